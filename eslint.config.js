@@ -1,0 +1,93 @@
+import js from '@eslint/js';
+import globals from 'globals';
+import prettier from 'eslint-config-prettier';
+import tseslint from 'typescript-eslint';
+
+/** Names a folder may not import: the arrows of docs/architecture.md. */
+const forbid = (groups, message) => ['error', { patterns: groups.map((group) => ({ group: [group], message })) }];
+
+const CLOCK_AND_CHANCE = [
+  { object: 'Math', property: 'random', message: 'The core is a function of its arguments: pass randomness in.' },
+  { object: 'Date', property: 'now', message: 'The core is a function of its arguments: pass time in.' },
+];
+
+/** Stages of the core in reading order; a stage may import those before it, never those after. */
+const STAGES = ['shared', 'text', 'detection', 'policy', 'incidents'];
+
+const coreStage = (stage, index) => ({
+  files: [`packages/core/src/${stage}/**/*.ts`],
+  ignores: ['**/*.test.ts'],
+  rules: {
+    'no-restricted-imports': forbid(
+      ['node:*', '@lantern/*', '@nestjs/*', 'react', ...STAGES.slice(index + 1).map((later) => `**/${later}/**`)],
+      'Inside the core arrows go shared → text → detection → policy → incidents, and nothing comes from outside.',
+    ),
+  },
+});
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/.data/**', '**/.build/**', '**/node_modules/**', 'test-results/**'] },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  prettier,
+  {
+    languageOptions: { globals: { ...globals.node } },
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-extraneous-class': 'off',
+      'max-lines': ['error', { max: 400, skipBlankLines: true, skipComments: true }],
+      'max-lines-per-function': ['error', { max: 50, skipBlankLines: true, skipComments: true }],
+      'max-params': ['error', 4],
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'ExportAllDeclaration', message: 'One door per package: name what it exports.' },
+      ],
+    },
+  },
+  {
+    // Markup is long without being complicated; see docs/decisions/0003-sizes.md.
+    files: ['**/*.tsx'],
+    rules: { 'max-lines-per-function': ['error', { max: 120, skipBlankLines: true, skipComments: true }] },
+  },
+  {
+    files: ['**/*.test.ts', '**/*.test.mjs', 'e2e/**', 'apps/server/test/**', '**/migrations/**', '**/detection/library/**', 'demo/**', 'bench/**'],
+    rules: { 'max-lines-per-function': 'off', 'max-lines': 'off', 'max-params': 'off' },
+  },
+  {
+    // Constructors list what a service is given; Nest counts on it.
+    files: ['apps/server/src/**/*.ts'],
+    rules: { 'max-params': 'off', '@typescript-eslint/consistent-type-imports': 'off' },
+  },
+  ...STAGES.map(coreStage),
+  {
+    files: ['packages/core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-properties': ['error', ...CLOCK_AND_CHANCE],
+      'no-restricted-globals': ['error', 'process', 'Buffer', 'window', 'document', 'setTimeout', 'setInterval', 'fetch', 'console', 'crypto'],
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'ExportAllDeclaration', message: 'One door per package: name what it exports.' },
+        { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'The core has no clock: pass time in.' },
+      ],
+    },
+  },
+  {
+    files: ['packages/files/src/**/*.ts', 'packages/contracts/src/**/*.ts'],
+    rules: { 'no-restricted-imports': forbid(['@lantern/server', '@lantern/web', '@lantern/demo', '@nestjs/*', 'react', '@lantern/*/*'], 'Files and contracts import only the core.') },
+  },
+  {
+    files: ['apps/server/src/**/*.ts'],
+    rules: { 'no-restricted-imports': forbid(['@lantern/web', 'react', '@lantern/*/*'], 'The server never imports the web, and nobody looks behind the door of a package.') },
+  },
+  {
+    files: ['apps/web/src/**/*.{ts,tsx}'],
+    languageOptions: { globals: { ...globals.browser } },
+    rules: { 'no-restricted-imports': forbid(['@lantern/server', '@lantern/files', '@lantern/demo', '@lantern/testkit', '@lantern/*/*', 'node:*'], 'The web imports core and contracts only.') },
+  },
+  {
+    files: ['apps/web/src/ui/**/*.{ts,tsx}'],
+    rules: { 'no-restricted-imports': forbid(['**/data/**', '**/screens/**', '**/stores/**', '@lantern/*'], 'The kit knows no data and no domain.') },
+  },
+);

@@ -1,0 +1,43 @@
+/** One configuration, two projects: fast units anywhere, and server tests that need the private database. */
+const shared = {
+  testEnvironment: 'node',
+  testEnvironmentOptions: { customExportConditions: ['lantern-source', 'node', 'node-addons'] },
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: false, decorators: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true },
+        },
+        module: { type: 'es6' },
+      },
+    ],
+  },
+  modulePathIgnorePatterns: ['/dist/', '/\\.data/', '/\\.build/'],
+};
+
+export default {
+  projects: [
+    {
+      ...shared,
+      displayName: 'unit',
+      testMatch: [
+        '<rootDir>/packages/**/*.test.ts',
+        '<rootDir>/demo/**/*.test.ts',
+        '<rootDir>/apps/web/src/**/*.test.ts',
+        '<rootDir>/apps/server/src/**/*.test.ts',
+        '<rootDir>/scripts/**/*.test.mjs',
+      ],
+      moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'json'],
+    },
+    {
+      ...shared,
+      displayName: 'server',
+      testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
+    },
+  ],
+};

@@ -1,0 +1,64 @@
+import { DEFAULT_WORD_WEIGHT, type ListedWord } from './pattern.js';
+
+/** Longest list: 100,000 words compile in well under a second and take some 20 MB. */
+export const MAX_LISTED_WORDS = 100_000;
+/** Longest entry, in UTF-16 units; longer ones are sentences, which likeness to documents serves better. */
+export const MAX_WORD_LENGTH = 200;
+
+/** What became of pasted lines: nothing is dropped without being said. */
+export interface WordListReading {
+  readonly words: readonly ListedWord[];
+  readonly blankLines: number;
+  readonly duplicates: number;
+  /** Line numbers, from 1, of entries that cannot be searched for. */
+  readonly tooLong: readonly number[];
+  readonly withoutLetters: readonly number[];
+  /** Lines after the limit was reached. */
+  readonly overLimit: number;
+}
+
+const MARKS = /\p{M}+/gu;
+const TOKEN = /[\p{L}\p{N}]+/gu;
+
+/** A word without case and accents, as lists are compared. */
+export function foldWord(word: string): string {
+  return word.normalize('NFD').replace(MARKS, '').toLowerCase();
+}
+
+/** Folded letter and digit runs of a text. */
+export function tokensOf(text: string): string[] {
+  return Array.from(text.matchAll(TOKEN), (token) => foldWord(token[0]));
+}
+
+/** Reads one entry a line; a tab and a number behind it give the weight. Linear in the length of `pasted`. */
+export function readWordLines(pasted: string): WordListReading {
+  const seen = new Set<string>();
+  const words: ListedWord[] = [];
+  const tooLong: number[] = [];
+  const withoutLetters: number[] = [];
+  let blankLines = 0;
+  let duplicates = 0;
+  let overLimit = 0;
+  pasted.split(/\r\n|\r|\n/).forEach((line, index) => {
+    const { text, weight } = readLine(line);
+    if (text === '') blankLines += 1;
+    else if (text.length > MAX_WORD_LENGTH) tooLong.push(index + 1);
+    else {
+      const key = tokensOf(text).join(' ');
+      if (key === '') withoutLetters.push(index + 1);
+      else if (seen.has(key)) duplicates += 1;
+      else if (words.length >= MAX_LISTED_WORDS) overLimit += 1;
+      else {
+        seen.add(key);
+        words.push({ text, weight });
+      }
+    }
+  });
+  return { words, blankLines, duplicates, tooLong, withoutLetters, overLimit };
+}
+
+function readLine(line: string): ListedWord {
+  const weighted = /^(.*)\t\s*(-?\d+(?:\.\d+)?)\s*$/.exec(line);
+  if (!weighted) return { text: line.trim(), weight: DEFAULT_WORD_WEIGHT };
+  return { text: (weighted[1] ?? '').trim(), weight: Number(weighted[2]) };
+}

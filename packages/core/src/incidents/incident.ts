@@ -1,0 +1,62 @@
+import { findingsOf } from '../policy/condition.js';
+import type { InspectedMovement } from '../policy/movement.js';
+import type { Match, Verdict } from '../policy/evaluate.js';
+import { type Answer, type Severity, SEVERITIES } from '../policy/rule.js';
+import { type Urgency, urgencyOf } from './urgency.js';
+
+/** Findings of one pattern in an incident, for its headline and its filters. */
+export interface IncidentCount {
+  readonly pattern: string;
+  readonly findings: number;
+  readonly distinct: number;
+  /** Highest certainty among them, 0 to 100. */
+  readonly certainty: number;
+}
+
+/** All matches of one movement, as one thing to triage. */
+export interface IncidentSummary {
+  readonly answer: Answer;
+  readonly severity: Severity;
+  readonly urgency: Urgency;
+  readonly matches: readonly Match[];
+  /** Most distinct values first. */
+  readonly counts: readonly IncidentCount[];
+  readonly outsideRecipients: number;
+  readonly unreadableParts: number;
+}
+
+/** Findings below this certainty are not worth a place in a headline. */
+export const WORTH_SHOWING = 40;
+
+/** The incident a verdict leads to, or null where no rule held. One movement is one incident. */
+export function incidentOf(movement: InspectedMovement, verdict: Verdict): IncidentSummary | null {
+  if (!verdict.answer) return null;
+  const severity = verdict.matches.reduce<Severity>(
+    (worst, match) => (SEVERITIES.indexOf(match.severity) > SEVERITIES.indexOf(worst) ? match.severity : worst),
+    'low',
+  );
+  const counts = countByPattern(movement);
+  const facts = {
+    severity,
+    answer: verdict.answer,
+    distinctValues: counts.reduce((sum, count) => sum + count.distinct, 0),
+    outsideRecipients: movement.recipients.filter((recipient) => recipient.outside).length,
+    unreadableParts: movement.parts.filter((part) => part.status === 'unreadable').length,
+  };
+  return { ...facts, urgency: urgencyOf(facts), matches: verdict.matches, counts };
+}
+
+function countByPattern(movement: InspectedMovement): IncidentCount[] {
+  const counts = new Map<string, { values: Set<string>; findings: number; certainty: number }>();
+  for (const finding of findingsOf(movement)) {
+    if (finding.certainty < WORTH_SHOWING) continue;
+    const count = counts.get(finding.pattern) ?? { values: new Set<string>(), findings: 0, certainty: 0 };
+    count.values.add(finding.canonical);
+    count.findings += 1;
+    count.certainty = Math.max(count.certainty, finding.certainty);
+    counts.set(finding.pattern, count);
+  }
+  return [...counts]
+    .map(([pattern, { values, findings, certainty }]) => ({ pattern, findings, distinct: values.size, certainty }))
+    .sort((left, right) => right.distinct - left.distinct || left.pattern.localeCompare(right.pattern));
+}

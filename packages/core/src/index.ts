@@ -1,0 +1,61 @@
+export { assertNever } from './shared/assert-never.js';
+export type { Brand, PatternId, PolicyId, RawOffset, RuleId, SearchOffset } from './shared/brand.js';
+export { toSearchText, type SearchText } from './text/search-text.js';
+export { certaintyOf, type Evidence, type EvidenceCode } from './detection/evidence.js';
+export { countFindings, type Finding, type FindingCount, type Rival } from './detection/finding.js';
+export { mask } from './detection/mask.js';
+export {
+  DEFAULT_WORD_WEIGHT,
+  type ListedWord,
+  type Pattern,
+  type PatternKind,
+  type PatternWeights,
+  type ReadyPattern,
+  type WordListPattern,
+} from './detection/pattern.js';
+export { READY_PATTERNS } from './detection/library/index.js';
+export { compileScanner, MAX_CANDIDATES, type Scanner, type ScanResult } from './detection/scanner.js';
+export { MAX_LISTED_WORDS, MAX_WORD_LENGTH, readWordLines, type WordListReading } from './detection/word-list.js';
+export { type ConditionTrace, domainOf, findingsOf, isUnder } from './policy/condition.js';
+export { evaluate, type Match, type PolicyTrace, type RuleTrace, type Verdict } from './policy/evaluate.js';
+export type {
+  Channel,
+  InspectedMovement,
+  InspectedPart,
+  PartRole,
+  Recipient,
+  UnreadableReason,
+} from './policy/movement.js';
+export { MAX_COUNT, MAX_NESTING, policyProblems, type Problem, type ProblemCode, type ProblemContext } from './policy/problems.js';
+export {
+  ANSWERS,
+  type Answer,
+  CHANNEL_ANSWERS,
+  type Condition,
+  type DomainCondition,
+  type FindingsCondition,
+  type GroupCondition,
+  type Policy,
+  type RecipientCondition,
+  type Rule,
+  SEVERITIES,
+  type Severity,
+  strength,
+  type UnreadableCondition,
+} from './policy/rule.js';
+export {
+  type ActResult,
+  decide,
+  type DecisionAct,
+  type DecisionAnswers,
+  type DecisionState,
+  HARM_CAUSES,
+  type HarmCause,
+  type IncidentStatus,
+  NO_ANSWERS,
+  type Outcome,
+  outcomeOf,
+  STATUSES,
+} from './incidents/decision.js';
+export { type IncidentCount, incidentOf, type IncidentSummary, WORTH_SHOWING } from './incidents/incident.js';
+export { type Urgency, type UrgencyPart, urgencyOf } from './incidents/urgency.js';
