@@ -1,0 +1,47 @@
+import { compileScanner, READY_PATTERNS } from '@lantern/core';
+import { bytesOf, filesBelow, inspectFile, type InspectLine } from './inspect-path.js';
+import { HELP, type InspectChoices, readUsage } from './usage.js';
+
+const FOUND_NOTHING = 0;
+const WRONG_USAGE = 2;
+const FOUND_SOMETHING = 3;
+
+function sentence(line: InspectLine): string {
+  if (line.status === 'unreadable') return `${line.path}: could not be read (${line.reason ?? ''})`;
+  const rows = line.findings.map((finding) => {
+    const sum = finding.evidence.map(({ code, weight }) => `${code} ${weight >= 0 ? '+' : ''}${weight.toFixed(1)}`).join(', ');
+    return `  ${finding.pattern}, certain to ${finding.certainty}: ${finding.text.replace(/\s+/g, ' ')}  (${sum})`;
+  });
+  const broken = (line.unreadableParts ?? []).map((part) => `  ${part.path}: could not be read (${part.reason})`);
+  return [`${line.path}: ${line.findings.length} found`, ...rows, ...broken].join('\n');
+}
+
+async function inspectAll(choices: InspectChoices): Promise<number> {
+  const scanner = compileScanner(READY_PATTERNS);
+  let found = false;
+  let failed = false;
+  const inspectOne = async (path: string) => {
+    const line = await inspectFile(path, await bytesOf(path), scanner, choices);
+    found ||= line.findings.length > 0;
+    process.stdout.write(`${choices.json ? JSON.stringify(line) : sentence(line)}\n`);
+  };
+  for (const given of choices.paths) {
+    try {
+      if (given === '-') await inspectOne(given);
+      else for await (const path of filesBelow(given)) await inspectOne(path);
+    } catch (error) {
+      failed = true;
+      process.stderr.write(`${given}: ${error instanceof Error ? error.message : 'could not be opened'}\n`);
+    }
+  }
+  if (failed) return WRONG_USAGE;
+  return found ? FOUND_SOMETHING : FOUND_NOTHING;
+}
+
+const usage = readUsage(process.argv.slice(2));
+if (usage.status === 'understood') process.exitCode = await inspectAll(usage.choices);
+else if (usage.status === 'help') process.stdout.write(`${HELP}\n`);
+else {
+  process.stderr.write(`${usage.problem}.\n\n${HELP}\n`);
+  process.exitCode = WRONG_USAGE;
+}

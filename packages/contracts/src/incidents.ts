@@ -1,0 +1,178 @@
+import type {
+  Answer,
+  Channel,
+  DecisionAct,
+  Evidence,
+  HarmCause,
+  IncidentCount,
+  IncidentStatus,
+  Outcome,
+  PartRole,
+  Policy,
+  Severity,
+  UnreadableReason,
+  Urgency,
+  Verdict,
+} from '@lantern/core';
+import { HARM_CAUSES } from '@lantern/core';
+import { Transform, Type } from 'class-transformer';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, MaxLength, Min, MinLength, ValidateIf } from 'class-validator';
+import { MAX_TEXT_LENGTH } from './limits.js';
+
+/** Row of the queue: what a glance needs, no content. */
+export interface IncidentRow {
+  readonly number: number;
+  readonly at: string;
+  readonly status: IncidentStatus;
+  readonly outcome: Outcome | null;
+  readonly severity: Severity;
+  readonly urgency: number;
+  readonly answer: Answer;
+  readonly channel: Channel;
+  readonly person: { readonly name: string; readonly address: string; readonly department: string };
+  /** Domains outside first. */
+  readonly destinations: readonly string[];
+  readonly recipients: number;
+  readonly counts: readonly IncidentCount[];
+  readonly unreadableParts: number;
+  readonly matches: number;
+  readonly assignee: string | null;
+  readonly version: number;
+}
+
+export interface IncidentPage {
+  readonly rows: readonly IncidentRow[];
+  readonly total: number;
+  readonly matches: number;
+}
+
+export const INCIDENT_ORDERS = ['urgency', 'newest', 'oldest'] as const;
+export type IncidentOrder = (typeof INCIDENT_ORDERS)[number];
+
+const toList = ({ value }: { value: unknown }): unknown => (typeof value === 'string' ? value.split(',').filter(Boolean) : value);
+
+export class IncidentQuery {
+  @IsOptional()
+  @IsIn(['open', 'decided', 'all'])
+  show?: 'open' | 'decided' | 'all';
+
+  @IsOptional()
+  @Transform(toList)
+  @IsArray()
+  @ArrayMaxSize(4)
+  @IsIn(['low', 'medium', 'high', 'critical'], { each: true })
+  severity?: Severity[];
+
+  @IsOptional()
+  @Transform(toList)
+  @IsArray()
+  @ArrayMaxSize(5)
+  @IsIn(['note', 'advise', 'ask', 'hold', 'block'], { each: true })
+  answer?: Answer[];
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  pattern?: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  policy?: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  department?: string;
+
+  @IsOptional()
+  @IsISO8601()
+  since?: string;
+
+  /** Person, department, destination or incident number. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
+  search?: string;
+
+  @IsOptional()
+  @IsIn([...INCIDENT_ORDERS])
+  order?: IncidentOrder;
+}
+
+/** Piece of an excerpt: plain text, or a finding in it. */
+export type ExcerptPiece =
+  | { readonly text: string }
+  | {
+      readonly text: string;
+      readonly pattern: string;
+      readonly certainty: number;
+      readonly evidence: readonly Evidence[];
+    };
+
+export interface EvidencePart {
+  readonly role: PartRole;
+  readonly path: readonly string[];
+  readonly unreadable: UnreadableReason | null;
+  readonly findings: number;
+  readonly excerpts: readonly { readonly line: number; readonly pieces: readonly ExcerptPiece[] }[];
+  /** Findings that are not shown because the excerpts are full. */
+  readonly notShown: number;
+}
+
+export interface HistoryEntry {
+  readonly at: string;
+  readonly by: string;
+  readonly kind: 'recorded' | 'act' | 'note' | 'unmasked';
+  readonly act: DecisionAct | null;
+  readonly text: string | null;
+}
+
+export interface IncidentDetail extends IncidentRow {
+  readonly urgencyParts: Urgency;
+  readonly lookedFor: boolean | null;
+  readonly allRight: boolean | null;
+  readonly cause: HarmCause | null;
+  readonly revision: number;
+  readonly verdict: Verdict;
+  /** The policies of the verdict as they stood in that revision. */
+  readonly policies: readonly Policy[];
+  readonly parts: readonly EvidencePart[];
+  readonly masked: boolean;
+  readonly recipientAddresses: readonly { readonly address: string; readonly outside: boolean }[];
+  /** What the person saw; null where the answer is silent. */
+  readonly notice: string | null;
+  readonly history: readonly HistoryEntry[];
+}
+
+export class ActRequest {
+  @IsIn(['answer-looked-for', 'answer-all-right', 'name-cause', 'take', 'wait', 'reopen'])
+  act: DecisionAct['act'];
+
+  @ValidateIf((request: ActRequest) => request.act === 'answer-looked-for' || request.act === 'answer-all-right')
+  @IsBoolean()
+  yes?: boolean;
+
+  @ValidateIf((request: ActRequest) => request.act === 'name-cause')
+  @IsIn([...HARM_CAUSES])
+  cause?: HarmCause;
+
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  version: number;
+}
+
+export class NoteRequest {
+  @IsString()
+  @MinLength(1)
+  @MaxLength(MAX_TEXT_LENGTH)
+  text: string;
+}
+
+export class UnmaskRequest {
+  @IsString()
+  @MinLength(3)
+  @MaxLength(500)
+  reason: string;
+}

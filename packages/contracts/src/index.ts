@@ -1,0 +1,61 @@
+import 'reflect-metadata';
+
+export { conditionFault, IsCondition } from './condition.js';
+export { ERROR_CODES, type ErrorBody, type ErrorCode } from './errors.js';
+export {
+  ActRequest,
+  type EvidencePart,
+  type ExcerptPiece,
+  type HistoryEntry,
+  INCIDENT_ORDERS,
+  type IncidentDetail,
+  type IncidentOrder,
+  type IncidentPage,
+  IncidentQuery,
+  type IncidentRow,
+  NoteRequest,
+  UnmaskRequest,
+} from './incidents.js';
+export type { LanternFileResult, LanternPart } from './lantern.js';
+export {
+  MAX_ATTACHMENTS,
+  MAX_BODY_LENGTH,
+  MAX_LISTED_INCIDENTS,
+  MAX_NAME_LENGTH,
+  MAX_PASTE_LENGTH,
+  MAX_RECIPIENTS,
+  MAX_RULES,
+  MAX_TEXT_LENGTH,
+} from './limits.js';
+export type { LiveEvent } from './live.js';
+export {
+  type MailDetail,
+  type MailFolder,
+  type MailNotice,
+  type MailSummary,
+  type PersonView,
+  SendMailRequest,
+  type SendMailResult,
+} from './mail.js';
+export {
+  type LanternSet,
+  type LanternSide,
+  type PatternDetail,
+  type PatternSummary,
+  type SavedWordList,
+  SaveWordListRequest,
+  type WordListOutcome,
+  WordListRequest,
+} from './patterns.js';
+export {
+  type DraftChange,
+  type DraftState,
+  type DraftView,
+  PolicyRequest,
+  type PolicyView,
+  PublishRequest,
+  type RevisionView,
+  RuleRequest,
+  SavePolicyRequest,
+} from './policies.js';
+export { type OverviewView, type Permission, PERMISSIONS, type SessionView, SignInRequest } from './session.js';

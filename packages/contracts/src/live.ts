@@ -1,0 +1,6 @@
+/** Events of `GET /api/events`. They say what changed; the data is fetched where it is allowed. */
+export type LiveEvent =
+  | { readonly kind: 'incident-recorded'; readonly number: number }
+  | { readonly kind: 'incident-changed'; readonly number: number }
+  | { readonly kind: 'drafts-changed' }
+  | { readonly kind: 'revision-published'; readonly revision: number };

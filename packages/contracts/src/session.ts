@@ -1,0 +1,42 @@
+import { IsEmail, IsString, MaxLength } from 'class-validator';
+
+/** What an account may do. Roles will be named sets of these. */
+export const PERMISSIONS = [
+  'patterns.read',
+  'patterns.write',
+  'policies.read',
+  'policies.write',
+  'policies.publish',
+  'incidents.read',
+  'incidents.decide',
+  'incidents.unmask',
+  'lantern.use',
+  'people.read',
+  'stand-ins.use',
+] as const;
+export type Permission = (typeof PERMISSIONS)[number];
+
+export class SignInRequest {
+  @IsEmail({ require_tld: false })
+  @MaxLength(254)
+  email: string;
+
+  @IsString()
+  @MaxLength(200)
+  password: string;
+}
+
+export interface SessionView {
+  readonly account: { readonly id: string; readonly name: string; readonly email: string; readonly permissions: readonly Permission[] };
+  /** Sent back in the header `x-csrf-token` with every change. */
+  readonly csrfToken: string;
+}
+
+/** Live figures of the strip. */
+export interface OverviewView {
+  readonly organisation: string;
+  readonly revision: { readonly number: number; readonly name: string } | null;
+  readonly patterns: { readonly total: number; readonly changed: number };
+  readonly policies: { readonly total: number; readonly changed: number; readonly problems: number };
+  readonly incidents: { readonly open: number };
+}

@@ -1,0 +1,61 @@
+import { spawn } from 'node:child_process';
+import { mkdirSync, openSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { ROOT } from './paths.mjs';
+import { stopProcess } from './processes.mjs';
+import { PlainFailure, say } from './say.mjs';
+
+/** Loading the demo judges some thousand mails on a slow machine. */
+const HEALTHY_WITHIN_MS = 300_000;
+
+/**
+ * Starts the server on `port` with its database and keys, passes on what it says, and waits until it is healthy.
+ * `demo` is 'merrow' or 'none'. Returns its accounts, its process and how to stop it.
+ */
+export async function startApplication({ port, database, secrets, folder, demo, arguments: extra = [] }) {
+  mkdirSync(join(folder, 'logs'), { recursive: true });
+  const logFile = join(folder, 'logs', 'server.log');
+  const log = openSync(logFile, 'a');
+  const environment = {
+    ...process.env,
+    NODE_ENV: 'production',
+    PORT: String(port),
+    LANTERN_DATABASE: JSON.stringify({ host: database.host, port: database.port, username: database.user, database: database.database }),
+    LANTERN_DATABASE_PASSWORD: database.password,
+    LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
+    LANTERN_DEMO: demo,
+  };
+  const child = spawn(process.execPath, ['--enable-source-maps', ...extra, join(ROOT, 'apps/server/dist/main.js')], {
+    cwd: ROOT,
+    env: environment,
+    stdio: ['ignore', log, log, 'ipc'],
+  });
+  const told = { accounts: [], ended: false };
+  child.on('message', (message) => {
+    if (message?.say) say(message.say);
+    if (message?.accounts) told.accounts = message.accounts;
+  });
+  child.once('exit', () => (told.ended = true));
+  await untilHealthy(child, port, told, logFile);
+  return { accounts: told.accounts, child, stop: () => stopProcess(child.pid) };
+}
+
+async function untilHealthy(child, port, told, logFile) {
+  for (let waited = 0; waited < HEALTHY_WITHIN_MS && !told.ended; waited += 150) {
+    if (await healthy(port)) return;
+    await wait(150);
+  }
+  if (!told.ended) await stopProcess(child.pid);
+  const last = readFileSync(logFile, 'utf8').trim().split('\n').at(-1) ?? '';
+  throw new PlainFailure(`The server did not start. The last line of its log:\n${last.slice(0, 600)}`, `The whole log is ${logFile}.`);
+}
+
+async function healthy(port) {
+  try {
+    const answer = await fetch(`http://127.0.0.1:${port}/api/health`);
+    return answer.ok && (await answer.json()).status === 'ok';
+  } catch {
+    return false;
+  }
+}

@@ -1,0 +1,30 @@
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { commandLine, isAlive } from './processes.mjs';
+import { PlainFailure } from './say.mjs';
+
+/** Keeps two start commands from sharing one data folder. A file that a killed run left behind is passed over. */
+export function takeLock(file) {
+  if (existsSync(file)) {
+    const { pid, address } = readLock(file);
+    if (isAlive(pid) && /start\.mjs|dev\.mjs/.test(commandLine(pid))) {
+      throw new PlainFailure(
+        `Uncut Lantern is already running as process ${pid}${address ? ` on ${address}` : ''}.`,
+        `Open it there, or stop it first: kill ${pid}`,
+      );
+    }
+  }
+  mkdirSync(dirname(file), { recursive: true });
+  const write = (address) => writeFileSync(file, JSON.stringify({ pid: process.pid, address }));
+  write('');
+  return { announce: write, release: () => rmSync(file, { force: true }) };
+}
+
+function readLock(file) {
+  try {
+    const { pid, address } = JSON.parse(readFileSync(file, 'utf8'));
+    return { pid: Number(pid), address: String(address ?? '') };
+  } catch {
+    return { pid: -1, address: '' };
+  }
+}
