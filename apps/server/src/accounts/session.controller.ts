@@ -1,0 +1,51 @@
+import { type SessionView, SignInRequest } from '@lantern/contracts';
+import { Body, Controller, Delete, Get, HttpCode, Post, Res, UseGuards } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { Throttle, ThrottlerGuard } from '@nestjs/throttler';
+import type { Response } from 'express';
+import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
+import { type Caller, CallerOf, OPEN, Permit, SIGNED_IN } from '../platform/auth/permit.js';
+import { Answers } from '../platform/openapi.js';
+import { SESSION_HOURS, SessionService } from './session.service.js';
+
+const COOKIE = { httpOnly: true, sameSite: 'strict', path: '/' } as const;
+
+@ApiTags('session')
+@Controller('session')
+export class SessionController {
+  constructor(private readonly sessions: SessionService) {}
+
+  @Post()
+  @Permit(OPEN)
+  @UseGuards(ThrottlerGuard)
+  @Throttle({ default: { limit: 10, ttl: 60_000 } })
+  @HttpCode(200)
+  @Answers('SessionView')
+  async signIn(@Body() request: SignInRequest, @Res({ passthrough: true }) response: Response): Promise<SessionView> {
+    const { token, caller } = await this.sessions.signIn(request.email, request.password);
+    response.cookie(SESSION_COOKIE, token, { ...COOKIE, maxAge: SESSION_HOURS * 3_600_000 });
+    return toView(caller);
+  }
+
+  @Get()
+  @Permit(SIGNED_IN)
+  @Answers('SessionView')
+  current(@CallerOf() caller: Caller): SessionView {
+    return toView(caller);
+  }
+
+  @Delete()
+  @Permit(SIGNED_IN)
+  @HttpCode(204)
+  async signOut(@CallerOf() caller: Caller, @Res({ passthrough: true }) response: Response): Promise<void> {
+    await this.sessions.signOut(caller);
+    response.clearCookie(SESSION_COOKIE, COOKIE);
+  }
+}
+
+function toView(caller: Caller): SessionView {
+  return {
+    account: { id: caller.accountId, name: caller.name, email: caller.email, permissions: caller.permissions },
+    csrfToken: caller.csrfToken,
+  };
+}

@@ -1,0 +1,61 @@
+import { type DynamicModule, Module } from '@nestjs/common';
+import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
+import { ThrottlerModule } from '@nestjs/throttler';
+import { TypeOrmModule } from '@nestjs/typeorm';
+import { SessionController } from './accounts/session.controller.js';
+import { SessionService } from './accounts/session.service.js';
+import { MailChannelService } from './channels/mail/mail-channel.service.js';
+import { MailController } from './channels/mail/mail.controller.js';
+import { MailboxService } from './channels/mail/mailbox.service.js';
+import { DemoService } from './demo/demo.service.js';
+import { IncidentsController } from './incidents/incidents.controller.js';
+import { IncidentsService } from './incidents/incidents.service.js';
+import { RecorderService } from './incidents/recorder.service.js';
+import { InspectionService } from './inspection/inspection.service.js';
+import { LanternController } from './lantern/lantern.controller.js';
+import { LanternService } from './lantern/lantern.service.js';
+import { PatternsController } from './patterns/patterns.controller.js';
+import { PatternsService } from './patterns/patterns.service.js';
+import { PeopleController } from './people/people.controller.js';
+import { PeopleService } from './people/people.service.js';
+import { AccessGuard } from './platform/auth/access-guard.js';
+import { CONFIG, type Config } from './platform/config.js';
+import { databaseOptions, ENTITIES } from './platform/database/database.js';
+import { ErrorFilter } from './platform/errors/error-filter.js';
+import { validationPipe } from './platform/errors/validation.js';
+import { HealthController } from './platform/health.controller.js';
+import { LiveController } from './platform/live/live.controller.js';
+import { LiveEvents } from './platform/live/live-events.js';
+import { OverviewController } from './platform/overview.controller.js';
+import { PoliciesController } from './policies/policies.controller.js';
+import { PoliciesService } from './policies/policies.service.js';
+import { PublishedRevision } from './policies/published-revision.js';
+import { RevisionsController } from './policies/revisions.controller.js';
+import { RevisionsService } from './policies/revisions.service.js';
+
+@Module({})
+export class AppModule {
+  /** The whole server for one configuration. */
+  static of(config: Config): DynamicModule {
+    return {
+      module: AppModule,
+      imports: [
+        TypeOrmModule.forRootAsync({ useFactory: () => databaseOptions(config) }),
+        TypeOrmModule.forFeature(ENTITIES),
+        ThrottlerModule.forRoot([{ ttl: 60_000, limit: 1000 }]),
+      ],
+      controllers: [
+        HealthController, SessionController, OverviewController, PeopleController, PatternsController, PoliciesController,
+        RevisionsController, IncidentsController, LanternController, MailController, LiveController,
+      ],
+      providers: [
+        { provide: CONFIG, useValue: config },
+        { provide: APP_GUARD, useClass: AccessGuard },
+        { provide: APP_FILTER, useClass: ErrorFilter },
+        { provide: APP_PIPE, useFactory: validationPipe },
+        SessionService, PeopleService, PatternsService, PoliciesService, RevisionsService, PublishedRevision, InspectionService,
+        RecorderService, IncidentsService, LanternService, MailboxService, MailChannelService, LiveEvents, DemoService,
+      ],
+    };
+  }
+}

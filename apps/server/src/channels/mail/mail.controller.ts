@@ -1,0 +1,66 @@
+import { MAX_ATTACHMENTS, type MailDetail, type MailSummary, SendMailRequest, type SendMailResult } from '@lantern/contracts';
+import { MAX_FILE_BYTES } from '@lantern/files';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, UploadedFiles, UseInterceptors } from '@nestjs/common';
+import { FilesInterceptor } from '@nestjs/platform-express';
+import { ApiConsumes, ApiTags } from '@nestjs/swagger';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { PeopleService } from '../../people/people.service.js';
+import { Permit } from '../../platform/auth/permit.js';
+import { Answers } from '../../platform/openapi.js';
+import { fileName } from '../../platform/uploads.js';
+import { MailChannelService } from './mail-channel.service.js';
+import { MailboxService } from './mailbox.service.js';
+
+/** The mail window of a person of the demo. */
+@ApiTags('stand-ins')
+@Controller('stand-ins/mail')
+@Permit('stand-ins.use')
+export class MailController {
+  constructor(
+    private readonly mailboxes: MailboxService,
+    private readonly channel: MailChannelService,
+    private readonly people: PeopleService,
+    @InjectEntityManager() private readonly manager: EntityManager,
+  ) {}
+
+  @Get(':person/messages')
+  @Answers('MailSummary', 'list')
+  list(@Param('person', ParseUUIDPipe) person: string): Promise<MailSummary[]> {
+    return this.mailboxes.list(person);
+  }
+
+  @Get(':person/messages/:id')
+  @Answers('MailDetail')
+  get(@Param('person', ParseUUIDPipe) person: string, @Param('id', ParseUUIDPipe) id: string): Promise<MailDetail> {
+    return this.mailboxes.get(person, id);
+  }
+
+  @Delete(':person/messages/:id')
+  @HttpCode(204)
+  remove(@Param('person', ParseUUIDPipe) person: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    return this.mailboxes.remove(this.manager, person, id);
+  }
+
+  /** Sends a mail. A refusal is an answer, not an error: the mail comes back as a draft with its notice. */
+  @Post('messages')
+  @HttpCode(200)
+  @ApiConsumes('multipart/form-data')
+  @UseInterceptors(FilesInterceptor('files', MAX_ATTACHMENTS, { limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 } }))
+  @Answers('SendMailResult')
+  async send(@Body() request: SendMailRequest, @UploadedFiles() files: Express.Multer.File[] = []): Promise<SendMailResult> {
+    const person = await this.people.getPerson(request.person);
+    const kept = request.draft ? await this.mailboxes.files(request.draft, request.keep ?? []) : [];
+    const sent = await this.channel.send({
+      person,
+      to: request.to,
+      subject: request.subject,
+      body: request.body,
+      files: [...kept, ...files.map((file) => ({ name: fileName(file), bytes: file.buffer }))],
+      draft: request.draft ?? null,
+      at: new Date(),
+    });
+    if (sent.status === 'sent') return { status: 'sent', message: sent.messageId };
+    return { status: 'refused', draft: await this.mailboxes.get(person.id, sent.messageId) };
+  }
+}

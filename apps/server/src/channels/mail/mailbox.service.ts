@@ -1,0 +1,96 @@
+import { randomUUID } from 'node:crypto';
+import type { MailDetail, MailFolder, MailNotice, MailSummary } from '@lantern/contracts';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In } from 'typeorm';
+import { CONFIG, type Config } from '../../platform/config.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { seal, sealJson, unseal } from '../../platform/sealing.js';
+import { MailAttachmentEntity, MailMessageEntity } from './mail.entity.js';
+
+/** A file on a mail. */
+export interface MailFile {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+
+export interface MailToKeep {
+  readonly owner: string;
+  readonly folder: MailFolder;
+  readonly at: Date;
+  readonly from: string;
+  readonly to: readonly string[];
+  readonly subject: string;
+  readonly body: string;
+  readonly files: readonly MailFile[];
+  readonly notice: MailNotice | null;
+}
+
+interface SealedText {
+  readonly subject: string;
+  readonly body: string;
+}
+
+/** The stand-in mailboxes: what a person wrote, got and did not get away. */
+@Injectable()
+export class MailboxService {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
+
+  async list(owner: string): Promise<MailSummary[]> {
+    const messages = await this.manager.find(MailMessageEntity, { where: { ownerId: owner }, order: { at: 'DESC' }, take: 500 });
+    return messages.map((message) => this.toSummary(message));
+  }
+
+  async get(owner: string, id: string): Promise<MailDetail> {
+    const message = await this.manager.findOneBy(MailMessageEntity, { id, ownerId: owner });
+    if (!message) throw new AppError('not-found', 'This mail is not in the mailbox any more.');
+    const attachments = await this.manager.find(MailAttachmentEntity, { where: { messageId: id }, select: { id: true, name: true, size: true }, order: { name: 'ASC' } });
+    return { ...this.toSummary(message), body: this.open(message).body, attachments: attachments.map(({ id: attachment, name, size }) => ({ id: attachment, name, size })), notice: message.notice };
+  }
+
+  /** Files of a mail, by id; ids of other mails are passed over. */
+  async files(messageId: string, ids: readonly string[]): Promise<MailFile[]> {
+    if (ids.length === 0) return [];
+    const found = await this.manager.findBy(MailAttachmentEntity, { messageId, id: In([...ids]) });
+    return found.map(({ id, name, sealed }) => ({ name, bytes: unseal(this.config.evidenceKey, `attachment ${id}`, sealed) }));
+  }
+
+  /** Keeps a mail within the caller's transaction. */
+  async keep(manager: EntityManager, mail: MailToKeep): Promise<string> {
+    const id = randomUUID();
+    const text: SealedText = { subject: mail.subject, body: mail.body };
+    await manager.insert(MailMessageEntity, {
+      id,
+      ownerId: mail.owner,
+      folder: mail.folder,
+      at: mail.at,
+      sender: mail.from,
+      recipients: [...mail.to],
+      sealed: sealJson(this.config.evidenceKey, `mail ${id}`, text),
+      notice: mail.notice,
+    });
+    for (const file of mail.files) {
+      const attachment = randomUUID();
+      const sealed = seal(this.config.evidenceKey, `attachment ${attachment}`, file.bytes);
+      await manager.insert(MailAttachmentEntity, { id: attachment, messageId: id, name: file.name.slice(0, 255), size: file.bytes.length, sealed });
+    }
+    return id;
+  }
+
+  async remove(manager: EntityManager, owner: string, id: string): Promise<void> {
+    const removed = await manager.delete(MailMessageEntity, { id, ownerId: owner });
+    if (removed.affected) await manager.delete(MailAttachmentEntity, { messageId: id });
+  }
+
+  private open(message: MailMessageEntity): SealedText {
+    return JSON.parse(unseal(this.config.evidenceKey, `mail ${message.id}`, message.sealed).toString('utf8')) as SealedText;
+  }
+
+  private toSummary(message: MailMessageEntity): MailSummary {
+    const { id, folder, sender, recipients, notice } = message;
+    return { id, folder, at: message.at.toISOString(), from: sender, to: recipients, subject: this.open(message).subject, refused: notice !== null };
+  }
+}

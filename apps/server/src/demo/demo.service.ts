@@ -1,0 +1,131 @@
+import { randomBytes, randomUUID } from 'node:crypto';
+import { PERMISSIONS, type Permission } from '@lantern/contracts';
+import { DEMO_ACCOUNTS, DEMO_PASSWORD, type DemoMail, directory, FIRST_REVISION, ORGANISATION, PARTNERS, POLICIES, SLACKWATER, traffic } from '@lantern/demo';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { AccountEntity } from '../accounts/account.entity.js';
+import { hashPassword } from '../accounts/session.service.js';
+import { MailChannelService } from '../channels/mail/mail-channel.service.js';
+import { IncidentEntity } from '../incidents/incident.entity.js';
+import { IncidentsService } from '../incidents/incidents.service.js';
+import { InspectionService } from '../inspection/inspection.service.js';
+import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
+import { PeopleService } from '../people/people.service.js';
+import { OrganisationEntity, PartnerEntity, PersonEntity } from '../people/person.entity.js';
+import type { Caller } from '../platform/auth/permit.js';
+import { ENTITIES } from '../platform/database/database.js';
+import { PolicyDraftEntity } from '../policies/policy.entity.js';
+import { RevisionsService } from '../policies/revisions.service.js';
+
+/** An account as the start command prints it. */
+export interface PrintedAccount {
+  readonly name: string;
+  readonly email: string;
+  readonly password: string;
+  readonly may: string;
+}
+
+const READING: readonly Permission[] = ['patterns.read', 'policies.read', 'incidents.read', 'people.read'];
+const HOUR_MS = 3_600_000;
+/** Mails judged side by side while loading: two worker threads and the database between them. */
+const AT_ONCE = 4;
+
+/** Fills an empty installation: with the demo scenario, or with one account that can do everything. */
+@Injectable()
+export class DemoService {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly people: PeopleService,
+    private readonly revisions: RevisionsService,
+    private readonly inspection: InspectionService,
+    private readonly mail: MailChannelService,
+    private readonly incidents: IncidentsService,
+  ) {}
+
+  /** Accounts are written last: an installation without any was never finished, and is begun anew. */
+  async prepare(demo: 'merrow' | 'none', say: (text: string) => void): Promise<PrintedAccount[]> {
+    const accounts = await this.manager.find(AccountEntity);
+    if (accounts.length > 0) {
+      return DEMO_ACCOUNTS.filter((known) => accounts.some((account) => account.email === known.email)).map((known) => ({ ...known, password: DEMO_PASSWORD }));
+    }
+    await this.empty();
+    if (demo === 'none') return [await this.firstAccount()];
+    say('Loading the demo: people and policies …');
+    await this.loadDirectory();
+    const caller = await this.loadPolicies();
+    await this.loadTraffic(say);
+    await this.decideSome(caller);
+    for (const account of DEMO_ACCOUNTS) {
+      await this.addAccount(account, DEMO_PASSWORD, account.may.includes('auditor') ? READING : PERMISSIONS);
+    }
+    return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
+  }
+
+  private async empty(): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      await manager.query('SET FOREIGN_KEY_CHECKS = 0');
+      for (const entity of ENTITIES) await manager.createQueryBuilder().delete().from(entity).execute();
+      await manager.query('SET FOREIGN_KEY_CHECKS = 1');
+    });
+  }
+
+  private async firstAccount(): Promise<PrintedAccount> {
+    const account = { name: 'First account', email: 'first@localhost', may: 'everything' };
+    const password = randomBytes(9).toString('base64url');
+    await this.addAccount(account, password, PERMISSIONS);
+    return { ...account, password };
+  }
+
+  private async addAccount(account: { name: string; email: string }, password: string, permissions: readonly Permission[]): Promise<void> {
+    const { name, email } = account;
+    await this.manager.insert(AccountEntity, { id: randomUUID(), name, email, passwordHash: await hashPassword(password), permissions: [...permissions] });
+  }
+
+  private async loadDirectory(): Promise<void> {
+    await this.manager.insert(OrganisationEntity, { id: 1, ...ORGANISATION });
+    await this.manager.insert(PersonEntity, directory().map((person) => ({ id: randomUUID(), ...person, groups: [...person.groups] })));
+    await this.manager.insert(PartnerEntity, PARTNERS.map((partner) => ({ ...partner })));
+  }
+
+  private async loadPolicies(): Promise<Caller> {
+    const [author] = DEMO_ACCOUNTS;
+    const caller: Caller = { sessionId: '', accountId: '', csrfToken: '', name: author.name, email: author.email, permissions: PERMISSIONS };
+    const stamp = { version: 1, updatedAt: new Date(), updatedBy: author.name };
+    await this.manager.insert(OwnPatternEntity, { id: SLACKWATER.id, name: SLACKWATER.name, about: SLACKWATER.about, words: [...SLACKWATER.words], ...stamp });
+    const drafts = POLICIES.map(({ id, ...definition }, index) => ({ id, position: index + 1, definition, ...stamp }));
+    for (const draft of drafts) await this.manager.save(this.manager.create(PolicyDraftEntity, draft));
+    await this.revisions.publish(FIRST_REVISION, caller);
+    this.inspection.refresh();
+    return caller;
+  }
+
+  /** Sends the mails of the last weeks through the same door as everybody's. */
+  private async loadTraffic(say: (text: string) => void): Promise<void> {
+    const mails = await traffic();
+    const people = new Map((await this.people.all()).map((person) => [person.address, person]));
+    const now = Date.now();
+    say(`Loading the demo: judging ${mails.length} mails of the last 30 days …`);
+    for (let index = 0; index < mails.length; index += AT_ONCE) {
+      await Promise.all(mails.slice(index, index + AT_ONCE).map((mail) => this.sendPast(mail, people, now)));
+    }
+  }
+
+  private async sendPast(mail: DemoMail, people: ReadonlyMap<string, PersonEntity>, now: number): Promise<void> {
+    const person = people.get(mail.from.address);
+    if (!person) throw new Error('The demo writes mail from somebody who is not in its directory');
+    const { to, subject, body, files } = mail;
+    await this.mail.send({ person, to, subject, body, files, draft: null, at: new Date(now - mail.hoursAgo * HOUR_MS) });
+  }
+
+  /** Decides every fourth incident of the older weeks, so that the demo has a past. */
+  private async decideSome(caller: Caller): Promise<void> {
+    const old = await this.manager.createQueryBuilder(IncidentEntity, 'i').where('i.at < :before', { before: new Date(Date.now() - 12 * 24 * HOUR_MS) }).orderBy('i.number').getMany();
+    for (const incident of old.filter((_each, index) => index % 4 === 0)) {
+      const at = new Date(incident.at.getTime() + 3 * HOUR_MS);
+      const harmless = incident.severity === 'low';
+      await this.incidents.act(incident.number, { act: 'answer-looked-for', yes: true, version: 1 }, caller, at);
+      await this.incidents.act(incident.number, { act: 'answer-all-right', yes: harmless, version: 2 }, caller, at);
+    }
+  }
+}

@@ -1,0 +1,71 @@
+import type { EvidencePart, ExcerptPiece } from '@lantern/contracts';
+import { type Evidence, mask, type PartRole, type UnreadableReason } from '@lantern/core';
+import type { Excerpt, ExcerptMark } from '../inspection/excerpts.js';
+import type { InspectedItemPart } from '../inspection/inspect-item.js';
+
+/** What is sealed with a movement. */
+export interface StoredEvidence {
+  readonly parts: readonly StoredPart[];
+}
+
+interface StoredPart {
+  readonly role: PartRole;
+  readonly path: readonly string[];
+  readonly unreadable: UnreadableReason | null;
+  readonly findings: number;
+  readonly excerpts: readonly Excerpt[];
+  readonly notShown: number;
+}
+
+export function toStoredEvidence(parts: readonly InspectedItemPart[]): StoredEvidence {
+  return {
+    parts: parts.map(({ part, excerpts, notShown }) => ({
+      role: part.role,
+      path: part.path,
+      unreadable: part.status === 'unreadable' ? part.reason : null,
+      findings: part.status === 'read' ? part.findings.length : 0,
+      excerpts,
+      notShown,
+    })),
+  };
+}
+
+/** Evidence as it leaves the server: values masked unless `whole`. Parts with nothing to show are left out. */
+export function toEvidenceParts(stored: StoredEvidence, whole: boolean): EvidencePart[] {
+  return stored.parts
+    .filter((part) => part.unreadable !== null || part.excerpts.length > 0)
+    .map((part) => ({
+      role: part.role,
+      path: part.path,
+      unreadable: part.unreadable,
+      findings: part.findings,
+      notShown: part.notShown,
+      excerpts: part.excerpts.map((excerpt) => ({ line: excerpt.line, pieces: toPieces(excerpt, whole) })),
+    }));
+}
+
+/** Cuts an excerpt at its marks. Where marks share characters, the earlier one shows and the rest of the later one follows. */
+export function toPieces(excerpt: Excerpt, whole: boolean): ExcerptPiece[] {
+  const pieces: ExcerptPiece[] = [];
+  let at = 0;
+  for (const mark of [...excerpt.marks].sort((left, right) => left.start - right.start || right.end - left.end)) {
+    const start = Math.max(mark.start, at);
+    if (start >= mark.end) continue;
+    if (start > at) pieces.push({ text: excerpt.text.slice(at, start) });
+    pieces.push(toFindingPiece(excerpt.text.slice(start, mark.end), mark, whole));
+    at = mark.end;
+  }
+  if (at < excerpt.text.length) pieces.push({ text: excerpt.text.slice(at) });
+  return pieces;
+}
+
+function toFindingPiece(value: string, found: ExcerptMark, whole: boolean): ExcerptPiece {
+  const { pattern, certainty } = found;
+  const evidence = whole ? found.evidence : found.evidence.map(withoutValue);
+  return { text: whole ? value : mask(value), pattern, certainty, evidence };
+}
+
+/** The entry of a word list is the found value itself. */
+function withoutValue(evidence: Evidence): Evidence {
+  return evidence.code === 'listed-word' && evidence.detail !== undefined ? { ...evidence, detail: mask(evidence.detail) } : evidence;
+}

@@ -1,0 +1,56 @@
+import { type IncidentOrder, type IncidentPage, type IncidentQuery, MAX_LISTED_INCIDENTS } from '@lantern/contracts';
+import type { SelectQueryBuilder } from 'typeorm';
+import type { EntityManager } from 'typeorm';
+import { IncidentEntity, MatchEntity, MovementEntity } from './incident.entity.js';
+import { toRow } from './incident.mapper.js';
+
+type Builder = SelectQueryBuilder<IncidentEntity>;
+
+/** Lists incidents by filters that add up; the totals count all of them, the rows the first few thousand. */
+export async function queryIncidents(manager: EntityManager, query: IncidentQuery): Promise<IncidentPage> {
+  const builder = manager.createQueryBuilder(IncidentEntity, 'i').innerJoin(MovementEntity, 'm', 'm.id = i.movementId');
+  narrow(builder, query);
+  const totals = await builder.clone().select('COUNT(*)', 'total').addSelect('COALESCE(SUM(i.matches), 0)', 'matches').getRawOne<{ total: string; matches: string }>();
+  order(builder, query.order ?? 'urgency');
+  const incidents = await builder.take(MAX_LISTED_INCIDENTS).getMany();
+  const movements = await movementsOf(manager, incidents);
+  const rows = incidents.flatMap((incident) => {
+    const movement = movements.get(incident.movementId);
+    return movement ? [toRow(incident, movement)] : [];
+  });
+  return { rows, total: Number(totals?.total ?? 0), matches: Number(totals?.matches ?? 0) };
+}
+
+function narrow(builder: Builder, query: IncidentQuery): void {
+  const show = query.show ?? 'open';
+  if (show !== 'all') builder.andWhere(show === 'decided' ? "i.status = 'decided'" : "i.status <> 'decided'");
+  if (query.severity?.length) builder.andWhere('i.severity IN (:...severity)', { severity: query.severity });
+  if (query.answer?.length) builder.andWhere('m.answer IN (:...answer)', { answer: query.answer });
+  if (query.department) builder.andWhere('m.department = :department', { department: query.department });
+  if (query.since) builder.andWhere('i.at >= :since', { since: new Date(query.since) });
+  if (query.pattern) builder.andWhere("JSON_SEARCH(i.counts, 'one', :pattern, NULL, '$[*].pattern') IS NOT NULL", { pattern: query.pattern });
+  if (query.policy) {
+    const matched = builder.subQuery().select('1').from(MatchEntity, 'x').where('x.incidentNumber = i.number AND x.policyId = :policy').getQuery();
+    builder.andWhere(`EXISTS ${matched}`, { policy: query.policy });
+  }
+  if (query.search) {
+    const like = `%${query.search.trim().replace(/[\\%_]/g, '\\$&')}%`;
+    builder.andWhere('(m.personName LIKE :like OR m.personAddress LIKE :like OR m.department LIKE :like OR m.recipients LIKE :like OR i.number = :exact)', {
+      like,
+      exact: /^\d{1,9}$/.test(query.search.trim()) ? Number(query.search.trim()) : 0,
+    });
+  }
+}
+
+function order(builder: Builder, by: IncidentOrder): void {
+  if (by === 'urgency') builder.orderBy('i.urgency', 'DESC').addOrderBy('i.at', 'DESC');
+  else builder.orderBy('i.at', by === 'newest' ? 'DESC' : 'ASC');
+  builder.addOrderBy('i.number', 'DESC');
+}
+
+async function movementsOf(manager: EntityManager, incidents: readonly IncidentEntity[]): Promise<Map<string, MovementEntity>> {
+  if (incidents.length === 0) return new Map();
+  const ids = incidents.map((incident) => incident.movementId);
+  const movements = await manager.createQueryBuilder(MovementEntity, 'm').where('m.id IN (:...ids)', { ids }).getMany();
+  return new Map(movements.map((movement) => [movement.id, movement]));
+}

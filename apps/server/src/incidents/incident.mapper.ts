@@ -1,0 +1,32 @@
+import type { IncidentRow } from '@lantern/contracts';
+import { domainOf } from '@lantern/core';
+import type { IncidentEntity, MovementEntity } from './incident.entity.js';
+
+/** Destinations named in a row; the detail has them all. */
+const SHOWN_DESTINATIONS = 6;
+
+export function toRow(incident: IncidentEntity, movement: MovementEntity): IncidentRow {
+  return {
+    number: incident.number,
+    at: incident.at.toISOString(),
+    status: incident.status,
+    outcome: incident.outcome,
+    severity: incident.severity,
+    urgency: incident.urgency,
+    answer: movement.answer ?? 'note',
+    channel: movement.channel,
+    person: { name: movement.personName, address: movement.personAddress, department: movement.department },
+    destinations: destinationsOf(movement),
+    recipients: movement.recipients.length,
+    counts: incident.counts,
+    unreadableParts: incident.unreadableParts,
+    matches: incident.matches,
+    assignee: incident.assignee,
+    version: incident.version,
+  };
+}
+
+function destinationsOf(movement: MovementEntity): string[] {
+  const sorted = [...movement.recipients].sort((left, right) => Number(right.outside) - Number(left.outside));
+  return [...new Set(sorted.map((recipient) => domainOf(recipient.address)))].slice(0, SHOWN_DESTINATIONS);
+}

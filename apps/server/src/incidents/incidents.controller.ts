@@ -1,0 +1,51 @@
+import { ActRequest, type IncidentDetail, type IncidentPage, IncidentQuery, NoteRequest, UnmaskRequest } from '@lantern/contracts';
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
+import { Answers } from '../platform/openapi.js';
+import { IncidentsService } from './incidents.service.js';
+
+@ApiTags('incidents')
+@Controller('incidents')
+export class IncidentsController {
+  constructor(private readonly incidents: IncidentsService) {}
+
+  @Get()
+  @Permit('incidents.read')
+  @Answers('IncidentPage')
+  list(@Query() query: IncidentQuery): Promise<IncidentPage> {
+    return this.incidents.list(query);
+  }
+
+  @Get(':number')
+  @Permit('incidents.read')
+  @Answers('IncidentDetail')
+  get(@Param('number', ParseIntPipe) number: number): Promise<IncidentDetail> {
+    return this.incidents.get(number);
+  }
+
+  @Post(':number/acts')
+  @Permit('incidents.decide')
+  @HttpCode(200)
+  @Answers('IncidentDetail')
+  act(@Param('number', ParseIntPipe) number: number, @Body() request: ActRequest, @CallerOf() caller: Caller): Promise<IncidentDetail> {
+    return this.incidents.act(number, request, caller);
+  }
+
+  @Post(':number/notes')
+  @Permit('incidents.decide')
+  @HttpCode(200)
+  @Answers('IncidentDetail')
+  note(@Param('number', ParseIntPipe) number: number, @Body() request: NoteRequest, @CallerOf() caller: Caller): Promise<IncidentDetail> {
+    return this.incidents.note(number, request.text, caller);
+  }
+
+  /** Shows the values whole, once; the reason goes into the history. */
+  @Post(':number/unmaskings')
+  @Permit('incidents.unmask')
+  @HttpCode(200)
+  @Answers('IncidentDetail')
+  unmask(@Param('number', ParseIntPipe) number: number, @Body() request: UnmaskRequest, @CallerOf() caller: Caller): Promise<IncidentDetail> {
+    return this.incidents.unmask(number, request.reason, caller);
+  }
+}

@@ -1,0 +1,130 @@
+import type { ActRequest, IncidentDetail, IncidentPage, IncidentQuery } from '@lantern/contracts';
+import { decide, type DecisionAct } from '@lantern/core';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import type { Caller } from '../platform/auth/permit.js';
+import { CONFIG, type Config } from '../platform/config.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { LiveEvents } from '../platform/live/live-events.js';
+import { unseal } from '../platform/sealing.js';
+import { RevisionsService } from '../policies/revisions.service.js';
+import { type StoredEvidence, toEvidenceParts } from './evidence.js';
+import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from './incident.entity.js';
+import { toRow } from './incident.mapper.js';
+import { queryIncidents } from './incident-query.js';
+import { evidencePlace } from './recorder.service.js';
+
+@Injectable()
+export class IncidentsService {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly revisions: RevisionsService,
+    private readonly live: LiveEvents,
+  ) {}
+
+  list(query: IncidentQuery): Promise<IncidentPage> {
+    return queryIncidents(this.manager, query);
+  }
+
+  countOpen(): Promise<number> {
+    return this.manager.createQueryBuilder(IncidentEntity, 'i').where("i.status <> 'decided'").getCount();
+  }
+
+  /** One incident with its evidence, masked unless `whole`. */
+  async get(number: number, whole = false): Promise<IncidentDetail> {
+    const incident = await this.find(number);
+    const movement = await this.manager.findOneByOrFail(MovementEntity, { id: incident.movementId });
+    const history = await this.manager.find(HistoryEntity, { where: { incidentNumber: number }, order: { id: 'ASC' } });
+    const document = movement.revision === null ? null : (await this.revisions.get(movement.revision)).document;
+    const policies = document?.policies ?? [];
+    const { lookedFor, allRight, cause, verdict } = incident;
+    const decidedBy = verdict.decidedBy;
+    const rule = policies.find((policy) => policy.id === decidedBy?.policy)?.rules.find((candidate) => candidate.id === decidedBy?.rule);
+    return {
+      ...toRow(incident, movement),
+      urgencyParts: incident.urgencyParts,
+      lookedFor,
+      allRight,
+      cause,
+      revision: movement.revision ?? 0,
+      verdict,
+      policies: policies.filter((policy) => verdict.trace.some((trace) => trace.policy === policy.id)),
+      parts: toEvidenceParts(await this.evidence(incident.movementId), whole),
+      masked: !whole,
+      recipientAddresses: movement.recipients,
+      notice: verdict.answer === 'note' ? null : (rule?.notice ?? null),
+      history: history.map(({ at, actor, kind, act, text }) => ({ at: at.toISOString(), by: actor, kind, act, text })),
+    };
+  }
+
+  /** Applies an analyst's act; refused when somebody else was quicker, so that no decision is overwritten unseen. */
+  async act(number: number, request: ActRequest, caller: Caller, at: Date = new Date()): Promise<IncidentDetail> {
+    const act = toAct(request);
+    await this.manager.transaction(async (manager) => {
+      const incident = await manager.findOne(IncidentEntity, { where: { number }, lock: { mode: 'pessimistic_write' } });
+      if (!incident) throw notFound(number);
+      if (incident.version !== request.version) throw await this.changedMeanwhile(manager, number);
+      const result = decide(incident, act);
+      if (result.status === 'refused') throw new AppError('act-refused', `That is not possible now: ${result.reason}.`, { details: { reason: result.reason } });
+      const { status, outcome, lookedFor, allRight, cause } = result.state;
+      const assignee = status === 'new' ? null : (incident.assignee ?? caller.name);
+      await manager.update(IncidentEntity, { number }, { status, outcome, lookedFor, allRight, cause, assignee, version: incident.version + 1 });
+      await manager.insert(HistoryEntity, { incidentNumber: number, at, actor: caller.name, kind: 'act', act, text: null });
+    });
+    this.live.publish({ kind: 'incident-changed', number });
+    return this.get(number);
+  }
+
+  async note(number: number, text: string, caller: Caller): Promise<IncidentDetail> {
+    await this.find(number);
+    await this.manager.insert(HistoryEntity, { incidentNumber: number, at: new Date(), actor: caller.name, kind: 'note', act: null, text });
+    this.live.publish({ kind: 'incident-changed', number });
+    return this.get(number);
+  }
+
+  /** Shows values whole; who asked and why is written down before anything is shown. */
+  async unmask(number: number, reason: string, caller: Caller): Promise<IncidentDetail> {
+    await this.find(number);
+    await this.manager.insert(HistoryEntity, { incidentNumber: number, at: new Date(), actor: caller.name, kind: 'unmasked', act: null, text: reason });
+    this.live.publish({ kind: 'incident-changed', number });
+    return this.get(number, true);
+  }
+
+  private async find(number: number): Promise<IncidentEntity> {
+    const incident = await this.manager.findOneBy(IncidentEntity, { number });
+    if (!incident) throw notFound(number);
+    return incident;
+  }
+
+  private async evidence(movementId: string): Promise<StoredEvidence> {
+    const row = await this.manager.findOneBy(EvidenceEntity, { movementId });
+    if (!row) return { parts: [] };
+    return JSON.parse(unseal(this.config.evidenceKey, evidencePlace(movementId), row.sealed).toString('utf8')) as StoredEvidence;
+  }
+
+  private async changedMeanwhile(manager: EntityManager, number: number): Promise<AppError> {
+    const last = await manager.findOne(HistoryEntity, { where: { incidentNumber: number }, order: { id: 'DESC' } });
+    return new AppError('changed-meanwhile', `${last?.actor ?? 'Somebody'} decided on this incident meanwhile. Look at it before deciding again.`, { details: { by: last?.actor ?? '' } });
+  }
+}
+
+function notFound(number: number): AppError {
+  return new AppError('not-found', `There is no incident ${number}.`);
+}
+
+/** The contract has checked that the fields of each act are there. */
+function toAct(request: ActRequest): DecisionAct {
+  switch (request.act) {
+    case 'answer-looked-for':
+    case 'answer-all-right':
+      return { act: request.act, yes: request.yes === true };
+    case 'name-cause':
+      return { act: 'name-cause', cause: request.cause ?? 'slip' };
+    case 'take':
+    case 'wait':
+    case 'reopen':
+      return { act: request.act };
+  }
+}

@@ -1,0 +1,97 @@
+import type { WordListPattern } from '@lantern/core';
+import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { Piscina } from 'piscina';
+import { AppError } from '../platform/errors/app-error.js';
+import { PublishedRevision } from '../policies/published-revision.js';
+import type { InspectedItemPart, ItemToInspect } from './inspect-item.js';
+
+/** An item that takes longer is answered as unreadable; honest mails take milliseconds. */
+const TIME_LIMIT_MS = 30_000;
+/** Heap of one worker: one item expanded to its limit, its text as UTF-16, and room to work. */
+const WORKER_HEAP_MEGABYTES = 1_024;
+/** Items that may wait; more means the sender should come back later. */
+const MAX_WAITING = 200;
+/** Idle draft pools are closed after this. */
+const DRAFT_POOL_KEPT_MS = 60_000;
+
+/** Inspects items in worker threads with the published patterns, or with given ones for drafts. */
+@Injectable()
+export class InspectionService implements OnApplicationShutdown {
+  private readonly log = new Logger('inspection');
+  private pool: Piscina | undefined;
+  private drafts: { key: string; pool: Piscina; timer: NodeJS.Timeout } | undefined;
+
+  constructor(private readonly published: PublishedRevision) {}
+
+  /** Lets running items finish with the patterns they began with; new ones take the revision now published. */
+  refresh(): void {
+    const old = this.pool;
+    this.pool = undefined;
+    if (old) void old.close().catch(() => undefined);
+  }
+
+  inspect(item: ItemToInspect): Promise<InspectedItemPart[]> {
+    this.pool ??= makePool(this.published.current?.document.patterns ?? []);
+    return this.run(this.pool, item);
+  }
+
+  /** Inspects with draft patterns; `key` changes when they do. */
+  inspectWith(key: string, wordLists: readonly WordListPattern[], item: ItemToInspect): Promise<InspectedItemPart[]> {
+    if (this.drafts?.key !== key) {
+      this.closeDrafts();
+      const timer = setTimeout(() => this.closeDrafts(), DRAFT_POOL_KEPT_MS);
+      this.drafts = { key, pool: makePool(wordLists, 1), timer: timer.unref() };
+    }
+    this.drafts.timer.refresh();
+    return this.run(this.drafts.pool, item);
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.closeDrafts();
+    await this.pool?.destroy();
+  }
+
+  private closeDrafts(): void {
+    if (!this.drafts) return;
+    clearTimeout(this.drafts.timer);
+    void this.drafts.pool.close().catch(() => undefined);
+    this.drafts = undefined;
+  }
+
+  private async run(pool: Piscina, item: ItemToInspect): Promise<InspectedItemPart[]> {
+    const signal = AbortSignal.timeout(TIME_LIMIT_MS);
+    try {
+      return (await pool.run(item, { signal })) as InspectedItemPart[];
+    } catch (error) {
+      if (signal.aborted) return notFinished(item, 'took-too-long');
+      if (isOutOfMemory(error)) return notFinished(item, 'expands-too-far');
+      if (error instanceof Error && /queue is at limit/i.test(error.message)) {
+        throw new AppError('busy', 'Too many items are waiting to be inspected. Nothing was lost; try again in a few seconds.');
+      }
+      this.log.error(`An inspection ended by itself: ${error instanceof Error ? error.name : 'unknown'}`);
+      return notFinished(item, 'corrupt');
+    }
+  }
+}
+
+function makePool(wordLists: readonly WordListPattern[], threads = 2): Piscina {
+  return new Piscina({
+    filename: new URL('./worker.js', import.meta.url).href,
+    workerData: { wordLists },
+    minThreads: 1,
+    maxThreads: threads,
+    maxQueue: MAX_WAITING,
+    idleTimeout: 30_000,
+    resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
+  });
+}
+
+function isOutOfMemory(error: unknown): boolean {
+  return error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY';
+}
+
+/** An inspection that could not finish is no silent pass: every part counts as unreadable, which rules can ask for. */
+function notFinished(item: ItemToInspect, reason: 'took-too-long' | 'expands-too-far' | 'corrupt'): InspectedItemPart[] {
+  const places = [...item.texts.map(({ role, path }) => ({ role, path })), ...item.files.map(({ role, name }) => ({ role, path: [name] }))];
+  return places.map(({ role, path }) => ({ part: { status: 'unreadable', role, path, reason }, excerpts: [], notShown: 0, text: null }));
+}

@@ -1,0 +1,52 @@
+import { createHash } from 'node:crypto';
+import type { LanternFileResult, LanternPart, LanternSet } from '@lantern/contracts';
+import type { WordListPattern } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { Repository } from 'typeorm';
+import { InspectionService } from '../inspection/inspection.service.js';
+import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
+import { toWordList } from '../patterns/pattern.mapper.js';
+import { PeopleService } from '../people/people.service.js';
+import { PoliciesService } from '../policies/policies.service.js';
+import { PublishedRevision } from '../policies/published-revision.js';
+
+/** Text of one part that is sent back to be shown; findings behind it are counted, not shown. */
+const SHOWN_CHARACTERS = 200_000;
+
+@Injectable()
+export class LanternService {
+  constructor(
+    @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
+    private readonly policies: PoliciesService,
+    private readonly published: PublishedRevision,
+    private readonly people: PeopleService,
+    private readonly inspection: InspectionService,
+  ) {}
+
+  async set(): Promise<LanternSet> {
+    const revision = this.published.current;
+    const { domains } = await this.people.getOrganisation();
+    return {
+      published: revision && { revision: revision.number, wordLists: revision.document.patterns, policies: revision.document.policies },
+      drafts: { revision: null, wordLists: await this.drafts(), policies: await this.policies.drafts() },
+      ownDomains: domains,
+    };
+  }
+
+  async file(name: string, bytes: Uint8Array): Promise<LanternFileResult> {
+    const lists = await this.drafts();
+    const key = createHash('sha256').update(JSON.stringify(lists)).digest('hex');
+    const item = { texts: [], files: [{ role: 'attachment' as const, name, bytes }], keepTexts: SHOWN_CHARACTERS };
+    const inspected = await this.inspection.inspectWith(key, lists, item);
+    const parts = inspected.map(({ part, text }): LanternPart => {
+      if (part.status === 'unreadable') return { status: 'unreadable', path: part.path, reason: part.reason };
+      return { status: 'read', path: part.path, text: text ?? '', cut: part.characters > SHOWN_CHARACTERS, findings: part.findings };
+    });
+    return { name, parts };
+  }
+
+  private async drafts(): Promise<WordListPattern[]> {
+    return (await this.own.find({ order: { name: 'ASC' } })).map(toWordList);
+  }
+}

@@ -1,0 +1,22 @@
+import 'reflect-metadata';
+import { createApplication } from './application.js';
+import { DemoService } from './demo/demo.service.js';
+import { readConfig } from './platform/config.js';
+
+/** Hands a word to the command that started the server, which shows it to the person. */
+function tell(message: object): void {
+  process.send?.(message);
+}
+
+try {
+  const config = readConfig(process.env);
+  const application = await createApplication(config);
+  await application.init();
+  const accounts = await application.get(DemoService).prepare(config.demo, (say) => tell({ say }));
+  tell({ accounts });
+  await application.listen(config.port, '127.0.0.1');
+} catch (error) {
+  process.stderr.write(`${error instanceof Error ? error.message : 'The server could not start.'}\n`);
+  if (process.env['LANTERN_DEBUG'] && error instanceof Error) process.stderr.write(`${error.stack ?? ''}\n`);
+  process.exit(1);
+}

@@ -1,0 +1,26 @@
+import type { ListedWord } from '@lantern/core';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+@Entity('own_pattern')
+export class OwnPatternEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  @Column({ type: 'varchar', length: 120, unique: true })
+  name: string;
+
+  @Column({ type: 'text' })
+  about: string;
+
+  @Column({ type: 'longtext', transformer: { to: (words: ListedWord[]) => JSON.stringify(words), from: (text: string) => JSON.parse(text) as ListedWord[] } })
+  words: ListedWord[];
+
+  @Column({ type: 'int' })
+  version: number;
+
+  @Column({ type: 'datetime', precision: 3 })
+  updatedAt: Date;
+
+  @Column({ type: 'varchar', length: 120 })
+  updatedBy: string;
+}

@@ -1,0 +1,60 @@
+import { domainOf, isUnder } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { In, Repository } from 'typeorm';
+import { AppError } from '../platform/errors/app-error.js';
+import { OrganisationEntity, PartnerEntity, PersonEntity } from './person.entity.js';
+
+/** An address that completion offers. */
+export interface KnownAddress {
+  readonly address: string;
+  readonly name: string;
+  readonly from: string;
+  readonly outside: boolean;
+}
+
+const MAX_SUGGESTIONS = 12;
+
+@Injectable()
+export class PeopleService {
+  constructor(
+    @InjectRepository(PersonEntity) private readonly people: Repository<PersonEntity>,
+    @InjectRepository(PartnerEntity) private readonly partners: Repository<PartnerEntity>,
+    @InjectRepository(OrganisationEntity) private readonly organisations: Repository<OrganisationEntity>,
+  ) {}
+
+  async getOrganisation(): Promise<OrganisationEntity> {
+    const organisation = await this.organisations.findOneBy({ id: 1 });
+    return organisation ?? this.organisations.create({ id: 1, name: 'Your organisation', domains: [] });
+  }
+
+  all(): Promise<PersonEntity[]> {
+    return this.people.find({ order: { name: 'ASC' } });
+  }
+
+  async getPerson(id: string): Promise<PersonEntity> {
+    const person = await this.people.findOneBy({ id });
+    if (!person) throw new AppError('not-found', 'There is no such person in the directory.');
+    return person;
+  }
+
+  findByAddresses(addresses: readonly string[]): Promise<PersonEntity[]> {
+    return addresses.length === 0 ? Promise.resolve([]) : this.people.findBy({ address: In([...addresses]) });
+  }
+
+  /** A test for one movement: whether an address is neither under an own domain nor in the directory. */
+  async outsideTest(): Promise<(address: string) => boolean> {
+    const { domains } = await this.getOrganisation();
+    return (address) => !domains.some((domain) => isUnder(domainOf(address), domain));
+  }
+
+  async suggest(typed: string): Promise<KnownAddress[]> {
+    const like = `%${typed.replace(/[\\%_]/g, '\\$&')}%`;
+    const people = await this.people.createQueryBuilder('p').where('p.name LIKE :like OR p.address LIKE :like', { like }).orderBy('p.name').take(MAX_SUGGESTIONS).getMany();
+    const partners = await this.partners.createQueryBuilder('p').where('p.name LIKE :like OR p.address LIKE :like OR p.organisation LIKE :like', { like }).orderBy('p.address').take(MAX_SUGGESTIONS).getMany();
+    return [
+      ...people.map((person) => ({ address: person.address, name: person.name, from: person.department, outside: false })),
+      ...partners.map((partner) => ({ address: partner.address, name: partner.name, from: partner.organisation, outside: true })),
+    ].slice(0, MAX_SUGGESTIONS);
+  }
+}

@@ -1,0 +1,50 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+@Entity('organisation')
+export class OrganisationEntity {
+  @PrimaryColumn({ type: 'int' })
+  id: number;
+
+  @Column({ type: 'varchar', length: 120 })
+  name: string;
+
+  /** Domains whose addresses are inside, sub-domains included. */
+  @Column('json')
+  domains: string[];
+}
+
+@Entity('person')
+export class PersonEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  name: string;
+
+  @Column({ type: 'varchar', length: 254, unique: true })
+  address: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  department: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  port: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  title: string;
+
+  @Column('json')
+  groups: string[];
+}
+
+@Entity('partner')
+export class PartnerEntity {
+  @PrimaryColumn({ type: 'varchar', length: 254 })
+  address: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  name: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  organisation: string;
+}

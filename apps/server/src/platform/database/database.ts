@@ -1,0 +1,32 @@
+import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
+import { AccountEntity, SessionEntity } from '../../accounts/account.entity.js';
+import { MailAttachmentEntity, MailMessageEntity } from '../../channels/mail/mail.entity.js';
+import { EvidenceEntity, HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../../incidents/incident.entity.js';
+import { FirstLight1764000000001 } from '../../migrations/0001-first-light.js';
+import { OwnPatternEntity } from '../../patterns/own-pattern.entity.js';
+import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
+import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.js';
+import type { Config } from '../config.js';
+
+export const ENTITIES = [
+  AccountEntity, SessionEntity, OrganisationEntity, PersonEntity, PartnerEntity, OwnPatternEntity, PolicyDraftEntity, RevisionEntity,
+  MovementEntity, MatchEntity, IncidentEntity, EvidenceEntity, HistoryEntity, MailMessageEntity, MailAttachmentEntity,
+];
+
+/** How the server reaches its database; the schema comes from migrations only. */
+export function databaseOptions(config: Config): TypeOrmModuleOptions {
+  return {
+    type: 'mariadb',
+    ...config.database,
+    charset: 'utf8mb4',
+    timezone: 'Z',
+    entities: ENTITIES,
+    migrations: [FirstLight1764000000001],
+    migrationsRun: true,
+    synchronize: false,
+    // Values in a failing statement are content; the filter logs kind and place only.
+    logging: false,
+    retryAttempts: 3,
+    retryDelay: 500,
+  };
+}

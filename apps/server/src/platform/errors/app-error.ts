@@ -1,0 +1,44 @@
+import type { ErrorBody, ErrorCode } from '@lantern/contracts';
+
+/** HTTP status of each refusal. */
+const STATUS: Readonly<Record<ErrorCode, number>> = {
+  'not-signed-in': 401,
+  'wrong-credentials': 401,
+  'not-permitted': 403,
+  'csrf-missing': 403,
+  'too-many-requests': 429,
+  'not-found': 404,
+  'invalid-request': 400,
+  'changed-meanwhile': 409,
+  'name-taken': 409,
+  'in-use': 409,
+  'problems-remain': 422,
+  'nothing-to-publish': 409,
+  'act-refused': 409,
+  'too-many-recipients': 422,
+  'bad-address': 422,
+  'no-recipients': 422,
+  'file-too-large': 413,
+  'too-many-files': 413,
+  busy: 503,
+  internal: 500,
+};
+
+/** The one base of expected refusals. The message is English for API clients and never holds inspected content. */
+export class AppError extends Error {
+  constructor(
+    readonly code: ErrorCode,
+    message: string,
+    readonly more: Pick<ErrorBody, 'fields' | 'details'> = {},
+  ) {
+    super(message);
+  }
+
+  get status(): number {
+    return STATUS[this.code];
+  }
+
+  body(): ErrorBody {
+    return { code: this.code, message: this.message, ...this.more };
+  }
+}

@@ -1,0 +1,41 @@
+import type { OverviewView } from '@lantern/contracts';
+import { Controller, Get } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { IncidentsService } from '../incidents/incidents.service.js';
+import { PatternsService } from '../patterns/patterns.service.js';
+import { PeopleService } from '../people/people.service.js';
+import { PublishedRevision } from '../policies/published-revision.js';
+import { PoliciesService } from '../policies/policies.service.js';
+import { RevisionsService } from '../policies/revisions.service.js';
+import { Permit, SIGNED_IN } from './auth/permit.js';
+import { Answers } from './openapi.js';
+
+@ApiTags('overview')
+@Controller('overview')
+export class OverviewController {
+  constructor(
+    private readonly people: PeopleService,
+    private readonly patterns: PatternsService,
+    private readonly policies: PoliciesService,
+    private readonly revisions: RevisionsService,
+    private readonly incidents: IncidentsService,
+    private readonly published: PublishedRevision,
+  ) {}
+
+  /** The live figures of the strip. */
+  @Get()
+  @Permit(SIGNED_IN)
+  @Answers('OverviewView')
+  async overview(): Promise<OverviewView> {
+    const { changes, problems } = await this.revisions.draft();
+    const revision = this.published.current;
+    const changed = (subject: 'pattern' | 'policy') => changes.filter((change) => change.subject === subject).length;
+    return {
+      organisation: (await this.people.getOrganisation()).name,
+      revision: revision && { number: revision.number, name: revision.name },
+      patterns: { total: (await this.patterns.list()).length, changed: changed('pattern') },
+      policies: { total: (await this.policies.drafts()).length, changed: changed('policy'), problems: problems.length },
+      incidents: { open: await this.incidents.countOpen() },
+    };
+  }
+}

@@ -1,0 +1,35 @@
+import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { gunzipSync, gzipSync } from 'node:zlib';
+
+/** Layout of a sealed value: one byte version, 12 bytes nonce, 16 bytes tag, then the ciphertext of the gzipped bytes. */
+const VERSION = 1;
+const NONCE_BYTES = 12;
+const TAG_BYTES = 16;
+
+/**
+ * Compresses and encrypts with AES-256-GCM (NIST SP 800-38D, random 96-bit nonce). `place` names the row the value
+ * belongs to and is authenticated with it, so that sealed values cannot be exchanged between rows.
+ */
+export function seal(key: Buffer, place: string, content: Uint8Array): Buffer {
+  const nonce = randomBytes(NONCE_BYTES);
+  const cipher = createCipheriv('aes-256-gcm', key, nonce);
+  cipher.setAAD(Buffer.from(place));
+  const body = Buffer.concat([cipher.update(gzipSync(content)), cipher.final()]);
+  return Buffer.concat([Buffer.from([VERSION]), nonce, cipher.getAuthTag(), body]);
+}
+
+/** Opens what {@link seal} made; throws when key, place or content do not belong together. */
+export function unseal(key: Buffer, place: string, sealed: Buffer): Buffer {
+  if (sealed[0] !== VERSION) throw new Error('Sealed value of an unknown version');
+  const nonce = sealed.subarray(1, 1 + NONCE_BYTES);
+  const tag = sealed.subarray(1 + NONCE_BYTES, 1 + NONCE_BYTES + TAG_BYTES);
+  const decipher = createDecipheriv('aes-256-gcm', key, nonce);
+  decipher.setAAD(Buffer.from(place));
+  decipher.setAuthTag(tag);
+  return gunzipSync(Buffer.concat([decipher.update(sealed.subarray(1 + NONCE_BYTES + TAG_BYTES)), decipher.final()]));
+}
+
+/** Seals a value as JSON. */
+export function sealJson(key: Buffer, place: string, value: unknown): Buffer {
+  return seal(key, place, Buffer.from(JSON.stringify(value)));
+}

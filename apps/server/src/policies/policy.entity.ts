@@ -1,0 +1,53 @@
+import type { Policy, WordListPattern } from '@lantern/core';
+import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
+
+/** A policy as its authors are writing it. */
+@Entity('policy_draft')
+export class PolicyDraftEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  /** Policies are read in this order. */
+  @Column({ type: 'int' })
+  position: number;
+
+  @Column('json')
+  definition: Omit<Policy, 'id'>;
+
+  @Column({ type: 'int' })
+  version: number;
+
+  @Column({ type: 'datetime', precision: 3 })
+  updatedAt: Date;
+
+  @Column({ type: 'varchar', length: 120 })
+  updatedBy: string;
+}
+
+/** Everything that a revision fixes. */
+export interface RevisionDocument {
+  readonly patterns: readonly WordListPattern[];
+  readonly policies: readonly Policy[];
+}
+
+/** An immutable published set. */
+@Entity('revision')
+export class RevisionEntity {
+  @PrimaryGeneratedColumn({ type: 'int' })
+  number: number;
+
+  @Column({ type: 'varchar', length: 120 })
+  name: string;
+
+  @Column({ type: 'text' })
+  reason: string;
+
+  @Column({ type: 'longtext', transformer: { to: (value: RevisionDocument) => JSON.stringify(value), from: (text: string) => JSON.parse(text) as RevisionDocument } })
+  document: RevisionDocument;
+
+  @Column({ type: 'datetime', precision: 3 })
+  publishedAt: Date;
+
+  @Column({ type: 'varchar', length: 120 })
+  publishedBy: string;
+}

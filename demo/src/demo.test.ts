@@ -1,0 +1,35 @@
+import { luhnDigit } from '@lantern/testkit';
+import { policyProblems, READY_PATTERNS } from '@lantern/core';
+import { directory, ORGANISATION, PARTNERS } from './directory.js';
+import { POLICIES, SLACKWATER } from './policies.js';
+import { traffic } from './traffic.js';
+
+describe('the demo scenario', () => {
+  it('has about 120 people in six ports, every address once and inside', () => {
+    const people = directory();
+    expect(people.length).toBeGreaterThanOrEqual(115);
+    expect(new Set(people.map((person) => person.address)).size).toBe(people.length);
+    expect(new Set(people.map((person) => person.port)).size).toBe(6);
+    expect(people.every((person) => person.address.endsWith(`@${ORGANISATION.domains[0]}`))).toBe(true);
+  });
+
+  // RFC 2606, section 2: names under .example are set aside for documentation.
+  it('names no domain that anybody could own', async () => {
+    const mails = await traffic();
+    const addresses = [...PARTNERS.map((partner) => partner.address), ...mails.flatMap((mail) => mail.to)];
+    expect(addresses.filter((address) => !address.endsWith('.example'))).toEqual([]);
+  });
+
+  it('is the same every time', async () => {
+    const [first, second] = await Promise.all([traffic(), traffic()]);
+    expect(first.map((mail) => [mail.subject, mail.hoursAgo, mail.to])).toEqual(second.map((mail) => [mail.subject, mail.hoursAgo, mail.to]));
+    expect(first.length).toBeGreaterThan(700);
+  });
+
+  it('publishes policies without problems', () => {
+    const patterns = new Set<string>([SLACKWATER.id, ...READY_PATTERNS.map((pattern) => pattern.id)]);
+    expect(POLICIES.flatMap((policy) => policyProblems(policy, { patterns, otherNames: [] }))).toEqual([]);
+  });
+
+  it('computes check digits apart from the core', () => expect(luhnDigit('411111111111111')).toBe('1'));
+});

@@ -1,0 +1,98 @@
+import { chance } from '@lantern/testkit';
+
+export interface DemoPerson {
+  readonly name: string;
+  readonly address: string;
+  readonly department: string;
+  readonly port: string;
+  readonly title: string;
+  readonly groups: readonly string[];
+}
+
+export interface DemoPartner {
+  readonly name: string;
+  readonly address: string;
+  readonly organisation: string;
+}
+
+export const ORGANISATION = { name: 'Merrow Strait Lines', domains: ['merrowstrait.example'] };
+const DOMAIN = 'merrowstrait.example';
+
+const PORTS = ['Merrowhaven', 'Saltwick Quay', 'Northquay', 'Eddisport', 'Kelder Sound', 'Torrin Point'];
+
+/** Departments with their usual titles and how many people they hold. */
+const DEPARTMENTS: readonly (readonly [string, readonly string[], number])[] = [
+  ['Passenger Services', ['Booking clerk', 'Refunds clerk', 'Duty supervisor'], 28],
+  ['Freight Desk', ['Freight clerk', 'Manifest editor', 'Customs liaison'], 22],
+  ['Port Operations', ['Berth planner', 'Gate officer', 'Port security officer'], 20],
+  ['Crewing', ['Crewing officer', 'Medical records clerk'], 12],
+  ['Fleet', ['Superintendent', 'Fuel buyer', 'Technical clerk'], 12],
+  ['Treasury', ['Accounts clerk', 'Payments officer'], 9],
+  ['Information Systems', ['System administrator', 'Support analyst', 'Web developer'], 8],
+  ['Legal and Claims', ['Claims handler', 'Counsel'], 5],
+  ['Executive Office', ['Director', 'Assistant'], 4],
+];
+
+const FIRST = [
+  'Ada', 'Bram', 'Cilla', 'Davor', 'Elin', 'Femke', 'Goran', 'Hedda', 'Ivo', 'Jorun', 'Kasper', 'Lotte', 'Marek', 'Nadia',
+  'Oskar', 'Petra', 'Quinn', 'Rasmus', 'Signe', 'Teun', 'Ulla', 'Viktor', 'Wilma', 'Yannis', 'Zora', 'Anouk', 'Birger', 'Corin',
+];
+const LAST = [
+  'Aldersey', 'Brackwell', 'Corrigan', 'Dunmore', 'Eastlake', 'Farrow', 'Grimsdal', 'Hallam', 'Ingram', 'Jessop', 'Kestrel',
+  'Lorne', 'Merrick', 'Norbury', 'Oakes', 'Penhale', 'Quayle', 'Rushworth', 'Sandell', 'Thorne', 'Umber', 'Vance', 'Wickham', 'Yarrow',
+];
+
+/** People whose names the scenario's stories use. */
+const NAMED: readonly (readonly [string, string, string, string])[] = [
+  ['Orla Fenwick', 'Passenger Services', 'Merrowhaven', 'Refunds clerk'],
+  ['Bea Lindqvist', 'Passenger Services', 'Merrowhaven', 'Duty supervisor'],
+  ['Tomas Reave', 'Fleet', 'Saltwick Quay', 'Superintendent'],
+  ['Mina Carrow', 'Crewing', 'Northquay', 'Medical records clerk'],
+  ['Per Halloran', 'Port Operations', 'Eddisport', 'Port security officer'],
+  ['Jun Abara', 'Freight Desk', 'Kelder Sound', 'Manifest editor'],
+];
+
+const groupsOf = (department: string, title: string): string[] =>
+  /officer|supervisor|director|superintendent/i.test(title) ? [department, 'Leads'] : [department];
+
+function addressOf(name: string): string {
+  return `${name.toLowerCase().replace(/[^a-z]+/g, '.')}@${DOMAIN}`;
+}
+
+/** 126 people in nine departments and six ports, the same every time. */
+export function directory(): DemoPerson[] {
+  const random = chance(4600);
+  const people = NAMED.map(([name, department, port, title]): DemoPerson => ({ name, address: addressOf(name), department, port, title, groups: groupsOf(department, title) }));
+  const taken = new Set(people.map((person) => person.name));
+  for (const [department, titles, size] of DEPARTMENTS) {
+    for (let index = 0; index < size; index += 1) {
+      let name = `${random.pick(FIRST)} ${random.pick(LAST)}`;
+      while (taken.has(name)) name = `${random.pick(FIRST)} ${random.pick(LAST)}`;
+      taken.add(name);
+      const title = random.pick(titles);
+      people.push({ name, address: addressOf(name), department, port: random.pick(PORTS), title, groups: groupsOf(department, title) });
+    }
+  }
+  return people;
+}
+
+export const PARTNERS: readonly DemoPartner[] = [
+  { name: 'Agency desk', address: 'desk@islandholidays.example', organisation: 'Island Holidays' },
+  { name: 'Group bookings', address: 'groups@islandholidays.example', organisation: 'Island Holidays' },
+  { name: 'Declarations', address: 'declarations@customs-broker.example', organisation: 'Strait Customs Brokers' },
+  { name: 'Settlements', address: 'settlements@cardprocessor.example', organisation: 'Harbour Card Processing' },
+  { name: 'Sale and purchase', address: 'sales@tidewater-shipbrokers.example', organisation: 'Tidewater Shipbrokers' },
+  { name: 'Claims intake', address: 'intake@northquay-insurance.example', organisation: 'Northquay Mutual' },
+  { name: 'Harbour office', address: 'office@eddisport-authority.example', organisation: 'Eddisport Harbour Authority' },
+  { name: 'Bunker desk', address: 'bunkers@lowwater-fuels.example', organisation: 'Lowwater Fuels' },
+  { name: 'Ship store', address: 'orders@quaysidestores.example', organisation: 'Quayside Stores' },
+  { name: 'A private mailbox', address: 'private.mail@postbox.example', organisation: 'a public mail provider' },
+];
+
+/** Accounts of the workbench in the demo. The password is printed at the start: this is a demo. */
+export const DEMO_PASSWORD = 'lantern-demo';
+export const DEMO_ACCOUNTS = [
+  { name: 'Ines Sorrel', email: 'ines.sorrel@merrowstrait.example', may: 'analyst and policy author' },
+  { name: 'Tobias Lund', email: 'tobias.lund@merrowstrait.example', may: 'analyst and policy author' },
+  { name: 'Ruth Amberley', email: 'ruth.amberley@merrowstrait.example', may: 'auditor, reads only' },
+] as const;

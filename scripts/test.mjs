@@ -1,0 +1,127 @@
+/**
+ * `npm test`: sets up what is missing and runs every check. Stages can be named to run only those:
+ * `npm test -- unit server`. Its database, ports and data are its own, so it runs beside `npm start`.
+ */
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { startApplication } from './lib/application.mjs';
+import { ensureBuilt, ensureCommandsBuilt } from './lib/build.mjs';
+import { startDatabase } from './lib/database.mjs';
+import { demandProgram } from './lib/debian.mjs';
+import { ensureDependencies } from './lib/dependencies.mjs';
+import { BUILD, ROOT } from './lib/paths.mjs';
+import { freePort, run } from './lib/processes.mjs';
+import { PlainFailure, runMain, say } from './lib/say.mjs';
+import { readSecrets } from './lib/secrets.mjs';
+
+const totals = { passed: 0, failed: 0, skipped: 0 };
+const FOLDER = join(BUILD, `test-${process.pid}`);
+
+const node = (script, args, options = {}) => run(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT, ...options });
+
+async function check(what, script, args) {
+  say(`\n── ${what}`);
+  const code = await node(script, args);
+  if (code === 0) totals.passed += 1;
+  else totals.failed += 1;
+}
+
+async function jest(project, environment = {}) {
+  say(`\n── ${project} tests`);
+  const report = join(FOLDER, `${project}.json`);
+  await node('node_modules/jest/bin/jest.js', ['--selectProjects', project, '--json', `--outputFile=${report}`, ...(project === 'server' ? ['--runInBand'] : [])], {
+    env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings', ...environment },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  if (!existsSync(report)) {
+    totals.failed += 1;
+    return;
+  }
+  const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
+  totals.passed += numPassedTests;
+  totals.skipped += numPendingTests;
+  // A file that does not even load counts as a failure of its own.
+  totals.failed += numFailedTests + testResults.filter((file) => file.status === 'failed' && file.assertionResults.length === 0).length;
+}
+
+/** Runs `use` with a fresh database of its own. */
+async function withDatabase(name, use) {
+  const folder = join(FOLDER, name);
+  const secrets = readSecrets(join(folder, 'secrets.json'));
+  const database = await startDatabase(folder, secrets.databasePassword);
+  try {
+    await use(database, secrets, folder);
+  } finally {
+    await database.stop();
+  }
+}
+
+async function serverTests() {
+  await withDatabase('server', (database, secrets) =>
+    jest('server', {
+      LANTERN_DATABASE: JSON.stringify({ host: database.host, port: database.port, username: database.user, database: database.database }),
+      LANTERN_DATABASE_PASSWORD: database.password,
+      LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
+      LANTERN_LOG_LEVEL: 'silent',
+    }),
+  );
+}
+
+async function stories() {
+  await demandProgram('chromium', ['chromium', 'fonts-liberation']);
+  await withDatabase('stories', async (database, secrets, folder) => {
+    const port = await freePort();
+    const application = await startApplication({ port, database, secrets, folder, demo: 'merrow' });
+    say('\n── stories on the real interface');
+    const report = join(FOLDER, 'stories.json');
+    try {
+      await node('node_modules/@playwright/test/cli.js', ['test', '--config', 'e2e/playwright.config.ts'], {
+        env: { ...process.env, LANTERN_ADDRESS: `http://127.0.0.1:${port}`, PLAYWRIGHT_JSON_OUTPUT_NAME: report, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' },
+      });
+    } finally {
+      await application.stop();
+    }
+    if (!existsSync(report)) {
+      totals.failed += 1;
+      return;
+    }
+    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+    totals.passed += stats.expected + stats.flaky;
+    totals.failed += stats.unexpected;
+    totals.skipped += stats.skipped;
+  });
+}
+
+const STAGES = {
+  lint: async () => {
+    await check('lint', 'node_modules/eslint/bin/eslint.js', ['.']);
+    await check('format', 'node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
+  },
+  types: async () => {
+    await check('types of tests', 'node_modules/typescript/bin/tsc', ['-p', 'tsconfig.check.json']);
+    await check('types of the web application', 'node_modules/typescript/bin/tsc', ['-p', 'apps/web']);
+  },
+  unit: () => jest('unit'),
+  server: serverTests,
+  stories,
+};
+
+runMain(async () => {
+  const asked = process.argv.slice(2);
+  const unknown = asked.find((name) => !Object.hasOwn(STAGES, name));
+  if (unknown) throw new PlainFailure(`"${unknown}" is no stage of the tests.`, `There are: ${Object.keys(STAGES).join(', ')}.`);
+  const stages = asked.length > 0 ? asked : Object.keys(STAGES);
+  mkdirSync(FOLDER, { recursive: true });
+  try {
+    await demandProgram('mariadbd', ['mariadb-server']);
+    await ensureDependencies();
+    await ensureBuilt();
+    await ensureCommandsBuilt();
+    for (const stage of stages) await STAGES[stage]();
+  } finally {
+    if (!process.env.LANTERN_KEEP) rmSync(FOLDER, { recursive: true, force: true });
+  }
+  if (totals.failed > 0) process.exitCode = 1;
+  const skipped = totals.skipped > 0 ? `, ${totals.skipped} skipped` : '';
+  say(`\n${totals.passed} passed, ${totals.failed} failed${skipped}`);
+});
