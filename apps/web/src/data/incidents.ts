@@ -1,0 +1,43 @@
+import type { IncidentDetail, IncidentPage } from '@lantern/contracts';
+import type { DecisionAct } from '@lantern/core';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
+
+/** The queue for the filters of an address bar. */
+export function useIncidents(search: string) {
+  return useQuery({
+    queryKey: ['incidents', search],
+    queryFn: () => get<IncidentPage>(`/incidents?${search}`),
+    placeholderData: keepPreviousData,
+  });
+}
+
+export function useIncident(number: number | null) {
+  return useQuery({
+    queryKey: ['incident', number],
+    queryFn: () => get<IncidentDetail>(`/incidents/${number ?? 0}`),
+    enabled: number !== null,
+  });
+}
+
+function useChange<Request>(number: number, path: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (request: Request) => change<IncidentDetail>('POST', `/incidents/${number}/${path}`, request),
+    onSuccess: (incident) => {
+      queries.setQueryData(['incident', number], incident);
+      void queries.invalidateQueries({ queryKey: ['incidents'] });
+      void queries.invalidateQueries({ queryKey: ['overview'] });
+    },
+    // Somebody else was quicker: show what they did.
+    onError: () => void queries.invalidateQueries({ queryKey: ['incident', number] }),
+  });
+}
+
+export const useAct = (number: number) => useChange<DecisionAct & { version: number }>(number, 'acts');
+export const useNote = (number: number) => useChange<{ text: string }>(number, 'notes');
+
+/** Values come back whole once and are not kept in the cache of masked incidents. */
+export function useUnmask(number: number) {
+  return useMutation({ mutationFn: (reason: string) => change<IncidentDetail>('POST', `/incidents/${number}/unmaskings`, { reason }) });
+}

@@ -1,0 +1,34 @@
+import type { LiveEvent } from '@lantern/contracts';
+import { type QueryClient, useQueryClient } from '@tanstack/react-query';
+import { useEffect } from 'react';
+
+function refresh(queries: QueryClient, event: LiveEvent): void {
+  const stale = (...keys: string[]) => keys.forEach((key) => void queries.invalidateQueries({ queryKey: [key] }));
+  switch (event.kind) {
+    case 'incident-recorded':
+      return stale('overview', 'incidents');
+    case 'incident-changed':
+      void queries.invalidateQueries({ queryKey: ['incident', event.number] });
+      return stale('overview', 'incidents');
+    case 'drafts-changed':
+      return stale('overview', 'draft', 'policies', 'patterns', 'lantern-set');
+    case 'revision-published':
+      return stale('overview', 'draft', 'policies', 'patterns', 'lantern-set', 'revisions');
+  }
+}
+
+/** Keeps every screen current. After a lost connection everything is fetched anew: events may have been missed. */
+export function useLiveUpdates(): void {
+  const queries = useQueryClient();
+  useEffect(() => {
+    const source = new EventSource('/api/events');
+    let lost = false;
+    source.onmessage = (message: MessageEvent<string>) => refresh(queries, JSON.parse(message.data) as LiveEvent);
+    source.onerror = () => (lost = true);
+    source.onopen = () => {
+      if (lost) void queries.invalidateQueries();
+      lost = false;
+    };
+    return () => source.close();
+  }, [queries]);
+}

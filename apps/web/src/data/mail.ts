@@ -1,0 +1,65 @@
+import type { MailDetail, MailSummary, PersonView, SendMailResult } from '@lantern/contracts';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
+
+export interface KnownAddress {
+  readonly address: string;
+  readonly name: string;
+  readonly from: string;
+  readonly outside: boolean;
+}
+
+export interface MailToSend {
+  readonly to: readonly string[];
+  readonly subject: string;
+  readonly body: string;
+  readonly files: readonly File[];
+  readonly draft: string | null;
+  readonly keep: readonly string[];
+}
+
+export function usePeople() {
+  return useQuery({ queryKey: ['people'], queryFn: () => get<PersonView[]>('/people'), staleTime: 300_000 });
+}
+
+export function useAddresses(typed: string) {
+  return useQuery({
+    queryKey: ['addresses', typed],
+    queryFn: () => get<KnownAddress[]>(`/people/addresses?typed=${encodeURIComponent(typed)}`),
+    enabled: typed.trim().length > 0,
+  });
+}
+
+export function useMailbox(person: string) {
+  return useQuery({ queryKey: ['mailbox', person], queryFn: () => get<MailSummary[]>(`/stand-ins/mail/${person}/messages`), refetchInterval: 15_000 });
+}
+
+export function useMail(person: string, id: string | null) {
+  return useQuery({ queryKey: ['mailbox', person, id], queryFn: () => get<MailDetail>(`/stand-ins/mail/${person}/messages/${id ?? ''}`), enabled: id !== null });
+}
+
+export function useSendMail(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (mail: MailToSend) => {
+      const form = new FormData();
+      form.append('person', person);
+      form.append('to', JSON.stringify(mail.to));
+      form.append('subject', mail.subject);
+      form.append('body', mail.body);
+      form.append('keep', JSON.stringify(mail.keep));
+      if (mail.draft) form.append('draft', mail.draft);
+      for (const file of mail.files) form.append('files', file, file.name);
+      return change<SendMailResult>('POST', '/stand-ins/mail/messages', form);
+    },
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+  });
+}
+
+export function useDiscardMail(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => change<void>('DELETE', `/stand-ins/mail/${person}/messages/${id}`),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+  });
+}

@@ -1,0 +1,57 @@
+import type { LanternFileResult, LanternSet, PatternDetail, PatternSummary, SavedWordList } from '@lantern/contracts';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
+
+export interface WordListFields {
+  readonly name: string;
+  readonly about: string;
+  readonly words: string;
+}
+
+export function usePatterns() {
+  return useQuery({ queryKey: ['patterns'], queryFn: () => get<PatternSummary[]>('/patterns') });
+}
+
+/** Names of patterns by id, for sentences. */
+export function usePatternNames(): ReadonlyMap<string, string> {
+  const { data } = usePatterns();
+  return new Map((data ?? []).map((pattern) => [pattern.id, pattern.name]));
+}
+
+export function usePattern(id: string) {
+  return useQuery({ queryKey: ['patterns', id], queryFn: () => get<PatternDetail>(`/patterns/${encodeURIComponent(id)}`) });
+}
+
+/** Creates a list, or saves one when `existing` says which version was edited. */
+export function useSaveWordList(existing?: { id: string; version: number }) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (fields: WordListFields) =>
+      existing
+        ? change<SavedWordList>('PUT', `/patterns/${existing.id}`, { ...fields, version: existing.version })
+        : change<SavedWordList>('POST', '/patterns', fields),
+    onSuccess: (saved) => {
+      queries.setQueryData(['patterns', saved.pattern.id], saved.pattern);
+      void queries.invalidateQueries({ queryKey: ['patterns'], exact: true });
+    },
+  });
+}
+
+export function useRemoveWordList() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => change<void>('DELETE', `/patterns/${id}`),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['patterns'], exact: true }),
+  });
+}
+
+export function useLanternSet() {
+  return useQuery({ queryKey: ['lantern-set'], queryFn: () => get<LanternSet>('/lantern/set') });
+}
+
+/** Has the server read a file; it keeps nothing of it. */
+export function inspectFile(file: File): Promise<LanternFileResult> {
+  const form = new FormData();
+  form.append('file', file, file.name);
+  return change<LanternFileResult>('POST', '/lantern/files', form);
+}

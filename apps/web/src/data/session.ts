@@ -1,0 +1,53 @@
+import type { OverviewView, Permission, SessionView } from '@lantern/contracts';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ApiError, change, get, rememberToken } from './client';
+
+/** The session, or null when nobody is signed in. */
+export function useSession() {
+  return useQuery({
+    queryKey: ['session'],
+    queryFn: async (): Promise<SessionView | null> => {
+      try {
+        const session = await get<SessionView>('/session');
+        rememberToken(session.csrfToken);
+        return session;
+      } catch (error) {
+        if (error instanceof ApiError && error.code === 'not-signed-in') return null;
+        throw error;
+      }
+    },
+    staleTime: Infinity,
+  });
+}
+
+export function useSignIn() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (request: { email: string; password: string }) => change<SessionView>('POST', '/session', request),
+    onSuccess: (session) => {
+      rememberToken(session.csrfToken);
+      queries.setQueryData(['session'], session);
+    },
+  });
+}
+
+export function useSignOut() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => change<void>('DELETE', '/session'),
+    onSuccess: () => {
+      queries.clear();
+      queries.setQueryData(['session'], null);
+    },
+  });
+}
+
+/** Whether the signed-in account may do something. */
+export function useMay(permission: Permission): boolean {
+  const { data } = useSession();
+  return data?.account.permissions.includes(permission) ?? false;
+}
+
+export function useOverview() {
+  return useQuery({ queryKey: ['overview'], queryFn: () => get<OverviewView>('/overview') });
+}

@@ -1,0 +1,161 @@
+import type { LanternFileResult } from '@lantern/contracts';
+import { countFindings, type InspectedPart } from '@lantern/core';
+import { type DragEvent, useEffect, useRef, useState } from 'react';
+import { inspectFile, useLanternSet, usePatternNames } from '../data/patterns';
+import { useMay } from '../data/session';
+import { useLantern } from '../stores/lantern-store';
+import { Button } from '../ui/button';
+import { Loading, Notice } from '../ui/notice';
+import { errorSentence } from '../wording/errors';
+import { FoundText } from './found-text';
+import { useScan } from './use-scan';
+import { UNREADABLE_WORDS } from '../wording/terms';
+import { WhatWouldHappen } from './what-would-happen';
+
+/** The tab at the right edge, and the panel it pulls out. */
+export function LanternPanel() {
+  const { open, toggle } = useLantern();
+  const may = useMay('lantern.use');
+  if (!may) return null;
+  return (
+    <>
+      {open && <Panel />}
+      <button
+        type="button"
+        onClick={toggle}
+        aria-expanded={open}
+        aria-controls="lantern"
+        className="flex w-7 shrink-0 flex-col items-center gap-3 border-l border-rule bg-found-soft pt-4 text-[12.5px] font-semibold"
+      >
+        <span className="[writing-mode:vertical-rl]">Lantern</span>
+        <span aria-hidden>L</span>
+      </button>
+    </>
+  );
+}
+
+type FileState = { readonly status: 'none' } | { readonly status: 'reading'; readonly name: string } | { readonly status: 'failed'; readonly name: string; readonly sentence: string } | { readonly status: 'read'; readonly result: LanternFileResult };
+
+function Panel() {
+  const { text, setText, setOpen } = useLantern();
+  const set = useLanternSet();
+  const scan = useScan(text, set.data);
+  const [file, setFile] = useState<FileState>({ status: 'none' });
+  const input = useRef<HTMLTextAreaElement>(null);
+  useEffect(() => input.current?.focus(), []);
+  const take = async (taken: File | undefined) => {
+    if (!taken) return;
+    setFile({ status: 'reading', name: taken.name });
+    try {
+      setFile({ status: 'read', result: await inspectFile(taken) });
+    } catch (error) {
+      setFile({ status: 'failed', name: taken.name, sentence: errorSentence(error) });
+    }
+  };
+  const drop = (event: DragEvent) => {
+    if (event.dataTransfer.files.length === 0) return;
+    event.preventDefault();
+    void take(event.dataTransfer.files[0]);
+  };
+  return (
+    <aside
+      id="lantern"
+      aria-label="Lantern"
+      onDrop={drop}
+      onDragOver={(event) => event.preventDefault()}
+      onKeyDown={(event) => event.key === 'Escape' && setOpen(false)}
+      className="flex w-[404px] shrink-0 flex-col border-l border-rule-strong bg-sheet"
+    >
+      <div className="flex items-baseline justify-between bg-found-soft px-4 py-2.5">
+        <p className="font-head text-[16px] font-semibold">Lantern</p>
+        <p className="text-[12.5px]">{set.data?.published ? `drafts beside revision ${set.data.published.revision}` : 'drafts; nothing is published'}</p>
+      </div>
+      <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-4">
+        <textarea ref={input} aria-label="Text to look at" placeholder="Type or paste a text, or drop a file or a mail here" className="field min-h-24 font-mono text-[12.5px]" value={text} onChange={(event) => setText(event.target.value)} />
+        <FilePicker take={take} />
+        {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
+        {file.status === 'reading' && <Loading what={file.name} />}
+        {file.status === 'failed' && (
+          <Notice look="stop">
+            {file.name}: {file.sentence}
+          </Notice>
+        )}
+        {file.status === 'read' && set.data && <FileFindings result={file.result} set={set.data} clear={() => setFile({ status: 'none' })} />}
+        {file.status === 'none' && scan && set.data && (
+          <TextFindings scan={scan} set={set.data} />
+        )}
+        {file.status === 'none' && !scan && <p className="text-ink-2">What is found lights up here, with how certain it is and why, and what would happen to it. Text stays in this browser; a file is read by the server, which keeps nothing of it.</p>}
+      </div>
+    </aside>
+  );
+}
+
+function FilePicker({ take }: { readonly take: (file: File | undefined) => Promise<void> }) {
+  const picker = useRef<HTMLInputElement>(null);
+  return (
+    <div>
+      <input ref={picker} type="file" aria-label="File to look at" className="sr-only" tabIndex={-1} onChange={(event) => {
+        void take(event.target.files?.[0]);
+        event.target.value = '';
+      }} />
+      <Button onClick={() => picker.current?.click()}>Choose a file or a mail</Button>
+    </div>
+  );
+}
+
+type Set = NonNullable<ReturnType<typeof useLanternSet>['data']>;
+
+function TextFindings({ scan, set }: { readonly scan: NonNullable<ReturnType<typeof useScan>>; readonly set: Set }) {
+  const part = (findings: typeof scan.drafts): InspectedPart[] => [{ status: 'read', role: 'body', path: ['text'], characters: scan.text.length, findings }];
+  return (
+    <>
+      <Count total={scan.drafts.length} from="in this browser" />
+      <FoundText text={scan.text} findings={scan.drafts} />
+      <WhatWouldHappen set={set} published={part(scan.published)} drafts={part(scan.drafts)} />
+    </>
+  );
+}
+
+function FileFindings({ result, set, clear }: { readonly result: LanternFileResult; readonly set: Set; readonly clear: () => void }) {
+  const names = usePatternNames();
+  const parts: InspectedPart[] = result.parts.map((part) =>
+    part.status === 'read'
+      ? { status: 'read', role: 'attachment', path: part.path, characters: part.text.length, findings: part.findings }
+      : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
+  );
+  const total = result.parts.reduce((sum, part) => sum + (part.status === 'read' ? part.findings.length : 0), 0);
+  const kinds = [...new Set(result.parts.flatMap((part) => (part.status === 'read' ? part.findings.map((finding) => finding.pattern) : [])))];
+  const all = result.parts.flatMap((part) => (part.status === 'read' ? part.findings : []));
+  return (
+    <>
+      <div className="flex items-center justify-between gap-2 bg-sunk px-3 py-2">
+        <b className="truncate">{result.name}</b>
+        <Button look="quiet" onClick={clear}>
+          Put it away
+        </Button>
+      </div>
+      <Count total={total} from="by the server, which kept nothing" />
+      {kinds.map((kind) => (
+        <p key={kind} className="text-[12.5px]">
+          {names.get(kind) ?? kind}: {countFindings(all, kind, 50).findings} found, {countFindings(all, kind, 50).distinct} distinct
+        </p>
+      ))}
+      {result.parts.map((part) => (
+        <section key={part.path.join('/')} aria-label={part.path.join(', ')}>
+          <h2 className="mb-1 break-words">{part.path.slice(1).join(' › ') || 'its text'}</h2>
+          {part.status === 'unreadable' ? <Notice look="stop">This part could not be read: {UNREADABLE_WORDS[part.reason]}. A rule can ask for that.</Notice> : <FoundText text={part.text} findings={part.findings} />}
+          {part.status === 'read' && part.cut && <p className="mt-1 text-[12.5px] text-ink-2">Only the beginning is shown; all of it was looked at.</p>}
+        </section>
+      ))}
+      <WhatWouldHappen set={set} published={parts} drafts={parts} />
+    </>
+  );
+}
+
+function Count({ total, from }: { readonly total: number; readonly from: string }) {
+  return (
+    <h2 role="status">
+      {total === 0 ? 'Nothing found' : `Found, ${total}`} <span className="font-normal">{from}</span>
+    </h2>
+  );
+}

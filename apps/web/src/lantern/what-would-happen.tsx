@@ -1,0 +1,63 @@
+import type { LanternSet } from '@lantern/contracts';
+import type { InspectedPart } from '@lantern/core';
+import { verdictFor, WAYS, type WayVerdict } from './verdicts';
+
+interface Props {
+  readonly set: LanternSet;
+  readonly published: readonly InspectedPart[];
+  readonly drafts: readonly InspectedPart[];
+}
+
+/** Which rule would decide on each way, by the published revision and by the drafts, and what the sender would read. */
+export function WhatWouldHappen({ set, published, drafts }: Props) {
+  const rows = WAYS.map((way) => ({
+    way,
+    now: set.published ? verdictFor(set.published, published, way) : null,
+    then: verdictFor(set.drafts, drafts, way),
+  }));
+  const shown = rows.find((row) => row.then.rule && row.then.answer !== 'note')?.then;
+  return (
+    <section aria-label="What would happen">
+      <table className="w-full text-[12.5px]">
+        <thead>
+          <tr className="text-left text-ink-2">
+            <th className="py-1 font-normal">
+              <span className="sr-only">way</span>
+            </th>
+            <th className="py-1 font-normal">{set.published ? `revision ${set.published.revision}` : 'published'}</th>
+            <th className="py-1 font-normal">drafts</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map(({ way, now, then }) => (
+            <tr key={way.key} className="border-t border-dotted border-rule">
+              <th className="py-1 pr-2 text-left font-normal">{way.name}</th>
+              <td className="py-1 pr-2">{now ? <Words verdict={now} /> : 'nothing'}</td>
+              <td className="py-1">
+                <Words verdict={then} />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {shown?.rule && (
+        <>
+          <h2 className="mt-3 mb-1">What the sender would see</h2>
+          <div className="border-l-4 border-stop bg-paper px-3 py-2">
+            <p className="font-semibold">Your mail was not sent.</p>
+            <p>{shown.rule.notice}</p>
+          </div>
+        </>
+      )}
+    </section>
+  );
+}
+
+function Words({ verdict }: { readonly verdict: WayVerdict }) {
+  if (!verdict.answer) return <>goes through</>;
+  return (
+    <span title={verdict.policy?.name}>
+      <b className={verdict.answer === 'block' ? 'text-stop' : ''}>{verdict.answer}</b>, rule {verdict.ruleNumber} of {verdict.policy?.name}
+    </span>
+  );
+}

@@ -1,0 +1,191 @@
+import type { IncidentDetail } from '@lantern/contracts';
+import { type DecisionAct, HARM_CAUSES } from '@lantern/core';
+import { type FormEvent, useRef, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { toast } from 'sonner';
+import { useAct, useNote } from '../../data/incidents';
+import { useMay } from '../../data/session';
+import { Button, Key } from '../../ui/button';
+import { Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { URGENCY_WORDS } from '../../wording/evidence';
+import { historyWords } from '../../wording/incidents';
+import { CAUSE_WORDS, OUTCOME_WORDS, STATUS_WORDS } from '../../wording/terms';
+import { exactTime, shortTime } from '../../wording/times';
+
+/** The two questions, each with two keys; undo instead of asking twice. */
+export function Decision({ incident }: { readonly incident: IncidentDetail }) {
+  const act = useAct(incident.number);
+  const may = useMay('incidents.decide');
+  const noteField = useRef<HTMLTextAreaElement>(null);
+  const run = (wanted: DecisionAct) => {
+    if (!may || act.isPending) return;
+    act.mutate(
+      { ...wanted, version: incident.version },
+      {
+        onSuccess: (after) => {
+          if (after.outcome && after.outcome !== incident.outcome) {
+            toast(`Incident ${incident.number}: ${OUTCOME_WORDS[after.outcome].toLowerCase()}`, {
+              action: { label: 'Undo', onClick: () => act.mutate({ act: 'reopen', version: after.version }) },
+            });
+          }
+        },
+        onError: (error) => toast.error(errorSentence(error)),
+      },
+    );
+  };
+  const lookedFor = (yes: boolean) => run({ act: 'answer-looked-for', yes });
+  const allRight = (yes: boolean) => run({ act: 'answer-all-right', yes });
+  useHotkeys('y', () => lookedFor(true), [incident]);
+  useHotkeys('n', () => lookedFor(false), [incident]);
+  useHotkeys('u', () => allRight(true), [incident]);
+  useHotkeys('m', () => allRight(false), [incident]);
+  useHotkeys('t', () => run({ act: 'take' }), [incident]);
+  useHotkeys('w', () => run({ act: 'wait' }), [incident]);
+  useHotkeys('z', () => run({ act: 'reopen' }), [incident]);
+  useHotkeys(['1', '2', '3'], (event) => {
+    const cause = HARM_CAUSES[Number(event.key) - 1];
+    if (cause && incident.outcome === 'harm') run({ act: 'name-cause', cause });
+  }, [incident]);
+  useHotkeys('c', () => noteField.current?.focus(), { preventDefault: true });
+  return (
+    <div className="flex flex-col gap-4">
+      {!may && <Notice>This account reads incidents and does not decide them.</Notice>}
+      {may && <Question title="Was it what we look for?" keys={['Y', 'N']} answer={incident.lookedFor} onAnswer={lookedFor} />}
+      {may && <Question title="Was it all right to move it?" keys={['U', 'M']} answer={incident.allRight} onAnswer={allRight} refusal={incident.lookedFor === false ? 'It is not what we look for, so this need not be asked' : undefined} />}
+      <State incident={incident} run={run} may={may} />
+      <Urgency incident={incident} />
+      {may && <NoteForm incident={incident} field={noteField} />}
+      <History incident={incident} />
+    </div>
+  );
+}
+
+interface QuestionProps {
+  readonly title: string;
+  readonly keys: readonly [string, string];
+  readonly answer: boolean | null;
+  readonly onAnswer: (yes: boolean) => void;
+  readonly refusal?: string | undefined;
+}
+
+function Question({ title, keys, answer, onAnswer, refusal }: QuestionProps) {
+  const look = (yes: boolean) => (answer === yes ? '!border-press !bg-press-soft font-semibold' : '');
+  return (
+    <div role="group" aria-label={title}>
+      <h2 className="mb-1.5">{title}</h2>
+      <div className="grid grid-cols-2 gap-2">
+        <Button className={`justify-between ${look(true)}`} aria-pressed={answer === true} refusal={refusal} onClick={() => onAnswer(true)}>
+          Yes <Key>{keys[0]}</Key>
+        </Button>
+        <Button className={`justify-between ${look(false)}`} aria-pressed={answer === false} refusal={refusal} onClick={() => onAnswer(false)}>
+          No <Key>{keys[1]}</Key>
+        </Button>
+      </div>
+    </div>
+  );
+}
+
+interface StateProps {
+  readonly incident: IncidentDetail;
+  readonly run: (act: DecisionAct) => void;
+  readonly may: boolean;
+}
+
+function State({ incident, run, may }: StateProps) {
+  return (
+    <div role="status" aria-label="Where it stands">
+      <p className="mb-1.5">
+        <b>{incident.outcome ? OUTCOME_WORDS[incident.outcome] : STATUS_WORDS[incident.status]}</b>
+        {incident.assignee && <span className="text-ink-2">, {incident.assignee}</span>}
+      </p>
+      {may && incident.outcome === 'harm' && (
+        <div role="group" aria-label="Cause" className="mb-2 flex flex-col gap-1.5">
+          <h2>How did it come about?</h2>
+          {HARM_CAUSES.map((cause, index) => (
+            <Button key={cause} className={`justify-between ${incident.cause === cause ? '!border-press !bg-press-soft font-semibold' : ''}`} aria-pressed={incident.cause === cause} onClick={() => run({ act: 'name-cause', cause })}>
+              {CAUSE_WORDS[cause]} <Key>{index + 1}</Key>
+            </Button>
+          ))}
+        </div>
+      )}
+      {may && (
+        <div className="flex flex-wrap gap-1.5">
+          {incident.status !== 'decided' && incident.status !== 'taken' && (
+            <Button onClick={() => run({ act: 'take' })}>
+              Take it <Key>T</Key>
+            </Button>
+          )}
+          {incident.status !== 'decided' && incident.status !== 'waiting' && (
+            <Button onClick={() => run({ act: 'wait' })}>
+              Wait <Key>W</Key>
+            </Button>
+          )}
+          {incident.status !== 'new' && (
+            <Button onClick={() => run({ act: 'reopen' })}>
+              Undo <Key>Z</Key>
+            </Button>
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Urgency({ incident }: { readonly incident: IncidentDetail }) {
+  return (
+    <section aria-label="Urgency">
+      <h2 className="mb-1">Urgency {incident.urgency}</h2>
+      <ul className="text-[12.5px]">
+        {incident.urgencyParts.parts.map((part) => (
+          <li key={part.code} className="flex justify-between border-b border-dotted border-rule py-0.5">
+            {URGENCY_WORDS[part.code]} <span className="font-mono">+{part.points}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function NoteForm({ incident, field }: { readonly incident: IncidentDetail; readonly field: React.RefObject<HTMLTextAreaElement | null> }) {
+  const note = useNote(incident.number);
+  const [text, setText] = useState('');
+  const submit = (event?: FormEvent) => {
+    event?.preventDefault();
+    if (text.trim() !== '') note.mutate({ text: text.trim() }, { onSuccess: () => setText('') });
+  };
+  return (
+    <form onSubmit={submit} aria-label="Note">
+      <label htmlFor="note" className="mb-1 flex justify-between text-[12.5px] font-semibold text-ink-2">
+        Note <Key>C</Key>
+      </label>
+      <textarea id="note" ref={field} rows={2} maxLength={4000} className="field" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => {
+        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) submit();
+        if (event.key === 'Escape') event.currentTarget.blur();
+      }} />
+      {note.isError && <Notice look="stop">{errorSentence(note.error)}</Notice>}
+      <Button type="submit" className="mt-1" refusal={text.trim() === '' ? 'Write something first' : undefined}>
+        Add the note
+      </Button>
+    </form>
+  );
+}
+
+function History({ incident }: { readonly incident: IncidentDetail }) {
+  return (
+    <section aria-label="History">
+      <h2 className="mb-1">History</h2>
+      <ol className="text-[12.5px]">
+        {[...incident.history].reverse().map((entry, index) => (
+          <li key={incident.history.length - index} className="py-0.5">
+            <span className="text-ink-2" title={exactTime(entry.at)}>
+              {shortTime(entry.at, new Date())}
+            </span>{' '}
+            {historyWords(entry)}
+            {entry.kind !== 'recorded' && <span className="text-ink-2">, {entry.by}</span>}
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

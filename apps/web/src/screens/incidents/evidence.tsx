@@ -1,0 +1,142 @@
+import type { EvidencePart, ExcerptPiece, IncidentDetail } from '@lantern/contracts';
+import { useState } from 'react';
+import { Beam } from '../../beam/beam';
+import { EvidenceSum } from '../../beam/evidence-sum';
+import { useUnmask } from '../../data/incidents';
+import { usePatternNames } from '../../data/patterns';
+import { useMay } from '../../data/session';
+import { Button } from '../../ui/button';
+import { TextField } from '../../ui/field';
+import { Notice } from '../../ui/notice';
+import { EditorPopover } from '../../ui/popover';
+import { errorSentence } from '../../wording/errors';
+import { incidentTitle, shortName } from '../../wording/incidents';
+import { UNREADABLE_WORDS } from '../../wording/terms';
+import { exactTime } from '../../wording/times';
+import { VerdictTrace } from './verdict-trace';
+
+/** What was found, in context and masked, why it is certain, and how the verdict came about. */
+export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
+  const names = usePatternNames();
+  const unmask = useUnmask(incident.number);
+  const shown = unmask.data ?? incident;
+  const outside = incident.recipientAddresses.filter((recipient) => recipient.outside);
+  return (
+    <div className="px-5 py-3.5">
+      <h1>{incidentTitle(incident, names)}</h1>
+      <div className="mt-1 mb-1">
+        <Beam from={`${incident.person.name}, ${incident.person.department}`} by={incident.channel} to={incident.destinations.join(', ')} answer={incident.answer} lit={incident.counts.length > 0} worded />
+      </div>
+      <p className="mb-3 text-[12.5px] text-ink-2">
+        <span title={exactTime(incident.at)}>Incident {incident.number}, {new Date(incident.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}</span>, revision {incident.revision}.{' '}
+        {incident.recipientAddresses.length} {incident.recipientAddresses.length === 1 ? 'recipient' : 'recipients'}, {outside.length} outside
+        {outside.length > 0 && `: ${outside.slice(0, 4).map((recipient) => recipient.address).join(', ')}${outside.length > 4 ? ' and others' : ''}`}
+      </p>
+      <div className="mb-1.5 flex items-center justify-between gap-3">
+        <p className="text-[12.5px]">{incident.counts.map((count) => `${count.findings} ${shortName(names.get(count.pattern) ?? count.pattern)}, ${count.distinct} distinct`).join('; ') || 'No finding worth showing'}</p>
+        {shown.masked ? <ShowValues onShow={(reason) => unmask.mutate(reason)} /> : <Button look="quiet" onClick={() => unmask.reset()}>Mask again</Button>}
+      </div>
+      {unmask.isError && <Notice look="stop">{errorSentence(unmask.error)}</Notice>}
+      {shown.parts.map((part) => (
+        <Part key={part.path.join('/')} part={part} />
+      ))}
+      {shown.parts.length === 0 && <p className="text-ink-2">No text of this movement was kept as evidence.</p>}
+      <WhyCertain parts={shown.parts} />
+      <VerdictTrace incident={incident} />
+      {incident.notice && (
+        <section aria-label="What the person saw" className="mt-4">
+          <h2 className="mb-1">What {incident.person.name} saw</h2>
+          <p className="max-w-xl">"{incident.notice}"</p>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function ShowValues({ onShow }: { readonly onShow: (reason: string) => void }) {
+  const may = useMay('incidents.unmask');
+  const [reason, setReason] = useState('');
+  if (!may) return <span className="text-[12.5px] text-ink-2">Values masked; this account may not show them</span>;
+  return (
+    <EditorPopover label="Show values" trigger={<button type="button" className="part text-[12.5px] whitespace-nowrap">Values masked, show</button>}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (reason.trim().length >= 3) onShow(reason.trim());
+        }}
+      >
+        <TextField label="Why do you need to see them?" hint="The reason is kept in the history with your name." value={reason} maxLength={500} onChange={(event) => setReason(event.target.value)} />
+        <Button look="main" type="submit" className="mt-2" refusal={reason.trim().length < 3 ? 'Write a reason first' : undefined}>
+          Show the values
+        </Button>
+      </form>
+    </EditorPopover>
+  );
+}
+
+function Part({ part }: { readonly part: EvidencePart }) {
+  const place = part.path.join(' › ');
+  return (
+    <section aria-label={place} className="mb-3 rounded border border-rule">
+      <p className="flex justify-between gap-3 border-b border-rule bg-paper px-3 py-1.5 text-[12.5px]">
+        <b className="break-words">{place}</b>
+        <span className="whitespace-nowrap text-ink-2">
+          {part.unreadable ? 'could not be read' : `${part.findings} found`}
+        </span>
+      </p>
+      {part.unreadable && <p className="px-3 py-2">This part could not be read: {UNREADABLE_WORDS[part.unreadable]}.</p>}
+      {part.excerpts.map((excerpt) => (
+        <div key={excerpt.line} className="flex gap-3 border-b border-dotted border-rule px-3 py-2 last:border-b-0">
+          <span className="w-8 shrink-0 text-right font-mono text-[12px] text-ink-2">
+            <span className="sr-only">line </span>
+            {excerpt.line}
+          </span>
+          <div className="min-w-0 font-mono text-[12.5px] leading-6 break-words whitespace-pre-wrap">
+            {excerpt.pieces.map((piece, index) => (
+              <Piece key={index} piece={piece} />
+            ))}
+          </div>
+        </div>
+      ))}
+      {part.notShown > 0 && <p className="px-3 py-1.5 text-[12.5px] text-ink-2">{part.notShown} more like these are counted and not shown.</p>}
+    </section>
+  );
+}
+
+function Piece({ piece }: { readonly piece: ExcerptPiece }) {
+  const names = usePatternNames();
+  if (!('pattern' in piece)) return <>{piece.text}</>;
+  const name = names.get(piece.pattern) ?? piece.pattern;
+  return (
+    <EditorPopover
+      wide
+      label={`${name}, certain to ${piece.certainty}`}
+      trigger={
+        <button type="button" className="found font-mono" aria-label={`${piece.text}: ${name}, certain to ${piece.certainty}`}>
+          {piece.text}
+        </button>
+      }
+    >
+      <p className="mb-2 font-semibold">
+        {name}, certain to {piece.certainty}
+      </p>
+      <EvidenceSum evidence={piece.evidence} />
+    </EditorPopover>
+  );
+}
+
+/** The evidence of the most certain finding: the others open where they stand. */
+function WhyCertain({ parts }: { readonly parts: readonly EvidencePart[] }) {
+  const names = usePatternNames();
+  const found = parts.flatMap((part) => part.excerpts.flatMap((excerpt) => excerpt.pieces.flatMap((piece) => ('pattern' in piece ? [piece] : []))));
+  const [best] = [...found].sort((left, right) => right.certainty - left.certainty);
+  if (!best) return null;
+  return (
+    <section aria-label="Why it is certain" className="mt-3 max-w-xl">
+      <h2 className="mb-1.5">
+        Why this is {shortName(names.get(best.pattern) ?? best.pattern)}, certain to {best.certainty}
+      </h2>
+      <EvidenceSum evidence={best.evidence} />
+    </section>
+  );
+}

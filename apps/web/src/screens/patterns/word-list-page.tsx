@@ -1,0 +1,92 @@
+import type { PatternDetail, WordListOutcome } from '@lantern/contracts';
+import { MAX_LISTED_WORDS, readWordLines } from '@lantern/core';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { useRemoveWordList, useSaveWordList } from '../../data/patterns';
+import { useMay } from '../../data/session';
+import { Button } from '../../ui/button';
+import { TextArea, TextField } from '../../ui/field';
+import { Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { exactTime } from '../../wording/times';
+import { outcomeWords } from './outcome-words';
+
+export function WordListPage() {
+  return <WordListEditor pattern={null} />;
+}
+
+/** Longest list that is counted while typing; longer ones are counted when they are saved. */
+const COUNTED_WHILE_TYPING = 400_000;
+
+/** Writing or changing an own word list on one page. */
+export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | null }) {
+  const navigate = useNavigate();
+  const mayWrite = useMay('patterns.write');
+  const [name, setName] = useState(pattern?.name ?? '');
+  const [about, setAbout] = useState(pattern?.about ?? '');
+  const [words, setWords] = useState(pattern?.own?.text ?? '');
+  const [outcome, setOutcome] = useState<WordListOutcome | null>(null);
+  const save = useSaveWordList(pattern?.own ? { id: pattern.id, version: pattern.own.version } : undefined);
+  const remove = useRemoveWordList();
+  const counted = useMemo(() => (words.length > COUNTED_WHILE_TYPING ? null : readWordLines(words).words.length), [words]);
+  const changed = name !== (pattern?.name ?? '') || about !== (pattern?.about ?? '') || words !== (pattern?.own?.text ?? '');
+  const submit = () =>
+    save.mutate(
+      { name, about, words },
+      {
+        onSuccess: (saved) => {
+          setOutcome(saved.outcome);
+          setWords(saved.pattern.own?.text ?? words);
+          toast.success(`Saved as a draft: ${saved.outcome.kept} words`);
+          if (!pattern) void navigate(`/patterns/${saved.pattern.id}`, { replace: true });
+        },
+      },
+    );
+  const discard = () => pattern && remove.mutate(pattern.id, { onSuccess: () => void navigate('/patterns') });
+  const refusal = mayWrite ? (name.trim() === '' ? 'Give the list a name first' : changed ? undefined : 'Nothing was changed') : 'This account reads patterns and does not write them';
+  return (
+    <div className="h-full overflow-auto px-7 py-4">
+      <p className="mb-1 text-[12.5px]">
+        <Link className="part" to="/patterns">
+          Patterns
+        </Link>
+      </p>
+      <div className="mb-3 flex max-w-4xl items-center gap-3">
+        <h1 className="flex-1">{pattern ? pattern.name : 'A new word list'}</h1>
+        {pattern && mayWrite && (
+          <Button look="stop" onClick={discard}>
+            Remove the list
+          </Button>
+        )}
+        <Button look="main" onClick={submit} refusal={refusal}>
+          {save.isPending ? 'Saving …' : 'Save the draft'}
+        </Button>
+      </div>
+      <div className="flex max-w-4xl flex-col gap-3">
+        {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
+        {remove.isError && <Notice look="stop">{errorSentence(remove.error)}</Notice>}
+        {outcome && <Notice look="go">{outcomeWords(outcome)}</Notice>}
+        <TextField label="Name" value={name} maxLength={120} onChange={(event) => setName(event.target.value)} />
+        <TextField label="What it is for" value={about} maxLength={4000} onChange={(event) => setAbout(event.target.value)} />
+        <TextArea
+          label="Words and phrases, one a line"
+          hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Whole words in any case, with or without accents. Each is certain to 95; a tab and a number behind a word give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
+          rows={16}
+          className="font-mono"
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+        />
+        {pattern?.own && (
+          <p className="text-[12.5px] text-ink-2">
+            Last saved by {pattern.own.updatedBy}, <span title={exactTime(pattern.own.updatedAt)}>version {pattern.own.version}</span>. Looked for by {pattern.usedBy.join(', ') || 'no rule yet'}. A draft takes effect when it is{' '}
+            <Link className="part" to="/publish">
+              published
+            </Link>
+            .
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}

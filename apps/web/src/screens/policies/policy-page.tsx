@@ -1,0 +1,109 @@
+import type { PolicyView } from '@lantern/contracts';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, useNavigate, useParams } from 'react-router';
+import { useCreatePolicy, usePolicy, useRemovePolicy } from '../../data/policies';
+import { usePatterns } from '../../data/patterns';
+import { useMay } from '../../data/session';
+import { Button } from '../../ui/button';
+import { Loading, Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { problemSentence } from '../../wording/problems';
+import { newRule, problemsAt } from './edit';
+import { RuleCard } from './rule-card';
+import { type SaveState, useDraftPolicy } from './use-draft-policy';
+import { toast } from 'sonner';
+
+export function PolicyPage() {
+  const { id = '' } = useParams();
+  const view = usePolicy(id);
+  // What somebody else saves meanwhile must not replace what is being typed: the first answer is the one edited.
+  const [edited, setEdited] = useState<PolicyView | null>(null);
+  if (view.data && edited?.policy.id !== id) setEdited(view.data);
+  if (view.isError) {
+    return (
+      <div className="p-7">
+        <Notice look="stop">{errorSentence(view.error)}</Notice>
+      </div>
+    );
+  }
+  if (!edited || edited.policy.id !== id) return <Loading what="the policy" />;
+  return <PolicyEditor key={id} view={edited} />;
+}
+
+/** One policy as a page that is read from top to bottom and edited in place. */
+function PolicyEditor({ view }: { readonly view: PolicyView }) {
+  const { policy, problems, state, change, undo, canUndo } = useDraftPolicy(view);
+  const patterns = usePatterns();
+  const navigate = useNavigate();
+  const remove = useRemovePolicy();
+  const create = useCreatePolicy();
+  const readOnly = !useMay('policies.write');
+  const firstPattern = patterns.data?.[0]?.id ?? 'payment-card';
+  useHotkeys('mod+z', undo, { preventDefault: true });
+  const discard = () =>
+    remove.mutate(policy.id, {
+      onSuccess: () => {
+        void navigate('/policies');
+        toast(`"${policy.name || 'The policy'}" is out of the drafts`, {
+          action: { label: 'Put it back', onClick: () => create.mutate(policy, { onSuccess: (back) => void navigate(`/policies/${back.policy.id}`) }) },
+        });
+      },
+    });
+  const general = [...problemsAt(problems, ['name']), ...problemsAt(problems, ['channels']), ...problems.filter((problem) => problem.code === 'no-rules')];
+  return (
+    <div className="h-full overflow-auto px-7 py-4">
+      <p className="mb-1 text-[12.5px]">
+        <Link className="part" to="/policies">
+          Policies
+        </Link>
+      </p>
+      <div className="flex max-w-5xl items-start gap-3">
+        <div className="flex-1">
+          <input aria-label="Name of the policy" readOnly={readOnly} placeholder="What does it guard?" maxLength={120} className="w-full bg-transparent font-head text-[19px] font-semibold" value={policy.name} onChange={(event) => change({ ...policy, name: event.target.value })} />
+          <textarea aria-label="Purpose" readOnly={readOnly} placeholder="Why is it there?" maxLength={4000} rows={2} className="w-full resize-none bg-transparent text-ink-2" value={policy.purpose} onChange={(event) => change({ ...policy, purpose: event.target.value })} />
+        </div>
+        <SaveMark state={state} />
+        {!readOnly && (
+          <>
+            <Button onClick={undo} refusal={canUndo ? undefined : 'Nothing to undo'}>
+              Undo
+            </Button>
+            <Button look="stop" onClick={discard}>
+              Remove
+            </Button>
+          </>
+        )}
+        <Button look="main" onClick={() => void navigate('/publish')}>
+          Review changes
+        </Button>
+      </div>
+      <p className="mb-3 max-w-5xl text-[13px] text-ink-2">
+        For everyone at the organisation, on <b>mail</b>. Rules are read in this order; the strongest answer over all policies wins.
+      </p>
+      <div className="max-w-5xl">
+        {state.status === 'failed' && <Notice look="stop">{state.sentence} Your version stays on this page until you leave it.</Notice>}
+        {general.map((problem) => (
+          <Notice key={problem.code} look="stop">
+            {problemSentence(problem)}
+          </Notice>
+        ))}
+        <ol className="my-3 flex flex-col gap-2.5">
+          {policy.rules.map((rule, index) => (
+            <RuleCard key={rule.id} policy={policy} index={index} rule={rule} problems={problems} readOnly={readOnly} firstPattern={firstPattern} onChange={change} />
+          ))}
+        </ol>
+        {!readOnly && <Button onClick={() => change({ ...policy, rules: [...policy.rules, newRule(crypto.randomUUID(), firstPattern)] })}>Add a rule</Button>}
+      </div>
+    </div>
+  );
+}
+
+function SaveMark({ state }: { readonly state: SaveState }) {
+  const words = { saved: 'draft saved', saving: 'saving …', failed: 'not saved' }[state.status];
+  return (
+    <span role="status" className={`py-1 text-[12.5px] whitespace-nowrap ${state.status === 'failed' ? 'font-semibold text-stop' : 'text-ink-2'}`}>
+      {words}
+    </span>
+  );
+}

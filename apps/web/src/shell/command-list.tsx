@@ -1,0 +1,78 @@
+import { Command } from 'cmdk';
+import { useNavigate } from 'react-router';
+import { usePatterns } from '../data/patterns';
+import { usePolicies } from '../data/policies';
+import { useMay } from '../data/session';
+import { useLantern } from '../stores/lantern-store';
+
+interface Props {
+  readonly open: boolean;
+  readonly onOpenChange: (open: boolean) => void;
+  readonly showKeys: () => void;
+}
+
+/** One key finds places, objects and actions. */
+export function CommandList({ open, onOpenChange, showKeys }: Props) {
+  const navigate = useNavigate();
+  const patterns = usePatterns();
+  const policies = usePolicies();
+  const mayWrite = useMay('patterns.write');
+  const pullLantern = useLantern((state) => state.setOpen);
+  const then = (act: () => void) => () => {
+    onOpenChange(false);
+    act();
+  };
+  const go = (to: string) => then(() => void navigate(to));
+  const item = 'flex cursor-pointer items-baseline justify-between gap-4 rounded px-3 py-1.5 data-[selected=true]:bg-press-soft';
+  const group = '[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-ink-2';
+  return (
+    <Command.Dialog
+      open={open}
+      onOpenChange={onOpenChange}
+      label="Find or do"
+      overlayClassName="fixed inset-0 z-40 bg-black/30"
+      contentClassName="fixed top-24 left-1/2 z-50 w-[560px] -translate-x-1/2 rounded border border-rule-strong bg-sheet p-2 shadow-xl"
+    >
+      <Command.Input placeholder="A place, a pattern, a policy, an action" className="field mb-2" />
+      <Command.List className="max-h-96 overflow-auto">
+        <Command.Empty className="px-3 py-4 text-ink-2">Nothing is called that.</Command.Empty>
+        <Command.Group heading="Do" className={group}>
+          <Command.Item className={item} onSelect={then(() => pullLantern(true))}>
+            Pull out the Lantern
+          </Command.Item>
+          {mayWrite && (
+            <Command.Item className={item} onSelect={go('/patterns/new')}>
+              Write a word list
+            </Command.Item>
+          )}
+          <Command.Item className={item} onSelect={go('/publish')}>
+            Review the drafts and publish
+          </Command.Item>
+          <Command.Item className={item} onSelect={then(showKeys)}>
+            Show the keys of this screen
+          </Command.Item>
+        </Command.Group>
+        <Command.Group heading="Go to" className={group}>
+          <Command.Item className={item} onSelect={go('/patterns')}>Patterns</Command.Item>
+          <Command.Item className={item} onSelect={go('/policies')}>Policies</Command.Item>
+          <Command.Item className={item} onSelect={go('/incidents')}>Incidents</Command.Item>
+          <Command.Item className={item} onSelect={go('/stand-ins/mail')}>Stand-in: the mail window</Command.Item>
+        </Command.Group>
+        <Command.Group heading="Patterns" className={group}>
+          {(patterns.data ?? []).map((pattern) => (
+            <Command.Item key={pattern.id} value={`pattern ${pattern.name}`} className={item} onSelect={go(`/patterns/${pattern.id}`)}>
+              {pattern.name}
+            </Command.Item>
+          ))}
+        </Command.Group>
+        <Command.Group heading="Policies" className={group}>
+          {(policies.data ?? []).map(({ policy }) => (
+            <Command.Item key={policy.id} value={`policy ${policy.name} ${policy.id}`} className={item} onSelect={go(`/policies/${policy.id}`)}>
+              {policy.name || 'A policy without a name'}
+            </Command.Item>
+          ))}
+        </Command.Group>
+      </Command.List>
+    </Command.Dialog>
+  );
+}

@@ -1,0 +1,135 @@
+import { DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Link, NavLink, Outlet } from 'react-router';
+import type { OverviewView } from '@lantern/contracts';
+import { useLiveUpdates } from '../data/live';
+import { useOverview, useSession, useSignOut } from '../data/session';
+import { LanternPanel } from '../lantern/panel';
+import { useLantern } from '../stores/lantern-store';
+import { useTheme } from '../stores/theme-store';
+import { CommandList } from './command-list';
+import { KeyHelp } from './key-help';
+
+const AREAS: readonly { readonly to: string; readonly name: string; readonly figure: (overview: OverviewView) => string }[] = [
+  { to: '/patterns', name: 'Patterns', figure: ({ patterns }) => (patterns.changed > 0 ? `${patterns.changed} changed` : `${patterns.total} in use`) },
+  { to: '/policies', name: 'Policies', figure: ({ policies }) => policyFigure(policies) },
+  { to: '/incidents', name: 'Incidents', figure: ({ incidents }) => `${incidents.open} waiting` },
+];
+
+function policyFigure({ total, changed, problems }: OverviewView['policies']): string {
+  if (problems > 0) return `${problems} to mend`;
+  return changed > 0 ? `${changed} changed` : `${total} published`;
+}
+
+/** The workbench: the strip of work areas on top, the screen, and the Lantern at the right edge of every one. */
+export function Frame() {
+  useLiveUpdates();
+  const [commands, setCommands] = useState(false);
+  const [keys, setKeys] = useState(false);
+  const toggleLantern = useLantern((state) => state.toggle);
+  useHotkeys('mod+k', () => setCommands(true), { preventDefault: true, enableOnFormTags: true });
+  useHotkeys('shift+slash, ?', () => setKeys(true), { useKey: true });
+  useHotkeys('l', toggleLantern);
+  return (
+    <div className="flex h-screen flex-col overflow-hidden">
+      <a href="#screen" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+        Skip to the screen
+      </a>
+      <Strip openCommands={() => setCommands(true)} />
+      <div className="flex min-h-0 flex-1">
+        <main id="screen" tabIndex={-1} className="min-w-0 flex-1 overflow-hidden outline-none">
+          <Outlet />
+        </main>
+        <LanternPanel />
+      </div>
+      <CommandList open={commands} onOpenChange={setCommands} showKeys={() => setKeys(true)} />
+      <KeyHelp open={keys} onOpenChange={setKeys} />
+    </div>
+  );
+}
+
+function Strip({ openCommands }: { readonly openCommands: () => void }) {
+  const overview = useOverview();
+  return (
+    <header className="strip flex h-12 shrink-0 items-stretch gap-0.5 bg-[var(--strip)] px-3.5 text-[var(--strip-text)]">
+      <Link to="/incidents" className="mr-4 flex items-center gap-2 font-head text-[16px] font-semibold tracking-tight">
+        <LanternMark />
+        Uncut Lantern
+      </Link>
+      <nav aria-label="Work areas" className="flex">
+        {AREAS.map((area) => (
+          <NavLink
+            key={area.to}
+            to={area.to}
+            className={({ isActive }) =>
+              `flex flex-col justify-center border-y-[3px] border-t-transparent px-3 leading-tight ${isActive ? 'border-b-[var(--strip-text)] bg-[var(--strip-on)]' : 'border-b-transparent hover:bg-[var(--strip-on)]'}`
+            }
+          >
+            {area.name}
+            <small className="text-[11px] text-[var(--strip-dim)]">{overview.data ? area.figure(overview.data) : '…'}</small>
+          </NavLink>
+        ))}
+      </nav>
+      <span className="flex-1" />
+      <button type="button" onClick={openCommands} className="flex items-center gap-6 self-center rounded border border-[#4b5566] px-2.5 py-1 text-[12.5px] text-[var(--strip-dim)]">
+        Find or do
+        <kbd className="rounded-[3px] border border-b-2 border-[#5c6575] px-1 py-0.5 font-mono text-[11px] leading-none">Ctrl K</kbd>
+      </button>
+      <RevisionMark overview={overview.data} />
+      <AccountMenu />
+    </header>
+  );
+}
+
+function RevisionMark({ overview }: { readonly overview: OverviewView | undefined }) {
+  if (!overview) return null;
+  const changed = overview.patterns.changed + overview.policies.changed;
+  const revision = overview.revision ? `revision ${overview.revision.number}` : 'nothing published';
+  return (
+    <Link to="/publish" className="ml-2.5 self-center rounded bg-[#3a4252] px-2.5 py-1 text-[12.5px] text-white">
+      {changed > 0 ? `${changed} changed, ${revision}` : `${revision[0]?.toUpperCase() ?? ''}${revision.slice(1)}`}
+    </Link>
+  );
+}
+
+function AccountMenu() {
+  const { data } = useSession();
+  const signOut = useSignOut();
+  const { theme, toggle } = useTheme();
+  const item = 'block w-full cursor-pointer rounded px-2.5 py-1.5 text-left outline-none data-highlighted:bg-press-soft';
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="ml-2 px-2 text-[12.5px]">{data?.account.name ?? ''}</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" sideOffset={4} className="z-50 w-60 rounded border border-rule-strong bg-sheet p-1 text-ink shadow-lg">
+          <DropdownMenu.Item asChild>
+            <Link className={item} to="/stand-ins/mail">
+              Stand-in: the mail window
+            </Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={toggle}>
+            {theme === 'light' ? 'Dark colours' : 'Light colours'}
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild>
+            <a className={item} href="/api/docs" target="_blank" rel="noreferrer">
+              The API described
+            </a>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+export function LanternMark() {
+  return (
+    <svg aria-hidden viewBox="0 0 15 19" className="h-[19px] w-[15px]">
+      <path d="M4 5 7.5 1 11 5M2 5.5h11L11.5 18h-8z" fill="none" stroke="currentColor" strokeWidth="1.6" />
+      <path d="M7.5 8.5C10 11.5 10 15 7.5 15.5 5 15 5 11.5 7.5 8.5Z" fill="#f0a830" />
+    </svg>
+  );
+}

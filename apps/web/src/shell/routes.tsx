@@ -1,0 +1,38 @@
+import { createBrowserRouter, Navigate } from 'react-router';
+import { IncidentsDesk } from '../screens/incidents/desk';
+import { PatternPage } from '../screens/patterns/pattern-page';
+import { PatternsList } from '../screens/patterns/patterns-list';
+import { WordListPage } from '../screens/patterns/word-list-page';
+import { PoliciesList } from '../screens/policies/policies-list';
+import { PolicyPage } from '../screens/policies/policy-page';
+import { PublishPage } from '../screens/policies/publish-page';
+import { MailWindow } from '../stand-ins/mail/mail-window';
+import { ErrorScreen, LostScreen } from './error-screen';
+import { Frame } from './frame';
+import { SignedIn } from './signed-in';
+
+export const router = createBrowserRouter([
+  {
+    element: <SignedIn />,
+    errorElement: <ErrorScreen />,
+    children: [
+      {
+        element: <Frame />,
+        children: [
+          { index: true, element: <Navigate to="/incidents" replace /> },
+          { path: 'patterns', element: <PatternsList /> },
+          { path: 'patterns/new', element: <WordListPage /> },
+          { path: 'patterns/:id', element: <PatternPage /> },
+          { path: 'policies', element: <PoliciesList /> },
+          { path: 'policies/:id', element: <PolicyPage /> },
+          { path: 'publish', element: <PublishPage /> },
+          { path: 'incidents', element: <IncidentsDesk /> },
+          { path: 'incidents/:number', element: <IncidentsDesk /> },
+          { path: '*', element: <LostScreen /> },
+        ],
+      },
+      { path: 'stand-ins/mail', element: <MailWindow /> },
+      { path: 'stand-ins/mail/:person', element: <MailWindow /> },
+    ],
+  },
+]);

@@ -1,0 +1,55 @@
+import { type FormEvent, useState } from 'react';
+import { Outlet } from 'react-router';
+import { useSession, useSignIn } from '../data/session';
+import { Button } from '../ui/button';
+import { TextField } from '../ui/field';
+import { Loading, Notice } from '../ui/notice';
+import { errorSentence } from '../wording/errors';
+
+/** Shows what is behind the door, or the door. The address stays, so that a link works after signing in. */
+export function SignedIn() {
+  const session = useSession();
+  if (session.isPending) return <Loading what="Uncut Lantern" />;
+  if (session.isError) return <ServerGone retry={() => void session.refetch()} />;
+  return session.data ? <Outlet /> : <SignIn />;
+}
+
+function ServerGone({ retry }: { readonly retry: () => void }) {
+  return (
+    <main className="mx-auto max-w-md p-12">
+      <h1 className="mb-3">The server does not answer</h1>
+      <p className="mb-4">Everything that was saved is safe. It may be starting; try again in a moment.</p>
+      <Button look="main" onClick={retry}>
+        Try again
+      </Button>
+    </main>
+  );
+}
+
+function SignIn() {
+  const signIn = useSignIn();
+  const [email, setEmail] = useState('');
+  const [password, setPassword] = useState('');
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    signIn.mutate({ email, password });
+  };
+  return (
+    <main className="grid min-h-screen place-items-center p-6">
+      <form onSubmit={submit} className="w-80" aria-labelledby="sign-in">
+        <div className="mb-5 flex items-center gap-3">
+          <img src="/lantern.svg" alt="" className="h-9" />
+          <h1 id="sign-in">Uncut Lantern</h1>
+        </div>
+        <div className="flex flex-col gap-3">
+          <TextField label="Mail address" type="email" autoComplete="username" required autoFocus value={email} onChange={(event) => setEmail(event.target.value)} />
+          <TextField label="Password" type="password" autoComplete="current-password" required value={password} onChange={(event) => setPassword(event.target.value)} />
+          {signIn.isError && <Notice look="stop">{errorSentence(signIn.error)}</Notice>}
+          <Button look="main" type="submit" className="justify-center py-1.5">
+            {signIn.isPending ? 'Signing in …' : 'Sign in'}
+          </Button>
+        </div>
+      </form>
+    </main>
+  );
+}

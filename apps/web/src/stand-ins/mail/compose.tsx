@@ -1,0 +1,119 @@
+import type { MailDetail, PersonView } from '@lantern/contracts';
+import { domainOf } from '@lantern/core';
+import { type DragEvent, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { useDiscardMail, useMail, useSendMail } from '../../data/mail';
+import { Loading, Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { Recipients } from './recipients';
+import { Refusal } from './refusal';
+import { refusedFiles, sizeWords } from './sizes';
+
+interface Props {
+  readonly person: PersonView;
+  readonly draft: string | null;
+  readonly onDraft: (id: string) => void;
+  readonly onSent: () => void;
+}
+
+/** Writing a mail, new or from a draft that was refused. */
+export function Compose(props: Props) {
+  const kept = useMail(props.person.id, props.draft);
+  if (props.draft && kept.isPending) return <Loading what="the draft" />;
+  if (props.draft && kept.isError) return <Notice look="stop">{errorSentence(kept.error)}</Notice>;
+  return <Form {...props} start={kept.data ?? null} />;
+}
+
+function Form({ person, start, onDraft, onSent }: Props & { readonly start: MailDetail | null }) {
+  const [to, setTo] = useState<readonly string[]>(start?.to ?? []);
+  const [subject, setSubject] = useState(start?.subject ?? '');
+  const [body, setBody] = useState(start?.body ?? '');
+  const [files, setFiles] = useState<readonly File[]>([]);
+  const [keep, setKeep] = useState(start?.attachments ?? []);
+  const [refused, setRefused] = useState<string | null>(null);
+  const picker = useRef<HTMLInputElement>(null);
+  const send = useSendMail(person.id);
+  const discard = useDiscardMail(person.id);
+  const ownDomain = domainOf(person.address);
+  const take = (taken: readonly File[]) => {
+    setRefused(refusedFiles(taken));
+    const fitting = taken.filter((file) => refusedFiles([file]) === null);
+    setFiles((before) => [...before, ...fitting]);
+  };
+  const submit = () =>
+    send.mutate(
+      { to, subject, body, files, draft: start?.id ?? null, keep: keep.map((file) => file.id) },
+      {
+        onSuccess: (result) => {
+          if (result.status === 'refused') onDraft(result.draft.id);
+          else {
+            toast.success('The mail is on its way');
+            onSent();
+          }
+        },
+      },
+    );
+  return (
+    <form
+      aria-label="New mail"
+      className="p-6"
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event: DragEvent) => {
+        event.preventDefault();
+        take([...event.dataTransfer.files]);
+      }}
+    >
+      <Recipients to={to} ownDomain={ownDomain} onChange={setTo} />
+      <div className="flex items-center gap-1.5 border-b border-rule py-1">
+        <label htmlFor="subject" className="w-16 text-ink-2">
+          Subject
+        </label>
+        <input id="subject" maxLength={900} className="flex-1 px-1 py-1 outline-offset-0" value={subject} onChange={(event) => setSubject(event.target.value)} />
+      </div>
+      {start?.notice && <Refusal notice={start.notice} onTakeOutOutside={() => setTo(to.filter((address) => address.endsWith(`@${ownDomain}`)))} />}
+      {send.isError && <Notice look="stop">{errorSentence(send.error)}</Notice>}
+      {refused && <Notice look="stop">{refused}</Notice>}
+      <textarea aria-label="Text of the mail" rows={12} className="mt-3 w-full resize-y p-1" value={body} onChange={(event) => setBody(event.target.value)} />
+      <div className="my-3 flex flex-wrap gap-2">
+        {keep.map((file) => (
+          <FileChip key={file.id} name={file.name} size={file.size} onRemove={() => setKeep(keep.filter((other) => other.id !== file.id))} />
+        ))}
+        {files.map((file, index) => (
+          <FileChip key={`${file.name}${index}`} name={file.name} size={file.size} onRemove={() => setFiles(files.filter((other) => other !== file))} />
+        ))}
+      </div>
+      <div className="flex gap-2">
+        <button type="submit" disabled={send.isPending} className="rounded bg-[var(--teal)] px-4 py-1.5 text-white">
+          {send.isPending ? 'Sending …' : 'Send'}
+        </button>
+        <input ref={picker} type="file" multiple aria-label="Attach files" className="sr-only" tabIndex={-1} onChange={(event) => {
+          take([...(event.target.files ?? [])]);
+          event.target.value = '';
+        }} />
+        <button type="button" onClick={() => picker.current?.click()} className="rounded border border-rule-strong px-3 py-1.5">
+          Attach a file
+        </button>
+        {start && (
+          <button type="button" onClick={() => discard.mutate(start.id, { onSuccess: onSent })} className="rounded border border-rule-strong px-3 py-1.5">
+            Throw the draft away
+          </button>
+        )}
+      </div>
+    </form>
+  );
+}
+
+function FileChip({ name, size, onRemove }: { readonly name: string; readonly size: number; readonly onRemove: () => void }) {
+  return (
+    <span className="inline-flex items-center gap-2 border border-rule-strong bg-[#f7faf9] px-3 py-1.5">
+      <b>{name}</b> {sizeWords(size)}
+      <button type="button" aria-label={`Take off ${name}`} onClick={onRemove}>
+        ×
+      </button>
+    </span>
+  );
+}

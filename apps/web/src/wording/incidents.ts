@@ -1,0 +1,48 @@
+import type { HistoryEntry, IncidentRow } from '@lantern/contracts';
+import type { DecisionAct } from '@lantern/core';
+import { CAUSE_WORDS } from './terms';
+import type { Names } from './sentence';
+
+/** Headline of an incident: what was found most, and where it went. Never content. */
+export function incidentTitle(row: Pick<IncidentRow, 'counts' | 'unreadableParts' | 'destinations'>, names: Names): string {
+  const first = row.counts[0];
+  const where = row.destinations[0] ? ` to ${row.destinations[0]}` : '';
+  if (!first) return row.unreadableParts > 0 ? `Something unreadable${where}` : `A rule held${where}`;
+  const more = row.counts.length > 1 ? ` and ${row.counts.length - 1} more` : '';
+  return `${shortName(names.get(first.pattern) ?? 'A pattern that is gone')}${more}${where}`;
+}
+
+/** A pattern's name without the part in brackets. */
+export function shortName(name: string): string {
+  return name.replace(/\s*\([^)]*\)$/, '');
+}
+
+export function actWords(act: DecisionAct): string {
+  switch (act.act) {
+    case 'answer-looked-for':
+      return act.yes ? 'It is what we look for' : 'It is not what we look for';
+    case 'answer-all-right':
+      return act.yes ? 'It was all right to move it' : 'It was not all right to move it';
+    case 'name-cause':
+      return `Cause: ${CAUSE_WORDS[act.cause].toLowerCase()}`;
+    case 'take':
+      return 'Taken';
+    case 'wait':
+      return 'Waiting for the person';
+    case 'reopen':
+      return 'Opened again';
+  }
+}
+
+export function historyWords(entry: HistoryEntry): string {
+  switch (entry.kind) {
+    case 'recorded':
+      return 'Recorded';
+    case 'note':
+      return `Note: ${entry.text ?? ''}`;
+    case 'unmasked':
+      return `Values shown, because: ${entry.text ?? ''}`;
+    case 'act':
+      return entry.act ? actWords(entry.act) : '';
+  }
+}

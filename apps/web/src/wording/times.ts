@@ -1,0 +1,17 @@
+import { format, formatDistanceStrict, isSameDay, isSameYear } from 'date-fns';
+
+/** A time as short as its distance allows, in the reader's zone. */
+export function shortTime(iso: string, now: Date): string {
+  const at = new Date(iso);
+  if (isSameDay(at, now)) return format(at, 'HH:mm');
+  return format(at, isSameYear(at, now) ? 'd MMM HH:mm' : 'd MMM yyyy');
+}
+
+/** The exact instant, for a title. */
+export function exactTime(iso: string): string {
+  return `${format(new Date(iso), 'EEEE d MMMM yyyy, HH:mm:ss.SSS xxx')} (${iso})`;
+}
+
+export function ago(iso: string, now: Date): string {
+  return formatDistanceStrict(new Date(iso), now, { addSuffix: true });
+}
