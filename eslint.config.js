@@ -1,13 +1,21 @@
 import js from '@eslint/js';
 import globals from 'globals';
+import reactHooks from 'eslint-plugin-react-hooks';
 import prettier from 'eslint-config-prettier';
 import tseslint from 'typescript-eslint';
 
 /** Names a folder may not import: the arrows of docs/architecture.md. */
-const forbid = (groups, message) => ['error', { patterns: groups.map((group) => ({ group: [group], message })) }];
+const forbid = (groups, message) => [
+  'error',
+  { patterns: groups.map((group) => ({ group: [group], message })) },
+];
 
 const CLOCK_AND_CHANCE = [
-  { object: 'Math', property: 'random', message: 'The core is a function of its arguments: pass randomness in.' },
+  {
+    object: 'Math',
+    property: 'random',
+    message: 'The core is a function of its arguments: pass randomness in.',
+  },
   { object: 'Date', property: 'now', message: 'The core is a function of its arguments: pass time in.' },
 ];
 
@@ -19,7 +27,13 @@ const coreStage = (stage, index) => ({
   ignores: ['**/*.test.ts'],
   rules: {
     'no-restricted-imports': forbid(
-      ['node:*', '@lantern/*', '@nestjs/*', 'react', ...STAGES.slice(index + 1).map((later) => `**/${later}/**`)],
+      [
+        'node:*',
+        '@lantern/*',
+        '@nestjs/*',
+        'react',
+        ...STAGES.slice(index + 1).map((later) => `**/${later}/**`),
+      ],
       'Inside the core arrows go shared → text → detection → policy → incidents, and nothing comes from outside.',
     ),
   },
@@ -51,7 +65,16 @@ export default tseslint.config(
     rules: { 'max-lines-per-function': ['error', { max: 120, skipBlankLines: true, skipComments: true }] },
   },
   {
-    files: ['**/*.test.ts', '**/*.test.mjs', 'e2e/**', 'apps/server/test/**', '**/migrations/**', '**/detection/library/**', 'demo/**', 'bench/**'],
+    files: [
+      '**/*.test.ts',
+      '**/*.test.mjs',
+      'e2e/**',
+      'apps/server/test/**',
+      '**/migrations/**',
+      '**/detection/library/**',
+      'demo/**',
+      'bench/**',
+    ],
     rules: { 'max-lines-per-function': 'off', 'max-lines': 'off', 'max-params': 'off' },
   },
   {
@@ -65,29 +88,65 @@ export default tseslint.config(
     ignores: ['**/*.test.ts'],
     rules: {
       'no-restricted-properties': ['error', ...CLOCK_AND_CHANCE],
-      'no-restricted-globals': ['error', 'process', 'Buffer', 'window', 'document', 'setTimeout', 'setInterval', 'fetch', 'console', 'crypto'],
+      'no-restricted-globals': [
+        'error',
+        'process',
+        'Buffer',
+        'window',
+        'document',
+        'setTimeout',
+        'setInterval',
+        'fetch',
+        'console',
+        'crypto',
+      ],
       'no-restricted-syntax': [
         'error',
         { selector: 'ExportAllDeclaration', message: 'One door per package: name what it exports.' },
-        { selector: "NewExpression[callee.name='Date'][arguments.length=0]", message: 'The core has no clock: pass time in.' },
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'The core has no clock: pass time in.',
+        },
       ],
     },
   },
   {
     files: ['packages/files/src/**/*.ts', 'packages/contracts/src/**/*.ts'],
-    rules: { 'no-restricted-imports': forbid(['@lantern/server', '@lantern/web', '@lantern/demo', '@nestjs/*', 'react', '@lantern/*/*'], 'Files and contracts import only the core.') },
+    rules: {
+      'no-restricted-imports': forbid(
+        ['@lantern/server', '@lantern/web', '@lantern/demo', '@nestjs/*', 'react', '@lantern/*/*'],
+        'Files and contracts import only the core.',
+      ),
+    },
   },
   {
     files: ['apps/server/src/**/*.ts'],
-    rules: { 'no-restricted-imports': forbid(['@lantern/web', 'react', '@lantern/*/*'], 'The server never imports the web, and nobody looks behind the door of a package.') },
+    rules: {
+      'no-restricted-imports': forbid(
+        ['@lantern/web', 'react', '@lantern/*/*'],
+        'The server never imports the web, and nobody looks behind the door of a package.',
+      ),
+    },
   },
   {
     files: ['apps/web/src/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': reactHooks },
     languageOptions: { globals: { ...globals.browser } },
-    rules: { 'no-restricted-imports': forbid(['@lantern/server', '@lantern/files', '@lantern/demo', '@lantern/testkit', '@lantern/*/*', 'node:*'], 'The web imports core and contracts only.') },
+    rules: {
+      'react-hooks/rules-of-hooks': 'error',
+      'no-restricted-imports': forbid(
+        ['@lantern/server', '@lantern/files', '@lantern/demo', '@lantern/testkit', '@lantern/*/*', 'node:*'],
+        'The web imports core and contracts only.',
+      ),
+    },
   },
   {
     files: ['apps/web/src/ui/**/*.{ts,tsx}'],
-    rules: { 'no-restricted-imports': forbid(['**/data/**', '**/screens/**', '**/stores/**', '@lantern/*'], 'The kit knows no data and no domain.') },
+    rules: {
+      'no-restricted-imports': forbid(
+        ['**/data/**', '**/screens/**', '**/stores/**', '@lantern/*'],
+        'The kit knows no data and no domain.',
+      ),
+    },
   },
 );

@@ -15,45 +15,57 @@ const SERVER_PORT = Number(process.env.SERVER_PORT ?? 4601);
 const WEB_PORT = Number(process.env.PORT ?? 4600);
 
 function watch(script, args, env = {}) {
-  const child = spawn(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...env } });
+  const child = spawn(process.execPath, [join(ROOT, script), ...args], {
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: { ...process.env, ...env },
+  });
   return { stop: () => stopProcess(child.pid) };
+}
+
+/** Starts every part in order, noting each in `started` so that all can be stopped again. */
+async function startParts(started) {
+  await demandPort(WEB_PORT);
+  await demandPort(SERVER_PORT);
+  await ensureDependencies();
+  await ensureBuilt();
+  const secrets = readSecrets(join(DATA, 'secrets.json'));
+  const database = await startDatabase(DATA, secrets.databasePassword);
+  started.push(database);
+  started.push(watch('node_modules/typescript/bin/tsc', ['-b', '--watch', '--preserveWatchOutput']));
+  const watched = ['packages/core', 'packages/contracts', 'packages/files', 'demo', 'apps/server'];
+  const paths = watched.map((folder) => `--watch-path=${join(ROOT, folder, 'dist')}`);
+  started.push(
+    await startApplication({
+      port: SERVER_PORT,
+      database,
+      secrets,
+      folder: DATA,
+      demo: 'merrow',
+      arguments: ['--watch', ...paths],
+    }),
+  );
+  const vite = ['apps/web', '--port', String(WEB_PORT), '--strictPort', '--host', '127.0.0.1'];
+  started.push(
+    watch('node_modules/vite/bin/vite.js', vite, { LANTERN_SERVER: `http://127.0.0.1:${SERVER_PORT}` }),
+  );
 }
 
 runMain(async () => {
   const lock = takeLock(join(DATA, 'running.json'));
   const started = [];
-  const stop = async (code) => {
+  const stop = async () => {
     for (const part of started.reverse()) await part.stop();
     lock.release();
-    process.exit(code);
   };
-  process.on('SIGINT', () => stop(0));
-  process.on('SIGTERM', () => stop(0));
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => stop().finally(() => process.exit(0)));
   try {
-    await demandPort(WEB_PORT);
-    await demandPort(SERVER_PORT);
-    await ensureDependencies();
-    await ensureBuilt();
-    const secrets = readSecrets(join(DATA, 'secrets.json'));
-    const database = await startDatabase(DATA, secrets.databasePassword);
-    started.push(database);
-    started.push(watch('node_modules/typescript/bin/tsc', ['-b', '--watch', '--preserveWatchOutput']));
-    const watched = ['packages/core/dist', 'packages/contracts/dist', 'packages/files/dist', 'demo/dist', 'apps/server/dist'];
-    started.push(
-      await startApplication({
-        port: SERVER_PORT, database, secrets, folder: DATA, demo: 'merrow',
-        arguments: ['--watch', ...watched.map((folder) => `--watch-path=${join(ROOT, folder)}`)],
-      }),
+    await startParts(started);
+    say(
+      `\nDeveloping on http://127.0.0.1:${WEB_PORT}; the API is on port ${SERVER_PORT}. Ctrl-C stops both.`,
     );
-    started.push(
-      watch('node_modules/vite/bin/vite.js', ['apps/web', '--port', String(WEB_PORT), '--strictPort', '--host', '127.0.0.1'], {
-        LANTERN_SERVER: `http://127.0.0.1:${SERVER_PORT}`,
-      }),
-    );
-    say(`\nDeveloping on http://127.0.0.1:${WEB_PORT}; the API is on port ${SERVER_PORT}. Ctrl-C stops both.`);
   } catch (error) {
-    for (const part of started.reverse()) await part.stop();
-    lock.release();
+    await stop();
     throw error;
   }
 });

@@ -10,5 +10,8 @@ sayOnStandardError();
 runMain(async () => {
   await ensureDependencies();
   await ensureCommandsBuilt();
-  process.exitCode = await run(process.execPath, [join(ROOT, 'apps/cli/dist/inspect.js'), ...process.argv.slice(2)]);
+  process.exitCode = await run(process.execPath, [
+    join(ROOT, 'apps/cli/dist/inspect.js'),
+    ...process.argv.slice(2),
+  ]);
 });

@@ -16,7 +16,10 @@ const DEFAULT_PORT = 4600;
 function readArguments(given) {
   const unknown = given.find((argument) => argument !== '--reset' && argument !== '--empty');
   if (unknown) {
-    throw new PlainFailure(`"${unknown}" is not an option.`, 'npm start -- --reset empties and reloads the demo; npm start -- --empty starts without it.');
+    throw new PlainFailure(
+      `"${unknown}" is not an option.`,
+      'npm start -- --reset empties and reloads the demo; npm start -- --empty starts without it.',
+    );
   }
   return { reset: given.includes('--reset'), empty: given.includes('--empty') };
 }
@@ -24,12 +27,16 @@ function readArguments(given) {
 function readPort() {
   const port = Number(process.env.PORT ?? DEFAULT_PORT);
   if (Number.isInteger(port) && port > 0 && port < 65_536) return port;
-  throw new PlainFailure(`PORT is "${process.env.PORT}", which is no port number.`, 'Use a number from 1 to 65535: PORT=4700 npm start');
+  throw new PlainFailure(
+    `PORT is "${process.env.PORT}", which is no port number.`,
+    'Use a number from 1 to 65535: PORT=4700 npm start',
+  );
 }
 
 function clear(folder) {
   say('Emptying the installation …');
-  for (const name of ['mariadb', 'mariadb.log', 'secrets.json']) rmSync(join(folder, name), { recursive: true, force: true });
+  for (const name of ['mariadb', 'mariadb.log', 'secrets.json'])
+    rmSync(join(folder, name), { recursive: true, force: true });
 }
 
 /** Stops everything in reverse order, once, however often it is asked to. */
@@ -64,14 +71,23 @@ runMain(async () => {
     await ensureBuilt();
     if (choices.reset) clear(DATA);
     if (existsSync(join(DATA, 'mariadb')) && !existsSync(join(DATA, 'secrets.json'))) {
-      throw new PlainFailure(`${join(DATA, 'secrets.json')} is gone, and the kept evidence cannot be read without its key.`, 'Put it back, or begin anew: npm start -- --reset');
+      throw new PlainFailure(
+        `${join(DATA, 'secrets.json')} is gone, and the kept evidence cannot be read without its key.`,
+        'Put it back, or begin anew: npm start -- --reset',
+      );
     }
     const secrets = readSecrets(join(DATA, 'secrets.json'));
     say('Starting the database …');
     const database = await startDatabase(DATA, secrets.databasePassword);
     started.push(database);
     say('Starting the server …');
-    const application = await startApplication({ port, database, secrets, folder: DATA, demo: choices.empty ? 'none' : 'merrow' });
+    const application = await startApplication({
+      port,
+      database,
+      secrets,
+      folder: DATA,
+      demo: choices.empty ? 'none' : 'merrow',
+    });
     started.push(application);
     application.child.once('exit', () => {
       say('The server ended by itself; see its log in .data/logs/server.log. Stopping the rest …');

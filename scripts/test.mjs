@@ -17,7 +17,8 @@ import { readSecrets } from './lib/secrets.mjs';
 const totals = { passed: 0, failed: 0, skipped: 0 };
 const FOLDER = join(BUILD, `test-${process.pid}`);
 
-const node = (script, args, options = {}) => run(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT, ...options });
+const node = (script, args, options = {}) =>
+  run(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT, ...options });
 
 async function check(what, script, args) {
   say(`\n── ${what}`);
@@ -29,19 +30,33 @@ async function check(what, script, args) {
 async function jest(project, environment = {}) {
   say(`\n── ${project} tests`);
   const report = join(FOLDER, `${project}.json`);
-  await node('node_modules/jest/bin/jest.js', ['--selectProjects', project, '--json', `--outputFile=${report}`, ...(project === 'server' ? ['--runInBand'] : [])], {
-    env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings', ...environment },
-    stdio: ['ignore', 'ignore', 'inherit'],
-  });
+  await node(
+    'node_modules/jest/bin/jest.js',
+    [
+      '--selectProjects',
+      project,
+      '--json',
+      `--outputFile=${report}`,
+      ...(project === 'server' ? ['--runInBand'] : []),
+    ],
+    {
+      env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings', ...environment },
+      stdio: ['ignore', 'ignore', 'inherit'],
+    },
+  );
   if (!existsSync(report)) {
     totals.failed += 1;
     return;
   }
-  const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
+  const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(
+    readFileSync(report, 'utf8'),
+  );
   totals.passed += numPassedTests;
   totals.skipped += numPendingTests;
   // A file that does not even load counts as a failure of its own.
-  totals.failed += numFailedTests + testResults.filter((file) => file.status === 'failed' && file.assertionResults.length === 0).length;
+  totals.failed +=
+    numFailedTests +
+    testResults.filter((file) => file.status === 'failed' && file.assertionResults.length === 0).length;
 }
 
 /** Runs `use` with a fresh database of its own. */
@@ -59,7 +74,12 @@ async function withDatabase(name, use) {
 async function serverTests() {
   await withDatabase('server', (database, secrets) =>
     jest('server', {
-      LANTERN_DATABASE: JSON.stringify({ host: database.host, port: database.port, username: database.user, database: database.database }),
+      LANTERN_DATABASE: JSON.stringify({
+        host: database.host,
+        port: database.port,
+        username: database.user,
+        database: database.database,
+      }),
       LANTERN_DATABASE_PASSWORD: database.password,
       LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
       LANTERN_LOG_LEVEL: 'silent',
@@ -76,7 +96,12 @@ async function stories() {
     const report = join(FOLDER, 'stories.json');
     try {
       await node('node_modules/@playwright/test/cli.js', ['test', '--config', 'e2e/playwright.config.ts'], {
-        env: { ...process.env, LANTERN_ADDRESS: `http://127.0.0.1:${port}`, PLAYWRIGHT_JSON_OUTPUT_NAME: report, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' },
+        env: {
+          ...process.env,
+          LANTERN_ADDRESS: `http://127.0.0.1:${port}`,
+          PLAYWRIGHT_JSON_OUTPUT_NAME: report,
+          PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1',
+        },
       });
     } finally {
       await application.stop();
@@ -109,7 +134,11 @@ const STAGES = {
 runMain(async () => {
   const asked = process.argv.slice(2);
   const unknown = asked.find((name) => !Object.hasOwn(STAGES, name));
-  if (unknown) throw new PlainFailure(`"${unknown}" is no stage of the tests.`, `There are: ${Object.keys(STAGES).join(', ')}.`);
+  if (unknown)
+    throw new PlainFailure(
+      `"${unknown}" is no stage of the tests.`,
+      `There are: ${Object.keys(STAGES).join(', ')}.`,
+    );
   const stages = asked.length > 0 ? asked : Object.keys(STAGES);
   mkdirSync(FOLDER, { recursive: true });
   try {

@@ -22,7 +22,9 @@ describe('the demo scenario', () => {
 
   it('is the same every time', async () => {
     const [first, second] = await Promise.all([traffic(), traffic()]);
-    expect(first.map((mail) => [mail.subject, mail.hoursAgo, mail.to])).toEqual(second.map((mail) => [mail.subject, mail.hoursAgo, mail.to]));
+    expect(first.map((mail) => [mail.subject, mail.hoursAgo, mail.to])).toEqual(
+      second.map((mail) => [mail.subject, mail.hoursAgo, mail.to]),
+    );
     expect(first.length).toBeGreaterThan(700);
   });
 

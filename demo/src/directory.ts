@@ -34,12 +34,60 @@ const DEPARTMENTS: readonly (readonly [string, readonly string[], number])[] = [
 ];
 
 const FIRST = [
-  'Ada', 'Bram', 'Cilla', 'Davor', 'Elin', 'Femke', 'Goran', 'Hedda', 'Ivo', 'Jorun', 'Kasper', 'Lotte', 'Marek', 'Nadia',
-  'Oskar', 'Petra', 'Quinn', 'Rasmus', 'Signe', 'Teun', 'Ulla', 'Viktor', 'Wilma', 'Yannis', 'Zora', 'Anouk', 'Birger', 'Corin',
+  'Ada',
+  'Bram',
+  'Cilla',
+  'Davor',
+  'Elin',
+  'Femke',
+  'Goran',
+  'Hedda',
+  'Ivo',
+  'Jorun',
+  'Kasper',
+  'Lotte',
+  'Marek',
+  'Nadia',
+  'Oskar',
+  'Petra',
+  'Quinn',
+  'Rasmus',
+  'Signe',
+  'Teun',
+  'Ulla',
+  'Viktor',
+  'Wilma',
+  'Yannis',
+  'Zora',
+  'Anouk',
+  'Birger',
+  'Corin',
 ];
 const LAST = [
-  'Aldersey', 'Brackwell', 'Corrigan', 'Dunmore', 'Eastlake', 'Farrow', 'Grimsdal', 'Hallam', 'Ingram', 'Jessop', 'Kestrel',
-  'Lorne', 'Merrick', 'Norbury', 'Oakes', 'Penhale', 'Quayle', 'Rushworth', 'Sandell', 'Thorne', 'Umber', 'Vance', 'Wickham', 'Yarrow',
+  'Aldersey',
+  'Brackwell',
+  'Corrigan',
+  'Dunmore',
+  'Eastlake',
+  'Farrow',
+  'Grimsdal',
+  'Hallam',
+  'Ingram',
+  'Jessop',
+  'Kestrel',
+  'Lorne',
+  'Merrick',
+  'Norbury',
+  'Oakes',
+  'Penhale',
+  'Quayle',
+  'Rushworth',
+  'Sandell',
+  'Thorne',
+  'Umber',
+  'Vance',
+  'Wickham',
+  'Yarrow',
 ];
 
 /** People whose names the scenario's stories use. */
@@ -62,7 +110,14 @@ function addressOf(name: string): string {
 /** 126 people in nine departments and six ports, the same every time. */
 export function directory(): DemoPerson[] {
   const random = chance(4600);
-  const people = NAMED.map(([name, department, port, title]): DemoPerson => ({ name, address: addressOf(name), department, port, title, groups: groupsOf(department, title) }));
+  const people = NAMED.map(([name, department, port, title]): DemoPerson => ({
+    name,
+    address: addressOf(name),
+    department,
+    port,
+    title,
+    groups: groupsOf(department, title),
+  }));
   const taken = new Set(people.map((person) => person.name));
   for (const [department, titles, size] of DEPARTMENTS) {
     for (let index = 0; index < size; index += 1) {
@@ -70,7 +125,14 @@ export function directory(): DemoPerson[] {
       while (taken.has(name)) name = `${random.pick(FIRST)} ${random.pick(LAST)}`;
       taken.add(name);
       const title = random.pick(titles);
-      people.push({ name, address: addressOf(name), department, port: random.pick(PORTS), title, groups: groupsOf(department, title) });
+      people.push({
+        name,
+        address: addressOf(name),
+        department,
+        port: random.pick(PORTS),
+        title,
+        groups: groupsOf(department, title),
+      });
     }
   }
   return people;
@@ -79,14 +141,34 @@ export function directory(): DemoPerson[] {
 export const PARTNERS: readonly DemoPartner[] = [
   { name: 'Agency desk', address: 'desk@islandholidays.example', organisation: 'Island Holidays' },
   { name: 'Group bookings', address: 'groups@islandholidays.example', organisation: 'Island Holidays' },
-  { name: 'Declarations', address: 'declarations@customs-broker.example', organisation: 'Strait Customs Brokers' },
-  { name: 'Settlements', address: 'settlements@cardprocessor.example', organisation: 'Harbour Card Processing' },
-  { name: 'Sale and purchase', address: 'sales@tidewater-shipbrokers.example', organisation: 'Tidewater Shipbrokers' },
+  {
+    name: 'Declarations',
+    address: 'declarations@customs-broker.example',
+    organisation: 'Strait Customs Brokers',
+  },
+  {
+    name: 'Settlements',
+    address: 'settlements@cardprocessor.example',
+    organisation: 'Harbour Card Processing',
+  },
+  {
+    name: 'Sale and purchase',
+    address: 'sales@tidewater-shipbrokers.example',
+    organisation: 'Tidewater Shipbrokers',
+  },
   { name: 'Claims intake', address: 'intake@northquay-insurance.example', organisation: 'Northquay Mutual' },
-  { name: 'Harbour office', address: 'office@eddisport-authority.example', organisation: 'Eddisport Harbour Authority' },
+  {
+    name: 'Harbour office',
+    address: 'office@eddisport-authority.example',
+    organisation: 'Eddisport Harbour Authority',
+  },
   { name: 'Bunker desk', address: 'bunkers@lowwater-fuels.example', organisation: 'Lowwater Fuels' },
   { name: 'Ship store', address: 'orders@quaysidestores.example', organisation: 'Quayside Stores' },
-  { name: 'A private mailbox', address: 'private.mail@postbox.example', organisation: 'a public mail provider' },
+  {
+    name: 'A private mailbox',
+    address: 'private.mail@postbox.example',
+    organisation: 'a public mail provider',
+  },
 ];
 
 /** Accounts of the workbench in the demo. The password is printed at the start: this is a demo. */

@@ -1,20 +1,62 @@
-import { cardNumber, type Chance, docxFile, grouped, ibanNumber, passportLines, type Rows, xlsxFile, zipFile } from '@lantern/testkit';
+import {
+  cardNumber,
+  type Chance,
+  docxFile,
+  grouped,
+  ibanNumber,
+  passportLines,
+  type Rows,
+  xlsxFile,
+  zipFile,
+} from '@lantern/testkit';
 
 export interface DemoFile {
   readonly name: string;
   readonly bytes: Uint8Array;
 }
 
-const SURNAMES = ['Brandt', 'Okoro', 'Vikander', 'Dunmore', 'Ferreira', 'Nakata', 'Oyelaran', 'Petrov', 'Salazar', 'Whitlock', 'Zielinski', 'Abbas'];
-const GIVEN = ['Anna', 'Lars', 'Sofia', 'Peter', 'Maria', 'Kenji', 'Ruth', 'Ivan', 'Elena', 'Grace', 'Tomasz', 'Leila'];
+const SURNAMES = [
+  'Brandt',
+  'Okoro',
+  'Vikander',
+  'Dunmore',
+  'Ferreira',
+  'Nakata',
+  'Oyelaran',
+  'Petrov',
+  'Salazar',
+  'Whitlock',
+  'Zielinski',
+  'Abbas',
+];
+const GIVEN = [
+  'Anna',
+  'Lars',
+  'Sofia',
+  'Peter',
+  'Maria',
+  'Kenji',
+  'Ruth',
+  'Ivan',
+  'Elena',
+  'Grace',
+  'Tomasz',
+  'Leila',
+];
 
 const booking = (random: Chance): string => `MS-${random.whole(40000, 49999)}`;
 const amount = (random: Chance): string => `${random.whole(12, 260)}.${random.pick(['00', '50', '40'])}`;
-const initialled = (random: Chance): string => `${random.pick('ABDEFGHJKLMPRST'.split(''))}. ${random.pick(SURNAMES)}`;
+const initialled = (random: Chance): string =>
+  `${random.pick('ABDEFGHJKLMPRST'.split(''))}. ${random.pick(SURNAMES)}`;
 
 /** Rows of a refund list with so many cards. */
 export function refundRows(random: Chance, cards: number): Rows {
-  const rows = Array.from({ length: cards }, () => [booking(random), initialled(random), grouped(cardNumber(random)), amount(random)]);
+  const rows = Array.from({ length: cards }, () => [
+    booking(random),
+    initialled(random),
+    grouped(cardNumber(random)),
+    amount(random),
+  ]);
   return [['Booking', 'Passenger', 'Card number', 'Refund'], ...rows];
 }
 
@@ -24,22 +66,35 @@ export async function refundList(random: Chance, cards: number, week: number): P
   const kind = random.pick(['xlsx', 'xlsx', 'csv', 'docx']);
   const name = `refunds-week-${week}.${kind}`;
   if (kind === 'xlsx') return { name, bytes: await xlsxFile('Refunds', rows) };
-  if (kind === 'docx') return { name, bytes: await docxFile({ paragraphs: [`Refunds of week ${week}`], table: rows }) };
+  if (kind === 'docx')
+    return { name, bytes: await docxFile({ paragraphs: [`Refunds of week ${week}`], table: rows }) };
   return { name, bytes: Buffer.from(rows.map((row) => row.join(';')).join('\r\n')) };
 }
 
 /** Account numbers of suppliers to be paid. */
 export async function paymentRun(random: Chance, accounts: number): Promise<DemoFile> {
-  const rows = Array.from({ length: accounts }, () => [`${random.pick(SURNAMES)} Chandlery`, ibanNumber(random), amount(random)]);
-  return { name: `payment-run-${random.whole(100, 999)}.xlsx`, bytes: await xlsxFile('Payments', [['Supplier', 'IBAN', 'Amount'], ...rows]) };
+  const rows = Array.from({ length: accounts }, () => [
+    `${random.pick(SURNAMES)} Chandlery`,
+    ibanNumber(random),
+    amount(random),
+  ]);
+  return {
+    name: `payment-run-${random.whole(100, 999)}.xlsx`,
+    bytes: await xlsxFile('Payments', [['Supplier', 'IBAN', 'Amount'], ...rows]),
+  };
 }
 
 /** A passenger manifest with the machine-readable lines of each passport. */
 export async function manifest(random: Chance, passengers: number, crossing: string): Promise<DemoFile> {
-  const lines = Array.from({ length: passengers }, () => passportLines(random, random.pick(SURNAMES), random.pick(GIVEN)));
+  const lines = Array.from({ length: passengers }, () =>
+    passportLines(random, random.pick(SURNAMES), random.pick(GIVEN)),
+  );
   return {
     name: `manifest-${crossing}.docx`,
-    bytes: await docxFile({ paragraphs: [`Passenger manifest, crossing ${crossing}`, ...lines.flatMap((pair) => pair.split('\n'))], header: 'Merrow Strait Lines' }),
+    bytes: await docxFile({
+      paragraphs: [`Passenger manifest, crossing ${crossing}`, ...lines.flatMap((pair) => pair.split('\n'))],
+      header: 'Merrow Strait Lines',
+    }),
   };
 }
 
@@ -58,12 +113,18 @@ export async function purchaseNotes(): Promise<DemoFile> {
 
 /** An archive that only opens with a password. */
 export function lockedArchive(random: Chance): DemoFile {
-  return { name: `survey-photos-${random.whole(1, 60)}.zip`, bytes: zipFile({ 'photos.txt': Buffer.from(`set ${random.whole(1, 999)}`) }, { encrypted: true }) };
+  return {
+    name: `survey-photos-${random.whole(1, 60)}.zip`,
+    bytes: zipFile({ 'photos.txt': Buffer.from(`set ${random.whole(1, 999)}`) }, { encrypted: true }),
+  };
 }
 
 /** Tracking numbers of parcels, as long as card numbers; some satisfy the same check. */
 export function trackingList(random: Chance): DemoFile {
-  const rows = Array.from({ length: 12 }, () => `${booking(random)};${random.whole(4, 5)}${Array.from({ length: 15 }, () => random.whole(0, 9)).join('')};${amount(random)}`);
+  const rows = Array.from(
+    { length: 12 },
+    () =>
+      `${booking(random)};${random.whole(4, 5)}${Array.from({ length: 15 }, () => random.whole(0, 9)).join('')};${amount(random)}`,
+  );
   return { name: 'parcels.csv', bytes: Buffer.from(['Order;Tracking number;Weight', ...rows].join('\r\n')) };
 }
-

@@ -1,4 +1,11 @@
-import { DEFAULT_WORD_WEIGHT, type Policy, type PolicyId, type PatternId, type RuleId, type WordListPattern } from '@lantern/core';
+import {
+  DEFAULT_WORD_WEIGHT,
+  type Policy,
+  type PolicyId,
+  type PatternId,
+  type RuleId,
+  type WordListPattern,
+} from '@lantern/core';
 
 const SLACKWATER_ID = '5b0f4a52-6e0d-4a6e-9d0a-51ac0a7e0001';
 
@@ -8,8 +15,15 @@ export const SLACKWATER: WordListPattern = {
   id: SLACKWATER_ID as PatternId,
   name: 'Ship purchase Slackwater',
   kind: 'own-words',
-  about: 'Code name, yard and terms of the second-hand ship that nobody outside may hear of before the announcement.',
-  words: ['Slackwater', 'Project Slackwater', 'MV Corrigan Bay', 'Halvard drydock', 'memorandum of agreement Slackwater'].map((text) => ({ text, weight: DEFAULT_WORD_WEIGHT })),
+  about:
+    'Code name, yard and terms of the second-hand ship that nobody outside may hear of before the announcement.',
+  words: [
+    'Slackwater',
+    'Project Slackwater',
+    'MV Corrigan Bay',
+    'Halvard drydock',
+    'memorandum of agreement Slackwater',
+  ].map((text) => ({ text, weight: DEFAULT_WORD_WEIGHT })),
 };
 
 const policyId = (last: string) => `8e1d2c30-4b7f-4c12-8a55-00000000000${last}` as PolicyId;
@@ -32,10 +46,15 @@ export const POLICIES: readonly Policy[] = [
             { kind: 'recipient', quantity: 'any', side: 'outside' },
           ],
         },
-        unless: { kind: 'domain', quantity: 'every', domains: ['cardprocessor.example', 'merrowstrait.example'] },
+        unless: {
+          kind: 'domain',
+          quantity: 'every',
+          domains: ['cardprocessor.example', 'merrowstrait.example'],
+        },
         answer: 'block',
         severity: 'high',
-        notice: 'Refunds to agencies go through the payment portal. Take the card numbers out, or send the list to a colleague. Questions: data care desk, extension 0142.',
+        notice:
+          'Refunds to agencies go through the payment portal. Take the card numbers out, or send the list to a colleague. Questions: data care desk, extension 0142.',
         endsPolicy: true,
       },
       {
@@ -47,7 +66,11 @@ export const POLICIES: readonly Policy[] = [
             { kind: 'recipient', quantity: 'any', side: 'outside' },
           ],
         },
-        unless: { kind: 'domain', quantity: 'every', domains: ['cardprocessor.example', 'merrowstrait.example'] },
+        unless: {
+          kind: 'domain',
+          quantity: 'every',
+          domains: ['cardprocessor.example', 'merrowstrait.example'],
+        },
         answer: 'note',
         severity: 'medium',
         notice: '',
@@ -58,7 +81,8 @@ export const POLICIES: readonly Policy[] = [
   {
     id: policyId('2'),
     name: 'Travel documents and bank details',
-    purpose: 'Passport lines go to the customs broker and nowhere else; account numbers in bulk are looked at.',
+    purpose:
+      'Passport lines go to the customs broker and nowhere else; account numbers in bulk are looked at.',
     channels: ['mail'],
     rules: [
       {
@@ -66,14 +90,25 @@ export const POLICIES: readonly Policy[] = [
         when: {
           kind: 'all',
           of: [
-            { kind: 'findings', pattern: 'passport-machine-readable', atLeast: 1, distinct: true, certainty: 80 },
+            {
+              kind: 'findings',
+              pattern: 'passport-machine-readable',
+              atLeast: 1,
+              distinct: true,
+              certainty: 80,
+            },
             { kind: 'recipient', quantity: 'any', side: 'outside' },
           ],
         },
-        unless: { kind: 'domain', quantity: 'every', domains: ['customs-broker.example', 'merrowstrait.example'] },
+        unless: {
+          kind: 'domain',
+          quantity: 'every',
+          domains: ['customs-broker.example', 'merrowstrait.example'],
+        },
         answer: 'block',
         severity: 'high',
-        notice: 'Passport lines may be sent to our customs broker only. Use the manifest exchange for everybody else.',
+        notice:
+          'Passport lines may be sent to our customs broker only. Use the manifest exchange for everybody else.',
         endsPolicy: false,
       },
       {
@@ -111,7 +146,8 @@ export const POLICIES: readonly Policy[] = [
         unless: null,
         answer: 'block',
         severity: 'critical',
-        notice: 'This mail names something that is not announced. Talk to the Executive Office before you send it to anybody outside.',
+        notice:
+          'This mail names something that is not announced. Talk to the Executive Office before you send it to anybody outside.',
         endsPolicy: false,
       },
     ],
@@ -124,7 +160,10 @@ export const POLICIES: readonly Policy[] = [
     rules: [
       {
         id: ruleId('41'),
-        when: { kind: 'all', of: [{ kind: 'unreadable' }, { kind: 'recipient', quantity: 'any', side: 'outside' }] },
+        when: {
+          kind: 'all',
+          of: [{ kind: 'unreadable' }, { kind: 'recipient', quantity: 'any', side: 'outside' }],
+        },
         unless: null,
         answer: 'note',
         severity: 'low',
@@ -135,4 +174,8 @@ export const POLICIES: readonly Policy[] = [
   },
 ];
 
-export const FIRST_REVISION = { name: 'First light', reason: 'The rules we begin with: cards, passports, bank details, the ship purchase, and what cannot be read.' };
+export const FIRST_REVISION = {
+  name: 'First light',
+  reason:
+    'The rules we begin with: cards, passports, bank details, the ship purchase, and what cannot be read.',
+};

@@ -21,16 +21,25 @@ export async function startApplication({ port, database, secrets, folder, demo, 
     ...process.env,
     NODE_ENV: 'production',
     PORT: String(port),
-    LANTERN_DATABASE: JSON.stringify({ host: database.host, port: database.port, username: database.user, database: database.database }),
+    LANTERN_DATABASE: JSON.stringify({
+      host: database.host,
+      port: database.port,
+      username: database.user,
+      database: database.database,
+    }),
     LANTERN_DATABASE_PASSWORD: database.password,
     LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
     LANTERN_DEMO: demo,
   };
-  const child = spawn(process.execPath, ['--enable-source-maps', ...extra, join(ROOT, 'apps/server/dist/main.js')], {
-    cwd: ROOT,
-    env: environment,
-    stdio: ['ignore', log, log, 'ipc'],
-  });
+  const child = spawn(
+    process.execPath,
+    ['--enable-source-maps', ...extra, join(ROOT, 'apps/server/dist/main.js')],
+    {
+      cwd: ROOT,
+      env: environment,
+      stdio: ['ignore', log, log, 'ipc'],
+    },
+  );
   const told = { accounts: [], ended: false };
   child.on('message', (message) => {
     if (message?.say) say(message.say);
@@ -48,7 +57,10 @@ async function untilHealthy(child, port, told, logFile) {
   }
   if (!told.ended) await stopProcess(child.pid);
   const last = readFileSync(logFile, 'utf8').trim().split('\n').at(-1) ?? '';
-  throw new PlainFailure(`The server did not start. The last line of its log:\n${last.slice(0, 600)}`, `The whole log is ${logFile}.`);
+  throw new PlainFailure(
+    `The server did not start. The last line of its log:\n${last.slice(0, 600)}`,
+    `The whole log is ${logFile}.`,
+  );
 }
 
 async function healthy(port) {

@@ -9,7 +9,9 @@ const SKIPPED = new Set(['node_modules', 'dist', '.build', '.data', '.git', 'doc
 
 /** Fingerprint of every source file below the project: names, sizes and times. */
 function fingerprint(folder, hash = createHash('sha256')) {
-  for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) => (a.name < b.name ? -1 : 1))) {
+  for (const entry of readdirSync(folder, { withFileTypes: true }).sort((a, b) =>
+    a.name < b.name ? -1 : 1,
+  )) {
     if (SKIPPED.has(entry.name)) continue;
     const path = join(folder, entry.name);
     if (entry.isDirectory()) fingerprint(path, hash);
@@ -23,7 +25,8 @@ function fingerprint(folder, hash = createHash('sha256')) {
 
 async function step(what, script, args) {
   const { code, output } = await capture(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT });
-  if (code !== 0) throw new PlainFailure(`${what} did not work:\n${output.trim().split('\n').slice(0, 40).join('\n')}`);
+  if (code !== 0)
+    throw new PlainFailure(`${what} did not work:\n${output.trim().split('\n').slice(0, 40).join('\n')}`);
 }
 
 const TSC = 'node_modules/typescript/bin/tsc';
@@ -43,13 +46,29 @@ export function ensureBuilt() {
   return whenChanged('application', async () => {
     say('Building …');
     await step('Compiling', TSC, ['-b']);
-    await step('Describing the contracts', 'node_modules/ts-json-schema-generator/bin/ts-json-schema-generator.js', [
-      '--path', 'packages/contracts/src/{session,patterns,policies,incidents,mail,lantern,errors,live}.ts',
-      '--tsconfig', 'packages/contracts/tsconfig.schema.json',
-      '--expose', 'export', '--functions', 'hide', '--no-type-check',
-      '--out', 'packages/contracts/dist/schema.json',
+    await step(
+      'Describing the contracts',
+      'node_modules/ts-json-schema-generator/bin/ts-json-schema-generator.js',
+      [
+        '--path',
+        'packages/contracts/src/{session,patterns,policies,incidents,mail,lantern,errors,live}.ts',
+        '--tsconfig',
+        'packages/contracts/tsconfig.schema.json',
+        '--expose',
+        'export',
+        '--functions',
+        'hide',
+        '--no-type-check',
+        '--out',
+        'packages/contracts/dist/schema.json',
+      ],
+    );
+    await step('Bundling the web application', 'node_modules/vite/bin/vite.js', [
+      'build',
+      'apps/web',
+      '--logLevel',
+      'warn',
     ]);
-    await step('Bundling the web application', 'node_modules/vite/bin/vite.js', ['build', 'apps/web', '--logLevel', 'warn']);
   });
 }
 

@@ -32,14 +32,27 @@ export async function startDatabase(folder, password) {
   const initFile = join(folder, 'first-statements.sql');
   writeFileSync(initFile, firstStatements(password), { mode: 0o600 });
   const log = join(folder, 'mariadb.log');
-  const child = spawn(server, options({ data, pidFile, port, initFile }), { stdio: ['ignore', openSync(log, 'a'), openSync(log, 'a')] });
+  const child = spawn(server, options({ data, pidFile, port, initFile }), {
+    stdio: ['ignore', openSync(log, 'a'), openSync(log, 'a')],
+  });
   await untilReady(child, port, log);
   rmSync(initFile, { force: true });
-  return { host: '127.0.0.1', port, user: USER, password, database: DATABASE, pid: child.pid, stop: () => stopProcess(child.pid) };
+  return {
+    host: '127.0.0.1',
+    port,
+    user: USER,
+    password,
+    database: DATABASE,
+    pid: child.pid,
+    stop: () => stopProcess(child.pid),
+  };
 }
 
 function options({ data, pidFile, port, initFile }) {
-  const socket = join(tmpdir(), `lantern-${createHash('sha256').update(data).digest('hex').slice(0, 10)}.sock`);
+  const socket = join(
+    tmpdir(),
+    `lantern-${createHash('sha256').update(data).digest('hex').slice(0, 10)}.sock`,
+  );
   return [
     '--no-defaults',
     `--user=${userInfo().username}`,
@@ -95,7 +108,10 @@ async function createDataFolder(data) {
   ]);
   if (code === 0) return;
   rmSync(data, { recursive: true, force: true });
-  throw new PlainFailure(`The database could not be created:\n${output.trim().split('\n').slice(-4).join('\n')}`, 'Mend that and run this again.');
+  throw new PlainFailure(
+    `The database could not be created:\n${output.trim().split('\n').slice(-4).join('\n')}`,
+    'Mend that and run this again.',
+  );
 }
 
 async function untilReady(child, port, log) {
@@ -107,7 +123,12 @@ async function untilReady(child, port, log) {
     await wait(100);
   }
   if (!ended) await stopProcess(child.pid);
-  const last = readFileSync(log, 'utf8').trim().split('\n').filter((line) => /error/i.test(line)).slice(-3).join('\n');
+  const last = readFileSync(log, 'utf8')
+    .trim()
+    .split('\n')
+    .filter((line) => /error/i.test(line))
+    .slice(-3)
+    .join('\n');
   throw new PlainFailure(
     `The database did not start. Its log says:\n${last || '(nothing)'}`,
     `The whole log is ${log}. If its data cannot be saved, "npm start -- --reset" begins anew with the demo.`,

@@ -17,12 +17,18 @@ export async function demandProgram(program, packages) {
   const present = findProgram(program);
   if (present) return present;
   const byHand = `Install it and run this again: sudo apt-get install ${packages.join(' ')}`;
-  if (!findProgram('apt-get')) throw new PlainFailure(`${program} is missing and this machine has no apt-get.`, byHand);
-  if (process.getuid?.() !== 0) throw new PlainFailure(`${program} is missing and this account may not install packages.`, byHand);
+  if (!findProgram('apt-get'))
+    throw new PlainFailure(`${program} is missing and this machine has no apt-get.`, byHand);
+  if (process.getuid?.() !== 0)
+    throw new PlainFailure(`${program} is missing and this account may not install packages.`, byHand);
   say(`Installing ${packages.join(', ')} from Debian's packages …`);
   const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive', LC_ALL: 'C' };
   await capture('apt-get', ['update', '-q'], { env: environment });
-  const { code, output } = await capture('apt-get', ['install', '-y', '-q', '--no-install-recommends', ...packages], { env: environment });
+  const { code, output } = await capture(
+    'apt-get',
+    ['install', '-y', '-q', '--no-install-recommends', ...packages],
+    { env: environment },
+  );
   const installed = findProgram(program);
   if (code !== 0 || !installed) {
     const last = output.trim().split('\n').slice(-3).join('\n');

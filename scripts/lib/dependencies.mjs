@@ -11,16 +11,24 @@ const NEEDED_BYTES = 1_500_000_000;
 
 /** Installs the dependencies exactly as the lock file says, when they are missing or the lock changed. */
 export async function ensureDependencies() {
-  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === lock) return;
   demandRoom(ROOT, NEEDED_BYTES);
   say('Installing dependencies (npm ci) …');
   const environment = { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' };
   delete environment.NODE_ENV;
-  const { code, output } = await capture('npm', ['ci', '--include=dev', '--no-audit', '--no-fund'], { cwd: ROOT, env: environment });
+  const { code, output } = await capture('npm', ['ci', '--include=dev', '--no-audit', '--no-fund'], {
+    cwd: ROOT,
+    env: environment,
+  });
   if (code !== 0) {
     const last = output.trim().split('\n').slice(-6).join('\n');
-    throw new PlainFailure(`npm ci did not work:\n${last}`, 'Check the connection to the package registry and run this again.');
+    throw new PlainFailure(
+      `npm ci did not work:\n${last}`,
+      'Check the connection to the package registry and run this again.',
+    );
   }
   writeFileSync(STAMP, lock);
 }

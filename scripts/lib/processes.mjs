@@ -75,7 +75,10 @@ export function demandPort(port) {
   return new Promise((resolve, reject) => {
     const probe = createServer();
     probe.once('error', (error) => {
-      const why = error.code === 'EADDRINUSE' ? 'is in use by another program' : 'cannot be listened on by this account';
+      const why =
+        error.code === 'EADDRINUSE'
+          ? 'is in use by another program'
+          : 'cannot be listened on by this account';
       reject(new PlainFailure(`Port ${port} ${why}.`, `Choose another one: PORT=${port + 100} npm start`));
     });
     probe.listen(port, '127.0.0.1', () => probe.close(resolve));

@@ -36,7 +36,9 @@ export async function runMain(main) {
 }
 
 function describe(error) {
-  if (error?.code === 'ENOSPC') return 'the disk is full. Free some space and run it again; nothing that was saved is lost.';
-  if (error?.code === 'EACCES' || error?.code === 'EPERM') return `${error.path ?? 'a file'} may not be written by this account.`;
+  if (error?.code === 'ENOSPC')
+    return 'the disk is full. Free some space and run it again; nothing that was saved is lost.';
+  if (error?.code === 'EACCES' || error?.code === 'EPERM')
+    return `${error.path ?? 'a file'} may not be written by this account.`;
   return error?.message ?? String(error);
 }

@@ -61,21 +61,34 @@ export async function bytesOf(path: string): Promise<Uint8Array> {
 const BETWEEN_PARTS = '\n\n';
 
 /** Reads and scans one file. Its parts are one text, one behind the other. */
-export async function inspectFile(path: string, bytes: Uint8Array, scanner: Scanner, choices: InspectChoices): Promise<InspectLine> {
+export async function inspectFile(
+  path: string,
+  bytes: Uint8Array,
+  scanner: Scanner,
+  choices: InspectChoices,
+): Promise<InspectLine> {
   const parts = await readFile({ name: path, bytes });
   const readable = parts.flatMap((part) => (part.status === 'read' ? [part] : []));
   const broken = parts.flatMap((part) => (part.status === 'unreadable' ? [part] : []));
   const first = broken[0];
-  if (readable.length === 0 && first) return { path, status: 'unreadable', reason: first.reason, characters: 0, findings: [] };
+  if (readable.length === 0 && first)
+    return { path, status: 'unreadable', reason: first.reason, characters: 0, findings: [] };
   const texts = readable.map((part) => part.text);
   const findings = findingsIn(readable, scanner, choices);
   const characters = texts.join(BETWEEN_PARTS).length;
   const line: InspectLine = { path, status: 'read', characters, findings };
   if (broken.length === 0) return line;
-  return { ...line, unreadableParts: broken.map((part) => ({ path: part.path.slice(1).join(' › '), reason: part.reason })) };
+  return {
+    ...line,
+    unreadableParts: broken.map((part) => ({ path: part.path.slice(1).join(' › '), reason: part.reason })),
+  };
 }
 
-function findingsIn(parts: readonly (ReadPart & { status: 'read' })[], scanner: Scanner, choices: InspectChoices): InspectLine['findings'] {
+function findingsIn(
+  parts: readonly (ReadPart & { status: 'read' })[],
+  scanner: Scanner,
+  choices: InspectChoices,
+): InspectLine['findings'] {
   let offset = 0;
   return parts.flatMap((part) => {
     const start = offset;
@@ -87,7 +100,12 @@ function findingsIn(parts: readonly (ReadPart & { status: 'read' })[], scanner: 
   });
 }
 
-function toLine(finding: Finding, text: string, offset: number, showValues: boolean): InspectLine['findings'][number] {
+function toLine(
+  finding: Finding,
+  text: string,
+  offset: number,
+  showValues: boolean,
+): InspectLine['findings'][number] {
   const value = text.slice(finding.start, finding.end);
   return {
     pattern: finding.pattern,
@@ -95,6 +113,9 @@ function toLine(finding: Finding, text: string, offset: number, showValues: bool
     end: offset + finding.end,
     certainty: finding.certainty,
     text: showValues ? value : mask(value),
-    evidence: finding.evidence.map(({ code, weight }) => ({ code, weight: Math.round(weight * 1000) / 1000 })),
+    evidence: finding.evidence.map(({ code, weight }) => ({
+      code,
+      weight: Math.round(weight * 1000) / 1000,
+    })),
   };
 }

@@ -9,10 +9,14 @@ const FOUND_SOMETHING = 3;
 function sentence(line: InspectLine): string {
   if (line.status === 'unreadable') return `${line.path}: could not be read (${line.reason ?? ''})`;
   const rows = line.findings.map((finding) => {
-    const sum = finding.evidence.map(({ code, weight }) => `${code} ${weight >= 0 ? '+' : ''}${weight.toFixed(1)}`).join(', ');
+    const sum = finding.evidence
+      .map(({ code, weight }) => `${code} ${weight >= 0 ? '+' : ''}${weight.toFixed(1)}`)
+      .join(', ');
     return `  ${finding.pattern}, certain to ${finding.certainty}: ${finding.text.replace(/\s+/g, ' ')}  (${sum})`;
   });
-  const broken = (line.unreadableParts ?? []).map((part) => `  ${part.path}: could not be read (${part.reason})`);
+  const broken = (line.unreadableParts ?? []).map(
+    (part) => `  ${part.path}: could not be read (${part.reason})`,
+  );
   return [`${line.path}: ${line.findings.length} found`, ...rows, ...broken].join('\n');
 }
 

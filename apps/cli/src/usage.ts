@@ -45,7 +45,10 @@ export function readUsage(given: readonly string[]): Usage {
       const value = argument.includes('=') ? argument.slice(argument.indexOf('=') + 1) : given[(index += 1)];
       minCertainty = value === undefined || value.trim() === '' ? Number.NaN : Number(value);
       if (!(minCertainty >= 0 && minCertainty <= 100)) {
-        return { status: 'wrong', problem: `--min-certainty takes a number from 0 to 100, not "${value ?? ''}"` };
+        return {
+          status: 'wrong',
+          problem: `--min-certainty takes a number from 0 to 100, not "${value ?? ''}"`,
+        };
       }
     } else return { status: 'wrong', problem: `"${argument}" is not an option` };
   }

@@ -1,6 +1,5 @@
 import { type DynamicModule, Module } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
-import { ThrottlerModule } from '@nestjs/throttler';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { SessionController } from './accounts/session.controller.js';
 import { SessionService } from './accounts/session.service.js';
@@ -42,19 +41,39 @@ export class AppModule {
       imports: [
         TypeOrmModule.forRootAsync({ useFactory: () => databaseOptions(config) }),
         TypeOrmModule.forFeature(ENTITIES),
-        ThrottlerModule.forRoot([{ ttl: 60_000, limit: 1000 }]),
       ],
       controllers: [
-        HealthController, SessionController, OverviewController, PeopleController, PatternsController, PoliciesController,
-        RevisionsController, IncidentsController, LanternController, MailController, LiveController,
+        HealthController,
+        SessionController,
+        OverviewController,
+        PeopleController,
+        PatternsController,
+        PoliciesController,
+        RevisionsController,
+        IncidentsController,
+        LanternController,
+        MailController,
+        LiveController,
       ],
       providers: [
         { provide: CONFIG, useValue: config },
         { provide: APP_GUARD, useClass: AccessGuard },
         { provide: APP_FILTER, useClass: ErrorFilter },
         { provide: APP_PIPE, useFactory: validationPipe },
-        SessionService, PeopleService, PatternsService, PoliciesService, RevisionsService, PublishedRevision, InspectionService,
-        RecorderService, IncidentsService, LanternService, MailboxService, MailChannelService, LiveEvents, DemoService,
+        SessionService,
+        PeopleService,
+        PatternsService,
+        PoliciesService,
+        RevisionsService,
+        PublishedRevision,
+        InspectionService,
+        RecorderService,
+        IncidentsService,
+        LanternService,
+        MailboxService,
+        MailChannelService,
+        LiveEvents,
+        DemoService,
       ],
     };
   }

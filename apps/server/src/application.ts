@@ -7,6 +7,7 @@ import cookieParser from 'cookie-parser';
 import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
+import { signInLimit } from './platform/auth/sign-in-limit.js';
 import { AppModule } from './app.module.js';
 import { undeclaredRoutes } from './platform/auth/route-audit.js';
 import type { Config } from './platform/config.js';
@@ -20,7 +21,10 @@ const JSON_LIMIT = '8mb';
 /** Makes the server ready to listen. Throws when a route declares no permission. */
 export async function createApplication(config: Config): Promise<INestApplication> {
   const logger = rootLogger();
-  const application = await NestFactory.create<NestExpressApplication>(AppModule.of(config), { logger: new NestLogger(logger), bodyParser: false });
+  const application = await NestFactory.create<NestExpressApplication>(AppModule.of(config), {
+    logger: new NestLogger(logger),
+    bodyParser: false,
+  });
   application.setGlobalPrefix('api');
   application.use(
     pinoHttp({
@@ -28,16 +32,23 @@ export async function createApplication(config: Config): Promise<INestApplicatio
       autoLogging: { ignore: (request) => request.url === '/api/health' },
       serializers: {
         // No query, no headers, no body: they can hold content and secrets.
-        req: (request: { method: string; url: string }) => ({ method: request.method, path: request.url.split('?')[0] }),
+        req: (request: { method: string; url: string }) => ({
+          method: request.method,
+          path: request.url.split('?')[0],
+        }),
         res: (response: { statusCode: number }) => ({ status: response.statusCode }),
       },
     }),
   );
-  application.use(helmet({ contentSecurityPolicy: { directives: CONTENT_SECURITY }, strictTransportSecurity: false }));
+  application.use(
+    helmet({ contentSecurityPolicy: { directives: CONTENT_SECURITY }, strictTransportSecurity: false }),
+  );
   application.use(cookieParser());
   application.useBodyParser('json', { limit: JSON_LIMIT });
+  application.use('/api/session', signInLimit());
   const undeclared = undeclaredRoutes(application);
-  if (undeclared.length > 0) throw new Error(`Routes without a declared permission: ${undeclared.join(', ')}`);
+  if (undeclared.length > 0)
+    throw new Error(`Routes without a declared permission: ${undeclared.join(', ')}`);
   describeApi(application);
   serveWeb(application);
   application.enableShutdownHooks();
@@ -61,7 +72,13 @@ function serveWeb(application: NestExpressApplication): void {
   if (!existsSync(WEB)) return;
   application.use(express.static(WEB, { index: false, maxAge: '1h', setHeaders: cacheForever }));
   application.use((request: Request, response: Response, next: NextFunction) => {
-    if (request.method !== 'GET' || request.path === '/api' || request.path.startsWith('/api/') || request.path.startsWith('/assets/')) next();
+    if (
+      request.method !== 'GET' ||
+      request.path === '/api' ||
+      request.path.startsWith('/api/') ||
+      request.path.startsWith('/assets/')
+    )
+      next();
     else response.sendFile('index.html', { root: WEB, headers: { 'cache-control': 'no-cache' } });
   });
 }

@@ -20,7 +20,10 @@ describe('conditionFault', () => {
     [{ kind: 'constructor' }, 'kind must be one of'],
     [{ ...cards, atLeast: '5' }, 'atLeast is missing or of the wrong type'],
     [{ ...cards, surprise: 1 }, 'surprise is not a field'],
-    [{ kind: 'any', of: [cards, { kind: 'recipient', quantity: 'some', side: 'outside' }] }, 'of.1.quantity is missing'],
+    [
+      { kind: 'any', of: [cards, { kind: 'recipient', quantity: 'some', side: 'outside' }] },
+      'of.1.quantity is missing',
+    ],
     [{ kind: 'all', of: 'all' }, 'of must be a list'],
   ])('names what is wrong with %j', (condition, fault) => expect(conditionFault(condition)).toContain(fault));
 
@@ -32,12 +35,30 @@ describe('conditionFault', () => {
 });
 
 describe('SavePolicyRequest', () => {
-  const rule = { id: '3f0c1c9e-6f0c-4c39-9a0e-0d4d4d1c7b11', when: cards, unless: null, answer: 'block', severity: 'high', notice: '', endsPolicy: false };
+  const rule = {
+    id: '3f0c1c9e-6f0c-4c39-9a0e-0d4d4d1c7b11',
+    when: cards,
+    unless: null,
+    answer: 'block',
+    severity: 'high',
+    notice: '',
+    endsPolicy: false,
+  };
   const faults = (over: object) =>
-    validateSync(plainToInstance(SavePolicyRequest, { name: 'Cards', purpose: '', channels: ['mail'], rules: [rule], version: 1, ...over }), {
-      whitelist: true,
-      forbidNonWhitelisted: true,
-    });
+    validateSync(
+      plainToInstance(SavePolicyRequest, {
+        name: 'Cards',
+        purpose: '',
+        channels: ['mail'],
+        rules: [rule],
+        version: 1,
+        ...over,
+      }),
+      {
+        whitelist: true,
+        forbidNonWhitelisted: true,
+      },
+    );
 
   it('takes a draft with an impossible certainty: the core says so where it stands', () => {
     expect(faults({ rules: [{ ...rule, when: { ...cards, certainty: 140 } }] })).toEqual([]);

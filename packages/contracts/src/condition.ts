@@ -6,7 +6,8 @@ const DEEPEST_INPUT = 32;
 
 type Fields = Readonly<Record<string, unknown>>;
 
-const isFields = (value: unknown): value is Fields => typeof value === 'object' && value !== null && !Array.isArray(value);
+const isFields = (value: unknown): value is Fields =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
 const isQuantity = (value: unknown): boolean => value === 'any' || value === 'every';
 
 /** Fields that each kind of condition must have, with a test of their type. Ranges are the core's business. */
@@ -21,7 +22,8 @@ const SHAPES: Readonly<Record<string, Readonly<Record<string, (value: unknown) =
   recipient: { quantity: isQuantity, side: (value) => value === 'inside' || value === 'outside' },
   domain: {
     quantity: isQuantity,
-    domains: (value) => Array.isArray(value) && value.length <= 1000 && value.every((item) => typeof item === 'string'),
+    domains: (value) =>
+      Array.isArray(value) && value.length <= 1000 && value.every((item) => typeof item === 'string'),
   },
 };
 
@@ -33,7 +35,9 @@ export function conditionFault(value: unknown, path = '', depth = 0): string | u
   if (kind === 'all' || kind === 'any' || kind === 'none') {
     const { of } = value;
     if (!Array.isArray(of) || of.length > 200) return `${path}of must be a list of at most 200 conditions`;
-    return of.map((part, index) => conditionFault(part, `${path}of.${index}.`, depth + 1)).find((fault) => fault);
+    return of
+      .map((part, index) => conditionFault(part, `${path}of.${index}.`, depth + 1))
+      .find((fault) => fault);
   }
   const shape = Object.hasOwn(SHAPES, kind) ? SHAPES[kind] : undefined;
   if (!shape) return `${path}kind must be one of ${Object.keys(SHAPES).join(', ')}, all, any, none`;

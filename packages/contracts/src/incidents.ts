@@ -16,7 +16,20 @@ import type {
 } from '@lantern/core';
 import { HARM_CAUSES } from '@lantern/core';
 import { Transform, Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, MaxLength, Min, MinLength, ValidateIf } from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsISO8601,
+  IsOptional,
+  IsString,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateIf,
+} from 'class-validator';
 import { MAX_TEXT_LENGTH } from './limits.js';
 
 /** Row of the queue: what a glance needs, no content. */
@@ -49,7 +62,8 @@ export interface IncidentPage {
 export const INCIDENT_ORDERS = ['urgency', 'newest', 'oldest'] as const;
 export type IncidentOrder = (typeof INCIDENT_ORDERS)[number];
 
-const toList = ({ value }: { value: unknown }): unknown => (typeof value === 'string' ? value.split(',').filter(Boolean) : value);
+const toList = ({ value }: { value: unknown }): unknown =>
+  typeof value === 'string' ? value.split(',').filter(Boolean) : value;
 
 export class IncidentQuery {
   @IsOptional()
@@ -149,7 +163,9 @@ export class ActRequest {
   @IsIn(['answer-looked-for', 'answer-all-right', 'name-cause', 'take', 'wait', 'reopen'])
   act: DecisionAct['act'];
 
-  @ValidateIf((request: ActRequest) => request.act === 'answer-looked-for' || request.act === 'answer-all-right')
+  @ValidateIf(
+    (request: ActRequest) => request.act === 'answer-looked-for' || request.act === 'answer-all-right',
+  )
   @IsBoolean()
   yes?: boolean;
 

@@ -58,4 +58,10 @@ export {
   RuleRequest,
   SavePolicyRequest,
 } from './policies.js';
-export { type OverviewView, type Permission, PERMISSIONS, type SessionView, SignInRequest } from './session.js';
+export {
+  type OverviewView,
+  type Permission,
+  PERMISSIONS,
+  type SessionView,
+  SignInRequest,
+} from './session.js';

@@ -2,7 +2,13 @@ import type { Finding, UnreadableReason } from '@lantern/core';
 
 /** One part of a file that the Lantern asked the server to read. Nothing of it is kept. */
 export type LanternPart =
-  | { readonly status: 'read'; readonly path: readonly string[]; readonly text: string; readonly cut: boolean; readonly findings: readonly Finding[] }
+  | {
+      readonly status: 'read';
+      readonly path: readonly string[];
+      readonly text: string;
+      readonly cut: boolean;
+      readonly findings: readonly Finding[];
+    }
   | { readonly status: 'unreadable'; readonly path: readonly string[]; readonly reason: UnreadableReason };
 
 export interface LanternFileResult {

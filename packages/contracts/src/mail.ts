@@ -21,7 +21,12 @@ export interface MailNotice {
   readonly ruleNumber: number;
   /** The words the policy's author wrote. */
   readonly text: string;
-  readonly found: readonly { readonly pattern: string; readonly patternName: string; readonly distinct: number; readonly where: readonly string[] }[];
+  readonly found: readonly {
+    readonly pattern: string;
+    readonly patternName: string;
+    readonly distinct: number;
+    readonly where: readonly string[];
+  }[];
   readonly outside: readonly string[];
   readonly unreadable: readonly { readonly name: string; readonly reason: UnreadableReason }[];
 }
@@ -47,7 +52,9 @@ export class SendMailRequest {
   @IsUUID()
   person: string;
 
-  @Transform(({ value }: { value: unknown }) => (typeof value === 'string' ? (JSON.parse(value) as unknown) : value))
+  @Transform(({ value }: { value: unknown }) =>
+    typeof value === 'string' ? (JSON.parse(value) as unknown) : value,
+  )
   @IsArray()
   @ArrayMaxSize(20_000)
   @IsString({ each: true })
@@ -68,13 +75,14 @@ export class SendMailRequest {
   draft?: string;
 
   @IsOptional()
-  @Transform(({ value }: { value: unknown }) => (typeof value === 'string' ? (JSON.parse(value) as unknown) : value))
+  @Transform(({ value }: { value: unknown }) =>
+    typeof value === 'string' ? (JSON.parse(value) as unknown) : value,
+  )
   @IsArray()
   @ArrayMaxSize(50)
   @IsUUID(undefined, { each: true })
   keep?: string[];
 }
-
 
 export type SendMailResult =
   | { readonly status: 'sent'; readonly message: string }

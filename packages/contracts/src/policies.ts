@@ -1,4 +1,13 @@
-import { ANSWERS, type Answer, type Channel, type Condition, type Policy, type Problem, SEVERITIES, type Severity } from '@lantern/core';
+import {
+  ANSWERS,
+  type Answer,
+  type Channel,
+  type Condition,
+  type Policy,
+  type Problem,
+  SEVERITIES,
+  type Severity,
+} from '@lantern/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,

@@ -27,7 +27,12 @@ export class SignInRequest {
 }
 
 export interface SessionView {
-  readonly account: { readonly id: string; readonly name: string; readonly email: string; readonly permissions: readonly Permission[] };
+  readonly account: {
+    readonly id: string;
+    readonly name: string;
+    readonly email: string;
+    readonly permissions: readonly Permission[];
+  };
   /** Sent back in the header `x-csrf-token` with every change. */
   readonly csrfToken: string;
 }

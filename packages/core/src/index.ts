@@ -15,7 +15,12 @@ export {
 } from './detection/pattern.js';
 export { READY_PATTERNS } from './detection/library/index.js';
 export { compileScanner, MAX_CANDIDATES, type Scanner, type ScanResult } from './detection/scanner.js';
-export { MAX_LISTED_WORDS, MAX_WORD_LENGTH, readWordLines, type WordListReading } from './detection/word-list.js';
+export {
+  MAX_LISTED_WORDS,
+  MAX_WORD_LENGTH,
+  readWordLines,
+  type WordListReading,
+} from './detection/word-list.js';
 export { type ConditionTrace, domainOf, findingsOf, isUnder } from './policy/condition.js';
 export { evaluate, type Match, type PolicyTrace, type RuleTrace, type Verdict } from './policy/evaluate.js';
 export type {
@@ -26,7 +31,14 @@ export type {
   Recipient,
   UnreadableReason,
 } from './policy/movement.js';
-export { MAX_COUNT, MAX_NESTING, policyProblems, type Problem, type ProblemCode, type ProblemContext } from './policy/problems.js';
+export {
+  MAX_COUNT,
+  MAX_NESTING,
+  policyProblems,
+  type Problem,
+  type ProblemCode,
+  type ProblemContext,
+} from './policy/problems.js';
 export {
   ANSWERS,
   type Answer,

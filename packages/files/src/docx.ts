@@ -15,7 +15,11 @@ const TEXT_PARTS: readonly (readonly [RegExp, string])[] = [
 ];
 
 /** Reads text, headers, footers, notes, comments and properties of a .docx. */
-export async function readDocx(entries: readonly ZipEntry[], path: readonly string[], budget: Budget): Promise<ReadPart[]> {
+export async function readDocx(
+  entries: readonly ZipEntry[],
+  path: readonly string[],
+  budget: Budget,
+): Promise<ReadPart[]> {
   const parts: ReadPart[] = [];
   for (const entry of entries) {
     const kind = TEXT_PARTS.find(([name]) => name.test(entry.name))?.[1];

@@ -1,7 +1,7 @@
 /** Largest single file or mail that is opened: above the 25 MiB that mail gateways commonly accept, a mail is not delivered anyway. */
 export const MAX_FILE_BYTES = 25 * 1024 * 1024;
-/** Most bytes that one item may expand to over all its nested parts: eight times the largest file. */
-export const MAX_EXPANDED_BYTES = 200 * 1024 * 1024;
+/** Most bytes that one item may expand to over all its nested parts: four times the largest file; some five seconds of work. */
+export const MAX_EXPANDED_BYTES = 100 * 1024 * 1024;
 /** Archives and mails inside each other; honest ones rarely go beyond three. */
 export const MAX_NESTING_DEPTH = 8;
 /** Most files inside one item; more is a dump, and its listing alone would fill the evidence. */

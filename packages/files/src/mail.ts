@@ -13,7 +13,8 @@ export interface MailContent {
   readonly attachments: readonly NamedBytes[];
 }
 
-const HEADER_LINE = /^(?:from|to|subject|date|message-id|mime-version|return-path|received|content-type|delivered-to):/im;
+const HEADER_LINE =
+  /^(?:from|to|subject|date|message-id|mime-version|return-path|received|content-type|delivered-to):/im;
 /** A header block opens the file, each line a field or the fold of one (RFC 5322, 2.2). */
 const HEADER_BLOCK = /^(?:From [^\r\n]*\r?\n)?(?:[!-9;-~]{1,76}:[^\r\n]*(?:\r?\n[ \t][^\r\n]*)*\r?\n){2,}/;
 
@@ -31,7 +32,11 @@ export function htmlText(html: string): string {
     selectors: [
       { selector: 'img', format: 'skip' },
       { selector: 'a', options: { ignoreHref: true } },
-      { selector: 'table', format: 'dataTable', options: { uppercaseHeaderCells: false, maxColumnWidth: 10_000 } },
+      {
+        selector: 'table',
+        format: 'dataTable',
+        options: { uppercaseHeaderCells: false, maxColumnWidth: 10_000 },
+      },
     ],
   });
 }
@@ -41,12 +46,17 @@ const MAX_MULTIPART_DEPTH = 64;
 
 /** Takes a mail apart. Unknown encodings are read as well as they can be; a nested mail comes as an attachment. */
 export async function openMail(bytes: Uint8Array): Promise<MailContent> {
-  const parser = new PostalMime({ forceRfc822Attachments: true, attachmentEncoding: 'arraybuffer', maxNestingDepth: MAX_MULTIPART_DEPTH });
+  const parser = new PostalMime({
+    forceRfc822Attachments: true,
+    attachmentEncoding: 'arraybuffer',
+    maxNestingDepth: MAX_MULTIPART_DEPTH,
+  });
   const mail = await parser.parse(bytes);
   const plain = mail.text ?? '';
   const html = mail.html === undefined ? '' : htmlText(mail.html);
   const texts = [{ name: 'body', text: plain }];
-  if (squeeze(html) !== squeeze(plain)) texts.push({ name: plain.trim() === '' ? 'body' : 'formatted body', text: html });
+  if (squeeze(html) !== squeeze(plain))
+    texts.push({ name: plain.trim() === '' ? 'body' : 'formatted body', text: html });
   return {
     subject: mail.subject ?? '',
     from: addressesOf(mail.from)[0] ?? '',

@@ -17,7 +17,10 @@ export function walkMarkup(xml: string, listener: MarkupListener): boolean {
     wellFormed = false;
   });
   parser.on('opentag', (tag) => {
-    listener.open(localName(tag.name), Object.fromEntries(Object.entries(tag.attributes).map(([key, value]) => [localName(key), value])));
+    listener.open(
+      localName(tag.name),
+      Object.fromEntries(Object.entries(tag.attributes).map(([key, value]) => [localName(key), value])),
+    );
   });
   parser.on('text', (text) => listener.text(text));
   parser.on('closetag', (tag) => listener.close(localName(tag.name)));

@@ -39,28 +39,54 @@ describe('readFile on documents', () => {
   it('reads paragraphs, tables, headers and comments of a docx written by another library', async () => {
     const bytes = await docxFile({
       paragraphs: ['Dear all', 'card 4111'],
-      table: [['Name', 'Card'], ['Ada', '4242']],
+      table: [
+        ['Name', 'Card'],
+        ['Ada', '4242'],
+      ],
       header: 'Internal',
       comment: 'ask Bea',
     });
     const parts = shown(await read('misnamed.bin', bytes));
-    expect(parts.join('\n')).toContain('misnamed.bin › text: Dear all\ncard 4111\nName \tCard \t\nAda \t4242');
+    expect(parts.join('\n')).toContain(
+      'misnamed.bin › text: Dear all\ncard 4111\nName \tCard \t\nAda \t4242',
+    );
     expect(parts.join('\n')).toContain('› header: Internal');
     expect(parts.join('\n')).toContain('› comments: ask Bea');
   });
 
   it('keeps rows and columns of a sheet and the digits of long numbers', async () => {
-    const bytes = await xlsxFile('Refunds', [['Booking', 'Card number'], ['MS-1', '4111111111111111'], ['', '4242424242424242']]);
+    const bytes = await xlsxFile('Refunds', [
+      ['Booking', 'Card number'],
+      ['MS-1', '4111111111111111'],
+      ['', '4242424242424242'],
+    ]);
     expect(shown(await read('r.xlsx', bytes))).toEqual([
       'r.xlsx › sheet Refunds: Booking\tCard number\nMS-1\t4111111111111111\n\t4242424242424242',
     ]);
   });
 
   it.each([
-    ['half of a docx', async () => (await docxFile({ paragraphs: ['x'.repeat(5000)] })).subarray(0, 3000), 'corrupt'],
-    ['a docx whose text is no XML', () => zipFile({ 'word/document.xml': Buffer.from('<w:p><w:t>open') }), 'corrupt'],
-    ['a password-protected office file', () => Buffer.concat([Buffer.from('d0cf11e0a1b11ae1', 'hex'), Buffer.from('EncryptedPackage', 'utf16le')]), 'encrypted'],
-    ['an encrypted archive', () => zipFile({ 'a.txt': Buffer.from('secret') }, { encrypted: true }), 'encrypted'],
+    [
+      'half of a docx',
+      async () => (await docxFile({ paragraphs: ['x'.repeat(5000)] })).subarray(0, 3000),
+      'corrupt',
+    ],
+    [
+      'a docx whose text is no XML',
+      () => zipFile({ 'word/document.xml': Buffer.from('<w:p><w:t>open') }),
+      'corrupt',
+    ],
+    [
+      'a password-protected office file',
+      () =>
+        Buffer.concat([Buffer.from('d0cf11e0a1b11ae1', 'hex'), Buffer.from('EncryptedPackage', 'utf16le')]),
+      'encrypted',
+    ],
+    [
+      'an encrypted archive',
+      () => zipFile({ 'a.txt': Buffer.from('secret') }, { encrypted: true }),
+      'encrypted',
+    ],
     ['a picture', () => Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex'), 'unsupported'],
   ])('says what is wrong with %s', async (_name, make, reason) => {
     const parts = await read('x', await make());
@@ -68,7 +94,8 @@ describe('readFile on documents', () => {
   });
 
   it('does not expand entities that a document declares itself', async () => {
-    const xml = '<!DOCTYPE d [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;">]><w:document><w:t>&b;</w:t></w:document>';
+    const xml =
+      '<!DOCTYPE d [<!ENTITY a "aaaaaaaaaa"><!ENTITY b "&a;&a;&a;&a;">]><w:document><w:t>&b;</w:t></w:document>';
     const parts = await read('x.docx', zipFile({ 'word/document.xml': Buffer.from(xml) }));
     expect(parts).toEqual([{ status: 'unreadable', path: ['x.docx', 'text'], reason: 'corrupt' }]);
   });
@@ -76,7 +103,12 @@ describe('readFile on documents', () => {
 
 describe('readFile on mail', () => {
   it('reads subject, body, attachments and a mail inside the mail', async () => {
-    const inner = await emlFile({ from: 'a@b.example', to: ['c@d.example'], subject: 'Inner', text: 'inner card 4242' });
+    const inner = await emlFile({
+      from: 'a@b.example',
+      to: ['c@d.example'],
+      subject: 'Inner',
+      text: 'inner card 4242',
+    });
     const bytes = await emlFile({
       from: 'a@b.example',
       to: ['c@d.example'],
@@ -101,26 +133,32 @@ describe('readFile on mail', () => {
     expect(parts.join('\n')).toContain('Inner');
   });
 
-  it.each(['x-no-such-charset', 'utf-8', '"; drop'])('reads a body that claims the charset %s', async (charset) => {
-    const bytes = Buffer.concat([
-      Buffer.from(`From: a@b.example\r\nTo: c@d.example\r\nSubject: S\r\nMIME-Version: 1.0\r\nContent-Type: text/plain; charset=${charset}\r\n\r\n`),
-      Buffer.from('card 4111 1111 1111 1111, Gr\xfc\xdfe', 'latin1'),
-    ]);
-    expect(shown(await read('m.eml', bytes)).join()).toContain('4111 1111 1111 1111');
-  });
+  it.each(['x-no-such-charset', 'utf-8', '"; drop'])(
+    'reads a body that claims the charset %s',
+    async (charset) => {
+      const bytes = Buffer.concat([
+        Buffer.from(
+          `From: a@b.example\r\nTo: c@d.example\r\nSubject: S\r\nMIME-Version: 1.0\r\nContent-Type: text/plain; charset=${charset}\r\n\r\n`,
+        ),
+        Buffer.from('card 4111 1111 1111 1111, Gr\xfc\xdfe', 'latin1'),
+      ]);
+      expect(shown(await read('m.eml', bytes)).join()).toContain('4111 1111 1111 1111');
+    },
+  );
 
   it('does not take prose with colons for a mail', async () => {
-    expect(shown(await read('a.txt', Buffer.from('Note: this\nTodo: that\n\nText')))).toEqual(['a.txt: Note: this\nTodo: that\n\nText']);
+    expect(shown(await read('a.txt', Buffer.from('Note: this\nTodo: that\n\nText')))).toEqual([
+      'a.txt: Note: this\nTodo: that\n\nText',
+    ]);
   });
 });
 
 describe('readFile on archives and bombs', () => {
   it('follows archives inside archives and names the way', async () => {
     const inner = zipFile({ 'b.txt': Buffer.from('found') });
-    expect(shown(await read('a.zip', zipFile({ 'inner.zip': inner, 'c.txt': Buffer.from('also') })))).toEqual([
-      'a.zip › inner.zip › b.txt: found',
-      'a.zip › c.txt: also',
-    ]);
+    expect(shown(await read('a.zip', zipFile({ 'inner.zip': inner, 'c.txt': Buffer.from('also') })))).toEqual(
+      ['a.zip › inner.zip › b.txt: found', 'a.zip › c.txt: also'],
+    );
   });
 
   it('stops at gigabytes inside a small file and keeps what it read before', async () => {
@@ -138,7 +176,7 @@ describe('readFile on archives and bombs', () => {
 
   it('refuses files over the limit and nesting beyond it', async () => {
     expect(shown(await read('big', Buffer.alloc(MAX_FILE_BYTES + 1)))).toEqual(['big: too-large']);
-    let nested = Buffer.from('deep');
+    let nested: Buffer = Buffer.from('deep');
     for (let depth = 0; depth <= MAX_NESTING_DEPTH + 1; depth += 1) nested = zipFile({ f: nested });
     expect((await read('n', nested))[0]).toMatchObject({ status: 'unreadable', reason: 'nested-too-deep' });
   });

@@ -24,10 +24,12 @@ export async function readFile(file: NamedBytes, budget: Budget = new Budget()):
 async function readAt(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
   if (bytes.length > MAX_FILE_BYTES) return [unreadable(place.path, 'too-large')];
   if (place.depth > MAX_NESTING_DEPTH) return [unreadable(place.path, 'nested-too-deep')];
-  if (startsWith(bytes, [0x50, 0x4b, 0x03, 0x04]) || startsWith(bytes, [0x50, 0x4b, 0x05, 0x06])) return readContainer(bytes, place);
+  if (startsWith(bytes, [0x50, 0x4b, 0x03, 0x04]) || startsWith(bytes, [0x50, 0x4b, 0x05, 0x06]))
+    return readContainer(bytes, place);
   if (startsWith(bytes, [0xd0, 0xcf, 0x11, 0xe0])) return [unreadable(place.path, compoundReason(bytes))];
   const text = decodeText(bytes);
-  if (text === undefined || startsWith(bytes, [0x25, 0x50, 0x44, 0x46])) return [unreadable(place.path, 'unsupported')];
+  if (text === undefined || startsWith(bytes, [0x25, 0x50, 0x44, 0x46]))
+    return [unreadable(place.path, 'unsupported')];
   if (looksLikeMail(text.slice(0, 16_384))) return readMail(bytes, place);
   const html = /^\s*(?:<!doctype html|<html[\s>])/i.test(text.slice(0, 1024));
   return [{ status: 'read', path: place.path, text: html ? htmlText(text) : text }];
@@ -40,7 +42,9 @@ function startsWith(bytes: Uint8Array, signature: readonly number[]): boolean {
 /** A password-protected OOXML file is a compound file with a stream of this name (MS-OFFCRYPTO, 1.3.2). */
 function compoundReason(bytes: Uint8Array): 'encrypted' | 'unsupported' {
   const name = Buffer.from('EncryptedPackage', 'utf16le');
-  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes(name) ? 'encrypted' : 'unsupported';
+  return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).includes(name)
+    ? 'encrypted'
+    : 'unsupported';
 }
 
 async function readContainer(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
@@ -49,7 +53,8 @@ async function readContainer(bytes: Uint8Array, place: Place): Promise<ReadPart[
   const has = (name: string) => listing.entries.some((entry) => entry.name === name);
   if (has('word/document.xml')) return readDocx(listing.entries, place.path, place.budget);
   if (has('xl/workbook.xml')) return readXlsx(listing.entries, place.path, place.budget);
-  if (has('[Content_Types].xml') || has('mimetype')) return [unreadable(place.path, has('word') ? 'corrupt' : 'unsupported')];
+  if (has('[Content_Types].xml') || has('mimetype'))
+    return [unreadable(place.path, has('word') ? 'corrupt' : 'unsupported')];
   const parts: ReadPart[] = [];
   for (const entry of listing.entries) {
     const path = [...place.path, entry.name];
@@ -71,7 +76,8 @@ async function readMail(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
     return [unreadable(place.path, 'corrupt')];
   }
   const parts: ReadPart[] = [];
-  if (mail.subject !== '') parts.push({ status: 'read', path: [...place.path, 'subject'], text: mail.subject });
+  if (mail.subject !== '')
+    parts.push({ status: 'read', path: [...place.path, 'subject'], text: mail.subject });
   for (const { name, text } of mail.texts) parts.push({ status: 'read', path: [...place.path, name], text });
   for (const attachment of mail.attachments) {
     const path = [...place.path, attachment.name];

@@ -44,6 +44,7 @@ function unmarkedWide(buffer: Buffer): string | undefined {
 
 function looksBinary(sample: Buffer): boolean {
   let control = 0;
-  for (const byte of sample) if (byte < 0x20 && byte !== 9 && byte !== 10 && byte !== 12 && byte !== 13 && byte !== 27) control += 1;
+  for (const byte of sample)
+    if (byte < 0x20 && byte !== 9 && byte !== 10 && byte !== 12 && byte !== 13 && byte !== 27) control += 1;
   return control > sample.length * 0.02;
 }

@@ -5,7 +5,11 @@ import { type ReadPart, unreadable } from './part.js';
 import { expand, type ZipEntry } from './zip.js';
 
 /** Reads the sheets of an .xlsx: a line a row, a tab a column, so that headings stay above their values. */
-export async function readXlsx(entries: readonly ZipEntry[], path: readonly string[], budget: Budget): Promise<ReadPart[]> {
+export async function readXlsx(
+  entries: readonly ZipEntry[],
+  path: readonly string[],
+  budget: Budget,
+): Promise<ReadPart[]> {
   const strings = await textsOf(entries, 'xl/sharedStrings.xml', budget);
   if (strings === undefined) return [unreadable(path, 'corrupt')];
   const names = await sheetNames(entries, budget);
@@ -24,14 +28,22 @@ export async function readXlsx(entries: readonly ZipEntry[], path: readonly stri
   return parts;
 }
 
-async function markupOf(entries: readonly ZipEntry[], name: string, budget: Budget): Promise<string | undefined> {
+async function markupOf(
+  entries: readonly ZipEntry[],
+  name: string,
+  budget: Budget,
+): Promise<string | undefined> {
   const entry = entries.find((candidate) => candidate.name === name);
   if (!entry) return '';
   const expanded = await expand(entry, budget);
   return expanded.status === 'expanded' ? expanded.bytes.toString('utf8') : undefined;
 }
 
-async function textsOf(entries: readonly ZipEntry[], name: string, budget: Budget): Promise<string[] | undefined> {
+async function textsOf(
+  entries: readonly ZipEntry[],
+  name: string,
+  budget: Budget,
+): Promise<string[] | undefined> {
   const xml = await markupOf(entries, name, budget);
   if (xml === undefined) return undefined;
   const texts: string[] = [];
@@ -57,7 +69,10 @@ async function textsOf(entries: readonly ZipEntry[], name: string, budget: Budge
 async function sheetNames(entries: readonly ZipEntry[], budget: Budget): Promise<Map<string, string>> {
   const targets = new Map<string, string>();
   const relations = await markupOf(entries, 'xl/_rels/workbook.xml.rels', budget);
-  const collect = (xml: string | undefined, open: (tag: string, attributes: Readonly<Record<string, string>>) => void) => {
+  const collect = (
+    xml: string | undefined,
+    open: (tag: string, attributes: Readonly<Record<string, string>>) => void,
+  ) => {
     if (xml) walkMarkup(xml, { open, text: () => undefined, close: () => undefined });
   };
   collect(relations, (tag, { Id, Target }) => {
@@ -85,7 +100,8 @@ function rowsOf(xml: string, strings: readonly string[]): string | undefined {
   const wellFormed = walkMarkup(xml, {
     open(tag, attributes) {
       if (tag === 'row') row = [];
-      else if (tag === 'c') cell = { column: columnOf(attributes['r'], row.length), type: attributes['t'] ?? 'n', value: '' };
+      else if (tag === 'c')
+        cell = { column: columnOf(attributes['r'], row.length), type: attributes['t'] ?? 'n', value: '' };
       inValue = tag === 'v' || tag === 't';
     },
     text(text) {

@@ -6,17 +6,42 @@ import MailComposer from 'nodemailer/lib/mail-composer/index.js';
 export type Rows = readonly (readonly string[])[];
 
 /** A .docx with paragraphs, and a table, a header or a comment where asked for. */
-export async function docxFile(content: { paragraphs: readonly string[]; table?: Rows; header?: string; comment?: string }): Promise<Buffer> {
+export async function docxFile(content: {
+  paragraphs: readonly string[];
+  table?: Rows;
+  header?: string;
+  comment?: string;
+}): Promise<Buffer> {
   const table = content.table?.length
-    ? [new Table({ rows: content.table.map((row) => new TableRow({ children: row.map((cell) => new TableCell({ children: [new Paragraph(cell)] })) })) })]
+    ? [
+        new Table({
+          rows: content.table.map(
+            (row) =>
+              new TableRow({
+                children: row.map((cell) => new TableCell({ children: [new Paragraph(cell)] })),
+              }),
+          ),
+        }),
+      ]
     : [];
   const comments = content.comment
-    ? { children: [{ id: 0, author: 'A', children: [new Paragraph({ children: [new TextRun(content.comment)] })] }] }
+    ? {
+        children: [
+          { id: 0, author: 'A', children: [new Paragraph({ children: [new TextRun(content.comment)] })] },
+        ],
+      }
     : undefined;
-  const headers = content.header ? { default: new Header({ children: [new Paragraph(content.header)] }) } : undefined;
+  const headers = content.header
+    ? { default: new Header({ children: [new Paragraph(content.header)] }) }
+    : undefined;
   const document = new Document({
     ...(comments ? { comments } : {}),
-    sections: [{ ...(headers ? { headers } : {}), children: [...content.paragraphs.map((text) => new Paragraph(text)), ...table] }],
+    sections: [
+      {
+        ...(headers ? { headers } : {}),
+        children: [...content.paragraphs.map((text) => new Paragraph(text)), ...table],
+      },
+    ],
   });
   return Buffer.from(await Packer.toBuffer(document));
 }
@@ -36,11 +61,19 @@ export interface MailFields {
   readonly subject: string;
   readonly text?: string;
   readonly html?: string;
-  readonly attachments?: readonly { readonly filename: string; readonly content: Buffer; readonly contentType?: string }[];
+  readonly attachments?: readonly {
+    readonly filename: string;
+    readonly content: Buffer;
+    readonly contentType?: string;
+  }[];
 }
 
 /** An .eml as a mail client writes it. */
 export function emlFile(fields: MailFields): Promise<Buffer> {
-  const composer = new MailComposer({ ...fields, to: [...fields.to], attachments: [...(fields.attachments ?? [])] });
+  const composer = new MailComposer({
+    ...fields,
+    to: [...fields.to],
+    attachments: [...(fields.attachments ?? [])],
+  });
   return composer.compile().build();
 }

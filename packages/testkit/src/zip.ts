@@ -10,7 +10,10 @@ interface StoredEntry {
 }
 
 /** A zip archive with the given files, optionally flagged as encrypted or with a size that lies. */
-export function zipFile(files: Readonly<Record<string, Buffer>>, tricks: { encrypted?: boolean; claimedSize?: number } = {}): Buffer {
+export function zipFile(
+  files: Readonly<Record<string, Buffer>>,
+  tricks: { encrypted?: boolean; claimedSize?: number } = {},
+): Buffer {
   return assemble(
     Object.entries(files).map(([name, content]) => ({
       name,
@@ -28,7 +31,11 @@ export function zipBomb(gigabytes: number): Buffer {
   const data = deflateRawSync(letters, { level: 9 });
   const crc = checksum(letters);
   const entries = Array.from({ length: Math.ceil(gigabytes * 100) }, (_unused, index) => ({
-    name: `page-${index}.txt`, data, crc, size: letters.length, flags: 0,
+    name: `page-${index}.txt`,
+    data,
+    crc,
+    size: letters.length,
+    flags: 0,
   }));
   return assemble(entries);
 }

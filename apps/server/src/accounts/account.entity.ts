@@ -1,7 +1,8 @@
 import type { Permission } from '@lantern/contracts';
-import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 @Entity('account')
+@Index('email', ['email'], { unique: true })
 export class AccountEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -9,7 +10,7 @@ export class AccountEntity {
   @Column({ type: 'varchar', length: 120 })
   name: string;
 
-  @Column({ type: 'varchar', length: 254, unique: true })
+  @Column({ type: 'varchar', length: 254 })
   email: string;
 
   @Column({ type: 'varchar', length: 200 })
@@ -20,12 +21,14 @@ export class AccountEntity {
 }
 
 @Entity('session')
+@Index('session_expires', ['expiresAt'])
 export class SessionEntity {
   /** SHA-256 of the cookie's value: a copy of the table opens no door. */
   @PrimaryColumn({ type: 'char', length: 64 })
   tokenHash: string;
 
   @Column('uuid')
+  @ForeignKey(() => AccountEntity, { name: 'session_account', onDelete: 'CASCADE', onUpdate: 'RESTRICT' })
   accountId: string;
 
   @Column({ type: 'char', length: 64 })

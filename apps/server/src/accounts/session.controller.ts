@@ -1,7 +1,6 @@
 import { type SessionView, SignInRequest } from '@lantern/contracts';
-import { Body, Controller, Delete, Get, HttpCode, Post, Res, UseGuards } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Post, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { Throttle, ThrottlerGuard } from '@nestjs/throttler';
 import type { Response } from 'express';
 import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
 import { type Caller, CallerOf, OPEN, Permit, SIGNED_IN } from '../platform/auth/permit.js';
@@ -17,11 +16,12 @@ export class SessionController {
 
   @Post()
   @Permit(OPEN)
-  @UseGuards(ThrottlerGuard)
-  @Throttle({ default: { limit: 10, ttl: 60_000 } })
   @HttpCode(200)
   @Answers('SessionView')
-  async signIn(@Body() request: SignInRequest, @Res({ passthrough: true }) response: Response): Promise<SessionView> {
+  async signIn(
+    @Body() request: SignInRequest,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<SessionView> {
     const { token, caller } = await this.sessions.signIn(request.email, request.password);
     response.cookie(SESSION_COOKIE, token, { ...COOKIE, maxAge: SESSION_HOURS * 3_600_000 });
     return toView(caller);
@@ -45,7 +45,12 @@ export class SessionController {
 
 function toView(caller: Caller): SessionView {
   return {
-    account: { id: caller.accountId, name: caller.name, email: caller.email, permissions: caller.permissions },
+    account: {
+      id: caller.accountId,
+      name: caller.name,
+      email: caller.email,
+      permissions: caller.permissions,
+    },
     csrfToken: caller.csrfToken,
   };
 }

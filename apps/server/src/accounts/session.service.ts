@@ -31,7 +31,8 @@ export class SessionService {
   async signIn(email: string, password: string): Promise<{ token: string; caller: Caller }> {
     const account = await this.accounts.findOneBy({ email: email.toLowerCase() });
     const matches = await verify(account?.passwordHash ?? (await this.nobody), password);
-    if (!account || !matches) throw new AppError('wrong-credentials', 'The address or the password is not right.');
+    if (!account || !matches)
+      throw new AppError('wrong-credentials', 'The address or the password is not right.');
     const token = randomBytes(32).toString('hex');
     const session = this.sessions.create({
       tokenHash: tokenHash(token),
@@ -45,7 +46,10 @@ export class SessionService {
   }
 
   async findCaller(token: string): Promise<Caller | null> {
-    const session = await this.sessions.findOneBy({ tokenHash: tokenHash(token), expiresAt: MoreThan(new Date()) });
+    const session = await this.sessions.findOneBy({
+      tokenHash: tokenHash(token),
+      expiresAt: MoreThan(new Date()),
+    });
     const account = session && (await this.accounts.findOneBy({ id: session.accountId }));
     return account ? toCaller(session, account) : null;
   }

@@ -1,6 +1,17 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { PERMISSIONS, type Permission } from '@lantern/contracts';
-import { DEMO_ACCOUNTS, DEMO_PASSWORD, type DemoMail, directory, FIRST_REVISION, ORGANISATION, PARTNERS, POLICIES, SLACKWATER, traffic } from '@lantern/demo';
+import {
+  DEMO_ACCOUNTS,
+  DEMO_PASSWORD,
+  type DemoMail,
+  directory,
+  FIRST_REVISION,
+  ORGANISATION,
+  PARTNERS,
+  POLICIES,
+  SLACKWATER,
+  traffic,
+} from '@lantern/demo';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -47,7 +58,9 @@ export class DemoService {
   async prepare(demo: 'merrow' | 'none', say: (text: string) => void): Promise<PrintedAccount[]> {
     const accounts = await this.manager.find(AccountEntity);
     if (accounts.length > 0) {
-      return DEMO_ACCOUNTS.filter((known) => accounts.some((account) => account.email === known.email)).map((known) => ({ ...known, password: DEMO_PASSWORD }));
+      return DEMO_ACCOUNTS.filter((known) => accounts.some((account) => account.email === known.email)).map(
+        (known) => ({ ...known, password: DEMO_PASSWORD }),
+      );
     }
     await this.empty();
     if (demo === 'none') return [await this.firstAccount()];
@@ -77,23 +90,57 @@ export class DemoService {
     return { ...account, password };
   }
 
-  private async addAccount(account: { name: string; email: string }, password: string, permissions: readonly Permission[]): Promise<void> {
+  private async addAccount(
+    account: { name: string; email: string },
+    password: string,
+    permissions: readonly Permission[],
+  ): Promise<void> {
     const { name, email } = account;
-    await this.manager.insert(AccountEntity, { id: randomUUID(), name, email, passwordHash: await hashPassword(password), permissions: [...permissions] });
+    await this.manager.insert(AccountEntity, {
+      id: randomUUID(),
+      name,
+      email,
+      passwordHash: await hashPassword(password),
+      permissions: [...permissions],
+    });
   }
 
   private async loadDirectory(): Promise<void> {
     await this.manager.insert(OrganisationEntity, { id: 1, ...ORGANISATION });
-    await this.manager.insert(PersonEntity, directory().map((person) => ({ id: randomUUID(), ...person, groups: [...person.groups] })));
-    await this.manager.insert(PartnerEntity, PARTNERS.map((partner) => ({ ...partner })));
+    await this.manager.insert(
+      PersonEntity,
+      directory().map((person) => ({ id: randomUUID(), ...person, groups: [...person.groups] })),
+    );
+    await this.manager.insert(
+      PartnerEntity,
+      PARTNERS.map((partner) => ({ ...partner })),
+    );
   }
 
   private async loadPolicies(): Promise<Caller> {
     const [author] = DEMO_ACCOUNTS;
-    const caller: Caller = { sessionId: '', accountId: '', csrfToken: '', name: author.name, email: author.email, permissions: PERMISSIONS };
+    const caller: Caller = {
+      sessionId: '',
+      accountId: '',
+      csrfToken: '',
+      name: author.name,
+      email: author.email,
+      permissions: PERMISSIONS,
+    };
     const stamp = { version: 1, updatedAt: new Date(), updatedBy: author.name };
-    await this.manager.insert(OwnPatternEntity, { id: SLACKWATER.id, name: SLACKWATER.name, about: SLACKWATER.about, words: [...SLACKWATER.words], ...stamp });
-    const drafts = POLICIES.map(({ id, ...definition }, index) => ({ id, position: index + 1, definition, ...stamp }));
+    await this.manager.insert(OwnPatternEntity, {
+      id: SLACKWATER.id,
+      name: SLACKWATER.name,
+      about: SLACKWATER.about,
+      words: [...SLACKWATER.words],
+      ...stamp,
+    });
+    const drafts = POLICIES.map(({ id, ...definition }, index) => ({
+      id,
+      position: index + 1,
+      definition,
+      ...stamp,
+    }));
     for (const draft of drafts) await this.manager.save(this.manager.create(PolicyDraftEntity, draft));
     await this.revisions.publish(FIRST_REVISION, caller);
     this.inspection.refresh();
@@ -111,21 +158,47 @@ export class DemoService {
     }
   }
 
-  private async sendPast(mail: DemoMail, people: ReadonlyMap<string, PersonEntity>, now: number): Promise<void> {
+  private async sendPast(
+    mail: DemoMail,
+    people: ReadonlyMap<string, PersonEntity>,
+    now: number,
+  ): Promise<void> {
     const person = people.get(mail.from.address);
     if (!person) throw new Error('The demo writes mail from somebody who is not in its directory');
     const { to, subject, body, files } = mail;
-    await this.mail.send({ person, to, subject, body, files, draft: null, at: new Date(now - mail.hoursAgo * HOUR_MS) });
+    await this.mail.send({
+      person,
+      to,
+      subject,
+      body,
+      files,
+      draft: null,
+      at: new Date(now - mail.hoursAgo * HOUR_MS),
+    });
   }
 
   /** Decides every fourth incident of the older weeks, so that the demo has a past. */
   private async decideSome(caller: Caller): Promise<void> {
-    const old = await this.manager.createQueryBuilder(IncidentEntity, 'i').where('i.at < :before', { before: new Date(Date.now() - 12 * 24 * HOUR_MS) }).orderBy('i.number').getMany();
+    const old = await this.manager
+      .createQueryBuilder(IncidentEntity, 'i')
+      .where('i.at < :before', { before: new Date(Date.now() - 12 * 24 * HOUR_MS) })
+      .orderBy('i.number')
+      .getMany();
     for (const incident of old.filter((_each, index) => index % 4 === 0)) {
       const at = new Date(incident.at.getTime() + 3 * HOUR_MS);
       const harmless = incident.severity === 'low';
-      await this.incidents.act(incident.number, { act: 'answer-looked-for', yes: true, version: 1 }, caller, at);
-      await this.incidents.act(incident.number, { act: 'answer-all-right', yes: harmless, version: 2 }, caller, at);
+      await this.incidents.act(
+        incident.number,
+        { act: 'answer-looked-for', yes: true, version: 1 },
+        caller,
+        at,
+      );
+      await this.incidents.act(
+        incident.number,
+        { act: 'answer-all-right', yes: harmless, version: 2 },
+        caller,
+        at,
+      );
     }
   }
 }

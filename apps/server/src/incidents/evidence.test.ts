@@ -5,7 +5,13 @@ const excerpt: Excerpt = {
   line: 3,
   text: 'Slackwater card 4539148803436467 end',
   marks: [
-    { start: 0, end: 10, pattern: 'own', certainty: 95, evidence: [{ code: 'listed-word', weight: 3, detail: 'Slackwater' }] },
+    {
+      start: 0,
+      end: 10,
+      pattern: 'own',
+      certainty: 95,
+      evidence: [{ code: 'listed-word', weight: 3, detail: 'Slackwater' }],
+    },
     { start: 16, end: 32, pattern: 'payment-card', certainty: 97, evidence: [] },
   ],
 };
@@ -15,11 +21,19 @@ describe('toPieces', () => {
     const text = JSON.stringify(toPieces(excerpt, false));
     expect(text).not.toMatch(/Slackwater|453914880343/);
     expect(text).toContain(' card ');
-    expect(toPieces(excerpt, false).map((piece) => piece.text).join('')).toHaveLength(excerpt.text.length);
+    expect(
+      toPieces(excerpt, false)
+        .map((piece) => piece.text)
+        .join(''),
+    ).toHaveLength(excerpt.text.length);
   });
 
   it('shows the text as it was when asked to', () => {
-    expect(toPieces(excerpt, true).map((piece) => piece.text).join('')).toBe(excerpt.text);
+    expect(
+      toPieces(excerpt, true)
+        .map((piece) => piece.text)
+        .join(''),
+    ).toBe(excerpt.text);
   });
 
   it('repeats nothing and loses nothing where findings share characters', () => {
@@ -33,7 +47,11 @@ describe('toPieces', () => {
       ],
     };
     expect(toPieces(shared, true).map((piece) => piece.text)).toEqual(['01', '234567', '8', '9']);
-    expect(toPieces(shared, false).map((piece) => piece.text).join('')).not.toMatch(/[2-6]/);
+    expect(
+      toPieces(shared, false)
+        .map((piece) => piece.text)
+        .join(''),
+    ).not.toMatch(/[2-6]/);
   });
 });
 
@@ -42,7 +60,14 @@ describe('toEvidenceParts', () => {
     const stored = {
       parts: [
         { role: 'body' as const, path: ['body'], unreadable: null, findings: 0, excerpts: [], notShown: 0 },
-        { role: 'attachment' as const, path: ['a.zip'], unreadable: 'encrypted' as const, findings: 0, excerpts: [], notShown: 0 },
+        {
+          role: 'attachment' as const,
+          path: ['a.zip'],
+          unreadable: 'encrypted' as const,
+          findings: 0,
+          excerpts: [],
+          notShown: 0,
+        },
       ],
     };
     expect(toEvidenceParts(stored, false).map((part) => part.path)).toEqual([['a.zip']]);

@@ -48,7 +48,9 @@ export function toEvidenceParts(stored: StoredEvidence, whole: boolean): Evidenc
 export function toPieces(excerpt: Excerpt, whole: boolean): ExcerptPiece[] {
   const pieces: ExcerptPiece[] = [];
   let at = 0;
-  for (const mark of [...excerpt.marks].sort((left, right) => left.start - right.start || right.end - left.end)) {
+  for (const mark of [...excerpt.marks].sort(
+    (left, right) => left.start - right.start || right.end - left.end,
+  )) {
     const start = Math.max(mark.start, at);
     if (start >= mark.end) continue;
     if (start > at) pieces.push({ text: excerpt.text.slice(at, start) });
@@ -67,5 +69,7 @@ function toFindingPiece(value: string, found: ExcerptMark, whole: boolean): Exce
 
 /** The entry of a word list is the found value itself. */
 function withoutValue(evidence: Evidence): Evidence {
-  return evidence.code === 'listed-word' && evidence.detail !== undefined ? { ...evidence, detail: mask(evidence.detail) } : evidence;
+  return evidence.code === 'listed-word' && evidence.detail !== undefined
+    ? { ...evidence, detail: mask(evidence.detail) }
+    : evidence;
 }

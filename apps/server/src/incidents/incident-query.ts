@@ -1,4 +1,9 @@
-import { type IncidentOrder, type IncidentPage, type IncidentQuery, MAX_LISTED_INCIDENTS } from '@lantern/contracts';
+import {
+  type IncidentOrder,
+  type IncidentPage,
+  type IncidentQuery,
+  MAX_LISTED_INCIDENTS,
+} from '@lantern/contracts';
 import type { SelectQueryBuilder } from 'typeorm';
 import type { EntityManager } from 'typeorm';
 import { IncidentEntity, MatchEntity, MovementEntity } from './incident.entity.js';
@@ -8,9 +13,15 @@ type Builder = SelectQueryBuilder<IncidentEntity>;
 
 /** Lists incidents by filters that add up; the totals count all of them, the rows the first few thousand. */
 export async function queryIncidents(manager: EntityManager, query: IncidentQuery): Promise<IncidentPage> {
-  const builder = manager.createQueryBuilder(IncidentEntity, 'i').innerJoin(MovementEntity, 'm', 'm.id = i.movementId');
+  const builder = manager
+    .createQueryBuilder(IncidentEntity, 'i')
+    .innerJoin(MovementEntity, 'm', 'm.id = i.movementId');
   narrow(builder, query);
-  const totals = await builder.clone().select('COUNT(*)', 'total').addSelect('COALESCE(SUM(i.matches), 0)', 'matches').getRawOne<{ total: string; matches: string }>();
+  const totals = await builder
+    .clone()
+    .select('COUNT(*)', 'total')
+    .addSelect('COALESCE(SUM(i.matches), 0)', 'matches')
+    .getRawOne<{ total: string; matches: string }>();
   order(builder, query.order ?? 'urgency');
   const incidents = await builder.take(MAX_LISTED_INCIDENTS).getMany();
   const movements = await movementsOf(manager, incidents);
@@ -28,17 +39,28 @@ function narrow(builder: Builder, query: IncidentQuery): void {
   if (query.answer?.length) builder.andWhere('m.answer IN (:...answer)', { answer: query.answer });
   if (query.department) builder.andWhere('m.department = :department', { department: query.department });
   if (query.since) builder.andWhere('i.at >= :since', { since: new Date(query.since) });
-  if (query.pattern) builder.andWhere("JSON_SEARCH(i.counts, 'one', :pattern, NULL, '$[*].pattern') IS NOT NULL", { pattern: query.pattern });
+  if (query.pattern)
+    builder.andWhere("JSON_SEARCH(i.counts, 'one', :pattern, NULL, '$[*].pattern') IS NOT NULL", {
+      pattern: query.pattern,
+    });
   if (query.policy) {
-    const matched = builder.subQuery().select('1').from(MatchEntity, 'x').where('x.incidentNumber = i.number AND x.policyId = :policy').getQuery();
+    const matched = builder
+      .subQuery()
+      .select('1')
+      .from(MatchEntity, 'x')
+      .where('x.incidentNumber = i.number AND x.policyId = :policy')
+      .getQuery();
     builder.andWhere(`EXISTS ${matched}`, { policy: query.policy });
   }
   if (query.search) {
     const like = `%${query.search.trim().replace(/[\\%_]/g, '\\$&')}%`;
-    builder.andWhere('(m.personName LIKE :like OR m.personAddress LIKE :like OR m.department LIKE :like OR m.recipients LIKE :like OR i.number = :exact)', {
-      like,
-      exact: /^\d{1,9}$/.test(query.search.trim()) ? Number(query.search.trim()) : 0,
-    });
+    builder.andWhere(
+      '(m.personName LIKE :like OR m.personAddress LIKE :like OR m.department LIKE :like OR m.recipients LIKE :like OR i.number = :exact)',
+      {
+        like,
+        exact: /^\d{1,9}$/.test(query.search.trim()) ? Number(query.search.trim()) : 0,
+      },
+    );
   }
 }
 
@@ -48,9 +70,15 @@ function order(builder: Builder, by: IncidentOrder): void {
   builder.addOrderBy('i.number', 'DESC');
 }
 
-async function movementsOf(manager: EntityManager, incidents: readonly IncidentEntity[]): Promise<Map<string, MovementEntity>> {
+async function movementsOf(
+  manager: EntityManager,
+  incidents: readonly IncidentEntity[],
+): Promise<Map<string, MovementEntity>> {
   if (incidents.length === 0) return new Map();
   const ids = incidents.map((incident) => incident.movementId);
-  const movements = await manager.createQueryBuilder(MovementEntity, 'm').where('m.id IN (:...ids)', { ids }).getMany();
+  const movements = await manager
+    .createQueryBuilder(MovementEntity, 'm')
+    .where('m.id IN (:...ids)', { ids })
+    .getMany();
   return new Map(movements.map((movement) => [movement.id, movement]));
 }

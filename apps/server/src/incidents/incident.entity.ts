@@ -1,8 +1,22 @@
-import type { Answer, Channel, DecisionAct, HarmCause, IncidentCount, IncidentStatus, Outcome, Severity, Urgency, Verdict } from '@lantern/core';
-import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
+import type {
+  Answer,
+  Channel,
+  DecisionAct,
+  HarmCause,
+  IncidentCount,
+  IncidentStatus,
+  Outcome,
+  Severity,
+  Urgency,
+  Verdict,
+} from '@lantern/core';
+import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** One attempt to move data. Content stands in {@link EvidenceEntity} only. */
 @Entity('movement')
+@Index('movement_at', ['at'])
+@Index('movement_person', ['personAddress', 'at'])
+@Index('movement_department', ['department'])
 export class MovementEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -35,14 +49,26 @@ export class MovementEntity {
 
 /** One rule that held for one movement. */
 @Entity('rule_match')
+@Index('match_incident', ['incidentNumber'])
+@Index('match_policy', ['policyId', 'ruleId'])
 export class MatchEntity {
   @PrimaryGeneratedColumn({ type: 'bigint' })
   id: string;
 
   @Column('uuid')
+  @ForeignKey(() => MovementEntity, {
+    name: 'match_movement_row',
+    onDelete: 'RESTRICT',
+    onUpdate: 'RESTRICT',
+  })
   movementId: string;
 
   @Column({ type: 'int' })
+  @ForeignKey(() => IncidentEntity, 'number', {
+    name: 'match_incident_row',
+    onDelete: 'RESTRICT',
+    onUpdate: 'RESTRICT',
+  })
   incidentNumber: number;
 
   @Column('uuid')
@@ -60,11 +86,15 @@ export class MatchEntity {
 
 /** All matches of one movement as one thing to triage. */
 @Entity('incident')
+@Index('movementId', ['movementId'], { unique: true })
+@Index('incident_queue', ['status', 'urgency', 'at'])
+@Index('incident_at', ['at'])
 export class IncidentEntity {
   @PrimaryGeneratedColumn({ type: 'int' })
   number: number;
 
-  @Column({ type: 'uuid', unique: true })
+  @Column('uuid')
+  @ForeignKey(() => MovementEntity, { name: 'incident_movement', onDelete: 'RESTRICT', onUpdate: 'RESTRICT' })
   movementId: string;
 
   @Column({ type: 'datetime', precision: 3 })
@@ -103,7 +133,13 @@ export class IncidentEntity {
   @Column({ type: 'int' })
   matches: number;
 
-  @Column({ type: 'longtext', transformer: { to: (value: Verdict) => JSON.stringify(value), from: (text: string) => JSON.parse(text) as Verdict } })
+  @Column({
+    type: 'longtext',
+    transformer: {
+      to: (value: Verdict) => JSON.stringify(value),
+      from: (text: string) => JSON.parse(text) as Verdict,
+    },
+  })
   verdict: Verdict;
 
   @Column({ type: 'varchar', length: 120, nullable: true })
@@ -117,6 +153,7 @@ export class IncidentEntity {
 @Entity('evidence')
 export class EvidenceEntity {
   @PrimaryColumn('uuid')
+  @ForeignKey(() => MovementEntity, { name: 'evidence_movement', onDelete: 'RESTRICT', onUpdate: 'RESTRICT' })
   movementId: string;
 
   @Column({ type: 'longblob' })
@@ -125,11 +162,17 @@ export class EvidenceEntity {
 
 /** Everything that happened to an incident, in order. Never changed, never deleted with the incident standing. */
 @Entity('incident_history')
+@Index('history_incident', ['incidentNumber', 'id'])
 export class HistoryEntity {
   @PrimaryGeneratedColumn({ type: 'bigint' })
   id: string;
 
   @Column({ type: 'int' })
+  @ForeignKey(() => IncidentEntity, 'number', {
+    name: 'history_incident_row',
+    onDelete: 'RESTRICT',
+    onUpdate: 'RESTRICT',
+  })
   incidentNumber: number;
 
   @Column({ type: 'datetime', precision: 3 })

@@ -1,4 +1,11 @@
-import { ActRequest, type IncidentDetail, type IncidentPage, IncidentQuery, NoteRequest, UnmaskRequest } from '@lantern/contracts';
+import {
+  ActRequest,
+  type IncidentDetail,
+  type IncidentPage,
+  IncidentQuery,
+  NoteRequest,
+  UnmaskRequest,
+} from '@lantern/contracts';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
@@ -28,7 +35,11 @@ export class IncidentsController {
   @Permit('incidents.decide')
   @HttpCode(200)
   @Answers('IncidentDetail')
-  act(@Param('number', ParseIntPipe) number: number, @Body() request: ActRequest, @CallerOf() caller: Caller): Promise<IncidentDetail> {
+  act(
+    @Param('number', ParseIntPipe) number: number,
+    @Body() request: ActRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<IncidentDetail> {
     return this.incidents.act(number, request, caller);
   }
 
@@ -36,7 +47,11 @@ export class IncidentsController {
   @Permit('incidents.decide')
   @HttpCode(200)
   @Answers('IncidentDetail')
-  note(@Param('number', ParseIntPipe) number: number, @Body() request: NoteRequest, @CallerOf() caller: Caller): Promise<IncidentDetail> {
+  note(
+    @Param('number', ParseIntPipe) number: number,
+    @Body() request: NoteRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<IncidentDetail> {
     return this.incidents.note(number, request.text, caller);
   }
 
@@ -45,7 +60,11 @@ export class IncidentsController {
   @Permit('incidents.unmask')
   @HttpCode(200)
   @Answers('IncidentDetail')
-  unmask(@Param('number', ParseIntPipe) number: number, @Body() request: UnmaskRequest, @CallerOf() caller: Caller): Promise<IncidentDetail> {
+  unmask(
+    @Param('number', ParseIntPipe) number: number,
+    @Body() request: UnmaskRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<IncidentDetail> {
     return this.incidents.unmask(number, request.reason, caller);
   }
 }

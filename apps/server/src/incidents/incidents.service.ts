@@ -36,12 +36,18 @@ export class IncidentsService {
   async get(number: number, whole = false): Promise<IncidentDetail> {
     const incident = await this.find(number);
     const movement = await this.manager.findOneByOrFail(MovementEntity, { id: incident.movementId });
-    const history = await this.manager.find(HistoryEntity, { where: { incidentNumber: number }, order: { id: 'ASC' } });
-    const document = movement.revision === null ? null : (await this.revisions.get(movement.revision)).document;
+    const history = await this.manager.find(HistoryEntity, {
+      where: { incidentNumber: number },
+      order: { id: 'ASC' },
+    });
+    const document =
+      movement.revision === null ? null : (await this.revisions.get(movement.revision)).document;
     const policies = document?.policies ?? [];
     const { lookedFor, allRight, cause, verdict } = incident;
     const decidedBy = verdict.decidedBy;
-    const rule = policies.find((policy) => policy.id === decidedBy?.policy)?.rules.find((candidate) => candidate.id === decidedBy?.rule);
+    const rule = policies
+      .find((policy) => policy.id === decidedBy?.policy)
+      ?.rules.find((candidate) => candidate.id === decidedBy?.rule);
     return {
       ...toRow(incident, movement),
       urgencyParts: incident.urgencyParts,
@@ -55,23 +61,51 @@ export class IncidentsService {
       masked: !whole,
       recipientAddresses: movement.recipients,
       notice: verdict.answer === 'note' ? null : (rule?.notice ?? null),
-      history: history.map(({ at, actor, kind, act, text }) => ({ at: at.toISOString(), by: actor, kind, act, text })),
+      history: history.map(({ at, actor, kind, act, text }) => ({
+        at: at.toISOString(),
+        by: actor,
+        kind,
+        act,
+        text,
+      })),
     };
   }
 
   /** Applies an analyst's act; refused when somebody else was quicker, so that no decision is overwritten unseen. */
-  async act(number: number, request: ActRequest, caller: Caller, at: Date = new Date()): Promise<IncidentDetail> {
+  async act(
+    number: number,
+    request: ActRequest,
+    caller: Caller,
+    at: Date = new Date(),
+  ): Promise<IncidentDetail> {
     const act = toAct(request);
     await this.manager.transaction(async (manager) => {
-      const incident = await manager.findOne(IncidentEntity, { where: { number }, lock: { mode: 'pessimistic_write' } });
+      const incident = await manager.findOne(IncidentEntity, {
+        where: { number },
+        lock: { mode: 'pessimistic_write' },
+      });
       if (!incident) throw notFound(number);
       if (incident.version !== request.version) throw await this.changedMeanwhile(manager, number);
       const result = decide(incident, act);
-      if (result.status === 'refused') throw new AppError('act-refused', `That is not possible now: ${result.reason}.`, { details: { reason: result.reason } });
+      if (result.status === 'refused')
+        throw new AppError('act-refused', `That is not possible now: ${result.reason}.`, {
+          details: { reason: result.reason },
+        });
       const { status, outcome, lookedFor, allRight, cause } = result.state;
       const assignee = status === 'new' ? null : (incident.assignee ?? caller.name);
-      await manager.update(IncidentEntity, { number }, { status, outcome, lookedFor, allRight, cause, assignee, version: incident.version + 1 });
-      await manager.insert(HistoryEntity, { incidentNumber: number, at, actor: caller.name, kind: 'act', act, text: null });
+      await manager.update(
+        IncidentEntity,
+        { number },
+        { status, outcome, lookedFor, allRight, cause, assignee, version: incident.version + 1 },
+      );
+      await manager.insert(HistoryEntity, {
+        incidentNumber: number,
+        at,
+        actor: caller.name,
+        kind: 'act',
+        act,
+        text: null,
+      });
     });
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number);
@@ -79,7 +113,14 @@ export class IncidentsService {
 
   async note(number: number, text: string, caller: Caller): Promise<IncidentDetail> {
     await this.find(number);
-    await this.manager.insert(HistoryEntity, { incidentNumber: number, at: new Date(), actor: caller.name, kind: 'note', act: null, text });
+    await this.manager.insert(HistoryEntity, {
+      incidentNumber: number,
+      at: new Date(),
+      actor: caller.name,
+      kind: 'note',
+      act: null,
+      text,
+    });
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number);
   }
@@ -87,7 +128,14 @@ export class IncidentsService {
   /** Shows values whole; who asked and why is written down before anything is shown. */
   async unmask(number: number, reason: string, caller: Caller): Promise<IncidentDetail> {
     await this.find(number);
-    await this.manager.insert(HistoryEntity, { incidentNumber: number, at: new Date(), actor: caller.name, kind: 'unmasked', act: null, text: reason });
+    await this.manager.insert(HistoryEntity, {
+      incidentNumber: number,
+      at: new Date(),
+      actor: caller.name,
+      kind: 'unmasked',
+      act: null,
+      text: reason,
+    });
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number, true);
   }
@@ -101,12 +149,21 @@ export class IncidentsService {
   private async evidence(movementId: string): Promise<StoredEvidence> {
     const row = await this.manager.findOneBy(EvidenceEntity, { movementId });
     if (!row) return { parts: [] };
-    return JSON.parse(unseal(this.config.evidenceKey, evidencePlace(movementId), row.sealed).toString('utf8')) as StoredEvidence;
+    return JSON.parse(
+      unseal(this.config.evidenceKey, evidencePlace(movementId), row.sealed).toString('utf8'),
+    ) as StoredEvidence;
   }
 
   private async changedMeanwhile(manager: EntityManager, number: number): Promise<AppError> {
-    const last = await manager.findOne(HistoryEntity, { where: { incidentNumber: number }, order: { id: 'DESC' } });
-    return new AppError('changed-meanwhile', `${last?.actor ?? 'Somebody'} decided on this incident meanwhile. Look at it before deciding again.`, { details: { by: last?.actor ?? '' } });
+    const last = await manager.findOne(HistoryEntity, {
+      where: { incidentNumber: number },
+      order: { id: 'DESC' },
+    });
+    return new AppError(
+      'changed-meanwhile',
+      `${last?.actor ?? 'Somebody'} decided on this incident meanwhile. Look at it before deciding again.`,
+      { details: { by: last?.actor ?? '' } },
+    );
   }
 }
 

@@ -1,12 +1,18 @@
 import { randomUUID } from 'node:crypto';
-import { incidentOf, type InspectedMovement, type Verdict } from '@lantern/core';
+import { incidentOf, type IncidentSummary, type InspectedMovement, type Verdict } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import type { InspectedItemPart } from '../inspection/inspect-item.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { sealJson } from '../platform/sealing.js';
 import { toStoredEvidence } from './evidence.js';
-import { EvidenceEntity, HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from './incident.entity.js';
+import {
+  EvidenceEntity,
+  HistoryEntity,
+  IncidentEntity,
+  MatchEntity,
+  MovementEntity,
+} from './incident.entity.js';
 
 /** A judged movement, ready to be written down. */
 export interface JudgedMovement {
@@ -28,41 +34,16 @@ export class RecorderService {
   constructor(@Inject(CONFIG) private readonly config: Config) {}
 
   /** Writes movement, matches, incident and evidence within the caller's transaction. Announce it after the commit. */
-  async record(manager: EntityManager, judged: JudgedMovement): Promise<{ movementId: string; incident: number | null }> {
+  async record(
+    manager: EntityManager,
+    judged: JudgedMovement,
+  ): Promise<{ movementId: string; incident: number | null }> {
     const movementId = randomUUID();
-    const { movement, verdict } = judged;
-    await manager.insert(MovementEntity, {
-      id: movementId,
-      channel: movement.channel,
-      at: judged.at,
-      personAddress: movement.sender.address,
-      personName: judged.person.name,
-      department: judged.person.department,
-      recipients: movement.recipients.map(({ address, outside }) => ({ address, outside })),
-      revision: judged.revision,
-      answer: verdict.answer,
-    });
-    const summary = incidentOf(movement, verdict);
+    await manager.insert(MovementEntity, toMovement(movementId, judged));
+    const summary = incidentOf(judged.movement, judged.verdict);
     if (!summary) return { movementId, incident: null };
     const incident = await manager.save(
-      manager.create(IncidentEntity, {
-        movementId,
-        at: judged.at,
-        status: 'new',
-        outcome: null,
-        lookedFor: null,
-        allRight: null,
-        cause: null,
-        severity: summary.severity,
-        urgency: summary.urgency.total,
-        urgencyParts: summary.urgency,
-        counts: [...summary.counts],
-        unreadableParts: summary.unreadableParts,
-        matches: summary.matches.length,
-        verdict,
-        assignee: null,
-        version: 1,
-      }),
+      manager.create(IncidentEntity, toIncident(movementId, judged, summary)),
     );
     const matches = summary.matches.map((match) => ({
       movementId,
@@ -73,9 +54,56 @@ export class RecorderService {
       severity: match.severity,
     }));
     await manager.insert(MatchEntity, matches);
-    const sealed = sealJson(this.config.evidenceKey, evidencePlace(movementId), toStoredEvidence(judged.inspected));
+    const evidence = toStoredEvidence(judged.inspected);
+    const sealed = sealJson(this.config.evidenceKey, evidencePlace(movementId), evidence);
     await manager.insert(EvidenceEntity, { movementId, sealed });
-    await manager.insert(HistoryEntity, { incidentNumber: incident.number, at: judged.at, actor: 'Uncut Lantern', kind: 'recorded', act: null, text: null });
+    await manager.insert(HistoryEntity, {
+      incidentNumber: incident.number,
+      at: judged.at,
+      actor: 'Uncut Lantern',
+      kind: 'recorded',
+      act: null,
+      text: null,
+    });
     return { movementId, incident: incident.number };
   }
+}
+
+function toMovement(id: string, { movement, person, at, revision, verdict }: JudgedMovement): MovementEntity {
+  return {
+    id,
+    channel: movement.channel,
+    at,
+    personAddress: movement.sender.address,
+    personName: person.name,
+    department: person.department,
+    recipients: movement.recipients.map(({ address, outside }) => ({ address, outside })),
+    revision,
+    answer: verdict.answer,
+  };
+}
+
+function toIncident(
+  movementId: string,
+  judged: JudgedMovement,
+  summary: IncidentSummary,
+): Omit<IncidentEntity, 'number'> {
+  return {
+    movementId,
+    at: judged.at,
+    status: 'new',
+    outcome: null,
+    lookedFor: null,
+    allRight: null,
+    cause: null,
+    severity: summary.severity,
+    urgency: summary.urgency.total,
+    urgencyParts: summary.urgency,
+    counts: [...summary.counts],
+    unreadableParts: summary.unreadableParts,
+    matches: summary.matches.length,
+    verdict: judged.verdict,
+    assignee: null,
+    version: 1,
+  };
 }

@@ -17,7 +17,9 @@ describe('excerptsOf', () => {
 
   it('joins findings that stand together and parts those that do not', () => {
     const card = 'card 4539 1488 0343 6467';
-    expect(cut(`${card}\n${card}\n${'z '.repeat(400)}${card}`).excerpts.map((excerpt) => excerpt.marks.length)).toEqual([2, 1]);
+    expect(
+      cut(`${card}\n${card}\n${'z '.repeat(400)}${card}`).excerpts.map((excerpt) => excerpt.marks.length),
+    ).toEqual([2, 1]);
   });
 
   it('keeps a bounded number of findings and counts the others', () => {
@@ -26,8 +28,11 @@ describe('excerptsOf', () => {
     const kept = excerpts.reduce((sum, excerpt) => sum + excerpt.marks.length, 0);
     expect(kept + notShown).toBe(500);
     expect(kept).toBeLessThan(100);
-    for (const excerpt of excerpts) for (const mark of excerpt.marks) expect(excerpt.text.slice(mark.start, mark.end)).toBe('4539 1488 0343 6467');
+    for (const excerpt of excerpts)
+      for (const mark of excerpt.marks)
+        expect(excerpt.text.slice(mark.start, mark.end)).toBe('4539 1488 0343 6467');
   });
 
-  it('has nothing to keep of a text without findings', () => expect(cut('plain')).toEqual({ excerpts: [], notShown: 0 }));
+  it('has nothing to keep of a text without findings', () =>
+    expect(cut('plain')).toEqual({ excerpts: [], notShown: 0 }));
 });

@@ -27,7 +27,10 @@ export interface Excerpt {
 }
 
 /** Cuts a text down to what surrounds its findings. Findings must be in the order of the text. */
-export function excerptsOf(text: string, findings: readonly Finding[]): { excerpts: Excerpt[]; notShown: number } {
+export function excerptsOf(
+  text: string,
+  findings: readonly Finding[],
+): { excerpts: Excerpt[]; notShown: number } {
   const marked = findings.filter((finding) => finding.certainty >= WORTH_MARKING);
   const kept = marked.slice(0, MAX_KEPT);
   const groups: { from: number; to: number; findings: Finding[] }[] = [];
@@ -38,7 +41,12 @@ export function excerptsOf(text: string, findings: readonly Finding[]): { excerp
     if (last && from <= last.to && to - last.from <= LONGEST) {
       last.to = Math.max(last.to, to);
       last.findings.push(finding);
-    } else groups.push({ from: Math.max(from, last?.to ?? 0), to: Math.max(to, finding.end), findings: [finding] });
+    } else
+      groups.push({
+        from: Math.max(from, last?.to ?? 0),
+        to: Math.max(to, finding.end),
+        findings: [finding],
+      });
   }
   let line = 1;
   let counted = 0;
@@ -47,7 +55,11 @@ export function excerptsOf(text: string, findings: readonly Finding[]): { excerp
     line += newlines(text, counted, from);
     counted = Math.max(counted, from);
     // What is found but too weak to mark must not show up as plain context beside a mark.
-    return { line, text: text.slice(from, group.to), marks: group.findings.map((finding) => toMark(finding, from)) };
+    return {
+      line,
+      text: text.slice(from, group.to),
+      marks: group.findings.map((finding) => toMark(finding, from)),
+    };
   });
   return { excerpts, notShown: marked.length - kept.length };
 }

@@ -4,7 +4,11 @@ import { type Excerpt, excerptsOf } from './excerpts.js';
 
 /** What a channel hands in: its own texts, and files to be read. */
 export interface ItemToInspect {
-  readonly texts: readonly { readonly role: PartRole; readonly path: readonly string[]; readonly text: string }[];
+  readonly texts: readonly {
+    readonly role: PartRole;
+    readonly path: readonly string[];
+    readonly text: string;
+  }[];
   readonly files: readonly { readonly role: PartRole; readonly name: string; readonly bytes: Uint8Array }[];
   /** Whether texts come back, cut to `keepTexts` units each: only the Lantern asks for it. */
   readonly keepTexts: number;
@@ -20,21 +24,40 @@ export interface InspectedItemPart {
 
 /** Reads and scans everything in an item, in order. Runs inside a worker thread. */
 export async function inspectItem(item: ItemToInspect, scanner: Scanner): Promise<InspectedItemPart[]> {
-  const parts = item.texts.map(({ role, path, text }) => scanPart({ role, path, text, keep: item.keepTexts }, scanner));
+  const parts = item.texts.map(({ role, path, text }) =>
+    scanPart({ role, path, text, keep: item.keepTexts }, scanner),
+  );
   const budget = new Budget();
   for (const file of item.files) {
     for (const read of await readFile(file, budget)) {
-      if (read.status === 'read') parts.push(scanPart({ role: file.role, path: read.path, text: read.text, keep: item.keepTexts }, scanner));
-      else parts.push({ part: { status: 'unreadable', role: file.role, path: read.path, reason: read.reason }, excerpts: [], notShown: 0, text: null });
+      if (read.status === 'read')
+        parts.push(
+          scanPart({ role: file.role, path: read.path, text: read.text, keep: item.keepTexts }, scanner),
+        );
+      else
+        parts.push({
+          part: { status: 'unreadable', role: file.role, path: read.path, reason: read.reason },
+          excerpts: [],
+          notShown: 0,
+          text: null,
+        });
     }
   }
   return parts;
 }
 
-function scanPart(source: { role: PartRole; path: readonly string[]; text: string; keep: number }, scanner: Scanner): InspectedItemPart {
+function scanPart(
+  source: { role: PartRole; path: readonly string[]; text: string; keep: number },
+  scanner: Scanner,
+): InspectedItemPart {
   const { findings } = scanner.scan(source.text);
   const { excerpts, notShown } = excerptsOf(source.text, findings);
-  const part: InspectedPart = { status: 'read', role: source.role, path: source.path, characters: source.text.length, findings };
+  const part: InspectedPart = {
+    status: 'read',
+    role: source.role,
+    path: source.path,
+    characters: source.text.length,
+    findings,
+  };
   return { part, excerpts, notShown, text: source.keep > 0 ? source.text.slice(0, source.keep) : null };
 }
-

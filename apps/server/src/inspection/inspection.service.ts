@@ -36,7 +36,11 @@ export class InspectionService implements OnApplicationShutdown {
   }
 
   /** Inspects with draft patterns; `key` changes when they do. */
-  inspectWith(key: string, wordLists: readonly WordListPattern[], item: ItemToInspect): Promise<InspectedItemPart[]> {
+  inspectWith(
+    key: string,
+    wordLists: readonly WordListPattern[],
+    item: ItemToInspect,
+  ): Promise<InspectedItemPart[]> {
     if (this.drafts?.key !== key) {
       this.closeDrafts();
       const timer = setTimeout(() => this.closeDrafts(), DRAFT_POOL_KEPT_MS);
@@ -66,7 +70,10 @@ export class InspectionService implements OnApplicationShutdown {
       if (signal.aborted) return notFinished(item, 'took-too-long');
       if (isOutOfMemory(error)) return notFinished(item, 'expands-too-far');
       if (error instanceof Error && /queue is at limit/i.test(error.message)) {
-        throw new AppError('busy', 'Too many items are waiting to be inspected. Nothing was lost; try again in a few seconds.');
+        throw new AppError(
+          'busy',
+          'Too many items are waiting to be inspected. Nothing was lost; try again in a few seconds.',
+        );
       }
       this.log.error(`An inspection ended by itself: ${error instanceof Error ? error.name : 'unknown'}`);
       return notFinished(item, 'corrupt');
@@ -74,9 +81,12 @@ export class InspectionService implements OnApplicationShutdown {
   }
 }
 
+/** Worker threads run compiled code, also where tests load this file from its source. */
+const WORKER = new URL('./worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;
+
 function makePool(wordLists: readonly WordListPattern[], threads = 2): Piscina {
   return new Piscina({
-    filename: new URL('./worker.js', import.meta.url).href,
+    filename: WORKER,
     workerData: { wordLists },
     minThreads: 1,
     maxThreads: threads,
@@ -91,7 +101,18 @@ function isOutOfMemory(error: unknown): boolean {
 }
 
 /** An inspection that could not finish is no silent pass: every part counts as unreadable, which rules can ask for. */
-function notFinished(item: ItemToInspect, reason: 'took-too-long' | 'expands-too-far' | 'corrupt'): InspectedItemPart[] {
-  const places = [...item.texts.map(({ role, path }) => ({ role, path })), ...item.files.map(({ role, name }) => ({ role, path: [name] }))];
-  return places.map(({ role, path }) => ({ part: { status: 'unreadable', role, path, reason }, excerpts: [], notShown: 0, text: null }));
+function notFinished(
+  item: ItemToInspect,
+  reason: 'took-too-long' | 'expands-too-far' | 'corrupt',
+): InspectedItemPart[] {
+  const places = [
+    ...item.texts.map(({ role, path }) => ({ role, path })),
+    ...item.files.map(({ role, name }) => ({ role, path: [name] })),
+  ];
+  return places.map(({ role, path }) => ({
+    part: { status: 'unreadable', role, path, reason },
+    excerpts: [],
+    notShown: 0,
+    text: null,
+  }));
 }

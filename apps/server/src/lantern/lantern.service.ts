@@ -28,7 +28,11 @@ export class LanternService {
     const revision = this.published.current;
     const { domains } = await this.people.getOrganisation();
     return {
-      published: revision && { revision: revision.number, wordLists: revision.document.patterns, policies: revision.document.policies },
+      published: revision && {
+        revision: revision.number,
+        wordLists: revision.document.patterns,
+        policies: revision.document.policies,
+      },
       drafts: { revision: null, wordLists: await this.drafts(), policies: await this.policies.drafts() },
       ownDomains: domains,
     };
@@ -37,11 +41,21 @@ export class LanternService {
   async file(name: string, bytes: Uint8Array): Promise<LanternFileResult> {
     const lists = await this.drafts();
     const key = createHash('sha256').update(JSON.stringify(lists)).digest('hex');
-    const item = { texts: [], files: [{ role: 'attachment' as const, name, bytes }], keepTexts: SHOWN_CHARACTERS };
+    const item = {
+      texts: [],
+      files: [{ role: 'attachment' as const, name, bytes }],
+      keepTexts: SHOWN_CHARACTERS,
+    };
     const inspected = await this.inspection.inspectWith(key, lists, item);
     const parts = inspected.map(({ part, text }): LanternPart => {
       if (part.status === 'unreadable') return { status: 'unreadable', path: part.path, reason: part.reason };
-      return { status: 'read', path: part.path, text: text ?? '', cut: part.characters > SHOWN_CHARACTERS, findings: part.findings };
+      return {
+        status: 'read',
+        path: part.path,
+        text: text ?? '',
+        cut: part.characters > SHOWN_CHARACTERS,
+        findings: part.findings,
+      };
     });
     return { name, parts };
   }

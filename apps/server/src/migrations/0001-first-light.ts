@@ -12,8 +12,21 @@ export class FirstLight1764000000001 implements MigrationInterface {
 }
 
 const TABLES = [
-  'mail_attachment', 'mail_message', 'incident_history', 'evidence', 'rule_match', 'incident', 'movement', 'revision',
-  'policy_draft', 'own_pattern', 'partner', 'person', 'organisation', 'session', 'account',
+  'mail_attachment',
+  'mail_message',
+  'incident_history',
+  'evidence',
+  'rule_match',
+  'incident',
+  'movement',
+  'revision',
+  'policy_draft',
+  'own_pattern',
+  'partner',
+  'person',
+  'organisation',
+  'session',
+  'account',
 ];
 
 const STATEMENTS = [

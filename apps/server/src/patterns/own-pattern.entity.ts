@@ -1,18 +1,25 @@
 import type { ListedWord } from '@lantern/core';
-import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 @Entity('own_pattern')
+@Index('name', ['name'], { unique: true })
 export class OwnPatternEntity {
   @PrimaryColumn('uuid')
   id: string;
 
-  @Column({ type: 'varchar', length: 120, unique: true })
+  @Column({ type: 'varchar', length: 120 })
   name: string;
 
   @Column({ type: 'text' })
   about: string;
 
-  @Column({ type: 'longtext', transformer: { to: (words: ListedWord[]) => JSON.stringify(words), from: (text: string) => JSON.parse(text) as ListedWord[] } })
+  @Column({
+    type: 'longtext',
+    transformer: {
+      to: (words: ListedWord[]) => JSON.stringify(words),
+      from: (text: string) => JSON.parse(text) as ListedWord[],
+    },
+  })
   words: ListedWord[];
 
   @Column({ type: 'int' })

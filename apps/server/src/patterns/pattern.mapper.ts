@@ -1,5 +1,11 @@
 import type { PatternDetail, PatternSummary } from '@lantern/contracts';
-import { DEFAULT_WORD_WEIGHT, type PatternId, type Policy, type ReadyPattern, type WordListPattern } from '@lantern/core';
+import {
+  DEFAULT_WORD_WEIGHT,
+  type PatternId,
+  type Policy,
+  type ReadyPattern,
+  type WordListPattern,
+} from '@lantern/core';
 import { findingPatterns } from '../policies/rule-patterns.js';
 import { stateOf } from '../policies/draft-state.js';
 import type { OwnPatternEntity } from './own-pattern.entity.js';
@@ -16,12 +22,25 @@ export function toWordList(entity: OwnPatternEntity): WordListPattern {
 }
 
 function usedBy(id: string, policies: readonly Policy[]): string[] {
-  return policies.filter((policy) => policy.rules.some((rule) => findingPatterns(rule).includes(id))).map((policy) => policy.name);
+  return policies
+    .filter((policy) => policy.rules.some((rule) => findingPatterns(rule).includes(id)))
+    .map((policy) => policy.name);
 }
 
 export function readySummary(pattern: ReadyPattern, use: PatternUse): PatternSummary {
   const { id, name, kind, countries, about, source } = pattern;
-  return { id, name, kind, origin: 'ready', countries, about, source, usedBy: usedBy(id, use.policies), state: 'published', words: 0 };
+  return {
+    id,
+    name,
+    kind,
+    origin: 'ready',
+    countries,
+    about,
+    source,
+    usedBy: usedBy(id, use.policies),
+    state: 'published',
+    words: 0,
+  };
 }
 
 export function ownSummary(entity: OwnPatternEntity, use: PatternUse): PatternSummary {
@@ -42,11 +61,22 @@ export function ownSummary(entity: OwnPatternEntity, use: PatternUse): PatternSu
 
 export function readyDetail(pattern: ReadyPattern, use: PatternUse): PatternDetail {
   const { checkName, accidentalShare, weights, supportingWords, counterWords, examples } = pattern;
-  return { ...readySummary(pattern, use), own: null, ready: { checkName, accidentalShare, weights, supportingWords, counterWords, examples } };
+  return {
+    ...readySummary(pattern, use),
+    own: null,
+    ready: { checkName, accidentalShare, weights, supportingWords, counterWords, examples },
+  };
 }
 
 export function ownDetail(entity: OwnPatternEntity, use: PatternUse): PatternDetail {
-  const text = entity.words.map((word) => (word.weight === DEFAULT_WORD_WEIGHT ? word.text : `${word.text}\t${word.weight}`)).join('\n');
-  const own = { text, version: entity.version, updatedAt: entity.updatedAt.toISOString(), updatedBy: entity.updatedBy };
+  const text = entity.words
+    .map((word) => (word.weight === DEFAULT_WORD_WEIGHT ? word.text : `${word.text}\t${word.weight}`))
+    .join('\n');
+  const own = {
+    text,
+    version: entity.version,
+    updatedAt: entity.updatedAt.toISOString(),
+    updatedBy: entity.updatedBy,
+  };
   return { ...ownSummary(entity, use), ready: null, own };
 }

@@ -1,4 +1,10 @@
-import { type PatternDetail, type PatternSummary, type SavedWordList, SaveWordListRequest, WordListRequest } from '@lantern/contracts';
+import {
+  type PatternDetail,
+  type PatternSummary,
+  type SavedWordList,
+  SaveWordListRequest,
+  WordListRequest,
+} from '@lantern/contracts';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
@@ -34,7 +40,11 @@ export class PatternsController {
   @Put(':id')
   @Permit('patterns.write')
   @Answers('SavedWordList')
-  save(@Param('id', ParseUUIDPipe) id: string, @Body() request: SaveWordListRequest, @CallerOf() caller: Caller): Promise<SavedWordList> {
+  save(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() request: SaveWordListRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<SavedWordList> {
     return this.patterns.save(id, request, caller);
   }
 

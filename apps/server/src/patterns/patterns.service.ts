@@ -1,5 +1,12 @@
 import { randomUUID } from 'node:crypto';
-import type { PatternDetail, PatternSummary, SavedWordList, SaveWordListRequest, WordListOutcome, WordListRequest } from '@lantern/contracts';
+import type {
+  PatternDetail,
+  PatternSummary,
+  SavedWordList,
+  SaveWordListRequest,
+  WordListOutcome,
+  WordListRequest,
+} from '@lantern/contracts';
 import { READY_PATTERNS, readWordLines, type WordListPattern, type WordListReading } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -24,7 +31,10 @@ export class PatternsService {
   async list(): Promise<PatternSummary[]> {
     const use = await this.use();
     const own = await this.own.find({ order: { name: 'ASC' } });
-    return [...own.map((entity) => ownSummary(entity, use)), ...READY_PATTERNS.map((pattern) => readySummary(pattern, use))];
+    return [
+      ...own.map((entity) => ownSummary(entity, use)),
+      ...READY_PATTERNS.map((pattern) => readySummary(pattern, use)),
+    ];
   }
 
   async get(id: string): Promise<PatternDetail> {
@@ -36,7 +46,11 @@ export class PatternsService {
   async create(request: WordListRequest, caller: Caller): Promise<SavedWordList> {
     const reading = readWordLines(request.words);
     await this.demandFreeName(request.name, '');
-    const entity = this.own.create({ id: randomUUID(), ...this.fields(request, reading, caller), version: 1 });
+    const entity = this.own.create({
+      id: randomUUID(),
+      ...this.fields(request, reading, caller),
+      version: 1,
+    });
     await this.own.insert(entity);
     this.live.publish({ kind: 'drafts-changed' });
     return { pattern: await this.get(entity.id), outcome: toOutcome(reading) };
@@ -46,9 +60,16 @@ export class PatternsService {
     const before = await this.getOwn(id);
     await this.demandFreeName(request.name, id);
     const reading = readWordLines(request.words);
-    const changed = await this.own.update({ id, version: request.version }, { ...this.fields(request, reading, caller), version: request.version + 1 });
+    const changed = await this.own.update(
+      { id, version: request.version },
+      { ...this.fields(request, reading, caller), version: request.version + 1 },
+    );
     if (changed.affected === 0) {
-      throw new AppError('changed-meanwhile', `${before.updatedBy} saved this list meanwhile. Your text is still here; look at theirs before saving again.`, { details: { by: before.updatedBy, version: before.version } });
+      throw new AppError(
+        'changed-meanwhile',
+        `${before.updatedBy} saved this list meanwhile. Your text is still here; look at theirs before saving again.`,
+        { details: { by: before.updatedBy, version: before.version } },
+      );
     }
     this.live.publish({ kind: 'drafts-changed' });
     return { pattern: await this.get(id), outcome: toOutcome(reading) };
@@ -57,13 +78,24 @@ export class PatternsService {
   async remove(id: string): Promise<void> {
     const entity = await this.getOwn(id);
     const { usedBy } = ownSummary(entity, await this.use());
-    if (usedBy.length > 0) throw new AppError('in-use', `Rules of ${usedBy.join(', ')} look for "${entity.name}". Take it out of them first.`, { details: { by: usedBy.join(', ') } });
+    if (usedBy.length > 0)
+      throw new AppError(
+        'in-use',
+        `Rules of ${usedBy.join(', ')} look for "${entity.name}". Take it out of them first.`,
+        { details: { by: usedBy.join(', ') } },
+      );
     await this.own.delete({ id });
     this.live.publish({ kind: 'drafts-changed' });
   }
 
   private fields(request: WordListRequest, reading: WordListReading, caller: Caller) {
-    return { name: request.name.trim(), about: request.about, words: [...reading.words], updatedAt: new Date(), updatedBy: caller.name };
+    return {
+      name: request.name.trim(),
+      about: request.about,
+      words: [...reading.words],
+      updatedAt: new Date(),
+      updatedBy: caller.name,
+    };
   }
 
   private async getOwn(id: string): Promise<OwnPatternEntity> {
@@ -74,7 +106,8 @@ export class PatternsService {
 
   private async demandFreeName(name: string, except: string): Promise<void> {
     const other = await this.own.findOneBy({ name: name.trim() });
-    if (other && other.id !== except) throw new AppError('name-taken', `Another list is called "${name.trim()}".`);
+    if (other && other.id !== except)
+      throw new AppError('name-taken', `Another list is called "${name.trim()}".`);
   }
 
   private async use(): Promise<PatternUse> {
@@ -86,5 +119,12 @@ export class PatternsService {
 function toOutcome(reading: WordListReading): WordListOutcome {
   const { words, blankLines, duplicates, overLimit } = reading;
   // A long list of line numbers helps nobody; the first hundred show the kind of trouble.
-  return { kept: words.length, blankLines, duplicates, overLimit, tooLong: reading.tooLong.slice(0, 100), withoutLetters: reading.withoutLetters.slice(0, 100) };
+  return {
+    kept: words.length,
+    blankLines,
+    duplicates,
+    overLimit,
+    tooLong: reading.tooLong.slice(0, 100),
+    withoutLetters: reading.withoutLetters.slice(0, 100),
+  };
 }

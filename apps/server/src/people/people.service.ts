@@ -50,11 +50,31 @@ export class PeopleService {
 
   async suggest(typed: string): Promise<KnownAddress[]> {
     const like = `%${typed.replace(/[\\%_]/g, '\\$&')}%`;
-    const people = await this.people.createQueryBuilder('p').where('p.name LIKE :like OR p.address LIKE :like', { like }).orderBy('p.name').take(MAX_SUGGESTIONS).getMany();
-    const partners = await this.partners.createQueryBuilder('p').where('p.name LIKE :like OR p.address LIKE :like OR p.organisation LIKE :like', { like }).orderBy('p.address').take(MAX_SUGGESTIONS).getMany();
+    const people = await this.people
+      .createQueryBuilder('p')
+      .where('p.name LIKE :like OR p.address LIKE :like', { like })
+      .orderBy('p.name')
+      .take(MAX_SUGGESTIONS)
+      .getMany();
+    const partners = await this.partners
+      .createQueryBuilder('p')
+      .where('p.name LIKE :like OR p.address LIKE :like OR p.organisation LIKE :like', { like })
+      .orderBy('p.address')
+      .take(MAX_SUGGESTIONS)
+      .getMany();
     return [
-      ...people.map((person) => ({ address: person.address, name: person.name, from: person.department, outside: false })),
-      ...partners.map((partner) => ({ address: partner.address, name: partner.name, from: partner.organisation, outside: true })),
+      ...people.map((person) => ({
+        address: person.address,
+        name: person.name,
+        from: person.department,
+        outside: false,
+      })),
+      ...partners.map((partner) => ({
+        address: partner.address,
+        name: partner.name,
+        from: partner.organisation,
+        outside: true,
+      })),
     ].slice(0, MAX_SUGGESTIONS);
   }
 }

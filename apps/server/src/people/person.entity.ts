@@ -1,4 +1,4 @@
-import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 @Entity('organisation')
 export class OrganisationEntity {
@@ -14,6 +14,7 @@ export class OrganisationEntity {
 }
 
 @Entity('person')
+@Index('address', ['address'], { unique: true })
 export class PersonEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -21,7 +22,7 @@ export class PersonEntity {
   @Column({ type: 'varchar', length: 120 })
   name: string;
 
-  @Column({ type: 'varchar', length: 254, unique: true })
+  @Column({ type: 'varchar', length: 254 })
   address: string;
 
   @Column({ type: 'varchar', length: 120 })

@@ -1,6 +1,12 @@
 import { createRequire } from 'node:module';
 import { applyDecorators, type INestApplication } from '@nestjs/common';
-import { ApiOkResponse, ApiProduces, DocumentBuilder, type OpenAPIObject, SwaggerModule } from '@nestjs/swagger';
+import {
+  ApiOkResponse,
+  ApiProduces,
+  DocumentBuilder,
+  type OpenAPIObject,
+  SwaggerModule,
+} from '@nestjs/swagger';
 
 type Schemas = NonNullable<NonNullable<OpenAPIObject['components']>['schemas']>;
 
@@ -16,10 +22,17 @@ export function Answers(contract: string, shape: 'one' | 'list' = 'one') {
 /** Schemas of all contracts, written by the build beside their code. */
 function contractSchemas(): Schemas {
   const require = createRequire(import.meta.url);
-  const { definitions } = require('@lantern/contracts/schema.json') as { definitions: Record<string, unknown> };
+  const { definitions } = require('@lantern/contracts/schema.json') as {
+    definitions: Record<string, unknown>;
+  };
   const named = Object.entries(definitions).map(([name, schema]) => [safeName(name), schema]);
   const text = JSON.stringify(Object.fromEntries(named));
-  return JSON.parse(text.replace(/#\/definitions\/([^"]+)/g, (_all, name: string) => `#/components/schemas/${safeName(decodeURIComponent(name))}`)) as Schemas;
+  return JSON.parse(
+    text.replace(
+      /#\/definitions\/([^"]+)/g,
+      (_all, name: string) => `#/components/schemas/${safeName(decodeURIComponent(name))}`,
+    ),
+  ) as Schemas;
 }
 
 /** Component names take letters, digits, dot, dash and underscore only (OpenAPI 3.0.3, components object). */
@@ -31,11 +44,19 @@ function safeName(name: string): string {
 export function describeApi(application: INestApplication): void {
   const about = new DocumentBuilder()
     .setTitle('Uncut Lantern')
-    .setDescription('Describe what is sensitive, write rules for how it may move, triage what was caught. Changes need the session cookie and the header x-csrf-token.')
+    .setDescription(
+      'Describe what is sensitive, write rules for how it may move, triage what was caught. Changes need the session cookie and the header x-csrf-token.',
+    )
     .setVersion('0.1.0')
     .addCookieAuth('lantern_session')
     .build();
   const document = SwaggerModule.createDocument(application, about);
-  document.components = { ...document.components, schemas: { ...document.components?.schemas, ...contractSchemas() } };
-  SwaggerModule.setup('api/docs', application, document, { jsonDocumentUrl: 'api/openapi.json', customSiteTitle: 'Uncut Lantern API' });
+  document.components = {
+    ...document.components,
+    schemas: { ...document.components?.schemas, ...contractSchemas() },
+  };
+  SwaggerModule.setup('api/docs', application, document, {
+    jsonDocumentUrl: 'api/openapi.json',
+    customSiteTitle: 'Uncut Lantern API',
+  });
 }

@@ -29,12 +29,17 @@ export class OverviewController {
   async overview(): Promise<OverviewView> {
     const { changes, problems } = await this.revisions.draft();
     const revision = this.published.current;
-    const changed = (subject: 'pattern' | 'policy') => changes.filter((change) => change.subject === subject).length;
+    const changed = (subject: 'pattern' | 'policy') =>
+      changes.filter((change) => change.subject === subject).length;
     return {
       organisation: (await this.people.getOrganisation()).name,
       revision: revision && { number: revision.number, name: revision.name },
       patterns: { total: (await this.patterns.list()).length, changed: changed('pattern') },
-      policies: { total: (await this.policies.drafts()).length, changed: changed('policy'), problems: problems.length },
+      policies: {
+        total: (await this.policies.drafts()).length,
+        changed: changed('policy'),
+        problems: problems.length,
+      },
       incidents: { open: await this.incidents.countOpen() },
     };
   }

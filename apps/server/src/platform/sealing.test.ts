@@ -12,7 +12,8 @@ describe('seal', () => {
     expect(sealed.length).toBeLessThan(content.length);
   });
 
-  it('never gives the same bytes twice', () => expect(seal(key, 'r', content)).not.toEqual(seal(key, 'r', content)));
+  it('never gives the same bytes twice', () =>
+    expect(seal(key, 'r', content)).not.toEqual(seal(key, 'r', content)));
 
   it.each([
     ['another key', () => unseal(randomBytes(32), 'row-1', seal(key, 'row-1', content))],

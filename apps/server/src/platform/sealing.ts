@@ -26,7 +26,9 @@ export function unseal(key: Buffer, place: string, sealed: Buffer): Buffer {
   const decipher = createDecipheriv('aes-256-gcm', key, nonce);
   decipher.setAAD(Buffer.from(place));
   decipher.setAuthTag(tag);
-  return gunzipSync(Buffer.concat([decipher.update(sealed.subarray(1 + NONCE_BYTES + TAG_BYTES)), decipher.final()]));
+  return gunzipSync(
+    Buffer.concat([decipher.update(sealed.subarray(1 + NONCE_BYTES + TAG_BYTES)), decipher.final()]),
+  );
 }
 
 /** Seals a value as JSON. */

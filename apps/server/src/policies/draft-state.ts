@@ -1,7 +1,10 @@
 import type { DraftState } from '@lantern/contracts';
 
 /** How a draft stands to its published form; both are plain values, so their text decides. */
-export function stateOf<Thing extends { readonly id: string }>(draft: Thing, published: readonly Thing[]): DraftState {
+export function stateOf<Thing extends { readonly id: string }>(
+  draft: Thing,
+  published: readonly Thing[],
+): DraftState {
   const before = published.find((thing) => thing.id === draft.id);
   if (!before) return 'new';
   return stable(before) === stable(draft) ? 'published' : 'changed';

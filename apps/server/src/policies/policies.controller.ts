@@ -35,7 +35,11 @@ export class PoliciesController {
   @Put(':id')
   @Permit('policies.write')
   @Answers('PolicyView')
-  save(@Param('id', ParseUUIDPipe) id: string, @Body() request: SavePolicyRequest, @CallerOf() caller: Caller): Promise<PolicyView> {
+  save(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() request: SavePolicyRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<PolicyView> {
     return this.policies.save(id, request, caller);
   }
 

@@ -1,6 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { PolicyRequest, PolicyView, SavePolicyRequest } from '@lantern/contracts';
-import { type Policy, type PolicyId, policyProblems, READY_PATTERNS, type Rule, type RuleId } from '@lantern/core';
+import {
+  type Policy,
+  type PolicyId,
+  policyProblems,
+  READY_PATTERNS,
+  type Rule,
+  type RuleId,
+} from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
@@ -54,13 +61,22 @@ export class PoliciesService {
   }
 
   async save(id: string, request: SavePolicyRequest, caller: Caller): Promise<PolicyView> {
-    const change = { definition: toDefinition(request), version: request.version + 1, updatedAt: new Date(), updatedBy: caller.name };
+    const change = {
+      definition: toDefinition(request),
+      version: request.version + 1,
+      updatedAt: new Date(),
+      updatedBy: caller.name,
+    };
     const changed = await this.entities.update({ id, version: request.version }, change);
     if (changed.affected === 0) {
       const now = await this.get(id);
-      throw new AppError('changed-meanwhile', `${now.updatedBy} changed this policy meanwhile. Nothing of yours was saved over it.`, {
-        details: { by: now.updatedBy, version: now.version },
-      });
+      throw new AppError(
+        'changed-meanwhile',
+        `${now.updatedBy} changed this policy meanwhile. Nothing of yours was saved over it.`,
+        {
+          details: { by: now.updatedBy, version: now.version },
+        },
+      );
     }
     this.live.publish({ kind: 'drafts-changed' });
     return this.get(id);
@@ -78,10 +94,17 @@ export class PoliciesService {
 
   private async knownPatterns(): Promise<Set<string>> {
     const own = await this.ownPatterns.find({ select: { id: true } });
-    return new Set([...READY_PATTERNS.map((pattern): string => pattern.id), ...own.map((pattern) => pattern.id)]);
+    return new Set([
+      ...READY_PATTERNS.map((pattern): string => pattern.id),
+      ...own.map((pattern) => pattern.id),
+    ]);
   }
 
-  private toView(entity: PolicyDraftEntity, all: readonly PolicyDraftEntity[], patterns: ReadonlySet<string>): PolicyView {
+  private toView(
+    entity: PolicyDraftEntity,
+    all: readonly PolicyDraftEntity[],
+    patterns: ReadonlySet<string>,
+  ): PolicyView {
     const policy = toPolicy(entity);
     const otherNames = all.filter((other) => other.id !== entity.id).map((other) => other.definition.name);
     return {

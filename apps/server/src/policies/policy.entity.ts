@@ -42,7 +42,13 @@ export class RevisionEntity {
   @Column({ type: 'text' })
   reason: string;
 
-  @Column({ type: 'longtext', transformer: { to: (value: RevisionDocument) => JSON.stringify(value), from: (text: string) => JSON.parse(text) as RevisionDocument } })
+  @Column({
+    type: 'longtext',
+    transformer: {
+      to: (value: RevisionDocument) => JSON.stringify(value),
+      from: (text: string) => JSON.parse(text) as RevisionDocument,
+    },
+  })
   document: RevisionDocument;
 
   @Column({ type: 'datetime', precision: 3 })

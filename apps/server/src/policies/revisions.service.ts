@@ -47,8 +47,16 @@ export class RevisionsService {
   async draft(): Promise<DraftView> {
     const document = await this.document();
     const before = this.published.current?.document ?? { patterns: [], policies: [] };
-    const problems = (await this.policies.list()).flatMap((view) => view.problems.map((problem) => ({ policy: view.policy.id, problem })));
-    return { changes: [...patternChanges(before.patterns, document.patterns), ...policyChanges(before.policies, document.policies)], problems };
+    const problems = (await this.policies.list()).flatMap((view) =>
+      view.problems.map((problem) => ({ policy: view.policy.id, problem })),
+    );
+    return {
+      changes: [
+        ...patternChanges(before.patterns, document.patterns),
+        ...policyChanges(before.policies, document.policies),
+      ],
+      problems,
+    };
   }
 
   publish(request: PublishRequest, caller: Caller): Promise<RevisionView> {
@@ -60,9 +68,14 @@ export class RevisionsService {
   private async publishNow(request: PublishRequest, caller: Caller): Promise<RevisionView> {
     const { changes, problems } = await this.draft();
     if (problems.length > 0) {
-      throw new AppError('problems-remain', `${problems.length} problems must be mended before the drafts can be published.`, { details: { problems: problems.length } });
+      throw new AppError(
+        'problems-remain',
+        `${problems.length} problems must be mended before the drafts can be published.`,
+        { details: { problems: problems.length } },
+      );
     }
-    if (changes.length === 0) throw new AppError('nothing-to-publish', 'The drafts are the same as the published revision.');
+    if (changes.length === 0)
+      throw new AppError('nothing-to-publish', 'The drafts are the same as the published revision.');
     const revision = await this.revisions.save(
       this.revisions.create({
         name: request.name.trim() || `Revision of ${new Date().toISOString().slice(0, 10)}`,
@@ -98,16 +111,35 @@ function policyChanges(before: readonly Policy[], after: readonly Policy[]): Dra
   });
   const removed = before
     .filter((policy) => !after.some((other) => other.id === policy.id))
-    .map((policy): DraftChange => ({ subject: 'policy', id: policy.id, name: policy.name, state: 'removed', before: policy, after: null }));
+    .map((policy): DraftChange => ({
+      subject: 'policy',
+      id: policy.id,
+      name: policy.name,
+      state: 'removed',
+      before: policy,
+      after: null,
+    }));
   return [...changed, ...removed];
 }
 
-function patternChanges(before: readonly WordListPattern[], after: readonly WordListPattern[]): DraftChange[] {
-  const entry = (list: WordListPattern, state: DraftChange['state']): DraftChange => ({ subject: 'pattern', id: list.id, name: list.name, state, before: null, after: null });
+function patternChanges(
+  before: readonly WordListPattern[],
+  after: readonly WordListPattern[],
+): DraftChange[] {
+  const entry = (list: WordListPattern, state: DraftChange['state']): DraftChange => ({
+    subject: 'pattern',
+    id: list.id,
+    name: list.name,
+    state,
+    before: null,
+    after: null,
+  });
   const changed = after.flatMap((list) => {
     const state = stateOf(list, before);
     return state === 'published' || state === 'removed' ? [] : [entry(list, state)];
   });
-  const removed = before.filter((list) => !after.some((other) => other.id === list.id)).map((list) => entry(list, 'removed'));
+  const removed = before
+    .filter((list) => !after.some((other) => other.id === list.id))
+    .map((list) => entry(list, 'removed'));
   return [...changed, ...removed];
 }

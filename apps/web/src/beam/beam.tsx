@@ -20,7 +20,9 @@ export function Beam({ from, by, to, answer, lit, worded = false }: Props) {
       <span className="whitespace-nowrap">{by}</span>
       <Line lit={lit} />
       <End answer={answer} />
-      {worded && answer && <b className={answer === 'block' ? 'text-stop' : 'text-ink'}>{ANSWER_DONE[answer]}</b>}
+      {worded && answer && (
+        <b className={answer === 'block' ? 'text-stop' : 'text-ink'}>{ANSWER_DONE[answer]}</b>
+      )}
       <span className="truncate">{to}</span>
       {!worded && <span className="sr-only">{answer ? ANSWER_DONE[answer] : 'went on'}</span>}
     </span>

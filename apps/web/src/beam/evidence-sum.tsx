@@ -8,9 +8,15 @@ export function EvidenceSum({ evidence }: { readonly evidence: readonly Evidence
   return (
     <div>
       <div aria-hidden className="mb-2 flex h-2.5 gap-px">
-        {[...evidence].sort((left, right) => right.weight - left.weight).map((item) => (
-          <span key={item.code} style={{ flexGrow: Math.abs(item.weight) / total }} className={item.weight >= 0 ? 'bg-found-deep' : 'bg-rule-strong'} />
-        ))}
+        {[...evidence]
+          .sort((left, right) => right.weight - left.weight)
+          .map((item) => (
+            <span
+              key={item.code}
+              style={{ flexGrow: Math.abs(item.weight) / total }}
+              className={item.weight >= 0 ? 'bg-found-deep' : 'bg-rule-strong'}
+            />
+          ))}
       </div>
       <table className="w-full text-[12.5px]">
         <tbody>

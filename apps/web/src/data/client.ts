@@ -18,7 +18,10 @@ export function rememberToken(token: string): void {
   csrfToken = token;
 }
 
-const unreachable: ErrorBody = { code: 'internal', message: 'The server cannot be reached. What you typed is still here; try again in a moment.' };
+const unreachable: ErrorBody = {
+  code: 'internal',
+  message: 'The server cannot be reached. What you typed is still here; try again in a moment.',
+};
 
 async function send(path: string, init: RequestInit): Promise<Response> {
   try {
@@ -31,7 +34,10 @@ async function send(path: string, init: RequestInit): Promise<Response> {
 async function read<Answer>(response: Response): Promise<Answer> {
   if (response.status === 204) return undefined as Answer;
   const body: unknown = await response.json().catch(() => null);
-  if (!response.ok) throw new ApiError(isErrorBody(body) ? body : { ...unreachable, message: `The server answered with ${response.status}.` });
+  if (!response.ok)
+    throw new ApiError(
+      isErrorBody(body) ? body : { ...unreachable, message: `The server answered with ${response.status}.` },
+    );
   return body as Answer;
 }
 
@@ -44,7 +50,11 @@ export async function get<Answer>(path: string): Promise<Answer> {
 }
 
 /** Sends a change as JSON, or as a form when `body` is one. */
-export async function change<Answer>(method: 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<Answer> {
+export async function change<Answer>(
+  method: 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  body?: unknown,
+): Promise<Answer> {
   const headers: Record<string, string> = { 'x-csrf-token': csrfToken };
   if (body instanceof FormData) return read<Answer>(await send(path, { method, headers, body }));
   if (body === undefined) return read<Answer>(await send(path, { method, headers }));

@@ -39,5 +39,8 @@ export const useNote = (number: number) => useChange<{ text: string }>(number, '
 
 /** Values come back whole once and are not kept in the cache of masked incidents. */
 export function useUnmask(number: number) {
-  return useMutation({ mutationFn: (reason: string) => change<IncidentDetail>('POST', `/incidents/${number}/unmaskings`, { reason }) });
+  return useMutation({
+    mutationFn: (reason: string) =>
+      change<IncidentDetail>('POST', `/incidents/${number}/unmaskings`, { reason }),
+  });
 }

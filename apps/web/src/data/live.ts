@@ -3,7 +3,8 @@ import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 
 function refresh(queries: QueryClient, event: LiveEvent): void {
-  const stale = (...keys: string[]) => keys.forEach((key) => void queries.invalidateQueries({ queryKey: [key] }));
+  const stale = (...keys: string[]) =>
+    keys.forEach((key) => void queries.invalidateQueries({ queryKey: [key] }));
   switch (event.kind) {
     case 'incident-recorded':
       return stale('overview', 'incidents');
@@ -23,7 +24,8 @@ export function useLiveUpdates(): void {
   useEffect(() => {
     const source = new EventSource('/api/events');
     let lost = false;
-    source.onmessage = (message: MessageEvent<string>) => refresh(queries, JSON.parse(message.data) as LiveEvent);
+    source.onmessage = (message: MessageEvent<string>) =>
+      refresh(queries, JSON.parse(message.data) as LiveEvent);
     source.onerror = () => (lost = true);
     source.onopen = () => {
       if (lost) void queries.invalidateQueries();

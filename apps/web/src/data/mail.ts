@@ -31,11 +31,19 @@ export function useAddresses(typed: string) {
 }
 
 export function useMailbox(person: string) {
-  return useQuery({ queryKey: ['mailbox', person], queryFn: () => get<MailSummary[]>(`/stand-ins/mail/${person}/messages`), refetchInterval: 15_000 });
+  return useQuery({
+    queryKey: ['mailbox', person],
+    queryFn: () => get<MailSummary[]>(`/stand-ins/mail/${person}/messages`),
+    refetchInterval: 15_000,
+  });
 }
 
 export function useMail(person: string, id: string | null) {
-  return useQuery({ queryKey: ['mailbox', person, id], queryFn: () => get<MailDetail>(`/stand-ins/mail/${person}/messages/${id ?? ''}`), enabled: id !== null });
+  return useQuery({
+    queryKey: ['mailbox', person, id],
+    queryFn: () => get<MailDetail>(`/stand-ins/mail/${person}/messages/${id ?? ''}`),
+    enabled: id !== null,
+  });
 }
 
 export function useSendMail(person: string) {

@@ -1,4 +1,10 @@
-import type { LanternFileResult, LanternSet, PatternDetail, PatternSummary, SavedWordList } from '@lantern/contracts';
+import type {
+  LanternFileResult,
+  LanternSet,
+  PatternDetail,
+  PatternSummary,
+  SavedWordList,
+} from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 
@@ -19,7 +25,10 @@ export function usePatternNames(): ReadonlyMap<string, string> {
 }
 
 export function usePattern(id: string) {
-  return useQuery({ queryKey: ['patterns', id], queryFn: () => get<PatternDetail>(`/patterns/${encodeURIComponent(id)}`) });
+  return useQuery({
+    queryKey: ['patterns', id],
+    queryFn: () => get<PatternDetail>(`/patterns/${encodeURIComponent(id)}`),
+  });
 }
 
 /** Creates a list, or saves one when `existing` says which version was edited. */

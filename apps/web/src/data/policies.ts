@@ -45,7 +45,8 @@ export function useRevisions() {
 export function usePublish() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { name: string; reason: string }) => change<RevisionView>('POST', '/revisions', request),
+    mutationFn: (request: { name: string; reason: string }) =>
+      change<RevisionView>('POST', '/revisions', request),
     onSuccess: () => void queries.invalidateQueries(),
   });
 }

@@ -23,7 +23,8 @@ export function useSession() {
 export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { email: string; password: string }) => change<SessionView>('POST', '/session', request),
+    mutationFn: (request: { email: string; password: string }) =>
+      change<SessionView>('POST', '/session', request),
     onSuccess: (session) => {
       rememberToken(session.csrfToken);
       queries.setQueryData(['session'], session);

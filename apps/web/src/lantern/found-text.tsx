@@ -1,20 +1,38 @@
 import type { Finding } from '@lantern/core';
 import { usePatternNames } from '../data/patterns';
+import { InlinePress } from '../ui/inline-press';
 import { EditorPopover } from '../ui/popover';
 import { EvidenceSum } from '../beam/evidence-sum';
 import { piecesOf, shortened } from './pieces';
 
 /** Text with what was found lit up; each finding opens to its evidence. Weak findings are listed below it. */
-export function FoundText({ text, findings }: { readonly text: string; readonly findings: readonly Finding[] }) {
+export function FoundText({
+  text,
+  findings,
+}: {
+  readonly text: string;
+  readonly findings: readonly Finding[];
+}) {
   const names = usePatternNames();
   const pieces = shortened(piecesOf(text, findings));
   const weak = findings.filter((finding) => !pieces.some((piece) => piece.finding === finding));
   return (
     <div>
-      <div className="max-h-72 overflow-auto rounded border border-rule bg-paper p-2 font-mono text-[12.5px] break-words whitespace-pre-wrap" tabIndex={0} role="group" aria-label="Text with findings">
+      <div
+        className="max-h-72 overflow-auto rounded border border-rule bg-paper p-2 font-mono text-[12.5px] break-words whitespace-pre-wrap"
+        tabIndex={0}
+        role="group"
+        aria-label="Text with findings"
+      >
         {pieces.map((piece, index) =>
           piece.finding ? (
-            <FindingMark key={index} finding={piece.finding} value={piece.text} name={names.get(piece.finding.pattern) ?? piece.finding.pattern} lit />
+            <FindingMark
+              key={index}
+              finding={piece.finding}
+              value={piece.text}
+              name={names.get(piece.finding.pattern) ?? piece.finding.pattern}
+              lit
+            />
           ) : (
             <span key={index}>{piece.text}</span>
           ),
@@ -24,7 +42,12 @@ export function FoundText({ text, findings }: { readonly text: string; readonly 
         <ul className="mt-1.5 text-[12.5px] text-ink-2" aria-label="Weak findings">
           {weak.slice(0, 20).map((finding) => (
             <li key={`${finding.pattern}${finding.start}`}>
-              <FindingMark finding={finding} value={text.slice(finding.start, finding.end)} name={names.get(finding.pattern) ?? finding.pattern} />, certain to {finding.certainty} only
+              <FindingMark
+                finding={finding}
+                value={text.slice(finding.start, finding.end)}
+                name={names.get(finding.pattern) ?? finding.pattern}
+              />
+              , certain to {finding.certainty} only
             </li>
           ))}
         </ul>
@@ -47,9 +70,9 @@ function FindingMark({ finding, value, name, lit = false }: MarkProps) {
       wide
       label={label}
       trigger={
-        <button type="button" aria-label={label} className={lit ? 'found text-left font-mono' : 'part font-mono'}>
+        <InlinePress aria-label={label} className={lit ? 'found' : 'part font-mono'}>
           {value}
-        </button>
+        </InlinePress>
       }
     >
       <p className="mb-2 font-semibold">
@@ -58,7 +81,8 @@ function FindingMark({ finding, value, name, lit = false }: MarkProps) {
       <EvidenceSum evidence={finding.evidence} />
       {finding.rivals.length > 0 && (
         <p className="mt-2 text-[12.5px] text-ink-2">
-          {finding.rivals.length} other {finding.rivals.length === 1 ? 'pattern' : 'patterns'} claimed the same characters with less evidence.
+          {finding.rivals.length} other {finding.rivals.length === 1 ? 'pattern' : 'patterns'} claimed the
+          same characters with less evidence.
         </p>
       )}
     </EditorPopover>

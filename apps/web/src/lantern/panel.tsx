@@ -34,7 +34,11 @@ export function LanternPanel() {
   );
 }
 
-type FileState = { readonly status: 'none' } | { readonly status: 'reading'; readonly name: string } | { readonly status: 'failed'; readonly name: string; readonly sentence: string } | { readonly status: 'read'; readonly result: LanternFileResult };
+type FileState =
+  | { readonly status: 'none' }
+  | { readonly status: 'reading'; readonly name: string }
+  | { readonly status: 'failed'; readonly name: string; readonly sentence: string }
+  | { readonly status: 'read'; readonly result: LanternFileResult };
 
 function Panel() {
   const { text, setText, setOpen } = useLantern();
@@ -68,10 +72,21 @@ function Panel() {
     >
       <div className="flex items-baseline justify-between bg-found-soft px-4 py-2.5">
         <p className="font-head text-[16px] font-semibold">Lantern</p>
-        <p className="text-[12.5px]">{set.data?.published ? `drafts beside revision ${set.data.published.revision}` : 'drafts; nothing is published'}</p>
+        <p className="text-[12.5px]">
+          {set.data?.published
+            ? `drafts beside revision ${set.data.published.revision}`
+            : 'drafts; nothing is published'}
+        </p>
       </div>
       <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-4">
-        <textarea ref={input} aria-label="Text to look at" placeholder="Type or paste a text, or drop a file or a mail here" className="field min-h-24 font-mono text-[12.5px]" value={text} onChange={(event) => setText(event.target.value)} />
+        <textarea
+          ref={input}
+          aria-label="Text to look at"
+          placeholder="Type or paste a text, or drop a file or a mail here"
+          className="field min-h-24 font-mono text-[12.5px]"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
         <FilePicker take={take} />
         {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
         {file.status === 'reading' && <Loading what={file.name} />}
@@ -80,11 +95,16 @@ function Panel() {
             {file.name}: {file.sentence}
           </Notice>
         )}
-        {file.status === 'read' && set.data && <FileFindings result={file.result} set={set.data} clear={() => setFile({ status: 'none' })} />}
-        {file.status === 'none' && scan && set.data && (
-          <TextFindings scan={scan} set={set.data} />
+        {file.status === 'read' && set.data && (
+          <FileFindings result={file.result} set={set.data} clear={() => setFile({ status: 'none' })} />
         )}
-        {file.status === 'none' && !scan && <p className="text-ink-2">What is found lights up here, with how certain it is and why, and what would happen to it. Text stays in this browser; a file is read by the server, which keeps nothing of it.</p>}
+        {file.status === 'none' && scan && set.data && <TextFindings scan={scan} set={set.data} />}
+        {file.status === 'none' && !scan && (
+          <p className="text-ink-2">
+            What is found lights up here, with how certain it is and why, and what would happen to it. Text
+            stays in this browser; a file is read by the server, which keeps nothing of it.
+          </p>
+        )}
       </div>
     </aside>
   );
@@ -94,10 +114,17 @@ function FilePicker({ take }: { readonly take: (file: File | undefined) => Promi
   const picker = useRef<HTMLInputElement>(null);
   return (
     <div>
-      <input ref={picker} type="file" aria-label="File to look at" className="sr-only" tabIndex={-1} onChange={(event) => {
-        void take(event.target.files?.[0]);
-        event.target.value = '';
-      }} />
+      <input
+        ref={picker}
+        type="file"
+        aria-label="File to look at"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(event) => {
+          void take(event.target.files?.[0]);
+          event.target.value = '';
+        }}
+      />
       <Button onClick={() => picker.current?.click()}>Choose a file or a mail</Button>
     </div>
   );
@@ -105,8 +132,16 @@ function FilePicker({ take }: { readonly take: (file: File | undefined) => Promi
 
 type Set = NonNullable<ReturnType<typeof useLanternSet>['data']>;
 
-function TextFindings({ scan, set }: { readonly scan: NonNullable<ReturnType<typeof useScan>>; readonly set: Set }) {
-  const part = (findings: typeof scan.drafts): InspectedPart[] => [{ status: 'read', role: 'body', path: ['text'], characters: scan.text.length, findings }];
+function TextFindings({
+  scan,
+  set,
+}: {
+  readonly scan: NonNullable<ReturnType<typeof useScan>>;
+  readonly set: Set;
+}) {
+  const part = (findings: typeof scan.drafts): InspectedPart[] => [
+    { status: 'read', role: 'body', path: ['text'], characters: scan.text.length, findings },
+  ];
   return (
     <>
       <Count total={scan.drafts.length} from="in this browser" />
@@ -116,15 +151,38 @@ function TextFindings({ scan, set }: { readonly scan: NonNullable<ReturnType<typ
   );
 }
 
-function FileFindings({ result, set, clear }: { readonly result: LanternFileResult; readonly set: Set; readonly clear: () => void }) {
+function FileFindings({
+  result,
+  set,
+  clear,
+}: {
+  readonly result: LanternFileResult;
+  readonly set: Set;
+  readonly clear: () => void;
+}) {
   const names = usePatternNames();
   const parts: InspectedPart[] = result.parts.map((part) =>
     part.status === 'read'
-      ? { status: 'read', role: 'attachment', path: part.path, characters: part.text.length, findings: part.findings }
+      ? {
+          status: 'read',
+          role: 'attachment',
+          path: part.path,
+          characters: part.text.length,
+          findings: part.findings,
+        }
       : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
   );
-  const total = result.parts.reduce((sum, part) => sum + (part.status === 'read' ? part.findings.length : 0), 0);
-  const kinds = [...new Set(result.parts.flatMap((part) => (part.status === 'read' ? part.findings.map((finding) => finding.pattern) : [])))];
+  const total = result.parts.reduce(
+    (sum, part) => sum + (part.status === 'read' ? part.findings.length : 0),
+    0,
+  );
+  const kinds = [
+    ...new Set(
+      result.parts.flatMap((part) =>
+        part.status === 'read' ? part.findings.map((finding) => finding.pattern) : [],
+      ),
+    ),
+  ];
   const all = result.parts.flatMap((part) => (part.status === 'read' ? part.findings : []));
   return (
     <>
@@ -137,14 +195,25 @@ function FileFindings({ result, set, clear }: { readonly result: LanternFileResu
       <Count total={total} from="by the server, which kept nothing" />
       {kinds.map((kind) => (
         <p key={kind} className="text-[12.5px]">
-          {names.get(kind) ?? kind}: {countFindings(all, kind, 50).findings} found, {countFindings(all, kind, 50).distinct} distinct
+          {names.get(kind) ?? kind}: {countFindings(all, kind, 50).findings} found,{' '}
+          {countFindings(all, kind, 50).distinct} distinct
         </p>
       ))}
       {result.parts.map((part) => (
         <section key={part.path.join('/')} aria-label={part.path.join(', ')}>
           <h2 className="mb-1 break-words">{part.path.slice(1).join(' › ') || 'its text'}</h2>
-          {part.status === 'unreadable' ? <Notice look="stop">This part could not be read: {UNREADABLE_WORDS[part.reason]}. A rule can ask for that.</Notice> : <FoundText text={part.text} findings={part.findings} />}
-          {part.status === 'read' && part.cut && <p className="mt-1 text-[12.5px] text-ink-2">Only the beginning is shown; all of it was looked at.</p>}
+          {part.status === 'unreadable' ? (
+            <Notice look="stop">
+              This part could not be read: {UNREADABLE_WORDS[part.reason]}. A rule can ask for that.
+            </Notice>
+          ) : (
+            <FoundText text={part.text} findings={part.findings} />
+          )}
+          {part.status === 'read' && part.cut && (
+            <p className="mt-1 text-[12.5px] text-ink-2">
+              Only the beginning is shown; all of it was looked at.
+            </p>
+          )}
         </section>
       ))}
       <WhatWouldHappen set={set} published={parts} drafts={parts} />

@@ -33,7 +33,10 @@ export function useScan(text: string, set: LanternSet | undefined): ScanState | 
         if (data.id !== asked.current) return;
         setState({ text, published: data.findings[0] ?? [], drafts: data.findings[1] ?? [] });
       };
-      const sides = [published, set.drafts].map(({ wordLists }) => ({ key: JSON.stringify(wordLists), wordLists }));
+      const sides = [published, set.drafts].map(({ wordLists }) => ({
+        key: JSON.stringify(wordLists),
+        wordLists,
+      }));
       worker.current.postMessage({ id, text, sides } satisfies LanternQuestion);
     }, PAUSE_MS);
     return () => clearTimeout(timer);

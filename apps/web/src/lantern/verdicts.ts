@@ -1,5 +1,12 @@
 import type { LanternSide } from '@lantern/contracts';
-import { type Answer, evaluate, type InspectedMovement, type InspectedPart, type Policy, type Rule } from '@lantern/core';
+import {
+  type Answer,
+  evaluate,
+  type InspectedMovement,
+  type InspectedPart,
+  type Policy,
+  type Rule,
+} from '@lantern/core';
 
 /** Where the thing in the Lantern might go. */
 export const WAYS = [
@@ -15,7 +22,11 @@ export interface WayVerdict {
 }
 
 /** What one side's policies would decide for the parts on one way. */
-export function verdictFor(side: LanternSide, parts: readonly InspectedPart[], way: (typeof WAYS)[number]): WayVerdict {
+export function verdictFor(
+  side: LanternSide,
+  parts: readonly InspectedPart[],
+  way: (typeof WAYS)[number],
+): WayVerdict {
   const movement: InspectedMovement = {
     channel: 'mail',
     sender: { address: 'sender@inside.example' },

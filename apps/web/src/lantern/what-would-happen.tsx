@@ -24,7 +24,9 @@ export function WhatWouldHappen({ set, published, drafts }: Props) {
             <th className="py-1 font-normal">
               <span className="sr-only">way</span>
             </th>
-            <th className="py-1 font-normal">{set.published ? `revision ${set.published.revision}` : 'published'}</th>
+            <th className="py-1 font-normal">
+              {set.published ? `revision ${set.published.revision}` : 'published'}
+            </th>
             <th className="py-1 font-normal">drafts</th>
           </tr>
         </thead>
@@ -57,7 +59,8 @@ function Words({ verdict }: { readonly verdict: WayVerdict }) {
   if (!verdict.answer) return <>goes through</>;
   return (
     <span title={verdict.policy?.name}>
-      <b className={verdict.answer === 'block' ? 'text-stop' : ''}>{verdict.answer}</b>, rule {verdict.ruleNumber} of {verdict.policy?.name}
+      <b className={verdict.answer === 'block' ? 'text-stop' : ''}>{verdict.answer}</b>, rule{' '}
+      {verdict.ruleNumber} of {verdict.policy?.name}
     </span>
   );
 }

@@ -1,4 +1,10 @@
-import { compileScanner, type Finding, READY_PATTERNS, type Scanner, type WordListPattern } from '@lantern/core';
+import {
+  compileScanner,
+  type Finding,
+  READY_PATTERNS,
+  type Scanner,
+  type WordListPattern,
+} from '@lantern/core';
 
 /** What the panel asks of the worker. `key` changes when the lists do, so that they compile once. */
 export interface LanternQuestion {
@@ -25,6 +31,8 @@ function scannerFor(key: string, wordLists: readonly WordListPattern[]): Scanner
 }
 
 self.onmessage = ({ data }: MessageEvent<LanternQuestion>) => {
-  const findings = data.sides.map(({ key, wordLists }) => scannerFor(key, wordLists).scan(data.text).findings);
+  const findings = data.sides.map(
+    ({ key, wordLists }) => scannerFor(key, wordLists).scan(data.text).findings,
+  );
   self.postMessage({ id: data.id, findings } satisfies LanternAnswer);
 };

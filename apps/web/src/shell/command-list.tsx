@@ -23,8 +23,10 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
     act();
   };
   const go = (to: string) => then(() => void navigate(to));
-  const item = 'flex cursor-pointer items-baseline justify-between gap-4 rounded px-3 py-1.5 data-[selected=true]:bg-press-soft';
-  const group = '[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-ink-2';
+  const item =
+    'flex cursor-pointer items-baseline justify-between gap-4 rounded px-3 py-1.5 data-[selected=true]:bg-press-soft';
+  const group =
+    '[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-[12px] [&_[cmdk-group-heading]]:text-ink-2';
   return (
     <Command.Dialog
       open={open}
@@ -53,21 +55,39 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
           </Command.Item>
         </Command.Group>
         <Command.Group heading="Go to" className={group}>
-          <Command.Item className={item} onSelect={go('/patterns')}>Patterns</Command.Item>
-          <Command.Item className={item} onSelect={go('/policies')}>Policies</Command.Item>
-          <Command.Item className={item} onSelect={go('/incidents')}>Incidents</Command.Item>
-          <Command.Item className={item} onSelect={go('/stand-ins/mail')}>Stand-in: the mail window</Command.Item>
+          <Command.Item className={item} onSelect={go('/patterns')}>
+            Patterns
+          </Command.Item>
+          <Command.Item className={item} onSelect={go('/policies')}>
+            Policies
+          </Command.Item>
+          <Command.Item className={item} onSelect={go('/incidents')}>
+            Incidents
+          </Command.Item>
+          <Command.Item className={item} onSelect={go('/stand-ins/mail')}>
+            Stand-in: the mail window
+          </Command.Item>
         </Command.Group>
         <Command.Group heading="Patterns" className={group}>
           {(patterns.data ?? []).map((pattern) => (
-            <Command.Item key={pattern.id} value={`pattern ${pattern.name}`} className={item} onSelect={go(`/patterns/${pattern.id}`)}>
+            <Command.Item
+              key={pattern.id}
+              value={`pattern ${pattern.name}`}
+              className={item}
+              onSelect={go(`/patterns/${pattern.id}`)}
+            >
               {pattern.name}
             </Command.Item>
           ))}
         </Command.Group>
         <Command.Group heading="Policies" className={group}>
           {(policies.data ?? []).map(({ policy }) => (
-            <Command.Item key={policy.id} value={`policy ${policy.name} ${policy.id}`} className={item} onSelect={go(`/policies/${policy.id}`)}>
+            <Command.Item
+              key={policy.id}
+              value={`policy ${policy.name} ${policy.id}`}
+              className={item}
+              onSelect={go(`/policies/${policy.id}`)}
+            >
               {policy.name || 'A policy without a name'}
             </Command.Item>
           ))}

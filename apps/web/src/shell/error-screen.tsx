@@ -25,7 +25,10 @@ export function LostScreen() {
     <div className="mx-auto max-w-lg p-12">
       <h1 className="mb-3">There is nothing at this address</h1>
       <p>
-        It may have been removed, or the link is cut off. <Link className="part" to="/incidents">Go to the incidents</Link>
+        It may have been removed, or the link is cut off.{' '}
+        <Link className="part" to="/incidents">
+          Go to the incidents
+        </Link>
       </p>
     </div>
   );

@@ -11,8 +11,17 @@ import { useTheme } from '../stores/theme-store';
 import { CommandList } from './command-list';
 import { KeyHelp } from './key-help';
 
-const AREAS: readonly { readonly to: string; readonly name: string; readonly figure: (overview: OverviewView) => string }[] = [
-  { to: '/patterns', name: 'Patterns', figure: ({ patterns }) => (patterns.changed > 0 ? `${patterns.changed} changed` : `${patterns.total} in use`) },
+const AREAS: readonly {
+  readonly to: string;
+  readonly name: string;
+  readonly figure: (overview: OverviewView) => string;
+}[] = [
+  {
+    to: '/patterns',
+    name: 'Patterns',
+    figure: ({ patterns }) =>
+      patterns.changed > 0 ? `${patterns.changed} changed` : `${patterns.total} in use`,
+  },
   { to: '/policies', name: 'Policies', figure: ({ policies }) => policyFigure(policies) },
   { to: '/incidents', name: 'Incidents', figure: ({ incidents }) => `${incidents.open} waiting` },
 ];
@@ -33,7 +42,10 @@ export function Frame() {
   useHotkeys('l', toggleLantern);
   return (
     <div className="flex h-screen flex-col overflow-hidden">
-      <a href="#screen" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+      <a
+        href="#screen"
+        className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2"
+      >
         Skip to the screen
       </a>
       <Strip openCommands={() => setCommands(true)} />
@@ -53,7 +65,10 @@ function Strip({ openCommands }: { readonly openCommands: () => void }) {
   const overview = useOverview();
   return (
     <header className="strip flex h-12 shrink-0 items-stretch gap-0.5 bg-[var(--strip)] px-3.5 text-[var(--strip-text)]">
-      <Link to="/incidents" className="mr-4 flex items-center gap-2 font-head text-[16px] font-semibold tracking-tight">
+      <Link
+        to="/incidents"
+        className="mr-4 flex items-center gap-2 font-head text-[16px] font-semibold tracking-tight"
+      >
         <LanternMark />
         Uncut Lantern
       </Link>
@@ -67,14 +82,22 @@ function Strip({ openCommands }: { readonly openCommands: () => void }) {
             }
           >
             {area.name}
-            <small className="text-[11px] text-[var(--strip-dim)]">{overview.data ? area.figure(overview.data) : '…'}</small>
+            <small className="text-[11px] text-[var(--strip-dim)]">
+              {overview.data ? area.figure(overview.data) : '…'}
+            </small>
           </NavLink>
         ))}
       </nav>
       <span className="flex-1" />
-      <button type="button" onClick={openCommands} className="flex items-center gap-6 self-center rounded border border-[#4b5566] px-2.5 py-1 text-[12.5px] text-[var(--strip-dim)]">
+      <button
+        type="button"
+        onClick={openCommands}
+        className="flex items-center gap-6 self-center rounded border border-[#4b5566] px-2.5 py-1 text-[12.5px] text-[var(--strip-dim)]"
+      >
         Find or do
-        <kbd className="rounded-[3px] border border-b-2 border-[#5c6575] px-1 py-0.5 font-mono text-[11px] leading-none">Ctrl K</kbd>
+        <kbd className="rounded-[3px] border border-b-2 border-[#5c6575] px-1 py-0.5 font-mono text-[11px] leading-none">
+          Ctrl K
+        </kbd>
       </button>
       <RevisionMark overview={overview.data} />
       <AccountMenu />
@@ -87,8 +110,13 @@ function RevisionMark({ overview }: { readonly overview: OverviewView | undefine
   const changed = overview.patterns.changed + overview.policies.changed;
   const revision = overview.revision ? `revision ${overview.revision.number}` : 'nothing published';
   return (
-    <Link to="/publish" className="ml-2.5 self-center rounded bg-[#3a4252] px-2.5 py-1 text-[12.5px] text-white">
-      {changed > 0 ? `${changed} changed, ${revision}` : `${revision[0]?.toUpperCase() ?? ''}${revision.slice(1)}`}
+    <Link
+      to="/publish"
+      className="ml-2.5 self-center rounded bg-[#3a4252] px-2.5 py-1 text-[12.5px] text-white"
+    >
+      {changed > 0
+        ? `${changed} changed, ${revision}`
+        : `${revision[0]?.toUpperCase() ?? ''}${revision.slice(1)}`}
     </Link>
   );
 }
@@ -97,12 +125,19 @@ function AccountMenu() {
   const { data } = useSession();
   const signOut = useSignOut();
   const { theme, toggle } = useTheme();
-  const item = 'block w-full cursor-pointer rounded px-2.5 py-1.5 text-left outline-none data-highlighted:bg-press-soft';
+  const item =
+    'block w-full cursor-pointer rounded px-2.5 py-1.5 text-left outline-none data-highlighted:bg-press-soft';
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="ml-2 px-2 text-[12.5px]">{data?.account.name ?? ''}</DropdownMenu.Trigger>
+      <DropdownMenu.Trigger className="ml-2 px-2 text-[12.5px]">
+        {data?.account.name ?? ''}
+      </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" sideOffset={4} className="z-50 w-60 rounded border border-rule-strong bg-sheet p-1 text-ink shadow-lg">
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={4}
+          className="z-50 w-60 rounded border border-rule-strong bg-sheet p-1 text-ink shadow-lg"
+        >
           <DropdownMenu.Item asChild>
             <Link className={item} to="/stand-ins/mail">
               Stand-in: the mail window

@@ -37,7 +37,10 @@ export function KeyHelp({ open, onOpenChange }: Props) {
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-        <Dialog.Content aria-describedby={undefined} className="fixed top-24 left-1/2 z-50 w-[420px] -translate-x-1/2 rounded border border-rule-strong bg-sheet p-5 shadow-xl">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-24 left-1/2 z-50 w-[420px] -translate-x-1/2 rounded border border-rule-strong bg-sheet p-5 shadow-xl"
+        >
           <Dialog.Title className="mb-3 font-head text-[17px] font-semibold">Keys</Dialog.Title>
           <dl className="grid grid-cols-[90px_1fr] gap-y-1.5">
             {[...here, ...EVERYWHERE].map(([key, what]) => (

@@ -42,8 +42,23 @@ function SignIn() {
           <h1 id="sign-in">Uncut Lantern</h1>
         </div>
         <div className="flex flex-col gap-3">
-          <TextField label="Mail address" type="email" autoComplete="username" required autoFocus value={email} onChange={(event) => setEmail(event.target.value)} />
-          <TextField label="Password" type="password" autoComplete="current-password" required value={password} onChange={(event) => setPassword(event.target.value)} />
+          <TextField
+            label="Mail address"
+            type="email"
+            autoComplete="username"
+            required
+            autoFocus
+            value={email}
+            onChange={(event) => setEmail(event.target.value)}
+          />
+          <TextField
+            label="Password"
+            type="password"
+            autoComplete="current-password"
+            required
+            value={password}
+            onChange={(event) => setPassword(event.target.value)}
+          />
           {signIn.isError && <Notice look="stop">{errorSentence(signIn.error)}</Notice>}
           <Button look="main" type="submit" className="justify-center py-1.5">
             {signIn.isPending ? 'Signing in …' : 'Sign in'}

@@ -6,27 +6,51 @@ interface Labelled {
   readonly error?: string | undefined;
 }
 
-export function TextField({ label, hint, error, className = '', ...rest }: Labelled & InputHTMLAttributes<HTMLInputElement>) {
+export function TextField({
+  label,
+  hint,
+  error,
+  className = '',
+  ...rest
+}: Labelled & InputHTMLAttributes<HTMLInputElement>) {
   const id = useId();
   return (
     <div className={className}>
       <label htmlFor={id} className="mb-1 block text-[12.5px] font-semibold text-ink-2">
         {label}
       </label>
-      <input id={id} className="field" aria-invalid={error ? true : undefined} aria-describedby={`${id}-hint`} {...rest} />
+      <input
+        id={id}
+        className="field"
+        aria-invalid={error ? true : undefined}
+        aria-describedby={`${id}-hint`}
+        {...rest}
+      />
       <Hint id={`${id}-hint`} hint={hint} error={error} />
     </div>
   );
 }
 
-export function TextArea({ label, hint, error, className = '', ...rest }: Labelled & TextareaHTMLAttributes<HTMLTextAreaElement>) {
+export function TextArea({
+  label,
+  hint,
+  error,
+  className = '',
+  ...rest
+}: Labelled & TextareaHTMLAttributes<HTMLTextAreaElement>) {
   const id = useId();
   return (
     <div className={className}>
       <label htmlFor={id} className="mb-1 block text-[12.5px] font-semibold text-ink-2">
         {label}
       </label>
-      <textarea id={id} className="field resize-y" aria-invalid={error ? true : undefined} aria-describedby={`${id}-hint`} {...rest} />
+      <textarea
+        id={id}
+        className="field resize-y"
+        aria-invalid={error ? true : undefined}
+        aria-describedby={`${id}-hint`}
+        {...rest}
+      />
       <Hint id={`${id}-hint`} hint={hint} error={error} />
     </div>
   );
@@ -38,14 +62,27 @@ interface SelectProps<Value extends string> extends Labelled {
   readonly onChange: (value: Value) => void;
 }
 
-export function SelectField<Value extends string>({ label, hint, error, value, options, onChange }: SelectProps<Value>) {
+export function SelectField<Value extends string>({
+  label,
+  hint,
+  error,
+  value,
+  options,
+  onChange,
+}: SelectProps<Value>) {
   const id = useId();
   return (
     <div>
       <label htmlFor={id} className="mb-1 block text-[12.5px] font-semibold text-ink-2">
         {label}
       </label>
-      <select id={id} className="field" value={value} aria-describedby={`${id}-hint`} onChange={(event) => onChange(event.target.value as Value)}>
+      <select
+        id={id}
+        className="field"
+        value={value}
+        aria-describedby={`${id}-hint`}
+        onChange={(event) => onChange(event.target.value as Value)}
+      >
         {options.map((option) => (
           <option key={option.value} value={option.value}>
             {option.label}
@@ -57,7 +94,15 @@ export function SelectField<Value extends string>({ label, hint, error, value, o
   );
 }
 
-function Hint({ id, hint, error }: { readonly id: string; readonly hint?: ReactNode; readonly error?: string | undefined }) {
+function Hint({
+  id,
+  hint,
+  error,
+}: {
+  readonly id: string;
+  readonly hint?: ReactNode;
+  readonly error?: string | undefined;
+}) {
   if (!hint && !error) return <span id={id} />;
   return (
     <p id={id} className={`mt-1 text-[12.5px] ${error ? 'text-stop' : 'text-ink-2'}`}>

@@ -1,11 +1,24 @@
 import type { ReactNode } from 'react';
 
-const LOOKS = { plain: 'border-rule-strong bg-sunk', stop: 'border-stop bg-stop-soft', go: 'border-go bg-go-soft' } as const;
+const LOOKS = {
+  plain: 'border-rule-strong bg-sunk',
+  stop: 'border-stop bg-stop-soft',
+  go: 'border-go bg-go-soft',
+} as const;
 
 /** A statement that stands where it matters: what happened, what was kept, what to do. */
-export function Notice({ look = 'plain', children }: { readonly look?: keyof typeof LOOKS; readonly children: ReactNode }) {
+export function Notice({
+  look = 'plain',
+  children,
+}: {
+  readonly look?: keyof typeof LOOKS;
+  readonly children: ReactNode;
+}) {
   return (
-    <div role={look === 'stop' ? 'alert' : 'status'} className={`border-l-4 px-3 py-2 text-[13px] ${LOOKS[look]}`}>
+    <div
+      role={look === 'stop' ? 'alert' : 'status'}
+      className={`border-l-4 px-3 py-2 text-[13px] ${LOOKS[look]}`}
+    >
       {children}
     </div>
   );

@@ -4,12 +4,18 @@ type Details = Readonly<Record<string, string | number>>;
 
 /** Sentences for refusals whose message needs our own words; the others carry a sentence of their own. */
 const SENTENCES: Partial<Record<ErrorCode, (details: Details) => string>> = {
-  'not-signed-in': () => 'You are signed out. Sign in again; what you typed here is kept until you leave the page.',
+  'not-signed-in': () =>
+    'You are signed out. Sign in again; what you typed here is kept until you leave the page.',
   'wrong-credentials': () => 'The address or the password is not right.',
   'too-many-requests': () => 'Too many attempts. Wait a minute, then try again.',
-  'file-too-large': ({ limit }) => (limit ? `A file is larger than ${limit} MB and cannot be taken. Everything else is still here.` : 'That is more than this place takes. It is still here; make it smaller.'),
-  'too-many-files': ({ limit }) => `At most ${limit ?? 20} files go together. Nothing was sent; take some off.`,
-  'too-many-recipients': ({ recipients, limit }) => `This mail names ${recipients} recipients; one mail takes ${limit}. It was not sent, and all of it is still here.`,
+  'file-too-large': ({ limit }) =>
+    limit
+      ? `A file is larger than ${limit} MB and cannot be taken. Everything else is still here.`
+      : 'That is more than this place takes. It is still here; make it smaller.',
+  'too-many-files': ({ limit }) =>
+    `At most ${limit ?? 20} files go together. Nothing was sent; take some off.`,
+  'too-many-recipients': ({ recipients, limit }) =>
+    `This mail names ${recipients} recipients; one mail takes ${limit}. It was not sent, and all of it is still here.`,
   'bad-address': ({ address }) => `"${address}" is no mail address. The mail was not sent and is still here.`,
   'no-recipients': () => 'Say whom the mail is for. It is still here.',
 };

@@ -20,7 +20,9 @@ export function evidenceWords(evidence: Evidence): string {
     case 'column-heading':
       return `column heading${quoted}`;
     case 'neighbours':
-      return evidence.weight > 0 ? `${evidence.detail ?? ''} neighbours of the same shape` : `most of ${evidence.detail ?? ''} neighbours fail the check`;
+      return evidence.weight > 0
+        ? `${evidence.detail ?? ''} neighbours of the same shape`
+        : `most of ${evidence.detail ?? ''} neighbours fail the check`;
     case 'test-value':
       return 'a published test number';
     case 'inside-longer-code':

@@ -4,7 +4,10 @@ import { CAUSE_WORDS } from './terms';
 import type { Names } from './sentence';
 
 /** Headline of an incident: what was found most, and where it went. Never content. */
-export function incidentTitle(row: Pick<IncidentRow, 'counts' | 'unreadableParts' | 'destinations'>, names: Names): string {
+export function incidentTitle(
+  row: Pick<IncidentRow, 'counts' | 'unreadableParts' | 'destinations'>,
+  names: Names,
+): string {
   const first = row.counts[0];
   const where = row.destinations[0] ? ` to ${row.destinations[0]}` : '';
   if (!first) return row.unreadableParts > 0 ? `Something unreadable${where}` : `A rule held${where}`;

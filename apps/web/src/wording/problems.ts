@@ -5,7 +5,8 @@ const SENTENCES: Readonly<Record<ProblemCode, (value: string) => string>> = {
   'duplicate-name': (value) => `Another policy is called "${value}". Incidents could not be told apart.`,
   'no-rules': () => 'The policy has no rule yet. Add one, or it does nothing.',
   'no-channel': () => 'The policy names no channel.',
-  'certainty-out-of-range': (value) => `A certainty of ${value} does not exist; it goes from 0 to 100. The draft is kept.`,
+  'certainty-out-of-range': (value) =>
+    `A certainty of ${value} does not exist; it goes from 0 to 100. The draft is kept.`,
   'count-out-of-range': (value) => `${value} is no count to wait for; use a whole number from 1 to 100,000.`,
   'unknown-pattern': () => 'The rule looks for a pattern that is gone. Choose another.',
   'empty-group': () => 'A group of clauses is empty. Put a clause in, or take the group out.',

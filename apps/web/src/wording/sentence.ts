@@ -8,14 +8,14 @@ export function patternName(id: string, names: Names): string {
 }
 
 export function countWords(atLeast: number, distinct: boolean): string {
-  return `at least ${atLeast}${distinct ? ' distinct' : ''}`;
+  return `at least ${atLeast} ${distinct ? `distinct value${atLeast === 1 ? '' : 's'}` : `finding${atLeast === 1 ? '' : 's'}`}`;
 }
 
 /** One condition as words, without its neighbours. */
 export function conditionWords(condition: Condition, names: Names): string {
   switch (condition.kind) {
     case 'findings':
-      return `it holds ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}, certain to ${condition.certainty}`;
+      return `it holds ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}, certain to ${condition.certainty} or more`;
     case 'unreadable':
       return 'a part of it cannot be read';
     case 'recipient':
@@ -35,8 +35,7 @@ export function conditionWords(condition: Condition, names: Names): string {
 
 function joined(conditions: readonly Condition[], names: Names, by: string): string {
   if (conditions.length === 0) return 'nothing yet';
-  const words = conditions.map((part) => conditionWords(part, names)).join(by);
-  return words;
+  return conditions.map((part) => conditionWords(part, names)).join(by);
 }
 
 /** A whole rule as a sentence, for lists, incidents and the review of changes. */
@@ -44,5 +43,5 @@ export function ruleSentence(rule: Rule, names: Names): string {
   const unless = rule.unless ? `, unless ${conditionWords(rule.unless, names)}` : '';
   const told = rule.answer === 'note' || rule.notice.trim() === '' ? '' : ', tell the sender';
   const ends = rule.endsPolicy ? '; later rules of this policy are not read' : '';
-  return `When ${conditionWords(rule.when, names)}${unless}: ${rule.answer}${told}, severity ${rule.severity}${ends}.`;
+  return `When ${conditionWords(rule.when, names)}${unless}, then ${rule.answer}${told}, severity ${rule.severity}${ends}.`;
 }

@@ -1,8 +1,28 @@
-import type { Answer, HarmCause, IncidentStatus, Outcome, PatternKind, Severity, UnreadableReason } from '@lantern/core';
+import type {
+  Answer,
+  HarmCause,
+  IncidentStatus,
+  Outcome,
+  PatternKind,
+  Severity,
+  UnreadableReason,
+} from '@lantern/core';
 import type { DraftState } from '@lantern/contracts';
 
-export const ANSWER_WORDS: Readonly<Record<Answer, string>> = { note: 'note', advise: 'advise', ask: 'ask', hold: 'hold', block: 'block' };
-export const ANSWER_DONE: Readonly<Record<Answer, string>> = { note: 'noted', advise: 'advised', ask: 'asked', hold: 'held', block: 'blocked' };
+export const ANSWER_WORDS: Readonly<Record<Answer, string>> = {
+  note: 'note',
+  advise: 'advise',
+  ask: 'ask',
+  hold: 'hold',
+  block: 'block',
+};
+export const ANSWER_DONE: Readonly<Record<Answer, string>> = {
+  note: 'noted',
+  advise: 'advised',
+  ask: 'asked',
+  hold: 'held',
+  block: 'blocked',
+};
 export const ANSWER_MEANING: Readonly<Record<Answer, string>> = {
   note: 'it goes on, nobody is told',
   advise: 'it goes on, the sender reads a word of advice',
@@ -10,18 +30,46 @@ export const ANSWER_MEANING: Readonly<Record<Answer, string>> = {
   hold: 'somebody else decides',
   block: 'it does not go, the sender is told why',
 };
-export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = { low: 'Low', medium: 'Medium', high: 'High', critical: 'Critical' };
-export const STATUS_WORDS: Readonly<Record<IncidentStatus, string>> = { new: 'New', taken: 'Taken', waiting: 'Waiting for the person', decided: 'Decided' };
-export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = { 'false-positive': 'False positive', allowed: 'Allowed', harm: 'Harm' };
-export const CAUSE_WORDS: Readonly<Record<HarmCause, string>> = { slip: 'A slip', ignorance: 'Did not know', intent: 'Meant it' };
-export const KIND_WORDS: Readonly<Record<PatternKind, string>> = { payment: 'Payment', bank: 'Bank', travel: 'Passport and travel', 'own-words': 'Own words' };
-export const STATE_WORDS: Readonly<Record<DraftState, string>> = { new: 'new draft', changed: 'changed draft', published: 'published', removed: 'removed in the draft' };
+export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = {
+  low: 'Low',
+  medium: 'Medium',
+  high: 'High',
+  critical: 'Critical',
+};
+export const STATUS_WORDS: Readonly<Record<IncidentStatus, string>> = {
+  new: 'New',
+  taken: 'Taken',
+  waiting: 'Waiting for the person',
+  decided: 'Decided',
+};
+export const OUTCOME_WORDS: Readonly<Record<Outcome, string>> = {
+  'false-positive': 'False positive',
+  allowed: 'Allowed',
+  harm: 'Harm',
+};
+export const CAUSE_WORDS: Readonly<Record<HarmCause, string>> = {
+  slip: 'A slip',
+  ignorance: 'Did not know',
+  intent: 'Meant it',
+};
+export const KIND_WORDS: Readonly<Record<PatternKind, string>> = {
+  payment: 'Payment',
+  bank: 'Bank',
+  travel: 'Passport and travel',
+  'own-words': 'Own words',
+};
+export const STATE_WORDS: Readonly<Record<DraftState, string>> = {
+  new: 'new draft',
+  changed: 'changed draft',
+  published: 'published',
+  removed: 'removed in the draft',
+};
 
 export const UNREADABLE_WORDS: Readonly<Record<UnreadableReason, string>> = {
   encrypted: 'it is protected with a password',
   corrupt: 'it is damaged or cut off',
   'too-large': 'it is larger than 25 MB',
-  'expands-too-far': 'it unpacks to more than 200 MB, as archives do that are meant to do harm',
+  'expands-too-far': 'it unpacks to more than 100 MB, as archives do that are meant to do harm',
   'nested-too-deep': 'files are packed inside files too deep to follow',
   unsupported: 'this kind of file is not read yet',
   'took-too-long': 'reading it took too long',

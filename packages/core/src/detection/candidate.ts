@@ -26,7 +26,11 @@ const JOINS_AFTER = /^[-_/@][0-9A-Za-z]|^\.\d/;
 const LETTER_OR_DIGIT = /[\p{L}\p{N}]/u;
 
 /** Everything that speaks for and against a candidate whose check digits hold, strongest statements of structure first. */
-export function evidenceFor(candidate: Candidate, pattern: ReadyPattern, surroundings: Surroundings): Evidence[] {
+export function evidenceFor(
+  candidate: Candidate,
+  pattern: ReadyPattern,
+  surroundings: Surroundings,
+): Evidence[] {
   const { weights } = pattern;
   const evidence: Evidence[] = [
     { code: 'shape', weight: weights.shape },
@@ -52,7 +56,11 @@ function insideLongerCode(candidate: Candidate, text: string): boolean {
   return JOINS_BEFORE.test(before) || JOINS_AFTER.test(text.slice(candidate.end, candidate.end + 2));
 }
 
-function wordEvidence(candidate: Candidate, pattern: ReadyPattern, { text, columns }: Surroundings): Evidence[] {
+function wordEvidence(
+  candidate: Candidate,
+  pattern: ReadyPattern,
+  { text, columns }: Surroundings,
+): Evidence[] {
   const found: Evidence[] = [];
   const cell = columns.cellAt(candidate.start);
   const heading = cell?.heading.toLowerCase() ?? '';
@@ -78,7 +86,12 @@ interface NearWord {
 }
 
 function scaled(code: 'supporting-word' | 'counter-word', weight: number, near: NearWord): Evidence {
-  return { code, weight: weight * shareAtDistance(near.distance), detail: near.word, distance: near.distance };
+  return {
+    code,
+    weight: weight * shareAtDistance(near.distance),
+    detail: near.word,
+    distance: near.distance,
+  };
 }
 
 interface Window {

@@ -3,7 +3,9 @@ import { ibanCheck, icaoCheckDigit, luhn } from './check-methods.js';
 describe('luhn', () => {
   // ISO/IEC 7812-1 works the check digit of 7992739871 out as 3 (value as commonly printed; from memory).
   it('accepts the worked example and rejects every other last digit', () => {
-    const passing = Array.from({ length: 10 }, (_unused, digit) => digit).filter((digit) => luhn(`7992739871${digit}`));
+    const passing = Array.from({ length: 10 }, (_unused, digit) => digit).filter((digit) =>
+      luhn(`7992739871${digit}`),
+    );
     expect(passing).toEqual([3]);
   });
 
@@ -14,10 +16,12 @@ describe('luhn', () => {
 
 describe('ibanCheck', () => {
   // Examples of the IBAN registry published by the ISO 13616 registration authority (from memory).
-  it.each(['GB29NWBK60161331926819', 'DE89370400440532013000', 'NO9386011117947', 'MT84MALT011000012345MTLCAST001S'])(
-    'accepts the registry example %s',
-    (value) => expect(ibanCheck(value)).toBe(true),
-  );
+  it.each([
+    'GB29NWBK60161331926819',
+    'DE89370400440532013000',
+    'NO9386011117947',
+    'MT84MALT011000012345MTLCAST001S',
+  ])('accepts the registry example %s', (value) => expect(ibanCheck(value)).toBe(true));
 
   it.each(['GB29NWBK60161331926818', 'DE98370400440532013000', 'GB29', 'GB29NWBK6016133192681é'])(
     'rejects the near miss %s',

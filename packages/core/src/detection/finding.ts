@@ -28,7 +28,11 @@ export interface FindingCount {
 }
 
 /** Counts findings of `pattern` that are certain to `certainty` or more; the same value twice is one distinct value. */
-export function countFindings(findings: readonly Finding[], pattern: string, certainty: number): FindingCount {
+export function countFindings(
+  findings: readonly Finding[],
+  pattern: string,
+  certainty: number,
+): FindingCount {
   const values = new Set<string>();
   let count = 0;
   for (const finding of findings) {

@@ -15,7 +15,8 @@ const slackwater: WordListPattern = {
 const scanner = compileScanner([...READY_PATTERNS, slackwater]);
 const found = (text: string, pattern: string) =>
   scanner.scan(text).findings.filter((finding) => finding.pattern === pattern);
-const best = (text: string, pattern: string) => Math.max(0, ...found(text, pattern).map((finding) => finding.certainty));
+const best = (text: string, pattern: string) =>
+  Math.max(0, ...found(text, pattern).map((finding) => finding.certainty));
 
 describe.each(READY_PATTERNS)('the ready pattern $id', (pattern) => {
   it.each(pattern.examples.passing)('is certain of %j', (text) => {
@@ -45,7 +46,8 @@ describe('certainty of a payment card', () => {
   });
 
   it('counts the heading of its column, and not the words of other rows', () => {
-    const sheet = 'Booking\tCard number\tRefund\nMS-1\t4539148803436467\t84.00\nMS-2\t6011000990139424\t12.50';
+    const sheet =
+      'Booking\tCard number\tRefund\nMS-1\t4539148803436467\t84.00\nMS-2\t6011000990139424\t12.50';
     const findings = found(sheet, 'payment-card');
     expect(findings).toHaveLength(2);
     for (const finding of findings) {
@@ -56,7 +58,10 @@ describe('certainty of a payment card', () => {
   });
 
   it('falls among many numbers of the same shape that fail the check', () => {
-    const numbers = Array.from({ length: 40 }, (_unused, index) => `45391488034364${String(index).padStart(2, '0')}`);
+    const numbers = Array.from(
+      { length: 40 },
+      (_unused, index) => `45391488034364${String(index).padStart(2, '0')}`,
+    );
     expect(best(`visa\n${numbers.join('\n')}`, 'payment-card')).toBeLessThan(80);
   });
 
@@ -91,7 +96,16 @@ describe('compileScanner', () => {
   });
 
   it('gives offsets inside the text, sorted, for anything at all', () => {
-    const pieces = fc.constantFrom('4539 1488 0343 6467', 'card', '\u200b', 'GB29NWBK60161331926819', '\ud800', '\n', ',', 'Slackwater');
+    const pieces = fc.constantFrom(
+      '4539 1488 0343 6467',
+      'card',
+      '\u200b',
+      'GB29NWBK60161331926819',
+      '\ud800',
+      '\n',
+      ',',
+      'Slackwater',
+    );
     fc.assert(
       fc.property(fc.array(fc.oneof(pieces, fc.string({ unit: 'binary' }))), (texts) => {
         const text = texts.join(' ');

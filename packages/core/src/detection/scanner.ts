@@ -55,7 +55,13 @@ function scanText(search: SearchText, ready: readonly Compiled[], words: WordInd
     const around = { shaped: candidates.length - 1, passing: passing.length - 1 };
     for (const candidate of passing) {
       const evidence = evidenceFor(candidate, pattern, { text: search.text, columns, around });
-      findings.push(toFinding(search, candidate, { pattern: pattern.id, canonical: candidate.result.canonical, evidence }));
+      findings.push(
+        toFinding(search, candidate, {
+          pattern: pattern.id,
+          canonical: candidate.result.canonical,
+          evidence,
+        }),
+      );
     }
   }
   const listed = new Map<PatternId, number>();
@@ -64,7 +70,9 @@ function scanText(search: SearchText, ready: readonly Compiled[], words: WordInd
     listed.set(hit.pattern.id, seen + 1);
     if (seen >= MAX_CANDIDATES) continue;
     const evidence: Evidence[] = [{ code: 'listed-word', weight: hit.weight, detail: hit.entry }];
-    findings.push(toFinding(search, hit, { pattern: hit.pattern.id, canonical: hit.entry.toLowerCase(), evidence }));
+    findings.push(
+      toFinding(search, hit, { pattern: hit.pattern.id, canonical: hit.entry.toLowerCase(), evidence }),
+    );
   }
   for (const [pattern, seen] of listed) if (seen > MAX_CANDIDATES) cutShort.push(pattern);
   return { findings: settleRivals(findings), cutShort };
@@ -73,7 +81,11 @@ function scanText(search: SearchText, ready: readonly Compiled[], words: WordInd
 function collect(text: string, expression: RegExp, pattern: ReadyPattern): Candidate[] {
   const candidates: Candidate[] = [];
   for (const match of text.matchAll(expression)) {
-    candidates.push({ start: match.index, end: match.index + match[0].length, result: pattern.check(match[0]) });
+    candidates.push({
+      start: match.index,
+      end: match.index + match[0].length,
+      result: pattern.check(match[0]),
+    });
     if (candidates.length >= MAX_CANDIDATES) break;
   }
   return candidates;

@@ -63,7 +63,13 @@ export class WordIndex {
     for (const phrase of this.byFirst.get(first.folded) ?? []) {
       const last = window[phrase.tokens.length - 1];
       if (!last || !phrase.tokens.every((token, index) => window[index]?.folded === token)) continue;
-      yield { pattern: phrase.pattern, entry: phrase.entry, weight: phrase.weight, start: first.start, end: last.end };
+      yield {
+        pattern: phrase.pattern,
+        entry: phrase.entry,
+        weight: phrase.weight,
+        start: first.start,
+        end: last.end,
+      };
     }
   }
 }

@@ -40,17 +40,25 @@ describe('WordIndex', () => {
       ],
     },
   ]);
-  const entries = (text: string) => Array.from(index.search(text), (hit) => `${hit.entry}@${hit.start}-${hit.end}`);
+  const entries = (text: string) =>
+    Array.from(index.search(text), (hit) => `${hit.entry}@${hit.start}-${hit.end}`);
 
   it.each([
     ['any case', 'SLACKWATER moved', ['Slackwater@0-10']],
     ['accents left out', 'la creme', ['crème@3-8']],
     ['accents written as two characters', 'la cre\u0300me', ['crème@3-9']],
-    ['a phrase across a line break', 'project\n  slackwater', ['project slackwater@0-20', 'Slackwater@10-20']],
+    [
+      'a phrase across a line break',
+      'project\n  slackwater',
+      ['project slackwater@0-20', 'Slackwater@10-20'],
+    ],
     ['a phrase at the very end', 'x ærø  drydock', ['Ærø drydock@2-14']],
   ])('finds %s', (_name, text, expected) => expect(entries(text)).toEqual(expected));
 
-  it.each(['slackwaters', 'backslackwater', 'project slack water', ''])('does not find anything in %p', (text) => {
-    expect(entries(text)).toEqual([]);
-  });
+  it.each(['slackwaters', 'backslackwater', 'project slack water', ''])(
+    'does not find anything in %p',
+    (text) => {
+      expect(entries(text)).toEqual([]);
+    },
+  );
 });

@@ -68,7 +68,10 @@ export function decide(state: DecisionState, act: DecisionAct): ActResult {
 
 function answered(state: DecisionState, answers: DecisionAnswers): ActResult {
   const outcome = outcomeOf(answers);
-  return { status: 'changed', state: { ...answers, outcome, status: outcome ? 'decided' : openStatus(state) } };
+  return {
+    status: 'changed',
+    state: { ...answers, outcome, status: outcome ? 'decided' : openStatus(state) },
+  };
 }
 
 function openStatus(state: DecisionState): IncidentStatus {

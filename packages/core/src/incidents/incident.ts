@@ -32,7 +32,8 @@ export const WORTH_SHOWING = 40;
 export function incidentOf(movement: InspectedMovement, verdict: Verdict): IncidentSummary | null {
   if (!verdict.answer) return null;
   const severity = verdict.matches.reduce<Severity>(
-    (worst, match) => (SEVERITIES.indexOf(match.severity) > SEVERITIES.indexOf(worst) ? match.severity : worst),
+    (worst, match) =>
+      SEVERITIES.indexOf(match.severity) > SEVERITIES.indexOf(worst) ? match.severity : worst,
     'low',
   );
   const counts = countByPattern(movement);
@@ -57,6 +58,11 @@ function countByPattern(movement: InspectedMovement): IncidentCount[] {
     counts.set(finding.pattern, count);
   }
   return [...counts]
-    .map(([pattern, { values, findings, certainty }]) => ({ pattern, findings, distinct: values.size, certainty }))
+    .map(([pattern, { values, findings, certainty }]) => ({
+      pattern,
+      findings,
+      distinct: values.size,
+      certainty,
+    }))
     .sort((left, right) => right.distinct - left.distinct || left.pattern.localeCompare(right.pattern));
 }

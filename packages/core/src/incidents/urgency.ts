@@ -42,6 +42,9 @@ export function urgencyOf(facts: UrgencyFacts): Urgency {
     add('outside-recipients', OUTSIDE_POINTS.any + Math.min(OUTSIDE_POINTS.most, more));
   }
   if (facts.unreadableParts > 0) add('unreadable', UNREADABLE_POINTS);
-  const total = Math.min(100, parts.reduce((sum, part) => sum + part.points, 0));
+  const total = Math.min(
+    100,
+    parts.reduce((sum, part) => sum + part.points, 0),
+  );
   return { total, parts };
 }

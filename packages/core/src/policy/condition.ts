@@ -24,7 +24,11 @@ export function evaluateCondition(condition: Condition, movement: InspectedMovem
     case 'unreadable': {
       const unreadable = movement.parts.filter((part) => part.status === 'unreadable');
       const names = unreadable.map((part) => part.path.join(' › '));
-      return leaf(condition, unreadable.length > 0, { value: unreadable.length, outOf: movement.parts.length, names });
+      return leaf(condition, unreadable.length > 0, {
+        value: unreadable.length,
+        outOf: movement.parts.length,
+        names,
+      });
     }
     case 'recipient':
     case 'domain':
@@ -35,7 +39,11 @@ export function evaluateCondition(condition: Condition, movement: InspectedMovem
       const parts = condition.of.map((part) => evaluateCondition(part, movement));
       const holding = parts.filter((part) => part.held).length;
       const held =
-        condition.kind === 'all' ? holding === parts.length : condition.kind === 'any' ? holding > 0 : holding === 0;
+        condition.kind === 'all'
+          ? holding === parts.length
+          : condition.kind === 'any'
+            ? holding > 0
+            : holding === 0;
       return { condition, held, value: holding, outOf: parts.length, names: [], parts };
     }
     default:
@@ -68,7 +76,10 @@ function evaluateRecipients(
   recipients: readonly Recipient[],
 ): ConditionTrace {
   const meant = recipients.filter((recipient) => isMeant(condition, recipient));
-  const held = condition.quantity === 'any' ? meant.length > 0 : recipients.length > 0 && meant.length === recipients.length;
+  const held =
+    condition.quantity === 'any'
+      ? meant.length > 0
+      : recipients.length > 0 && meant.length === recipients.length;
   const names = [...new Set(meant.map((recipient) => domainOf(recipient.address)))];
   return leaf(condition, held, { value: meant.length, outOf: recipients.length, names });
 }

@@ -15,17 +15,33 @@ const finding = (canonical: string, certainty = 95): Finding => ({
   canonical,
   rivals: [],
 });
-const cards = (count: number, certainty = 95) => Array.from({ length: count }, (_unused, index) => finding(String(index), certainty));
+const cards = (count: number, certainty = 95) =>
+  Array.from({ length: count }, (_unused, index) => finding(String(index), certainty));
 const movement = (findings: Finding[], addresses: string[], unreadable = false): InspectedMovement => ({
   channel: 'mail',
   sender: { address: 'a@merrowstrait.example' },
   recipients: addresses.map((address) => ({ address, outside: !address.endsWith('@merrowstrait.example') })),
   parts: [
     { status: 'read', role: 'body', path: ['body'], characters: 100, findings },
-    ...(unreadable ? [{ status: 'unreadable' as const, role: 'attachment' as const, path: ['x.zip'], reason: 'encrypted' as const }] : []),
+    ...(unreadable
+      ? [
+          {
+            status: 'unreadable' as const,
+            role: 'attachment' as const,
+            path: ['x.zip'],
+            reason: 'encrypted' as const,
+          },
+        ]
+      : []),
   ],
 });
-const atLeast = (count: number, certainty = 80): Condition => ({ kind: 'findings', pattern: 'payment-card', atLeast: count, distinct: true, certainty });
+const atLeast = (count: number, certainty = 80): Condition => ({
+  kind: 'findings',
+  pattern: 'payment-card',
+  atLeast: count,
+  distinct: true,
+  certainty,
+});
 const outside: Condition = { kind: 'recipient', quantity: 'any', side: 'outside' };
 const rule = (id: string, over: Partial<Rule> = {}): Rule => ({
   id: id as RuleId,
@@ -37,12 +53,21 @@ const rule = (id: string, over: Partial<Rule> = {}): Rule => ({
   endsPolicy: false,
   ...over,
 });
-const policy = (id: string, rules: Rule[]): Policy => ({ id: id as PolicyId, name: id, purpose: '', channels: ['mail'], rules });
+const policy = (id: string, rules: Rule[]): Policy => ({
+  id: id as PolicyId,
+  name: id,
+  purpose: '',
+  channels: ['mail'],
+  rules,
+});
 
 describe('evaluate', () => {
   it('makes four matches and one incident of four rules in two policies', () => {
     const item = movement(cards(3), ['x@islandholidays.example']);
-    const verdict = evaluate([policy('p', [rule('1'), rule('2')]), policy('q', [rule('3'), rule('4')])], item);
+    const verdict = evaluate(
+      [policy('p', [rule('1'), rule('2')]), policy('q', [rule('3'), rule('4')])],
+      item,
+    );
     expect(verdict.matches).toHaveLength(4);
     expect(incidentOf(item, verdict)?.matches).toHaveLength(4);
   });
@@ -72,19 +97,26 @@ describe('evaluate', () => {
 
   it('counts distinct values, not findings, where the rule says so', () => {
     const twice = movement([finding('1'), finding('1')], ['x@out.example']);
-    const needsTwo = (distinct: boolean) => rule('1', { when: { kind: 'findings', pattern: 'payment-card', atLeast: 2, distinct, certainty: 0 } });
+    const needsTwo = (distinct: boolean) =>
+      rule('1', { when: { kind: 'findings', pattern: 'payment-card', atLeast: 2, distinct, certainty: 0 } });
     expect(evaluate([policy('p', [needsTwo(true)])], twice).answer).toBeNull();
     expect(evaluate([policy('p', [needsTwo(false)])], twice).answer).toBe('block');
   });
 
   it('does not hold where the exception does, and shows the value of every condition', () => {
     const processor: Condition = { kind: 'domain', quantity: 'every', domains: ['cardprocessor.example'] };
-    const verdict = evaluate([policy('p', [rule('1', { unless: processor })])], movement(cards(2), ['x@eu.cardprocessor.example']));
+    const verdict = evaluate(
+      [policy('p', [rule('1', { unless: processor })])],
+      movement(cards(2), ['x@eu.cardprocessor.example']),
+    );
     expect(verdict.answer).toBeNull();
     expect(verdict.trace[0]?.rules[0]).toMatchObject({
       read: true,
       held: false,
-      when: { held: true, parts: [{ value: 2 }, { value: 1, outOf: 1, names: ['eu.cardprocessor.example'] }] },
+      when: {
+        held: true,
+        parts: [{ value: 2 }, { value: 1, outOf: 1, names: ['eu.cardprocessor.example'] }],
+      },
       unless: { held: true },
     });
   });
@@ -103,8 +135,12 @@ describe('evaluate', () => {
     ['none', false, false, true],
     ['none', true, false, false],
   ] as const)('reads %s of %p and %p as %p', (kind, first, second, held) => {
-    const is = (holds: boolean): Condition => (holds ? outside : { kind: 'recipient', quantity: 'any', side: 'inside' });
-    const verdict = evaluate([policy('p', [rule('1', { when: { kind, of: [is(first), is(second)] } })])], movement([], ['x@out.example']));
+    const is = (holds: boolean): Condition =>
+      holds ? outside : { kind: 'recipient', quantity: 'any', side: 'inside' };
+    const verdict = evaluate(
+      [policy('p', [rule('1', { when: { kind, of: [is(first), is(second)] } })])],
+      movement([], ['x@out.example']),
+    );
     expect(verdict.answer !== null).toBe(held);
   });
 });

@@ -43,14 +43,18 @@ export function policyProblems(policy: Policy, context: ProblemContext): Problem
   const problems: Problem[] = [];
   const name = policy.name.trim();
   if (name === '') problems.push({ code: 'no-name', path: ['name'] });
-  else if (context.otherNames.includes(name)) problems.push({ code: 'duplicate-name', path: ['name'], value: name });
+  else if (context.otherNames.includes(name))
+    problems.push({ code: 'duplicate-name', path: ['name'], value: name });
   if (policy.channels.length === 0) problems.push({ code: 'no-channel', path: ['channels'] });
   if (policy.rules.length === 0) problems.push({ code: 'no-rules', path: ['rules'] });
   let ended = false;
   policy.rules.forEach((rule, index) => {
     const path = ['rules', index];
     if (ended) problems.push({ code: 'never-reached', path });
-    problems.push(...ruleProblems(rule, policy, path), ...conditionProblems(rule.when, context, [...path, 'when']));
+    problems.push(
+      ...ruleProblems(rule, policy, path),
+      ...conditionProblems(rule.when, context, [...path, 'when']),
+    );
     if (rule.unless) problems.push(...conditionProblems(rule.unless, context, [...path, 'unless']));
     ended ||= rule.endsPolicy && !rule.unless && holdsForEverything(rule.when);
   });
@@ -61,7 +65,11 @@ function ruleProblems(rule: Rule, policy: Policy, path: readonly (string | numbe
   const problems: Problem[] = [];
   for (const channel of policy.channels) {
     if (!CHANNEL_ANSWERS[channel].includes(rule.answer)) {
-      problems.push({ code: 'answer-not-on-channel', path: [...path, 'answer'], value: `${rule.answer}, ${channel}` });
+      problems.push({
+        code: 'answer-not-on-channel',
+        path: [...path, 'answer'],
+        value: `${rule.answer}, ${channel}`,
+      });
     }
   }
   if (rule.answer !== 'note' && rule.notice.trim() === '') {
@@ -79,9 +87,14 @@ function conditionProblems(
     case 'findings': {
       const problems: Problem[] = [];
       const { certainty, atLeast, pattern } = condition;
-      if (!context.patterns.has(pattern)) problems.push({ code: 'unknown-pattern', path: [...path, 'pattern'], value: pattern });
+      if (!context.patterns.has(pattern))
+        problems.push({ code: 'unknown-pattern', path: [...path, 'pattern'], value: pattern });
       if (!isWhole(certainty, 0, 100)) {
-        problems.push({ code: 'certainty-out-of-range', path: [...path, 'certainty'], value: String(certainty) });
+        problems.push({
+          code: 'certainty-out-of-range',
+          path: [...path, 'certainty'],
+          value: String(certainty),
+        });
       }
       if (!isWhole(atLeast, 1, MAX_COUNT)) {
         problems.push({ code: 'count-out-of-range', path: [...path, 'atLeast'], value: String(atLeast) });
@@ -91,7 +104,9 @@ function conditionProblems(
     case 'domain':
       if (condition.domains.length === 0) return [{ code: 'no-domains', path: [...path, 'domains'] }];
       return condition.domains.flatMap((domain, index) =>
-        DOMAIN.test(domain) ? [] : [{ code: 'not-a-domain' as const, path: [...path, 'domains', index], value: domain }],
+        DOMAIN.test(domain)
+          ? []
+          : [{ code: 'not-a-domain' as const, path: [...path, 'domains', index], value: domain }],
       );
     case 'unreadable':
     case 'recipient':
@@ -100,7 +115,8 @@ function conditionProblems(
     case 'any':
     case 'none':
       if (condition.of.length === 0) return [{ code: 'empty-group', path }];
-      if (path.filter((step) => step === 'of').length >= MAX_NESTING) return [{ code: 'nested-too-deep', path }];
+      if (path.filter((step) => step === 'of').length >= MAX_NESTING)
+        return [{ code: 'nested-too-deep', path }];
       return condition.of.flatMap((part, index) => conditionProblems(part, context, [...path, 'of', index]));
     default:
       return assertNever(condition);
@@ -121,6 +137,8 @@ function holdsForEverything(condition: Condition): boolean {
 }
 
 function coversBothSides(conditions: readonly Condition[]): boolean {
-  const sides = conditions.flatMap((part) => (part.kind === 'recipient' && part.quantity === 'any' ? [part.side] : []));
+  const sides = conditions.flatMap((part) =>
+    part.kind === 'recipient' && part.quantity === 'any' ? [part.side] : [],
+  );
   return sides.includes('inside') && sides.includes('outside');
 }

@@ -47,7 +47,8 @@ export interface GroupCondition {
   readonly of: readonly Condition[];
 }
 
-export type Condition = FindingsCondition | UnreadableCondition | RecipientCondition | DomainCondition | GroupCondition;
+export type Condition =
+  FindingsCondition | UnreadableCondition | RecipientCondition | DomainCondition | GroupCondition;
 
 export interface Rule {
   readonly id: RuleId;

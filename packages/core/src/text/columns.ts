@@ -49,7 +49,8 @@ export class Columns {
     const rows = splitRows(this.text);
     let previous: { delimiter: string; count: number; block: Block } | undefined;
     for (const row of rows) {
-      const shape = row.end - row.start > LONGEST_ROW ? undefined : shapeOf(this.text.slice(row.start, row.end));
+      const shape =
+        row.end - row.start > LONGEST_ROW ? undefined : shapeOf(this.text.slice(row.start, row.end));
       if (!shape) previous = undefined;
       else if (!previous || previous.delimiter !== shape.delimiter || previous.count !== shape.count) {
         previous = { ...shape, block: { delimiter: shape.delimiter, first: row } };

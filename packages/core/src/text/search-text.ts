@@ -33,7 +33,11 @@ export function toSearchText(raw: string): SearchText {
     length += 1;
   }
   origin[length] = raw.length;
-  return { raw, text: unitsToString(units, length), toRaw: (offset) => (origin[offset] ?? raw.length) as RawOffset };
+  return {
+    raw,
+    text: unitsToString(units, length),
+    toRaw: (offset) => (origin[offset] ?? raw.length) as RawOffset,
+  };
 }
 
 function unitsToString(units: Uint16Array, length: number): string {

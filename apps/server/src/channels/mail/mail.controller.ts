@@ -1,6 +1,23 @@
-import { MAX_ATTACHMENTS, type MailDetail, type MailSummary, SendMailRequest, type SendMailResult } from '@lantern/contracts';
+import {
+  MAX_ATTACHMENTS,
+  type MailDetail,
+  type MailSummary,
+  SendMailRequest,
+  type SendMailResult,
+} from '@lantern/contracts';
 import { MAX_FILE_BYTES } from '@lantern/files';
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, UploadedFiles, UseInterceptors } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Post,
+  UploadedFiles,
+  UseInterceptors,
+} from '@nestjs/common';
 import { FilesInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -32,13 +49,19 @@ export class MailController {
 
   @Get(':person/messages/:id')
   @Answers('MailDetail')
-  get(@Param('person', ParseUUIDPipe) person: string, @Param('id', ParseUUIDPipe) id: string): Promise<MailDetail> {
+  get(
+    @Param('person', ParseUUIDPipe) person: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<MailDetail> {
     return this.mailboxes.get(person, id);
   }
 
   @Delete(':person/messages/:id')
   @HttpCode(204)
-  remove(@Param('person', ParseUUIDPipe) person: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
+  remove(
+    @Param('person', ParseUUIDPipe) person: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<void> {
     return this.mailboxes.remove(this.manager, person, id);
   }
 
@@ -46,9 +69,16 @@ export class MailController {
   @Post('messages')
   @HttpCode(200)
   @ApiConsumes('multipart/form-data')
-  @UseInterceptors(FilesInterceptor('files', MAX_ATTACHMENTS, { limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 } }))
+  @UseInterceptors(
+    FilesInterceptor('files', MAX_ATTACHMENTS, {
+      limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 },
+    }),
+  )
   @Answers('SendMailResult')
-  async send(@Body() request: SendMailRequest, @UploadedFiles() files: Express.Multer.File[] = []): Promise<SendMailResult> {
+  async send(
+    @Body() request: SendMailRequest,
+    @UploadedFiles() files: Express.Multer.File[] = [],
+  ): Promise<SendMailResult> {
     const person = await this.people.getPerson(request.person);
     const kept = request.draft ? await this.mailboxes.files(request.draft, request.keep ?? []) : [];
     const sent = await this.channel.send({

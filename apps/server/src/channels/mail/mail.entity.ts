@@ -1,8 +1,9 @@
 import type { MailFolder, MailNotice } from '@lantern/contracts';
-import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 /** A mail in somebody's stand-in mailbox. Subject and body are content, so they are sealed. */
 @Entity('mail_message')
+@Index('mail_owner', ['ownerId', 'at'])
 export class MailMessageEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -31,11 +32,17 @@ export class MailMessageEntity {
 }
 
 @Entity('mail_attachment')
+@Index('attachment_message', ['messageId'])
 export class MailAttachmentEntity {
   @PrimaryColumn('uuid')
   id: string;
 
   @Column('uuid')
+  @ForeignKey(() => MailMessageEntity, {
+    name: 'attachment_message_row',
+    onDelete: 'CASCADE',
+    onUpdate: 'RESTRICT',
+  })
   messageId: string;
 
   @Column({ type: 'varchar', length: 255 })

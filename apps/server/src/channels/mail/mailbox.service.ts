@@ -40,22 +40,38 @@ export class MailboxService {
   ) {}
 
   async list(owner: string): Promise<MailSummary[]> {
-    const messages = await this.manager.find(MailMessageEntity, { where: { ownerId: owner }, order: { at: 'DESC' }, take: 500 });
+    const messages = await this.manager.find(MailMessageEntity, {
+      where: { ownerId: owner },
+      order: { at: 'DESC' },
+      take: 500,
+    });
     return messages.map((message) => this.toSummary(message));
   }
 
   async get(owner: string, id: string): Promise<MailDetail> {
     const message = await this.manager.findOneBy(MailMessageEntity, { id, ownerId: owner });
     if (!message) throw new AppError('not-found', 'This mail is not in the mailbox any more.');
-    const attachments = await this.manager.find(MailAttachmentEntity, { where: { messageId: id }, select: { id: true, name: true, size: true }, order: { name: 'ASC' } });
-    return { ...this.toSummary(message), body: this.open(message).body, attachments: attachments.map(({ id: attachment, name, size }) => ({ id: attachment, name, size })), notice: message.notice };
+    const attachments = await this.manager.find(MailAttachmentEntity, {
+      where: { messageId: id },
+      select: { id: true, name: true, size: true },
+      order: { name: 'ASC' },
+    });
+    return {
+      ...this.toSummary(message),
+      body: this.open(message).body,
+      attachments: attachments.map(({ id: attachment, name, size }) => ({ id: attachment, name, size })),
+      notice: message.notice,
+    };
   }
 
   /** Files of a mail, by id; ids of other mails are passed over. */
   async files(messageId: string, ids: readonly string[]): Promise<MailFile[]> {
     if (ids.length === 0) return [];
     const found = await this.manager.findBy(MailAttachmentEntity, { messageId, id: In([...ids]) });
-    return found.map(({ id, name, sealed }) => ({ name, bytes: unseal(this.config.evidenceKey, `attachment ${id}`, sealed) }));
+    return found.map(({ id, name, sealed }) => ({
+      name,
+      bytes: unseal(this.config.evidenceKey, `attachment ${id}`, sealed),
+    }));
   }
 
   /** Keeps a mail within the caller's transaction. */
@@ -75,7 +91,13 @@ export class MailboxService {
     for (const file of mail.files) {
       const attachment = randomUUID();
       const sealed = seal(this.config.evidenceKey, `attachment ${attachment}`, file.bytes);
-      await manager.insert(MailAttachmentEntity, { id: attachment, messageId: id, name: file.name.slice(0, 255), size: file.bytes.length, sealed });
+      await manager.insert(MailAttachmentEntity, {
+        id: attachment,
+        messageId: id,
+        name: file.name.slice(0, 255),
+        size: file.bytes.length,
+        sealed,
+      });
     }
     return id;
   }
@@ -86,11 +108,21 @@ export class MailboxService {
   }
 
   private open(message: MailMessageEntity): SealedText {
-    return JSON.parse(unseal(this.config.evidenceKey, `mail ${message.id}`, message.sealed).toString('utf8')) as SealedText;
+    return JSON.parse(
+      unseal(this.config.evidenceKey, `mail ${message.id}`, message.sealed).toString('utf8'),
+    ) as SealedText;
   }
 
   private toSummary(message: MailMessageEntity): MailSummary {
     const { id, folder, sender, recipients, notice } = message;
-    return { id, folder, at: message.at.toISOString(), from: sender, to: recipients, subject: this.open(message).subject, refused: notice !== null };
+    return {
+      id,
+      folder,
+      at: message.at.toISOString(),
+      from: sender,
+      to: recipients,
+      subject: this.open(message).subject,
+      refused: notice !== null,
+    };
   }
 }

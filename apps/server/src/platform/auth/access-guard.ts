@@ -18,16 +18,26 @@ export class AccessGuard implements CanActivate {
   ) {}
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
-    const needed = this.reflector.getAllAndOverride<string | undefined>(PERMIT, [context.getHandler(), context.getClass()]);
+    const needed = this.reflector.getAllAndOverride<string | undefined>(PERMIT, [
+      context.getHandler(),
+      context.getClass(),
+    ]);
     if (needed === OPEN) return true;
     const request = context.switchToHttp().getRequest<RequestWithCaller>();
     const token: unknown = request.cookies?.[SESSION_COOKIE];
     const caller = typeof token === 'string' ? await this.sessions.findCaller(token) : null;
     if (!caller) throw new AppError('not-signed-in', 'Sign in first.');
     const permitted = needed === SIGNED_IN || caller.permissions.some((permission) => permission === needed);
-    if (needed === undefined || !permitted) throw new AppError('not-permitted', `This account may not do that; it needs "${needed ?? 'a declared permission'}".`);
+    if (needed === undefined || !permitted)
+      throw new AppError(
+        'not-permitted',
+        `This account may not do that; it needs "${needed ?? 'a declared permission'}".`,
+      );
     if (!READING.has(request.method) && !equal(request.header(CSRF_HEADER), caller.csrfToken)) {
-      throw new AppError('csrf-missing', `Changes need the header ${CSRF_HEADER} with the token of the session.`);
+      throw new AppError(
+        'csrf-missing',
+        `Changes need the header ${CSRF_HEADER} with the token of the session.`,
+      );
     }
     request.caller = caller;
     return true;

@@ -9,7 +9,8 @@ export const OPEN = 'open';
 export const SIGNED_IN = 'signed-in';
 
 /** Declares what a route needs. A route without a declaration keeps the server from starting. */
-export const Permit = (permission: Permission | typeof OPEN | typeof SIGNED_IN) => SetMetadata(PERMIT, permission);
+export const Permit = (permission: Permission | typeof OPEN | typeof SIGNED_IN) =>
+  SetMetadata(PERMIT, permission);
 
 /** The account behind a request. */
 export interface Caller {

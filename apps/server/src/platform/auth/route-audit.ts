@@ -14,7 +14,8 @@ export function undeclaredRoutes(application: INestApplicationContext): string[]
       for (const name of scanner.getAllMethodNames(prototype)) {
         const handler = prototype[name];
         if (typeof handler !== 'function' || !Reflect.hasMetadata(METHOD_METADATA, handler)) continue;
-        if (!Reflect.hasMetadata(PERMIT, handler) && !Reflect.hasMetadata(PERMIT, metatype)) undeclared.push(`${metatype.name}.${name}`);
+        if (!Reflect.hasMetadata(PERMIT, handler) && !Reflect.hasMetadata(PERMIT, metatype))
+          undeclared.push(`${metatype.name}.${name}`);
       }
     }
   }

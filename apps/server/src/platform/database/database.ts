@@ -1,7 +1,13 @@
 import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
 import { AccountEntity, SessionEntity } from '../../accounts/account.entity.js';
 import { MailAttachmentEntity, MailMessageEntity } from '../../channels/mail/mail.entity.js';
-import { EvidenceEntity, HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../../incidents/incident.entity.js';
+import {
+  EvidenceEntity,
+  HistoryEntity,
+  IncidentEntity,
+  MatchEntity,
+  MovementEntity,
+} from '../../incidents/incident.entity.js';
 import { FirstLight1764000000001 } from '../../migrations/0001-first-light.js';
 import { OwnPatternEntity } from '../../patterns/own-pattern.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
@@ -9,8 +15,21 @@ import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.
 import type { Config } from '../config.js';
 
 export const ENTITIES = [
-  AccountEntity, SessionEntity, OrganisationEntity, PersonEntity, PartnerEntity, OwnPatternEntity, PolicyDraftEntity, RevisionEntity,
-  MovementEntity, MatchEntity, IncidentEntity, EvidenceEntity, HistoryEntity, MailMessageEntity, MailAttachmentEntity,
+  AccountEntity,
+  SessionEntity,
+  OrganisationEntity,
+  PersonEntity,
+  PartnerEntity,
+  OwnPatternEntity,
+  PolicyDraftEntity,
+  RevisionEntity,
+  MovementEntity,
+  MatchEntity,
+  IncidentEntity,
+  EvidenceEntity,
+  HistoryEntity,
+  MailMessageEntity,
+  MailAttachmentEntity,
 ];
 
 /** How the server reaches its database; the schema comes from migrations only. */

@@ -2,7 +2,6 @@ import type { ErrorCode } from '@lantern/contracts';
 import { MAX_ATTACHMENTS } from '@lantern/contracts';
 import { MAX_FILE_BYTES } from '@lantern/files';
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
-import { ThrottlerException } from '@nestjs/throttler';
 import type { Response } from 'express';
 import { AppError } from './app-error.js';
 
@@ -19,16 +18,23 @@ export class ErrorFilter implements ExceptionFilter {
       response.end();
       return;
     }
-    if (refusal.code === 'busy' || refusal.code === 'too-many-requests') response.setHeader('retry-after', '5');
+    if (refusal.code === 'busy' || refusal.code === 'too-many-requests')
+      response.setHeader('retry-after', '5');
     response.status(refusal.status).json(refusal.body());
   }
 
   private toRefusal(error: unknown): AppError {
     if (error instanceof AppError) return error;
-    if (error instanceof ThrottlerException) return new AppError('too-many-requests', 'Too many attempts; wait a minute and try again.');
     if (isUploadError(error)) return uploadRefusal(error.code);
+    // Nest words the form reader's limits as errors of its own.
+    if (error instanceof HttpException && error.getStatus() === 413) return uploadRefusal('LIMIT_FILE_SIZE');
+    if (error instanceof HttpException && /^(?:Unexpected field|Too many files)/.test(error.message))
+      return uploadRefusal('LIMIT_FILE_COUNT');
     if (error instanceof HttpException) return new AppError(codeOf(error.getStatus()), error.message);
-    if (isBodyError(error)) return error.status === 413 ? new AppError('file-too-large', 'The request is larger than this address takes.') : new AppError('invalid-request', 'The request is no well-formed JSON.');
+    if (isBodyError(error))
+      return error.status === 413
+        ? new AppError('file-too-large', 'The request is larger than this address takes.')
+        : new AppError('invalid-request', 'The request is no well-formed JSON.');
     return new AppError('internal', 'Something went wrong here. Nothing was changed; try again.');
   }
 }
@@ -44,16 +50,28 @@ function isBodyError(error: unknown): error is { status: number; type: string } 
 function uploadRefusal(code: string): AppError {
   const megabytes = MAX_FILE_BYTES / 1024 / 1024;
   if (code === 'LIMIT_FILE_SIZE') {
-    return new AppError('file-too-large', `A file is larger than ${megabytes} MB. Nothing was sent or kept.`, { details: { limit: megabytes } });
+    return new AppError(
+      'file-too-large',
+      `A file is larger than ${megabytes} MB. Nothing was sent or kept.`,
+      { details: { limit: megabytes } },
+    );
   }
   if (code === 'LIMIT_FILE_COUNT' || code === 'LIMIT_UNEXPECTED_FILE') {
-    return new AppError('too-many-files', `At most ${MAX_ATTACHMENTS} files go together.`, { details: { limit: MAX_ATTACHMENTS } });
+    return new AppError('too-many-files', `At most ${MAX_ATTACHMENTS} files go together.`, {
+      details: { limit: MAX_ATTACHMENTS },
+    });
   }
   return new AppError('invalid-request', 'The form could not be read.');
 }
 
 function codeOf(status: number): ErrorCode {
-  const codes: Readonly<Record<number, ErrorCode>> = { 401: 'not-signed-in', 403: 'not-permitted', 404: 'not-found', 413: 'file-too-large', 429: 'too-many-requests' };
+  const codes: Readonly<Record<number, ErrorCode>> = {
+    401: 'not-signed-in',
+    403: 'not-permitted',
+    404: 'not-found',
+    413: 'file-too-large',
+    429: 'too-many-requests',
+  };
   return codes[status] ?? (status < 500 ? 'invalid-request' : 'internal');
 }
 

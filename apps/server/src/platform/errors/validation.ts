@@ -12,7 +12,11 @@ export function validationPipe(): ValidationPipe {
     exceptionFactory: (errors) => {
       const fields = errors.flatMap((error) => flatten(error, ''));
       const first = fields[0];
-      return new AppError('invalid-request', first ? `${first.field}: ${first.message}` : 'The request is not valid.', { fields });
+      return new AppError(
+        'invalid-request',
+        first ? `${first.field}: ${first.message}` : 'The request is not valid.',
+        { fields },
+      );
     },
   });
 }

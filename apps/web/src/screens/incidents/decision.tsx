@@ -43,16 +43,37 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
   useHotkeys('t', () => run({ act: 'take' }), [incident]);
   useHotkeys('w', () => run({ act: 'wait' }), [incident]);
   useHotkeys('z', () => run({ act: 'reopen' }), [incident]);
-  useHotkeys(['1', '2', '3'], (event) => {
-    const cause = HARM_CAUSES[Number(event.key) - 1];
-    if (cause && incident.outcome === 'harm') run({ act: 'name-cause', cause });
-  }, [incident]);
+  useHotkeys(
+    ['1', '2', '3'],
+    (event) => {
+      const cause = HARM_CAUSES[Number(event.key) - 1];
+      if (cause && incident.outcome === 'harm') run({ act: 'name-cause', cause });
+    },
+    [incident],
+  );
   useHotkeys('c', () => noteField.current?.focus(), { preventDefault: true });
   return (
     <div className="flex flex-col gap-4">
       {!may && <Notice>This account reads incidents and does not decide them.</Notice>}
-      {may && <Question title="Was it what we look for?" keys={['Y', 'N']} answer={incident.lookedFor} onAnswer={lookedFor} />}
-      {may && <Question title="Was it all right to move it?" keys={['U', 'M']} answer={incident.allRight} onAnswer={allRight} refusal={incident.lookedFor === false ? 'It is not what we look for, so this need not be asked' : undefined} />}
+      {may && (
+        <Question
+          title="Was it what we look for?"
+          keys={['Y', 'N']}
+          answer={incident.lookedFor}
+          onAnswer={lookedFor}
+        />
+      )}
+      {may && (
+        <Question
+          title="Was it all right to move it?"
+          keys={['U', 'M']}
+          answer={incident.allRight}
+          onAnswer={allRight}
+          refusal={
+            incident.lookedFor === false ? 'It is not what we look for, so this need not be asked' : undefined
+          }
+        />
+      )}
       <State incident={incident} run={run} may={may} />
       <Urgency incident={incident} />
       {may && <NoteForm incident={incident} field={noteField} />}
@@ -75,10 +96,20 @@ function Question({ title, keys, answer, onAnswer, refusal }: QuestionProps) {
     <div role="group" aria-label={title}>
       <h2 className="mb-1.5">{title}</h2>
       <div className="grid grid-cols-2 gap-2">
-        <Button className={`justify-between ${look(true)}`} aria-pressed={answer === true} refusal={refusal} onClick={() => onAnswer(true)}>
+        <Button
+          className={`justify-between ${look(true)}`}
+          aria-pressed={answer === true}
+          refusal={refusal}
+          onClick={() => onAnswer(true)}
+        >
           Yes <Key>{keys[0]}</Key>
         </Button>
-        <Button className={`justify-between ${look(false)}`} aria-pressed={answer === false} refusal={refusal} onClick={() => onAnswer(false)}>
+        <Button
+          className={`justify-between ${look(false)}`}
+          aria-pressed={answer === false}
+          refusal={refusal}
+          onClick={() => onAnswer(false)}
+        >
           No <Key>{keys[1]}</Key>
         </Button>
       </div>
@@ -103,7 +134,12 @@ function State({ incident, run, may }: StateProps) {
         <div role="group" aria-label="Cause" className="mb-2 flex flex-col gap-1.5">
           <h2>How did it come about?</h2>
           {HARM_CAUSES.map((cause, index) => (
-            <Button key={cause} className={`justify-between ${incident.cause === cause ? '!border-press !bg-press-soft font-semibold' : ''}`} aria-pressed={incident.cause === cause} onClick={() => run({ act: 'name-cause', cause })}>
+            <Button
+              key={cause}
+              className={`justify-between ${incident.cause === cause ? '!border-press !bg-press-soft font-semibold' : ''}`}
+              aria-pressed={incident.cause === cause}
+              onClick={() => run({ act: 'name-cause', cause })}
+            >
               {CAUSE_WORDS[cause]} <Key>{index + 1}</Key>
             </Button>
           ))}
@@ -147,7 +183,13 @@ function Urgency({ incident }: { readonly incident: IncidentDetail }) {
   );
 }
 
-function NoteForm({ incident, field }: { readonly incident: IncidentDetail; readonly field: React.RefObject<HTMLTextAreaElement | null> }) {
+function NoteForm({
+  incident,
+  field,
+}: {
+  readonly incident: IncidentDetail;
+  readonly field: React.RefObject<HTMLTextAreaElement | null>;
+}) {
   const note = useNote(incident.number);
   const [text, setText] = useState('');
   const submit = (event?: FormEvent) => {
@@ -159,12 +201,25 @@ function NoteForm({ incident, field }: { readonly incident: IncidentDetail; read
       <label htmlFor="note" className="mb-1 flex justify-between text-[12.5px] font-semibold text-ink-2">
         Note <Key>C</Key>
       </label>
-      <textarea id="note" ref={field} rows={2} maxLength={4000} className="field" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => {
-        if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) submit();
-        if (event.key === 'Escape') event.currentTarget.blur();
-      }} />
+      <textarea
+        id="note"
+        ref={field}
+        rows={2}
+        maxLength={4000}
+        className="field"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) submit();
+          if (event.key === 'Escape') event.currentTarget.blur();
+        }}
+      />
       {note.isError && <Notice look="stop">{errorSentence(note.error)}</Notice>}
-      <Button type="submit" className="mt-1" refusal={text.trim() === '' ? 'Write something first' : undefined}>
+      <Button
+        type="submit"
+        className="mt-1"
+        refusal={text.trim() === '' ? 'Write something first' : undefined}
+      >
         Add the note
       </Button>
     </form>

@@ -23,31 +23,54 @@ export function IncidentsDesk() {
   const incident = useIncident(chosen);
   const go = useCallback(
     (to: number | null) => {
-      if (to !== null) void navigate({ pathname: `/incidents/${to}`, search: query }, { replace: number === undefined });
+      if (to !== null)
+        void navigate({ pathname: `/incidents/${to}`, search: query }, { replace: number === undefined });
     },
     [navigate, query, number],
   );
-  const change = (next: QueueFilters) => void navigate({ pathname: chosen ? `/incidents/${chosen}` : '/incidents', search: writeFilters(next) }, { replace: true });
+  const change = (next: QueueFilters) =>
+    void navigate(
+      { pathname: chosen ? `/incidents/${chosen}` : '/incidents', search: writeFilters(next) },
+      { replace: true },
+    );
   const numbers = rows.map((row) => row.number);
   useHotkeys('j', () => go(neighbour(numbers, chosen, 1)), [numbers, chosen, go]);
   useHotkeys('k', () => go(neighbour(numbers, chosen, -1)), [numbers, chosen, go]);
   useHotkeys('/', () => searchBox.current?.focus(), { preventDefault: true, useKey: true });
   return (
-    <div className="grid h-full grid-cols-[372px_minmax(0,1fr)_256px]">
-      <Queue page={page.data} error={page.error} chosen={chosen} filters={filters} onFilters={change} onChoose={go} searchBox={searchBox} />
-      <section aria-label="Evidence" className="overflow-auto border-x border-rule bg-sheet">
-        {chosen === null && page.data && <Empty title="No incident fits">When a rule holds for a mail, it appears here by itself. Take a filter off, or send something from the mail stand-in.</Empty>}
-        {incident.isError && (
-          <div className="p-6">
-            <Notice look="stop">{errorSentence(incident.error)}</Notice>
-          </div>
-        )}
-        {chosen !== null && incident.isPending && <Loading what={`incident ${chosen}`} />}
-        {incident.data && <Evidence key={incident.data.number} incident={incident.data} />}
-      </section>
-      <aside aria-label="Decision" className="overflow-auto p-4">
-        {incident.data && <Decision key={incident.data.number} incident={incident.data} />}
-      </aside>
+    <div className="@container h-full">
+      <div className="grid h-full grid-cols-[372px_minmax(0,1fr)_256px] @max-[1000px]:grid-cols-[290px_minmax(0,1fr)] @max-[1000px]:grid-rows-[minmax(0,1fr)_auto]">
+        <Queue
+          page={page.data}
+          error={page.error}
+          chosen={chosen}
+          filters={filters}
+          onFilters={change}
+          onChoose={go}
+          searchBox={searchBox}
+        />
+        <section aria-label="Evidence" className="overflow-auto border-x border-rule bg-sheet" tabIndex={-1}>
+          {chosen === null && page.data && (
+            <Empty title="No incident fits">
+              When a rule holds for a mail, it appears here by itself. Take a filter off, or send something
+              from the mail stand-in.
+            </Empty>
+          )}
+          {incident.isError && (
+            <div className="p-6">
+              <Notice look="stop">{errorSentence(incident.error)}</Notice>
+            </div>
+          )}
+          {chosen !== null && incident.isPending && <Loading what={`incident ${chosen}`} />}
+          {incident.data && <Evidence key={incident.data.number} incident={incident.data} />}
+        </section>
+        <aside
+          aria-label="Decision"
+          className="overflow-auto p-4 @max-[1000px]:col-start-2 @max-[1000px]:max-h-60 @max-[1000px]:border-t @max-[1000px]:border-l @max-[1000px]:border-rule"
+        >
+          {incident.data && <Decision key={incident.data.number} incident={incident.data} />}
+        </aside>
+      </div>
     </div>
   );
 }

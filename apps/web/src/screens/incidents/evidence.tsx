@@ -8,6 +8,7 @@ import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
 import { Notice } from '../../ui/notice';
+import { InlinePress } from '../../ui/inline-press';
 import { EditorPopover } from '../../ui/popover';
 import { errorSentence } from '../../wording/errors';
 import { incidentTitle, shortName } from '../../wording/incidents';
@@ -25,22 +26,52 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
     <div className="px-5 py-3.5">
       <h1>{incidentTitle(incident, names)}</h1>
       <div className="mt-1 mb-1">
-        <Beam from={`${incident.person.name}, ${incident.person.department}`} by={incident.channel} to={incident.destinations.join(', ')} answer={incident.answer} lit={incident.counts.length > 0} worded />
+        <Beam
+          from={`${incident.person.name}, ${incident.person.department}`}
+          by={incident.channel}
+          to={incident.destinations.join(', ')}
+          answer={incident.answer}
+          lit={incident.counts.length > 0}
+          worded
+        />
       </div>
       <p className="mb-3 text-[12.5px] text-ink-2">
-        <span title={exactTime(incident.at)}>Incident {incident.number}, {new Date(incident.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}</span>, revision {incident.revision}.{' '}
-        {incident.recipientAddresses.length} {incident.recipientAddresses.length === 1 ? 'recipient' : 'recipients'}, {outside.length} outside
-        {outside.length > 0 && `: ${outside.slice(0, 4).map((recipient) => recipient.address).join(', ')}${outside.length > 4 ? ' and others' : ''}`}
+        <span title={exactTime(incident.at)}>
+          Incident {incident.number},{' '}
+          {new Date(incident.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'medium' })}
+        </span>
+        , revision {incident.revision}. {incident.recipientAddresses.length}{' '}
+        {incident.recipientAddresses.length === 1 ? 'recipient' : 'recipients'}, {outside.length} outside
+        {outside.length > 0 &&
+          `: ${outside
+            .slice(0, 4)
+            .map((recipient) => recipient.address)
+            .join(', ')}${outside.length > 4 ? ' and others' : ''}`}
       </p>
       <div className="mb-1.5 flex items-center justify-between gap-3">
-        <p className="text-[12.5px]">{incident.counts.map((count) => `${count.findings} ${shortName(names.get(count.pattern) ?? count.pattern)}, ${count.distinct} distinct`).join('; ') || 'No finding worth showing'}</p>
-        {shown.masked ? <ShowValues onShow={(reason) => unmask.mutate(reason)} /> : <Button look="quiet" onClick={() => unmask.reset()}>Mask again</Button>}
+        <p className="text-[12.5px]">
+          {incident.counts
+            .map(
+              (count) =>
+                `${count.findings} ${shortName(names.get(count.pattern) ?? count.pattern)}, ${count.distinct} distinct`,
+            )
+            .join('; ') || 'No finding worth showing'}
+        </p>
+        {shown.masked ? (
+          <ShowValues onShow={(reason) => unmask.mutate(reason)} />
+        ) : (
+          <Button look="quiet" onClick={() => unmask.reset()}>
+            Mask again
+          </Button>
+        )}
       </div>
       {unmask.isError && <Notice look="stop">{errorSentence(unmask.error)}</Notice>}
       {shown.parts.map((part) => (
         <Part key={part.path.join('/')} part={part} />
       ))}
-      {shown.parts.length === 0 && <p className="text-ink-2">No text of this movement was kept as evidence.</p>}
+      {shown.parts.length === 0 && (
+        <p className="text-ink-2">No text of this movement was kept as evidence.</p>
+      )}
       <WhyCertain parts={shown.parts} />
       <VerdictTrace incident={incident} />
       {incident.notice && (
@@ -56,17 +87,36 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
 function ShowValues({ onShow }: { readonly onShow: (reason: string) => void }) {
   const may = useMay('incidents.unmask');
   const [reason, setReason] = useState('');
-  if (!may) return <span className="text-[12.5px] text-ink-2">Values masked; this account may not show them</span>;
+  if (!may)
+    return <span className="text-[12.5px] text-ink-2">Values masked; this account may not show them</span>;
   return (
-    <EditorPopover label="Show values" trigger={<button type="button" className="part text-[12.5px] whitespace-nowrap">Values masked, show</button>}>
+    <EditorPopover
+      label="Show values"
+      trigger={
+        <button type="button" className="part text-[12.5px] whitespace-nowrap">
+          Values masked, show
+        </button>
+      }
+    >
       <form
         onSubmit={(event) => {
           event.preventDefault();
           if (reason.trim().length >= 3) onShow(reason.trim());
         }}
       >
-        <TextField label="Why do you need to see them?" hint="The reason is kept in the history with your name." value={reason} maxLength={500} onChange={(event) => setReason(event.target.value)} />
-        <Button look="main" type="submit" className="mt-2" refusal={reason.trim().length < 3 ? 'Write a reason first' : undefined}>
+        <TextField
+          label="Why do you need to see them?"
+          hint="The reason is kept in the history with your name."
+          value={reason}
+          maxLength={500}
+          onChange={(event) => setReason(event.target.value)}
+        />
+        <Button
+          look="main"
+          type="submit"
+          className="mt-2"
+          refusal={reason.trim().length < 3 ? 'Write a reason first' : undefined}
+        >
           Show the values
         </Button>
       </form>
@@ -84,9 +134,14 @@ function Part({ part }: { readonly part: EvidencePart }) {
           {part.unreadable ? 'could not be read' : `${part.findings} found`}
         </span>
       </p>
-      {part.unreadable && <p className="px-3 py-2">This part could not be read: {UNREADABLE_WORDS[part.unreadable]}.</p>}
+      {part.unreadable && (
+        <p className="px-3 py-2">This part could not be read: {UNREADABLE_WORDS[part.unreadable]}.</p>
+      )}
       {part.excerpts.map((excerpt) => (
-        <div key={excerpt.line} className="flex gap-3 border-b border-dotted border-rule px-3 py-2 last:border-b-0">
+        <div
+          key={excerpt.line}
+          className="flex gap-3 border-b border-dotted border-rule px-3 py-2 last:border-b-0"
+        >
           <span className="w-8 shrink-0 text-right font-mono text-[12px] text-ink-2">
             <span className="sr-only">line </span>
             {excerpt.line}
@@ -98,7 +153,11 @@ function Part({ part }: { readonly part: EvidencePart }) {
           </div>
         </div>
       ))}
-      {part.notShown > 0 && <p className="px-3 py-1.5 text-[12.5px] text-ink-2">{part.notShown} more like these are counted and not shown.</p>}
+      {part.notShown > 0 && (
+        <p className="px-3 py-1.5 text-[12.5px] text-ink-2">
+          {part.notShown} more like these are counted and not shown.
+        </p>
+      )}
     </section>
   );
 }
@@ -112,9 +171,9 @@ function Piece({ piece }: { readonly piece: ExcerptPiece }) {
       wide
       label={`${name}, certain to ${piece.certainty}`}
       trigger={
-        <button type="button" className="found font-mono" aria-label={`${piece.text}: ${name}, certain to ${piece.certainty}`}>
+        <InlinePress className="found" aria-label={`${piece.text}: ${name}, certain to ${piece.certainty}`}>
           {piece.text}
-        </button>
+        </InlinePress>
       }
     >
       <p className="mb-2 font-semibold">
@@ -128,7 +187,11 @@ function Piece({ piece }: { readonly piece: ExcerptPiece }) {
 /** The evidence of the most certain finding: the others open where they stand. */
 function WhyCertain({ parts }: { readonly parts: readonly EvidencePart[] }) {
   const names = usePatternNames();
-  const found = parts.flatMap((part) => part.excerpts.flatMap((excerpt) => excerpt.pieces.flatMap((piece) => ('pattern' in piece ? [piece] : []))));
+  const found = parts.flatMap((part) =>
+    part.excerpts.flatMap((excerpt) =>
+      excerpt.pieces.flatMap((piece) => ('pattern' in piece ? [piece] : [])),
+    ),
+  );
   const [best] = [...found].sort((left, right) => right.certainty - left.certainty);
   if (!best) return null;
   return (

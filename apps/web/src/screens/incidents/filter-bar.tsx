@@ -15,7 +15,14 @@ interface Props {
   readonly searchBox: RefObject<HTMLInputElement | null>;
 }
 
-const CHIP_NAMES: Readonly<Record<ChipKey, string>> = { severity: 'Severity', answer: 'Answer', pattern: 'Found', policy: 'Policy', department: 'Department', search: 'Search' };
+const CHIP_NAMES: Readonly<Record<ChipKey, string>> = {
+  severity: 'Severity',
+  answer: 'Answer',
+  pattern: 'Found',
+  policy: 'Policy',
+  department: 'Department',
+  search: 'Search',
+};
 
 /** Filters that add up, as chips that can be taken off, and the order. */
 export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
@@ -32,25 +39,76 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
     answer: ANSWERS.map((value) => ({ value, label: ANSWER_DONE[value] })),
     pattern: patterns.map(({ id, name }) => ({ value: id, label: name })),
     policy: policies.map(({ policy }) => ({ value: policy.id, label: policy.name })),
-    department: [...new Set(rows.map((row) => row.person.department))].sort().map((value) => ({ value, label: value })),
+    department: [...new Set(rows.map((row) => row.person.department))]
+      .sort()
+      .map((value) => ({ value, label: value })),
   };
-  const labelOf = (key: Exclude<ChipKey, 'search'>) => options[key].find((option) => option.value === filters[key])?.label ?? filters[key];
+  const labelOf = (key: Exclude<ChipKey, 'search'>) =>
+    options[key].find((option) => option.value === filters[key])?.label ?? filters[key];
   const any = [{ value: '', label: 'any' }];
   return (
     <div className="mt-2 flex flex-wrap items-center gap-1.5">
-      <input ref={searchBox} aria-label="Search the queue" placeholder="Person, department, address or number" className="field !w-full !py-1 text-[12.5px]" value={typed} onChange={(event) => setTyped(event.target.value)} onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()} />
+      <input
+        ref={searchBox}
+        aria-label="Search the queue"
+        placeholder="Person, department, address or number"
+        className="field !w-full !py-1 text-[12.5px]"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        onKeyDown={(event) => event.key === 'Escape' && event.currentTarget.blur()}
+      />
       {chipsOf(filters).map((key) => (
-        <button key={key} type="button" className="inline-flex items-center gap-1.5 rounded-[3px] border border-rule-strong bg-sheet px-1.5 text-[12.5px]" aria-label={`Take off: ${CHIP_NAMES[key]} ${labelOf(key as Exclude<ChipKey, 'search'>)}`} onClick={() => onChange({ ...filters, [key]: '' })}>
+        <button
+          key={key}
+          type="button"
+          className="inline-flex items-center gap-1.5 rounded-[3px] border border-rule-strong bg-sheet px-1.5 text-[12.5px]"
+          aria-label={`Take off: ${CHIP_NAMES[key]} ${labelOf(key as Exclude<ChipKey, 'search'>)}`}
+          onClick={() => onChange({ ...filters, [key]: '' })}
+        >
           {CHIP_NAMES[key]} <b>{labelOf(key as Exclude<ChipKey, 'search'>)}</b> ×
         </button>
       ))}
-      <EditorPopover label="Filters" trigger={<button type="button" className="rounded-[3px] border border-dashed border-press px-1.5 text-[12.5px] text-press">Filter and order</button>}>
+      <EditorPopover
+        label="Filters"
+        trigger={
+          <button
+            type="button"
+            className="rounded-[3px] border border-dashed border-press px-1.5 text-[12.5px] text-press"
+          >
+            Filter and order
+          </button>
+        }
+      >
         <div className="flex flex-col gap-2">
-          <SelectField label="Show" value={filters.show} options={[{ value: 'open', label: 'waiting' }, { value: 'decided', label: 'decided' }, { value: 'all', label: 'all' }]} onChange={(show) => onChange({ ...filters, show })} />
+          <SelectField
+            label="Show"
+            value={filters.show}
+            options={[
+              { value: 'open', label: 'waiting' },
+              { value: 'decided', label: 'decided' },
+              { value: 'all', label: 'all' },
+            ]}
+            onChange={(show) => onChange({ ...filters, show })}
+          />
           {(['severity', 'answer', 'pattern', 'policy', 'department'] as const).map((key) => (
-            <SelectField key={key} label={CHIP_NAMES[key]} value={filters[key]} options={[...any, ...options[key]]} onChange={(value) => onChange({ ...filters, [key]: value })} />
+            <SelectField
+              key={key}
+              label={CHIP_NAMES[key]}
+              value={filters[key]}
+              options={[...any, ...options[key]]}
+              onChange={(value) => onChange({ ...filters, [key]: value })}
+            />
           ))}
-          <SelectField<IncidentOrder> label="Order" value={filters.order} options={[{ value: 'urgency', label: 'most urgent first' }, { value: 'newest', label: 'newest first' }, { value: 'oldest', label: 'oldest first' }]} onChange={(order) => onChange({ ...filters, order })} />
+          <SelectField<IncidentOrder>
+            label="Order"
+            value={filters.order}
+            options={[
+              { value: 'urgency', label: 'most urgent first' },
+              { value: 'newest', label: 'newest first' },
+              { value: 'oldest', label: 'oldest first' },
+            ]}
+            onChange={(order) => onChange({ ...filters, order })}
+          />
         </div>
       </EditorPopover>
     </div>

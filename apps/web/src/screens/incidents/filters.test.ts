@@ -1,16 +1,25 @@
 import { chipsOf, neighbour, readFilters, writeFilters } from './filters';
 
 describe('filters of the queue', () => {
-  it.each(['', 'show=decided', 'severity=high&pattern=iban&order=newest', 'search=Orla+Fenwick'])('come back from %p as they went in', (search) => {
-    expect(writeFilters(readFilters(new URLSearchParams(search)))).toBe(search);
-  });
+  it.each(['', 'show=decided', 'severity=high&pattern=iban&order=newest', 'search=Orla+Fenwick'])(
+    'come back from %p as they went in',
+    (search) => {
+      expect(writeFilters(readFilters(new URLSearchParams(search)))).toBe(search);
+    },
+  );
 
   it('pass over what is unknown', () => {
-    expect(readFilters(new URLSearchParams('show=nonsense&order=up'))).toMatchObject({ show: 'open', order: 'urgency' });
+    expect(readFilters(new URLSearchParams('show=nonsense&order=up'))).toMatchObject({
+      show: 'open',
+      order: 'urgency',
+    });
   });
 
   it('show as chips in a steady order', () => {
-    expect(chipsOf(readFilters(new URLSearchParams('policy=p&severity=high&search=x')))).toEqual(['severity', 'policy']);
+    expect(chipsOf(readFilters(new URLSearchParams('policy=p&severity=high&search=x')))).toEqual([
+      'severity',
+      'policy',
+    ]);
   });
 });
 
@@ -22,5 +31,7 @@ describe('neighbour', () => {
     [[5, 6, 7], 99, 1, 5],
     [[5, 6, 7], null, 1, 5],
     [[], 5, 1, null],
-  ] as const)('of %j at %p by %d is %p', (numbers, current, by, expected) => expect(neighbour(numbers, current, by)).toBe(expected));
+  ] as const)('of %j at %p by %d is %p', (numbers, current, by, expected) =>
+    expect(neighbour(numbers, current, by)).toBe(expected),
+  );
 });

@@ -5,7 +5,7 @@ import { Beam } from '../../beam/beam';
 import { usePatternNames } from '../../data/patterns';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { incidentTitle, shortName } from '../../wording/incidents';
+import { incidentTitle } from '../../wording/incidents';
 import { OUTCOME_WORDS, SEVERITY_WORDS } from '../../wording/terms';
 import { exactTime, shortTime } from '../../wording/times';
 import { FilterBar } from './filter-bar';
@@ -30,19 +30,25 @@ const TITLES = { open: 'Waiting', decided: 'Decided', all: 'All incidents' } as 
 export function Queue({ page, error, chosen, filters, onFilters, onChoose, searchBox }: Props) {
   const scroller = useRef<HTMLDivElement>(null);
   const rows = page?.rows ?? [];
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 8 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 8,
+  });
   const index = rows.findIndex((row) => row.number === chosen);
   useEffect(() => {
     if (index >= 0) virtual.scrollToIndex(index, { align: 'auto' });
   }, [index, virtual]);
   return (
-    <section aria-label="Queue" className="flex min-h-0 flex-col">
+    <section aria-label="Queue" className="row-span-full flex min-h-0 flex-col">
       <div className="border-b border-rule px-3.5 pt-3 pb-2">
         <div className="flex items-baseline justify-between">
           <h1>{TITLES[filters.show]}</h1>
           {page && (
             <p role="status" className="text-ink-2">
-              {page.total} {page.total === 1 ? 'incident' : 'incidents'}, {page.matches} {page.matches === 1 ? 'match' : 'matches'}
+              {page.total} {page.total === 1 ? 'incident' : 'incidents'}, {page.matches}{' '}
+              {page.matches === 1 ? 'match' : 'matches'}
             </p>
           )}
         </div>
@@ -55,14 +61,22 @@ export function Queue({ page, error, chosen, filters, onFilters, onChoose, searc
           {virtual.getVirtualItems().map((item) => {
             const row = rows[item.index];
             return row ? (
-              <li key={row.number} className="absolute inset-x-0 top-0" style={{ height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}>
+              <li
+                key={row.number}
+                className="absolute inset-x-0 top-0"
+                style={{ height: ROW_HEIGHT, transform: `translateY(${item.start}px)` }}
+              >
                 <Row row={row} chosen={row.number === chosen} onChoose={onChoose} />
               </li>
             ) : null;
           })}
         </ol>
       </div>
-      {page && page.rows.length < page.total && <p className="border-t border-rule px-3.5 py-1.5 text-[12.5px] text-ink-2">The first {page.rows.length} of {page.total} are listed; filters find the others.</p>}
+      {page && page.rows.length < page.total && (
+        <p className="border-t border-rule px-3.5 py-1.5 text-[12.5px] text-ink-2">
+          The first {page.rows.length} of {page.total} are listed; filters find the others.
+        </p>
+      )}
     </section>
   );
 }
@@ -76,7 +90,7 @@ interface RowProps {
 function Row({ row, chosen, onChoose }: RowProps) {
   const names = usePatternNames();
   const first = row.counts[0];
-  const held = first ? `${first.distinct} ${shortName(names.get(first.pattern) ?? 'values').toLowerCase()}` : row.unreadableParts > 0 ? 'could not be read' : '';
+  const held = first ? `${first.distinct} distinct` : row.unreadableParts > 0 ? 'could not be read' : '';
   return (
     <button
       type="button"
@@ -90,14 +104,26 @@ function Row({ row, chosen, onChoose }: RowProps) {
           {shortTime(row.at, new Date())}
         </span>
       </span>
-      <Beam from={row.person.name} by={row.channel} to={row.destinations[0] ?? ''} answer={row.answer} lit={row.counts.length > 0} />
+      <Beam
+        from={row.person.name}
+        by={row.channel}
+        to={row.destinations[0] ?? ''}
+        answer={row.answer}
+        lit={row.counts.length > 0}
+      />
       <span className="flex w-full items-center justify-between text-[12.5px]">
         <span className="truncate">
           <SeverityTicks severity={row.severity} />
           {SEVERITY_WORDS[row.severity]}
           {held && `, ${held}`}
         </span>
-        <span className="whitespace-nowrap text-ink-2">{row.outcome ? OUTCOME_WORDS[row.outcome] : row.status === 'new' ? `urgency ${row.urgency}` : `${row.assignee ?? ''}, ${row.urgency}`}</span>
+        <span className="whitespace-nowrap text-ink-2">
+          {row.outcome
+            ? OUTCOME_WORDS[row.outcome]
+            : row.status === 'new'
+              ? `urgency ${row.urgency}`
+              : `${row.assignee ?? ''}, ${row.urgency}`}
+        </span>
       </span>
     </button>
   );

@@ -2,9 +2,22 @@ import type { PatternSummary } from '@lantern/contracts';
 import { narrowPatterns } from './narrow';
 
 const pattern = (name: string, kind: PatternSummary['kind'], about = ''): PatternSummary => ({
-  id: name, name, kind, origin: 'ready', countries: [], about, source: '', usedBy: [], state: 'published', words: 0,
+  id: name,
+  name,
+  kind,
+  origin: 'ready',
+  countries: [],
+  about,
+  source: '',
+  usedBy: [],
+  state: 'published',
+  words: 0,
 });
-const all = [pattern('Payment card number', 'payment', 'front of a card'), pattern('IBAN', 'bank'), pattern('Slackwater', 'own-words')];
+const all = [
+  pattern('Payment card number', 'payment', 'front of a card'),
+  pattern('IBAN', 'bank'),
+  pattern('Slackwater', 'own-words'),
+];
 
 describe('narrowPatterns', () => {
   it.each([

@@ -20,7 +20,11 @@ export function PatternPage() {
       </div>
     );
   }
-  return pattern.data.own ? <WordListEditor key={id} pattern={pattern.data} /> : <ReadyPage pattern={pattern.data} />;
+  return pattern.data.own ? (
+    <WordListEditor key={id} pattern={pattern.data} />
+  ) : (
+    <ReadyPage pattern={pattern.data} />
+  );
 }
 
 const WEIGHTS = [
@@ -53,13 +57,19 @@ function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
             <tbody>
               {WEIGHTS.map(([key, words]) => (
                 <tr key={key} className="border-b border-dotted border-rule">
-                  <td className="px-2 py-1">{key === 'check' ? `${words} (${ready.checkName}; ${(ready.accidentalShare * 100).toPrecision(2)} % pass by accident)` : words}</td>
+                  <td className="px-2 py-1">
+                    {key === 'check'
+                      ? `${words} (${ready.checkName}; ${(ready.accidentalShare * 100).toPrecision(2)} % pass by accident)`
+                      : words}
+                  </td>
                   <td className="px-2 text-right font-mono">{weightWords(ready.weights[key])}</td>
                 </tr>
               ))}
             </tbody>
           </table>
-          <p className="mt-1.5 max-w-xl text-[12.5px] text-ink-2">Weights are log-odds. Their sum is the certainty: 0 is even odds, +3 is 95 in a hundred, −3 is 5.</p>
+          <p className="mt-1.5 max-w-xl text-[12.5px] text-ink-2">
+            Weights are log-odds. Their sum is the certainty: 0 is even odds, +3 is 95 in a hundred, −3 is 5.
+          </p>
           <h2 className="mt-4 mb-1">Words that support it</h2>
           <p className="text-[13px]">{ready.supportingWords.join(', ')}</p>
           <h2 className="mt-3 mb-1">Words that speak against it</h2>
@@ -73,7 +83,11 @@ function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
           <p>{pattern.usedBy.join(', ') || 'No rule yet.'}</p>
           <h2 className="mt-4 mb-1">Source</h2>
           <p>{pattern.source}</p>
-          {pattern.countries.length > 0 && <p className="mt-2 text-[12.5px] text-ink-2">{pattern.countries.length} countries: {pattern.countries.join(' ')}</p>}
+          {pattern.countries.length > 0 && (
+            <p className="mt-2 text-[12.5px] text-ink-2">
+              {pattern.countries.length} countries: {pattern.countries.join(' ')}
+            </p>
+          )}
         </section>
       </div>
     </div>
@@ -87,7 +101,10 @@ function Examples({ title, examples }: { readonly title: string; readonly exampl
       <p className="text-[12.5px] text-ink-2">{title}</p>
       <ul>
         {examples.map((example) => (
-          <li key={example} className="flex items-start justify-between gap-2 border-b border-dotted border-rule py-1">
+          <li
+            key={example}
+            className="flex items-start justify-between gap-2 border-b border-dotted border-rule py-1"
+          >
             <code className="font-mono text-[12px] break-all whitespace-pre-wrap">{example}</code>
             <Button look="quiet" onClick={() => send(example)} aria-label={`Try ${example} in the Lantern`}>
               Try

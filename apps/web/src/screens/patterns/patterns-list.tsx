@@ -28,14 +28,30 @@ export function PatternsList() {
     <div className="h-full overflow-auto px-7 py-4">
       <div className="mb-3 flex items-center gap-4">
         <h1 className="flex-1">Patterns: what is sensitive</h1>
-        <Button look="main" onClick={() => void navigate('/patterns/new')} refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}>
+        <Button
+          look="main"
+          onClick={() => void navigate('/patterns/new')}
+          refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
+        >
           Write a word list
         </Button>
       </div>
       <div className="mb-3 flex items-center gap-2">
-        <input aria-label="Search patterns" placeholder="Search by name or purpose" className="field max-w-72" value={words} onChange={(event) => put('words', event.target.value)} />
+        <input
+          aria-label="Search patterns"
+          placeholder="Search by name or purpose"
+          className="field max-w-72"
+          value={words}
+          onChange={(event) => put('words', event.target.value)}
+        />
         {kinds.map((each) => (
-          <button key={each} type="button" aria-pressed={kind === each} onClick={() => put('kind', kind === each ? '' : each)} className={`rounded-[3px] border px-2 py-0.5 text-[12.5px] ${kind === each ? 'border-press bg-press-soft font-semibold' : 'border-rule-strong bg-sheet'}`}>
+          <button
+            key={each}
+            type="button"
+            aria-pressed={kind === each}
+            onClick={() => put('kind', kind === each ? '' : each)}
+            className={`rounded-[3px] border px-2 py-0.5 text-[12.5px] ${kind === each ? 'border-press bg-press-soft font-semibold' : 'border-rule-strong bg-sheet'}`}
+          >
             {KIND_WORDS[each]}
             {kind === each && ' ×'}
           </button>
@@ -43,7 +59,9 @@ export function PatternsList() {
       </div>
       {patterns.isPending && <Loading what="the patterns" />}
       {patterns.isError && <Notice look="stop">{errorSentence(patterns.error)}</Notice>}
-      {patterns.data && shown.length === 0 && <Empty title="No pattern fits these filters">Take a filter off, or search for another word.</Empty>}
+      {patterns.data && shown.length === 0 && (
+        <Empty title="No pattern fits these filters">Take a filter off, or search for another word.</Empty>
+      )}
       {shown.length > 0 && <PatternTable patterns={shown} />}
     </div>
   );
@@ -73,7 +91,9 @@ function PatternTable({ patterns }: { readonly patterns: readonly PatternSummary
             <td className="px-3 whitespace-nowrap">{KIND_WORDS[pattern.kind]}</td>
             <td className="px-3 text-[12.5px]">{pattern.source}</td>
             <td className="px-3 text-[12.5px]">{pattern.usedBy.join(', ') || 'no rule'}</td>
-            <td className="px-3 whitespace-nowrap">{pattern.origin === 'ready' ? 'ready' : STATE_WORDS[pattern.state]}</td>
+            <td className="px-3 whitespace-nowrap">
+              {pattern.origin === 'ready' ? 'ready' : STATE_WORDS[pattern.state]}
+            </td>
           </tr>
         ))}
       </tbody>

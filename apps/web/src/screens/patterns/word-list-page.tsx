@@ -1,7 +1,7 @@
 import type { PatternDetail, WordListOutcome } from '@lantern/contracts';
 import { MAX_LISTED_WORDS, readWordLines } from '@lantern/core';
 import { useMemo, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { useRemoveWordList, useSaveWordList } from '../../data/patterns';
 import { useMay } from '../../data/session';
@@ -16,6 +16,13 @@ export function WordListPage() {
   return <WordListEditor pattern={null} />;
 }
 
+/** A new list moves to an address of its own; what became of its lines moves with it. */
+function outcomeIn(state: unknown): WordListOutcome | null {
+  return typeof state === 'object' && state !== null && 'outcome' in state
+    ? (state.outcome as WordListOutcome)
+    : null;
+}
+
 /** Longest list that is counted while typing; longer ones are counted when they are saved. */
 const COUNTED_WHILE_TYPING = 400_000;
 
@@ -26,11 +33,17 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
   const [name, setName] = useState(pattern?.name ?? '');
   const [about, setAbout] = useState(pattern?.about ?? '');
   const [words, setWords] = useState(pattern?.own?.text ?? '');
-  const [outcome, setOutcome] = useState<WordListOutcome | null>(null);
+  const [outcome, setOutcome] = useState<WordListOutcome | null>(outcomeIn(useLocation().state));
   const save = useSaveWordList(pattern?.own ? { id: pattern.id, version: pattern.own.version } : undefined);
   const remove = useRemoveWordList();
-  const counted = useMemo(() => (words.length > COUNTED_WHILE_TYPING ? null : readWordLines(words).words.length), [words]);
-  const changed = name !== (pattern?.name ?? '') || about !== (pattern?.about ?? '') || words !== (pattern?.own?.text ?? '');
+  const counted = useMemo(
+    () => (words.length > COUNTED_WHILE_TYPING ? null : readWordLines(words).words.length),
+    [words],
+  );
+  const changed =
+    name !== (pattern?.name ?? '') ||
+    about !== (pattern?.about ?? '') ||
+    words !== (pattern?.own?.text ?? '');
   const submit = () =>
     save.mutate(
       { name, about, words },
@@ -39,12 +52,22 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
           setOutcome(saved.outcome);
           setWords(saved.pattern.own?.text ?? words);
           toast.success(`Saved as a draft: ${saved.outcome.kept} words`);
-          if (!pattern) void navigate(`/patterns/${saved.pattern.id}`, { replace: true });
+          if (!pattern)
+            void navigate(`/patterns/${saved.pattern.id}`, {
+              replace: true,
+              state: { outcome: saved.outcome },
+            });
         },
       },
     );
   const discard = () => pattern && remove.mutate(pattern.id, { onSuccess: () => void navigate('/patterns') });
-  const refusal = mayWrite ? (name.trim() === '' ? 'Give the list a name first' : changed ? undefined : 'Nothing was changed') : 'This account reads patterns and does not write them';
+  const refusal = mayWrite
+    ? name.trim() === ''
+      ? 'Give the list a name first'
+      : changed
+        ? undefined
+        : 'Nothing was changed'
+    : 'This account reads patterns and does not write them';
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <p className="mb-1 text-[12.5px]">
@@ -67,8 +90,18 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
         {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
         {remove.isError && <Notice look="stop">{errorSentence(remove.error)}</Notice>}
         {outcome && <Notice look="go">{outcomeWords(outcome)}</Notice>}
-        <TextField label="Name" value={name} maxLength={120} onChange={(event) => setName(event.target.value)} />
-        <TextField label="What it is for" value={about} maxLength={4000} onChange={(event) => setAbout(event.target.value)} />
+        <TextField
+          label="Name"
+          value={name}
+          maxLength={120}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <TextField
+          label="What it is for"
+          value={about}
+          maxLength={4000}
+          onChange={(event) => setAbout(event.target.value)}
+        />
         <TextArea
           label="Words and phrases, one a line"
           hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Whole words in any case, with or without accents. Each is certain to 95; a tab and a number behind a word give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
@@ -79,7 +112,9 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
         />
         {pattern?.own && (
           <p className="text-[12.5px] text-ink-2">
-            Last saved by {pattern.own.updatedBy}, <span title={exactTime(pattern.own.updatedAt)}>version {pattern.own.version}</span>. Looked for by {pattern.usedBy.join(', ') || 'no rule yet'}. A draft takes effect when it is{' '}
+            Last saved by {pattern.own.updatedBy},{' '}
+            <span title={exactTime(pattern.own.updatedAt)}>version {pattern.own.version}</span>. Looked for by{' '}
+            {pattern.usedBy.join(', ') || 'no rule yet'}. A draft takes effect when it is{' '}
             <Link className="part" to="/publish">
               published
             </Link>

@@ -2,6 +2,7 @@ import type { Condition, Problem } from '@lantern/core';
 import { assertNever } from '@lantern/core';
 import { usePatternNames } from '../../data/patterns';
 import { Button } from '../../ui/button';
+import { InlinePress } from '../../ui/inline-press';
 import { EditorPopover } from '../../ui/popover';
 import { conditionWords } from '../../wording/sentence';
 import { DomainEditor, FindingsEditor, RecipientEditor } from './clause-editors';
@@ -28,7 +29,8 @@ const JOINTS = { all: 'and', any: 'or', none: 'nor' } as const;
 
 /** A condition as indented clauses; each emphasised part opens its editor. */
 export function Clauses({ clause, path, context }: Props) {
-  if (clause.kind !== 'all' && clause.kind !== 'any' && clause.kind !== 'none') return <Clause clause={clause} path={path} context={context} />;
+  if (clause.kind !== 'all' && clause.kind !== 'any' && clause.kind !== 'none')
+    return <Clause clause={clause} path={path} context={context} />;
   return (
     <div className={path.length > 0 ? 'border-l-2 border-rule pl-3' : ''}>
       {clause.kind === 'none' && <span>none of this is so: </span>}
@@ -52,7 +54,12 @@ function Clause({ clause, path, context }: Props) {
   const change = (to: Condition | null) => context.onChange(changeClause(context.root, path, () => to));
   if (context.readOnly) return <b>{words}</b>;
   return (
-    <EditorPopover label={`Change: ${words}`} trigger={<button type="button" className={`part ${wrong ? 'border-stop text-stop' : ''}`}>{words}</button>}>
+    <EditorPopover
+      label={`Change: ${words}`}
+      trigger={
+        <InlinePress className={`part ${wrong ? '!border-stop !text-stop' : ''}`}>{words}</InlinePress>
+      }
+    >
       <ClauseEditor clause={clause} onChange={change} />
       <Button look="quiet" className="mt-2" onClick={() => change(null)}>
         Take this clause out
@@ -61,7 +68,13 @@ function Clause({ clause, path, context }: Props) {
   );
 }
 
-function ClauseEditor({ clause, onChange }: { readonly clause: Condition; readonly onChange: (clause: Condition) => void }) {
+function ClauseEditor({
+  clause,
+  onChange,
+}: {
+  readonly clause: Condition;
+  readonly onChange: (clause: Condition) => void;
+}) {
   switch (clause.kind) {
     case 'findings':
       return <FindingsEditor clause={clause} onChange={onChange} />;
@@ -70,7 +83,12 @@ function ClauseEditor({ clause, onChange }: { readonly clause: Condition; readon
     case 'domain':
       return <DomainEditor clause={clause} onChange={onChange} />;
     case 'unreadable':
-      return <p>Holds when any part of the mail cannot be read: a password, damage, an archive that unpacks without end.</p>;
+      return (
+        <p>
+          Holds when any part of the mail cannot be read: a password, damage, an archive that unpacks without
+          end.
+        </p>
+      );
     case 'all':
     case 'any':
     case 'none':
@@ -83,22 +101,42 @@ function ClauseEditor({ clause, onChange }: { readonly clause: Condition; readon
 function GroupMenu({ clause, path, context }: Props) {
   const add = (added: Condition) => context.onChange(addClause(context.root, path, added));
   const turn = (kind: 'all' | 'any' | 'none') =>
-    context.onChange(changeClause(context.root, path, (group) => (group.kind === 'all' || group.kind === 'any' || group.kind === 'none' ? { ...group, kind } : group)));
+    context.onChange(
+      changeClause(context.root, path, (group) =>
+        group.kind === 'all' || group.kind === 'any' || group.kind === 'none' ? { ...group, kind } : group,
+      ),
+    );
   const isGroup = clause.kind === 'all' || clause.kind === 'any' || clause.kind === 'none';
   return (
-    <EditorPopover label="Add a clause" trigger={<button type="button" className="text-[12.5px] text-press">+ clause</button>}>
+    <EditorPopover
+      label="Add a clause"
+      trigger={
+        <button type="button" className="text-[12.5px] text-press">
+          + clause
+        </button>
+      }
+    >
       <p className="mb-1 text-[12.5px] text-ink-2">Add beside these</p>
       <NewClauses firstPattern={context.firstPattern} onAdd={add} groups />
       {isGroup && (
         <>
           <p className="mt-2 mb-1 text-[12.5px] text-ink-2">These clauses hold together when</p>
           {(['all', 'any', 'none'] as const).map((kind) => (
-            <Button key={kind} look={clause.kind === kind ? 'plain' : 'quiet'} aria-pressed={clause.kind === kind} onClick={() => turn(kind)}>
+            <Button
+              key={kind}
+              look={clause.kind === kind ? 'plain' : 'quiet'}
+              aria-pressed={clause.kind === kind}
+              onClick={() => turn(kind)}
+            >
               {kind === 'all' ? 'all hold' : kind === 'any' ? 'any holds' : 'none holds'}
             </Button>
           ))}
           {path.length > 0 && (
-            <Button look="quiet" className="mt-1" onClick={() => context.onChange(changeClause(context.root, path, () => null))}>
+            <Button
+              look="quiet"
+              className="mt-1"
+              onClick={() => context.onChange(changeClause(context.root, path, () => null))}
+            >
               Take the group out
             </Button>
           )}
@@ -116,7 +154,13 @@ interface NewProps {
 
 /** The clauses one can begin with; each is changed in place afterwards. */
 export function NewClauses({ firstPattern, onAdd, groups = false }: NewProps) {
-  const findings: Condition = { kind: 'findings', pattern: firstPattern, atLeast: 1, distinct: true, certainty: 80 };
+  const findings: Condition = {
+    kind: 'findings',
+    pattern: firstPattern,
+    atLeast: 1,
+    distinct: true,
+    certainty: 80,
+  };
   const choices: readonly (readonly [string, Condition])[] = [
     ['it holds something', findings],
     ['recipients are inside or outside', { kind: 'recipient', quantity: 'any', side: 'outside' }],

@@ -4,18 +4,34 @@ import { addClause, changeClause, moveRule, newRule, problemPath, problemsAt, re
 const unreadable: Condition = { kind: 'unreadable' };
 const outside: Condition = { kind: 'recipient', quantity: 'any', side: 'outside' };
 const nested: Condition = { kind: 'all', of: [outside, { kind: 'any', of: [unreadable, outside] }] };
-const policy: Policy = { id: 'p' as PolicyId, name: 'P', purpose: '', channels: ['mail'], rules: ['a', 'b', 'c'].map((id) => newRule(id, 'payment-card')) };
+const policy: Policy = {
+  id: 'p' as PolicyId,
+  name: 'P',
+  purpose: '',
+  channels: ['mail'],
+  rules: ['a', 'b', 'c'].map((id) => newRule(id, 'payment-card')),
+};
 const order = (changed: Policy) => changed.rules.map((rule) => rule.id).join('');
 
 describe('changeClause', () => {
   it('changes a clause deep inside and leaves its neighbours', () => {
-    const changed = changeClause(nested, [1, 0], () => ({ kind: 'recipient', quantity: 'every', side: 'inside' }));
-    expect(changed).toEqual({ kind: 'all', of: [outside, { kind: 'any', of: [{ kind: 'recipient', quantity: 'every', side: 'inside' }, outside] }] });
+    const changed = changeClause(nested, [1, 0], () => ({
+      kind: 'recipient',
+      quantity: 'every',
+      side: 'inside',
+    }));
+    expect(changed).toEqual({
+      kind: 'all',
+      of: [outside, { kind: 'any', of: [{ kind: 'recipient', quantity: 'every', side: 'inside' }, outside] }],
+    });
     expect(nested).toMatchObject({ of: [outside, { of: [unreadable, outside] }] });
   });
 
   it('takes a clause out', () => {
-    expect(changeClause(nested, [1, 1], () => null)).toEqual({ kind: 'all', of: [outside, { kind: 'any', of: [unreadable] }] });
+    expect(changeClause(nested, [1, 1], () => null)).toEqual({
+      kind: 'all',
+      of: [outside, { kind: 'any', of: [unreadable] }],
+    });
     expect(changeClause(outside, [], () => null)).toBeNull();
   });
 });
@@ -33,7 +49,9 @@ describe('rules', () => {
     [0, 1, 'bac'],
     [2, -1, 'acb'],
     [2, 1, 'abc'],
-  ] as const)('moving rule %d by %d gives %s', (index, by, expected) => expect(order(moveRule(policy, index, by))).toBe(expected));
+  ] as const)('moving rule %d by %d gives %s', (index, by, expected) =>
+    expect(order(moveRule(policy, index, by))).toBe(expected),
+  );
 
   it('removes one', () => expect(order(removeRule(policy, 1))).toBe('ac'));
 });

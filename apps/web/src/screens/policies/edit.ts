@@ -7,7 +7,11 @@ const isGroup = (condition: Condition): condition is Condition & { kind: 'all' |
   condition.kind === 'all' || condition.kind === 'any' || condition.kind === 'none';
 
 /** The condition with the clause at `path` put through `change`; a change that gives null takes the clause out. */
-export function changeClause(condition: Condition, path: ClausePath, change: (clause: Condition) => Condition | null): Condition | null {
+export function changeClause(
+  condition: Condition,
+  path: ClausePath,
+  change: (clause: Condition) => Condition | null,
+): Condition | null {
   const [first, ...rest] = path;
   if (first === undefined) return change(condition);
   if (!isGroup(condition)) return condition;
@@ -21,7 +25,9 @@ export function changeClause(condition: Condition, path: ClausePath, change: (cl
 
 /** Puts a clause beside others: into the group at `path`, or into a new "and" group around what stands there. */
 export function addClause(condition: Condition, path: ClausePath, clause: Condition): Condition {
-  const added = changeClause(condition, path, (target) => (isGroup(target) ? { ...target, of: [...target.of, clause] } : { kind: 'all', of: [target, clause] }));
+  const added = changeClause(condition, path, (target) =>
+    isGroup(target) ? { ...target, of: [...target.of, clause] } : { kind: 'all', of: [target, clause] },
+  );
   return added ?? clause;
 }
 
@@ -39,7 +45,10 @@ export function moveRule(policy: Policy, index: number, by: -1 | 1): Policy {
   const moved = policy.rules[index];
   const other = policy.rules[target];
   if (!moved || !other) return policy;
-  return { ...policy, rules: policy.rules.map((rule, at) => (at === index ? other : at === target ? moved : rule)) };
+  return {
+    ...policy,
+    rules: policy.rules.map((rule, at) => (at === index ? other : at === target ? moved : rule)),
+  };
 }
 
 /** The rule that a new policy or a new line starts with: the commonest one, to be changed in place. */

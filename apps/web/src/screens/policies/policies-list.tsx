@@ -28,14 +28,23 @@ export function PoliciesList() {
         <Link className="part" to="/publish">
           Review and publish
         </Link>
-        <Button look="main" onClick={start} refusal={mayWrite ? undefined : 'This account reads policies and does not write them'}>
+        <Button
+          look="main"
+          onClick={start}
+          refusal={mayWrite ? undefined : 'This account reads policies and does not write them'}
+        >
           Write a policy
         </Button>
       </div>
       {create.isError && <Notice look="stop">{errorSentence(create.error)}</Notice>}
       {policies.isPending && <Loading what="the policies" />}
       {policies.isError && <Notice look="stop">{errorSentence(policies.error)}</Notice>}
-      {policies.data?.length === 0 && <Empty title="Nothing is guarded yet">A policy says how one kind of data may move. Write the first one: it is a draft until you publish it.</Empty>}
+      {policies.data?.length === 0 && (
+        <Empty title="Nothing is guarded yet">
+          A policy says how one kind of data may move. Write the first one: it is a draft until you publish
+          it.
+        </Empty>
+      )}
       <ol className="max-w-5xl">
         {(policies.data ?? []).map(({ policy, state, problems }) => (
           <li key={policy.id} className="border-b border-rule py-2.5">
@@ -44,7 +53,9 @@ export function PoliciesList() {
                 {policy.name || 'A policy without a name'}
               </Link>
               <span className="text-[12.5px] text-ink-2">{STATE_WORDS[state]}</span>
-              {problems.length > 0 && <span className="bg-stop-soft px-1.5 text-[12.5px] text-stop">{problems.length} to mend</span>}
+              {problems.length > 0 && (
+                <span className="bg-stop-soft px-1.5 text-[12.5px] text-stop">{problems.length} to mend</span>
+              )}
             </p>
             <p className="text-ink-2">{policy.purpose}</p>
             <ol className="mt-1 list-decimal pl-6 text-[13px]">
@@ -55,7 +66,9 @@ export function PoliciesList() {
           </li>
         ))}
       </ol>
-      <p className="mt-3 max-w-5xl text-[12.5px] text-ink-2">A mail that no rule names goes on, and leaves no incident.</p>
+      <p className="mt-3 max-w-5xl text-[12.5px] text-ink-2">
+        A mail that no rule names goes on, and leaves no incident.
+      </p>
     </div>
   );
 }

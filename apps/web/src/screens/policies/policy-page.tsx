@@ -33,7 +33,7 @@ export function PolicyPage() {
 
 /** One policy as a page that is read from top to bottom and edited in place. */
 function PolicyEditor({ view }: { readonly view: PolicyView }) {
-  const { policy, problems, state, change, undo, canUndo } = useDraftPolicy(view);
+  const { policy, problems, state, change, undo, canUndo, saveNow } = useDraftPolicy(view);
   const patterns = usePatterns();
   const navigate = useNavigate();
   const remove = useRemovePolicy();
@@ -46,11 +46,19 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
       onSuccess: () => {
         void navigate('/policies');
         toast(`"${policy.name || 'The policy'}" is out of the drafts`, {
-          action: { label: 'Put it back', onClick: () => create.mutate(policy, { onSuccess: (back) => void navigate(`/policies/${back.policy.id}`) }) },
+          action: {
+            label: 'Put it back',
+            onClick: () =>
+              create.mutate(policy, { onSuccess: (back) => void navigate(`/policies/${back.policy.id}`) }),
+          },
         });
       },
     });
-  const general = [...problemsAt(problems, ['name']), ...problemsAt(problems, ['channels']), ...problems.filter((problem) => problem.code === 'no-rules')];
+  const general = [
+    ...problemsAt(problems, ['name']),
+    ...problemsAt(problems, ['channels']),
+    ...problems.filter((problem) => problem.code === 'no-rules'),
+  ];
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <p className="mb-1 text-[12.5px]">
@@ -60,8 +68,25 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
       </p>
       <div className="flex max-w-5xl items-start gap-3">
         <div className="flex-1">
-          <input aria-label="Name of the policy" readOnly={readOnly} placeholder="What does it guard?" maxLength={120} className="w-full bg-transparent font-head text-[19px] font-semibold" value={policy.name} onChange={(event) => change({ ...policy, name: event.target.value })} />
-          <textarea aria-label="Purpose" readOnly={readOnly} placeholder="Why is it there?" maxLength={4000} rows={2} className="w-full resize-none bg-transparent text-ink-2" value={policy.purpose} onChange={(event) => change({ ...policy, purpose: event.target.value })} />
+          <input
+            aria-label="Name of the policy"
+            readOnly={readOnly}
+            placeholder="What does it guard?"
+            maxLength={120}
+            className="w-full bg-transparent font-head text-[19px] font-semibold"
+            value={policy.name}
+            onChange={(event) => change({ ...policy, name: event.target.value })}
+          />
+          <textarea
+            aria-label="Purpose"
+            readOnly={readOnly}
+            placeholder="Why is it there?"
+            maxLength={4000}
+            rows={2}
+            className="w-full resize-none bg-transparent text-ink-2"
+            value={policy.purpose}
+            onChange={(event) => change({ ...policy, purpose: event.target.value })}
+          />
         </div>
         <SaveMark state={state} />
         {!readOnly && (
@@ -74,15 +99,18 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
             </Button>
           </>
         )}
-        <Button look="main" onClick={() => void navigate('/publish')}>
+        <Button look="main" onClick={() => void saveNow().then(() => navigate('/publish'))}>
           Review changes
         </Button>
       </div>
       <p className="mb-3 max-w-5xl text-[13px] text-ink-2">
-        For everyone at the organisation, on <b>mail</b>. Rules are read in this order; the strongest answer over all policies wins.
+        For everyone at the organisation, on <b>mail</b>. Rules are read in this order; the strongest answer
+        over all policies wins.
       </p>
       <div className="max-w-5xl">
-        {state.status === 'failed' && <Notice look="stop">{state.sentence} Your version stays on this page until you leave it.</Notice>}
+        {state.status === 'failed' && (
+          <Notice look="stop">{state.sentence} Your version stays on this page until you leave it.</Notice>
+        )}
         {general.map((problem) => (
           <Notice key={problem.code} look="stop">
             {problemSentence(problem)}
@@ -90,10 +118,27 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
         ))}
         <ol className="my-3 flex flex-col gap-2.5">
           {policy.rules.map((rule, index) => (
-            <RuleCard key={rule.id} policy={policy} index={index} rule={rule} problems={problems} readOnly={readOnly} firstPattern={firstPattern} onChange={change} />
+            <RuleCard
+              key={rule.id}
+              policy={policy}
+              index={index}
+              rule={rule}
+              problems={problems}
+              readOnly={readOnly}
+              firstPattern={firstPattern}
+              onChange={change}
+            />
           ))}
         </ol>
-        {!readOnly && <Button onClick={() => change({ ...policy, rules: [...policy.rules, newRule(crypto.randomUUID(), firstPattern)] })}>Add a rule</Button>}
+        {!readOnly && (
+          <Button
+            onClick={() =>
+              change({ ...policy, rules: [...policy.rules, newRule(crypto.randomUUID(), firstPattern)] })
+            }
+          >
+            Add a rule
+          </Button>
+        )}
       </div>
     </div>
   );
@@ -102,7 +147,10 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
 function SaveMark({ state }: { readonly state: SaveState }) {
   const words = { saved: 'draft saved', saving: 'saving …', failed: 'not saved' }[state.status];
   return (
-    <span role="status" className={`py-1 text-[12.5px] whitespace-nowrap ${state.status === 'failed' ? 'font-semibold text-stop' : 'text-ink-2'}`}>
+    <span
+      role="status"
+      className={`py-1 text-[12.5px] whitespace-nowrap ${state.status === 'failed' ? 'font-semibold text-stop' : 'text-ink-2'}`}
+    >
       {words}
     </span>
   );

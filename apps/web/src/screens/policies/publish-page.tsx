@@ -27,7 +27,11 @@ export function PublishPage() {
     <div className="grid h-full grid-cols-[1fr_320px] gap-8 overflow-auto px-7 py-4">
       <section aria-label="Changes">
         <h1 className="mb-3">Drafts beside what is published</h1>
-        {changes.length === 0 && <p className="text-ink-2">The drafts are the same as what is published. Change a policy or a word list, and it stands here.</p>}
+        {changes.length === 0 && (
+          <p className="text-ink-2">
+            The drafts are the same as what is published. Change a policy or a word list, and it stands here.
+          </p>
+        )}
         {changes.map((change) => (
           <ChangeCard key={change.id} change={change} names={names} />
         ))}
@@ -57,7 +61,11 @@ export function PublishPage() {
                 {revision.number}, {revision.name}
               </b>
               <p className="text-[12.5px] text-ink-2" title={exactTime(revision.publishedAt)}>
-                {revision.publishedBy}, {new Date(revision.publishedAt).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })}
+                {revision.publishedBy},{' '}
+                {new Date(revision.publishedAt).toLocaleString('en-GB', {
+                  dateStyle: 'medium',
+                  timeStyle: 'short',
+                })}
               </p>
               <p className="text-[12.5px]">{revision.reason}</p>
             </li>
@@ -73,7 +81,13 @@ function PublishForm({ count, problems }: { readonly count: number; readonly pro
   const may = useMay('policies.publish');
   const [name, setName] = useState('');
   const [reason, setReason] = useState('');
-  const refusal = !may ? 'This account does not publish' : problems > 0 ? `${problems} to mend first` : count === 0 ? 'There is nothing to publish' : undefined;
+  const refusal = !may
+    ? 'This account does not publish'
+    : problems > 0
+      ? `${problems} to mend first`
+      : count === 0
+        ? 'There is nothing to publish'
+        : undefined;
   const submit = () =>
     publish.mutate(
       { name, reason },
@@ -88,8 +102,20 @@ function PublishForm({ count, problems }: { readonly count: number; readonly pro
   return (
     <div className="flex flex-col gap-3">
       <h2>Publish as a revision</h2>
-      <TextField label="Name" placeholder="Autumn tightening" maxLength={120} value={name} onChange={(event) => setName(event.target.value)} />
-      <TextArea label="Why" rows={3} maxLength={4000} value={reason} onChange={(event) => setReason(event.target.value)} />
+      <TextField
+        label="Name"
+        placeholder="Autumn tightening"
+        maxLength={120}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <TextArea
+        label="Why"
+        rows={3}
+        maxLength={4000}
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+      />
       {publish.isError && <Notice look="stop">{errorSentence(publish.error)}</Notice>}
       <Button look="main" className="justify-center" onClick={submit} refusal={refusal}>
         {publish.isPending ? 'Publishing …' : 'Publish'}
@@ -100,7 +126,10 @@ function PublishForm({ count, problems }: { readonly count: number; readonly pro
 }
 
 function ChangeCard({ change, names }: { readonly change: DraftChange; readonly names: Names }) {
-  const to = change.state === 'removed' ? null : `/${change.subject === 'policy' ? 'policies' : 'patterns'}/${change.id}`;
+  const to =
+    change.state === 'removed'
+      ? null
+      : `/${change.subject === 'policy' ? 'policies' : 'patterns'}/${change.id}`;
   return (
     <article className="mb-3 rounded border border-rule bg-sheet px-4 py-2.5">
       <p className="mb-1">
@@ -120,19 +149,32 @@ function ChangeCard({ change, names }: { readonly change: DraftChange; readonly 
   );
 }
 
-function Sentences({ before, after, names }: { readonly before: Policy | null; readonly after: Policy | null; readonly names: Names }) {
+function Sentences({
+  before,
+  after,
+  names,
+}: {
+  readonly before: Policy | null;
+  readonly after: Policy | null;
+  readonly names: Names;
+}) {
   const was = (before?.rules ?? []).map((rule) => ruleSentence(rule, names));
   const becomes = (after?.rules ?? []).map((rule) => ruleSentence(rule, names));
   return (
     <ul className="text-[13px]">
-      {was.filter((sentence) => !becomes.includes(sentence)).map((sentence) => (
-        <li key={`was ${sentence}`} className="bg-stop-soft px-2 py-0.5">
-          <span className="font-semibold">no longer: </span>
-          <del>{sentence}</del>
-        </li>
-      ))}
+      {was
+        .filter((sentence) => !becomes.includes(sentence))
+        .map((sentence) => (
+          <li key={`was ${sentence}`} className="bg-stop-soft px-2 py-0.5">
+            <span className="font-semibold">no longer: </span>
+            <del>{sentence}</del>
+          </li>
+        ))}
       {becomes.map((sentence) => (
-        <li key={`now ${sentence}`} className={was.includes(sentence) ? 'px-2 py-0.5 text-ink-2' : 'bg-go-soft px-2 py-0.5'}>
+        <li
+          key={`now ${sentence}`}
+          className={was.includes(sentence) ? 'px-2 py-0.5 text-ink-2' : 'bg-go-soft px-2 py-0.5'}
+        >
           {!was.includes(sentence) && <span className="font-semibold">new: </span>}
           {sentence}
         </li>

@@ -10,42 +10,42 @@ const PAUSE_MS = 500;
 /** Steps that can be undone. */
 const MOST_STEPS = 100;
 
-export type SaveState = { readonly status: 'saved' } | { readonly status: 'saving' } | { readonly status: 'failed'; readonly sentence: string };
+export type SaveState =
+  | { readonly status: 'saved' }
+  | { readonly status: 'saving' }
+  | { readonly status: 'failed'; readonly sentence: string };
 
-/** A policy being edited: every change is saved as a draft by itself and can be undone. */
-export function useDraftPolicy(view: PolicyView) {
+/** Saves drafts one after the other, the newest only, after typing pauses; leaving the page saves what still waits. */
+function useSaver(view: PolicyView) {
   const queries = useQueryClient();
-  const [policy, setPolicy] = useState<Policy>(view.policy);
   const [problems, setProblems] = useState(view.problems);
   const [state, setState] = useState<SaveState>({ status: 'saved' });
-  const [past, setPast] = useState<readonly Policy[]>([]);
   const version = useRef(view.version);
   const waiting = useRef<Policy | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const saving = useRef(false);
 
   const flush = useCallback(async () => {
-    if (saving.current || !waiting.current) return;
-    const next = waiting.current;
-    waiting.current = null;
-    saving.current = true;
-    try {
-      const saved = await savePolicy(next.id, next, version.current);
-      version.current = saved.version;
-      setProblems(saved.problems);
-      setState({ status: 'saved' });
-      queries.setQueryData(['policies', next.id], saved);
-    } catch (error) {
-      setState({ status: 'failed', sentence: errorSentence(error) });
-    } finally {
-      saving.current = false;
+    while (!saving.current && waiting.current) {
+      const next = waiting.current;
+      waiting.current = null;
+      saving.current = true;
+      try {
+        const saved = await savePolicy(next.id, next, version.current);
+        version.current = saved.version;
+        setProblems(saved.problems);
+        setState({ status: 'saved' });
+        queries.setQueryData(['policies', next.id], saved);
+      } catch (error) {
+        setState({ status: 'failed', sentence: errorSentence(error) });
+      } finally {
+        saving.current = false;
+      }
     }
-    if (waiting.current) await flush();
   }, [queries]);
 
   const put = useCallback(
     (next: Policy) => {
-      setPolicy(next);
       setState({ status: 'saving' });
       waiting.current = next;
       if (timer.current) clearTimeout(timer.current);
@@ -54,22 +54,6 @@ export function useDraftPolicy(view: PolicyView) {
     [flush],
   );
 
-  const change = useCallback(
-    (next: Policy) => {
-      setPast((steps) => [...steps.slice(1 - MOST_STEPS), policy]);
-      put(next);
-    },
-    [policy, put],
-  );
-
-  const undo = useCallback(() => {
-    const before = past.at(-1);
-    if (!before) return;
-    setPast((steps) => steps.slice(0, -1));
-    put(before);
-  }, [past, put]);
-
-  // Leaving the page saves what still waits.
   useEffect(
     () => () => {
       if (timer.current) clearTimeout(timer.current);
@@ -78,5 +62,28 @@ export function useDraftPolicy(view: PolicyView) {
     [flush],
   );
 
-  return { policy, problems, state, change, undo, canUndo: past.length > 0 };
+  return { problems, state, put, flush };
+}
+
+/** A policy being edited: every change is saved as a draft by itself and can be undone. */
+export function useDraftPolicy(view: PolicyView) {
+  const { problems, state, put, flush } = useSaver(view);
+  const [policy, setPolicy] = useState<Policy>(view.policy);
+  const [past, setPast] = useState<readonly Policy[]>([]);
+
+  const change = (next: Policy) => {
+    setPast((steps) => [...steps.slice(1 - MOST_STEPS), policy]);
+    setPolicy(next);
+    put(next);
+  };
+
+  const undo = () => {
+    const before = past.at(-1);
+    if (!before) return;
+    setPast((steps) => steps.slice(0, -1));
+    setPolicy(before);
+    put(before);
+  };
+
+  return { policy, problems, state, change, undo, canUndo: past.length > 0, saveNow: flush };
 }

@@ -31,7 +31,6 @@ function Form({ person, start, onDraft, onSent }: Props & { readonly start: Mail
   const [files, setFiles] = useState<readonly File[]>([]);
   const [keep, setKeep] = useState(start?.attachments ?? []);
   const [refused, setRefused] = useState<string | null>(null);
-  const picker = useRef<HTMLInputElement>(null);
   const send = useSendMail(person.id);
   const discard = useDiscardMail(person.id);
   const ownDomain = domainOf(person.address);
@@ -72,42 +71,65 @@ function Form({ person, start, onDraft, onSent }: Props & { readonly start: Mail
         <label htmlFor="subject" className="w-16 text-ink-2">
           Subject
         </label>
-        <input id="subject" maxLength={900} className="flex-1 px-1 py-1 outline-offset-0" value={subject} onChange={(event) => setSubject(event.target.value)} />
+        <input
+          id="subject"
+          maxLength={900}
+          className="flex-1 px-1 py-1 outline-offset-0"
+          value={subject}
+          onChange={(event) => setSubject(event.target.value)}
+        />
       </div>
-      {start?.notice && <Refusal notice={start.notice} onTakeOutOutside={() => setTo(to.filter((address) => address.endsWith(`@${ownDomain}`)))} />}
+      {start?.notice && (
+        <Refusal
+          notice={start.notice}
+          onTakeOutOutside={() => setTo(to.filter((address) => address.endsWith(`@${ownDomain}`)))}
+        />
+      )}
       {send.isError && <Notice look="stop">{errorSentence(send.error)}</Notice>}
       {refused && <Notice look="stop">{refused}</Notice>}
-      <textarea aria-label="Text of the mail" rows={12} className="mt-3 w-full resize-y p-1" value={body} onChange={(event) => setBody(event.target.value)} />
+      <textarea
+        aria-label="Text of the mail"
+        rows={12}
+        className="mt-3 w-full resize-y p-1"
+        value={body}
+        onChange={(event) => setBody(event.target.value)}
+      />
       <div className="my-3 flex flex-wrap gap-2">
         {keep.map((file) => (
-          <FileChip key={file.id} name={file.name} size={file.size} onRemove={() => setKeep(keep.filter((other) => other.id !== file.id))} />
+          <FileChip
+            key={file.id}
+            name={file.name}
+            size={file.size}
+            onRemove={() => setKeep(keep.filter((other) => other.id !== file.id))}
+          />
         ))}
         {files.map((file, index) => (
-          <FileChip key={`${file.name}${index}`} name={file.name} size={file.size} onRemove={() => setFiles(files.filter((other) => other !== file))} />
+          <FileChip
+            key={`${file.name}${index}`}
+            name={file.name}
+            size={file.size}
+            onRemove={() => setFiles(files.filter((other) => other !== file))}
+          />
         ))}
       </div>
-      <div className="flex gap-2">
-        <button type="submit" disabled={send.isPending} className="rounded bg-[var(--teal)] px-4 py-1.5 text-white">
-          {send.isPending ? 'Sending …' : 'Send'}
-        </button>
-        <input ref={picker} type="file" multiple aria-label="Attach files" className="sr-only" tabIndex={-1} onChange={(event) => {
-          take([...(event.target.files ?? [])]);
-          event.target.value = '';
-        }} />
-        <button type="button" onClick={() => picker.current?.click()} className="rounded border border-rule-strong px-3 py-1.5">
-          Attach a file
-        </button>
-        {start && (
-          <button type="button" onClick={() => discard.mutate(start.id, { onSuccess: onSent })} className="rounded border border-rule-strong px-3 py-1.5">
-            Throw the draft away
-          </button>
-        )}
-      </div>
+      <Buttons
+        sending={send.isPending}
+        onFiles={take}
+        onDiscard={start ? () => discard.mutate(start.id, { onSuccess: onSent }) : null}
+      />
     </form>
   );
 }
 
-function FileChip({ name, size, onRemove }: { readonly name: string; readonly size: number; readonly onRemove: () => void }) {
+function FileChip({
+  name,
+  size,
+  onRemove,
+}: {
+  readonly name: string;
+  readonly size: number;
+  readonly onRemove: () => void;
+}) {
   return (
     <span className="inline-flex items-center gap-2 border border-rule-strong bg-[#f7faf9] px-3 py-1.5">
       <b>{name}</b> {sizeWords(size)}
@@ -115,5 +137,46 @@ function FileChip({ name, size, onRemove }: { readonly name: string; readonly si
         ×
       </button>
     </span>
+  );
+}
+
+interface ButtonsProps {
+  readonly sending: boolean;
+  readonly onFiles: (files: readonly File[]) => void;
+  readonly onDiscard: (() => void) | null;
+}
+
+function Buttons({ sending, onFiles, onDiscard }: ButtonsProps) {
+  const picker = useRef<HTMLInputElement>(null);
+  return (
+    <div className="flex gap-2">
+      <button type="submit" disabled={sending} className="rounded bg-[var(--teal)] px-4 py-1.5 text-white">
+        {sending ? 'Sending …' : 'Send'}
+      </button>
+      <input
+        ref={picker}
+        type="file"
+        multiple
+        aria-label="Attach files"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(event) => {
+          onFiles([...(event.target.files ?? [])]);
+          event.target.value = '';
+        }}
+      />
+      <button
+        type="button"
+        onClick={() => picker.current?.click()}
+        className="rounded border border-rule-strong px-3 py-1.5"
+      >
+        Attach a file
+      </button>
+      {onDiscard && (
+        <button type="button" onClick={onDiscard} className="rounded border border-rule-strong px-3 py-1.5">
+          Throw the draft away
+        </button>
+      )}
+    </div>
   );
 }

@@ -22,7 +22,10 @@ export function MailReader({ person, id, onBack }: Props) {
       </button>
       <h1 className="mb-2">{mail.data.subject || 'No subject'}</h1>
       <p className="text-ink-2">From {mail.data.from}</p>
-      <p className="mb-4 text-ink-2">To {mail.data.to.slice(0, 20).join(', ')}{mail.data.to.length > 20 && ` and ${mail.data.to.length - 20} more`}</p>
+      <p className="mb-4 text-ink-2">
+        To {mail.data.to.slice(0, 20).join(', ')}
+        {mail.data.to.length > 20 && ` and ${mail.data.to.length - 20} more`}
+      </p>
       <p className="max-w-2xl whitespace-pre-wrap">{mail.data.body}</p>
       {mail.data.attachments.map((file) => (
         <p key={file.id} className="mt-3 inline-block border border-rule-strong px-3 py-1.5">

@@ -15,10 +15,22 @@ export function MailWindow() {
   const { person: id } = useParams();
   const people = usePeople();
   const may = useMay('stand-ins.use');
-  if (!may) return <Frame person={null}><Notice look="stop">This account may not play a person of the demo.</Notice></Frame>;
+  if (!may)
+    return (
+      <Frame person={null}>
+        <Notice look="stop">This account may not play a person of the demo.</Notice>
+      </Frame>
+    );
   if (people.isPending) return <Loading what="the people" />;
   if (people.isError) return <Notice look="stop">{errorSentence(people.error)}</Notice>;
-  if (people.data.length === 0) return <Frame person={null}><p className="p-6">There is nobody in the directory yet, so nobody can be played. Start with the demo to try this.</p></Frame>;
+  if (people.data.length === 0)
+    return (
+      <Frame person={null}>
+        <p className="p-6">
+          There is nobody in the directory yet, so nobody can be played. Start with the demo to try this.
+        </p>
+      </Frame>
+    );
   const person = people.data.find((candidate) => candidate.id === id);
   const first = people.data.find((candidate) => candidate.name === 'Orla Fenwick') ?? people.data[0];
   if (!person) return <Navigate to={`/stand-ins/mail/${first?.id ?? ''}`} replace />;
@@ -50,7 +62,11 @@ function Frame({ person, people = [], children }: FrameProps) {
         {person && (
           <label className="flex items-center gap-2">
             Be somebody else
-            <select className="max-w-52 rounded border border-[#86aea4] bg-[var(--teal)] px-1 py-0.5" value={person.id} onChange={(event) => void navigate(`/stand-ins/mail/${event.target.value}`)}>
+            <select
+              className="max-w-52 rounded border border-[#86aea4] bg-[var(--teal)] px-1 py-0.5"
+              value={person.id}
+              onChange={(event) => void navigate(`/stand-ins/mail/${event.target.value}`)}
+            >
               {people.map((each) => (
                 <option key={each.id} value={each.id}>
                   {each.name}, {each.department}
@@ -63,7 +79,9 @@ function Frame({ person, people = [], children }: FrameProps) {
           Back to the workbench
         </Link>
       </header>
-      <main className="mx-auto mt-6 mb-8 flex min-h-0 w-full max-w-[1160px] flex-1 flex-col overflow-hidden rounded-t-md border border-[var(--teal-line)] bg-white">{children}</main>
+      <main className="mx-auto mt-6 mb-8 flex min-h-0 w-full max-w-[1160px] flex-1 flex-col overflow-hidden rounded-t-md border border-[var(--teal-line)] bg-white">
+        {children}
+      </main>
     </div>
   );
 }
@@ -90,11 +108,21 @@ function Mailbox({ person }: { readonly person: PersonView }) {
   return (
     <div className="flex min-h-0 flex-1">
       <nav aria-label="Folders" className="w-48 shrink-0 border-r border-rule bg-[#f2f7f5] p-3">
-        <button type="button" onClick={startNew} className="mb-3 w-full rounded bg-[var(--teal)] px-3 py-1.5 text-white">
+        <button
+          type="button"
+          onClick={startNew}
+          className="mb-3 w-full rounded bg-[var(--teal)] px-3 py-1.5 text-white"
+        >
           Write a mail
         </button>
         {FOLDERS.map(({ key, name }) => (
-          <button key={key} type="button" aria-current={folder === key && !writing ? 'page' : undefined} onClick={() => go({ folder: key })} className={`block w-full rounded px-2.5 py-1.5 text-left ${folder === key && !writing ? 'bg-[#d8e8e2]' : ''}`}>
+          <button
+            key={key}
+            type="button"
+            aria-current={folder === key && !writing ? 'page' : undefined}
+            onClick={() => go({ folder: key })}
+            className={`block w-full rounded px-2.5 py-1.5 text-left ${folder === key && !writing ? 'bg-[#d8e8e2]' : ''}`}
+          >
             {name}, {(mailbox.data ?? []).filter((mail) => mail.folder === key).length}
           </button>
         ))}
@@ -102,21 +130,42 @@ function Mailbox({ person }: { readonly person: PersonView }) {
       <div className="min-w-0 flex-1 overflow-auto">
         {mailbox.isError && <Notice look="stop">{errorSentence(mailbox.error)}</Notice>}
         {writing ? (
-          <Compose key={`${search.get('write') ?? ''}${fresh}`} person={person} draft={search.get('write') === 'new' ? null : search.get('write')} onDraft={(draft) => go({ write: draft })} onSent={() => go({ folder: 'sent' })} />
+          <Compose
+            key={`${search.get('write') ?? ''}${fresh}`}
+            person={person}
+            draft={search.get('write') === 'new' ? null : search.get('write')}
+            onDraft={(draft) => go({ write: draft })}
+            onSent={() => go({ folder: 'sent' })}
+          />
         ) : open ? (
           <MailReader person={person} id={open} onBack={() => go({ folder })} />
         ) : (
           <ul>
-            {mails.length === 0 && mailbox.data && <li className="p-6 text-ink-2">There is no mail in this folder.</li>}
+            {mails.length === 0 && mailbox.data && (
+              <li className="p-6 text-ink-2">There is no mail in this folder.</li>
+            )}
             {mails.map((mail) => (
               <li key={mail.id}>
-                <button type="button" onClick={() => go(mail.folder === 'drafts' ? { write: mail.id } : { folder, mail: mail.id })} className="grid w-full grid-cols-[200px_1fr_130px] gap-3 border-b border-rule px-4 py-2 text-left hover:bg-[#eef5f2]">
+                <button
+                  type="button"
+                  onClick={() =>
+                    go(mail.folder === 'drafts' ? { write: mail.id } : { folder, mail: mail.id })
+                  }
+                  className="grid w-full grid-cols-[200px_1fr_130px] gap-3 border-b border-rule px-4 py-2 text-left hover:bg-[#eef5f2]"
+                >
                   <span className="truncate">{folder === 'inbox' ? mail.from : mail.to.join(', ')}</span>
                   <span className="truncate">
                     {mail.refused && <b className="text-stop">Not sent: </b>}
                     {mail.subject || 'No subject'}
                   </span>
-                  <span className="text-right text-ink-2">{new Date(mail.at).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })}</span>
+                  <span className="text-right text-ink-2">
+                    {new Date(mail.at).toLocaleString('en-GB', {
+                      day: 'numeric',
+                      month: 'short',
+                      hour: '2-digit',
+                      minute: '2-digit',
+                    })}
+                  </span>
                 </button>
               </li>
             ))}

@@ -26,10 +26,17 @@ export function Recipients({ to, ownDomain, onChange }: Props) {
         To
       </label>
       {to.slice(0, SHOWN).map((address) => (
-        <span key={address} className={`inline-flex items-center gap-1 rounded-full border px-2.5 ${isOutside(address) ? 'border-stop' : 'border-rule-strong'}`}>
+        <span
+          key={address}
+          className={`inline-flex items-center gap-1 rounded-full border px-2.5 ${isOutside(address) ? 'border-stop' : 'border-rule-strong'}`}
+        >
           {address}
           {isOutside(address) && <span className="text-ink-2">, outside</span>}
-          <button type="button" aria-label={`Take out ${address}`} onClick={() => onChange(to.filter((other) => other !== address))}>
+          <button
+            type="button"
+            aria-label={`Take out ${address}`}
+            onClick={() => onChange(to.filter((other) => other !== address))}
+          >
             ×
           </button>
         </span>
@@ -62,12 +69,23 @@ export function Recipients({ to, ownDomain, onChange }: Props) {
         onBlur={() => typed.includes('@') && add(splitAddresses(typed))}
       />
       {typed !== '' && (suggestions.data?.length ?? 0) > 0 && (
-        <ul id="suggestions" role="listbox" aria-label="Addresses" className="absolute top-full left-16 z-10 max-h-64 w-96 overflow-auto border border-rule-strong bg-white shadow-md">
+        <ul
+          id="suggestions"
+          role="listbox"
+          aria-label="Addresses"
+          className="absolute top-full left-16 z-10 max-h-64 w-96 overflow-auto border border-rule-strong bg-white shadow-md"
+        >
           {suggestions.data?.map((known) => (
-            <li key={known.address} role="option" aria-selected="false" onMouseDown={(event) => {
-              event.preventDefault();
-              add([known.address]);
-            }} className="px-3 py-1.5 hover:bg-[#eef5f2]">
+            <li
+              key={known.address}
+              role="option"
+              aria-selected="false"
+              onMouseDown={(event) => {
+                event.preventDefault();
+                add([known.address]);
+              }}
+              className="px-3 py-1.5 hover:bg-[#eef5f2]"
+            >
               <b>{known.name}</b>, {known.from}
               {known.outside && ', outside'}
               <br />

@@ -13,7 +13,10 @@ describe('sizeWords', () => {
 describe('refusedFiles', () => {
   it('names only what is too large', () => {
     expect(refusedFiles([{ name: 'a.txt', size: LARGEST_FILE }])).toBeNull();
-    const sentence = refusedFiles([{ name: 'a.txt', size: 5 }, { name: 'film.zip', size: LARGEST_FILE + 1 }]);
+    const sentence = refusedFiles([
+      { name: 'a.txt', size: 5 },
+      { name: 'film.zip', size: LARGEST_FILE + 1 },
+    ]);
     expect(sentence).toContain('film.zip');
     expect(sentence).not.toContain('a.txt');
   });

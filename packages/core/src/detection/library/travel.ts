@@ -47,11 +47,19 @@ export const passportLines: ReadyPattern = {
     counterWord: -1,
     testValue: -2,
   },
-  supportingWords: ['passport', 'passeport', 'reisepass', 'pasaporte', 'passaporto', 'paspoort', 'pass', 'travel document', 'mrz'],
-  counterWords: ['specimen', 'example', 'sample'],
-  testValues: [
-    'P<UTOERIKSSON<<ANNA<MARIA<<<<<<<<<<<<<<<<<<<L898902C36UTO7408122F1204159ZE184226B<<<<<10',
+  supportingWords: [
+    'passport',
+    'passeport',
+    'reisepass',
+    'pasaporte',
+    'passaporto',
+    'paspoort',
+    'pass',
+    'travel document',
+    'mrz',
   ],
+  counterWords: ['specimen', 'example', 'sample'],
+  testValues: ['P<UTOERIKSSON<<ANNA<MARIA<<<<<<<<<<<<<<<<<<<L898902C36UTO7408122F1204159ZE184226B<<<<<10'],
   source: 'ICAO Doc 9303, parts 3 and 4, 8th edition',
   examples: {
     passing: [

@@ -1,0 +1,56 @@
+import { Controller, Get, Module } from '@nestjs/common';
+import { NestFactory } from '@nestjs/core';
+import { undeclaredRoutes } from '../src/platform/auth/route-audit.js';
+import { DemoService } from '../src/demo/demo.service.js';
+import { AccountEntity } from '../src/accounts/account.entity.js';
+import { type Running, start } from './harness.js';
+
+let running: Running;
+beforeAll(async () => {
+  running = await start();
+});
+afterAll(() => running.stop());
+
+@Controller('forgotten')
+class ForgottenController {
+  @Get()
+  everything(): string {
+    return 'open to all';
+  }
+}
+
+@Module({ controllers: [ForgottenController] })
+class ForgottenModule {}
+
+describe('the schema', () => {
+  it('comes whole from the migrations: entities want nothing else', async () => {
+    const { upQueries } = await running.database.driver.createSchemaBuilder().log();
+    expect(upQueries.map((query) => query.query)).toEqual([]);
+  });
+
+  it('can be taken back and put up again', async () => {
+    await running.database.undoLastMigration();
+    const left = (await running.database.query('SHOW TABLES')) as Record<string, string>[];
+    expect(left.map((row) => Object.values(row)[0])).toEqual(['migrations']);
+    await running.database.runMigrations();
+    expect(await running.database.getRepository(AccountEntity).count()).toBe(0);
+  });
+});
+
+describe('routes', () => {
+  it('all declare a permission', () => expect(undeclaredRoutes(running.application)).toEqual([]));
+
+  it('are named when they do not', async () => {
+    const forgotten = await NestFactory.createApplicationContext(ForgottenModule, { logger: false });
+    expect(undeclaredRoutes(forgotten)).toEqual(['ForgottenController.everything']);
+  });
+});
+
+describe('an installation without the demo', () => {
+  it('gets one account with a password of its own, told once', async () => {
+    await running.database.getRepository(AccountEntity).createQueryBuilder().delete().execute();
+    const [account] = await running.application.get(DemoService).prepare('none', () => undefined);
+    expect(account?.password).toMatch(/^[\w-]{12}$/);
+    expect(await running.application.get(DemoService).prepare('none', () => undefined)).toEqual([]);
+  });
+});

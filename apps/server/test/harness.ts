@@ -1,0 +1,183 @@
+import 'reflect-metadata';
+import { randomUUID } from 'node:crypto';
+import type { AddressInfo } from 'node:net';
+import { PERMISSIONS, type Permission, type PolicyView, type SessionView } from '@lantern/contracts';
+import { directory, ORGANISATION, PARTNERS } from '@lantern/demo';
+import type { INestApplication } from '@nestjs/common';
+import mysql from 'mysql2/promise';
+import { DataSource } from 'typeorm';
+import { AccountEntity } from '../src/accounts/account.entity.js';
+import { hashPassword } from '../src/accounts/session.service.js';
+import { createApplication } from '../src/application.js';
+import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/people/person.entity.js';
+import { type Config, readConfig } from '../src/platform/config.js';
+
+export const PASSWORD = 'correct horse battery';
+
+/** A signed-in client of the running server. */
+export interface Client {
+  readonly session: SessionView;
+  readonly cookie: string;
+  get<Answer>(path: string): Promise<{ status: number; body: Answer }>;
+  send<Answer>(method: string, path: string, body?: unknown): Promise<{ status: number; body: Answer }>;
+}
+
+export interface Running {
+  readonly application: INestApplication;
+  readonly database: DataSource;
+  readonly address: string;
+  readonly config: Config;
+  client(email?: string): Promise<Client>;
+  person(name: string): Promise<PersonEntity>;
+  stop(): Promise<void>;
+}
+
+async function emptyDatabase(config: Config): Promise<void> {
+  const { username, ...rest } = config.database;
+  const connection = await mysql.createConnection({ ...rest, user: username });
+  const [rows] = await connection.query<mysql.RowDataPacket[]>('SHOW TABLES');
+  await connection.query('SET FOREIGN_KEY_CHECKS = 0');
+  for (const row of rows) await connection.query(`DROP TABLE \`${String(Object.values(row)[0])}\``);
+  await connection.end();
+}
+
+/** Starts the real server on an empty database with the demo's people, two accounts and nothing published. */
+export async function start(): Promise<Running> {
+  const config = readConfig(process.env);
+  await emptyDatabase(config);
+  const application = await createApplication(config);
+  await application.listen(0, '127.0.0.1');
+  const { port } = application.getHttpServer().address() as AddressInfo;
+  const address = `http://127.0.0.1:${port}`;
+  const database = application.get(DataSource);
+  await seed(database);
+  return {
+    application,
+    database,
+    address,
+    config,
+    client: (email = 'analyst@merrowstrait.example') => signIn(address, email),
+    person: (name) => database.getRepository(PersonEntity).findOneByOrFail({ name }),
+    stop: () => application.close(),
+  };
+}
+
+async function seed(database: DataSource): Promise<void> {
+  const manager = database.manager;
+  await manager.insert(OrganisationEntity, { id: 1, ...ORGANISATION });
+  await manager.insert(
+    PersonEntity,
+    directory().map((person) => ({ id: randomUUID(), ...person, groups: [...person.groups] })),
+  );
+  await manager.insert(
+    PartnerEntity,
+    PARTNERS.map((partner) => ({ ...partner })),
+  );
+  const passwordHash = await hashPassword(PASSWORD);
+  const account = (email: string, permissions: readonly Permission[]) =>
+    manager.insert(AccountEntity, {
+      id: randomUUID(),
+      name: email.split('@')[0] ?? '',
+      email,
+      passwordHash,
+      permissions: [...permissions],
+    });
+  await account('analyst@merrowstrait.example', PERMISSIONS);
+  await account('second@merrowstrait.example', PERMISSIONS);
+  await account('auditor@merrowstrait.example', [
+    'incidents.read',
+    'policies.read',
+    'patterns.read',
+    'people.read',
+  ]);
+}
+
+async function signIn(address: string, email: string): Promise<Client> {
+  const answer = await fetch(`${address}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email, password: PASSWORD }),
+  });
+  const session = (await answer.json()) as SessionView;
+  const cookie = answer.headers.get('set-cookie')?.split(';')[0] ?? '';
+  const headers = { cookie, 'x-csrf-token': session.csrfToken };
+  const read = async <Answer>(response: Response) => ({
+    status: response.status,
+    body: (response.status === 204 ? undefined : await response.json()) as Answer,
+  });
+  return {
+    session,
+    cookie,
+    get: async <Answer>(path: string) => read<Answer>(await fetch(`${address}/api${path}`, { headers })),
+    send: async <Answer>(method: string, path: string, body?: unknown) => {
+      const form = body instanceof FormData;
+      return read<Answer>(
+        await fetch(`${address}/api${path}`, {
+          method,
+          headers: form ? headers : { ...headers, 'content-type': 'application/json' },
+          body: form ? body : JSON.stringify(body),
+        }),
+      );
+    },
+  };
+}
+
+export interface TestFile {
+  readonly name: string;
+  readonly bytes: Uint8Array;
+}
+
+/** The form that the mail window sends. */
+export function mailForm(mail: {
+  person: string;
+  to: readonly string[];
+  subject?: string;
+  body?: string;
+  files?: readonly TestFile[];
+}): FormData {
+  const form = new FormData();
+  form.append('person', mail.person);
+  form.append('to', JSON.stringify(mail.to));
+  form.append('subject', mail.subject ?? 'Subject');
+  form.append('body', mail.body ?? '');
+  for (const file of mail.files ?? [])
+    form.append('files', new Blob([new Uint8Array(file.bytes)]), file.name);
+  return form;
+}
+
+/** A rule as the editor sends it. */
+export function ruleOf(over: object = {}): object {
+  return {
+    id: randomUUID(),
+    when: {
+      kind: 'all',
+      of: [
+        { kind: 'findings', pattern: 'payment-card', atLeast: 2, distinct: true, certainty: 80 },
+        { kind: 'recipient', quantity: 'any', side: 'outside' },
+      ],
+    },
+    unless: null,
+    answer: 'block',
+    severity: 'high',
+    notice: 'Use the portal.',
+    endsPolicy: false,
+    ...over,
+  };
+}
+
+/** Creates a policy with these rules and publishes everything drafted. */
+export async function publish(client: Client, name: string, rules: readonly object[]): Promise<PolicyView> {
+  const created = await client.send<PolicyView>('POST', '/policies', {
+    name,
+    purpose: '',
+    channels: ['mail'],
+    rules,
+  });
+  const published = await client.send('POST', '/revisions', { name: 'r', reason: 'test' });
+  if (published.status !== 201)
+    throw new Error(`Publishing answered ${published.status}: ${JSON.stringify(published.body)}`);
+  return created.body;
+}
+
+export const CARDS = 'card 4539 1488 0343 6467 and card 6011 0009 9013 9424';
+export const OUTSIDE = 'desk@islandholidays.example';

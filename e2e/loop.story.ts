@@ -1,0 +1,259 @@
+import { docxFile, emlFile } from '@lantern/testkit';
+import { expect, test } from '@playwright/test';
+import { expectAccessible, playPerson, sendMail, signIn } from './workbench.js';
+
+const WORD = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
+const OUTSIDE = 'desk@islandholidays.example';
+const stamp = Date.now().toString(36);
+
+test.describe.configure({ mode: 'serial' });
+
+test('1: an analyst signs in, sees ready patterns and writes a word list', async ({ page }) => {
+  await page.goto('/');
+  await expectAccessible(page);
+  await page.getByLabel('Mail address').fill('ines.sorrel@merrowstrait.example');
+  await page.getByLabel('Password').fill('wrong');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('alert')).toContainText('not right');
+  await signIn(page);
+  await page.getByRole('link', { name: /^Patterns/ }).click();
+  for (const name of [
+    'Payment card number',
+    'International bank account number (IBAN)',
+    'Passport machine-readable lines (TD3)',
+  ]) {
+    await expect(page.getByRole('link', { name })).toBeVisible();
+  }
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Write a word list' }).click();
+  await page.getByLabel('Name').fill(`Dry dock ${stamp}`);
+  await page.getByLabel('What it is for').fill('Words of the refit');
+  await page
+    .getByLabel('Words and phrases, one a line')
+    .fill(`Quillfeather\nquillfeather\n\nNight Heron refit`);
+  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await expect(
+    page.getByText(
+      '2 words are kept. 1 stood in the list twice and count once. 1 blank lines were passed over.',
+    ),
+  ).toBeVisible();
+  await expectAccessible(page);
+  await page.reload();
+  await expect(page.getByLabel('Words and phrases, one a line')).toHaveValue(
+    'Quillfeather\nNight Heron refit',
+  );
+});
+
+test('2: the Lantern lights up a text, a .txt, a .docx and an .eml on any screen', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/policies');
+  await expect(page.getByRole('heading', { name: 'Policies: how data may move' })).toBeVisible();
+  await page.keyboard.press('l');
+  const lantern = page.getByRole('complementary', { name: 'Lantern' });
+  await lantern
+    .getByLabel('Text to look at')
+    .fill('Please refund card 4539 1488 0343 6467, it is about Quillfeather.');
+  await expect(lantern.getByText('Found, 2 in this browser')).toBeVisible();
+  await lantern
+    .getByRole('button', { name: /4539 1488 0343 6467: Payment card number, certain to 9\d/ })
+    .click();
+  await expect(page.getByText('check digits hold (Luhn)')).toBeVisible();
+  await expect(page.getByText('sum, in log-odds')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(lantern.getByRole('row', { name: /mail, outside/ })).toContainText(
+    'note, rule 2 of Passenger payment data leaves by mail',
+  );
+  await expect(lantern.getByRole('row', { name: /to a colleague/ })).toContainText('goes through');
+  await expectAccessible(page);
+  const files = [
+    { name: 'note.txt', mimeType: 'text/plain', buffer: Buffer.from('IBAN GB29 NWBK 6016 1331 9268 19') },
+    {
+      name: 'list.docx',
+      mimeType: WORD,
+      buffer: await docxFile({ paragraphs: ['x'], table: [['Card number'], ['4539148803436467']] }),
+    },
+    {
+      name: 'mail.eml',
+      mimeType: 'message/rfc822',
+      buffer: await emlFile({
+        from: 'a@b.example',
+        to: ['c@d.example'],
+        subject: 'S',
+        text: 'card 4539 1488 0343 6467',
+      }),
+    },
+  ];
+  for (const file of files) {
+    await lantern.getByLabel('File to look at').setInputFiles(file);
+    await expect(lantern.getByText(file.name, { exact: true })).toBeVisible();
+    await expect(lantern.getByText('Found, 1 by the server, which kept nothing')).toBeVisible();
+    await lantern.getByRole('button', { name: 'Put it away' }).click();
+  }
+  await lantern
+    .getByLabel('File to look at')
+    .setInputFiles({
+      name: 'broken.docx',
+      mimeType: WORD,
+      buffer: files[1]?.buffer.subarray(0, 900) ?? Buffer.alloc(0),
+    });
+  await expect(lantern.getByText('This part could not be read: it is damaged or cut off')).toBeVisible();
+});
+
+test('3: a policy is written as a sentence, checked where it stands, and published', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/policies');
+  await page.getByRole('button', { name: 'Write a policy' }).click();
+  await expect(page.getByText('The policy has no name.')).toBeVisible();
+  await page.getByLabel('Name of the policy').fill(`Refit stays inside ${stamp}`);
+  const rule = page.getByRole('listitem', { name: 'Rule 1' });
+  await rule.getByRole('button', { name: /^it holds/ }).click();
+  await page.getByLabel('Pattern').selectOption({ label: `Dry dock ${stamp}` });
+  await page.getByLabel('Certain to').fill('140');
+  await page.keyboard.press('Escape');
+  await expect(rule.getByRole('alert')).toContainText('A certainty of 140 does not exist');
+  await rule.getByRole('button', { name: /^it holds/ }).click();
+  await page.getByLabel('Certain to').fill('80');
+  await page.keyboard.press('Escape');
+  await rule.getByRole('button', { name: 'note', exact: true }).click();
+  await page.getByLabel('Answer').selectOption('block');
+  await page.keyboard.press('Escape');
+  await expect(rule.getByRole('alert')).toContainText('stopped without a word');
+  await rule.getByRole('button', { name: 'nothing yet' }).click();
+  await page.getByLabel('What the sender reads').fill('The refit is not announced. Ask the superintendent.');
+  await page.keyboard.press('Escape');
+  await rule.getByRole('button', { name: 'medium' }).click();
+  await page.getByLabel('Severity').selectOption('critical');
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('draft saved')).toBeVisible();
+  await expect(rule.getByRole('alert')).toHaveCount(0);
+  await expectAccessible(page);
+  await page.reload();
+  await expect(page.getByLabel('Name of the policy')).toHaveValue(`Refit stays inside ${stamp}`);
+  await page.getByRole('button', { name: 'Review changes' }).click();
+  await expect(page.getByText(/new: When it holds at least 1 distinct value of Dry dock/)).toBeVisible();
+  await expectAccessible(page);
+  await page.getByLabel('Name').fill('Autumn tightening');
+  await page.getByLabel('Why').fill('The refit begins.');
+  await page.getByRole('button', { name: 'Publish' }).click();
+  await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
+  await expect(page.getByText('The drafts are the same as what is published.')).toBeVisible();
+});
+
+test('4 and 5: the mail is refused plainly, and the incident is triaged with two keys', async ({
+  page,
+  context,
+}) => {
+  await signIn(page);
+  const analyst = await context.newPage();
+  await analyst.goto('/incidents?order=newest');
+  await expect(analyst.getByRole('heading', { name: 'Waiting' })).toBeVisible();
+  const waiting = await analyst.getByRole('link', { name: /^Incidents/ }).innerText();
+
+  await playPerson(page, 'Orla Fenwick');
+  await expectAccessible(page);
+  const buffer = await docxFile({ paragraphs: ['The Night Heron refit begins in May.'] });
+  await sendMail(page, {
+    to: OUTSIDE,
+    subject: 'Plans',
+    body: 'as promised',
+    files: [{ name: 'plans.docx', mimeType: WORD, buffer }],
+  });
+  const refusal = page.getByRole('alert');
+  await expect(refusal).toContainText('Your mail was not sent');
+  await expect(refusal).toContainText(`1 × Dry dock ${stamp} in plans.docx › text`);
+  await expect(refusal).toContainText(`${OUTSIDE} is outside the organisation`);
+  await expect(refusal).toContainText('The refit is not announced. Ask the superintendent.');
+  await expect(refusal).toContainText(`Rule 1 of "Refit stays inside ${stamp}". This is recorded.`);
+  await expectAccessible(page);
+
+  await expect(analyst.getByRole('link', { name: /^Incidents/ })).not.toHaveText(waiting, { timeout: 5000 });
+  await analyst.getByRole('list', { name: 'Incidents' }).getByRole('button').first().click();
+  await expect(
+    analyst.getByRole('heading', { name: `Dry dock ${stamp} to islandholidays.example` }),
+  ).toBeVisible();
+  const evidence = analyst.getByRole('region', { name: 'plans.docx › text' });
+  await expect(evidence).toContainText('begins in May');
+  await expect(evidence).not.toContainText('Night Heron');
+  await expect(analyst.getByText('held, and decides')).toBeVisible();
+  await expectAccessible(analyst);
+
+  await analyst.keyboard.press('y');
+  await expect(analyst.getByRole('button', { name: /^Yes Y$/ })).toHaveAttribute('aria-pressed', 'true');
+  await analyst.keyboard.press('m');
+  const state = analyst.getByRole('status', { name: 'Where it stands' });
+  await expect(state).toContainText('Harm, Ines Sorrel');
+  await analyst.keyboard.press('1');
+  await analyst.getByRole('textbox', { name: /^Note/ }).fill('Talked to her; she did not know.');
+  await analyst.getByRole('button', { name: 'Add the note' }).click();
+  const history = analyst.getByRole('region', { name: 'History' });
+  await expect(history).toContainText('Note: Talked to her; she did not know., Ines Sorrel');
+  await analyst.reload();
+  await expect(history).toContainText('Cause: a slip, Ines Sorrel');
+  await expect(state).toContainText('Harm, Ines Sorrel');
+  await analyst.keyboard.press('z');
+  await expect(state).toContainText('Taken');
+
+  // Without the outside address it goes through.
+  await page.getByRole('button', { name: 'Take out the outside address' }).click();
+  await page.getByLabel('To', { exact: true }).fill('Bea Lind');
+  await page.getByRole('option', { name: /Bea Lindqvist/ }).click();
+  await page.getByRole('button', { name: 'Send' }).click();
+  await expect(page.getByText('The mail is on its way')).toBeVisible();
+  await playPerson(page, 'Bea Lindqvist');
+  await page.getByRole('button', { name: /Plans/ }).click();
+  await expect(page.getByText('plans.docx')).toBeVisible();
+});
+
+test('5: values are shown whole only with a reason', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/incidents?pattern=payment-card');
+  await page.getByRole('list', { name: 'Incidents' }).getByRole('button').first().click();
+  const mark = page.locator('[aria-label="Evidence"] .found').first();
+  await expect(mark).toContainText('••••');
+  await page.getByRole('button', { name: 'Values masked, show' }).click();
+  await page.getByLabel('Why do you need to see them?').fill('The card processor asks.');
+  await page.getByRole('button', { name: 'Show the values' }).click();
+  await expect(mark).not.toContainText('•');
+  await page.reload();
+  await expect(mark).toContainText('••••');
+  await expect(page.getByRole('region', { name: 'History' })).toContainText(
+    'Values shown, because: The card processor asks.',
+  );
+});
+
+test('an auditor reads everything and changes nothing', async ({ page }) => {
+  await signIn(page, 'ruth.amberley@merrowstrait.example');
+  await expect(page.getByText('This account reads incidents and does not decide them.')).toBeVisible();
+  await page.keyboard.press('y');
+  await page.goto('/policies');
+  await expect(page.getByRole('button', { name: 'Write a policy' })).toHaveAttribute(
+    'title',
+    'This account reads policies and does not write them',
+  );
+  await page.getByRole('link', { name: 'The ship purchase stays inside' }).click();
+  await expect(page.getByText('Add a rule')).toHaveCount(0);
+});
+
+test('the queue keeps its place, filters add up in the address, and keys are told', async ({ page }) => {
+  await signIn(page);
+  await page.keyboard.press('j');
+  await page.keyboard.press('j');
+  const address = page.url();
+  expect(address).toMatch(/\/incidents\/\d+$/);
+  await page.getByRole('button', { name: 'Filter and order' }).click();
+  await page.getByLabel('Severity').selectOption('high');
+  await page.getByLabel('Answer').selectOption('block');
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/severity=high&answer=block/);
+  await page.reload();
+  await page.getByRole('button', { name: 'Take off: Severity High' }).click();
+  await expect(page).not.toHaveURL(/severity/);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('it was not all right to move it');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await page.getByPlaceholder('A place, a pattern, a policy, an action').fill('payment card');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: 'Payment card number' })).toBeVisible();
+  await expectAccessible(page);
+});
