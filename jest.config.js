@@ -29,6 +29,7 @@ export default {
         '<rootDir>/packages/**/*.test.ts',
         '<rootDir>/demo/**/*.test.ts',
         '<rootDir>/apps/web/src/**/*.test.ts',
+        '<rootDir>/apps/cli/src/**/*.test.ts',
         '<rootDir>/apps/server/src/**/*.test.ts',
         '<rootDir>/scripts/**/*.test.mjs',
       ],

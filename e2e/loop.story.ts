@@ -26,11 +26,11 @@ test('1: an analyst signs in, sees ready patterns and writes a word list', async
   }
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Write a word list' }).click();
-  await page.getByLabel('Name').fill(`Dry dock ${stamp}`);
+  await page.getByLabel('Name', { exact: true }).fill(`Dry dock ${stamp}`);
   await page.getByLabel('What it is for').fill('Words of the refit');
   await page
     .getByLabel('Words and phrases, one a line')
-    .fill(`Quillfeather\nquillfeather\n\nNight Heron refit`);
+    .fill(`Quillfeather${stamp}\nquillfeather${stamp}\n\nHeron${stamp} refit`);
   await page.getByRole('button', { name: 'Save the draft' }).click();
   await expect(
     page.getByText(
@@ -40,7 +40,7 @@ test('1: an analyst signs in, sees ready patterns and writes a word list', async
   await expectAccessible(page);
   await page.reload();
   await expect(page.getByLabel('Words and phrases, one a line')).toHaveValue(
-    'Quillfeather\nNight Heron refit',
+    `Quillfeather${stamp}\nHeron${stamp} refit`,
   );
 });
 
@@ -52,7 +52,7 @@ test('2: the Lantern lights up a text, a .txt, a .docx and an .eml on any screen
   const lantern = page.getByRole('complementary', { name: 'Lantern' });
   await lantern
     .getByLabel('Text to look at')
-    .fill('Please refund card 4539 1488 0343 6467, it is about Quillfeather.');
+    .fill(`Please refund card 4539 1488 0343 6467, it is about Quillfeather${stamp}.`);
   await expect(lantern.getByText('Found, 2 in this browser')).toBeVisible();
   await lantern
     .getByRole('button', { name: /4539 1488 0343 6467: Payment card number, certain to 9\d/ })
@@ -89,13 +89,11 @@ test('2: the Lantern lights up a text, a .txt, a .docx and an .eml on any screen
     await expect(lantern.getByText('Found, 1 by the server, which kept nothing')).toBeVisible();
     await lantern.getByRole('button', { name: 'Put it away' }).click();
   }
-  await lantern
-    .getByLabel('File to look at')
-    .setInputFiles({
-      name: 'broken.docx',
-      mimeType: WORD,
-      buffer: files[1]?.buffer.subarray(0, 900) ?? Buffer.alloc(0),
-    });
+  await lantern.getByLabel('File to look at').setInputFiles({
+    name: 'broken.docx',
+    mimeType: WORD,
+    buffer: files[1]?.buffer.subarray(0, 900) ?? Buffer.alloc(0),
+  });
   await expect(lantern.getByText('This part could not be read: it is damaged or cut off')).toBeVisible();
 });
 
@@ -107,22 +105,24 @@ test('3: a policy is written as a sentence, checked where it stands, and publish
   await page.getByLabel('Name of the policy').fill(`Refit stays inside ${stamp}`);
   const rule = page.getByRole('listitem', { name: 'Rule 1' });
   await rule.getByRole('button', { name: /^it holds/ }).click();
-  await page.getByLabel('Pattern').selectOption({ label: `Dry dock ${stamp}` });
-  await page.getByLabel('Certain to').fill('140');
+  await page.getByLabel('Pattern', { exact: true }).selectOption({ label: `Dry dock ${stamp}` });
+  await page.getByLabel('Certain to', { exact: true }).fill('140');
   await page.keyboard.press('Escape');
   await expect(rule.getByRole('alert')).toContainText('A certainty of 140 does not exist');
   await rule.getByRole('button', { name: /^it holds/ }).click();
-  await page.getByLabel('Certain to').fill('80');
+  await page.getByLabel('Certain to', { exact: true }).fill('80');
   await page.keyboard.press('Escape');
   await rule.getByRole('button', { name: 'note', exact: true }).click();
-  await page.getByLabel('Answer').selectOption('block');
+  await page.getByLabel('Answer', { exact: true }).selectOption('block');
   await page.keyboard.press('Escape');
   await expect(rule.getByRole('alert')).toContainText('stopped without a word');
   await rule.getByRole('button', { name: 'nothing yet' }).click();
-  await page.getByLabel('What the sender reads').fill('The refit is not announced. Ask the superintendent.');
+  await page
+    .getByLabel('What the sender reads', { exact: true })
+    .fill('The refit is not announced. Ask the superintendent.');
   await page.keyboard.press('Escape');
   await rule.getByRole('button', { name: 'medium' }).click();
-  await page.getByLabel('Severity').selectOption('critical');
+  await page.getByLabel('Severity', { exact: true }).selectOption('critical');
   await page.keyboard.press('Escape');
   await expect(page.getByText('draft saved')).toBeVisible();
   await expect(rule.getByRole('alert')).toHaveCount(0);
@@ -132,8 +132,8 @@ test('3: a policy is written as a sentence, checked where it stands, and publish
   await page.getByRole('button', { name: 'Review changes' }).click();
   await expect(page.getByText(/new: When it holds at least 1 distinct value of Dry dock/)).toBeVisible();
   await expectAccessible(page);
-  await page.getByLabel('Name').fill('Autumn tightening');
-  await page.getByLabel('Why').fill('The refit begins.');
+  await page.getByLabel('Name', { exact: true }).fill('Autumn tightening');
+  await page.getByLabel('Why', { exact: true }).fill('The refit begins.');
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
   await expect(page.getByText('The drafts are the same as what is published.')).toBeVisible();
@@ -151,7 +151,7 @@ test('4 and 5: the mail is refused plainly, and the incident is triaged with two
 
   await playPerson(page, 'Orla Fenwick');
   await expectAccessible(page);
-  const buffer = await docxFile({ paragraphs: ['The Night Heron refit begins in May.'] });
+  const buffer = await docxFile({ paragraphs: [`The Heron${stamp} refit begins in May.`] });
   await sendMail(page, {
     to: OUTSIDE,
     subject: 'Plans',
@@ -173,7 +173,7 @@ test('4 and 5: the mail is refused plainly, and the incident is triaged with two
   ).toBeVisible();
   const evidence = analyst.getByRole('region', { name: 'plans.docx › text' });
   await expect(evidence).toContainText('begins in May');
-  await expect(evidence).not.toContainText('Night Heron');
+  await expect(evidence).not.toContainText(`Heron${stamp}`);
   await expect(analyst.getByText('held, and decides')).toBeVisible();
   await expectAccessible(analyst);
 
@@ -196,7 +196,10 @@ test('4 and 5: the mail is refused plainly, and the incident is triaged with two
   // Without the outside address it goes through.
   await page.getByRole('button', { name: 'Take out the outside address' }).click();
   await page.getByLabel('To', { exact: true }).fill('Bea Lind');
-  await page.getByRole('option', { name: /Bea Lindqvist/ }).click();
+  await page
+    .getByRole('listbox', { name: 'Addresses' })
+    .getByRole('option', { name: /Bea Lindqvist/ })
+    .click();
   await page.getByRole('button', { name: 'Send' }).click();
   await expect(page.getByText('The mail is on its way')).toBeVisible();
   await playPerson(page, 'Bea Lindqvist');
@@ -236,13 +239,13 @@ test('an auditor reads everything and changes nothing', async ({ page }) => {
 
 test('the queue keeps its place, filters add up in the address, and keys are told', async ({ page }) => {
   await signIn(page);
+  await expect(page.getByRole('region', { name: 'Why it was decided so' })).toBeVisible();
   await page.keyboard.press('j');
   await page.keyboard.press('j');
-  const address = page.url();
-  expect(address).toMatch(/\/incidents\/\d+$/);
+  await expect(page).toHaveURL(/\/incidents\/\d+$/);
   await page.getByRole('button', { name: 'Filter and order' }).click();
-  await page.getByLabel('Severity').selectOption('high');
-  await page.getByLabel('Answer').selectOption('block');
+  await page.getByLabel('Severity', { exact: true }).selectOption('high');
+  await page.getByLabel('Answer', { exact: true }).selectOption('block');
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(/severity=high&answer=block/);
   await page.reload();

@@ -12,7 +12,7 @@ describe('excerptsOf', () => {
     const mark = excerpt?.marks[0];
     expect(excerpt?.text.slice(mark?.start, mark?.end)).toBe('4539 1488 0343 6467');
     expect(excerpt?.text.length).toBeLessThan(300);
-    expect(excerpt?.line).toBe(141);
+    expect(excerpt?.line).toBe(143);
   });
 
   it('joins findings that stand together and parts those that do not', () => {

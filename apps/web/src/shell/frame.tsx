@@ -39,7 +39,8 @@ export function Frame() {
   const toggleLantern = useLantern((state) => state.toggle);
   useHotkeys('mod+k', () => setCommands(true), { preventDefault: true, enableOnFormTags: true });
   useHotkeys('shift+slash, ?', () => setKeys(true), { useKey: true });
-  useHotkeys('l', toggleLantern);
+  // The key that pulls it out must not end up in the text it focuses.
+  useHotkeys('l', toggleLantern, { preventDefault: true });
   return (
     <div className="flex h-screen flex-col overflow-hidden">
       <a

@@ -36,8 +36,9 @@ export function TextArea({
   hint,
   error,
   className = '',
+  mono = false,
   ...rest
-}: Labelled & TextareaHTMLAttributes<HTMLTextAreaElement>) {
+}: Labelled & { readonly mono?: boolean } & TextareaHTMLAttributes<HTMLTextAreaElement>) {
   const id = useId();
   return (
     <div className={className}>
@@ -46,7 +47,7 @@ export function TextArea({
       </label>
       <textarea
         id={id}
-        className="field resize-y"
+        className={`field resize-y ${mono ? 'font-mono' : ''}`}
         aria-invalid={error ? true : undefined}
         aria-describedby={`${id}-hint`}
         {...rest}

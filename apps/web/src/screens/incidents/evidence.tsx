@@ -137,22 +137,24 @@ function Part({ part }: { readonly part: EvidencePart }) {
       {part.unreadable && (
         <p className="px-3 py-2">This part could not be read: {UNREADABLE_WORDS[part.unreadable]}.</p>
       )}
-      {part.excerpts.map((excerpt) => (
-        <div
-          key={excerpt.line}
-          className="flex gap-3 border-b border-dotted border-rule px-3 py-2 last:border-b-0"
-        >
-          <span className="w-8 shrink-0 text-right font-mono text-[12px] text-ink-2">
-            <span className="sr-only">line </span>
-            {excerpt.line}
-          </span>
-          <div className="min-w-0 font-mono text-[12.5px] leading-6 break-words whitespace-pre-wrap">
-            {excerpt.pieces.map((piece, index) => (
-              <Piece key={index} piece={piece} />
-            ))}
+      <div className="max-h-72 overflow-auto">
+        {part.excerpts.map((excerpt, index) => (
+          <div
+            key={index}
+            className="flex gap-3 border-b border-dotted border-rule px-3 py-2 last:border-b-0"
+          >
+            <span className="w-8 shrink-0 text-right font-mono text-[12px] text-ink-2">
+              <span className="sr-only">line </span>
+              {excerpt.line}
+            </span>
+            <div className="min-w-0 font-mono text-[12.5px] leading-6 break-words whitespace-pre-wrap [tab-size:14]">
+              {excerpt.pieces.map((piece, index) => (
+                <Piece key={index} piece={piece} />
+              ))}
+            </div>
           </div>
-        </div>
-      ))}
+        ))}
+      </div>
       {part.notShown > 0 && (
         <p className="px-3 py-1.5 text-[12.5px] text-ink-2">
           {part.notShown} more like these are counted and not shown.

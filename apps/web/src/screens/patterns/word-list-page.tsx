@@ -106,7 +106,7 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
           label="Words and phrases, one a line"
           hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Whole words in any case, with or without accents. Each is certain to 95; a tab and a number behind a word give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
           rows={16}
-          className="font-mono"
+          mono
           value={words}
           onChange={(event) => setWords(event.target.value)}
         />
