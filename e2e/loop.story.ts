@@ -259,4 +259,12 @@ test('the queue keeps its place, filters add up in the address, and keys are tol
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Payment card number' })).toBeVisible();
   await expectAccessible(page);
+  await page.getByRole('button', { name: 'Ines Sorrel' }).click();
+  await page.getByRole('menuitem', { name: 'Dark colours' }).click();
+  for (const place of ['/incidents', '/policies', '/patterns/payment-card', '/publish']) {
+    await page.goto(place);
+    await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible();
+    await page.waitForLoadState('networkidle').catch(() => undefined);
+    await expectAccessible(page);
+  }
 });

@@ -12,6 +12,7 @@ import { AppModule } from './app.module.js';
 import { undeclaredRoutes } from './platform/auth/route-audit.js';
 import type { Config } from './platform/config.js';
 import { NestLogger, rootLogger } from './platform/logging.js';
+import { uploadLimit } from './platform/upload-limit.js';
 import { describeApi } from './platform/openapi.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
@@ -46,6 +47,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   application.use(cookieParser());
   application.useBodyParser('json', { limit: JSON_LIMIT });
   application.use('/api/session', signInLimit());
+  application.use('/api', uploadLimit());
   const undeclared = undeclaredRoutes(application);
   if (undeclared.length > 0)
     throw new Error(`Routes without a declared permission: ${undeclared.join(', ')}`);

@@ -77,6 +77,8 @@ describe('the door', () => {
     expect(Object.keys(api.paths).length).toBeGreaterThan(15);
     expect(wanted.filter((name) => !Object.hasOwn(api.components.schemas, name))).toEqual([]);
     expect(api.components.schemas).toHaveProperty('PolicyRequest.properties.rules');
+    expect(text).toContain('#/components/schemas/SavePolicyRequest');
+    expect(JSON.stringify(api.paths['/api/incidents'])).toContain('"name":"severity"');
     expect(await (await fetch(`${running.address}/api/nothing/here`)).json()).toMatchObject({
       code: 'not-found',
     });

@@ -9,7 +9,7 @@ import {
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
-import { Answers } from '../platform/openapi.js';
+import { Answers, Asks } from '../platform/openapi.js';
 import { IncidentsService } from './incidents.service.js';
 
 @ApiTags('incidents')
@@ -19,6 +19,7 @@ export class IncidentsController {
 
   @Get()
   @Permit('incidents.read')
+  @Asks('IncidentQuery')
   @Answers('IncidentPage')
   list(@Query() query: IncidentQuery): Promise<IncidentPage> {
     return this.incidents.list(query);

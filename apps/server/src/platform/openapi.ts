@@ -3,6 +3,7 @@ import { applyDecorators, type INestApplication } from '@nestjs/common';
 import {
   ApiOkResponse,
   ApiProduces,
+  ApiQuery,
   DocumentBuilder,
   type OpenAPIObject,
   SwaggerModule,
@@ -17,6 +18,24 @@ export function Answers(contract: string, shape: 'one' | 'list' = 'one') {
     ApiProduces('application/json'),
     ApiOkResponse({ schema: shape === 'one' ? reference : { type: 'array', items: reference } }),
   );
+}
+
+/** Declares the contract whose fields a route takes as query parameters. */
+export function Asks(contract: string) {
+  const schema = contractSchemas()[contract] as
+    { properties?: Record<string, { type?: string; description?: string }> } | undefined;
+  const parameters = Object.entries(schema?.properties ?? {}).map(([name, property]) => {
+    // Lists travel as words divided by commas.
+    const list =
+      property.type === 'array' ? { type: 'string', description: 'words divided by commas' } : property;
+    return ApiQuery({
+      name,
+      required: false,
+      schema: list as object,
+      ...(list.description ? { description: list.description } : {}),
+    });
+  });
+  return applyDecorators(...parameters);
 }
 
 /** Schemas of all contracts, written by the build beside their code. */

@@ -147,7 +147,9 @@ function Part({ part }: { readonly part: EvidencePart }) {
               <span className="sr-only">line </span>
               {excerpt.line}
             </span>
-            <div className="min-w-0 font-mono text-[12.5px] leading-6 break-words whitespace-pre-wrap [tab-size:14]">
+            <div
+              className={`min-w-0 font-mono text-[12.5px] leading-6 [tab-size:13] ${tabular(excerpt.pieces) ? 'whitespace-pre' : 'break-words whitespace-pre-wrap'}`}
+            >
               {excerpt.pieces.map((piece, index) => (
                 <Piece key={index} piece={piece} />
               ))}
@@ -162,6 +164,11 @@ function Part({ part }: { readonly part: EvidencePart }) {
       )}
     </section>
   );
+}
+
+/** Rows of a sheet keep their columns under each other and scroll sideways; prose wraps. */
+function tabular(pieces: readonly ExcerptPiece[]): boolean {
+  return pieces.some((piece) => piece.text.includes('\t'));
 }
 
 function Piece({ piece }: { readonly piece: ExcerptPiece }) {
