@@ -39,6 +39,19 @@ function clear(folder) {
     rmSync(join(folder, name), { recursive: true, force: true });
 }
 
+/** When a part ends by itself, says which, and stops the rest. */
+function watchParts(database, application, { isStopping, stopAndLeave }) {
+  const ended = (what) => () => {
+    if (isStopping()) return;
+    say(
+      `${what} ended by itself. Stopping the rest; nothing that was saved is lost. Start again with npm start.`,
+    );
+    stopAndLeave(1);
+  };
+  application.child.once('exit', ended('The server (its log is .data/logs/server.log)'));
+  database.child.once('exit', ended('The database (its log is .data/mariadb.log)'));
+}
+
 /** Stops everything in reverse order, once, however often it is asked to. */
 function stopper(lock) {
   const started = [];
@@ -50,14 +63,14 @@ function stopper(lock) {
     })();
     return stopping;
   };
-  return { started, stop };
+  return { started, stop, isStopping: () => stopping !== undefined };
 }
 
 runMain(async () => {
   const choices = readArguments(process.argv.slice(2));
   const port = readPort();
   const lock = takeLock(join(DATA, 'running.json'));
-  const { started, stop } = stopper(lock);
+  const { started, stop, isStopping } = stopper(lock);
   const stopAndLeave = (code) => stop().finally(() => process.exit(code));
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
     process.on(signal, () => {
@@ -89,10 +102,7 @@ runMain(async () => {
       demo: choices.empty ? 'none' : 'merrow',
     });
     started.push(application);
-    application.child.once('exit', () => {
-      say('The server ended by itself; see its log in .data/logs/server.log. Stopping the rest …');
-      stopAndLeave(1);
-    });
+    watchParts(database, application, { isStopping, stopAndLeave });
     const address = `http://127.0.0.1:${port}`;
     lock.announce(address);
     announce(address, application.accounts);

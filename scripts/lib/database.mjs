@@ -43,7 +43,7 @@ export async function startDatabase(folder, password) {
     user: USER,
     password,
     database: DATABASE,
-    pid: child.pid,
+    child,
     stop: () => stopProcess(child.pid),
   };
 }

@@ -11,6 +11,8 @@ function tell(message: object): void {
 try {
   const config = readConfig(process.env);
   const application = await createApplication(config);
+  // The command that started it is gone, however it ended: nothing may stay behind on its port.
+  process.once('disconnect', () => void application.close().finally(() => process.exit(0)));
   await application.init();
   const accounts = await application.get(DemoService).prepare(config.demo, (say) => tell({ say }));
   tell({ accounts });
