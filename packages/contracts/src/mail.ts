@@ -47,14 +47,22 @@ export interface MailDetail extends MailSummary {
   readonly notice: MailNotice | null;
 }
 
+/** Lists travel through forms as JSON; what is none stays text, and fails the check that follows. */
+function fromForm({ value }: { value: unknown }): unknown {
+  if (typeof value !== 'string') return value;
+  try {
+    return JSON.parse(value) as unknown;
+  } catch {
+    return value;
+  }
+}
+
 /** Fields of the form that sends a mail; the files come beside them. */
 export class SendMailRequest {
   @IsUUID()
   person: string;
 
-  @Transform(({ value }: { value: unknown }) =>
-    typeof value === 'string' ? (JSON.parse(value) as unknown) : value,
-  )
+  @Transform(fromForm)
   @IsArray()
   @ArrayMaxSize(20_000)
   @IsString({ each: true })
@@ -75,9 +83,7 @@ export class SendMailRequest {
   draft?: string;
 
   @IsOptional()
-  @Transform(({ value }: { value: unknown }) =>
-    typeof value === 'string' ? (JSON.parse(value) as unknown) : value,
-  )
+  @Transform(fromForm)
   @IsArray()
   @ArrayMaxSize(50)
   @IsUUID(undefined, { each: true })

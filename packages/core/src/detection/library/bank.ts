@@ -37,6 +37,7 @@ export const IBAN_STRUCTURES: Readonly<Record<string, string>> = {
   GL: '14n',
   GR: '7n16c',
   GT: '24c',
+  HN: '4a20n',
   HR: '17n',
   HU: '24n',
   IE: '4a14n',

@@ -1,0 +1,31 @@
+import { readConfig } from './config.js';
+
+const whole = {
+  LANTERN_DATABASE: '{"host":"127.0.0.1","port":3307,"username":"app","database":"lantern"}',
+  LANTERN_DATABASE_PASSWORD: 'secret',
+  LANTERN_EVIDENCE_KEY: 'ab'.repeat(32),
+  PORT: '4700',
+};
+
+describe('readConfig', () => {
+  it('reads what the start command hands over', () => {
+    expect(readConfig(whole)).toMatchObject({
+      port: 4700,
+      demo: 'none',
+      database: { port: 3307, password: 'secret' },
+    });
+    expect(readConfig({ ...whole, LANTERN_DEMO: 'merrow', PORT: undefined })).toMatchObject({
+      port: 4600,
+      demo: 'merrow',
+    });
+  });
+
+  it.each([
+    ['LANTERN_DATABASE', { LANTERN_DATABASE: undefined }],
+    ['LANTERN_DATABASE_PASSWORD', { LANTERN_DATABASE_PASSWORD: '' }],
+    ['LANTERN_EVIDENCE_KEY', { LANTERN_EVIDENCE_KEY: undefined }],
+    ['LANTERN_EVIDENCE_KEY', { LANTERN_EVIDENCE_KEY: 'too short' }],
+  ])('names %s when it is missing or wrong', (name, over) =>
+    expect(() => readConfig({ ...whole, ...over })).toThrow(name),
+  );
+});

@@ -1,0 +1,121 @@
+import { jest } from '@jest/globals';
+import type { IncidentPage, MailSummary, OverviewView, SendMailResult } from '@lantern/contracts';
+import { refundList } from '@lantern/demo';
+import { chance, xlsxFile } from '@lantern/testkit';
+import { refundRows } from '@lantern/demo';
+import { AccountEntity } from '../src/accounts/account.entity.js';
+import { MovementEntity } from '../src/incidents/incident.entity.js';
+import { DemoService } from '../src/demo/demo.service.js';
+import { type Client, mailForm, OUTSIDE, type Running, start } from './harness.js';
+
+// Judging the whole month takes a while.
+jest.setTimeout(180_000);
+
+let running: Running;
+let client: Client;
+const said: string[] = [];
+
+beforeAll(async () => {
+  running = await start();
+  await running.database.getRepository(AccountEntity).createQueryBuilder().delete().execute();
+  await running.application.get(DemoService).prepare('merrow', (text) => said.push(text));
+  const answer = await fetch(`${running.address}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ email: 'ines.sorrel@merrowstrait.example', password: 'lantern-demo' }),
+  });
+  const session = (await answer.json()) as { csrfToken: string };
+  const headers = {
+    cookie: answer.headers.get('set-cookie')?.split(';')[0] ?? '',
+    'x-csrf-token': session.csrfToken,
+  };
+  client = {
+    session: session as Client['session'],
+    cookie: headers.cookie,
+    get: async <Answer>(path: string) => {
+      const response = await fetch(`${running.address}/api${path}`, { headers });
+      return { status: response.status, body: (await response.json()) as Answer };
+    },
+    send: async <Answer>(method: string, path: string, body?: unknown) => {
+      const response = await fetch(`${running.address}/api${path}`, {
+        method,
+        headers,
+        body: body as FormData,
+      });
+      return { status: response.status, body: (await response.json()) as Answer };
+    },
+  };
+});
+afterAll(() => running.stop());
+
+const sendRefunds = async (cards: number, to: string[]) => {
+  const { id } = await running.person('Orla Fenwick');
+  const bytes = await xlsxFile('Refunds', refundRows(chance(cards), cards));
+  const form = mailForm({ person: id, to, files: [{ name: 'refunds.xlsx', bytes }] });
+  return (await client.send<SendMailResult>('POST', '/stand-ins/mail/messages', form)).body.status;
+};
+
+describe('the demo as it ships', () => {
+  it('says what it does while loading, and is not loaded twice', async () => {
+    expect(said.join(' ')).toMatch(/judging \d+ mails of the last 30 days/);
+    const movements = await running.database.getRepository(MovementEntity).count();
+    const accounts = await running.application.get(DemoService).prepare('merrow', () => undefined);
+    expect(accounts.map((account) => account.email)).toContain('ines.sorrel@merrowstrait.example');
+    expect(await running.database.getRepository(MovementEntity).count()).toBe(movements);
+  });
+
+  it('holds some 200 incidents of the last 30 days, with a past, each from a judged movement', async () => {
+    const all = (await client.get<IncidentPage>('/incidents?show=all')).body;
+    const open = (await client.get<IncidentPage>('/incidents')).body;
+    expect(all.total).toBeGreaterThan(150);
+    expect(all.total).toBeLessThan(260);
+    expect(open.total).toBeLessThan(all.total);
+    const age = Date.now() - new Date(all.rows.map((row) => row.at).sort()[0] ?? 0).getTime();
+    expect(age / 86_400_000).toBeLessThan(31);
+    expect(new Set(all.rows.map((row) => row.severity))).toEqual(
+      new Set(['low', 'medium', 'high', 'critical']),
+    );
+    const judged = await running.database.getRepository(MovementEntity).count();
+    expect(judged).toBeGreaterThan(all.total * 3);
+  });
+
+  it('shows the figures of the strip', async () => {
+    expect((await client.get<OverviewView>('/overview')).body).toMatchObject({
+      organisation: 'Merrow Strait Lines',
+      revision: { number: expect.any(Number) as number, name: 'First light' },
+      patterns: { changed: 0 },
+      policies: { total: 4, changed: 0, problems: 0 },
+    });
+  });
+
+  // The bands of the demo's first policy, as its README tells them.
+  it.each([
+    [25, OUTSIDE, 'refused', 1],
+    [24, OUTSIDE, 'sent', 1],
+    [4, OUTSIDE, 'sent', 1],
+    [25, 'bea.lindqvist@merrowstrait.example', 'sent', 0],
+    [25, 'settlements@cardprocessor.example', 'sent', 0],
+  ])('answers a sheet of %d cards to %s: %s', async (cards, to, status, incidents) => {
+    const before = (await client.get<IncidentPage>('/incidents?show=all')).body.total;
+    expect(await sendRefunds(cards, [to])).toBe(status);
+    expect((await client.get<IncidentPage>('/incidents?show=all')).body.total - before).toBe(incidents);
+  });
+
+  it('takes no parcel list for cards', async () => {
+    const parcels = (await client.get<IncidentPage>('/incidents?show=all&search=quaysidestores')).body;
+    expect(
+      parcels.rows.filter((row) =>
+        row.counts.some((count) => count.pattern === 'payment-card' && count.certainty >= 80),
+      ),
+    ).toEqual([]);
+  });
+
+  it('fills mailboxes that people can look into', async () => {
+    const { id } = await running.person('Orla Fenwick');
+    const mails = (await client.get<MailSummary[]>(`/stand-ins/mail/${id}/messages`)).body;
+    expect(mails.length).toBeGreaterThan(5);
+    expect(await refundList(chance(1), 3, 46)).toMatchObject({
+      name: expect.stringContaining('week-46') as string,
+    });
+  });
+});
