@@ -101,15 +101,6 @@ describe('the demo as it ships', () => {
     expect((await client.get<IncidentPage>('/incidents?show=all')).body.total - before).toBe(incidents);
   });
 
-  it('takes no parcel list for cards', async () => {
-    const parcels = (await client.get<IncidentPage>('/incidents?show=all&search=quaysidestores')).body;
-    expect(
-      parcels.rows.filter((row) =>
-        row.counts.some((count) => count.pattern === 'payment-card' && count.certainty >= 80),
-      ),
-    ).toEqual([]);
-  });
-
   it('fills mailboxes that people can look into', async () => {
     const { id } = await running.person('Orla Fenwick');
     const mails = (await client.get<MailSummary[]>(`/stand-ins/mail/${id}/messages`)).body;

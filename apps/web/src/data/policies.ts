@@ -21,7 +21,8 @@ export function savePolicy(id: string, fields: PolicyFields, version: number): P
 export function useCreatePolicy() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (fields: PolicyFields) => change<PolicyView>('POST', '/policies', fields),
+    mutationFn: ({ name, purpose, channels, rules }: PolicyFields) =>
+      change<PolicyView>('POST', '/policies', { name, purpose, channels, rules }),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['policies'] }),
   });
 }

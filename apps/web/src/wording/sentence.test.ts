@@ -23,7 +23,7 @@ const rule: Rule = {
 describe('ruleSentence', () => {
   it('reads as one sentence', () => {
     expect(ruleSentence(rule, names)).toBe(
-      'When it holds at least 25 distinct values of Payment card number, certain to 80 or more and any recipient is outside, then block, tell the sender, severity high.',
+      'When it holds at least 25 distinct values of Payment card number, certain to 80 or more and any recipient is outside, then block, tell the sender "No.", severity high.',
     );
   });
 

@@ -41,7 +41,8 @@ function joined(conditions: readonly Condition[], names: Names, by: string): str
 /** A whole rule as a sentence, for lists, incidents and the review of changes. */
 export function ruleSentence(rule: Rule, names: Names): string {
   const unless = rule.unless ? `, unless ${conditionWords(rule.unless, names)}` : '';
-  const told = rule.answer === 'note' || rule.notice.trim() === '' ? '' : ', tell the sender';
+  const told =
+    rule.answer === 'note' || rule.notice.trim() === '' ? '' : `, tell the sender "${rule.notice.trim()}"`;
   const ends = rule.endsPolicy ? '; later rules of this policy are not read' : '';
   return `When ${conditionWords(rule.when, names)}${unless}, then ${rule.answer}${told}, severity ${rule.severity}${ends}.`;
 }

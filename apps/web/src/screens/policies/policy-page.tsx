@@ -48,8 +48,12 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
         toast(`"${policy.name || 'The policy'}" is out of the drafts`, {
           action: {
             label: 'Put it back',
+            // This page is gone by then: the promise outlives it, its callbacks would not.
             onClick: () =>
-              create.mutate(policy, { onSuccess: (back) => void navigate(`/policies/${back.policy.id}`) }),
+              void create.mutateAsync(policy).then(
+                (back) => navigate(`/policies/${back.policy.id}`),
+                (error: unknown) => toast.error(errorSentence(error)),
+              ),
           },
         });
       },
