@@ -21,6 +21,8 @@ const shared = {
 };
 
 export default {
+  // Machines that do other work beside the tests are slow, not wrong.
+  testTimeout: 60_000,
   projects: [
     {
       ...shared,

@@ -33,40 +33,66 @@ export function excerptsOf(
 ): { excerpts: Excerpt[]; notShown: number } {
   const marked = findings.filter((finding) => finding.certainty >= WORTH_MARKING);
   const kept = marked.slice(0, MAX_KEPT);
-  const groups: { from: number; to: number; findings: Finding[] }[] = [];
+  const groups = groupsOf(text, kept);
+  let line = 1;
+  let counted = 0;
+  const shown = new Set<Finding>();
+  const excerpts = groups.map((group) => {
+    const { from } = group;
+    line += newlines(text, counted, from);
+    counted = Math.max(counted, from);
+    // The context of a kept finding can hold others that are not kept: they are marked all the same, or they would
+    // stand there in the clear.
+    const to = uncut(marked, group);
+    const inside = marked.filter((finding) => finding.end > from && finding.start < to);
+    for (const finding of inside) shown.add(finding);
+    const marks = inside.map((finding) => toMark(finding, { from, to }));
+    return { line, text: text.slice(from, to), marks };
+  });
+  return { excerpts, notShown: marked.length - shown.size };
+}
+
+interface Group {
+  readonly from: number;
+  to: number;
+  /** End of the last kept finding in it. */
+  end: number;
+}
+
+/** Stretches around findings: those that stand together share one, which ends where the next one begins. */
+function groupsOf(text: string, kept: readonly Finding[]): Group[] {
+  const groups: Group[] = [];
   for (const finding of kept) {
     const from = Math.max(0, finding.start - CONTEXT);
     const to = Math.min(text.length, finding.end + CONTEXT);
     const last = groups.at(-1);
-    if (last && from <= last.to && to - last.from <= LONGEST) {
+    if (last && (finding.start < last.end || (from <= last.to && to - last.from <= LONGEST))) {
       last.to = Math.max(last.to, to);
-      last.findings.push(finding);
-    } else
-      groups.push({
-        from: Math.max(from, last?.to ?? 0),
-        to: Math.max(to, finding.end),
-        findings: [finding],
-      });
+      last.end = Math.max(last.end, finding.end);
+      continue;
+    }
+    if (last) last.to = Math.max(last.end, Math.min(last.to, finding.start));
+    groups.push({ from: Math.max(from, last?.to ?? 0), to, end: finding.end });
   }
-  let line = 1;
-  let counted = 0;
-  const excerpts = groups.map((group) => {
-    const from = Math.min(group.from, group.findings[0]?.start ?? group.from);
-    line += newlines(text, counted, from);
-    counted = Math.max(counted, from);
-    // What is found but too weak to mark must not show up as plain context beside a mark.
-    return {
-      line,
-      text: text.slice(from, group.to),
-      marks: group.findings.map((finding) => toMark(finding, from)),
-    };
-  });
-  return { excerpts, notShown: marked.length - kept.length };
+  return groups;
 }
 
-function toMark(finding: Finding, from: number): ExcerptMark {
+/** Where a group ends so that it does not cut through a finding that is not kept. */
+function uncut(marked: readonly Finding[], group: Group): number {
+  const across = marked.find((finding) => finding.start < group.to && finding.end > group.to);
+  return across ? Math.max(group.end, across.start) : group.to;
+}
+
+/** A finding in offsets of an excerpt, cut where the excerpt is. */
+function toMark(finding: Finding, excerpt: { readonly from: number; readonly to: number }): ExcerptMark {
   const { pattern, certainty, evidence } = finding;
-  return { start: finding.start - from, end: finding.end - from, pattern, certainty, evidence };
+  return {
+    start: Math.max(finding.start, excerpt.from) - excerpt.from,
+    end: Math.min(finding.end, excerpt.to) - excerpt.from,
+    pattern,
+    certainty,
+    evidence,
+  };
 }
 
 function newlines(text: string, from: number, to: number): number {
