@@ -1,6 +1,7 @@
 /** `npm run dev`: the same installation, server and web reloading as their sources change. */
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { startApplication } from './lib/application.mjs';
 import { ensureBuilt } from './lib/build.mjs';
 import { startDatabase } from './lib/database.mjs';
@@ -51,6 +52,18 @@ async function startParts(started) {
   );
 }
 
+/** Waits until the web part answers, so that the address that is printed can be opened at once. */
+async function untilListening(port) {
+  for (let attempt = 0; attempt < 100; attempt += 1) {
+    try {
+      await fetch(`http://127.0.0.1:${port}/`);
+      return;
+    } catch {
+      await wait(200);
+    }
+  }
+}
+
 runMain(async () => {
   const lock = takeLock(join(DATA, 'running.json'));
   const started = [];
@@ -61,6 +74,7 @@ runMain(async () => {
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => stop().finally(() => process.exit(0)));
   try {
     await startParts(started);
+    await untilListening(WEB_PORT);
     say(
       `\nDeveloping on http://127.0.0.1:${WEB_PORT}; the API is on port ${SERVER_PORT}. Ctrl-C stops both.`,
     );
