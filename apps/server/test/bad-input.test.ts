@@ -111,6 +111,12 @@ describe('files from strangers', () => {
     expect((await sendFile('outer.eml', Buffer.from(outer, 'latin1'))).body.status).toBe('refused');
   });
 
+  it('tells the drafts apart from what is published', async () => {
+    await client.send('POST', '/patterns', { name: 'Drafted', about: '', words: 'quillfeather' });
+    const { parts } = (await look({ name: 'a.txt', bytes: Buffer.from(`quillfeather ${CARDS}`) })).body;
+    expect(parts).toMatchObject([{ findings: [{}, {}, {}], publishedFindings: [{}, {}] }]);
+  });
+
   it('keeps nothing of what the Lantern looked at', async () => {
     const before = (await client.get<IncidentPage>('/incidents?show=all')).body.total;
     expect((await look({ name: 'Grüße.txt', bytes: Buffer.from(CARDS) })).body).toMatchObject({

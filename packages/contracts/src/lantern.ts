@@ -7,7 +7,10 @@ export type LanternPart =
       readonly path: readonly string[];
       readonly text: string;
       readonly cut: boolean;
+      /** By the drafts: what the panel shows. */
       readonly findings: readonly Finding[];
+      /** By the published revision, for the verdict beside it. */
+      readonly publishedFindings: readonly Finding[];
     }
   | { readonly status: 'unreadable'; readonly path: readonly string[]; readonly reason: UnreadableReason };
 

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { LanternFileResult, LanternPart, LanternSet } from '@lantern/contracts';
-import type { WordListPattern } from '@lantern/core';
+import type { Finding, InspectedPart, WordListPattern } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
@@ -46,8 +46,11 @@ export class LanternService {
       files: [{ role: 'attachment' as const, name, bytes }],
       keepTexts: SHOWN_CHARACTERS,
     };
-    const inspected = await this.inspection.inspectWith(key, lists, item);
-    const parts = inspected.map(({ part, text }): LanternPart => {
+    const [inspected, published] = await Promise.all([
+      this.inspection.inspectWith(key, lists, item),
+      this.inspection.inspect({ ...item, keepTexts: 0 }),
+    ]);
+    const parts = inspected.map(({ part, text }, index): LanternPart => {
       if (part.status === 'unreadable') return { status: 'unreadable', path: part.path, reason: part.reason };
       return {
         status: 'read',
@@ -55,6 +58,7 @@ export class LanternService {
         text: text ?? '',
         cut: part.characters > SHOWN_CHARACTERS,
         findings: part.findings,
+        publishedFindings: findingsOf(published[index]?.part),
       };
     });
     return { name, parts };
@@ -63,4 +67,9 @@ export class LanternService {
   private async drafts(): Promise<WordListPattern[]> {
     return (await this.own.find({ order: { name: 'ASC' } })).map(toWordList);
   }
+}
+
+/** Both readings of a file give the same parts in the same order; a part that one could not finish has no findings. */
+function findingsOf(part: InspectedPart | undefined): readonly Finding[] {
+  return part?.status === 'read' ? part.findings : [];
 }

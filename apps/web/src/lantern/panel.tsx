@@ -161,17 +161,18 @@ function FileFindings({
   readonly clear: () => void;
 }) {
   const names = usePatternNames();
-  const parts: InspectedPart[] = result.parts.map((part) =>
-    part.status === 'read'
-      ? {
-          status: 'read',
-          role: 'attachment',
-          path: part.path,
-          characters: part.text.length,
-          findings: part.findings,
-        }
-      : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
-  );
+  const partsBy = (side: 'findings' | 'publishedFindings'): InspectedPart[] =>
+    result.parts.map((part) =>
+      part.status === 'read'
+        ? {
+            status: 'read',
+            role: 'attachment',
+            path: part.path,
+            characters: part.text.length,
+            findings: part[side],
+          }
+        : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
+    );
   const total = result.parts.reduce(
     (sum, part) => sum + (part.status === 'read' ? part.findings.length : 0),
     0,
@@ -216,7 +217,7 @@ function FileFindings({
           )}
         </section>
       ))}
-      <WhatWouldHappen set={set} published={parts} drafts={parts} />
+      <WhatWouldHappen set={set} published={partsBy('publishedFindings')} drafts={partsBy('findings')} />
     </>
   );
 }
