@@ -14,7 +14,25 @@ export {
   type WordListPattern,
 } from './detection/pattern.js';
 export { READY_PATTERNS } from './detection/library/index.js';
-export { compileScanner, MAX_CANDIDATES, type Scanner, type ScanResult } from './detection/scanner.js';
+export {
+  type AdjustedPattern,
+  isEverywhere,
+  MAX_WEIGHT,
+  type OwnPattern,
+  patternSet,
+  WEIGHT_NAMES,
+  withWeights,
+} from './detection/own-patterns.js';
+export type { CheckStep } from './detection/checks/step.js';
+export { checkOf } from './detection/prepared.js';
+export { shapeVariants } from './detection/shape.js';
+export {
+  compilePlainScanner,
+  compileScanner,
+  MAX_CANDIDATES,
+  type Scanner,
+  type ScanResult,
+} from './detection/scanner.js';
 export {
   MAX_LISTED_WORDS,
   MAX_WORD_LENGTH,

@@ -2,3 +2,4 @@ export { docxFile, emlFile, type MailFields, type Rows, xlsxFile } from './docum
 export { cardNumber, grouped, ibanNumber, luhnDigit, passportLines } from './numbers.js';
 export { chance, type Chance } from './random.js';
 export { zipBomb, zipFile } from './zip.js';
+export { oneDigitOff, transposed, valueOf } from './values.js';

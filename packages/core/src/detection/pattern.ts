@@ -1,54 +1,108 @@
 import type { PatternId } from '../shared/brand.js';
+import type { CheckStep } from './checks/step.js';
 
 /** What a pattern describes; filters of the library group by it. */
-export type PatternKind = 'payment' | 'bank' | 'travel' | 'own-words';
-
-/** A value that a shape accepted, read by the pattern's check. */
-export interface CheckResult {
-  /** The value without separators, upper case: equal for equal values however they are written. */
-  readonly canonical: string;
-  /** Whether the value satisfies every check digit and range of its standard. */
-  readonly passes: boolean;
-  /** Whether it is written in the groups in which this number is printed. */
-  readonly grouped: boolean;
-}
+export type PatternKind =
+  | 'payment'
+  | 'bank'
+  | 'identity'
+  | 'tax'
+  | 'health'
+  | 'travel'
+  | 'contact'
+  | 'network'
+  | 'secrets'
+  | 'vehicle'
+  | 'cargo'
+  | 'own-words';
 
 /** Weights in log-odds (natural logarithm); see docs/decisions/0002-certainty.md. */
 export interface PatternWeights {
   /** Log-odds that something of this shape is the real thing before anything else is known. */
   readonly shape: number;
-  /** The issuer range, country structure or field layout holds. */
+  /** Dates, ranges and lists inside the value hold. */
   readonly structure: number;
   /** Check digits hold: ln k where one random candidate in k passes. */
   readonly check: number;
   /** Written in its usual groups. */
   readonly grouping: number;
-  /** A supporting word right beside it; falls with distance. */
+  /** Its own name right beside it; falls with distance. */
+  readonly namingWord: number;
+  /** A word of its subject right beside it; falls with distance. */
   readonly supportingWord: number;
-  /** The heading of its column names it. */
+  /** The heading of its column or the name of its field names it. */
   readonly heading: number;
   /** A counter word right beside it (negative); falls with distance. */
   readonly counterWord: number;
   /** It is a published test value (negative). */
   readonly testValue: number;
+  /** A check that most of these numbers pass, and not all of them, holds; half of it is taken off where it fails. */
+  readonly usualCheck: number;
 }
 
-/** A pattern of the ready library: data and a check, no behaviour of its own. */
+/** How a value is written when its length and groups are known; the notation is explained in `shape.ts`. */
+export interface ShapeRecognition {
+  readonly by: 'shapes';
+  readonly shapes: readonly string[];
+  /** What may stand where a shape says `_`, the same at all places of one value. */
+  readonly separators: readonly string[];
+}
+
+/** What is looked for first, so that the expression runs at few places only. */
+export type Trigger =
+  /** A text that always stands in the value; the engine's own string search finds it at nearly no cost. */
+  | { readonly by: 'text'; readonly texts: readonly string[] }
+  /**
+   * Letters and digits, or digits only, of a length. `then` lists what stands right behind: a character, and after it
+   * `9` for a digit, `a` for a letter, or itself. `never` lists characters that may not stand in front.
+   */
+  | {
+      readonly by: 'run';
+      readonly digits: boolean;
+      readonly least: number;
+      readonly most: number;
+      readonly then: readonly string[];
+      readonly never: string;
+    }
+  /** A word, in any case and with or without accents. */
+  | { readonly by: 'word'; readonly words: readonly string[] };
+
+/** How a value is found that has no fixed groups. */
+export interface TriggerRecognition {
+  readonly by: 'trigger';
+  readonly trigger: Trigger;
+  /** Characters in front of the trigger that belong to the value, as the inside of a character class; empty for none. */
+  readonly before: string;
+  /** Most characters in front of the trigger. */
+  readonly longestBefore: number;
+  /** Plain expression that begins where those characters begin; every repetition in it has an upper bound. */
+  readonly expression: string;
+  readonly anyCase: boolean;
+  /** How the value is compared with others: letters in one case, without spaces, or as it stands. */
+  readonly canonical: 'lower-case' | 'without-spaces' | 'as-written';
+  /** Number of the group of the expression that is the value; 0 is all of it. */
+  readonly group: number;
+}
+
+/** A pattern of the ready library: data, no behaviour of its own. */
 export interface ReadyPattern {
   readonly origin: 'ready';
   readonly id: PatternId;
   readonly name: string;
+  /** Other names, in the languages of its country; search finds it by them. */
+  readonly otherNames: readonly string[];
   readonly kind: PatternKind;
   /** ISO 3166-1 alpha-2 codes, or empty for everywhere. */
   readonly countries: readonly string[];
   readonly about: string;
-  /** Plain expression over the folded text; linear in its length and anchored by look-arounds at both ends. */
-  readonly expression: string;
-  readonly checkName: string;
-  /** Share of random candidates of the right structure that pass the check, 0 to 1. */
-  readonly accidentalShare: number;
-  readonly check: (written: string) => CheckResult;
+  readonly recognition: ShapeRecognition | TriggerRecognition;
+  readonly steps: readonly CheckStep[];
+  /** A check that most and not all of these numbers pass; it counts as evidence and refuses nothing. */
+  readonly usualSteps: readonly CheckStep[];
   readonly weights: PatternWeights;
+  /** Its own names: where one stands, little else can be meant. `=SIN` counts in these capitals only. */
+  readonly namingWords: readonly string[];
+  /** Words of its subject: they fit other numbers too. */
   readonly supportingWords: readonly string[];
   readonly counterWords: readonly string[];
   /** Canonical values that standards or networks publish for testing. */

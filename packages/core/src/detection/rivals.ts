@@ -1,26 +1,60 @@
+import { sumOf } from './evidence.js';
 import type { Finding } from './finding.js';
 
-const sumOf = (finding: Finding): number => finding.evidence.reduce((total, item) => total + item.weight, 0);
-
 /**
- * Where findings of two ready patterns share characters, the better explained one stays and is told of the other.
- * Own words keep standing beside and inside other findings: a code name in a file name is both. Sorted by place.
+ * Where findings of ready patterns share characters, the best explained one stays and is told of the others. Own words
+ * keep standing beside and inside other findings: a code name in a file name is both. Sorted by place.
  */
 export function settleRivals(findings: readonly Finding[]): Finding[] {
-  const sorted = [...findings].sort((left, right) => left.start - right.start || left.end - right.end);
+  const inOrder = (left: Finding, right: Finding): number => left.start - right.start || left.end - right.end;
+  const sorted = [...findings].sort(inOrder);
   const kept: Finding[] = [];
-  let lastShaped = -1;
+  let group: Finding[] = [];
+  let groupEnd = -1;
   for (const finding of sorted) {
-    const listed = finding.evidence[0]?.code === 'listed-word';
-    const before = kept[lastShaped];
-    if (listed || !before || before.end <= finding.start) {
-      kept.push(finding);
-      if (!listed) lastShaped = kept.length - 1;
+    if (finding.evidence[0]?.code === 'listed-word') {
+      if (!repeats(kept, finding)) kept.push(finding);
       continue;
     }
-    const [winner, loser] = sumOf(finding) > sumOf(before) ? [finding, before] : [before, finding];
-    const rival = { pattern: loser.pattern, certainty: loser.certainty };
-    kept[lastShaped] = { ...winner, rivals: [...winner.rivals, ...loser.rivals, rival] };
+    if (finding.start >= groupEnd) {
+      if (group.length === 1) kept.push(group[0]!);
+      else kept.push(...settleGroup(group));
+      group = [];
+    }
+    group.push(finding);
+    groupEnd = Math.max(groupEnd, finding.end);
   }
-  return kept.sort((left, right) => left.start - right.start || left.end - right.end);
+  kept.push(...settleGroup(group));
+  return kept.sort(inOrder);
+}
+
+/** A listed word can be read twice: as it stands and decoded. */
+function repeats(kept: readonly Finding[], finding: Finding): boolean {
+  for (let index = kept.length - 1; index >= 0 && index > kept.length - 8; index -= 1) {
+    const other = kept[index];
+    if (other?.pattern === finding.pattern && other.start === finding.start && other.end === finding.end)
+      return true;
+  }
+  return false;
+}
+
+/** Findings that overlap in a row: the best explained first, each next one only where nothing better stands. */
+function settleGroup(group: readonly Finding[]): Finding[] {
+  if (group.length < 2) return [...group];
+  const bySum = group
+    .map((finding) => ({ finding, sum: sumOf(finding.evidence) }))
+    .sort((left, right) => right.sum - left.sum);
+  const winners: { finding: Finding; rivals: { pattern: Finding['pattern']; certainty: number }[] }[] = [];
+  for (const { finding } of bySum) {
+    const better = winners.find(
+      (winner) => winner.finding.start < finding.end && finding.start < winner.finding.end,
+    );
+    if (!better) winners.push({ finding, rivals: [...finding.rivals] });
+    else if (
+      better.finding.pattern !== finding.pattern &&
+      !better.rivals.some((rival) => rival.pattern === finding.pattern)
+    )
+      better.rivals.push({ pattern: finding.pattern, certainty: finding.certainty });
+  }
+  return winners.map(({ finding, rivals }) => ({ ...finding, rivals }));
 }

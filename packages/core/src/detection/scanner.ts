@@ -1,12 +1,19 @@
 import type { PatternId, RawOffset, SearchOffset } from '../shared/brand.js';
-import { Columns } from '../text/columns.js';
+import { joinedLines, leftoverBase64, quotedPrintable, type Reading } from '../text/readings.js';
 import { type SearchText, toSearchText } from '../text/search-text.js';
-import { certaintyOf, type Evidence } from './evidence.js';
+import { Tables } from '../text/tables.js';
+import { LEAST_SUM } from './candidate-queue.js';
+import { type Context, evidenceOf } from './context.js';
+import { certaintyOfSum, type Evidence, sumOf } from './evidence.js';
+import { compileFastScan, type FastScan, Pass } from './fast-scan.js';
 import type { Finding } from './finding.js';
 import type { Pattern, ReadyPattern, WordListPattern } from './pattern.js';
-import { type Candidate, evidenceFor } from './candidate.js';
+import type { Passed, Survivor } from './passed.js';
+import { plainPass } from './plain-scan.js';
+import { prepare } from './prepared.js';
 import { settleRivals } from './rivals.js';
-import { WordIndex } from './word-index.js';
+import { Vocabulary } from './vocabulary.js';
+import { valuesOf } from './checks/values.js';
 
 /**
  * Most candidates of one pattern in one text. Past it the text is a data dump: counts say "at least", and memory
@@ -27,82 +34,158 @@ export interface Scanner {
   scan(text: string): ScanResult;
 }
 
-interface Compiled {
-  readonly pattern: ReadyPattern;
-  readonly expression: RegExp;
-}
+type RunPass = (search: SearchText, tables: Tables) => Passed;
 
-/** Compiles patterns once. Throws a SyntaxError for an expression that is none: ready patterns are tested for it. */
+/** Compiles patterns once. Throws an Error for a shape or expression that is none: ready patterns are tested for it. */
 export function compileScanner(patterns: readonly Pattern[]): Scanner {
-  const ready: Compiled[] = [];
-  const lists: WordListPattern[] = [];
-  for (const pattern of patterns) {
-    if (pattern.origin === 'own') lists.push(pattern);
-    else ready.push({ pattern, expression: new RegExp(pattern.expression, 'g') });
-  }
-  const words = new WordIndex(lists);
-  return { scan: (text) => scanText(toSearchText(text), ready, words) };
+  const scan = compile(patterns);
+  const fast = new Pass(scan);
+  const pass: RunPass = (search, tables) => fast.run(search, tables, MAX_CANDIDATES);
+  return { scan: (text) => scanText(text, scan, pass) };
 }
 
-function scanText(search: SearchText, ready: readonly Compiled[], words: WordIndex): ScanResult {
-  const columns = new Columns(search.text);
-  const cutShort: PatternId[] = [];
-  const findings: Finding[] = [];
-  for (const { pattern, expression } of ready) {
-    const candidates = collect(search.text, expression, pattern);
-    if (candidates.length >= MAX_CANDIDATES) cutShort.push(pattern.id);
-    const passing = candidates.filter((candidate) => candidate.result.passes);
-    const around = { shaped: candidates.length - 1, passing: passing.length - 1 };
-    for (const candidate of passing) {
-      const evidence = evidenceFor(candidate, pattern, { text: search.text, columns, around });
-      findings.push(
-        toFinding(search, candidate, {
-          pattern: pattern.id,
-          canonical: candidate.result.canonical,
-          evidence,
-        }),
-      );
-    }
-  }
-  const listed = new Map<PatternId, number>();
-  for (const hit of words.search(search.text)) {
-    const seen = listed.get(hit.pattern.id) ?? 0;
-    listed.set(hit.pattern.id, seen + 1);
-    if (seen >= MAX_CANDIDATES) continue;
-    const evidence: Evidence[] = [{ code: 'listed-word', weight: hit.weight, detail: hit.entry }];
+/**
+ * The same patterns run one after another as plain expressions: slow, simple, and what {@link compileScanner} is held
+ * to by tests and measured against by the benchmark.
+ */
+export function compilePlainScanner(patterns: readonly Pattern[]): Scanner {
+  const scan = compile(patterns);
+  const pass: RunPass = (search, tables) => plainPass(scan, search, { tables, most: MAX_CANDIDATES });
+  return { scan: (text) => scanText(text, scan, pass) };
+}
+
+function compile(patterns: readonly Pattern[]): FastScan {
+  const ready = patterns.filter((pattern): pattern is ReadyPattern => pattern.origin === 'ready');
+  const lists = patterns.filter((pattern): pattern is WordListPattern => pattern.origin === 'own');
+  const prepared = ready.map(prepare);
+  return compileFastScan(prepared, new Vocabulary(prepared, lists));
+}
+
+function scanText(raw: string, scan: FastScan, pass: RunPass): ScanResult {
+  const search = toSearchText(raw);
+  const tables = new Tables(search.units);
+  const passed = pass(search, tables);
+  const direct: Place = (start, end) => ({
+    start: search.toRaw(start as SearchOffset),
+    end: search.toRawEnd(end as SearchOffset),
+  });
+  const findings = findingsOf(passed, search, scan, { place: direct });
+  const cutShort = new Set(passed.cutShort);
+  for (const reading of otherReadings(search, tables, passed)) {
+    const inner = toSearchText(reading.text);
+    const again = pass(inner, new Tables(inner.units));
+    for (const id of again.cutShort) cutShort.add(id);
     findings.push(
-      toFinding(search, hit, { pattern: hit.pattern.id, canonical: hit.entry.toLowerCase(), evidence }),
+      ...findingsOf(again, inner, scan, { place: throughReading(search, inner, reading), reading }),
     );
   }
-  for (const [pattern, seen] of listed) if (seen > MAX_CANDIDATES) cutShort.push(pattern);
-  return { findings: settleRivals(findings), cutShort };
+  return { findings: settleRivals(findings), cutShort: [...cutShort] };
 }
 
-function collect(text: string, expression: RegExp, pattern: ReadyPattern): Candidate[] {
-  const candidates: Candidate[] = [];
-  for (const match of text.matchAll(expression)) {
-    candidates.push({
-      start: match.index,
-      end: match.index + match[0].length,
-      result: pattern.check(match[0]),
-    });
-    if (candidates.length >= MAX_CANDIDATES) break;
-  }
-  return candidates;
+function otherReadings(search: SearchText, tables: Tables, passed: Passed): Reading[] {
+  const readings = [
+    joinedLines(search, tables),
+    quotedPrintable(search, tables),
+    leftoverBase64(search, passed.longRuns),
+  ];
+  return readings.filter((reading) => reading !== undefined);
 }
+
+/** Where a stretch of a searched text stands in the text as read. */
+type Place = (start: number, end: number) => { start: RawOffset; end: RawOffset };
+
+function throughReading(search: SearchText, inner: SearchText, reading: Reading): Place {
+  return (start, end) => {
+    const from = inner.toRaw(start as SearchOffset) as number;
+    const to = (inner.toRawEnd(end as SearchOffset) as number) - 1;
+    return {
+      start: search.toRaw((reading.starts[from] ?? 0) as SearchOffset),
+      end: search.toRawEnd((reading.ends[to] ?? 0) as SearchOffset),
+    };
+  };
+}
+
+/** Whether a value stands across one of the places where lines were joined; joints are in order. */
+function spansJoint(reading: Reading, start: number, end: number): boolean {
+  let low = 0;
+  let high = reading.joints.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((reading.joints[middle] ?? 0) <= start) low = middle + 1;
+    else high = middle;
+  }
+  return (reading.joints[low] ?? Number.MAX_SAFE_INTEGER) < end;
+}
+
+/** Where the findings of a pass stand: in the text as it is, or in another reading of it. */
+interface Standing {
+  readonly place: Place;
+  readonly reading?: Reading;
+}
+
+function findingsOf(
+  passed: Passed,
+  search: SearchText,
+  scan: FastScan,
+  { place, reading }: Standing,
+): Finding[] {
+  const joined = (reading?.joints.length ?? 0) > 0;
+  const counts = (start: number, end: number): boolean =>
+    reading === undefined ||
+    !joined ||
+    spansJoint(
+      reading,
+      search.toRaw(start as SearchOffset) as number,
+      search.toRawEnd(end as SearchOffset) as number,
+    );
+  const findings: Finding[] = [];
+  for (const survivor of passed.survivors) {
+    if (!counts(survivor.start, survivor.end)) continue;
+    const around = joined ? { shaped: 0, passing: 0 } : passed.around(survivor);
+    const finding = toFinding(survivor, search, { around, broken: joined }, place);
+    if (finding) findings.push(finding);
+  }
+  for (const hit of passed.listed) {
+    if (joined) continue;
+    const meaning = scan.vocabulary.meanings[hit.meaning];
+    if (meaning?.kind !== 'listed') continue;
+    const evidence: Evidence[] = [{ code: 'listed-word', weight: meaning.weight, detail: meaning.entry }];
+    findings.push({
+      pattern: meaning.list.id,
+      ...place(hit.start, hit.end),
+      certainty: certaintyOfSum(meaning.weight),
+      evidence,
+      canonical: meaning.entry.toLowerCase(),
+      rivals: [],
+    });
+  }
+  return findings;
+}
+
+const NO_SEPARATORS = /[^0-9A-Za-z]/g;
 
 function toFinding(
+  survivor: Survivor,
   search: SearchText,
-  place: { readonly start: number; readonly end: number },
-  about: { readonly pattern: PatternId; readonly canonical: string; readonly evidence: readonly Evidence[] },
-): Finding {
+  rest: Pick<Context, 'around' | 'broken'>,
+  place: Place,
+): Finding | undefined {
+  const { prepared, start, end, grouped } = survivor;
+  const canonical =
+    survivor.canonical ?? search.text.slice(start, end).replace(NO_SEPARATORS, '').toUpperCase();
+  const values = prepared.usual ? valuesOf(canonical) : null;
+  const usual = values && prepared.usual ? prepared.usual(values, values.length) : null;
+  const evidence = evidenceOf({ prepared, grouped, canonical, usual }, survivor.context, rest);
+  const sum = sumOf(evidence);
+  if (sum < LEAST_SUM) return undefined;
+  const stands = place(start, end);
   return {
-    pattern: about.pattern,
-    start: search.toRaw(place.start as SearchOffset),
-    end: ((search.toRaw((place.end - 1) as SearchOffset) as number) + 1) as RawOffset,
-    certainty: certaintyOf(about.evidence),
-    evidence: about.evidence,
-    canonical: about.canonical,
+    pattern: prepared.pattern.id,
+    start: stands.start,
+    end: stands.end,
+    certainty: certaintyOfSum(sum),
+    evidence,
+    canonical,
     rivals: [],
   };
 }

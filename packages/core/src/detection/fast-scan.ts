@@ -1,0 +1,262 @@
+import {
+  CAPITAL_UNIT,
+  classBit,
+  DIGIT_UNIT,
+  LONE_LETTER,
+  NO_LETTER,
+  OTHER_LETTER,
+  SEPARATOR,
+  SMALL_UNIT,
+  UNIT_CLASSES,
+  UNIT_FACTS,
+} from '../text/fold.js';
+import type { SearchText } from '../text/search-text.js';
+import { divides, NO_TABLE, type Tables } from '../text/tables.js';
+import { CandidateQueue, REACH } from './candidate-queue.js';
+import { MAX_SHAPE_LENGTH } from './shape.js';
+import type { Prepared } from './prepared.js';
+import {
+  CAPITALS,
+  DIGITS,
+  MIXED,
+  newReading,
+  readDigits,
+  readShape,
+  ShapeIndex,
+  type ShapeReading,
+} from './shape-index.js';
+import { type TriggerHit, Triggers } from './triggers.js';
+import type { ListedHit, Passed } from './passed.js';
+import type { Run } from './words/dictionary.js';
+import type { Vocabulary } from './vocabulary.js';
+
+/** Patterns and words compiled for passing over any number of texts. */
+export interface FastScan {
+  readonly patterns: readonly Prepared[];
+  readonly vocabulary: Vocabulary;
+  readonly shapes: ShapeIndex;
+  readonly triggers: Triggers;
+}
+
+/** Compiles what the pass needs. */
+export function compileFastScan(patterns: readonly Prepared[], vocabulary: Vocabulary): FastScan {
+  return { patterns, vocabulary, shapes: new ShapeIndex(patterns), triggers: new Triggers(patterns) };
+}
+
+const SEPARATOR_BIT = classBit(SEPARATOR);
+const DIGIT_BIT = classBit(DIGIT_UNIT);
+const CAPITAL_BIT = classBit(CAPITAL_UNIT);
+const SMALL_BIT = classBit(SMALL_UNIT);
+const OTHER_BIT = classBit(OTHER_LETTER);
+const LONE_BIT = classBit(LONE_LETTER);
+const END_BITS = SEPARATOR_BIT | LONE_BIT;
+const CODE_BITS = DIGIT_BIT | CAPITAL_BIT;
+const CLASS_BITS = ~0xffff;
+const FOLDED = 0xffff;
+/** Letters of both cases and digits without a break, as text in base 64 has them. */
+const ENCODED_RUN = 20;
+const ENCODED_BITS = CAPITAL_BIT | SMALL_BIT;
+/** Runs longer than this hold no word of any list and no shape. */
+const LONGEST_RUN = 256;
+
+/**
+ * One pass over a text. Runs of letters and digits are found once; a run's hash leads to words, its kind, length and
+ * the character behind it to shapes, the character alone to other triggers. See docs/architecture.md.
+ */
+export class Pass {
+  private units!: Uint16Array;
+  private tables!: Tables;
+  private search!: SearchText;
+  private readonly queue: CandidateQueue;
+  private listed: ListedHit[] = [];
+  private readonly reading: ShapeReading = newReading();
+  private readonly onWord: (entry: number, start: number, end: number) => void;
+  private textHits: readonly TriggerHit[] = [];
+  private nextTextHit = 0;
+  private nextTextStart = 0;
+  private line = 0;
+  private column = 0;
+  /** The run whose words are being looked up. */
+  private readonly current: Run = { start: 0, end: 0, hash: 0 };
+  /** Runs that may belong to text in base 64: start and end, one after another. */
+  private longRuns: number[] = [];
+
+  constructor(private readonly scan: FastScan) {
+    this.queue = new CandidateQueue(scan);
+    this.onWord = (entry, start, end) => this.word(entry, start, end);
+  }
+
+  /** Runs over one text to its end. Buffers are used again for the next one. */
+  run(search: SearchText, tables: Tables, most: number): Passed {
+    this.search = search;
+    this.units = search.units;
+    this.tables = tables;
+    this.listed = [];
+    this.longRuns = [];
+    this.line = 0;
+    this.column = 0;
+    this.queue.begin(search, tables, most);
+    this.textHits = this.scan.triggers.findTexts(search.text);
+    this.nextTextHit = 0;
+    this.nextTextStart = this.textHits[0]?.start ?? Number.MAX_SAFE_INTEGER;
+    this.pass();
+    this.takeTextHits(search.units.length + 1);
+    this.queue.flush(search.units.length + REACH * 2);
+    const around = this.queue.neighbours();
+    return {
+      survivors: this.queue.survivors,
+      listed: this.listed,
+      cutShort: this.queue.cutShort(),
+      around: (survivor) => around(survivor.slot),
+      longRuns: this.longRuns,
+    };
+  }
+
+  private pass(): void {
+    const { units } = this;
+    const { dictionary } = this.scan.vocabulary;
+    const facts = UNIT_FACTS;
+    const { length } = units;
+    let kind = NO_TABLE;
+    let at = 0;
+    while (at < length) {
+      const unit = units[at]!;
+      let fact = facts[unit]!;
+      if ((fact & SEPARATOR_BIT) !== 0) {
+        if (unit === 10) kind = this.nextLine();
+        else if (kind !== NO_TABLE && divides(units, at, kind)) this.column += 1;
+        at += 1;
+        continue;
+      }
+      const start = at;
+      let bits = fact;
+      let hash = fact & FOLDED;
+      at += 1;
+      if ((fact & LONE_BIT) === 0) {
+        for (; at < length; at += 1) {
+          fact = facts[units[at]!]!;
+          if ((fact & END_BITS) !== 0) break;
+          bits |= fact;
+          const letter = fact & FOLDED;
+          if (letter !== NO_LETTER) hash = (Math.imul(hash, 31) + letter) | 0;
+        }
+      }
+      if (dictionary.first(hash) >= 0 && at - start <= LONGEST_RUN) this.match(start, at, hash);
+      // Words in small letters, with a capital at their head or none, begin no shape.
+      if ((bits & CODE_BITS) !== 0 && (bits & (DIGIT_BIT | SMALL_BIT)) !== SMALL_BIT)
+        this.codeRun(start, at, bits);
+      else if (at - start >= ENCODED_RUN && (bits & ENCODED_BITS) === ENCODED_BITS)
+        this.longRuns.push(start, at);
+    }
+  }
+
+  private nextLine(): number {
+    this.line += 1;
+    this.column = 0;
+    const block = this.tables.blockOf[this.line]!;
+    if (block === 0) return NO_TABLE;
+    this.queue.enterTable(block, this.line);
+    return this.tables.kindOf(block);
+  }
+
+  /** A run that is more than a word: digits, capitals, or both. */
+  private codeRun(start: number, end: number, bits: number): void {
+    if (this.nextTextStart < start) this.takeTextHits(start);
+    const length = end - start;
+    if (length >= ENCODED_RUN && (bits & ENCODED_BITS) === ENCODED_BITS) this.longRuns.push(start, end);
+    if ((bits & OTHER_BIT) !== 0) return;
+    const digits = bits & DIGIT_BIT;
+    const onlyDigits = (bits & CLASS_BITS) === DIGIT_BIT;
+    if (length <= MAX_SHAPE_LENGTH && (digits !== 0 || (bits & SMALL_BIT) === 0)) {
+      this.shapesAt(start, length, digits === 0 ? CAPITALS : onlyDigits ? DIGITS : MIXED);
+    }
+    if (length < 20) this.runTriggers(start, end, onlyDigits);
+  }
+
+  private shapesAt(start: number, length: number, kind: number): void {
+    const mark = this.scan.shapes.markNumberOf(this.units[start + length] ?? 0);
+    const next = mark === 0 ? 0 : this.nextLength(start + length + 1);
+    const shapes = this.scan.shapes.at(kind, length, mark, next);
+    if (shapes.length === 0) return;
+    const { reading, queue } = this;
+    reading.line = this.line;
+    reading.column = this.column;
+    let bare = false;
+    const places = kind === DIGITS ? -1 : this.digitPlaces(start, length);
+    for (let index = 0; index < shapes.length; index += 1) {
+      const shape = shapes[index]!;
+      if (kind !== DIGITS && ((places & shape.digits) !== shape.digits || (places & shape.letters) !== 0))
+        continue;
+      const { variant, owners } = shape;
+      if (kind === DIGITS && shape.bareDigits) {
+        if (!bare) readDigits(this.units, start, length, reading);
+        bare = true;
+      } else {
+        bare = false;
+        if (!readShape(this.units, start, variant, reading)) continue;
+      }
+      reading.grouped = variant.grouped;
+      for (let owner = 0; owner < owners.length; owner += 1) {
+        const prepared = owners[owner]!;
+        queue.shaped(prepared, reading, prepared.check.passes(reading.values, reading.length));
+      }
+    }
+    queue.flushIfFull(start);
+  }
+
+  /** Places of a run that hold digits, as bits; the first 31 are enough to tell shapes apart. */
+  private digitPlaces(start: number, length: number): number {
+    let places = 0;
+    for (let place = 0; place < length && place < 31; place += 1) {
+      const unit = this.units[start + place]!;
+      if (unit >= 48 && unit <= 57) places |= 1 << place;
+    }
+    return places;
+  }
+
+  /** Length of the run that begins at `start`, as far as shapes care. */
+  private nextLength(start: number): number {
+    let at = start;
+    while (at < this.units.length && at - start < 64) {
+      const unitClass = UNIT_CLASSES[this.units[at]!]!;
+      if (unitClass === SEPARATOR || unitClass === LONE_LETTER) break;
+      at += 1;
+    }
+    return at - start;
+  }
+
+  private runTriggers(start: number, end: number, digits: boolean): void {
+    const owners = this.scan.triggers.behindRun(this.units, start, end, digits);
+    for (let index = 0; index < owners.length; index += 1) this.tryTrigger(owners[index]!, start);
+  }
+
+  private match(start: number, end: number, hash: number): void {
+    const { current } = this;
+    current.start = start;
+    current.end = end;
+    current.hash = hash;
+    this.scan.vocabulary.dictionary.match(this.units, current, this.onWord);
+  }
+
+  private word(entry: number, start: number, end: number): void {
+    const meaning = this.scan.vocabulary.meanings[entry]!;
+    if (meaning.kind === 'context') this.queue.word(meaning.word, start, end, this.current.start);
+    else if (meaning.kind === 'listed') this.listed.push({ meaning: entry, start, end });
+    else this.tryTrigger(meaning.prepared, start);
+  }
+
+  private tryTrigger(prepared: Prepared, at: number): void {
+    const hit = this.scan.triggers.readAt(this.search.text, prepared, at);
+    if (hit) this.queue.triggered(hit, this.line);
+  }
+
+  /** Text triggers were found beforehand; they join the queue in the order of the text. */
+  private takeTextHits(before: number): void {
+    for (; this.nextTextHit < this.textHits.length; this.nextTextHit += 1) {
+      const hit = this.textHits[this.nextTextHit]!;
+      if (hit.start >= before) break;
+      this.queue.triggered(hit, this.tables.lineAt(hit.start));
+    }
+    this.nextTextStart = this.textHits[this.nextTextHit]?.start ?? Number.MAX_SAFE_INTEGER;
+  }
+}

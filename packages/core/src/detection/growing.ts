@@ -1,0 +1,25 @@
+/** A row of whole numbers that grows as it is filled; a plain array of numbers takes four times the room. */
+export class GrowingNumbers {
+  values: Int32Array;
+  length = 0;
+
+  constructor(capacity = 1024) {
+    this.values = new Int32Array(capacity);
+  }
+
+  push(value: number): void {
+    if (this.length === this.values.length) {
+      const next = new Int32Array(this.values.length * 2);
+      next.set(this.values);
+      this.values = next;
+    }
+    this.values[this.length] = value;
+    this.length += 1;
+  }
+
+  /** Forgets the first `count` numbers. */
+  dropFirst(count: number): void {
+    this.values.copyWithin(0, count, this.length);
+    this.length -= count;
+  }
+}

@@ -1,0 +1,307 @@
+/**
+ * The scanner in its plainest form: one expression after another over the whole text. It decides nothing that the fast
+ * pass does not; tests demand the same findings of both, and the benchmark measures the one against the other.
+ */
+import { NO_LETTER, otherLetterRanges, UNIT_CLASSES, WORD_UNITS } from '../text/fold.js';
+import type { SearchText } from '../text/search-text.js';
+import { LIST, type TableCell, type Tables } from '../text/tables.js';
+import { valuesOf } from './checks/values.js';
+import {
+  better,
+  COUNTER,
+  insideOf,
+  NAMING,
+  type NearWord,
+  nearWord,
+  NO_ROLE,
+  SUPPORTING,
+  withoutOwnName,
+} from './context.js';
+import type { FastScan } from './fast-scan.js';
+import type { Passed, Survivor } from './passed.js';
+import type { Prepared } from './prepared.js';
+import { shapeExpression } from './shape.js';
+import { hitOf } from './triggers.js';
+import { foldedWords, MOST_BETWEEN } from './words/dictionary.js';
+
+const WORD = `0-9A-Za-z${otherLetterRanges()}`;
+
+/** A value that an expression found. */
+export interface PlainValue {
+  readonly start: number;
+  readonly end: number;
+  readonly passes: boolean;
+  readonly grouped: boolean;
+  readonly canonical: string | null;
+}
+
+/** The expressions of one pattern, each with the ends that the shape demands. */
+export function plainExpressions(
+  prepared: Prepared,
+): { expression: RegExp; grouped: boolean; prefix: number }[] {
+  if (prepared.expression !== null) {
+    const { recognition } = prepared;
+    const flags =
+      recognition.by === 'trigger'
+        ? `${recognition.group > 0 ? 'd' : ''}${recognition.anyCase ? 'i' : ''}`
+        : '';
+    return [{ expression: new RegExp(prepared.expression, `g${flags}`), grouped: false, prefix: 0 }];
+  }
+  return prepared.variants.map((variant) => ({
+    expression: new RegExp(
+      `${variant.between[0] ? '' : `(?<![${WORD}])`}${shapeExpression(variant)}${variant.after ? '' : `(?![${WORD}])`}`,
+      'g',
+    ),
+    grouped: variant.grouped,
+    prefix: variant.between[0]?.length ?? 0,
+  }));
+}
+
+const CAPITAL_OR_DIGIT_RUN = /^[0-9A-Z]/;
+
+/** Every value that the pattern's expressions find, overlapping ones too, by place. */
+export function plainValues(
+  text: string,
+  prepared: Prepared,
+  expressions = plainExpressions(prepared),
+): PlainValue[] {
+  const values: PlainValue[] = [];
+  for (const { expression, grouped, prefix } of expressions) {
+    expression.lastIndex = 0;
+    for (let match = expression.exec(text); match; match = expression.exec(text)) {
+      expression.lastIndex = match.index + 1;
+      const { recognition } = prepared;
+      if (recognition.by === 'trigger') {
+        const hit = hitOf(prepared, recognition, match);
+        if (hit)
+          values.push({
+            start: hit.start,
+            end: hit.end,
+            passes: hit.passes,
+            grouped,
+            canonical: hit.canonical,
+          });
+        continue;
+      }
+      const written = match[0].slice(prefix);
+      const firstRun = /^[0-9A-Za-z]+/.exec(written)?.[0] ?? '';
+      // A word in small letters is no code.
+      if (/[a-z]/.test(firstRun) && !/\d/.test(firstRun)) continue;
+      if (!CAPITAL_OR_DIGIT_RUN.test(written) && !/^[a-z]/.test(written)) continue;
+      const canonical = match[0].replace(/[^0-9A-Za-z]/g, '');
+      const parsed = valuesOf(canonical);
+      values.push({
+        start: match.index,
+        end: match.index + match[0].length,
+        passes: prepared.check.passes(parsed, parsed.length),
+        grouped,
+        canonical: null,
+      });
+    }
+  }
+  return values.sort((left, right) => left.start - right.start || right.end - left.end);
+}
+
+interface PlainWord {
+  readonly meaning: number;
+  readonly start: number;
+  readonly end: number;
+}
+
+interface Counts {
+  shaped: number;
+  passing: number;
+}
+
+/** What one plain pass has gathered so far. */
+interface Gathered {
+  readonly survivors: Survivor[];
+  readonly counts: Map<string, Counts>;
+  /** Which counts are a survivor's neighbours. */
+  readonly keys: Map<Survivor, Counts>;
+  readonly words: readonly PlainWord[];
+}
+
+/** Findings' candidates of a text, pattern by pattern. */
+export function plainPass(
+  scan: FastScan,
+  search: SearchText,
+  around: { readonly tables: Tables; readonly most: number },
+): Passed {
+  const words = plainWords(scan, search);
+  const gathered: Gathered = { survivors: [], counts: new Map(), keys: new Map(), words };
+  for (const prepared of scan.patterns) gatherPattern(scan, search, { ...around, prepared, gathered });
+  return {
+    survivors: gathered.survivors,
+    listed: words.filter((word) => scan.vocabulary.meanings[word.meaning]?.kind === 'listed'),
+    cutShort: [],
+    around: (survivor) => {
+      const { shaped, passing } = gathered.keys.get(survivor) ?? { shaped: 1, passing: 1 };
+      return { shaped: shaped - 1, passing: passing - 1 };
+    },
+    longRuns: plainLongRuns(search.text),
+  };
+}
+
+function gatherPattern(
+  scan: FastScan,
+  search: SearchText,
+  about: {
+    readonly tables: Tables;
+    readonly most: number;
+    readonly prepared: Prepared;
+    readonly gathered: Gathered;
+  },
+): void {
+  const { tables, most, prepared, gathered } = about;
+  let end = 0;
+  let shapedAt = -1;
+  let kept = 0;
+  for (const value of plainValues(search.text, prepared)) {
+    if (value.start < end) continue;
+    const cell = tables.cellAt(value.start);
+    const block = tables.blockOf[tables.lineAt(value.start)] ?? 0;
+    const column = block === 0 ? 0 : Math.min(63, cell?.column ?? columnOf(tables, value.start));
+    const key = `${prepared.index} ${block} ${column}`;
+    const count = gathered.counts.get(key) ?? { shaped: 0, passing: 0 };
+    gathered.counts.set(key, count);
+    if (shapedAt !== value.start || value.canonical !== null) count.shaped += 1;
+    shapedAt = value.start;
+    if (!value.passes) continue;
+    count.passing += 1;
+    end = value.end;
+    kept += 1;
+    if (kept > most) continue;
+    const { words } = gathered;
+    const context = contextOf(scan, search, {
+      prepared,
+      value,
+      cell,
+      words,
+      list: tables.kindOf(block) === LIST,
+    });
+    const { start, grouped, canonical } = value;
+    const survivor = { prepared, start, end: value.end, grouped, canonical, context, slot: 0 };
+    gathered.survivors.push(survivor);
+    gathered.keys.set(survivor, count);
+  }
+}
+
+function columnOf(tables: Tables, start: number): number {
+  return tables.columnOf(start, tables.lineAt(start));
+}
+
+function contextOf(
+  scan: FastScan,
+  search: SearchText,
+  about: {
+    prepared: Prepared;
+    value: PlainValue;
+    cell: TableCell | undefined;
+    words: readonly PlainWord[];
+    list: boolean;
+  },
+): Survivor['context'] {
+  const { prepared, value, cell, words, list } = about;
+  const { units, text } = search;
+  const inRow = cell && !list ? { from: cell.rowStart, to: cell.rowEnd } : { from: 0, to: text.length };
+  const near: Record<number, NearWord | null> = { [NAMING]: null, [SUPPORTING]: null, [COUNTER]: null };
+  let heading: number = NO_ROLE;
+  for (const { meaning, start, end } of words) {
+    const each = scan.vocabulary.meanings[meaning];
+    if (each?.kind !== 'context') continue;
+    const role = scan.vocabulary.roleOf(each.word, prepared.index);
+    if (role === NO_ROLE) continue;
+    if (
+      cell &&
+      start >= cell.headingStart &&
+      end <= cell.headingEnd &&
+      (heading === NO_ROLE || role < heading)
+    )
+      heading = role;
+    if (start < inRow.from || end > inRow.to) continue;
+    const found = nearWord(
+      units,
+      { text: scan.vocabulary.words[each.word] ?? '', from: start, to: end },
+      value,
+    );
+    if (found) near[role] = better(near[role] ?? null, found);
+  }
+  return {
+    ...withoutOwnName({
+      naming: near[NAMING] ?? null,
+      supporting: near[SUPPORTING] ?? null,
+      counter: near[COUNTER] ?? null,
+    }),
+    heading:
+      heading === NO_ROLE || !cell
+        ? null
+        : { text: text.slice(cell.headingStart, cell.headingEnd).trim(), role: heading },
+    inside: value.canonical === null ? insideOf(units, value.start, value.end) : null,
+  };
+}
+
+/** Every word and phrase of the vocabulary, found by comparing rows of words. */
+function plainWords(scan: FastScan, search: SearchText): PlainWord[] {
+  const byFirst = new Map<string, { meaning: number; words: readonly string[]; capitals: boolean }[]>();
+  for (const { text, capitals, joined, meaning } of scan.vocabulary.entries) {
+    const words = foldedWords(text);
+    const first = words[0];
+    if (first === undefined) continue;
+    byFirst.set(first, [...(byFirst.get(first) ?? []), { meaning, words, capitals }]);
+    const whole = words.join('');
+    const latin = words.every((word) => word.length > 1 || /[a-z0-9]/.test(word));
+    if (joined && words.length > 1 && latin)
+      byFirst.set(whole, [...(byFirst.get(whole) ?? []), { meaning, words: [whole], capitals }]);
+  }
+  const tokens = plainTokens(search);
+  const found: PlainWord[] = [];
+  tokens.forEach((token, index) => {
+    for (const { meaning, words, capitals } of byFirst.get(token.word) ?? []) {
+      const row = tokens.slice(index, index + words.length);
+      const last = row.at(-1);
+      if (!last || row.length < words.length || !row.every((each, place) => each.word === words[place]))
+        continue;
+      if (row.some((each, place) => place > 0 && each.start - (row[place - 1]?.end ?? 0) > MOST_BETWEEN))
+        continue;
+      if (capitals && /[^A-Z\P{L}]/u.test(search.text.slice(token.start, last.end).replace(/[A-Z]/g, '')))
+        continue;
+      if (capitals && /\d/.test(search.text.slice(token.start, last.end))) continue;
+      found.push({ meaning, start: token.start, end: last.end });
+    }
+  });
+  return found;
+}
+
+function plainTokens(search: SearchText): { word: string; start: number; end: number }[] {
+  const { units } = search;
+  const tokens: { word: string; start: number; end: number }[] = [];
+  let start = -1;
+  let word = '';
+  const close = (end: number) => {
+    if (start >= 0 && word !== '' && end - start <= 256) tokens.push({ word, start, end });
+    start = -1;
+    word = '';
+  };
+  for (let at = 0; at < units.length; at += 1) {
+    const unitClass = UNIT_CLASSES[units[at] ?? 0] ?? 0;
+    if (unitClass === 0 || unitClass === 5) close(at);
+    if (unitClass === 5)
+      tokens.push({ word: String.fromCharCode(WORD_UNITS[units[at] ?? 0] ?? 0), start: at, end: at + 1 });
+    if (unitClass === 0 || unitClass === 5) continue;
+    if (start < 0) start = at;
+    const folded = WORD_UNITS[units[at] ?? 0] ?? NO_LETTER;
+    if (folded !== NO_LETTER) word += String.fromCharCode(folded);
+  }
+  close(units.length);
+  return tokens;
+}
+
+function plainLongRuns(text: string): number[] {
+  const runs: number[] = [];
+  for (const match of text.matchAll(new RegExp(`[${WORD}]+`, 'g'))) {
+    if (match[0].length >= 20 && /[a-z]/.test(match[0]) && /[A-Z]/.test(match[0]))
+      runs.push(match.index, match.index + match[0].length);
+  }
+  return runs;
+}

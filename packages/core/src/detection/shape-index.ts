@@ -1,0 +1,252 @@
+import { CAPITAL_UNIT, DIGIT_UNIT, SEPARATOR, SMALL_UNIT, UNIT_CLASSES } from '../text/fold.js';
+import { NO_VALUE, valueOfUnit, type Values } from './checks/values.js';
+import type { Prepared } from './prepared.js';
+import { CAPITAL, DIGIT, MAX_SHAPE_LENGTH, shapeExpression, SMALL, type ShapeVariant } from './shape.js';
+
+/** What a run of letters and digits is made of. */
+export const DIGITS = 0;
+export const MIXED = 1;
+export const CAPITALS = 2;
+
+/** One way of writing, with every pattern that is written so: it is read once for all of them. */
+export interface SharedShape {
+  readonly variant: ShapeVariant;
+  readonly owners: readonly Prepared[];
+  /** Places of the first run that must hold digits, and those that must hold letters, as bits of its first 31 places. */
+  readonly digits: number;
+  readonly letters: number;
+  /** Lengths of the second run, where one character stands before it; 0 and a large number where any will do. */
+  readonly nextLeast: number;
+  readonly nextMost: number;
+  /** One run and nothing around it: where the run holds digits only, there is nothing left to compare. */
+  readonly bareDigits: boolean;
+}
+
+const MASK_OF_CLASS = new Uint8Array(6);
+MASK_OF_CLASS[DIGIT_UNIT] = DIGIT;
+MASK_OF_CLASS[CAPITAL_UNIT] = CAPITAL;
+MASK_OF_CLASS[SMALL_UNIT] = SMALL;
+
+const UNIT_MASKS = Uint8Array.from(
+  { length: 65_536 },
+  (_unused, unit) => MASK_OF_CLASS[UNIT_CLASSES[unit] ?? 0] ?? 0,
+);
+const UNIT_VALUES = Uint8Array.from({ length: 65_536 }, (_unused, unit) => valueOfUnit(unit));
+
+/**
+ * Shapes by what their first run is made of, how long it is, and which character stands behind it, so that a run of
+ * letters or digits meets only shapes that can begin with it.
+ */
+export class ShapeIndex {
+  private readonly buckets: (readonly SharedShape[])[];
+  private readonly markNumbers = new Uint8Array(65_536);
+  private marks = 1;
+
+  constructor(patterns: readonly Prepared[]) {
+    const shared = shareShapes(patterns);
+    for (const { variant } of shared) this.markNumber(markBehind(variant));
+    const building = new Map<number, SharedShape[]>();
+    for (const shape of shared) this.place(shape, building);
+    this.buckets = Array.from({ length: 3 * (MAX_SHAPE_LENGTH + 1) * this.marks * NEXT_LENGTHS }, () => NONE);
+    for (const [number, bucket] of building) {
+      // What begins before its first run comes first, as it does in the text.
+      this.buckets[number] = bucket.sort((left, right) => prefixOf(right) - prefixOf(left));
+    }
+  }
+
+  /** Number of the character behind a run; 0 for those that no shape asks for. */
+  markNumberOf(mark: number): number {
+    return this.markNumbers[mark]!;
+  }
+
+  /** Shapes that a run of this kind and length may begin, by the character behind it and the length of the next run. */
+  at(kind: number, length: number, mark: number, next: number): readonly SharedShape[] {
+    return this.buckets[this.bucketOf(kind, length, mark, next)]!;
+  }
+
+  private place(shape: SharedShape, building: Map<number, SharedShape[]>): void {
+    const [first] = shape.variant.groups;
+    if (!first) return;
+    const mark = markBehind(shape.variant);
+    const numbers =
+      mark === 0 ? Array.from({ length: this.marks }, (_unused, number) => number) : [this.markNumber(mark)];
+    for (let length = first.least; length <= first.most; length += 1) {
+      for (const kind of kindsOf(first.masks.slice(0, length))) {
+        for (const number of numbers) {
+          for (
+            let next = Math.min(shape.nextLeast, NEXT_LENGTHS - 1);
+            next < NEXT_LENGTHS && next <= shape.nextMost;
+            next += 1
+          ) {
+            const bucket = this.bucketOf(kind, length, number, next);
+            const known = building.get(bucket);
+            if (known) known.push(shape);
+            else building.set(bucket, [shape]);
+          }
+        }
+      }
+    }
+  }
+
+  private bucketOf(kind: number, length: number, number: number, next: number): number {
+    const short = next < NEXT_LENGTHS ? next : NEXT_LENGTHS - 1;
+    return ((kind * (MAX_SHAPE_LENGTH + 1) + length) * this.marks + number) * NEXT_LENGTHS + short;
+  }
+
+  private markNumber(mark: number): number {
+    if (mark === 0) return 0;
+    const known = this.markNumbers[mark] ?? 0;
+    if (known !== 0) return known;
+    this.markNumbers[mark] = this.marks;
+    this.marks += 1;
+    return this.marks - 1;
+  }
+}
+
+/** Lengths of the next run that are told apart; longer ones share the last. */
+const NEXT_LENGTHS = 24;
+const NONE: readonly SharedShape[] = [];
+
+function shareShapes(patterns: readonly Prepared[]): SharedShape[] {
+  const shapes = new Map<string, SharedShape & { owners: Prepared[] }>();
+  for (const prepared of patterns) {
+    for (const variant of prepared.variants) {
+      const key = shapeExpression(variant);
+      const known = shapes.get(key);
+      if (!known) shapes.set(key, { ...quickTests(variant), variant, owners: [prepared] });
+      else if (!known.owners.includes(prepared)) known.owners.push(prepared);
+    }
+  }
+  return [...shapes.values()];
+}
+
+function quickTests(variant: ShapeVariant): Omit<SharedShape, 'variant' | 'owners'> {
+  const [first, second] = variant.groups;
+  let digits = 0;
+  let letters = 0;
+  first?.masks.slice(0, Math.min(31, first.least)).forEach((mask, place) => {
+    if (mask === DIGIT) digits |= 1 << place;
+    if ((mask & DIGIT) === 0) letters |= 1 << place;
+  });
+  const single = second !== undefined && variant.between[1]?.length === 1;
+  const bareDigits =
+    variant.groups.length === 1 &&
+    variant.between[0] === '' &&
+    variant.after === '' &&
+    !first?.exact.some((unit) => unit !== 0);
+  return {
+    digits,
+    letters,
+    nextLeast: single ? second.least : 0,
+    nextMost: single ? second.most : 1_000_000,
+    bareDigits,
+  };
+}
+
+/** The character behind the first run, or 0 where any may stand there. */
+function markBehind(variant: ShapeVariant): number {
+  const mark = variant.groups.length > 1 ? variant.between[1] : variant.after;
+  return mark ? mark.charCodeAt(0) : 0;
+}
+
+function prefixOf(shape: SharedShape): number {
+  return shape.variant.between[0]?.length ?? 0;
+}
+
+function kindsOf(masks: readonly number[]): number[] {
+  const kinds: number[] = [];
+  if (masks.every((mask) => mask & DIGIT)) kinds.push(DIGITS);
+  if (masks.every((mask) => mask & CAPITAL)) kinds.push(CAPITALS);
+  if (masks.some((mask) => mask & (CAPITAL | SMALL)) && masks.some((mask) => mask & DIGIT)) kinds.push(MIXED);
+  return kinds;
+}
+
+/** Result of reading a shape at a place, reused between calls. */
+export interface ShapeReading {
+  readonly values: Values;
+  /** Number of values read. */
+  length: number;
+  start: number;
+  end: number;
+  /** Where the caller stands, and how the value is written. */
+  line: number;
+  column: number;
+  grouped: boolean;
+}
+
+export function newReading(): ShapeReading {
+  return {
+    values: new Uint8Array(160).fill(NO_VALUE),
+    length: 0,
+    start: 0,
+    end: 0,
+    line: 0,
+    column: 0,
+    grouped: false,
+  };
+}
+
+const isWordUnit = (unit: number): boolean => {
+  const unitClass = UNIT_CLASSES[unit] ?? SEPARATOR;
+  return unitClass >= DIGIT_UNIT && unitClass <= 4;
+};
+
+/** Reads a run of digits that is the whole value. */
+export function readDigits(units: Uint16Array, start: number, length: number, reading: ShapeReading): void {
+  const { values } = reading;
+  for (let index = 0; index < length; index += 1) values[index] = units[start + index]! - 48;
+  if (length < reading.length) values.fill(NO_VALUE, length, reading.length);
+  reading.length = length;
+  reading.start = start;
+  reading.end = start + length;
+}
+
+/** Reads `variant` where its first run begins at `at`; whether it stands there, ends included. */
+export function readShape(
+  units: Uint16Array,
+  at: number,
+  variant: ShapeVariant,
+  reading: ShapeReading,
+): boolean {
+  const prefix = variant.between[0] ?? '';
+  if (prefix !== '' && !standsAt(units, at - prefix.length, prefix)) return false;
+  const { values } = reading;
+  let place = at;
+  let length = 0;
+  for (let group = 0; group < variant.groups.length; group += 1) {
+    const { masks, exact, least, most } = variant.groups[group]!;
+    if (group > 0) {
+      const between = variant.between[group]!;
+      for (let index = 0; index < between.length; index += 1) {
+        if (units[place] !== between.charCodeAt(index)) return false;
+        place += 1;
+      }
+    }
+    let read = 0;
+    for (; read < most; read += 1) {
+      const unit = units[place + read];
+      if (unit === undefined) break;
+      if ((UNIT_MASKS[unit]! & masks[read]!) === 0 || (exact[read] !== 0 && exact[read] !== unit)) break;
+      values[length] = UNIT_VALUES[unit]!;
+      length += 1;
+    }
+    if (read < least) return false;
+    place += read;
+    if (place < units.length && isWordUnit(units[place]!)) return false;
+  }
+  if (variant.after !== '' && !standsAt(units, place, variant.after)) return false;
+  place += variant.after.length;
+  const previous = reading.length;
+  reading.length = length;
+  reading.start = at - prefix.length;
+  reading.end = place;
+  if (length < previous) values.fill(NO_VALUE, length, previous);
+  return true;
+}
+
+function standsAt(units: Uint16Array, at: number, text: string): boolean {
+  if (at < 0) return false;
+  for (let index = 0; index < text.length; index += 1)
+    if (units[at + index] !== text.charCodeAt(index)) return false;
+  return true;
+}

@@ -1,0 +1,280 @@
+import { CAPITAL_UNIT, DIGIT_UNIT, UNIT_CLASSES } from './fold.js';
+import type { SearchText } from './search-text.js';
+import type { Tables } from './tables.js';
+import { unitsToString } from './units.js';
+
+/**
+ * A stretch of the text read in another way: a number whose line broke, quoted-printable or base 64 that was left over.
+ * `starts` and `ends` give, for each unit of `text`, where it was written, in units of the searched text.
+ */
+export interface Reading {
+  readonly text: string;
+  readonly starts: Uint32Array;
+  readonly ends: Uint32Array;
+  /** Offsets of `text` across which a value must stand to count; empty where every value counts. */
+  readonly joints: readonly number[];
+}
+
+/** Line breaks looked at for numbers that go on behind them; beyond it the text is a dump of numbers. */
+export const MAX_JOINTS = 20_000;
+/** Units kept on either side of a line break: the longest value and the words around it. */
+const AROUND_JOINT = 100;
+/** Encoded text decoded in one item, in units; beyond it attachments are read as files. */
+export const MAX_DECODED = 4_000_000;
+/** A shorter row of characters of base 64 is a word or a key, not a text. */
+const SHORTEST_ENCODED = 40;
+
+const HYPHEN = 45;
+const SLASH = 47;
+const DOT = 46;
+
+/** Most texts need no other reading, so that room is taken with the first unit only. */
+const NO_UNITS = new Uint16Array(0);
+const NO_OFFSETS = new Uint32Array(0);
+
+class ReadingBuilder {
+  private units = NO_UNITS;
+  private starts = NO_OFFSETS;
+  private ends = NO_OFFSETS;
+  length = 0;
+
+  /** One unit that was written from `start` to `end`. */
+  add(unit: number, start: number, end: number): void {
+    if (this.length === this.units.length) this.grow();
+    this.units[this.length] = unit;
+    this.starts[this.length] = start;
+    this.ends[this.length] = end;
+    this.length += 1;
+  }
+
+  addText(text: string, start: number, end: number): void {
+    for (let index = 0; index < text.length; index += 1) this.add(text.charCodeAt(index), start, end);
+  }
+
+  build(joints: readonly number[] = []): Reading {
+    const { length } = this;
+    return {
+      text: unitsToString(this.units.subarray(0, length)),
+      starts: this.starts.subarray(0, length),
+      ends: this.ends.subarray(0, length),
+      joints,
+    };
+  }
+
+  private grow(): void {
+    const size = Math.max(1024, this.length * 2);
+    const units = new Uint16Array(size);
+    units.set(this.units);
+    this.units = units;
+    const starts = new Uint32Array(size);
+    starts.set(this.starts);
+    this.starts = starts;
+    const ends = new Uint32Array(size);
+    ends.set(this.ends);
+    this.ends = ends;
+  }
+}
+
+const isValueUnit = (unit: number): boolean => {
+  const unitClass = UNIT_CLASSES[unit] ?? 0;
+  return unitClass === DIGIT_UNIT || unitClass === CAPITAL_UNIT;
+};
+const isDigitNear = (units: Uint16Array, at: number, step: number): boolean => {
+  for (let index = 0; index < 6; index += 1) {
+    const unitClass = UNIT_CLASSES[units[at + index * step] ?? 32] ?? 0;
+    if (unitClass === DIGIT_UNIT) return true;
+    if (unitClass === 0) return false;
+  }
+  return false;
+};
+
+/** Numbers that a line break cuts, joined: directly, and with the space that the break may stand for. */
+export function joinedLines(search: SearchText, tables: Tables): Reading | undefined {
+  const { units } = search;
+  const builder = new ReadingBuilder();
+  const joints: number[] = [];
+  for (let line = 0; line + 1 < tables.lines && joints.length < MAX_JOINTS; line += 1) {
+    // In a table a line break ends the row.
+    if (tables.blockOf[line] !== 0 || tables.blockOf[line + 1] !== 0) continue;
+    const end = tables.lineEnd(line);
+    let left = end;
+    while (left > 0 && (units[left - 1] === 32 || units[left - 1] === 9) && end - left < 4) left -= 1;
+    const last = units[left - 1] ?? 0;
+    const mark = last === HYPHEN || last === SLASH || last === DOT;
+    if (
+      left === 0 ||
+      !(mark ? isDigitNear(units, left - 2, -1) : isValueUnit(last) && isDigitNear(units, left - 1, -1))
+    )
+      continue;
+    const nextEnd = tables.lineEnd(line + 1);
+    let right = tables.lineStarts[line + 1] ?? 0;
+    while (right < nextEnd && (units[right] === 32 || units[right] === 9 || units[right] === 62)) right += 1;
+    if (right >= nextEnd || !isValueUnit(units[right] ?? 0) || !isDigitNear(units, right, 1)) continue;
+    const from = Math.max(tables.lineStarts[line] ?? 0, left - AROUND_JOINT);
+    const to = Math.min(nextEnd, right + AROUND_JOINT);
+    for (const between of mark ? [''] : ['', ' ']) {
+      for (let at = from; at < left; at += 1) builder.add(units[at] ?? 0, at, at + 1);
+      joints.push(builder.length);
+      builder.addText(between, left, right);
+      for (let at = right; at < to; at += 1) builder.add(units[at] ?? 0, at, at + 1);
+      builder.addText('\n\n', to, to);
+    }
+  }
+  return joints.length === 0 ? undefined : builder.build(joints);
+}
+
+const QUOTED = /=[0-9A-F]{2}|=$/;
+
+/** Lines with quoted-printable left in them, decoded with one line of surroundings on either side (RFC 2045 section 6.7). */
+export function quotedPrintable(search: SearchText, tables: Tables): Reading | undefined {
+  const { text } = search;
+  const builder = new ReadingBuilder();
+  let done = -1;
+  for (let at = text.indexOf('='); at !== -1; at = text.indexOf('=', at + 1)) {
+    const next = text.charCodeAt(at + 1);
+    const soft = next === 10 || next === 13;
+    if (!soft && !(isHexadecimal(next) && isHexadecimal(text.charCodeAt(at + 2)))) continue;
+    const line = tables.lineAt(at);
+    if (line <= done) continue;
+    let last = line;
+    while (
+      last + 1 < tables.lines &&
+      QUOTED.test(text.slice(tables.lineStarts[last + 1], tables.lineEnd(last + 1)).slice(0, 1000))
+    )
+      last += 1;
+    const from = tables.lineStarts[Math.max(done + 1, line - 1)] ?? 0;
+    done = Math.min(tables.lines - 1, last + 1);
+    decodeQuoted(text, from, tables.lineEnd(done), builder);
+    builder.addText('\n\n', tables.lineEnd(done), tables.lineEnd(done));
+    if (builder.length > MAX_DECODED) break;
+  }
+  return builder.length === 0 ? undefined : builder.build();
+}
+
+const isHexadecimal = (unit: number): boolean => (unit >= 48 && unit <= 57) || (unit >= 65 && unit <= 70);
+
+function decodeQuoted(text: string, from: number, to: number, builder: ReadingBuilder): void {
+  let at = from;
+  while (at < to) {
+    if (text[at] !== '=') {
+      builder.add(text.charCodeAt(at), at, at + 1);
+      at += 1;
+      continue;
+    }
+    const soft = /^=[ \t]{0,4}\r?\n/.exec(text.slice(at, at + 8));
+    if (soft) {
+      at += soft[0].length;
+      continue;
+    }
+    const bytes: number[] = [];
+    let end = at;
+    while (
+      text[end] === '=' &&
+      isHexadecimal(text.charCodeAt(end + 1)) &&
+      isHexadecimal(text.charCodeAt(end + 2)) &&
+      bytes.length < 4
+    ) {
+      bytes.push(Number.parseInt(text.slice(end + 1, end + 3), 16));
+      end += 3;
+      if ((bytes[0] ?? 0) < 128) break;
+    }
+    if (bytes.length === 0) {
+      builder.add(61, at, at + 1);
+      at += 1;
+      continue;
+    }
+    const [character, used] = characterOf(bytes, 0);
+    builder.addText(character, at, at + used * 3);
+    at += used * 3;
+  }
+}
+
+/** One character of UTF-8, or of ISO 8859-1 where the bytes are none; how many bytes it took. */
+function characterOf(bytes: readonly number[] | Uint8Array, at: number): [string, number] {
+  const first = bytes[at] ?? 0;
+  const size = first >= 0xf0 ? 4 : first >= 0xe0 ? 3 : first >= 0xc2 ? 2 : 1;
+  if (size === 1) return [String.fromCharCode(first), 1];
+  let code = first & (0xff >> (size + 1));
+  for (let index = 1; index < size; index += 1) {
+    const next = bytes[at + index] ?? 0;
+    if (next >> 6 !== 2) return [String.fromCharCode(first), 1];
+    code = code * 64 + (next & 63);
+  }
+  return code > 0x10ffff ? ['\ufffd', 1] : [String.fromCodePoint(code), size];
+}
+
+const BASE64 = new Int16Array(128).fill(-1);
+[...'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/'].forEach((unit, value) => {
+  BASE64[unit.charCodeAt(0)] = value;
+});
+const isEncoded = (unit: number): boolean => unit < 128 && (BASE64[unit] ?? -1) >= 0;
+
+/** Text in base 64 that was left over, decoded (RFC 4648); `runs` are starts and ends of long runs of letters and digits. */
+export function leftoverBase64(search: SearchText, runs: readonly number[]): Reading | undefined {
+  const { units } = search;
+  const builder = new ReadingBuilder();
+  let done = 0;
+  for (let index = 0; index < runs.length && builder.length < MAX_DECODED; index += 2) {
+    const run = runs[index] ?? 0;
+    if (run < done) continue;
+    let from = run;
+    while (from > done && isEncoded(units[from - 1] ?? 0)) from -= 1;
+    let to = runs[index + 1] ?? run;
+    for (;;) {
+      while (to < units.length && isEncoded(units[to] ?? 0)) to += 1;
+      const next = units[to] === 13 ? to + 2 : to + 1;
+      // A full line goes on in the next one.
+      if (to - from < 60 || (units[to] !== 10 && units[to] !== 13) || !isEncoded(units[next] ?? 0)) break;
+      to = next;
+    }
+    done = to;
+    if (to - from >= SHORTEST_ENCODED) decodeBase64(units, from, to, builder);
+  }
+  return builder.length === 0 ? undefined : builder.build();
+}
+
+/** Bytes looked at before the rest is decoded: pictures and archives show at once that they are no text. */
+const PROBE = 48;
+
+function decodeBase64(units: Uint16Array, from: number, to: number, builder: ReadingBuilder): void {
+  const bytes = new Uint8Array(Math.ceil(((to - from) * 3) / 4) + 3);
+  const origins = new Uint32Array(bytes.length);
+  let length = 0;
+  let bits = 0;
+  let held = 0;
+  for (let at = from; at < to; at += 1) {
+    const value = BASE64[units[at] ?? 0] ?? -1;
+    if (value < 0) continue;
+    bits = (bits << 6) | value;
+    held += 6;
+    if (held < 8) continue;
+    held -= 8;
+    bytes[length] = (bits >> held) & 255;
+    origins[length] = at;
+    length += 1;
+    bits &= (1 << held) - 1;
+    if (length === PROBE && !looksLikeText(bytes, length)) return;
+  }
+  if (!looksLikeText(bytes, Math.min(length, PROBE * 8))) return;
+  for (let at = 0; at < length;) {
+    const [character, used] = characterOf(bytes.subarray(0, length), at);
+    builder.addText(
+      character,
+      Math.max(from, (origins[at] ?? from) - 1),
+      (origins[at + used - 1] ?? to - 1) + 1,
+    );
+    at += used;
+  }
+  builder.addText('\n\n', to, to);
+}
+
+function looksLikeText(bytes: Uint8Array, length: number): boolean {
+  let odd = 0;
+  for (let index = 0; index < length; index += 1) {
+    const byte = bytes[index] ?? 0;
+    if (byte === 0) return false;
+    if (byte < 32 && byte !== 9 && byte !== 10 && byte !== 13) odd += 1;
+    if (byte > 126) odd += 0.4;
+  }
+  return odd / Math.max(1, length) < 0.12;
+}
