@@ -13,6 +13,7 @@ import { RecorderService } from './incidents/recorder.service.js';
 import { InspectionService } from './inspection/inspection.service.js';
 import { LanternController } from './lantern/lantern.controller.js';
 import { LanternService } from './lantern/lantern.service.js';
+import { OwnPatternsService } from './patterns/own-patterns.service.js';
 import { PatternsController } from './patterns/patterns.controller.js';
 import { PatternsService } from './patterns/patterns.service.js';
 import { PeopleController } from './people/people.controller.js';
@@ -63,6 +64,7 @@ export class AppModule {
         SessionService,
         PeopleService,
         PatternsService,
+        OwnPatternsService,
         PoliciesService,
         RevisionsService,
         PublishedRevision,

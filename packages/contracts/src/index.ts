@@ -43,6 +43,7 @@ export {
   type PatternDetail,
   type PatternSummary,
   type SavedWordList,
+  SaveWeightsRequest,
   SaveWordListRequest,
   type WordListOutcome,
   WordListRequest,

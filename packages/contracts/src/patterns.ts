@@ -1,5 +1,5 @@
-import type { PatternKind, PatternWeights, WordListPattern, Policy } from '@lantern/core';
-import { IsInt, IsString, MaxLength, Min, MinLength } from 'class-validator';
+import type { OwnPattern, PatternKind, PatternWeights, Policy } from '@lantern/core';
+import { IsInt, IsObject, IsString, MaxLength, Min, MinLength } from 'class-validator';
 import { MAX_NAME_LENGTH, MAX_PASTE_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 import type { DraftState } from './policies.js';
 
@@ -25,6 +25,17 @@ export class SaveWordListRequest extends WordListRequest {
   version: number;
 }
 
+export class SaveWeightsRequest {
+  /** Log-odds by name of the weight; the ones that are left out stay as they ship. */
+  @IsObject()
+  weights: Record<string, number>;
+
+  /** The version that was edited; 0 where nothing was changed so far. */
+  @IsInt()
+  @Min(0)
+  version: number;
+}
+
 /** What became of the pasted lines. */
 export interface WordListOutcome {
   readonly kept: number;
@@ -38,6 +49,8 @@ export interface WordListOutcome {
 export interface PatternSummary {
   readonly id: string;
   readonly name: string;
+  /** Other names, in the languages of its country. */
+  readonly otherNames: readonly string[];
   readonly kind: PatternKind;
   readonly origin: 'ready' | 'own';
   readonly countries: readonly string[];
@@ -48,13 +61,27 @@ export interface PatternSummary {
   readonly state: DraftState;
   /** Entries of a word list; 0 for others. */
   readonly words: number;
+  /** How it is recognised, in a few words: check methods, or what else it rests on. */
+  readonly check: string;
+  /** Decided incidents that held findings of it, and how many of them were false positives. */
+  readonly decided: number;
+  readonly falsePositives: number;
 }
 
 export interface PatternDetail extends PatternSummary {
   readonly ready: {
-    readonly checkName: string;
+    readonly shapes: readonly string[];
+    /** Share of accidental values of its shape that pass all checks, 0 to 1. */
     readonly accidentalShare: number;
+    /** As they ship. */
     readonly weights: PatternWeights;
+    /** Those that the draft replaces. */
+    readonly draftWeights: Partial<PatternWeights>;
+    /** Version of the draft weights, 0 where there are none. */
+    readonly version: number;
+    readonly changedBy: string | null;
+    readonly testValues: readonly string[];
+    readonly namingWords: readonly string[];
     readonly supportingWords: readonly string[];
     readonly counterWords: readonly string[];
     readonly examples: { readonly passing: readonly string[]; readonly nearMisses: readonly string[] };
@@ -81,6 +108,6 @@ export interface LanternSet {
 
 export interface LanternSide {
   readonly revision: number | null;
-  readonly wordLists: readonly WordListPattern[];
+  readonly own: readonly OwnPattern[];
   readonly policies: readonly Policy[];
 }

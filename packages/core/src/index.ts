@@ -13,6 +13,8 @@ export {
   type ReadyPattern,
   type WordListPattern,
 } from './detection/pattern.js';
+export { MAX_ASKED, type NearestPattern, whyNotFound } from './detection/why-not.js';
+export { accidentalShareOf, checkNames } from './detection/check-names.js';
 export { READY_PATTERNS } from './detection/library/index.js';
 export {
   type AdjustedPattern,

@@ -6,8 +6,6 @@ const CONTEXT = 120;
 const LONGEST = 1_500;
 /** Findings kept as evidence for one part. A count says how many more there are. */
 const MAX_KEPT = 60;
-/** Below this, a finding is not evidence of anything; it stays masked all the same. */
-const WORTH_MARKING = 25;
 
 /** A finding in an excerpt, in offsets of the excerpt's text. */
 export interface ExcerptMark {
@@ -26,13 +24,17 @@ export interface Excerpt {
   readonly marks: readonly ExcerptMark[];
 }
 
-/** Cuts a text down to what surrounds its findings. Findings must be in the order of the text. */
+/**
+ * Cuts a text down to what surrounds its wanted findings. Findings must be in the order of the text; all that stand in
+ * an excerpt are marked, wanted or not, since nothing found may stand there in the clear.
+ */
 export function excerptsOf(
   text: string,
   findings: readonly Finding[],
+  wanted: (pattern: string) => boolean = () => true,
 ): { excerpts: Excerpt[]; notShown: number } {
-  const marked = findings.filter((finding) => finding.certainty >= WORTH_MARKING);
-  const kept = marked.slice(0, MAX_KEPT);
+  const own = findings.filter((finding) => wanted(finding.pattern));
+  const kept = own.slice(0, MAX_KEPT);
   const groups = groupsOf(text, kept);
   let line = 1;
   let counted = 0;
@@ -43,13 +45,13 @@ export function excerptsOf(
     counted = Math.max(counted, from);
     // The context of a kept finding can hold others that are not kept: they are marked all the same, or they would
     // stand there in the clear.
-    const to = uncut(marked, group);
-    const inside = marked.filter((finding) => finding.end > from && finding.start < to);
+    const to = uncut(findings, group);
+    const inside = findings.filter((finding) => finding.end > from && finding.start < to);
     for (const finding of inside) shown.add(finding);
     const marks = inside.map((finding) => toMark(finding, { from, to }));
     return { line, text: text.slice(from, to), marks };
   });
-  return { excerpts, notShown: marked.length - shown.size };
+  return { excerpts, notShown: own.filter((finding) => !shown.has(finding)).length };
 }
 
 interface Group {
@@ -78,8 +80,8 @@ function groupsOf(text: string, kept: readonly Finding[]): Group[] {
 }
 
 /** Where a group ends so that it does not cut through a finding that is not kept. */
-function uncut(marked: readonly Finding[], group: Group): number {
-  const across = marked.find((finding) => finding.start < group.to && finding.end > group.to);
+function uncut(findings: readonly Finding[], group: Group): number {
+  const across = findings.find((finding) => finding.start < group.to && finding.end > group.to);
   return across ? Math.max(group.end, across.start) : group.to;
 }
 

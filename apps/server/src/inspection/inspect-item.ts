@@ -22,17 +22,28 @@ export interface InspectedItemPart {
   readonly text: string | null;
 }
 
-/** Reads and scans everything in an item, in order. Runs inside a worker thread. */
-export async function inspectItem(item: ItemToInspect, scanner: Scanner): Promise<InspectedItemPart[]> {
+/**
+ * Reads and scans everything in an item, in order. Runs inside a worker thread. `wanted` says which patterns are worth
+ * evidence of their own; others are marked, and so masked, where they stand beside it.
+ */
+export async function inspectItem(
+  item: ItemToInspect,
+  scanner: Scanner,
+  wanted: (pattern: string) => boolean = () => true,
+): Promise<InspectedItemPart[]> {
   const parts = item.texts.map(({ role, path, text }) =>
-    scanPart({ role, path, text, keep: item.keepTexts }, scanner),
+    scanPart({ role, path, text, keep: item.keepTexts }, scanner, wanted),
   );
   const budget = new Budget();
   for (const file of item.files) {
     for (const read of await readFile(file, budget)) {
       if (read.status === 'read')
         parts.push(
-          scanPart({ role: file.role, path: read.path, text: read.text, keep: item.keepTexts }, scanner),
+          scanPart(
+            { role: file.role, path: read.path, text: read.text, keep: item.keepTexts },
+            scanner,
+            wanted,
+          ),
         );
       else
         parts.push({
@@ -49,9 +60,10 @@ export async function inspectItem(item: ItemToInspect, scanner: Scanner): Promis
 function scanPart(
   source: { role: PartRole; path: readonly string[]; text: string; keep: number },
   scanner: Scanner,
+  wanted: (pattern: string) => boolean,
 ): InspectedItemPart {
   const { findings } = scanner.scan(source.text);
-  const { excerpts, notShown } = excerptsOf(source.text, findings);
+  const { excerpts, notShown } = excerptsOf(source.text, findings, wanted);
   const part: InspectedPart = {
     status: 'read',
     role: source.role,

@@ -1,9 +1,17 @@
-import type { WordListPattern } from '@lantern/core';
+import type { OwnPattern } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { AppError } from '../platform/errors/app-error.js';
+import { findingPatterns } from '../policies/rule-patterns.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import type { InspectedItemPart, ItemToInspect } from './inspect-item.js';
+
+/** What the workers of a pool look for. */
+export interface PatternsOfPool {
+  readonly own: readonly OwnPattern[];
+  /** Patterns that rules ask for: their findings are kept as evidence first. */
+  readonly wanted: readonly string[];
+}
 
 /** An item that takes longer is answered as unreadable; honest mails take milliseconds. */
 const TIME_LIMIT_MS = 30_000;
@@ -31,20 +39,16 @@ export class InspectionService implements OnApplicationShutdown {
   }
 
   inspect(item: ItemToInspect): Promise<InspectedItemPart[]> {
-    this.pool ??= makePool(this.published.current?.document.patterns ?? []);
+    this.pool ??= makePool(this.publishedSet());
     return this.run(this.pool, item);
   }
 
   /** Inspects with draft patterns; `key` changes when they do. */
-  inspectWith(
-    key: string,
-    wordLists: readonly WordListPattern[],
-    item: ItemToInspect,
-  ): Promise<InspectedItemPart[]> {
+  inspectWith(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<InspectedItemPart[]> {
     if (this.drafts?.key !== key) {
       this.closeDrafts();
       const timer = setTimeout(() => this.closeDrafts(), DRAFT_POOL_KEPT_MS);
-      this.drafts = { key, pool: makePool(wordLists, 1), timer: timer.unref() };
+      this.drafts = { key, pool: makePool({ own, wanted: [] }, 1), timer: timer.unref() };
     }
     this.drafts.timer.refresh();
     return this.run(this.drafts.pool, item);
@@ -53,6 +57,12 @@ export class InspectionService implements OnApplicationShutdown {
   async onApplicationShutdown(): Promise<void> {
     this.closeDrafts();
     await this.pool?.destroy();
+  }
+
+  private publishedSet(): PatternsOfPool {
+    const document = this.published.current?.document;
+    const rules = document?.policies.flatMap((policy) => policy.rules) ?? [];
+    return { own: document?.patterns ?? [], wanted: [...new Set(rules.flatMap(findingPatterns))] };
   }
 
   private closeDrafts(): void {
@@ -84,10 +94,10 @@ export class InspectionService implements OnApplicationShutdown {
 /** Worker threads run compiled code, also where tests load this file from its source. */
 const WORKER = new URL('./worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;
 
-function makePool(wordLists: readonly WordListPattern[], threads = 2): Piscina {
+function makePool(patterns: PatternsOfPool, threads = 2): Piscina {
   return new Piscina({
     filename: WORKER,
-    workerData: { wordLists },
+    workerData: patterns,
     minThreads: 1,
     maxThreads: threads,
     maxQueue: MAX_WAITING,

@@ -1,16 +1,18 @@
 import { workerData } from 'node:worker_threads';
-import { compileScanner, READY_PATTERNS, type Scanner, type WordListPattern } from '@lantern/core';
+import { compileScanner, isEverywhere, type OwnPattern, patternSet, type Scanner } from '@lantern/core';
 import { type InspectedItemPart, inspectItem, type ItemToInspect } from './inspect-item.js';
 
 /** Piscina wraps what the pool was given. */
 interface PoolData {
-  readonly wordLists: readonly WordListPattern[];
+  readonly own: readonly OwnPattern[];
+  readonly wanted: readonly string[];
 }
 
 const given = (Array.isArray(workerData) ? workerData.at(-1) : workerData) as PoolData;
-const scanner: Scanner = compileScanner([...READY_PATTERNS, ...given.wordLists]);
+const scanner: Scanner = compileScanner(patternSet(given.own));
+const wanted = new Set(given.wanted);
 
 /** One item a call; the patterns are those the pool was made with. */
 export default function inspect(item: ItemToInspect): Promise<InspectedItemPart[]> {
-  return inspectItem(item, scanner);
+  return inspectItem(item, scanner, (pattern) => wanted.has(pattern) || !isEverywhere(pattern));
 }

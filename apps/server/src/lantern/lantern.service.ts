@@ -1,12 +1,9 @@
 import { createHash } from 'node:crypto';
 import type { LanternFileResult, LanternPart, LanternSet } from '@lantern/contracts';
-import type { Finding, InspectedPart, WordListPattern } from '@lantern/core';
+import type { Finding, InspectedPart } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
-import { Repository } from 'typeorm';
 import { InspectionService } from '../inspection/inspection.service.js';
-import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
-import { toWordList } from '../patterns/pattern.mapper.js';
+import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { PoliciesService } from '../policies/policies.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
@@ -17,7 +14,7 @@ const SHOWN_CHARACTERS = 200_000;
 @Injectable()
 export class LanternService {
   constructor(
-    @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
+    private readonly own: OwnPatternsService,
     private readonly policies: PoliciesService,
     private readonly published: PublishedRevision,
     private readonly people: PeopleService,
@@ -30,16 +27,16 @@ export class LanternService {
     return {
       published: revision && {
         revision: revision.number,
-        wordLists: revision.document.patterns,
+        own: revision.document.patterns,
         policies: revision.document.policies,
       },
-      drafts: { revision: null, wordLists: await this.drafts(), policies: await this.policies.drafts() },
+      drafts: { revision: null, own: await this.own.drafts(), policies: await this.policies.drafts() },
       ownDomains: domains,
     };
   }
 
   async file(name: string, bytes: Uint8Array): Promise<LanternFileResult> {
-    const lists = await this.drafts();
+    const lists = await this.own.drafts();
     const key = createHash('sha256').update(JSON.stringify(lists)).digest('hex');
     const item = {
       texts: [],
@@ -62,10 +59,6 @@ export class LanternService {
       };
     });
     return { name, parts };
-  }
-
-  private async drafts(): Promise<WordListPattern[]> {
-    return (await this.own.find({ order: { name: 'ASC' } })).map(toWordList);
   }
 }
 

@@ -1,19 +1,40 @@
-import type { PatternDetail, PatternSummary } from '@lantern/contracts';
+import type { DraftState, PatternDetail, PatternSummary } from '@lantern/contracts';
 import {
+  type AdjustedPattern,
+  accidentalShareOf,
+  checkNames,
   DEFAULT_WORD_WEIGHT,
+  type OwnPattern,
   type PatternId,
+  type PatternWeights,
   type Policy,
   type ReadyPattern,
   type WordListPattern,
 } from '@lantern/core';
 import { findingPatterns } from '../policies/rule-patterns.js';
 import { stateOf } from '../policies/draft-state.js';
+import type { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import type { OwnPatternEntity } from './own-pattern.entity.js';
 
 /** What a summary says about a pattern beyond the pattern itself. */
 export interface PatternUse {
   readonly policies: readonly Policy[];
-  readonly published: readonly WordListPattern[];
+  readonly published: readonly OwnPattern[];
+  readonly adjusted: readonly AdjustedPatternEntity[];
+  /** Decided incidents by pattern. */
+  readonly decisions: ReadonlyMap<string, Decisions>;
+}
+
+/** How incidents with findings of a pattern were decided. */
+export interface Decisions {
+  readonly decided: number;
+  readonly falsePositives: number;
+}
+
+const NO_DECISIONS: Decisions = { decided: 0, falsePositives: 0 };
+
+export function toAdjusted(entity: AdjustedPatternEntity, ready: ReadyPattern): AdjustedPattern {
+  return { origin: 'adjusted', id: ready.id, name: ready.name, weights: entity.weights };
 }
 
 export function toWordList(entity: OwnPatternEntity): WordListPattern {
@@ -28,19 +49,33 @@ function usedBy(id: string, policies: readonly Policy[]): string[] {
 }
 
 export function readySummary(pattern: ReadyPattern, use: PatternUse): PatternSummary {
-  const { id, name, kind, countries, about, source } = pattern;
+  const { id, name, otherNames, kind, countries, about, source } = pattern;
+  const adjusted = use.adjusted.find((entity) => entity.id === id);
   return {
     id,
     name,
+    otherNames,
     kind,
     origin: 'ready',
     countries,
     about,
     source,
     usedBy: usedBy(id, use.policies),
-    state: 'published',
+    state: readyState(pattern, adjusted, use.published),
     words: 0,
+    check: checkNames(pattern).join(', '),
+    ...(use.decisions.get(id) ?? NO_DECISIONS),
   };
+}
+
+function readyState(
+  pattern: ReadyPattern,
+  adjusted: AdjustedPatternEntity | undefined,
+  published: readonly OwnPattern[],
+): DraftState {
+  if (adjusted)
+    return stateOf(toAdjusted(adjusted, pattern), published) === 'published' ? 'published' : 'changed';
+  return published.some((own) => own.id === pattern.id) ? 'changed' : 'published';
 }
 
 export function ownSummary(entity: OwnPatternEntity, use: PatternUse): PatternSummary {
@@ -48,6 +83,7 @@ export function ownSummary(entity: OwnPatternEntity, use: PatternUse): PatternSu
   return {
     id: list.id,
     name: list.name,
+    otherNames: [],
     kind: list.kind,
     origin: 'own',
     countries: [],
@@ -56,15 +92,31 @@ export function ownSummary(entity: OwnPatternEntity, use: PatternUse): PatternSu
     usedBy: usedBy(list.id, use.policies),
     state: stateOf(list, use.published),
     words: list.words.length,
+    check: 'listed words',
+    ...(use.decisions.get(list.id) ?? NO_DECISIONS),
   };
 }
 
 export function readyDetail(pattern: ReadyPattern, use: PatternUse): PatternDetail {
-  const { checkName, accidentalShare, weights, supportingWords, counterWords, examples } = pattern;
+  const { weights, namingWords, supportingWords, counterWords, examples, testValues, recognition } = pattern;
+  const adjusted = use.adjusted.find((entity) => entity.id === pattern.id);
+  const draftWeights: Partial<PatternWeights> = adjusted?.weights ?? {};
   return {
     ...readySummary(pattern, use),
     own: null,
-    ready: { checkName, accidentalShare, weights, supportingWords, counterWords, examples },
+    ready: {
+      shapes: recognition.by === 'shapes' ? recognition.shapes : [],
+      accidentalShare: accidentalShareOf(pattern),
+      weights,
+      draftWeights,
+      version: adjusted?.version ?? 0,
+      changedBy: adjusted?.updatedBy ?? null,
+      testValues,
+      namingWords,
+      supportingWords,
+      counterWords,
+      examples,
+    },
   };
 }
 

@@ -2,6 +2,7 @@ import {
   type PatternDetail,
   type PatternSummary,
   type SavedWordList,
+  SaveWeightsRequest,
   SaveWordListRequest,
   WordListRequest,
 } from '@lantern/contracts';
@@ -46,6 +47,17 @@ export class PatternsController {
     @CallerOf() caller: Caller,
   ): Promise<SavedWordList> {
     return this.patterns.save(id, request, caller);
+  }
+
+  @Put(':id/weights')
+  @Permit('patterns.write')
+  @Answers('PatternDetail')
+  saveWeights(
+    @Param('id') id: string,
+    @Body() request: SaveWeightsRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<PatternDetail> {
+    return this.patterns.saveWeights(id, request, caller);
   }
 
   @Delete(':id')

@@ -3,11 +3,20 @@ import type {
   PatternDetail,
   PatternSummary,
   SavedWordList,
+  SaveWeightsRequest,
   SaveWordListRequest,
   WordListOutcome,
   WordListRequest,
 } from '@lantern/contracts';
-import { READY_PATTERNS, readWordLines, type WordListPattern, type WordListReading } from '@lantern/core';
+import {
+  MAX_WEIGHT,
+  type PatternWeights,
+  READY_PATTERNS,
+  type ReadyPattern,
+  readWordLines,
+  WEIGHT_NAMES,
+  type WordListReading,
+} from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
@@ -16,13 +25,24 @@ import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { PoliciesService } from '../policies/policies.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
+import { IncidentEntity } from '../incidents/incident.entity.js';
+import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
-import { ownDetail, ownSummary, type PatternUse, readyDetail, readySummary } from './pattern.mapper.js';
+import {
+  type Decisions,
+  ownDetail,
+  ownSummary,
+  type PatternUse,
+  readyDetail,
+  readySummary,
+} from './pattern.mapper.js';
 
 @Injectable()
 export class PatternsService {
   constructor(
     @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
+    @InjectRepository(AdjustedPatternEntity) private readonly adjusted: Repository<AdjustedPatternEntity>,
+    @InjectRepository(IncidentEntity) private readonly incidents: Repository<IncidentEntity>,
     private readonly policies: PoliciesService,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
@@ -75,6 +95,40 @@ export class PatternsService {
     return { pattern: await this.get(id), outcome: toOutcome(reading) };
   }
 
+  /** Replaces weights of a ready pattern in the draft; weights equal to those that ship are not kept. */
+  async saveWeights(id: string, request: SaveWeightsRequest, caller: Caller): Promise<PatternDetail> {
+    const ready = READY_PATTERNS.find((pattern) => pattern.id === id);
+    if (!ready) throw new AppError('not-found', 'There is no such ready pattern.');
+    const weights = chosenWeights(ready, request.weights);
+    const before = await this.adjusted.findOneBy({ id });
+    const fields = { weights, version: request.version + 1, updatedAt: new Date(), updatedBy: caller.name };
+    const kept = await this.keepWeights(id, request.version, fields);
+    if (!kept) {
+      throw new AppError(
+        'changed-meanwhile',
+        `${before?.updatedBy ?? 'Somebody else'} changed these weights meanwhile. Yours are still here; look at theirs before saving again.`,
+        { details: { by: before?.updatedBy ?? '', version: before?.version ?? 0 } },
+      );
+    }
+    this.live.publish({ kind: 'drafts-changed' });
+    return this.get(id);
+  }
+
+  private async keepWeights(
+    id: string,
+    version: number,
+    fields: Pick<AdjustedPatternEntity, 'weights' | 'version' | 'updatedAt' | 'updatedBy'>,
+  ): Promise<boolean> {
+    if (version > 0) return (await this.adjusted.update({ id, version }, fields)).affected === 1;
+    const inserted = await this.adjusted
+      .createQueryBuilder()
+      .insert()
+      .orIgnore()
+      .values({ id, ...fields })
+      .execute();
+    return (inserted.raw as { affectedRows: number }).affectedRows === 1;
+  }
+
   async remove(id: string): Promise<void> {
     const entity = await this.getOwn(id);
     const { usedBy } = ownSummary(entity, await this.use());
@@ -111,9 +165,54 @@ export class PatternsService {
   }
 
   private async use(): Promise<PatternUse> {
-    const published: readonly WordListPattern[] = this.published.current?.document.patterns ?? [];
-    return { policies: await this.policies.drafts(), published };
+    const published = this.published.current?.document.patterns ?? [];
+    const [policies, adjusted, decisions] = await Promise.all([
+      this.policies.drafts(),
+      this.adjusted.find(),
+      this.decisions(),
+    ]);
+    return { policies, published, adjusted, decisions };
   }
+
+  /** How often findings of each pattern turned out to be none, over all decided incidents. */
+  private async decisions(): Promise<Map<string, Decisions>> {
+    const decided = await this.incidents.find({
+      select: { number: true, counts: true, outcome: true },
+      where: { status: 'decided' },
+    });
+    const byPattern = new Map<string, Decisions>();
+    for (const { counts, outcome } of decided) {
+      for (const { pattern } of counts) {
+        const known = byPattern.get(pattern) ?? { decided: 0, falsePositives: 0 };
+        byPattern.set(pattern, {
+          decided: known.decided + 1,
+          falsePositives: known.falsePositives + (outcome === 'false-positive' ? 1 : 0),
+        });
+      }
+    }
+    return byPattern;
+  }
+}
+
+/** Weights that differ from those that ship; throws for a name or a number that is none. */
+function chosenWeights(
+  ready: ReadyPattern,
+  given: Readonly<Record<string, number>>,
+): Partial<PatternWeights> {
+  const known: readonly string[] = WEIGHT_NAMES;
+  const wrong = Object.entries(given).find(
+    ([name, weight]) => !known.includes(name) || !Number.isFinite(weight) || Math.abs(weight) > MAX_WEIGHT,
+  );
+  if (wrong) {
+    throw new AppError(
+      'invalid-request',
+      `"${wrong[0].slice(0, 40)}" is no weight, or its value is not a number from -${MAX_WEIGHT} to ${MAX_WEIGHT}. Nothing was saved.`,
+    );
+  }
+  const different = WEIGHT_NAMES.filter(
+    (name) => given[name] !== undefined && given[name] !== ready.weights[name],
+  );
+  return Object.fromEntries(different.map((name) => [name, given[name]]));
 }
 
 function toOutcome(reading: WordListReading): WordListOutcome {

@@ -1,4 +1,4 @@
-import type { Policy, WordListPattern } from '@lantern/core';
+import type { OwnPattern, Policy } from '@lantern/core';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** A policy as its authors are writing it. */
@@ -26,7 +26,7 @@ export class PolicyDraftEntity {
 
 /** Everything that a revision fixes. */
 export interface RevisionDocument {
-  readonly patterns: readonly WordListPattern[];
+  readonly patterns: readonly OwnPattern[];
   readonly policies: readonly Policy[];
 }
 

@@ -1,11 +1,10 @@
 import type { DraftChange, DraftView, PublishRequest, RevisionView } from '@lantern/contracts';
-import type { Policy, WordListPattern } from '@lantern/core';
+import type { OwnPattern, Policy } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { InspectionService } from '../inspection/inspection.service.js';
-import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
-import { toWordList } from '../patterns/pattern.mapper.js';
+import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
@@ -21,7 +20,7 @@ export class RevisionsService {
 
   constructor(
     @InjectRepository(RevisionEntity) private readonly revisions: Repository<RevisionEntity>,
-    @InjectRepository(OwnPatternEntity) private readonly ownPatterns: Repository<OwnPatternEntity>,
+    private readonly ownPatterns: OwnPatternsService,
     private readonly policies: PoliciesService,
     private readonly published: PublishedRevision,
     private readonly inspection: InspectionService,
@@ -92,8 +91,7 @@ export class RevisionsService {
   }
 
   private async document(): Promise<RevisionDocument> {
-    const own = await this.ownPatterns.find({ order: { name: 'ASC' } });
-    return { patterns: own.map(toWordList), policies: await this.policies.drafts() };
+    return { patterns: await this.ownPatterns.drafts(), policies: await this.policies.drafts() };
   }
 }
 
@@ -122,11 +120,8 @@ function policyChanges(before: readonly Policy[], after: readonly Policy[]): Dra
   return [...changed, ...removed];
 }
 
-function patternChanges(
-  before: readonly WordListPattern[],
-  after: readonly WordListPattern[],
-): DraftChange[] {
-  const entry = (list: WordListPattern, state: DraftChange['state']): DraftChange => ({
+function patternChanges(before: readonly OwnPattern[], after: readonly OwnPattern[]): DraftChange[] {
+  const entry = (list: OwnPattern, state: DraftChange['state']): DraftChange => ({
     subject: 'pattern',
     id: list.id,
     name: list.name,

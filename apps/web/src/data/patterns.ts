@@ -46,6 +46,20 @@ export function useSaveWordList(existing?: { id: string; version: number }) {
   });
 }
 
+/** Saves weights of a ready pattern in the draft. */
+export function useSaveWeights(id: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (request: { weights: Record<string, number>; version: number }) =>
+      change<PatternDetail>('PUT', `/patterns/${encodeURIComponent(id)}/weights`, request),
+    onSuccess: (saved) => {
+      queries.setQueryData(['patterns', id], saved);
+      void queries.invalidateQueries({ queryKey: ['patterns'], exact: true });
+      void queries.invalidateQueries({ queryKey: ['lantern-set'] });
+    },
+  });
+}
+
 export function useRemoveWordList() {
   const queries = useQueryClient();
   return useMutation({

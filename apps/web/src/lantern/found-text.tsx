@@ -64,6 +64,7 @@ interface MarkProps {
 }
 
 function FindingMark({ finding, value, name, lit = false }: MarkProps) {
+  const names = usePatternNames();
   const label = `${value}: ${name}, certain to ${finding.certainty}`;
   return (
     <EditorPopover
@@ -81,8 +82,11 @@ function FindingMark({ finding, value, name, lit = false }: MarkProps) {
       <EvidenceSum evidence={finding.evidence} />
       {finding.rivals.length > 0 && (
         <p className="mt-2 text-[12.5px] text-ink-2">
-          {finding.rivals.length} other {finding.rivals.length === 1 ? 'pattern' : 'patterns'} claimed the
-          same characters with less evidence.
+          Less well explained:{' '}
+          {finding.rivals
+            .map((rival) => `${names.get(rival.pattern) ?? rival.pattern} (${rival.certainty})`)
+            .join(', ')}
+          .
         </p>
       )}
     </EditorPopover>

@@ -9,6 +9,7 @@ import { Loading, Notice } from '../ui/notice';
 import { errorSentence } from '../wording/errors';
 import { FoundText } from './found-text';
 import { useScan } from './use-scan';
+import { type Selected, WhyNot } from './why-not';
 import { UNREADABLE_WORDS } from '../wording/terms';
 import { WhatWouldHappen } from './what-would-happen';
 
@@ -45,6 +46,7 @@ function Panel() {
   const set = useLanternSet();
   const scan = useScan(text, set.data);
   const [file, setFile] = useState<FileState>({ status: 'none' });
+  const [selected, setSelected] = useState<Selected>({ from: 0, to: 0 });
   const input = useRef<HTMLTextAreaElement>(null);
   useEffect(() => input.current?.focus(), []);
   const take = async (taken: File | undefined) => {
@@ -82,11 +84,15 @@ function Panel() {
         <textarea
           ref={input}
           aria-label="Text to look at"
-          placeholder="Type or paste a text, or drop a file or a mail here"
+          placeholder="Type or paste a text, or drop a file or a mail here. Select a stretch of it to ask why it is not found."
           className="field min-h-24 font-mono text-[12.5px]"
           value={text}
           onChange={(event) => setText(event.target.value)}
+          onSelect={({ currentTarget }) =>
+            setSelected({ from: currentTarget.selectionStart, to: currentTarget.selectionEnd })
+          }
         />
+        {set.data && <WhyNot text={text} selected={selected} drafts={set.data.drafts} />}
         <FilePicker take={take} />
         {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
         {file.status === 'reading' && <Loading what={file.name} />}

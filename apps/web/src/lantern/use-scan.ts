@@ -27,15 +27,15 @@ export function useScan(text: string, set: LanternSet | undefined): ScanState | 
     const timer = setTimeout(() => {
       asked.current += 1;
       const id = asked.current;
-      const published: LanternSide = set.published ?? { revision: null, wordLists: [], policies: [] };
+      const published: LanternSide = set.published ?? { revision: null, own: [], policies: [] };
       if (!worker.current) return;
       worker.current.onmessage = ({ data }: MessageEvent<LanternAnswer>) => {
         if (data.id !== asked.current) return;
         setState({ text, published: data.findings[0] ?? [], drafts: data.findings[1] ?? [] });
       };
-      const sides = [published, set.drafts].map(({ wordLists }) => ({
-        key: JSON.stringify(wordLists),
-        wordLists,
+      const sides = [published, set.drafts].map(({ own }) => ({
+        key: JSON.stringify(own),
+        own,
       }));
       worker.current.postMessage({ id, text, sides } satisfies LanternQuestion);
     }, PAUSE_MS);

@@ -42,7 +42,7 @@ const policy: Policy = {
     },
   ],
 };
-const side: LanternSide = { revision: 1, wordLists: [], policies: [policy] };
+const side: LanternSide = { revision: 1, own: [], policies: [policy] };
 const parts = (text: string): InspectedPart[] => [
   {
     status: 'read',

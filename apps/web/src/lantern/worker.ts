@@ -1,16 +1,10 @@
-import {
-  compileScanner,
-  type Finding,
-  READY_PATTERNS,
-  type Scanner,
-  type WordListPattern,
-} from '@lantern/core';
+import { compileScanner, type Finding, type OwnPattern, patternSet, type Scanner } from '@lantern/core';
 
 /** What the panel asks of the worker. `key` changes when the lists do, so that they compile once. */
 export interface LanternQuestion {
   readonly id: number;
   readonly text: string;
-  readonly sides: readonly { readonly key: string; readonly wordLists: readonly WordListPattern[] }[];
+  readonly sides: readonly { readonly key: string; readonly own: readonly OwnPattern[] }[];
 }
 
 export interface LanternAnswer {
@@ -21,18 +15,16 @@ export interface LanternAnswer {
 
 const compiled = new Map<string, Scanner>();
 
-function scannerFor(key: string, wordLists: readonly WordListPattern[]): Scanner {
+function scannerFor(key: string, own: readonly OwnPattern[]): Scanner {
   const known = compiled.get(key);
   if (known) return known;
   if (compiled.size > 4) compiled.clear();
-  const scanner = compileScanner([...READY_PATTERNS, ...wordLists]);
+  const scanner = compileScanner(patternSet(own));
   compiled.set(key, scanner);
   return scanner;
 }
 
 self.onmessage = ({ data }: MessageEvent<LanternQuestion>) => {
-  const findings = data.sides.map(
-    ({ key, wordLists }) => scannerFor(key, wordLists).scan(data.text).findings,
-  );
+  const findings = data.sides.map(({ key, own }) => scannerFor(key, own).scan(data.text).findings);
   self.postMessage({ id: data.id, findings } satisfies LanternAnswer);
 };

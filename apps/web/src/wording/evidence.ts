@@ -4,19 +4,28 @@ import { assertNever } from '@lantern/core';
 /** What one piece of evidence says, without its weight. */
 export function evidenceWords(evidence: Evidence): string {
   const quoted = evidence.detail ? ` "${evidence.detail}"` : '';
+  const off = distanceWords(evidence.distance);
   switch (evidence.code) {
     case 'shape':
-      return 'looks like many other numbers';
+      return 'many other things look like it';
     case 'structure':
-      return 'range and length fit';
+      return 'dates, ranges and lists inside it fit';
     case 'check-digits':
-      return `check digits hold (${evidence.detail ?? ''})`;
+      return 'its check digits hold';
+    case 'usual-check':
+      return evidence.weight > 0
+        ? 'the check that most of them pass holds'
+        : 'the check that most of them pass fails';
     case 'grouping':
       return 'written in its usual groups';
+    case 'naming-word':
+      return `its name${quoted} stands near${off}`;
+    case 'field-name':
+      return `its field is called${quoted}`;
     case 'supporting-word':
-      return `word${quoted} near it${distanceWords(evidence.distance)}`;
+      return `word${quoted} of its subject near it${off}`;
     case 'counter-word':
-      return `word${quoted} speaks against it`;
+      return `word${quoted} speaks against it${off}`;
     case 'column-heading':
       return `column heading${quoted}`;
     case 'neighbours':
@@ -24,9 +33,13 @@ export function evidenceWords(evidence: Evidence): string {
         ? `${evidence.detail ?? ''} neighbours of the same shape`
         : `most of ${evidence.detail ?? ''} neighbours fail the check`;
     case 'test-value':
-      return 'a published test number';
+      return 'a published test value';
     case 'inside-longer-code':
-      return 'part of a longer code or address';
+      return 'part of a longer code';
+    case 'inside-address':
+      return 'part of the address of a page';
+    case 'broken-over-lines':
+      return 'a line break stands inside it';
     case 'listed-word':
       return `listed word${quoted}`;
     default:

@@ -55,7 +55,15 @@ export const CAUSE_WORDS: Readonly<Record<HarmCause, string>> = {
 export const KIND_WORDS: Readonly<Record<PatternKind, string>> = {
   payment: 'Payment',
   bank: 'Bank',
+  identity: 'Identity',
+  tax: 'Tax and company',
+  health: 'Health',
   travel: 'Passport and travel',
+  contact: 'Contact and place',
+  network: 'Network and device',
+  secrets: 'Keys and secrets',
+  vehicle: 'Vehicle',
+  cargo: 'Vessel and cargo',
   'own-words': 'Own words',
 };
 export const STATE_WORDS: Readonly<Record<DraftState, string>> = {

@@ -1,6 +1,7 @@
-import { findingsOf } from '../policy/condition.js';
+import { isEverywhere } from '../detection/own-patterns.js';
+import { type ConditionTrace, findingsOf } from '../policy/condition.js';
 import type { InspectedMovement } from '../policy/movement.js';
-import type { Match, Verdict } from '../policy/evaluate.js';
+import type { Match, RuleTrace, Verdict } from '../policy/evaluate.js';
 import { type Answer, type Severity, SEVERITIES } from '../policy/rule.js';
 import { type Urgency, urgencyOf } from './urgency.js';
 
@@ -36,7 +37,8 @@ export function incidentOf(movement: InspectedMovement, verdict: Verdict): Incid
       SEVERITIES.indexOf(match.severity) > SEVERITIES.indexOf(worst) ? match.severity : worst,
     'low',
   );
-  const counts = countByPattern(movement);
+  const asked = new Set(verdict.trace.flatMap((policy) => policy.rules.flatMap(patternsAsked)));
+  const counts = countByPattern(movement, asked);
   const facts = {
     severity,
     answer: verdict.answer,
@@ -47,10 +49,22 @@ export function incidentOf(movement: InspectedMovement, verdict: Verdict): Incid
   return { ...facts, urgency: urgencyOf(facts), matches: verdict.matches, counts };
 }
 
-function countByPattern(movement: InspectedMovement): IncidentCount[] {
+/** Patterns whose findings a rule that held was about. */
+function patternsAsked(rule: RuleTrace): string[] {
+  return rule.read && rule.held ? conditionPatterns(rule.when) : [];
+}
+
+function conditionPatterns(trace: ConditionTrace): string[] {
+  const own = trace.condition.kind === 'findings' ? [trace.condition.pattern] : [];
+  return [...own, ...trace.parts.flatMap(conditionPatterns)];
+}
+
+/** Addresses and telephone numbers stand in every mail: they count where a rule asked for them. */
+function countByPattern(movement: InspectedMovement, asked: ReadonlySet<string>): IncidentCount[] {
   const counts = new Map<string, { values: Set<string>; findings: number; certainty: number }>();
   for (const finding of findingsOf(movement)) {
-    if (finding.certainty < WORTH_SHOWING) continue;
+    if (finding.certainty < WORTH_SHOWING || (isEverywhere(finding.pattern) && !asked.has(finding.pattern)))
+      continue;
     const count = counts.get(finding.pattern) ?? { values: new Set<string>(), findings: 0, certainty: 0 };
     count.values.add(finding.canonical);
     count.findings += 1;

@@ -7,7 +7,7 @@ import {
   type Policy,
   READY_PATTERNS,
   type Verdict,
-  type WordListPattern,
+  type OwnPattern,
 } from '@lantern/core';
 
 /** Recipients and parts named in a notice; more would bury the point. */
@@ -18,7 +18,7 @@ export function mailNotice(
   movement: InspectedMovement,
   verdict: Verdict,
   policies: readonly Policy[],
-  lists: readonly WordListPattern[],
+  lists: readonly OwnPattern[],
 ): MailNotice | null {
   const deciding = verdict.decidedBy;
   const policy = policies.find((candidate) => candidate.id === deciding?.policy);

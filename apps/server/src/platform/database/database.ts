@@ -9,6 +9,8 @@ import {
   MovementEntity,
 } from '../../incidents/incident.entity.js';
 import { FirstLight1764000000001 } from '../../migrations/0001-first-light.js';
+import { AdjustedPatterns1764000000002 } from '../../migrations/0002-adjusted-patterns.js';
+import { AdjustedPatternEntity } from '../../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../../patterns/own-pattern.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
 import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.js';
@@ -21,6 +23,7 @@ export const ENTITIES = [
   PersonEntity,
   PartnerEntity,
   OwnPatternEntity,
+  AdjustedPatternEntity,
   PolicyDraftEntity,
   RevisionEntity,
   MovementEntity,
@@ -40,7 +43,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
     charset: 'utf8mb4',
     timezone: 'Z',
     entities: ENTITIES,
-    migrations: [FirstLight1764000000001],
+    migrations: [FirstLight1764000000001, AdjustedPatterns1764000000002],
     migrationsRun: true,
     synchronize: false,
     // Values in a failing statement are content; the filter logs kind and place only.

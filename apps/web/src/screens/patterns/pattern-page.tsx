@@ -4,11 +4,13 @@ import { usePattern } from '../../data/patterns';
 import { useLantern } from '../../stores/lantern-store';
 import { Button } from '../../ui/button';
 import { Loading, Notice } from '../../ui/notice';
+import { countryName } from '../../wording/countries';
 import { errorSentence } from '../../wording/errors';
-import { weightWords } from '../../wording/evidence';
+import { KIND_WORDS } from '../../wording/terms';
+import { WeightsEditor } from './weights-editor';
 import { WordListEditor } from './word-list-page';
 
-/** A pattern from top to bottom: what it is, how it is recognised with every weight, where it is used, examples. */
+/** A pattern from top to bottom: what it is, how it is recognised with every weight, what it is not, its use. */
 export function PatternPage() {
   const { id = '' } = useParams();
   const pattern = usePattern(id);
@@ -23,24 +25,19 @@ export function PatternPage() {
   return pattern.data.own ? (
     <WordListEditor key={id} pattern={pattern.data} />
   ) : (
-    <ReadyPage pattern={pattern.data} />
+    <ReadyPage key={id} pattern={pattern.data} />
   );
 }
 
-const WEIGHTS = [
-  ['shape', 'something of this shape, before anything else is known'],
-  ['structure', 'issuer range, country structure or field layout fits'],
-  ['check', 'check digits hold'],
-  ['grouping', 'written in its usual groups'],
-  ['supportingWord', 'a supporting word right beside it, less with distance up to 60 characters'],
-  ['heading', 'the heading of its column names it'],
-  ['counterWord', 'a counter word right beside it'],
-  ['testValue', 'a published test value'],
-] as const;
+type Ready = NonNullable<PatternDetail['ready']>;
 
 function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
   const { ready } = pattern;
   if (!ready) return null;
+  const places =
+    pattern.countries.length > 12
+      ? `${pattern.countries.length} countries`
+      : pattern.countries.map(countryName).join(', ');
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <p className="mb-1 text-[12.5px]">
@@ -49,48 +46,90 @@ function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
         </Link>
       </p>
       <h1>{pattern.name}</h1>
-      <p className="mb-4 max-w-2xl">{pattern.about}</p>
-      <div className="grid max-w-5xl grid-cols-[3fr_2fr] gap-8">
+      <p className="max-w-3xl">{pattern.about}</p>
+      <p className="mb-3 max-w-3xl text-[12.5px] text-ink-2">
+        {KIND_WORDS[pattern.kind]} · {places || 'everywhere'}
+        {pattern.otherNames.length > 0 && ` · also ${pattern.otherNames.join(', ')}`}
+      </p>
+      <div className="grid max-w-6xl grid-cols-[3fr_2fr] gap-8">
         <section aria-label="How it is recognised">
-          <h2 className="mb-1.5">How it is recognised</h2>
-          <table className="w-full bg-sheet text-[13px]">
-            <tbody>
-              {WEIGHTS.map(([key, words]) => (
-                <tr key={key} className="border-b border-dotted border-rule">
-                  <td className="px-2 py-1">
-                    {key === 'check'
-                      ? `${words} (${ready.checkName}; ${(ready.accidentalShare * 100).toPrecision(2)} % pass by accident)`
-                      : words}
-                  </td>
-                  <td className="px-2 text-right font-mono">{weightWords(ready.weights[key])}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          <p className="mt-1.5 max-w-xl text-[12.5px] text-ink-2">
-            Weights are log-odds. Their sum is the certainty: 0 is even odds, +3 is 95 in a hundred, −3 is 5.
-          </p>
-          <h2 className="mt-4 mb-1">Words that support it</h2>
-          <p className="text-[13px]">{ready.supportingWords.join(', ')}</p>
-          <h2 className="mt-3 mb-1">Words that speak against it</h2>
-          <p className="text-[13px]">{ready.counterWords.join(', ')}</p>
+          <h2 className="mb-1">How it is recognised</h2>
+          <p className="mb-2 text-[13px]">{recognitionSentence(pattern, ready)}</p>
+          <WeightsEditor pattern={pattern} ready={ready} />
+          <Words title="Its own names" words={ready.namingWords} />
+          <Words title="Words of its subject" words={ready.supportingWords} />
+          <h2 className="mt-4 mb-1">What it is not</h2>
+          <Words title="Words that speak against it" words={ready.counterWords} />
+          {ready.testValues.length > 0 && (
+            <Words title="Published test values, which weigh less" words={ready.testValues} mono />
+          )}
         </section>
         <section aria-label="Examples and use">
           <h2 className="mb-1.5">Examples, to be tried at once</h2>
           <Examples title="found" examples={ready.examples.passing} />
           <Examples title="near misses" examples={ready.examples.nearMisses} />
-          <h2 className="mt-4 mb-1">Looked for by</h2>
-          <p>{pattern.usedBy.join(', ') || 'No rule yet.'}</p>
-          <h2 className="mt-4 mb-1">Source</h2>
-          <p>{pattern.source}</p>
-          {pattern.countries.length > 0 && (
-            <p className="mt-2 text-[12.5px] text-ink-2">
-              {pattern.countries.length} countries: {pattern.countries.join(' ')}
+          <h2 className="mt-4 mb-1">Where it is used</h2>
+          <p>
+            {pattern.usedBy.length > 0
+              ? `Looked for by ${pattern.usedBy.join(', ')}.`
+              : 'No rule looks for it yet.'}
+          </p>
+          {pattern.decided > 0 && (
+            <p className="text-[13px]">
+              <Link className="part" to={`/incidents?show=decided&pattern=${pattern.id}`}>
+                {pattern.decided} decided {pattern.decided === 1 ? 'incident' : 'incidents'}
+              </Link>{' '}
+              held it, {pattern.falsePositives} of them false positives.
             </p>
           )}
+          <h2 className="mt-4 mb-1">Source</h2>
+          <p>{pattern.source}</p>
         </section>
       </div>
     </div>
+  );
+}
+
+/** Shapes shown; account numbers of all countries have more than anybody reads. */
+const SHOWN_SHAPES = 8;
+
+function recognitionSentence(pattern: PatternDetail, ready: Ready): string {
+  const shapes = ready.shapes.slice(0, SHOWN_SHAPES).join('   ');
+  const more = ready.shapes.length > SHOWN_SHAPES ? ` and ${ready.shapes.length - SHOWN_SHAPES} more` : '';
+  const written = shapes
+    ? `Written ${shapes}${more} (9 a digit, A a capital, X either, _ a separator or none). `
+    : '';
+  const checked = pattern.check
+    ? `Checked by ${pattern.check}; ${shareWords(ready.accidentalShare)} accidental values of this shape pass.`
+    : 'It has no check digits: only what stands around it can tell.';
+  return written + checked;
+}
+
+function shareWords(share: number): string {
+  if (share >= 0.99) return 'all';
+  if (share > 0.02) return `${Math.round(share * 100)} in a hundred`;
+  return `one in ${Math.round(1 / share).toLocaleString('en')}`;
+}
+
+function Words({
+  title,
+  words,
+  mono = false,
+}: {
+  readonly title: string;
+  readonly words: readonly string[];
+  readonly mono?: boolean;
+}) {
+  if (words.length === 0) return null;
+  return (
+    <details className="mt-2 text-[13px]" open={words.length <= 24}>
+      <summary className="cursor-pointer">
+        {title}, {words.length}
+      </summary>
+      <p className={mono ? 'font-mono text-[12px] break-all' : ''}>
+        {words.map((word) => word.replace(/^=/, '')).join(', ')}
+      </p>
+    </details>
   );
 }
 

@@ -1,12 +1,22 @@
 import type { PatternSummary } from '@lantern/contracts';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useRef } from 'react';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { usePatterns } from '../../data/patterns';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { Empty, Loading, Notice } from '../../ui/notice';
+import { countryName } from '../../wording/countries';
 import { errorSentence } from '../../wording/errors';
 import { KIND_WORDS, STATE_WORDS } from '../../wording/terms';
-import { narrowPatterns } from './narrow';
+import { countriesOf, isNoisy, narrowPatterns, type PatternFilter } from './narrow';
+
+const SHOWS = [
+  ['used', 'looked for by a rule'],
+  ['unused', 'no rule yet'],
+  ['noisy', 'noisy'],
+  ['changed', 'changed in the draft'],
+] as const;
 
 /** Own and ready patterns in one list. */
 export function PatternsList() {
@@ -14,20 +24,29 @@ export function PatternsList() {
   const [search, setSearch] = useSearchParams();
   const navigate = useNavigate();
   const mayWrite = useMay('patterns.write');
-  const kind = search.get('kind') ?? '';
-  const words = search.get('words') ?? '';
-  const put = (key: string, value: string) => {
+  const filter: PatternFilter = {
+    kind: search.get('kind') ?? '',
+    country: search.get('country') ?? '',
+    show: search.get('show') ?? '',
+    words: search.get('words') ?? '',
+  };
+  const put = (key: keyof PatternFilter, value: string) => {
     const next = new URLSearchParams(search);
     if (value) next.set(key, value);
     else next.delete(key);
     setSearch(next, { replace: true });
   };
-  const shown = narrowPatterns(patterns.data ?? [], { kind, words });
-  const kinds = [...new Set((patterns.data ?? []).map((pattern) => pattern.kind))];
+  const all = patterns.data ?? [];
+  const shown = narrowPatterns(all, filter);
   return (
-    <div className="h-full overflow-auto px-7 py-4">
-      <div className="mb-3 flex items-center gap-4">
-        <h1 className="flex-1">Patterns: what is sensitive</h1>
+    <div className="flex h-full flex-col px-7 py-4">
+      <div className="mb-2 flex items-center gap-4">
+        <h1 className="flex-1">
+          Patterns: what is sensitive{' '}
+          <span className="font-normal text-ink-2" role="status">
+            {shown.length === all.length ? `${all.length}` : `${shown.length} of ${all.length}`}
+          </span>
+        </h1>
         <Button
           look="main"
           onClick={() => void navigate('/patterns/new')}
@@ -36,27 +55,7 @@ export function PatternsList() {
           Write a word list
         </Button>
       </div>
-      <div className="mb-3 flex items-center gap-2">
-        <input
-          aria-label="Search patterns"
-          placeholder="Search by name or purpose"
-          className="field max-w-72"
-          value={words}
-          onChange={(event) => put('words', event.target.value)}
-        />
-        {kinds.map((each) => (
-          <button
-            key={each}
-            type="button"
-            aria-pressed={kind === each}
-            onClick={() => put('kind', kind === each ? '' : each)}
-            className={`rounded-[3px] border px-2 py-0.5 text-[12.5px] ${kind === each ? 'border-press bg-press-soft font-semibold' : 'border-rule-strong bg-sheet'}`}
-          >
-            {KIND_WORDS[each]}
-            {kind === each && ' ×'}
-          </button>
-        ))}
-      </div>
+      <PatternFilters all={all} filter={filter} put={put} />
       {patterns.isPending && <Loading what="the patterns" />}
       {patterns.isError && <Notice look="stop">{errorSentence(patterns.error)}</Notice>}
       {patterns.data && shown.length === 0 && (
@@ -67,36 +66,162 @@ export function PatternsList() {
   );
 }
 
-function PatternTable({ patterns }: { readonly patterns: readonly PatternSummary[] }) {
+interface FilterProps {
+  readonly all: readonly PatternSummary[];
+  readonly filter: PatternFilter;
+  readonly put: (key: keyof PatternFilter, value: string) => void;
+}
+
+function PatternFilters({ all, filter, put }: FilterProps) {
+  const kinds = [...new Set(all.map((pattern) => pattern.kind))];
   return (
-    <table className="w-full bg-sheet">
-      <thead>
-        <tr className="border-b border-rule-strong text-left text-[12.5px] text-ink-2">
-          <th className="px-3 py-1.5 font-semibold">Pattern</th>
-          <th className="px-3 font-semibold">Kind</th>
-          <th className="px-3 font-semibold">Recognised by</th>
-          <th className="px-3 font-semibold">Looked for by</th>
-          <th className="px-3 font-semibold">State</th>
-        </tr>
-      </thead>
-      <tbody>
-        {patterns.map((pattern) => (
-          <tr key={pattern.id} className="border-b border-rule align-baseline hover:bg-press-soft">
-            <td className="px-3 py-2">
-              <Link className="part" to={`/patterns/${pattern.id}`}>
-                {pattern.name}
-              </Link>
-              <p className="max-w-xl text-[12.5px] text-ink-2">{pattern.about}</p>
-            </td>
-            <td className="px-3 whitespace-nowrap">{KIND_WORDS[pattern.kind]}</td>
-            <td className="px-3 text-[12.5px]">{pattern.source}</td>
-            <td className="px-3 text-[12.5px]">{pattern.usedBy.join(', ') || 'no rule'}</td>
-            <td className="px-3 whitespace-nowrap">
-              {pattern.origin === 'ready' ? 'ready' : STATE_WORDS[pattern.state]}
-            </td>
-          </tr>
+    <div className="mb-2 flex flex-wrap items-center gap-1.5">
+      <input
+        aria-label="Search patterns"
+        placeholder="Any name, country or check"
+        className="field mr-1 max-w-60"
+        value={filter.words}
+        onChange={(event) => put('words', event.target.value)}
+      />
+      <select
+        aria-label="Country"
+        className="field mr-1 max-w-44"
+        value={filter.country}
+        onChange={(event) => put('country', event.target.value)}
+      >
+        <option value="">any country</option>
+        {countriesOf(all).map(({ code, name }) => (
+          <option key={code} value={code}>
+            {name}
+          </option>
         ))}
-      </tbody>
-    </table>
+      </select>
+      <select
+        aria-label="Which patterns"
+        className="field mr-1 max-w-44"
+        value={filter.show}
+        onChange={(event) => put('show', event.target.value)}
+      >
+        <option value="">used or not</option>
+        {SHOWS.map(([show, words]) => (
+          <option key={show} value={show}>
+            {words}
+          </option>
+        ))}
+      </select>
+      {kinds.map((each) => (
+        <button
+          key={each}
+          type="button"
+          aria-pressed={filter.kind === each}
+          onClick={() => put('kind', filter.kind === each ? '' : each)}
+          className={`rounded-[3px] border px-2 py-0.5 text-[12.5px] ${filter.kind === each ? 'border-press bg-press-soft font-semibold' : 'border-rule-strong bg-sheet'}`}
+        >
+          {KIND_WORDS[each]}
+          {filter.kind === each && ' ×'}
+        </button>
+      ))}
+    </div>
+  );
+}
+
+const ROW_HEIGHT = 52;
+const COLUMNS = 'grid grid-cols-[minmax(0,5fr)_130px_150px_minmax(0,3fr)_minmax(0,2fr)_120px] gap-3 px-3';
+
+function PatternTable({ patterns }: { readonly patterns: readonly PatternSummary[] }) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: patterns.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
+  return (
+    <div
+      role="table"
+      aria-label="Patterns"
+      aria-rowcount={patterns.length + 1}
+      className="flex min-h-0 flex-1 flex-col bg-sheet"
+    >
+      <div
+        role="row"
+        className={`${COLUMNS} border-b border-rule-strong py-1.5 text-[12.5px] font-semibold text-ink-2`}
+      >
+        {['Pattern', 'Kind', 'Country', 'Checked by', 'Looked for by', 'State'].map((heading) => (
+          <span key={heading} role="columnheader">
+            {heading}
+          </span>
+        ))}
+      </div>
+      <div
+        ref={scroller}
+        className="min-h-0 flex-1 overflow-auto"
+        role="rowgroup"
+        tabIndex={0}
+        aria-label="Rows of patterns"
+      >
+        <div className="relative" role="presentation" style={{ height: rows.getTotalSize() }}>
+          {rows.getVirtualItems().map((item) => {
+            const pattern = patterns[item.index];
+            return (
+              pattern && <PatternRow key={pattern.id} pattern={pattern} index={item.index} top={item.start} />
+            );
+          })}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function PatternRow({
+  pattern,
+  index,
+  top,
+}: {
+  readonly pattern: PatternSummary;
+  readonly index: number;
+  readonly top: number;
+}) {
+  const { countries } = pattern;
+  const places =
+    countries.length === 0
+      ? 'everywhere'
+      : countries.length > 3
+        ? `${countries.length} countries`
+        : countries.map(countryName).join(', ');
+  return (
+    <div
+      role="row"
+      aria-rowindex={index + 2}
+      className={`${COLUMNS} absolute inset-x-0 items-baseline border-b border-rule py-1.5 hover:bg-press-soft`}
+      style={{ top, height: ROW_HEIGHT }}
+    >
+      <span role="cell" className="min-w-0">
+        <Link className="part block truncate" to={`/patterns/${pattern.id}`}>
+          {pattern.name}
+        </Link>
+        <span className="block truncate text-[12.5px] text-ink-2" title={pattern.about}>
+          {pattern.about}
+        </span>
+      </span>
+      <span role="cell">{KIND_WORDS[pattern.kind]}</span>
+      <span role="cell" className="truncate">
+        {places}
+      </span>
+      <span role="cell" className="truncate text-[12.5px]" title={pattern.check}>
+        {pattern.check || 'its surroundings only'}
+      </span>
+      <span role="cell" className="truncate text-[12.5px]" title={pattern.usedBy.join(', ')}>
+        {pattern.usedBy.join(', ') || 'no rule'}
+      </span>
+      <span role="cell" className="text-[12.5px]">
+        {pattern.origin === 'ready' && pattern.state === 'published' ? 'ready' : STATE_WORDS[pattern.state]}
+        {isNoisy(pattern) && (
+          <span className="block font-semibold">
+            noisy: {pattern.falsePositives} of {pattern.decided} false
+          </span>
+        )}
+      </span>
+    </div>
   );
 }

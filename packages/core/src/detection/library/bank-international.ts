@@ -98,9 +98,7 @@ const UNITS: Readonly<Record<string, string>> = { n: '9', a: 'A', c: 'X' };
 /** One shape for each country: compact, and in groups of four as the standard prints them. */
 function ibanShapes(): string[] {
   return Object.entries(IBAN_STRUCTURES).map(([country, structure]) => {
-    const places = structure.replace(/(\d+)([nac])/g, (_all, count: string, kind: string) =>
-      (UNITS[kind] ?? '').repeat(Number(count)),
-    );
+    const places = structure.replace(/(\d+)([nac])/g, (_all, count: string, kind: string) => (UNITS[kind] ?? '').repeat(Number(count)));
     const all = [`'${country}'`, '9', '9', ...places];
     const [land, ...rest] = all;
     const units = [land ?? '', ...rest];
@@ -126,80 +124,24 @@ export const BANK_INTERNATIONAL = [
     shapes: ibanShapes(),
     separators: ['', ' ', '-'],
     steps: [{ check: 'iso-7064', system: 'mod 97-10', rotate: 4 }],
-    weights: {
-      shape: -4,
-      structure: 2.2,
-      grouping: 0.8,
-      namingWord: 3,
-      heading: 3.5,
-      supportingWord: 1.8,
-      counterWord: -2.5,
-      testValue: -0.8,
-    },
+    weights: { shape: -4, structure: 2.2, grouping: 0.8, namingWord: 3, heading: 3.5, supportingWord: 1.8, counterWord: -2.5, testValue: -0.8 },
     words: ['iban', 'international bank account number', 'bic', 'swift'],
     languages: 'all',
     counter: ['licence key', 'product key'],
     // Examples printed in the IBAN registry (from memory).
-    tests: [
-      'GB29NWBK60161331926819',
-      'DE89370400440532013000',
-      'FR1420041010050500013M02606',
-      'GB82WEST12345698765432',
-    ],
+    tests: ['GB29NWBK60161331926819', 'DE89370400440532013000', 'FR1420041010050500013M02606', 'GB82WEST12345698765432'],
     source: 'ISO 13616-1:2020, IBAN registry',
-    passing: [
-      'IBAN GB29 NWBK 6016 1331 9268 19',
-      'account DE89370400440532013000',
-      'compte FR14 2004 1010 0505 0001 3M02 606',
-    ],
-    nearMisses: [
-      'IBAN GB29 NWBK 6016 1331 9268 18',
-      'IBAN DE8937040044053201300',
-      'account ZZ89370400440532013000',
-    ],
+    passing: ['IBAN GB29 NWBK 6016 1331 9268 19', 'account DE89370400440532013000', 'compte FR14 2004 1010 0505 0001 3M02 606'],
+    nearMisses: ['IBAN GB29 NWBK 6016 1331 9268 18', 'IBAN DE8937040044053201300', 'account ZZ89370400440532013000'],
   }),
   define({
     id: 'bic',
     name: 'Business identifier code (BIC)',
     also: ['SWIFT code', 'Bankleitzahl international'],
     kind: 'bank',
-    about:
-      'Names a bank and its place: four letters, country, two characters for the place, three for the branch.',
+    about: 'Names a bank and its place: four letters, country, two characters for the place, three for the branch.',
     shapes: ['AAAAAAXX', 'AAAAAAXXXXX'],
-    steps: [
-      {
-        check: 'one-of',
-        of: [4, 6],
-        values: [
-          ...Object.keys(IBAN_STRUCTURES),
-          'US',
-          'CA',
-          'AU',
-          'NZ',
-          'JP',
-          'CN',
-          'HK',
-          'SG',
-          'IN',
-          'ZA',
-          'KR',
-          'TW',
-          'TH',
-          'MY',
-          'ID',
-          'PH',
-          'VN',
-          'MX',
-          'AR',
-          'CL',
-          'CO',
-          'PE',
-          'KE',
-          'NG',
-          'MA',
-        ],
-      },
-    ],
+    steps: [{ check: 'one-of', of: [4, 6], values: [...Object.keys(IBAN_STRUCTURES), 'US', 'CA', 'AU', 'NZ', 'JP', 'CN', 'HK', 'SG', 'IN', 'ZA', 'KR', 'TW', 'TH', 'MY', 'ID', 'PH', 'VN', 'MX', 'AR', 'CL', 'CO', 'PE', 'KE', 'NG', 'MA'] }],
     weights: { shape: -8, structure: 0.5, namingWord: 8.5, heading: 8.5, supportingWord: 1.5 },
     words: ['bic', 'swift', 'bic code', 'swift code', 'swift-code', 'bic/swift', 'bankcode'],
     languages: ['de', 'fr', 'es', 'it', 'nl', 'pl', 'sv'],
@@ -214,11 +156,7 @@ export const BANK_INTERNATIONAL = [
     kind: 'bank',
     about: 'Names a share, bond or fund: country, nine characters, a check digit.',
     shapes: ['AAX{9}9'],
-    steps: [
-      { check: 'letters-and-digits' },
-      { check: 'made-of', of: [0, 2], characters: 'ABCDEFGHIJKLMNOPQRSTUVWXYZ' },
-      { check: 'luhn' },
-    ],
+    steps: [{ check: 'letters-and-digits' }, { check: 'made-of', of: [0, 2], characters: 'ABCDEFGHIJKLMNOPQRSTUVWXYZ' }, { check: 'luhn' }],
     weights: { shape: -5.5 },
     words: ['isin', 'securities', 'wertpapier', 'share', 'bond'],
     tests: ['US0378331005', 'GB0002634946'],
@@ -237,11 +175,7 @@ export const BANK_INTERNATIONAL = [
     weights: { shape: -4 },
     words: ['lei', 'legal entity identifier'],
     source: 'ISO 17442-1:2020, check by ISO/IEC 7064 MOD 97-10',
-    passing: [
-      'lei 7ZZCCAF1JQ2US71JOF73',
-      'legal entity identifier: VJY0E2RSFN69IUAEQY13',
-      'legal entity identifier 3RO3HK5Q82ULUCBOT273',
-    ],
+    passing: ['lei 7ZZCCAF1JQ2US71JOF73', 'legal entity identifier: VJY0E2RSFN69IUAEQY13', 'legal entity identifier 3RO3HK5Q82ULUCBOT273'],
     nearMisses: ['lei BBUKGITOWBZVP9GLC020', 'lei S7Y85CYYF2XYVCO8E634', 'order number 7S0QLUG9NJ5F3CDLLY88'],
   }),
   define({
@@ -255,15 +189,7 @@ export const BANK_INTERNATIONAL = [
     weights: { shape: -2 },
     words: ['creditor reference', 'payment reference', 'rf reference', 'viitenumero', 'referenz'],
     source: 'ISO 11649:2009',
-    passing: [
-      'creditor reference RF904YO2BK',
-      'payment reference: RF98 3M3G FHLR 2RLT GA9Z',
-      'rf reference RF12 46AL 4QJN JA7T BJ2S',
-    ],
-    nearMisses: [
-      'creditor reference RF20 EFO3 FMDR 3D39 Y9EA',
-      'creditor reference RF36 UWHL XBQM A9J8 D185',
-      'order number RF21 B3PG A8TF SHFE',
-    ],
+    passing: ['creditor reference RF904YO2BK', 'payment reference: RF98 3M3G FHLR 2RLT GA9Z', 'rf reference RF12 46AL 4QJN JA7T BJ2S'],
+    nearMisses: ['creditor reference RF20 EFO3 FMDR 3D39 Y9EA', 'creditor reference RF36 UWHL XBQM A9J8 D185', 'order number RF21 B3PG A8TF SHFE'],
   }),
 ];

@@ -18,22 +18,4 @@ import { TRAVEL } from './travel.js';
 import { VEHICLE } from './vehicle.js';
 
 /** Every pattern that ships with the product, in the order in which lists show them. */
-export const READY_PATTERNS: readonly ReadyPattern[] = [
-  ...PAYMENT,
-  ...BANK_INTERNATIONAL,
-  ...BANK_NATIONAL,
-  ...EUROPE_NORTH,
-  ...EUROPE_WEST,
-  ...EUROPE_SOUTH,
-  ...EUROPE_EAST,
-  ...AMERICAS,
-  ...ASIA_PACIFIC,
-  ...AFRICA_MIDDLE_EAST,
-  ...TRAVEL,
-  ...HEALTH,
-  ...CONTACT,
-  ...NETWORK,
-  ...SECRETS,
-  ...VEHICLE,
-  ...CARGO,
-];
+export const READY_PATTERNS: readonly ReadyPattern[] = [...PAYMENT, ...BANK_INTERNATIONAL, ...BANK_NATIONAL, ...EUROPE_NORTH, ...EUROPE_WEST, ...EUROPE_SOUTH, ...EUROPE_EAST, ...AMERICAS, ...ASIA_PACIFIC, ...AFRICA_MIDDLE_EAST, ...TRAVEL, ...HEALTH, ...CONTACT, ...NETWORK, ...SECRETS, ...VEHICLE, ...CARGO];

@@ -3,17 +3,8 @@ import { define, type Entry } from '../define.js';
 import { EXAMPLES } from '../examples.js';
 
 /** The personal number of the former Yugoslavia, kept by its successors; the seventh and eighth digits are a region. */
-function masterNumber(entry: {
-  country: string;
-  name: string;
-  also: readonly string[];
-  regions: readonly [number, number][];
-  words: readonly string[];
-}): Entry {
-  const regions: CheckStep = {
-    check: 'any',
-    of: entry.regions.map(([least, most]) => [{ check: 'within', of: [7, 9], least, most } as const]),
-  };
+function masterNumber(entry: { country: string; name: string; also: readonly string[]; regions: readonly [number, number][]; words: readonly string[] }): Entry {
+  const regions: CheckStep = { check: 'any', of: entry.regions.map(([least, most]) => [{ check: 'within', of: [7, 9], least, most } as const]) };
   return {
     id: `${entry.country.toLowerCase()}-master-number`,
     name: entry.name,
@@ -22,12 +13,7 @@ function masterNumber(entry: {
     countries: [entry.country],
     about: 'Date of birth with three digits of the year, region, number with sex, and a check digit.',
     shapes: ['9{13}'],
-    steps: [
-      { check: 'date', order: 'ddmmyyy', at: 0 },
-      { check: 'one-of', of: [4, 5], values: ['8', '9', '0'] },
-      regions,
-      { check: 'weighted', weights: [7, 6, 5, 4, 3, 2, 7, 6, 5, 4, 3, 2], modulus: 11, complement: true },
-    ],
+    steps: [{ check: 'date', order: 'ddmmyyy', at: 0 }, { check: 'one-of', of: [4, 5], values: ['8', '9', '0'] }, regions, { check: 'weighted', weights: [7, 6, 5, 4, 3, 2, 7, 6, 5, 4, 3, 2], modulus: 11, complement: true }],
     words: entry.words,
     source: 'Law on the personal number, Official Gazette of SFRY 58/1976; modulus 11 (from memory)',
     ...(EXAMPLES[`${entry.country.toLowerCase()}-master-number`] ?? { passing: [], nearMisses: [] }),
@@ -54,66 +40,12 @@ export const EUROPE_EAST = [
     passing: ['унп 442371329', 'учетный номер плательщика: 131687754', 'unp 479138796'],
     nearMisses: ['унп 694147772', 'унп 667057396', 'order number 458882038'],
   }),
-  define(
-    masterNumber({
-      country: 'BA',
-      name: 'Personal number, Bosnia and Herzegovina',
-      also: ['JMB', 'JMBG'],
-      regions: [[10, 19]],
-      words: ['jmbg', 'jmb', 'matični broj', 'jedinstveni matični broj'],
-    }),
-  ),
-  define(
-    masterNumber({
-      country: 'ME',
-      name: 'Personal number, Montenegro',
-      also: ['JMBG'],
-      regions: [[20, 29]],
-      words: ['jmbg', 'jmb', 'matični broj', 'jedinstveni matični broj'],
-    }),
-  ),
-  define(
-    masterNumber({
-      country: 'MK',
-      name: 'Personal number, North Macedonia',
-      also: ['ЕМБГ', 'EMBG'],
-      regions: [[40, 49]],
-      words: ['ембг', 'embg', 'матичен број', 'единствен матичен број'],
-    }),
-  ),
-  define(
-    masterNumber({
-      country: 'RS',
-      name: 'Personal number, Serbia',
-      also: ['JMBG', 'ЈМБГ'],
-      regions: [[70, 99]],
-      words: ['jmbg', 'јмбг', 'matični broj', 'матични број', 'jedinstveni matični broj'],
-    }),
-  ),
-  define(
-    masterNumber({
-      country: 'SI',
-      name: 'Personal number, Slovenia (EMŠO)',
-      also: ['EMŠO', 'enotna matična številka občana'],
-      regions: [[50, 59]],
-      words: ['emšo', 'emso', 'enotna matična številka', 'matična številka občana'],
-    }),
-  ),
-  define({
-    id: 'rs-tax',
-    name: 'Tax number, Serbia (PIB)',
-    also: ['PIB', 'ПИБ'],
-    kind: 'tax',
-    countries: ['RS'],
-    about: 'Nine digits.',
-    shapes: ['9{9}'],
-    steps: [{ check: 'iso-7064', system: 'mod 11-10' }],
-    words: ['pib', 'пиб', 'poreski identifikacioni broj', 'порески идентификациони број'],
-    tests: ['101134702'],
-    source: 'Poreska uprava, PIB; ISO/IEC 7064 MOD 11,10',
-    passing: ['pib 769123149', 'пиб: 559124139', 'poreski identifikacioni broj 246373525'],
-    nearMisses: ['pib 263501840', 'pib 036626780', 'order number 072785855'],
-  }),
+  define(masterNumber({ country: 'BA', name: 'Personal number, Bosnia and Herzegovina', also: ['JMB', 'JMBG'], regions: [[10, 19]], words: ['jmbg', 'jmb', 'matični broj', 'jedinstveni matični broj'] })),
+  define(masterNumber({ country: 'ME', name: 'Personal number, Montenegro', also: ['JMBG'], regions: [[20, 29]], words: ['jmbg', 'jmb', 'matični broj', 'jedinstveni matični broj'] })),
+  define(masterNumber({ country: 'MK', name: 'Personal number, North Macedonia', also: ['ЕМБГ', 'EMBG'], regions: [[40, 49]], words: ['ембг', 'embg', 'матичен број', 'единствен матичен број'] })),
+  define(masterNumber({ country: 'RS', name: 'Personal number, Serbia', also: ['JMBG', 'ЈМБГ'], regions: [[70, 99]], words: ['jmbg', 'јмбг', 'matični broj', 'матични број', 'jedinstveni matični broj'] })),
+  define(masterNumber({ country: 'SI', name: 'Personal number, Slovenia (EMŠO)', also: ['EMŠO', 'enotna matična številka občana'], regions: [[50, 59]], words: ['emšo', 'emso', 'enotna matična številka', 'matična številka občana'] })),
+  define({ id: 'rs-tax', name: 'Tax number, Serbia (PIB)', also: ['PIB', 'ПИБ'], kind: 'tax', countries: ['RS'], about: 'Nine digits.', shapes: ['9{9}'], steps: [{ check: 'iso-7064', system: 'mod 11-10' }], words: ['pib', 'пиб', 'poreski identifikacioni broj', 'порески идентификациони број'], tests: ['101134702'], source: 'Poreska uprava, PIB; ISO/IEC 7064 MOD 11,10', passing: ['pib 769123149', 'пиб: 559124139', 'poreski identifikacioni broj 246373525'], nearMisses: ['pib 263501840', 'pib 036626780', 'order number 072785855'] }),
   define({
     id: 'si-tax',
     name: 'Tax number, Slovenia',
@@ -133,14 +65,7 @@ export const EUROPE_EAST = [
           ],
           [
             { check: 'length', of: [10] },
-            {
-              check: 'weighted',
-              weights: [8, 7, 6, 5, 4, 3, 2],
-              from: 2,
-              at: 9,
-              modulus: 11,
-              results: '?0987654321',
-            },
+            { check: 'weighted', weights: [8, 7, 6, 5, 4, 3, 2], from: 2, at: 9, modulus: 11, results: '?0987654321' },
           ],
         ],
       },
@@ -184,25 +109,11 @@ export const EUROPE_EAST = [
         of: [
           [
             { check: 'length', of: [9] },
-            {
-              check: 'weighted',
-              weights: [1, 2, 3, 4, 5, 6, 7, 8],
-              again: [3, 4, 5, 6, 7, 8, 9, 10],
-              modulus: 11,
-              ten: '0',
-            },
+            { check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7, 8], again: [3, 4, 5, 6, 7, 8, 9, 10], modulus: 11, ten: '0' },
           ],
           [
             { check: 'length', of: [11] },
-            {
-              check: 'weighted',
-              weights: [1, 2, 3, 4, 5, 6, 7, 8],
-              again: [3, 4, 5, 6, 7, 8, 9, 10],
-              from: 2,
-              at: 10,
-              modulus: 11,
-              ten: '0',
-            },
+            { check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7, 8], again: [3, 4, 5, 6, 7, 8, 9, 10], from: 2, at: 10, modulus: 11, ten: '0' },
           ],
         ],
       },
@@ -275,14 +186,7 @@ export const EUROPE_EAST = [
           ],
           [
             { check: 'length', of: [10] },
-            {
-              check: 'weighted',
-              weights: [8, 7, 6, 5, 4, 3, 2],
-              from: 2,
-              at: 9,
-              modulus: 11,
-              results: '10987654321',
-            },
+            { check: 'weighted', weights: [8, 7, 6, 5, 4, 3, 2], from: 2, at: 9, modulus: 11, results: '10987654321' },
           ],
         ],
       },
@@ -314,13 +218,7 @@ export const EUROPE_EAST = [
           ],
           [
             { check: 'length', of: [12] },
-            {
-              check: 'total',
-              weights: [-1, 1, -1, 1, -1, 1, -1, 1, -1, 1],
-              modulus: 11,
-              equals: [0],
-              from: 2,
-            },
+            { check: 'total', weights: [-1, 1, -1, 1, -1, 1, -1, 1, -1, 1], modulus: 11, equals: [0], from: 2 },
           ],
         ],
       },
@@ -378,21 +276,11 @@ export const EUROPE_EAST = [
     steps: [
       { check: 'within', of: [0, 1], least: 1, most: 8 },
       { check: 'date', order: 'yymmdd', at: 1 },
-      {
-        check: 'any',
-        of: [
-          [{ check: 'weighted', weights: [10, 9, 8, 7, 6, 5, 4, 3, 2, 1], modulus: 11 }],
-          [{ check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7, 8, 9, 10], modulus: 11 }],
-        ],
-      },
+      { check: 'any', of: [[{ check: 'weighted', weights: [10, 9, 8, 7, 6, 5, 4, 3, 2, 1], modulus: 11 }], [{ check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7, 8, 9, 10], modulus: 11 }]] },
     ],
     words: ['személyi szám', 'személyi azonosító', 'személyi száma'],
     source: '1996. évi XX. törvény, annex: személyi azonosító',
-    passing: [
-      'személyi szám 3-600509-1892',
-      'személyi azonosító: 3 860712 1509',
-      'személyi száma 6-540909-0784',
-    ],
+    passing: ['személyi szám 3-600509-1892', 'személyi azonosító: 3 860712 1509', 'személyi száma 6-540909-0784'],
     nearMisses: ['személyi szám 3 970428 2106', 'személyi szám 7 981510 5781', 'order number 30501023463'],
   }),
   define({
@@ -436,12 +324,7 @@ export const EUROPE_EAST = [
     steps: [
       { check: 'date', order: 'yymmdd', at: 0 },
       { check: 'within', of: [6, 7], least: 0, most: 6 },
-      {
-        check: 'weighted',
-        weights: [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11],
-        again: [3, 4, 5, 6, 7, 8, 9, 10, 11, 1, 2],
-        modulus: 11,
-      },
+      { check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11], again: [3, 4, 5, 6, 7, 8, 9, 10, 11, 1, 2], modulus: 11 },
     ],
     words: ['иин', 'жсн', 'iin', 'индивидуальный идентификационный номер'],
     source: 'Law of Kazakhstan on national registers of identification numbers, 2007 (from memory)',
@@ -555,14 +438,7 @@ export const EUROPE_EAST = [
     shapes: ['AAA_9{6}'],
     separators: ['', ' '],
     steps: [{ check: 'total', weights: [7, 3, 1, 9, 7, 3, 1, 7, 3], modulus: 10, equals: [0] }],
-    words: [
-      'dowód osobisty',
-      'numer dowodu',
-      'nr dowodu',
-      'dowodu osobistego',
-      'dowód',
-      'seria i numer dowodu',
-    ],
+    words: ['dowód osobisty', 'numer dowodu', 'nr dowodu', 'dowodu osobistego', 'dowód', 'seria i numer dowodu'],
     tests: ['ABS123456'],
     source: 'Ministerstwo Spraw Wewnętrznych, numer dowodu; weights 7, 3, 1 (from memory)',
     passing: ['dowód osobisty IFH320694', 'numer dowodu: OOJ999789', 'nr dowodu NVN032334'],
@@ -579,13 +455,7 @@ export const EUROPE_EAST = [
     steps: [
       { check: 'within', of: [0, 1], least: 1, most: 9 },
       { check: 'date', order: 'yymmdd', at: 1 },
-      {
-        check: 'any',
-        of: [
-          [{ check: 'within', of: [7, 9], least: 1, most: 48 }],
-          [{ check: 'one-of', of: [7, 9], values: ['51', '52', '70', '80', '81', '82', '83'] }],
-        ],
-      },
+      { check: 'any', of: [[{ check: 'within', of: [7, 9], least: 1, most: 48 }], [{ check: 'one-of', of: [7, 9], values: ['51', '52', '70', '80', '81', '82', '83'] }]] },
       { check: 'weighted', weights: [2, 7, 9, 1, 4, 6, 3, 5, 8, 2, 7, 9], modulus: 11, ten: '1' },
     ],
     words: ['cnp', 'cod numeric personal', 'c.n.p'],
@@ -612,34 +482,13 @@ export const EUROPE_EAST = [
           ],
           [
             { check: 'one-of', of: [0, 2], values: ['RO'] },
-            {
-              check: 'any',
-              of: [6, 7, 8, 9, 10].map((length) => [
-                { check: 'length', of: [length + 2] } as const,
-                {
-                  check: 'weighted',
-                  weights: [7, 5, 3, 2, 1, 7, 5, 3, 2].slice(10 - length),
-                  modulus: 11,
-                  times: 10,
-                  ten: '0',
-                  from: 2,
-                  at: length + 1,
-                } as const,
-              ]),
-            },
+            { check: 'any', of: [6, 7, 8, 9, 10].map((length) => [{ check: 'length', of: [length + 2] } as const, { check: 'weighted', weights: [7, 5, 3, 2, 1, 7, 5, 3, 2].slice(10 - length), modulus: 11, times: 10, ten: '0', from: 2, at: length + 1 } as const]) },
           ],
         ],
       },
     ],
     weights: { structure: 0, check: 2.3, shape: -7.5 },
-    words: [
-      'cui',
-      'cif',
-      'cod fiscal',
-      'cod unic de înregistrare',
-      'cod de înregistrare fiscală',
-      'vat number',
-    ],
+    words: ['cui', 'cif', 'cod fiscal', 'cod unic de înregistrare', 'cod de înregistrare fiscală', 'vat number'],
     tests: ['18547290'],
     source: 'ANAF, cod unic de înregistrare; control number 753217532',
     passing: ['cui 251073610', 'cif: RO895550', 'cod fiscal RO820400'],
@@ -663,22 +512,8 @@ export const EUROPE_EAST = [
           ],
           [
             { check: 'length', of: [12] },
-            {
-              check: 'weighted',
-              weights: [7, 2, 4, 10, 3, 5, 9, 4, 6, 8],
-              from: 0,
-              at: 10,
-              modulus: 11,
-              ten: '0',
-            },
-            {
-              check: 'weighted',
-              weights: [3, 7, 2, 4, 10, 3, 5, 9, 4, 6, 8],
-              from: 0,
-              at: 11,
-              modulus: 11,
-              ten: '0',
-            },
+            { check: 'weighted', weights: [7, 2, 4, 10, 3, 5, 9, 4, 6, 8], from: 0, at: 10, modulus: 11, ten: '0' },
+            { check: 'weighted', weights: [3, 7, 2, 4, 10, 3, 5, 9, 4, 6, 8], from: 0, at: 11, modulus: 11, ten: '0' },
           ],
         ],
       },
@@ -721,11 +556,7 @@ export const EUROPE_EAST = [
     words: ['огрн', 'ogrn', 'основной государственный регистрационный номер'],
     tests: ['1027700132195'],
     source: 'Приказ Минфина 165н, ОГРН (from memory)',
-    passing: [
-      'огрн 5353107800909',
-      'ogrn: 1956295239404',
-      'основной государственный регистрационный номер 5831359663107',
-    ],
+    passing: ['огрн 5353107800909', 'ogrn: 1956295239404', 'основной государственный регистрационный номер 5831359663107'],
     nearMisses: ['огрн 5611377818146', 'огрн 5139642018688', 'order number 1202519357149'],
   }),
   define({
@@ -754,13 +585,7 @@ export const EUROPE_EAST = [
       { check: 'within', of: [0, 5], least: 1, most: 47000 },
       { check: 'weighted', weights: [-1, 5, 7, 9, 4, 6, 10, 5, 7], modulus: 11, ten: '0' },
     ],
-    words: [
-      'рнокпп',
-      'іпн',
-      'ідентифікаційний код',
-      'реєстраційний номер облікової картки',
-      'ідентифікаційний номер',
-    ],
+    words: ['рнокпп', 'іпн', 'ідентифікаційний код', 'реєстраційний номер облікової картки', 'ідентифікаційний номер'],
     tests: ['1759013776'],
     source: 'Державна податкова служба, РНОКПП (from memory)',
     passing: ['рнокпп 1624795194', 'іпн: 1428843992', 'ідентифікаційний код 1177500419'],
@@ -779,30 +604,12 @@ export const EUROPE_EAST = [
         check: 'any',
         of: [
           [
-            {
-              check: 'any',
-              of: [
-                [{ check: 'within', of: [0, 1], least: 0, most: 2 }],
-                [{ check: 'within', of: [0, 1], least: 6, most: 9 }],
-              ],
-            },
-            {
-              check: 'weighted',
-              weights: [1, 2, 3, 4, 5, 6, 7],
-              again: [3, 4, 5, 6, 7, 8, 9],
-              modulus: 11,
-              ten: '0',
-            },
+            { check: 'any', of: [[{ check: 'within', of: [0, 1], least: 0, most: 2 }], [{ check: 'within', of: [0, 1], least: 6, most: 9 }]] },
+            { check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7], again: [3, 4, 5, 6, 7, 8, 9], modulus: 11, ten: '0' },
           ],
           [
             { check: 'within', of: [0, 1], least: 3, most: 5 },
-            {
-              check: 'weighted',
-              weights: [7, 1, 2, 3, 4, 5, 6],
-              again: [9, 3, 4, 5, 6, 7, 8],
-              modulus: 11,
-              ten: '0',
-            },
+            { check: 'weighted', weights: [7, 1, 2, 3, 4, 5, 6], again: [9, 3, 4, 5, 6, 7, 8], modulus: 11, ten: '0' },
           ],
         ],
       },

@@ -1,16 +1,7 @@
 import { define } from '../define.js';
 
-const PERSONAL_TWO_CHECKS = {
-  k1: [3, 7, 6, 1, 8, 9, 4, 5, 2],
-  k2: [5, 4, 3, 2, 7, 6, 5, 4, 3, 2],
-} as const;
-const BALTIC = {
-  check: 'weighted',
-  weights: [1, 2, 3, 4, 5, 6, 7, 8, 9, 1],
-  again: [3, 4, 5, 6, 7, 8, 9, 1, 2, 3],
-  modulus: 11,
-  ten: '0',
-} as const;
+const PERSONAL_TWO_CHECKS = { k1: [3, 7, 6, 1, 8, 9, 4, 5, 2], k2: [5, 4, 3, 2, 7, 6, 5, 4, 3, 2] } as const;
+const BALTIC = { check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7, 8, 9, 1], again: [3, 4, 5, 6, 7, 8, 9, 1, 2, 3], modulus: 11, ten: '0' } as const;
 
 /** Denmark, Finland, Iceland, Norway, Sweden, Estonia, Latvia, Lithuania: people, companies, health. */
 export const EUROPE_NORTH = [
@@ -67,10 +58,7 @@ export const EUROPE_NORTH = [
     shapes: ['9{6}-999X', '9{6}+999X', '9{6}A999X'],
     steps: [
       { check: 'date', order: 'ddmmyy', at: 0 },
-      {
-        check: 'any',
-        of: [[{ check: 'length', of: [10] }], [{ check: 'made-of', of: [6, 7], characters: 'ABCDEFUVWXY' }]],
-      },
+      { check: 'any', of: [[{ check: 'length', of: [10] }], [{ check: 'made-of', of: [6, 7], characters: 'ABCDEFUVWXY' }]] },
       {
         check: 'remainder',
         parts: [
@@ -82,14 +70,7 @@ export const EUROPE_NORTH = [
       },
     ],
     weights: { shape: -4 },
-    words: [
-      'henkilötunnus',
-      'hetu',
-      'sotu',
-      'personbeteckning',
-      'henkilötunnukseni',
-      'personal identity code',
-    ],
+    words: ['henkilötunnus', 'hetu', 'sotu', 'personbeteckning', 'henkilötunnukseni', 'personal identity code'],
     tests: ['131052308T'],
     source: 'Digital and Population Data Services Agency, The personal identity code',
     passing: ['henkilötunnus 150304+390P', 'hetu: 031062E9643', 'sotu 220561Y263E'],
@@ -101,8 +82,7 @@ export const EUROPE_NORTH = [
     also: ['Y-tunnus', 'FO-nummer'],
     kind: 'tax',
     countries: ['FI'],
-    about:
-      'Seven digits, a hyphen and a check digit; without the hyphen after FI the number for value added tax.',
+    about: 'Seven digits, a hyphen and a check digit; without the hyphen after FI the number for value added tax.',
     shapes: ['9{7}-9', "'FI'9{8}"],
     steps: [
       {
@@ -114,14 +94,7 @@ export const EUROPE_NORTH = [
           ],
           [
             { check: 'length', of: [10] },
-            {
-              check: 'weighted',
-              weights: [7, 9, 10, 5, 8, 4, 2],
-              from: 2,
-              at: 9,
-              modulus: 11,
-              complement: true,
-            },
+            { check: 'weighted', weights: [7, 9, 10, 5, 8, 4, 2], from: 2, at: 9, modulus: 11, complement: true },
           ],
         ],
       },
@@ -184,11 +157,7 @@ export const EUROPE_NORTH = [
     words: ['organisasjonsnummer', 'orgnr', 'org.nr', 'org nr', 'foretaksnummer', 'mva'],
     source: 'Brønnøysundregistrene, organisasjonsnummer (from memory)',
     passing: ['organisasjonsnummer 864998429MVA', 'orgnr: 984 212 143 MVA', 'org.nr 867 209 336 MVA'],
-    nearMisses: [
-      'organisasjonsnummer 829105331',
-      'organisasjonsnummer 877002660MVA',
-      'order number 941459056',
-    ],
+    nearMisses: ['organisasjonsnummer 829105331', 'organisasjonsnummer 877002660MVA', 'order number 941459056'],
   }),
   define({
     id: 'se-personal',
@@ -200,10 +169,7 @@ export const EUROPE_NORTH = [
     shapes: ['9{6}-9999', '9{6}+9999', '9{8}-9999', '9{10}', '9{12}'],
     steps: [
       { check: 'date', order: 'yymmdd', at: -10, dayOffsets: [0, 60] },
-      {
-        check: 'any',
-        of: [[{ check: 'length', of: [10] }], [{ check: 'one-of', of: [0, 2], values: ['18', '19', '20'] }]],
-      },
+      { check: 'any', of: [[{ check: 'length', of: [10] }], [{ check: 'one-of', of: [0, 2], values: ['18', '19', '20'] }]] },
       { check: 'luhn', of: [-10, 0] },
     ],
     words: ['personnummer', 'personnr', 'pnr', 'samordningsnummer', 'swedish personal number'],
@@ -224,11 +190,7 @@ export const EUROPE_NORTH = [
       {
         check: 'any',
         of: [
-          [
-            { check: 'length', of: [10] },
-            { check: 'within', of: [2, 4], least: 20, most: 99 },
-            { check: 'luhn' },
-          ],
+          [{ check: 'length', of: [10] }, { check: 'within', of: [2, 4], least: 20, most: 99 }, { check: 'luhn' }],
           [
             { check: 'length', of: [14] },
             { check: 'luhn', of: [2, 12] },
@@ -237,22 +199,10 @@ export const EUROPE_NORTH = [
         ],
       },
     ],
-    words: [
-      'organisationsnummer',
-      'orgnr',
-      'org.nr',
-      'org nr',
-      'momsregistreringsnummer',
-      'momsnummer',
-      'vat-nummer',
-    ],
+    words: ['organisationsnummer', 'orgnr', 'org.nr', 'org nr', 'momsregistreringsnummer', 'momsnummer', 'vat-nummer'],
     source: 'Skatteverket SKV 709, Organisationsnummer',
     passing: ['organisationsnummer 1649762091', 'orgnr: 828116-8487', 'org.nr SE019136734101'],
-    nearMisses: [
-      'organisationsnummer SE271511395401',
-      'organisationsnummer SE904936747901',
-      'order number 144424-8627',
-    ],
+    nearMisses: ['organisationsnummer SE271511395401', 'organisationsnummer SE904936747901', 'order number 144424-8627'],
   }),
   define({
     id: 'ee-personal',
@@ -262,11 +212,7 @@ export const EUROPE_NORTH = [
     countries: ['EE'],
     about: 'Century and sex, date of birth, three digits, a check digit.',
     shapes: ['9{11}'],
-    steps: [
-      { check: 'within', of: [0, 1], least: 1, most: 8 },
-      { check: 'date', order: 'yymmdd', at: 1 },
-      BALTIC,
-    ],
+    steps: [{ check: 'within', of: [0, 1], least: 1, most: 8 }, { check: 'date', order: 'yymmdd', at: 1 }, BALTIC],
     words: ['isikukood', 'isikukoodi', 'personal code', 'ik'],
     tests: ['37605030299'],
     source: 'Estonian standard EVS 585:2007',
@@ -321,11 +267,7 @@ export const EUROPE_NORTH = [
     countries: ['LT'],
     about: 'Century and sex, date of birth, three digits, a check digit.',
     shapes: ['9{11}'],
-    steps: [
-      { check: 'within', of: [0, 1], least: 1, most: 8 },
-      { check: 'date', order: 'yymmdd', at: 1 },
-      BALTIC,
-    ],
+    steps: [{ check: 'within', of: [0, 1], least: 1, most: 8 }, { check: 'date', order: 'yymmdd', at: 1 }, BALTIC],
     words: ['asmens kodas', 'asmens kodo', 'asmens kodą', 'personal code', 'ak'],
     tests: ['33309240064'],
     source: 'Registrų centras, asmens kodas (from memory)',

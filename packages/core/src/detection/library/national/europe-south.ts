@@ -1,15 +1,9 @@
 import { define } from '../define.js';
 
 /** Values of letters and digits at odd places of the Italian tax code (D.M. 23 December 1976). */
-const ITALIAN_ODD = [
-  1, 0, 5, 7, 9, 13, 15, 17, 19, 21, 1, 0, 5, 7, 9, 13, 15, 17, 19, 21, 2, 4, 18, 20, 11, 3, 6, 8, 12, 14, 16,
-  10, 22, 25, 24, 23,
-];
+const ITALIAN_ODD = [1, 0, 5, 7, 9, 13, 15, 17, 19, 21, 1, 0, 5, 7, 9, 13, 15, 17, 19, 21, 2, 4, 18, 20, 11, 3, 6, 8, 12, 14, 16, 10, 22, 25, 24, 23];
 /** At even places digits count as they are and letters by their place from 0. */
-const EVEN = [
-  0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21,
-  22, 23, 24, 25,
-];
+const EVEN = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25];
 const DIGITS_ONLY = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9];
 const SPANISH_LETTERS = 'TRWAGMYFPDXBNJZSQVHLCKE';
 
@@ -42,11 +36,7 @@ export const EUROPE_SOUTH = [
     weights: { shape: -6.5 },
     words: ['nrt', 'número de registre tributari'],
     source: 'Departament de Tributs i de Fronteres, NRT (shape; from memory)',
-    passing: [
-      'nrt C-660990-R',
-      'número de registre tributari: O-408107-I',
-      'número de registre tributari L-940107-B',
-    ],
+    passing: ['nrt C-660990-R', 'número de registre tributari: O-408107-I', 'número de registre tributari L-940107-B'],
     nearMisses: ['order number F147810D', 'nrt U568272Z7734', 'U568272Z'],
   }),
   define({
@@ -63,12 +53,7 @@ export const EUROPE_SOUTH = [
         of: [
           [
             { check: 'length', of: [9] },
-            {
-              check: 'place-values',
-              odd: [1, 0, 5, 7, 9, 13, 15, 17, 19, 21],
-              even: DIGITS_ONLY,
-              modulus: 26,
-            },
+            { check: 'place-values', odd: [1, 0, 5, 7, 9, 13, 15, 17, 19, 21], even: DIGITS_ONLY, modulus: 26 },
           ],
           [
             { check: 'length', of: [11] },
@@ -117,14 +102,7 @@ export const EUROPE_SOUTH = [
           ],
           [
             { check: 'length', of: [11] },
-            {
-              check: 'weighted',
-              weights: [256, 128, 64, 32, 16, 8, 4, 2],
-              from: 2,
-              at: 10,
-              modulus: 11,
-              ten: '0',
-            },
+            { check: 'weighted', weights: [256, 128, 64, 32, 16, 8, 4, 2], from: 2, at: 10, modulus: 11, ten: '0' },
           ],
         ],
       },
@@ -156,16 +134,8 @@ export const EUROPE_SOUTH = [
     words: ['codice fiscale', 'cod. fiscale', 'cod fisc', 'c.f', 'cf', 'codice fiscale italiano'],
     tests: ['RCCMNL83S18D969H', 'RSSMRA85T10A562S'],
     source: 'D.M. 23 dicembre 1976, codice fiscale',
-    passing: [
-      'codice fiscale LBD PVI N2E8T R880N',
-      'cod. fiscale: ICN RWX T6S94 DSL0Y',
-      'cod fisc CPJOPU8TE8TC4L8G',
-    ],
-    nearMisses: [
-      'codice fiscale RCB UAH 9TH73 D292W',
-      'codice fiscale VJEWLP7TMR1WRM7P',
-      'order number VDLHOVLRDUNMT45L',
-    ],
+    passing: ['codice fiscale LBD PVI N2E8T R880N', 'cod. fiscale: ICN RWX T6S94 DSL0Y', 'cod fisc CPJOPU8TE8TC4L8G'],
+    nearMisses: ['codice fiscale RCB UAH 9TH73 D292W', 'codice fiscale VJEWLP7TMR1WRM7P', 'order number VDLHOVLRDUNMT45L'],
   }),
   define({
     id: 'it-vat',
@@ -177,13 +147,7 @@ export const EUROPE_SOUTH = [
     shapes: ['9{11}', "'IT'9{11}", "'IT' 9{11}"],
     steps: [
       { check: 'luhn', of: [-11, 0] },
-      {
-        check: 'any',
-        of: [
-          [{ check: 'within', of: [-4, -1], least: 1, most: 121 }],
-          [{ check: 'one-of', of: [-4, -1], values: ['888', '999'] }],
-        ],
-      },
+      { check: 'any', of: [[{ check: 'within', of: [-4, -1], least: 1, most: 121 }], [{ check: 'one-of', of: [-4, -1], values: ['888', '999'] }]] },
     ],
     words: ['partita iva', 'p.iva', 'p. iva', 'p.i', 'piva', 'iva', 'vat number'],
     tests: ['00743110157'],
@@ -206,20 +170,7 @@ export const EUROPE_SOUTH = [
     passing: ['identity card 644030Z', 'id card: 638875A', 'karta tal-identita 33873B'],
     nearMisses: ['order number 6904162M', 'identity card 99850L7734', '99850L'],
   }),
-  define({
-    id: 'mt-vat',
-    name: 'Value added tax number, Malta',
-    kind: 'tax',
-    countries: ['MT'],
-    about: 'MT and eight digits.',
-    shapes: ["'MT'9{8}", "'MT' 9999-9999"],
-    steps: [{ check: 'total', weights: [3, 4, 6, 7, 8, 9, 10, 1], modulus: 37, equals: [0], from: 2 }],
-    words: ['vat', 'vat number', 'vat no', 'vat reg'],
-    tests: ['MT11679112'],
-    source: 'Commissioner for Revenue, modulus 37 (from memory)',
-    passing: ['vat MT 5405-6745', 'vat number: MT65595361', 'vat no MT39238973'],
-    nearMisses: ['vat MT 3633-5042', 'vat MT33284037', 'order number MT89428771'],
-  }),
+  define({ id: 'mt-vat', name: 'Value added tax number, Malta', kind: 'tax', countries: ['MT'], about: 'MT and eight digits.', shapes: ["'MT'9{8}", "'MT' 9999-9999"], steps: [{ check: 'total', weights: [3, 4, 6, 7, 8, 9, 10, 1], modulus: 37, equals: [0], from: 2 }], words: ['vat', 'vat number', 'vat no', 'vat reg'], tests: ['MT11679112'], source: 'Commissioner for Revenue, modulus 37 (from memory)', passing: ['vat MT 5405-6745', 'vat number: MT65595361', 'vat no MT39238973'], nearMisses: ['vat MT 3633-5042', 'vat MT33284037', 'order number MT89428771'] }),
   define({
     id: 'pt-tax',
     name: 'Tax number, Portugal (NIF)',
@@ -239,28 +190,13 @@ export const EUROPE_SOUTH = [
           ],
           [
             { check: 'length', of: [11] },
-            {
-              check: 'weighted',
-              weights: [9, 8, 7, 6, 5, 4, 3, 2],
-              from: 2,
-              at: 10,
-              modulus: 11,
-              complement: true,
-              ten: '0',
-            },
+            { check: 'weighted', weights: [9, 8, 7, 6, 5, 4, 3, 2], from: 2, at: 10, modulus: 11, complement: true, ten: '0' },
           ],
         ],
       },
     ],
     weights: { structure: 0, check: 2.3 },
-    words: [
-      'nif',
-      'número de contribuinte',
-      'contribuinte',
-      'nipc',
-      'número de identificação fiscal',
-      'contribuinte nº',
-    ],
+    words: ['nif', 'número de contribuinte', 'contribuinte', 'nipc', 'número de identificação fiscal', 'contribuinte nº'],
     tests: ['501964843'],
     source: 'Autoridade Tributária, NIF modulus 11 (from memory)',
     passing: ['nif 583232035', 'número de contribuinte: 275039013', 'contribuinte PT905671864'],
@@ -279,26 +215,11 @@ export const EUROPE_SOUTH = [
       { check: 'special', method: 'portuguese-card' },
     ],
     weights: { shape: -5.5 },
-    words: [
-      'cartão de cidadão',
-      'cartão do cidadão',
-      'número do cartão de cidadão',
-      'nº cc',
-      'bilhete de identidade',
-      'cc',
-    ],
+    words: ['cartão de cidadão', 'cartão do cidadão', 'número do cartão de cidadão', 'nº cc', 'bilhete de identidade', 'cc'],
     tests: ['000000000ZZ4'],
     source: 'Agência para a Modernização Administrativa, validação do número de documento',
-    passing: [
-      'cartão de cidadão 87261448-4-R09',
-      'cartão do cidadão: 43017098 7Q47',
-      'número do cartão de cidadão 7523705495S2',
-    ],
-    nearMisses: [
-      'cartão de cidadão 43784164-5-XR2',
-      'cartão de cidadão 93609180 7LY5',
-      'order number 76272956 2 9B2',
-    ],
+    passing: ['cartão de cidadão 87261448-4-R09', 'cartão do cidadão: 43017098 7Q47', 'número do cartão de cidadão 7523705495S2'],
+    nearMisses: ['cartão de cidadão 43784164-5-XR2', 'cartão de cidadão 93609180 7LY5', 'order number 76272956 2 9B2'],
   }),
   define({
     id: 'pt-social',
@@ -310,19 +231,9 @@ export const EUROPE_SOUTH = [
     shapes: ['9{11}'],
     steps: [
       { check: 'one-of', of: [0, 1], values: ['1', '2'] },
-      {
-        check: 'weighted',
-        weights: [29, 23, 19, 17, 13, 11, 7, 5, 3, 2],
-        modulus: 10,
-        results: '9876543210',
-      },
+      { check: 'weighted', weights: [29, 23, 19, 17, 13, 11, 7, 5, 3, 2], modulus: 10, results: '9876543210' },
     ],
-    words: [
-      'niss',
-      'número de segurança social',
-      'segurança social',
-      'número de identificação da segurança social',
-    ],
+    words: ['niss', 'número de segurança social', 'segurança social', 'número de identificação da segurança social'],
     source: 'Segurança Social, NISS (from memory)',
     passing: ['niss 21972594779', 'número de segurança social: 12147925113', 'segurança social 14449211168'],
     nearMisses: ['niss 26484171332', 'niss 24270103821', 'order number 29401618654'],
@@ -421,24 +332,9 @@ export const EUROPE_SOUTH = [
         ],
       },
     ],
-    words: [
-      'seguridad social',
-      'número de la seguridad social',
-      'número de seguridad social',
-      'nuss',
-      'naf',
-      'afiliación',
-    ],
+    words: ['seguridad social', 'número de la seguridad social', 'número de seguridad social', 'nuss', 'naf', 'afiliación'],
     source: 'Tesorería General de la Seguridad Social, modulus 97 (from memory)',
-    passing: [
-      'seguridad social 07 01173708 90',
-      'número de la seguridad social: 57/08443010/00',
-      'número de seguridad social 28 01406144 69',
-    ],
-    nearMisses: [
-      'seguridad social 20/01723563/45',
-      'seguridad social 150604884543',
-      'order number 400071245125',
-    ],
+    passing: ['seguridad social 07 01173708 90', 'número de la seguridad social: 57/08443010/00', 'número de seguridad social 28 01406144 69'],
+    nearMisses: ['seguridad social 20/01723563/45', 'seguridad social 150604884543', 'order number 400071245125'],
   }),
 ];

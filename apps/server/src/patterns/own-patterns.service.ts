@@ -1,0 +1,28 @@
+import { type OwnPattern, type PatternId, READY_PATTERNS } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { Repository } from 'typeorm';
+import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
+import { OwnPatternEntity } from './own-pattern.entity.js';
+import { toAdjusted, toWordList } from './pattern.mapper.js';
+
+/** Everything that the organisation adds to the ready library, as it is being written. */
+@Injectable()
+export class OwnPatternsService {
+  constructor(
+    @InjectRepository(OwnPatternEntity) private readonly lists: Repository<OwnPatternEntity>,
+    @InjectRepository(AdjustedPatternEntity) private readonly adjusted: Repository<AdjustedPatternEntity>,
+  ) {}
+
+  async drafts(): Promise<OwnPattern[]> {
+    const lists = await this.lists.find({ order: { name: 'ASC' } });
+    const adjusted = await this.adjusted.find({ order: { id: 'ASC' } });
+    return [
+      ...lists.map(toWordList),
+      ...adjusted.flatMap((entity) => {
+        const ready = READY_PATTERNS.find((pattern) => pattern.id === (entity.id as PatternId));
+        return ready ? [toAdjusted(entity, ready)] : [];
+      }),
+    ];
+  }
+}
