@@ -79,3 +79,11 @@ export function ensureCommandsBuilt() {
     await step('Compiling', TSC, ['-b', 'apps/cli']);
   });
 }
+
+/** Builds the benchmarks and what they measure. */
+export function ensureBenchmarksBuilt() {
+  return whenChanged('benchmarks', async () => {
+    say('Building the benchmarks …');
+    await step('Compiling', TSC, ['-b', 'bench']);
+  });
+}

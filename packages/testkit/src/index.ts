@@ -3,3 +3,5 @@ export { cardNumber, grouped, ibanNumber, luhnDigit, passportLines } from './num
 export { chance, type Chance } from './random.js';
 export { zipBomb, zipFile } from './zip.js';
 export { oneDigitOff, transposed, valueOf } from './values.js';
+export { corpusMails, type CorpusMail } from './mails.js';
+export { sentencesFor } from './sentences.js';

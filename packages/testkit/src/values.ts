@@ -17,11 +17,13 @@ export function valueOf(pattern: ReadyPattern, random: Chance): string {
   for (let round = 0; round < MOST_TRIES; round += 1) {
     const variant = random.pick(variants);
     const units: string[] = [];
+    const masks: number[] = [];
     for (const group of variant.groups) {
       const length = random.whole(group.least, group.most);
       for (let place = 0; place < length; place += 1) {
         const exact = group.exact[place] ?? 0;
         const mask = group.masks[place] ?? DIGIT;
+        masks.push(mask);
         const set = exact
           ? String.fromCharCode(exact)
           : (mask & DIGIT ? DIGITS : '') + (mask & CAPITAL ? CAPITALS : '');
@@ -29,6 +31,9 @@ export function valueOf(pattern: ReadyPattern, random: Chance): string {
       }
     }
     fill(units, pattern.steps, random);
+    // What the steps put in may not suit this way of writing: letters where it has digits.
+    if (units.some((unit, place) => ((masks[place] ?? 0) & (/\d/.test(unit) ? DIGIT : CAPITAL)) === 0))
+      continue;
     if (!passes(units.join(''))) continue;
     return write(variant, units);
   }
@@ -113,7 +118,7 @@ function fill(units: string[], steps: readonly CheckStep[], random: Chance): voi
 /** The same value with one digit, not the first of it, raised by one: a typing error. */
 export function oneDigitOff(value: string, random: Chance): string {
   const places = [...value].flatMap((unit, index) => (/\d/.test(unit) ? [index] : []));
-  const at = random.pick(places.slice(1));
+  const at = random.pick(places.length > 1 ? places.slice(1) : places);
   return value.slice(0, at) + String((Number(value[at]) + 1) % 10) + value.slice(at + 1);
 }
 

@@ -1,4 +1,3 @@
-import type { PatternId } from '../shared/brand.js';
 import type { SearchText } from '../text/search-text.js';
 import { LIST, type Tables } from '../text/tables.js';
 import {
@@ -14,9 +13,9 @@ import {
 import { NEIGHBOUR_BOUNDS, WORD_WINDOW } from './evidence.js';
 import type { FastScan } from './fast-scan.js';
 import { GrowingNumbers } from './growing.js';
-import type { Survivor } from './passed.js';
+import type { Passed, Survivor } from './passed.js';
 import { baseSum, type Prepared } from './prepared.js';
-import type { ShapeReading } from './shape-index.js';
+import { newReading, readShape, type ShapeReading, type SharedShape } from './shape-index.js';
 import type { TriggerHit } from './triggers.js';
 
 /** Words and values further apart than this have nothing to do with each other: the window and the longest phrase. */
@@ -37,18 +36,40 @@ interface HeadingWords {
   readonly words: readonly number[];
 }
 
-/** Values that passed their checks, waiting for the text around them; what can never be certain enough is let go. */
+/** What stands at the place that is being decided about. */
+interface Standing {
+  readonly start: number;
+  readonly end: number;
+  readonly line: number;
+  readonly column: number;
+  readonly block: number;
+  readonly heading: HeadingWords | null;
+  /** Units in which words count: the row in a table, else the whole text. */
+  readonly from: number;
+  readonly to: number;
+  /** First word that may be near, and whether there is one at all. */
+  readonly firstWord: number;
+  readonly words: boolean;
+}
+
+/** Number that stands for a value that a trigger led to. */
+const BY_TRIGGER = -1;
+
+/**
+ * Places where shapes stand, waiting for the text around them. Only then are check digits computed, and only for
+ * patterns that something speaks for or that need nothing to speak for them: most numbers of most texts have no word
+ * near them that means anything to any of fifty patterns of their shape.
+ */
 export class CandidateQueue {
-  survivors: Survivor[] = [];
+  private survivors: Survivor[] = [];
   private readonly starts = new GrowingNumbers();
   private readonly ends = new GrowingNumbers();
-  private readonly owners = new GrowingNumbers();
+  private readonly shapes = new GrowingNumbers();
   private readonly lines = new GrowingNumbers();
   private readonly columns = new GrowingNumbers();
-  private readonly slots = new GrowingNumbers();
-  private readonly grouped = new GrowingNumbers();
-  private readonly canonicals = new Map<number, string>();
+  private triggers = new Map<number, TriggerHit>();
   private dropped = 0;
+  private readonly reading: ShapeReading = newReading();
 
   private readonly wordNumbers = new GrowingNumbers();
   private readonly wordStarts = new GrowingNumbers();
@@ -58,7 +79,8 @@ export class CandidateQueue {
   private readonly lastEnd: Int32Array;
   private readonly lastShaped: Int32Array;
   private readonly lastPassed: Int32Array;
-  private readonly lastQueued: Int32Array;
+  /** Place among the survivors of the value that passed last, or -1 where it was let go. */
+  private readonly lastKept: Int32Array;
   private readonly kept: Int32Array;
 
   private slotShaped = new GrowingNumbers();
@@ -77,7 +99,7 @@ export class CandidateQueue {
     this.lastEnd = new Int32Array(count);
     this.lastShaped = new Int32Array(count);
     this.lastPassed = new Int32Array(count);
-    this.lastQueued = new Int32Array(count);
+    this.lastKept = new Int32Array(count);
     this.kept = new Int32Array(count);
     this.slotOfColumn = new Int32Array(count * MOST_COLUMNS);
     this.slotBlock = new Int32Array(count * MOST_COLUMNS).fill(-1);
@@ -94,19 +116,10 @@ export class CandidateQueue {
     this.tables = tables;
     this.most = most;
     this.survivors = [];
-    for (const numbers of [
-      this.starts,
-      this.ends,
-      this.owners,
-      this.lines,
-      this.columns,
-      this.slots,
-      this.grouped,
-    ])
-      numbers.length = 0;
+    for (const numbers of [this.starts, this.ends, this.shapes, this.lines, this.columns]) numbers.length = 0;
     for (const numbers of [this.wordNumbers, this.wordStarts, this.wordEnds, this.wordRuns])
       numbers.length = 0;
-    this.canonicals.clear();
+    this.triggers.clear();
     this.headings.clear();
     this.dropped = 0;
     this.lastEnd.fill(0);
@@ -140,76 +153,34 @@ export class CandidateQueue {
     if (this.headings.size > MOST_TABLES) this.forgetTables(line);
   }
 
-  /** A place where a shape stands, passing or not. */
-  shaped(prepared: Prepared, reading: ShapeReading, passes: boolean): void {
-    const { index } = prepared;
-    const { start, end } = reading;
-    const again = this.lastPassed[index] === start;
-    if (!again && this.lastEnd[index]! > start) return;
-    const slot = this.slotOf(index, reading.line, reading.column);
-    if (this.lastShaped[index] !== start) {
-      this.lastShaped[index] = start;
-      this.slotShaped.values[slot]! += 1;
-    }
-    if (!passes) return;
-    if (again) {
-      this.lengthen(index, reading);
-      return;
-    }
-    this.slotPassing.values[slot]! += 1;
-    this.push(prepared, {
-      start,
-      end,
-      line: reading.line,
-      column: reading.column,
-      slot,
-      grouped: reading.grouped,
-    });
-  }
-
-  /** Of two ways of reading a value from the same start the longer one counts. */
-  private lengthen(index: number, reading: ShapeReading): void {
-    const place = this.lastQueued[index]! - this.dropped;
-    if (reading.end <= this.ends.values[place]!) return;
-    this.ends.values[place] = reading.end;
-    this.grouped.values[place] = reading.grouped ? 1 : 0;
-    this.lastEnd[index] = reading.end;
+  /** A place where a shape stands. */
+  shaped(shape: SharedShape, reading: ShapeReading): void {
+    this.push(shape.number, reading.start, reading.end);
+    this.lines.push(reading.line);
+    this.columns.push(reading.column);
   }
 
   /** A value that a trigger led to. */
   triggered(hit: TriggerHit, line: number): void {
-    const { index } = hit.prepared;
-    if (this.lastEnd[index]! > hit.start) return;
     const block = this.tables.blockOf[line] ?? 0;
-    const column = block === 0 ? 0 : (this.tables.cellAt(hit.start, line)?.column ?? 0);
-    const slot = this.slotOf(index, line, column);
-    this.slotShaped.values[slot]! += 1;
-    if (!hit.passes) return;
-    this.slotPassing.values[slot]! += 1;
-    this.canonicals.set(this.starts.length + this.dropped, hit.canonical);
-    this.push(hit.prepared, { start: hit.start, end: hit.end, line, column, slot, grouped: false });
+    this.triggers.set(this.starts.length + this.dropped, hit);
+    this.push(BY_TRIGGER, hit.start, hit.end);
+    this.lines.push(line);
+    this.columns.push(block === 0 ? 0 : this.tables.columnOf(hit.start, line));
   }
 
   flushIfFull(position: number): void {
     if (this.starts.length >= WAITING) this.flush(position);
   }
 
-  /** Decides about every value whose surroundings end before `position`. */
+  /** Decides about every place whose surroundings end before `position`. */
   flush(position: number): void {
     let decided = 0;
     while (decided < this.starts.length && this.ends.values[decided]! + REACH < position) {
       this.decide(decided);
       decided += 1;
     }
-    for (const numbers of [
-      this.starts,
-      this.ends,
-      this.owners,
-      this.lines,
-      this.columns,
-      this.slots,
-      this.grouped,
-    ])
+    for (const numbers of [this.starts, this.ends, this.shapes, this.lines, this.columns])
       numbers.dropFirst(decided);
     this.dropped += decided;
     const oldest = this.starts.length > 0 ? this.starts.values[0]! : position;
@@ -218,35 +189,23 @@ export class CandidateQueue {
       numbers.dropFirst(useless);
   }
 
-  /** Patterns that had more candidates than are kept. */
-  cutShort(): PatternId[] {
-    return this.scan.patterns
-      .filter(({ index }) => this.kept[index]! > this.most)
-      .map(({ pattern }) => pattern.id);
-  }
-
-  /** Other values in the same column or text, and how many of them pass; the value itself left out. */
-  neighbours(): (slot: number) => { shaped: number; passing: number } {
+  /** What may be found, once everything is decided. */
+  result(): Pick<Passed, 'survivors' | 'cutShort' | 'around'> {
     const shaped = this.slotShaped.values;
     const passing = this.slotPassing.values;
-    return (slot) => ({ shaped: shaped[slot]! - 1, passing: passing[slot]! - 1 });
+    return {
+      survivors: this.survivors,
+      cutShort: this.scan.patterns
+        .filter(({ index }) => this.kept[index]! > this.most)
+        .map(({ pattern }) => pattern.id),
+      around: ({ slot }) => ({ shaped: shaped[slot]! - 1, passing: passing[slot]! - 1 }),
+    };
   }
 
-  private push(
-    prepared: Prepared,
-    value: { start: number; end: number; line: number; column: number; slot: number; grouped: boolean },
-  ): void {
-    const { index } = prepared;
-    this.lastPassed[index] = value.start;
-    this.lastEnd[index] = value.end;
-    this.lastQueued[index] = this.starts.length + this.dropped;
-    this.starts.push(value.start);
-    this.ends.push(value.end);
-    this.owners.push(index);
-    this.lines.push(value.line);
-    this.columns.push(value.column);
-    this.slots.push(value.slot);
-    this.grouped.push(value.grouped ? 1 : 0);
+  private push(shape: number, start: number, end: number): void {
+    this.starts.push(start);
+    this.ends.push(end);
+    this.shapes.push(shape);
   }
 
   /** Tables above the oldest waiting value are done with. */
@@ -255,8 +214,7 @@ export class CandidateQueue {
     for (const block of this.headings.keys()) if (block < oldest && oldest !== 0) this.headings.delete(block);
   }
 
-  private slotOf(pattern: number, line: number, column: number): number {
-    const block = this.tables.blockOf[line] ?? 0;
+  private slotOf(pattern: number, block: number, column: number): number {
     if (block === 0) return pattern;
     const key = pattern * MOST_COLUMNS + Math.min(column, MOST_COLUMNS - 1);
     if (this.slotBlock[key] !== block + this.blockBase) {
@@ -269,29 +227,82 @@ export class CandidateQueue {
   }
 
   private decide(place: number): void {
-    const number = place + this.dropped;
-    const canonical = this.canonicals.get(number) ?? null;
-    if (canonical !== null) this.canonicals.delete(number);
-    const prepared = this.scan.patterns[this.owners.values[place]!]!;
-    const grouped = this.grouped.values[place] === 1;
-    const value = { start: this.starts.values[place]!, end: this.ends.values[place]! };
-    const line = this.lines.values[place]!;
-    const block = this.tables.blockOf[line] ?? 0;
-    const heading = block === 0 ? null : this.headingOf(block, this.columns.values[place]!);
-    const bounds =
-      heading === null || this.tables.kindOf(block) === LIST
-        ? { from: 0, to: this.search.units.length }
-        : { from: this.tables.lineStarts[line]!, to: this.tables.lineEnd(line) };
-    const { weights } = prepared.pattern;
-    const least = LEAST_SUM - NEIGHBOUR_BOUNDS.most - weights.usualCheck - baseSum(weights, grouped);
-    const near = this.wordsNear(prepared.index, value, bounds);
-    const role = heading === null ? NO_ROLE : this.headingRole(heading, prepared.index);
-    if (!near && role === NO_ROLE && least > 0) return;
-    if (this.kept[prepared.index]! >= this.most) {
-      this.kept[prepared.index]! += 1;
+    const standing = this.standingOf(place);
+    const number = this.shapes.values[place]!;
+    if (number === BY_TRIGGER) {
+      const hit = this.triggers.get(place + this.dropped);
+      this.triggers.delete(place + this.dropped);
+      if (hit) this.considerHit(hit, standing);
       return;
     }
-    const inside = canonical === null ? insideOf(this.search.units, value.start, value.end) : null;
+    const shape = this.scan.shapes.shared[number]!;
+    const told = standing.words || (standing.heading !== null && standing.heading.words.length > 0);
+    const owners = told ? shape.owners : shape.alone;
+    if (owners.length === 0) return;
+    this.reading.end = -1;
+    for (let index = 0; index < owners.length; index += 1) this.consider(owners[index]!, shape, standing);
+  }
+
+  private standingOf(place: number): Standing {
+    const start = this.starts.values[place]!;
+    const end = this.ends.values[place]!;
+    const line = this.lines.values[place]!;
+    const column = this.columns.values[place]!;
+    const block = this.tables.blockOf[line] ?? 0;
+    const heading =
+      block === 0 ? null : (this.headings.get(block)?.[Math.min(column, MOST_COLUMNS - 1)] ?? null);
+    const whole = heading === null || this.tables.kindOf(block) === LIST;
+    const from = whole ? 0 : this.tables.lineStarts[line]!;
+    const to = whole ? this.search.units.length : this.tables.lineEnd(line);
+    const firstWord = this.firstWordFrom(start - REACH);
+    const words = firstWord < this.wordRuns.length && this.wordRuns.values[firstWord]! <= end + REACH;
+    return { start, end, line, column, block, heading, from, to, firstWord, words };
+  }
+
+  /** One pattern at a place where its shape stands. */
+  private consider(prepared: Prepared, shape: SharedShape, standing: Standing): void {
+    const { index } = prepared;
+    const { start, end } = standing;
+    const again = this.lastPassed[index] === start;
+    if (again ? this.lastEnd[index]! >= end : this.lastEnd[index]! > start) return;
+    const near = standing.words ? this.wordsNear(index, standing) : null;
+    const role = standing.heading === null ? NO_ROLE : this.headingRole(standing.heading, index);
+    if (!near && role === NO_ROLE && !shape.alone.includes(prepared)) return;
+    const slot = this.slotOf(index, standing.block, standing.column);
+    if (this.lastShaped[index] !== start) {
+      this.lastShaped[index] = start;
+      this.slotShaped.values[slot]! += 1;
+    }
+    if (this.reading.end < 0) readShape(this.search.units, start + shape.prefix, shape.variant, this.reading);
+    if (!prepared.check.passes(this.reading.values, this.reading.length)) return;
+    if (!again) this.slotPassing.values[slot]! += 1;
+    const { grouped } = shape.variant;
+    this.keep({ prepared, standing, near, role, slot, grouped, canonical: null, again });
+  }
+
+  private considerHit(hit: TriggerHit, standing: Standing): void {
+    const { index } = hit.prepared;
+    if (this.lastEnd[index]! > hit.start) return;
+    const slot = this.slotOf(index, standing.block, standing.column);
+    this.slotShaped.values[slot]! += 1;
+    if (!hit.passes) return;
+    this.slotPassing.values[slot]! += 1;
+    const near = standing.words ? this.wordsNear(index, standing) : null;
+    const role = standing.heading === null ? NO_ROLE : this.headingRole(standing.heading, index);
+    const { prepared, canonical } = hit;
+    this.keep({ prepared, standing, near, role, slot, grouped: false, canonical, again: false });
+  }
+
+  /** Keeps a value that passed, unless its sum can never be enough. */
+  private keep(value: Keeping): void {
+    const { prepared, standing, near, role, slot, grouped, canonical, again } = value;
+    const { index } = prepared;
+    const { start, end, heading } = standing;
+    this.lastPassed[index] = start;
+    this.lastEnd[index] = end;
+    const previous = again ? this.lastKept[index]! : -1;
+    if (!again) this.lastKept[index] = -1;
+    const inside = canonical === null ? insideOf(this.search.units, start, end) : null;
     const context = {
       naming: near?.naming ?? null,
       supporting: near?.supporting ?? null,
@@ -299,28 +310,33 @@ export class CandidateQueue {
       heading: heading === null || role === NO_ROLE ? null : { text: heading.text, role },
       inside,
     };
-    if (mostSum(prepared, context) < least) return;
-    this.kept[prepared.index]! += 1;
-    this.survivors.push({ prepared, ...value, grouped, canonical, context, slot: this.slots.values[place]! });
+    const enough = mostSum(prepared, context) >= neededSum(prepared, grouped);
+    if (previous < 0) {
+      if (!enough) return;
+      this.kept[index]! += 1;
+      if (this.kept[index]! > this.most) return;
+    }
+    const survivor: Survivor = { prepared, start, end, grouped, canonical, context, slot };
+    if (previous >= 0) this.survivors[previous] = survivor;
+    else {
+      this.lastKept[index] = this.survivors.length;
+      this.survivors.push(survivor);
+    }
   }
 
   /** The nearest word of each role around a value. */
-  private wordsNear(
-    pattern: number,
-    value: { start: number; end: number },
-    bounds: { from: number; to: number },
-  ): NearWords | null {
+  private wordsNear(pattern: number, standing: Standing): NearWords | null {
     const { vocabulary } = this.scan;
     let near: NearWords | null = null;
-    for (let index = this.firstWordFrom(value.start - REACH); index < this.wordNumbers.length; index += 1) {
-      if (this.wordRuns.values[index]! > value.end + REACH) break;
+    for (let index = standing.firstWord; index < this.wordNumbers.length; index += 1) {
+      if (this.wordRuns.values[index]! > standing.end + REACH) break;
       const word = this.wordNumbers.values[index]!;
       const role = vocabulary.roleOf(word, pattern);
       if (role === NO_ROLE) continue;
       const from = this.wordStarts.values[index]!;
       const to = this.wordEnds.values[index]!;
-      if (from < bounds.from || to > bounds.to) continue;
-      const found = nearWord(this.search.units, { text: vocabulary.words[word]!, from, to }, value);
+      if (from < standing.from || to > standing.to) continue;
+      const found = nearWord(this.search.units, { text: vocabulary.words[word]!, from, to }, standing);
       if (!found) continue;
       near ??= { naming: null, supporting: null, counter: null };
       if (role === NAMING) near.naming = better(near.naming, found);
@@ -341,10 +357,6 @@ export class CandidateQueue {
     return low;
   }
 
-  private headingOf(block: number, column: number): HeadingWords | null {
-    return this.headings.get(block)?.[Math.min(column, MOST_COLUMNS - 1)] ?? null;
-  }
-
   private readHeading(from: number, to: number): HeadingWords {
     const words: number[] = [];
     for (let index = this.firstWordFrom(from); index < this.wordNumbers.length; index += 1) {
@@ -357,12 +369,30 @@ export class CandidateQueue {
 
   private headingRole(heading: HeadingWords, pattern: number): number {
     let role = NO_ROLE;
-    for (const word of heading.words) {
-      const each = this.scan.vocabulary.roleOf(word, pattern);
+    for (let index = 0; index < heading.words.length; index += 1) {
+      const each = this.scan.vocabulary.roleOf(heading.words[index]!, pattern);
       if (each !== NO_ROLE && (role === NO_ROLE || each < role)) role = each;
     }
     return role;
   }
+}
+
+interface Keeping {
+  readonly prepared: Prepared;
+  readonly standing: Standing;
+  readonly near: NearWords | null;
+  readonly role: number;
+  readonly slot: number;
+  readonly grouped: boolean;
+  readonly canonical: string | null;
+  /** A shorter way of reading it from the same start passed before. */
+  readonly again: boolean;
+}
+
+/** What words and headings must add before a value can be certain enough, in log-odds; at most 0 where nothing must. */
+export function neededSum(prepared: Prepared, grouped: boolean): number {
+  const { weights } = prepared.pattern;
+  return LEAST_SUM - NEIGHBOUR_BOUNDS.most - weights.usualCheck - baseSum(weights, grouped);
 }
 
 /** The most that words and headings can add; what counts against a value is left out, so that none is let go too early. */

@@ -34,7 +34,7 @@ const FULL_WEIGHT_DISTANCE = 20;
 /** A word at the very edge of the window keeps this share of its weight. */
 const EDGE_SHARE = 0.4;
 /** A word behind a value often belongs to the next one. */
-const BEHIND_SHARE = 0.7;
+const BEHIND_SHARE = 0.8;
 
 /** Sum of log-odds as a certainty from 0 to 100, whole numbers. */
 export function certaintyOf(evidence: readonly Evidence[]): number {

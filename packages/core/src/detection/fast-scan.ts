@@ -12,7 +12,7 @@ import {
 } from '../text/fold.js';
 import type { SearchText } from '../text/search-text.js';
 import { divides, NO_TABLE, type Tables } from '../text/tables.js';
-import { CandidateQueue, REACH } from './candidate-queue.js';
+import { CandidateQueue, neededSum, REACH } from './candidate-queue.js';
 import { MAX_SHAPE_LENGTH } from './shape.js';
 import type { Prepared } from './prepared.js';
 import {
@@ -20,7 +20,6 @@ import {
   DIGITS,
   MIXED,
   newReading,
-  readDigits,
   readShape,
   ShapeIndex,
   type ShapeReading,
@@ -40,7 +39,12 @@ export interface FastScan {
 
 /** Compiles what the pass needs. */
 export function compileFastScan(patterns: readonly Prepared[], vocabulary: Vocabulary): FastScan {
-  return { patterns, vocabulary, shapes: new ShapeIndex(patterns), triggers: new Triggers(patterns) };
+  return {
+    patterns,
+    vocabulary,
+    shapes: new ShapeIndex(patterns, (prepared, grouped) => neededSum(prepared, grouped) <= 0),
+    triggers: new Triggers(patterns),
+  };
 }
 
 const SEPARATOR_BIT = classBit(SEPARATOR);
@@ -102,14 +106,7 @@ export class Pass {
     this.pass();
     this.takeTextHits(search.units.length + 1);
     this.queue.flush(search.units.length + REACH * 2);
-    const around = this.queue.neighbours();
-    return {
-      survivors: this.queue.survivors,
-      listed: this.listed,
-      cutShort: this.queue.cutShort(),
-      around: (survivor) => around(survivor.slot),
-      longRuns: this.longRuns,
-    };
+    return { ...this.queue.result(), listed: this.listed, longRuns: this.longRuns };
   }
 
   private pass(): void {
@@ -181,25 +178,16 @@ export class Pass {
     const { reading, queue } = this;
     reading.line = this.line;
     reading.column = this.column;
-    let bare = false;
     const places = kind === DIGITS ? -1 : this.digitPlaces(start, length);
     for (let index = 0; index < shapes.length; index += 1) {
       const shape = shapes[index]!;
       if (kind !== DIGITS && ((places & shape.digits) !== shape.digits || (places & shape.letters) !== 0))
         continue;
-      const { variant, owners } = shape;
       if (kind === DIGITS && shape.bareDigits) {
-        if (!bare) readDigits(this.units, start, length, reading);
-        bare = true;
-      } else {
-        bare = false;
-        if (!readShape(this.units, start, variant, reading)) continue;
-      }
-      reading.grouped = variant.grouped;
-      for (let owner = 0; owner < owners.length; owner += 1) {
-        const prepared = owners[owner]!;
-        queue.shaped(prepared, reading, prepared.check.passes(reading.values, reading.length));
-      }
+        reading.start = start;
+        reading.end = start + length;
+      } else if (!readShape(this.units, start, shape.variant, reading)) continue;
+      queue.shaped(shape, reading);
     }
     queue.flushIfFull(start);
   }

@@ -3,8 +3,9 @@
  * pass does not; tests demand the same findings of both, and the benchmark measures the one against the other.
  */
 import { NO_LETTER, otherLetterRanges, UNIT_CLASSES, WORD_UNITS } from '../text/fold.js';
-import type { SearchText } from '../text/search-text.js';
+import { type SearchText, toSearchText } from '../text/search-text.js';
 import { LIST, type TableCell, type Tables } from '../text/tables.js';
+import { neededSum } from './candidate-queue.js';
 import { valuesOf } from './checks/values.js';
 import {
   better,
@@ -19,7 +20,8 @@ import {
 } from './context.js';
 import type { FastScan } from './fast-scan.js';
 import type { Passed, Survivor } from './passed.js';
-import type { Prepared } from './prepared.js';
+import type { ReadyPattern } from './pattern.js';
+import { prepare, type Prepared } from './prepared.js';
 import { shapeExpression } from './shape.js';
 import { hitOf } from './triggers.js';
 import { foldedWords, MOST_BETWEEN } from './words/dictionary.js';
@@ -163,6 +165,17 @@ function gatherPattern(
     const block = tables.blockOf[tables.lineAt(value.start)] ?? 0;
     const column = block === 0 ? 0 : Math.min(63, cell?.column ?? columnOf(tables, value.start));
     const key = `${prepared.index} ${block} ${column}`;
+    const { words } = gathered;
+    const context = contextOf(scan, search, {
+      prepared,
+      value,
+      cell,
+      words,
+      list: tables.kindOf(block) === LIST,
+    });
+    const told = context.naming ?? context.supporting ?? context.counter ?? context.heading;
+    // Where nothing speaks for or against it and much would have to, it is not even a neighbour to others.
+    if (value.canonical === null && !told && neededSum(prepared, value.grouped) > 0) continue;
     const count = gathered.counts.get(key) ?? { shaped: 0, passing: 0 };
     gathered.counts.set(key, count);
     if (shapedAt !== value.start || value.canonical !== null) count.shaped += 1;
@@ -172,14 +185,6 @@ function gatherPattern(
     end = value.end;
     kept += 1;
     if (kept > most) continue;
-    const { words } = gathered;
-    const context = contextOf(scan, search, {
-      prepared,
-      value,
-      cell,
-      words,
-      list: tables.kindOf(block) === LIST,
-    });
     const { start, grouped, canonical } = value;
     const survivor = { prepared, start, end: value.end, grouped, canonical, context, slot: 0 };
     gathered.survivors.push(survivor);
@@ -304,4 +309,18 @@ function plainLongRuns(text: string): number[] {
       runs.push(match.index, match.index + match[0].length);
   }
   return runs;
+}
+
+/** Each pattern's plain expression and check over a text, one after another, and nothing else: what benchmarks compare with. */
+export function compilePlainLoop(patterns: readonly ReadyPattern[]): (text: string) => number {
+  const prepared = patterns.map((pattern, index) => prepare(pattern, index));
+  const expressions = prepared.map((each) => plainExpressions(each));
+  return (raw) => {
+    const { text } = toSearchText(raw);
+    let passing = 0;
+    prepared.forEach((each, index) => {
+      for (const value of plainValues(text, each, expressions[index])) if (value.passes) passing += 1;
+    });
+    return passing;
+  };
 }

@@ -12,6 +12,12 @@ export const CAPITALS = 2;
 export interface SharedShape {
   readonly variant: ShapeVariant;
   readonly owners: readonly Prepared[];
+  /** Those of them that may be found with nothing else speaking for them. */
+  readonly alone: readonly Prepared[];
+  /** Place among all shapes. */
+  readonly number: number;
+  /** Units before the first run that belong to the value. */
+  readonly prefix: number;
   /** Places of the first run that must hold digits, and those that must hold letters, as bits of its first 31 places. */
   readonly digits: number;
   readonly letters: number;
@@ -38,19 +44,23 @@ const UNIT_VALUES = Uint8Array.from({ length: 65_536 }, (_unused, unit) => value
  * letters or digits meets only shapes that can begin with it.
  */
 export class ShapeIndex {
+  /** All shapes, by number. */
+  readonly shared: readonly SharedShape[];
   private readonly buckets: (readonly SharedShape[])[];
   private readonly markNumbers = new Uint8Array(65_536);
   private marks = 1;
 
-  constructor(patterns: readonly Prepared[]) {
-    const shared = shareShapes(patterns);
+  /** `standsAlone` tells whether a pattern may be found with nothing around it that speaks for it. */
+  constructor(patterns: readonly Prepared[], standsAlone: (prepared: Prepared, grouped: boolean) => boolean) {
+    const shared = shareShapes(patterns, standsAlone);
+    this.shared = shared;
     for (const { variant } of shared) this.markNumber(markBehind(variant));
     const building = new Map<number, SharedShape[]>();
     for (const shape of shared) this.place(shape, building);
     this.buckets = Array.from({ length: 3 * (MAX_SHAPE_LENGTH + 1) * this.marks * NEXT_LENGTHS }, () => NONE);
     for (const [number, bucket] of building) {
       // What begins before its first run comes first, as it does in the text.
-      this.buckets[number] = bucket.sort((left, right) => prefixOf(right) - prefixOf(left));
+      this.buckets[number] = bucket.sort((left, right) => right.prefix - left.prefix);
     }
   }
 
@@ -107,20 +117,33 @@ export class ShapeIndex {
 const NEXT_LENGTHS = 24;
 const NONE: readonly SharedShape[] = [];
 
-function shareShapes(patterns: readonly Prepared[]): SharedShape[] {
-  const shapes = new Map<string, SharedShape & { owners: Prepared[] }>();
+function shareShapes(
+  patterns: readonly Prepared[],
+  standsAlone: (prepared: Prepared, grouped: boolean) => boolean,
+): SharedShape[] {
+  const shapes = new Map<string, { variant: ShapeVariant; owners: Prepared[] }>();
   for (const prepared of patterns) {
     for (const variant of prepared.variants) {
-      const key = shapeExpression(variant);
+      // The same characters may be groups to one pattern and the only way of writing to another.
+      const key = `${variant.grouped ? 'grouped ' : ''}${shapeExpression(variant)}`;
       const known = shapes.get(key);
-      if (!known) shapes.set(key, { ...quickTests(variant), variant, owners: [prepared] });
+      if (!known) shapes.set(key, { variant, owners: [prepared] });
       else if (!known.owners.includes(prepared)) known.owners.push(prepared);
     }
   }
-  return [...shapes.values()];
+  return [...shapes.values()].map(({ variant, owners }, number) => ({
+    ...quickTests(variant),
+    variant,
+    owners,
+    alone: owners.filter((prepared) => standsAlone(prepared, variant.grouped)),
+    number,
+    prefix: variant.between[0]?.length ?? 0,
+  }));
 }
 
-function quickTests(variant: ShapeVariant): Omit<SharedShape, 'variant' | 'owners'> {
+function quickTests(
+  variant: ShapeVariant,
+): Pick<SharedShape, 'digits' | 'letters' | 'nextLeast' | 'nextMost' | 'bareDigits'> {
   const [first, second] = variant.groups;
   let digits = 0;
   let letters = 0;
@@ -149,10 +172,6 @@ function markBehind(variant: ShapeVariant): number {
   return mark ? mark.charCodeAt(0) : 0;
 }
 
-function prefixOf(shape: SharedShape): number {
-  return shape.variant.between[0]?.length ?? 0;
-}
-
 function kindsOf(masks: readonly number[]): number[] {
   const kinds: number[] = [];
   if (masks.every((mask) => mask & DIGIT)) kinds.push(DIGITS);
@@ -168,10 +187,9 @@ export interface ShapeReading {
   length: number;
   start: number;
   end: number;
-  /** Where the caller stands, and how the value is written. */
+  /** Where the caller stands. */
   line: number;
   column: number;
-  grouped: boolean;
 }
 
 export function newReading(): ShapeReading {
@@ -182,7 +200,6 @@ export function newReading(): ShapeReading {
     end: 0,
     line: 0,
     column: 0,
-    grouped: false,
   };
 }
 
@@ -190,16 +207,6 @@ const isWordUnit = (unit: number): boolean => {
   const unitClass = UNIT_CLASSES[unit] ?? SEPARATOR;
   return unitClass >= DIGIT_UNIT && unitClass <= 4;
 };
-
-/** Reads a run of digits that is the whole value. */
-export function readDigits(units: Uint16Array, start: number, length: number, reading: ShapeReading): void {
-  const { values } = reading;
-  for (let index = 0; index < length; index += 1) values[index] = units[start + index]! - 48;
-  if (length < reading.length) values.fill(NO_VALUE, length, reading.length);
-  reading.length = length;
-  reading.start = start;
-  reading.end = start + length;
-}
 
 /** Reads `variant` where its first run begins at `at`; whether it stands there, ends included. */
 export function readShape(

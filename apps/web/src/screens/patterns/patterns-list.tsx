@@ -197,7 +197,7 @@ function PatternRow({
       style={{ top, height: ROW_HEIGHT }}
     >
       <span role="cell" className="min-w-0">
-        <Link className="part block truncate" to={`/patterns/${pattern.id}`}>
+        <Link className="part inline-block max-w-full truncate align-bottom" to={`/patterns/${pattern.id}`}>
           {pattern.name}
         </Link>
         <span className="block truncate text-[12.5px] text-ink-2" title={pattern.about}>

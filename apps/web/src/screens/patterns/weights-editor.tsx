@@ -16,6 +16,7 @@ type Ready = NonNullable<PatternDetail['ready']>;
 /** Weights that say nothing about this pattern are left out: no check digits, no test values. */
 function namesFor(ready: Ready): readonly (keyof PatternWeights)[] {
   return WEIGHT_NAMES.filter((name) => {
+    if (name === 'grouping') return ready.shapes.some((shape) => shape.includes('_'));
     if (name === 'testValue') return ready.testValues.length > 0;
     if (name === 'usualCheck' || name === 'check' || name === 'structure') return ready.weights[name] !== 0;
     return true;
@@ -112,7 +113,7 @@ export function WeightsEditor({
         </tbody>
       </table>
       <div className="mt-1.5 flex items-start gap-3">
-        <p className="max-w-md flex-1 text-[12.5px] text-ink-2">
+        <p className="flex-1 text-[12.5px] text-ink-2">
           Weights are log-odds: their sum is the certainty. 0 is even odds, +3 is 95 in a hundred, −3 is 5.
           What is certain to less than 20 is not reported.
           {ready.changedBy && ` Last changed by ${ready.changedBy}.`}

@@ -150,8 +150,9 @@ function systemCheck(step: Extract<CheckStep, { check: 'iso-7064' }>): Check {
 function placeValuesCheck(step: Extract<CheckStep, { check: 'place-values' }>): Check {
   return (values, length) => {
     let sum = 0;
-    for (let index = 0; index < length - 1; index += 1) {
-      const worth = (index % 2 === 0 ? step.odd : step.even)[values[index]!];
+    const from = step.from ?? 0;
+    for (let index = from; index < length - 1; index += 1) {
+      const worth = ((index - from) % 2 === 0 ? step.odd : step.even)[values[index]!];
       if (worth === undefined) return false;
       sum += worth;
     }

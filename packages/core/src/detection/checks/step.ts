@@ -42,6 +42,7 @@ export type CheckStep =
       readonly odd: readonly number[];
       readonly even: readonly number[];
       readonly modulus: number;
+      readonly from?: number;
     }
   /** ICAO Doc 9303-3, section 4.9: weights 7, 3, 1 over these parts, check digit at `at`; a filler may stand for 0. */
   | {

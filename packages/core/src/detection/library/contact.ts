@@ -92,7 +92,7 @@ export const CONTACT = [
     about: 'A plus sign, a country calling code and up to fifteen digits in all.',
     found: { trigger: { by: 'text', texts: ['+'] }, expression: `\\+(?=${CALLING_CODES})\\d{1,3}(?:[ .\\-]{0,2}(?:\\(\\d{1,4}\\)[ .\\-]?)?\\d{1,12}){1,6}(?![0-9A-Za-z])`, canonical: 'without-spaces' },
     steps: [{ check: 'length', of: [9, 10, 11, 12, 13, 14, 15] }],
-    weights: { shape: 1, namingWord: 2.5, heading: 3, supportingWord: 1.2, structure: 0, counterWord: -1 },
+    weights: { shape: 2.6, namingWord: 2.5, heading: 3, supportingWord: 1.2, structure: 0, counterWord: -1 },
     words: ['phone', 'telephone', 'tel', 'mobile', 'cell', 'call', 'fax', 'whatsapp', 'telefon', 'handy', 'téléphone', 'teléfono', 'telefono', 'telefone', 'telefoon', 'puhelin', 'телефон', 'τηλέφωνο', '电话', '電話', '전화', 'โทร'],
     source: 'ITU-T E.164 (11/2010), annex of E.164 calling codes',
     passing: ['phone +44 20 7946 0958', 'Telefon: +49 30 23125 000', 'call +1 202-555-0143'],

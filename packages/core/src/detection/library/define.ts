@@ -59,8 +59,8 @@ export function define(entry: Entry): ReadyPattern {
   return { origin: 'ready', id: entry.id as PatternId, name: entry.name, otherNames: entry.also ?? [], kind: entry.kind, countries, about: entry.about, recognition: recognitionOf(entry, separators), steps, usualSteps: usual, weights: weightsOf(entry, check, usual), namingWords: entry.words, supportingWords: [...new Set(supporting)], counterWords: [...new Set(against)], testValues: entry.tests ?? [], source: entry.source, examples: { passing: entry.passing, nearMisses: entry.nearMisses } };
 }
 
-/** A value right beside its own name is certain to nine in ten, however common its shape is. */
-const NAMED_SUM = 2.6;
+/** A value right beside its own name is certain to 96 in a hundred, however common its shape is. */
+const NAMED_SUM = 3.2;
 
 function weightsOf(entry: Entry, check: CompiledCheck, usual: readonly CheckStep[]): PatternWeights {
   const weights = { ...USUAL_WEIGHTS, shape: shapeWeight(entry), structure: Math.min(MOST_FOR_STRUCTURE, -Math.log(check.structureShare) * STRUCTURE_BELIEF), check: Math.min(MOST_FOR_CHECK, -Math.log(check.digitsShare)), usualCheck: usual.length === 0 ? 0 : -Math.log(compileChecks(usual).digitsShare), ...entry.weights };

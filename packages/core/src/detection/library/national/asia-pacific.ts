@@ -183,14 +183,15 @@ export const ASIA_PACIFIC = [
     shapes: ['99AAAAA9999AX{3}'],
     steps: [
       { check: 'within', of: [0, 2], least: 1, most: 38 },
+      { check: 'one-of', of: [13, 14], values: ['Z'] },
       { check: 'luhn', base: 36 },
     ],
     weights: { shape: -3.5 },
     words: ['gstin', 'gst number', 'gst no', 'gst'],
     tests: ['27AAPFU0939F1ZV'],
     source: 'GST Network, GSTIN check character in base 36 (from memory)',
-    passing: ['gstin 24GISNG2106LNS0', 'gst number: 34YVJGU5990F00W', 'gst no 15ZBKER2073VBAU'],
-    nearMisses: ['gstin 08OREIX2790EGLU', 'gstin 25MKZXW4006YFP4', 'order number 24NNUYW4719Y20G'],
+    passing: ['gstin 04PUOBB1277X9Z1', 'gst number: 33QXXMO8976X0Z9', 'gst no 11VFOTF3816XEZO'],
+    nearMisses: ['gstin 28QWNXO8290PYZ8', 'gstin 07YKKWM0995Z5ZN', 'order number 07SMCRR6250IBZ0'],
   }),
   define({ id: 'in-voter', name: 'Voter card number, India (EPIC)', also: ['EPIC'], kind: 'identity', countries: ['IN'], about: 'Three letters and seven digits.', shapes: ['AAA9{7}'], steps: [{ check: 'luhn', of: [3, 10] }], weights: { shape: -5.5 }, words: ['epic', 'voter id', 'voter card', 'elector'], tests: ['WKH1186253'], source: 'Election Commission of India, EPIC number; Luhn over its digits (from memory)', passing: ['epic JZD5262597', 'voter id: YYF6226450', 'voter card TCU8906257'], nearMisses: ['epic RQR5155768', 'epic XMQ1623653', 'order number ZHH8956799'] }),
   define({

@@ -155,7 +155,7 @@ export const EUROPE_EAST = [
         of: [
           [{ check: 'total', weights: [-1, 1, -1, 1, -1, 1, -1, 1, -1, 1], modulus: 11, equals: [0] }],
           [
-            { check: 'total', weights: [-1, 1, -1, 1, -1, 1, -1, 1, -1], modulus: 11, equals: [10, 1] },
+            { check: 'total', weights: [-1, 1, -1, 1, -1, 1, -1, 1, -1], modulus: 11, equals: [1] },
             { check: 'one-of', of: [9, 10], values: ['0'] },
           ],
         ],

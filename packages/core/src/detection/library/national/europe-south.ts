@@ -57,7 +57,7 @@ export const EUROPE_SOUTH = [
           ],
           [
             { check: 'length', of: [11] },
-            { check: 'made-of', of: [2, 10], characters: '0123456789' },
+            { check: 'place-values', odd: [1, 0, 5, 7, 9, 13, 15, 17, 19, 21], even: DIGITS_ONLY, modulus: 26, from: 2 },
           ],
         ],
       },
@@ -66,8 +66,8 @@ export const EUROPE_SOUTH = [
     words: ['tic', 'tin', 'vat number', 'φπα', 'αριθμός φορολογικής ταυτότητας'],
     tests: ['10259033P'],
     source: 'Cyprus Tax Department, TIC check letter (from memory)',
-    passing: ['tic CY64717255T', 'tin: CY72350384T', 'vat number CY59520361A'],
-    nearMisses: ['tic 87383646P', 'tic 82547585F', 'order number CY09508847G'],
+    passing: ['tic 87283646P', 'tin: CY27794180P', 'vat number CY71083133T'],
+    nearMisses: ['tic 31557203W', 'tic CY32452768E', 'order number 56325843J'],
   }),
   define({
     id: 'gr-amka',
@@ -215,7 +215,7 @@ export const EUROPE_SOUTH = [
       { check: 'special', method: 'portuguese-card' },
     ],
     weights: { shape: -5.5 },
-    words: ['cartão de cidadão', 'cartão do cidadão', 'número do cartão de cidadão', 'nº cc', 'bilhete de identidade', 'cc'],
+    words: ['cartão de cidadão', 'cartão do cidadão', 'número do cartão de cidadão', 'nº cc', 'bilhete de identidade'],
     tests: ['000000000ZZ4'],
     source: 'Agência para a Modernização Administrativa, validação do número de documento',
     passing: ['cartão de cidadão 87261448-4-R09', 'cartão do cidadão: 43017098 7Q47', 'número do cartão de cidadão 7523705495S2'],

@@ -206,7 +206,7 @@ export const EUROPE_WEST = [
     kind: 'tax',
     countries: ['FR'],
     about: 'Thirteen digits of which the last three check the others.',
-    shapes: ['99_99_999_999_999_9', '9{13}', '99 99 999 999 999'],
+    shapes: ['99_99_999_999_999'],
     separators: ['', ' '],
     steps: [
       { check: 'within', of: [0, 1], least: 0, most: 3 },
@@ -214,8 +214,8 @@ export const EUROPE_WEST = [
     ],
     words: ['numéro fiscal', 'numéro fiscal de référence', 'spi', 'n° fiscal', 'identifiant fiscal'],
     source: 'Direction générale des finances publiques, numéro fiscal (from memory)',
-    passing: ['numéro fiscal 3032796724482', 'numéro fiscal de référence: 22 27 817 756 325 3', 'spi 11 05 209 801 094 4'],
-    nearMisses: ['numéro fiscal 1466262343498', 'numéro fiscal 29 93 629 386 273 1', 'order number 0997626936103'],
+    passing: ['numéro fiscal 2648943362100', 'numéro fiscal de référence: 17 48 396 401 192', 'spi 0787115236474'],
+    nearMisses: ['numéro fiscal 1401742829332', 'numéro fiscal 34 33 954 260 033', 'order number 00 93 053 722 111'],
   }),
   define({
     id: 'fr-company',
@@ -241,12 +241,15 @@ export const EUROPE_WEST = [
     countries: ['FR', 'MC'],
     about: 'FR, two check digits and the company number.',
     shapes: ["'FR'9{11}", "'FR'99 999 999 999", "'FR' 99 999 999 999", "'FR' 99 9{9}"],
-    steps: [{ check: 'remainder', parts: [[4, 13]], suffix: '12', modulus: 97, at: 2, width: 2 }],
+    steps: [
+      { check: 'remainder', parts: [[4, 13]], suffix: '12', modulus: 97, at: 2, width: 2 },
+      { check: 'luhn', of: [4, 13] },
+    ],
     words: ['tva', 'numéro de tva', 'tva intracommunautaire', 'n° tva', 'vat number'],
     tests: ['FR40303265045'],
     source: 'Code général des impôts, annexe II art. 242 nonies; key by modulus 97 (from memory)',
-    passing: ['tva FR94847573967', 'numéro de tva: FR 42 970468423', 'tva intracommunautaire FR02 903 073 715'],
-    nearMisses: ['tva FR53346801072', 'tva FR 38 310857306', 'order number FR 85 619 823 881'],
+    passing: ['tva FR 38 310857396', 'numéro de tva: FR24 389 984 139', 'tva intracommunautaire FR87 012 107 371'],
+    nearMisses: ['tva FR63 468 373 859', 'tva FR 83 935 507 245', 'order number FR49482649282'],
   }),
   define({
     id: 'gb-national-insurance',

@@ -1,0 +1,218 @@
+/**
+ * How fast texts are scanned, against the plain loop: each pattern's plain expression and check, one after another, in
+ * the same run. Real mails, a dense table of numbers, growth with patterns and words, two threads, and worst cases.
+ */
+import { Worker, isMainThread, parentPort, workerData } from 'node:worker_threads';
+import {
+  compilePlainLoop,
+  compileScanner,
+  type Pattern,
+  type PatternId,
+  READY_PATTERNS,
+  type WordListPattern,
+} from '@lantern/core';
+import { chance, corpusMails, valueOf } from '@lantern/testkit';
+
+const SEED = 7;
+const ROUNDS = 3;
+/** The plain loop runs over every so many mails only: it is the slow one. */
+const PLAIN_STEP = 20;
+const DENSE_MEGABYTES = 6;
+
+const median = (values: readonly number[]): number =>
+  [...values].sort((left, right) => left - right)[Math.floor(values.length / 2)] ?? 0;
+const megabytes = (texts: readonly string[]): number =>
+  texts.reduce((sum, text) => sum + text.length, 0) / 1e6;
+
+function speed(texts: readonly string[], work: (text: string) => unknown): number {
+  const started = performance.now();
+  for (const text of texts) work(text);
+  return megabytes(texts) / ((performance.now() - started) / 1000);
+}
+
+/** A list with `count` invented words, every seventh a phrase of two. */
+function wordList(count: number): WordListPattern {
+  const random = chance(SEED);
+  const word = (): string =>
+    Array.from({ length: random.whole(5, 11) }, () => random.pick([...'abcdefghijklmnopqrstuvwxyz'])).join(
+      '',
+    );
+  const words = Array.from({ length: count }, (_unused, index) => ({
+    text: index % 7 === 0 ? `${word()} ${word()}` : word(),
+    weight: 3,
+  }));
+  return {
+    origin: 'own',
+    id: `words-${count}` as PatternId,
+    name: `${count} words`,
+    kind: 'own-words',
+    about: '',
+    words,
+  };
+}
+
+/** A table whose cells are numbers of many kinds, valid and not: nearly every cell has some pattern's shape. */
+function denseTable(size: number): string {
+  const random = chance(SEED);
+  const shaped = READY_PATTERNS.filter((pattern) => pattern.recognition.by === 'shapes');
+  const pool = shaped.flatMap((pattern) => Array.from({ length: 3 }, () => valueOf(pattern, random)));
+  const rows = ['Nr;Account;Tax number;Document;Number;Reference;Code;Value'];
+  let length = 0;
+  while (length < size) {
+    const row = Array.from({ length: 8 }, () =>
+      random.happens(0.5) ? random.pick(pool).replace(/[;\n]/g, '') : String(random.whole(1e7, 1e11)),
+    ).join(';');
+    rows.push(row);
+    length += row.length + 1;
+  }
+  return rows.join('\n');
+}
+
+interface Ratio {
+  readonly fast: number;
+  readonly plain: number;
+  readonly ratio: number;
+}
+
+function against(
+  name: string,
+  patterns: readonly Pattern[],
+  texts: readonly string[],
+  sample: readonly string[],
+): Ratio {
+  const scanner = compileScanner(patterns);
+  const plainLoop = compilePlainLoop(READY_PATTERNS);
+  speed(sample, (text) => scanner.scan(text));
+  const fast: number[] = [];
+  const plain: number[] = [];
+  for (let round = 0; round < ROUNDS; round += 1) {
+    plain.push(speed(sample, plainLoop));
+    fast.push(speed(texts, (text) => scanner.scan(text)));
+  }
+  const result = { fast: median(fast), plain: median(plain), ratio: median(fast) / median(plain) };
+  console.log(
+    `${name.padEnd(34)} ${result.fast.toFixed(2).padStart(8)} MB/s   plain loop ${result.plain.toFixed(2).padStart(6)} MB/s   ${result.ratio.toFixed(1).padStart(6)} times`,
+  );
+  return result;
+}
+
+/** Texts made to be slow for somebody: nested shapes, endless digits, separators only, near misses of every pattern. */
+const WORST: Readonly<Record<string, (size: number) => string>> = {
+  'endless digits': (size) => '4'.repeat(size),
+  'separators only': (size) => '- ./:;,|\t'.repeat(size / 9),
+  'digits and spaces': (size) => '4111 '.repeat(size / 5),
+  'digits and full stops': (size) => '1.'.repeat(size / 2),
+  'at signs': (size) => 'a@'.repeat(size / 2),
+  ampersands: (size) => '&#'.repeat(size / 2),
+  'equals signs': (size) => '=3D=\n'.repeat(size / 5),
+  'base 64': (size) => 'QUJDZGVmMTIz'.repeat(size / 12),
+  assignments: (size) => 'password=key:token='.repeat(size / 19),
+  fillers: (size) => 'P<<'.repeat(size / 3),
+  'one line a digit': (size) => '1\n'.repeat(size / 2),
+  'near misses': (size) => {
+    const misses = READY_PATTERNS.flatMap((pattern) => pattern.examples.nearMisses).join('\n');
+    return `${misses}\n`.repeat(Math.ceil(size / misses.length)).slice(0, size);
+  },
+};
+const SIZES = [100_000, 1_000_000, 10_000_000] as const;
+
+function worstCases(): Record<string, number> {
+  const scanner = compileScanner(READY_PATTERNS);
+  const growth: Record<string, number> = {};
+  console.log(
+    `\nworst cases, seconds at ${SIZES.map((size) => `${size / 1e6} MB`).join(', ')}; growth of the last tenfold step`,
+  );
+  for (const [name, make] of Object.entries(WORST)) {
+    const seconds = SIZES.map((size) => {
+      const text = make(size);
+      const started = performance.now();
+      scanner.scan(text);
+      return (performance.now() - started) / 1000;
+    });
+    growth[name] = (seconds[2] ?? 0) / Math.max(0.001, seconds[1] ?? 0);
+    console.log(
+      `  ${name.padEnd(24)} ${seconds.map((each) => each.toFixed(3).padStart(9)).join('')}   ${growth[name].toFixed(1)} times`,
+    );
+  }
+  return growth;
+}
+
+function inThread(part: number, parts: number): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const worker = new Worker(new URL(import.meta.url), { workerData: { part, parts } });
+    worker.on('message', () => resolve());
+    worker.on('error', reject);
+  });
+}
+
+async function twoThreads(): Promise<number> {
+  const time = async (parts: number): Promise<number> => {
+    const started = performance.now();
+    await Promise.all(Array.from({ length: parts }, (_unused, part) => inThread(part, parts)));
+    return performance.now() - started;
+  };
+  await time(1);
+  return (await time(1)) / (await time(2));
+}
+
+async function main(): Promise<void> {
+  const mails = corpusMails().map((mail) => mail.text);
+  const sample = mails.filter((_mail, index) => index % PLAIN_STEP === 0);
+  const words = wordList(2000);
+  console.log(
+    `${READY_PATTERNS.length} ready patterns with evidence and offsets, 2,000 listed words; ${megabytes(mails).toFixed(1)} MB of mail\n`,
+  );
+  const mail = against('real mail', [...READY_PATTERNS, words], mails, sample);
+  const table = denseTable(DENSE_MEGABYTES * 1e6);
+  const dense = against('dense table', [...READY_PATTERNS, words], [table], [table.slice(0, 400_000)]);
+  globalThis.gc?.();
+  const before = process.memoryUsage();
+  const result = compileScanner([...READY_PATTERNS, words]).scan(table);
+  const after = process.memoryUsage();
+  const memory = (after.heapUsed + after.arrayBuffers - before.heapUsed - before.arrayBuffers) / 1e6;
+  console.log(
+    `memory after the dense table: ${memory.toFixed(0)} MB for ${DENSE_MEGABYTES} MB of text and ${result.findings.length} findings; resident at most ${(process.resourceUsage().maxRSS / 1e3).toFixed(0)} MB`,
+  );
+
+  console.log('\ngrowth on mail, MB/s');
+  const part = mails.filter((_mail, index) => index % 4 === 0);
+  const growth: Record<string, number> = {};
+  for (const count of [50, 100, 200]) {
+    const scanner = compileScanner(READY_PATTERNS.slice(0, count));
+    speed(part, (text) => scanner.scan(text));
+    growth[`patterns${count}`] = speed(part, (text) => scanner.scan(text));
+  }
+  for (const count of [2000, 50_000]) {
+    const started = performance.now();
+    const scanner = compileScanner([...READY_PATTERNS, wordList(count)]);
+    const compile = performance.now() - started;
+    speed(part, (text) => scanner.scan(text));
+    growth[`words${count}`] = speed(part, (text) => scanner.scan(text));
+    growth[`compileMilliseconds${count}`] = compile;
+  }
+  for (const [name, value] of Object.entries(growth)) console.log(`  ${name.padEnd(26)} ${value.toFixed(1)}`);
+  const threads = await twoThreads();
+  console.log(`two threads beside one: ${threads.toFixed(2)} times`);
+  const worst = worstCases();
+  console.log(
+    JSON.stringify({
+      bench: 'detection',
+      mailRatio: mail.ratio,
+      denseRatio: dense.ratio,
+      mail,
+      dense,
+      memoryMegabytes: memory,
+      growth,
+      threads,
+      worst,
+    }),
+  );
+}
+
+if (isMainThread) await main();
+else {
+  const { part, parts } = workerData as { part: number; parts: number };
+  const scanner = compileScanner(READY_PATTERNS);
+  for (const [index, mail] of corpusMails(2).entries()) if (index % parts === part) scanner.scan(mail.text);
+  parentPort?.postMessage('done');
+}
