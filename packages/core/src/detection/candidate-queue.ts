@@ -34,6 +34,8 @@ export const LEAST_SUM = Math.log(0.2 / 0.8);
 interface HeadingWords {
   readonly text: string;
   readonly words: readonly number[];
+  /** Patterns to ask under it, by number of shape; filled as shapes are met. */
+  readonly owners: Map<number, readonly Prepared[]>;
 }
 
 /** What stands at the place that is being decided about. */
@@ -50,6 +52,8 @@ interface Standing {
   /** First word that may be near, and whether there is one at all. */
   readonly firstWord: number;
   readonly words: boolean;
+  /** Words that begin behind this offset are too far away. */
+  readonly last: number;
 }
 
 /** Number that stands for a value that a trigger led to. */
@@ -236,11 +240,22 @@ export class CandidateQueue {
       return;
     }
     const shape = this.scan.shapes.shared[number]!;
-    const told = standing.words || (standing.heading !== null && standing.heading.words.length > 0);
-    const owners = told ? shape.owners : shape.alone;
+    const owners = standing.words ? shape.owners : this.ownersUnder(standing.heading, shape);
     if (owners.length === 0) return;
     this.reading.end = -1;
     for (let index = 0; index < owners.length; index += 1) this.consider(owners[index]!, shape, standing);
+  }
+
+  /** Patterns of a shape that a heading says something to, or that need nothing; where there is no word near. */
+  private ownersUnder(heading: HeadingWords | null, shape: SharedShape): readonly Prepared[] {
+    if (heading === null || heading.words.length === 0) return shape.alone;
+    const known = heading.owners.get(shape.number);
+    if (known) return known;
+    const owners = shape.owners.filter(
+      (prepared) => shape.alone.includes(prepared) || this.headingRole(heading, prepared.index) !== NO_ROLE,
+    );
+    heading.owners.set(shape.number, owners);
+    return owners;
   }
 
   private standingOf(place: number): Standing {
@@ -254,9 +269,10 @@ export class CandidateQueue {
     const whole = heading === null || this.tables.kindOf(block) === LIST;
     const from = whole ? 0 : this.tables.lineStarts[line]!;
     const to = whole ? this.search.units.length : this.tables.lineEnd(line);
-    const firstWord = this.firstWordFrom(start - REACH);
-    const words = firstWord < this.wordRuns.length && this.wordRuns.values[firstWord]! <= end + REACH;
-    return { start, end, line, column, block, heading, from, to, firstWord, words };
+    const firstWord = this.firstWordFrom(Math.max(from, start - REACH));
+    const last = Math.min(to, end + REACH);
+    const words = firstWord < this.wordRuns.length && this.wordRuns.values[firstWord]! <= last;
+    return { start, end, line, column, block, heading, from, to, firstWord, last, words };
   }
 
   /** One pattern at a place where its shape stands. */
@@ -329,7 +345,7 @@ export class CandidateQueue {
     const { vocabulary } = this.scan;
     let near: NearWords | null = null;
     for (let index = standing.firstWord; index < this.wordNumbers.length; index += 1) {
-      if (this.wordRuns.values[index]! > standing.end + REACH) break;
+      if (this.wordRuns.values[index]! > standing.last) break;
       const word = this.wordNumbers.values[index]!;
       const role = vocabulary.roleOf(word, pattern);
       if (role === NO_ROLE) continue;
@@ -364,7 +380,7 @@ export class CandidateQueue {
       if (this.wordStarts.values[index]! >= from && this.wordEnds.values[index]! <= to)
         words.push(this.wordNumbers.values[index]!);
     }
-    return { text: this.search.text.slice(from, to).trim(), words };
+    return { text: this.search.text.slice(from, to).trim(), words, owners: new Map() };
   }
 
   private headingRole(heading: HeadingWords, pattern: number): number {

@@ -129,9 +129,11 @@ function near(code: 'naming-word' | 'supporting-word', weight: number, word: Nea
 /** The nearer of two words, or the only one. */
 export function better(one: NearWord | null, other: NearWord): NearWord {
   if (!one) return other;
-  return other.share > one.share || (other.share === one.share && other.distance < one.distance)
-    ? other
-    : one;
+  if (other.share !== one.share) return other.share > one.share ? other : one;
+  if (other.distance !== one.distance) return other.distance < one.distance ? other : one;
+  // Two names for the same place: the longer one, and of equal ones the first by letter, so that any order gives one answer.
+  const longer = other.to - other.from - (one.to - one.from);
+  return longer > 0 || (longer === 0 && other.word < one.word) ? other : one;
 }
 
 /** A counter word that is part of the value's own name says nothing: the reference of a taxpayer reference. */

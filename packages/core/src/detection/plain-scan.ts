@@ -5,7 +5,7 @@
 import { NO_LETTER, otherLetterRanges, UNIT_CLASSES, WORD_UNITS } from '../text/fold.js';
 import { type SearchText, toSearchText } from '../text/search-text.js';
 import { LIST, type TableCell, type Tables } from '../text/tables.js';
-import { neededSum } from './candidate-queue.js';
+import { neededSum, REACH } from './candidate-queue.js';
 import { valuesOf } from './checks/values.js';
 import {
   better,
@@ -212,7 +212,9 @@ function contextOf(
   const inRow = cell && !list ? { from: cell.rowStart, to: cell.rowEnd } : { from: 0, to: text.length };
   const near: Record<number, NearWord | null> = { [NAMING]: null, [SUPPORTING]: null, [COUNTER]: null };
   let heading: number = NO_ROLE;
-  for (const { meaning, start, end } of words) {
+  const around = wordsBetween(words, value.start - REACH, value.end + REACH);
+  const above = cell ? wordsBetween(words, cell.headingStart, cell.headingEnd) : [];
+  for (const { meaning, start, end } of new Set([...above, ...around])) {
     const each = scan.vocabulary.meanings[meaning];
     if (each?.kind !== 'context') continue;
     const role = scan.vocabulary.roleOf(each.word, prepared.index);
@@ -244,6 +246,20 @@ function contextOf(
         : { text: text.slice(cell.headingStart, cell.headingEnd).trim(), role: heading },
     inside: value.canonical === null ? insideOf(units, value.start, value.end) : null,
   };
+}
+
+/** Words that begin in a stretch; words are in the order of the text. */
+function wordsBetween(words: readonly PlainWord[], from: number, to: number): readonly PlainWord[] {
+  let low = 0;
+  let high = words.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((words[middle]?.start ?? 0) < from) low = middle + 1;
+    else high = middle;
+  }
+  let end = low;
+  while (end < words.length && (words[end]?.start ?? 0) <= to) end += 1;
+  return words.slice(low, end);
 }
 
 /** Every word and phrase of the vocabulary, found by comparing rows of words. */

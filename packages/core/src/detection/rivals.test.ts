@@ -44,7 +44,7 @@ describe('settleRivals', () => {
     [
       'collects all that lost',
       [finding('a', 0, 16, 1), finding('b', 0, 16, 2), finding('c', 0, 16, 3)],
-      ['c@0<a<b'],
+      ['c@0<b<a'],
     ],
     [
       'lets own words stand inside other findings',

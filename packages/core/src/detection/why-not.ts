@@ -74,8 +74,13 @@ function nearestOf(prepared: Prepared, asked: Asked): NearestPattern | undefined
   return weakest(prepared, asked) ?? failing(prepared, asked) ?? almost(prepared, asked);
 }
 
-const overlaps = (asked: Asked, start: number, end: number): boolean =>
-  asked.start + start < asked.to && asked.from < asked.start + end;
+/** Share of the stretch that a value must cover to be meant by the question: a year inside a number is not. */
+const MEANT_SHARE = 0.6;
+
+function overlaps(asked: Asked, start: number, end: number): boolean {
+  const covered = Math.min(asked.to, asked.start + end) - Math.max(asked.from, asked.start + start);
+  return covered >= (asked.to - asked.from) * MEANT_SHARE;
+}
 
 /** It passed its checks, and the sum was too small. */
 function weakest(prepared: Prepared, asked: Asked): NearestPattern | undefined {

@@ -1,6 +1,6 @@
 import type { PatternId } from '../shared/brand.js';
 import { MAX_LISTED_WORDS, MAX_WORD_LENGTH, readWordLines } from './word-list.js';
-import { WordIndex } from './word-index.js';
+import { compileScanner } from './scanner.js';
 
 describe('readWordLines', () => {
   it('counts blank lines and duplicates however they are written', () => {
@@ -24,8 +24,8 @@ describe('readWordLines', () => {
   });
 });
 
-describe('WordIndex', () => {
-  const index = new WordIndex([
+describe('words of a list in a text', () => {
+  const scanner = compileScanner([
     {
       origin: 'own',
       id: 'ship' as PatternId,
@@ -41,7 +41,7 @@ describe('WordIndex', () => {
     },
   ]);
   const entries = (text: string) =>
-    Array.from(index.search(text), (hit) => `${hit.entry}@${hit.start}-${hit.end}`);
+    scanner.scan(text).findings.map(({ evidence, start, end }) => `${evidence[0]?.detail}@${start}-${end}`);
 
   it.each([
     ['any case', 'SLACKWATER moved', ['Slackwater@0-10']],

@@ -17,7 +17,7 @@ export const CARGO = [
       { check: 'one-of', of: [3, 4], values: ['U', 'J', 'Z'] },
       { check: 'weighted', weights: [1, 2, 4, 8, 16, 32, 64, 128, 256, 512], modulus: 11, ten: '0', letterValues: CONTAINER_VALUES },
     ],
-    weights: { shape: -3.2 },
+    weights: { shape: -3.9 },
     words: ['container', 'container number', 'container no', 'containernummer', 'conteneur', 'contenedor', 'kontener', 'cntr', 'reefer'],
     languages: ['de', 'fr', 'es', 'nl'],
     tests: ['CSQU3054383'],

@@ -82,7 +82,7 @@ export const PAYMENT = [
       { check: 'not-repeated' },
       { check: 'luhn' },
     ],
-    weights: { shape: -4.4, structure: 1.2, grouping: 0.6, counterWord: -4.5 },
+    weights: { shape: -4.4, structure: 1.2, grouping: 0.6, namingWord: 4.6, heading: 4.8, counterWord: -4.5 },
     words: [
       'card',
       'cards',

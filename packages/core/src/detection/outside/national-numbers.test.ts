@@ -86,7 +86,8 @@ function theirs(path: string, written: string): boolean {
 
 describe(`national numbers beside stdnum, seed ${SEED}`, () => {
   it.each(Object.entries(AGREE))('%s agrees with %s', (id, path) => {
-    for (const { written, ours } of samples(id)) expect({ written, ours }).toEqual({ written, ours: theirs(path, written) });
+    for (const { written, ours } of samples(id))
+      expect({ written, ours }).toEqual({ written, ours: theirs(path, written) });
   });
 
   it.each(Object.entries(WIDER))('%s accepts whatever its counterpart accepts (%p)', (id, [path]) => {

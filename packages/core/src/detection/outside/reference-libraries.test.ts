@@ -4,14 +4,19 @@
  */
 import { cardNumber, chance, ibanNumber, passportLines as passportOf } from '@lantern/testkit';
 import { countrySpecs, isValidIBAN } from 'ibantools';
+import { computeWithoutCheck } from 'iso-7064';
 import { parse } from 'mrz';
 import validator from 'validator';
-import { ibanCheck, luhn, mod97 } from '../check-methods.js';
-import { IBAN_STRUCTURES } from '../library/bank.js';
+import { damm, hybridSystem, luhn as luhnOf, pureSystem, remainder97, verhoeff } from '../checks/methods.js';
+import { valuesOf } from '../checks/values.js';
+import { IBAN_STRUCTURES } from '../library/bank-international.js';
 import { READY_PATTERNS } from '../library/index.js';
 import { compileScanner } from '../scanner.js';
 
 const SEED = 20261123;
+const luhn = (digits: string): boolean => luhnOf(valuesOf(digits), 0, digits.length);
+const mod97 = (text: string): number => remainder97(valuesOf(text), 0, text.length);
+const ibanCheck = (number: string): boolean => remainder97(valuesOf(number), 0, number.length, 4) === 1;
 const scanner = compileScanner(READY_PATTERNS);
 const findsOf = (text: string, pattern: string) =>
   scanner.scan(text).findings.filter((finding) => finding.pattern === pattern);
@@ -154,6 +159,70 @@ describe(`machine-readable lines beside mrz, seed ${SEED}`, () => {
         theirs: digitsHold(changed),
         ours: findsOf(changed, 'passport-machine-readable').length,
       }).toEqual({ changed, theirs: false, ours: 0 });
+    }
+  });
+});
+
+describe(`ISO/IEC 7064 beside iso-7064, seed ${SEED}`, () => {
+  it('agrees on MOD 97-10 of random letters and digits', () => {
+    const random = chance(SEED + 7);
+    for (let round = 0; round < 500; round += 1) {
+      const body = Array.from({ length: random.whole(4, 24) }, () =>
+        random.pick([...'0123456789ABCDEFGHIJKLMNOPQRSTUVWXYZ']),
+      ).join('');
+      expect({ body, remainder: mod97(body) }).toEqual({ body, remainder: computeWithoutCheck(body) });
+    }
+  });
+
+  // Worked examples printed in the standard and in those that apply it; the names of systems are the standard's.
+  it.each([
+    [
+      'MOD 11-2, annex example',
+      '079X',
+      (text: string) => pureSystem(valuesOf(text), 0, text.length, 11),
+      true,
+    ],
+    [
+      'MOD 11-2, one digit off',
+      '078X',
+      (text: string) => pureSystem(valuesOf(text), 0, text.length, 11),
+      false,
+    ],
+    [
+      'MOD 37-2, blood donation G123498654321H',
+      'G123498654321H',
+      (text: string) => pureSystem(valuesOf(text), 0, text.length, 37),
+      true,
+    ],
+    ['MOD 97-10, 794 with its check 44', '79444', (text: string) => mod97(text) === 1, true],
+    [
+      'MOD 11,10, 0794 with its check 5',
+      '07945',
+      (text: string) => hybridSystem(valuesOf(text), 0, text.length, 10),
+      true,
+    ],
+    [
+      'MOD 11,10, one digit off',
+      '07946',
+      (text: string) => hybridSystem(valuesOf(text), 0, text.length, 10),
+      false,
+    ],
+    [
+      'MOD 37,36, A12425GABC1234002 with its check M',
+      'A12425GABC1234002M',
+      (text: string) => hybridSystem(valuesOf(text), 0, text.length, 36),
+      true,
+    ],
+  ])('%s', (_name, text, check, holds) => expect({ text, holds: check(text) }).toEqual({ text, holds }));
+});
+
+describe('dihedral and quasigroup checks, the worked examples of their papers as commonly printed', () => {
+  it('accepts 2363 by Verhoeff and 5724 by Damm, and no number one digit off', () => {
+    expect(verhoeff([2, 3, 6, 3])).toBe(true);
+    expect(damm(valuesOf('5724'), 0, 4)).toBe(true);
+    for (let digit = 0; digit < 10; digit += 1) {
+      if (digit !== 3) expect(verhoeff([2, 3, 6, digit])).toBe(false);
+      if (digit !== 4) expect(damm(valuesOf(`572${digit}`), 0, 4)).toBe(false);
     }
   });
 });

@@ -136,7 +136,7 @@ export const ASIA_PACIFIC = [
     ],
     weights: { structure: 0, check: 2.3 },
     words: ['hkid', '身份證', '香港身份證', 'hong kong identity card', 'hong kong id', '身份證號碼', 'identity card'],
-    tests: ['G1234563', 'A1234563'],
+    tests: ['A1234563'],
     source: 'Hong Kong Immigration Department, check digit of the identity card (from memory)',
     passing: ['hkid N871505(8)', '身份證: R1343997', '香港身份證 H299839(6)'],
     nearMisses: ['hkid OH349394(9)', 'hkid TL139782(A)', 'order number T843676(7)'],

@@ -145,7 +145,7 @@ export const EUROPE_WEST = [
       { check: 'weighted', weights: [2, 1, 2, 5, 7, 1, 2, 1, 2, 1, 2, 1], from: 0, at: 12, modulus: 10, crossSum: true, expand: ALPHABET },
     ],
     words: ['rentenversicherungsnummer', 'sozialversicherungsnummer', 'sv-nummer', 'rvnr', 'versicherungsnummer', 'rentenversicherung'],
-    tests: ['65170839J008'],
+    tests: ['15070649C103'],
     source: 'Verordnung über die Versicherungsnummer (VKVV) § 2',
     passing: ['rentenversicherungsnummer 07230970T072', 'sozialversicherungsnummer: 53251283D428', 'sv-nummer 66 040399 H 74 9'],
     nearMisses: ['rentenversicherungsnummer 94370364H662', 'rentenversicherungsnummer 04030702D331', 'order number 29 230568 P 234'],
