@@ -37,10 +37,21 @@ export interface PlainValue {
   readonly canonical: string | null;
 }
 
+type PlainExpression = { readonly expression: RegExp; readonly grouped: boolean; readonly prefix: number };
+
+const expressionsByPattern = new WeakMap<Prepared, readonly PlainExpression[]>();
+
+/** The expressions of one pattern, compiled once. */
+export function plainExpressions(prepared: Prepared): readonly PlainExpression[] {
+  const known = expressionsByPattern.get(prepared);
+  if (known) return known;
+  const made = makeExpressions(prepared);
+  expressionsByPattern.set(prepared, made);
+  return made;
+}
+
 /** The expressions of one pattern, each with the ends that the shape demands. */
-export function plainExpressions(
-  prepared: Prepared,
-): { expression: RegExp; grouped: boolean; prefix: number }[] {
+function makeExpressions(prepared: Prepared): PlainExpression[] {
   if (prepared.expression !== null) {
     const { recognition } = prepared;
     const flags =
@@ -219,13 +230,8 @@ function contextOf(
     if (each?.kind !== 'context') continue;
     const role = scan.vocabulary.roleOf(each.word, prepared.index);
     if (role === NO_ROLE) continue;
-    if (
-      cell &&
-      start >= cell.headingStart &&
-      end <= cell.headingEnd &&
-      (heading === NO_ROLE || role < heading)
-    )
-      heading = role;
+    const heads = cell !== undefined && start >= cell.headingStart && end <= cell.headingEnd;
+    if (heads && (heading === NO_ROLE || role < heading)) heading = role;
     if (start < inRow.from || end > inRow.to) continue;
     const found = nearWord(
       units,
@@ -262,19 +268,40 @@ function wordsBetween(words: readonly PlainWord[], from: number, to: number): re
   return words.slice(low, end);
 }
 
-/** Every word and phrase of the vocabulary, found by comparing rows of words. */
-function plainWords(scan: FastScan, search: SearchText): PlainWord[] {
-  const byFirst = new Map<string, { meaning: number; words: readonly string[]; capitals: boolean }[]>();
+interface WordRow {
+  readonly meaning: number;
+  readonly words: readonly string[];
+  readonly capitals: boolean;
+}
+
+/** Rows of words by their first, made once for each set of patterns. */
+const rowsByScan = new WeakMap<FastScan, ReadonlyMap<string, readonly WordRow[]>>();
+
+function rowsOf(scan: FastScan): ReadonlyMap<string, readonly WordRow[]> {
+  const known = rowsByScan.get(scan);
+  if (known) return known;
+  const rows = new Map<string, WordRow[]>();
+  const add = (first: string, row: WordRow) => {
+    const others = rows.get(first);
+    if (others) others.push(row);
+    else rows.set(first, [row]);
+  };
   for (const { text, capitals, joined, meaning } of scan.vocabulary.entries) {
     const words = foldedWords(text);
     const first = words[0];
     if (first === undefined) continue;
-    byFirst.set(first, [...(byFirst.get(first) ?? []), { meaning, words, capitals }]);
-    const whole = words.join('');
+    add(first, { meaning, words, capitals });
     const latin = words.every((word) => word.length > 1 || /[a-z0-9]/.test(word));
     if (joined && words.length > 1 && latin)
-      byFirst.set(whole, [...(byFirst.get(whole) ?? []), { meaning, words: [whole], capitals }]);
+      add(words.join(''), { meaning, words: [words.join('')], capitals });
   }
+  rowsByScan.set(scan, rows);
+  return rows;
+}
+
+/** Every word and phrase of the vocabulary, found by comparing rows of words. */
+function plainWords(scan: FastScan, search: SearchText): PlainWord[] {
+  const byFirst = rowsOf(scan);
   const tokens = plainTokens(search);
   const found: PlainWord[] = [];
   tokens.forEach((token, index) => {

@@ -126,7 +126,8 @@ function PatternFilters({ all, filter, put }: FilterProps) {
 }
 
 const ROW_HEIGHT = 52;
-const COLUMNS = 'grid grid-cols-[minmax(0,5fr)_130px_150px_minmax(0,3fr)_minmax(0,2fr)_120px] gap-3 px-3';
+const COLUMNS =
+  'grid grid-cols-[minmax(0,6fr)_minmax(0,2fr)_minmax(0,2fr)_minmax(0,3fr)_minmax(0,2fr)_84px] gap-3 px-3';
 
 function PatternTable({ patterns }: { readonly patterns: readonly PatternSummary[] }) {
   const scroller = useRef<HTMLDivElement>(null);
@@ -147,7 +148,7 @@ function PatternTable({ patterns }: { readonly patterns: readonly PatternSummary
         role="row"
         className={`${COLUMNS} border-b border-rule-strong py-1.5 text-[12.5px] font-semibold text-ink-2`}
       >
-        {['Pattern', 'Kind', 'Country', 'Checked by', 'Looked for by', 'State'].map((heading) => (
+        {['Pattern', 'Kind', 'Country', 'Checked by', 'Rules', 'State'].map((heading) => (
           <span key={heading} role="columnheader">
             {heading}
           </span>
