@@ -10,10 +10,18 @@ import { PlainFailure, runMain, sayOnStandardError } from './lib/say.mjs';
 sayOnStandardError();
 runMain(async () => {
   const [name, ...rest] = process.argv.slice(2);
-  const known = readdirSync(join(ROOT, 'bench')).flatMap((file) => (file.endsWith('.ts') ? [file.slice(0, -3)] : []));
+  const known = readdirSync(join(ROOT, 'bench')).flatMap((file) =>
+    file.endsWith('.ts') ? [file.slice(0, -3)] : [],
+  );
   if (name === undefined || !known.includes(name) || !existsSync(join(ROOT, 'bench', `${name}.ts`)))
-    throw new PlainFailure(`Say which benchmark: ${known.join(', ')}. Example: npm run -s bench -- ${known[0]}`);
+    throw new PlainFailure(
+      `Say which benchmark: ${known.join(', ')}. Example: npm run -s bench -- ${known[0]}`,
+    );
   await ensureDependencies();
   await ensureBenchmarksBuilt();
-  process.exitCode = await run(process.execPath, ['--expose-gc', join(ROOT, 'bench/dist', `${name}.js`), ...rest]);
+  process.exitCode = await run(process.execPath, [
+    '--expose-gc',
+    join(ROOT, 'bench/dist', `${name}.js`),
+    ...rest,
+  ]);
 });

@@ -65,10 +65,13 @@ describe('evidenceWords', () => {
   });
 
   it.each<[Evidence, string]>([
-    [{ code: 'supporting-word', weight: 4, detail: 'card', distance: 1 }, 'word "card" near it'],
+    [
+      { code: 'supporting-word', weight: 4, detail: 'card', distance: 1 },
+      'word "card" of its subject near it',
+    ],
     [
       { code: 'supporting-word', weight: 2, detail: 'card', distance: 40 },
-      'word "card" near it, 40 characters off',
+      'word "card" of its subject near it, 40 characters off',
     ],
     [{ code: 'neighbours', weight: 1.7, detail: '30' }, '30 neighbours of the same shape'],
     [{ code: 'neighbours', weight: -3, detail: '30' }, 'most of 30 neighbours fail the check'],

@@ -17,9 +17,17 @@ describe('a number however it was written', () => {
   it.each([
     ['full-width digits', 'card ４５３９１４８８０３４３６４６７', '４５３９１４８８０３４３６４６７'],
     ['Arabic digits', 'card ٤٥٣٩١٤٨٨٠٣٤٣٦٤٦٧', '٤٥٣٩١٤٨٨٠٣٤٣٦٤٦٧'],
-    ['zero-width characters', 'card 4539\u200b1488\u200b0343\u200b6467', '4539\u200b1488\u200b0343\u200b6467'],
+    [
+      'zero-width characters',
+      'card 4539\u200b1488\u200b0343\u200b6467',
+      '4539\u200b1488\u200b0343\u200b6467',
+    ],
     ['soft hyphens', 'card 4539\u00ad14880343\u00ad6467', '4539\u00ad14880343\u00ad6467'],
-    ['thin spaces and odd dashes', 'card 4539\u20091488\u20090343\u20096467', '4539\u20091488\u20090343\u20096467'],
+    [
+      'thin spaces and odd dashes',
+      'card 4539\u20091488\u20090343\u20096467',
+      '4539\u20091488\u20090343\u20096467',
+    ],
     ['character references', 'card 4&#53;39 1488&nbsp;0343 6467', '4&#53;39 1488&nbsp;0343 6467'],
     ['quoted-printable spaces', 'card 4539=201488=200343=206467 ok', '4539=201488=200343=206467'],
     ['a soft break of quoted-printable', 'card 45391488=\r\n03436467 ok', '45391488=\r\n03436467'],
@@ -38,7 +46,9 @@ describe('a number however it was written', () => {
     for (const encoded of [base64(text), base64(text).replace(/(.{60})/g, '$1\r\n')]) {
       const message = `Content-Transfer-Encoding: base64\n\n${encoded}\n`;
       const [place = ''] = found(message);
-      expect(Buffer.from(`${'AAAA'.slice(0, 0)}${place.replace(/\s/g, '')}`, 'base64').toString('latin1').length).toBeGreaterThan(12);
+      expect(
+        Buffer.from(`${'AAAA'.slice(0, 0)}${place.replace(/\s/g, '')}`, 'base64').toString('latin1').length,
+      ).toBeGreaterThan(12);
       expect(found(message)).toHaveLength(1);
     }
   });
@@ -61,7 +71,10 @@ describe('a number however it was written', () => {
 describe('texts from strangers', () => {
   it.each([
     ['one endless line', 'card 4539148803436467 '.repeat(20_000)],
-    ['binary', String.fromCharCode(...Array.from({ length: 60_000 }, (_unused, index) => (index * 7919) % 65_536))],
+    [
+      'binary',
+      String.fromCharCode(...Array.from({ length: 60_000 }, (_unused, index) => (index * 7919) % 65_536)),
+    ],
     ['lone surrogates', '\ud800'.repeat(100_000)],
     ['a million digits', '7'.repeat(1_000_000)],
     ['separators only', '- ./:;,|'.repeat(60_000)],

@@ -11,7 +11,11 @@ describe('patternSet', () => {
     expect(card?.origin === 'ready' && card.weights.check).toBeCloseTo(Math.log(10), 1);
     const text = 'card 4539 1488 0343 6467';
     expect(compileScanner(patternSet([])).scan(text).findings).toHaveLength(1);
-    expect(compileScanner(set).scan(text).findings.filter((finding) => finding.pattern === id)).toEqual([]);
+    expect(
+      compileScanner(set)
+        .scan(text)
+        .findings.filter((finding) => finding.pattern === id),
+    ).toEqual([]);
   });
 
   it('knows what stands in every mail', () => {

@@ -54,9 +54,12 @@ describe('offsets of what is written in more than one unit', () => {
     expect(search.toRaw(at(2))).toBe(end);
   });
 
-  it.each(['&', '&;', '&amp', '&nosuchname;', '&#;', '&#x;', '&#99999999;', 'R&D 4; 5'])('leaves %j as it is', (raw) => {
-    expect(toSearchText(raw).text).toBe(raw);
-  });
+  it.each(['&', '&;', '&amp', '&nosuchname;', '&#;', '&#x;', '&#99999999;', 'R&D 4; 5'])(
+    'leaves %j as it is',
+    (raw) => {
+      expect(toSearchText(raw).text).toBe(raw);
+    },
+  );
 
   it('folds letters that print alike, and no others', () => {
     expect(toSearchText('АВ123456С').text).toBe('AB123456C');
@@ -65,17 +68,22 @@ describe('offsets of what is written in more than one unit', () => {
 
   it('keeps ends behind starts for any text', () => {
     fc.assert(
-      fc.property(fc.array(fc.constantFrom('a', '&#52;', '\u200b', '４', '\ud835\udfd2', '\ud800', 'é', '&'), { maxLength: 60 }), (pieces) => {
-        const raw = pieces.join('');
-        const search = toSearchText(raw);
-        expect(search.units).toHaveLength(search.text.length);
-        for (let offset = 0; offset < search.text.length; offset += 1) {
-          const from: number = search.toRaw(at(offset));
-          const to: number = search.toRawEnd(at(offset + 1));
-          expect(to).toBeGreaterThan(from);
-          expect(to).toBeLessThanOrEqual(raw.length);
-        }
-      }),
+      fc.property(
+        fc.array(fc.constantFrom('a', '&#52;', '\u200b', '４', '\ud835\udfd2', '\ud800', 'é', '&'), {
+          maxLength: 60,
+        }),
+        (pieces) => {
+          const raw = pieces.join('');
+          const search = toSearchText(raw);
+          expect(search.units).toHaveLength(search.text.length);
+          for (let offset = 0; offset < search.text.length; offset += 1) {
+            const from: number = search.toRaw(at(offset));
+            const to: number = search.toRawEnd(at(offset + 1));
+            expect(to).toBeGreaterThan(from);
+            expect(to).toBeLessThanOrEqual(raw.length);
+          }
+        },
+      ),
     );
   });
 });

@@ -20,7 +20,12 @@ describe('Tables', () => {
     ['bars', 'name|card\nAda|4111', '4111', 'card'],
     ['a later row', 'name,card\nAda,1\nBea,2\nCyd,4111', '4111', 'card'],
     ['line ends of Windows', 'name;card\r\nAda;4111\r\n', '4111', 'card'],
-    ['values one a line under a heading', 'Cards of the guests:\n4111 1111\n5500 0000', '5500', 'Cards of the guests:'],
+    [
+      'values one a line under a heading',
+      'Cards of the guests:\n4111 1111\n5500 0000',
+      '5500',
+      'Cards of the guests:',
+    ],
   ])('finds the heading over a column divided by %s', (_name, text, value, heading) => {
     expect(headingOf(text, value)).toBe(heading);
   });
@@ -34,24 +39,34 @@ describe('Tables', () => {
     expect(headingOf(text, value)).toBeUndefined();
   });
 
-  it.each(['\t', ';', ',', '|'])('finds the heading over every cell of generated tables divided by %j', (delimiter) => {
-    const random = chance(SEED);
-    for (let round = 0; round < 40; round += 1) {
-      const width = random.whole(2, 6);
-      const headings = Array.from({ length: width }, (_unused, column) => `heading ${column}`);
-      const cells = Array.from({ length: random.whole(1, 8) }, (_row, row) => headings.map((_heading, column) => `value${row}x${column}`));
-      const text = `Some words above.\n\n${[headings, ...cells].map((row) => row.join(delimiter)).join('\n')}\n\nThe end.`;
-      cells.forEach((row) => row.forEach((cell, column) => expect(headingOf(text, cell)).toBe(headings[column])));
-      expect(headingOf(text, 'heading 0')).toBeUndefined();
-    }
-  });
+  it.each(['\t', ';', ',', '|'])(
+    'finds the heading over every cell of generated tables divided by %j',
+    (delimiter) => {
+      const random = chance(SEED);
+      for (let round = 0; round < 40; round += 1) {
+        const width = random.whole(2, 6);
+        const headings = Array.from({ length: width }, (_unused, column) => `heading ${column}`);
+        const cells = Array.from({ length: random.whole(1, 8) }, (_row, row) =>
+          headings.map((_heading, column) => `value${row}x${column}`),
+        );
+        const text = `Some words above.\n\n${[headings, ...cells].map((row) => row.join(delimiter)).join('\n')}\n\nThe end.`;
+        cells.forEach((row) =>
+          row.forEach((cell, column) => expect(headingOf(text, cell)).toBe(headings[column])),
+        );
+        expect(headingOf(text, 'heading 0')).toBeUndefined();
+      }
+    },
+  );
 
   it('answers for any offset of any text, also beyond its end', () => {
     const random = chance(SEED + 1);
     for (let round = 0; round < 200; round += 1) {
-      const text = Array.from({ length: random.whole(0, 60) }, () => random.pick(['a', '1', ',', ', ', ';', '\t', '\n', '|', ' '])).join('');
+      const text = Array.from({ length: random.whole(0, 60) }, () =>
+        random.pick(['a', '1', ',', ', ', ';', '\t', '\n', '|', ' ']),
+      ).join('');
       const tables = new Tables(toSearchText(text).units);
-      for (let offset = 0; offset <= text.length + 2; offset += 1) expect(() => tables.cellAt(offset)).not.toThrow();
+      for (let offset = 0; offset <= text.length + 2; offset += 1)
+        expect(() => tables.cellAt(offset)).not.toThrow();
     }
   });
 

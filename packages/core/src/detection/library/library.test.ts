@@ -14,11 +14,7 @@ const best = (text: string, id: string): number =>
       .map((finding) => finding.certainty),
   );
 /** Weak: digits only, of which one in eleven passes or more. */
-const isWeak = (pattern: ReadyPattern): boolean =>
-  pattern.weights.check > 0 &&
-  pattern.weights.check < 2.45 &&
-  pattern.recognition.by === 'shapes' &&
-  pattern.recognition.shapes.every((shape) => /^[9{}\d,_ ./-]+$/.test(shape));
+const isWeak = (pattern: ReadyPattern): boolean => pattern.weights.check > 0 && pattern.weights.check < 2.45 && pattern.recognition.by === 'shapes' && pattern.recognition.shapes.every((shape) => /^[9{}\d,_ ./-]+$/.test(shape));
 const shaped = READY_PATTERNS.filter((pattern) => pattern.recognition.by === 'shapes');
 
 const weak = READY_PATTERNS.filter(isWeak);
