@@ -22,9 +22,17 @@ test('1: an analyst signs in, sees ready patterns and writes a word list', async
     'International bank account number (IBAN)',
     'Passport machine-readable lines (TD3)',
   ]) {
+    await page.getByLabel('Search patterns').fill(name.split(' (')[0] ?? name);
     await expect(page.getByRole('link', { name })).toBeVisible();
   }
+  await page.getByLabel('Search patterns').fill('');
   await expectAccessible(page);
+  await page.getByLabel('Country', { exact: true }).selectOption('PL');
+  await page.getByRole('link', { name: 'Personal number, Poland (PESEL)' }).click();
+  await page.getByLabel(/^Weight: its own name beside it/).fill('0');
+  await expect(page.getByRole('status', { name: 'What moves' })).toContainText('What moves: 3 of');
+  await expectAccessible(page);
+  await page.getByRole('link', { name: 'Patterns', exact: true }).first().click();
   await page.getByRole('button', { name: 'Write a word list' }).click();
   await page.getByLabel('Name', { exact: true }).fill(`Dry dock ${stamp}`);
   await page.getByLabel('What it is for').fill('Words of the refit');

@@ -10,11 +10,12 @@ import {
   SUPPORTING,
   withoutOwnName,
 } from './context.js';
-import { NEIGHBOUR_BOUNDS, WORD_WINDOW } from './evidence.js';
+import { WORD_WINDOW } from './evidence.js';
+import { mostSum, neededSum } from './floor.js';
 import type { FastScan } from './fast-scan.js';
 import { GrowingNumbers } from './growing.js';
 import type { Passed, Survivor } from './passed.js';
-import { baseSum, type Prepared } from './prepared.js';
+import type { Prepared } from './prepared.js';
 import { newReading, readShape, type ShapeReading, type SharedShape } from './shape-index.js';
 import type { TriggerHit } from './triggers.js';
 
@@ -28,8 +29,6 @@ const MOST_COLUMNS = 64;
 const MOST_TABLES = 4_096;
 /** Headings stand at most this far above the first row that needs their words. */
 const KEPT_WORDS = 4_200;
-/** Log-odds below which nothing is found: certain to 20. What is weaker is told on demand only. */
-export const LEAST_SUM = Math.log(0.2 / 0.8);
 
 interface HeadingWords {
   readonly text: string;
@@ -403,20 +402,4 @@ interface Keeping {
   readonly canonical: string | null;
   /** A shorter way of reading it from the same start passed before. */
   readonly again: boolean;
-}
-
-/** What words and headings must add before a value can be certain enough, in log-odds; at most 0 where nothing must. */
-export function neededSum(prepared: Prepared, grouped: boolean): number {
-  const { weights } = prepared.pattern;
-  return LEAST_SUM - NEIGHBOUR_BOUNDS.most - weights.usualCheck - baseSum(weights, grouped);
-}
-
-/** The most that words and headings can add; what counts against a value is left out, so that none is let go too early. */
-function mostSum({ pattern }: Prepared, context: Survivor['context']): number {
-  const { weights } = pattern;
-  let sum = 0.5;
-  if (context.heading) sum += Math.max(0, weights.heading, weights.supportingWord + 1.2);
-  if (context.naming) sum += Math.max(0, weights.namingWord * context.naming.share);
-  if (context.supporting) sum += Math.max(0, weights.supportingWord * context.supporting.share);
-  return sum;
 }

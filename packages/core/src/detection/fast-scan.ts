@@ -12,7 +12,8 @@ import {
 } from '../text/fold.js';
 import type { SearchText } from '../text/search-text.js';
 import { divides, NO_TABLE, type Tables } from '../text/tables.js';
-import { CandidateQueue, neededSum, REACH } from './candidate-queue.js';
+import { CandidateQueue, REACH } from './candidate-queue.js';
+import { neededSum } from './floor.js';
 import { MAX_SHAPE_LENGTH } from './shape.js';
 import type { Prepared } from './prepared.js';
 import {

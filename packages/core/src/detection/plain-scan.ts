@@ -5,7 +5,8 @@
 import { NO_LETTER, otherLetterRanges, UNIT_CLASSES, WORD_UNITS } from '../text/fold.js';
 import { type SearchText, toSearchText } from '../text/search-text.js';
 import { LIST, type TableCell, type Tables } from '../text/tables.js';
-import { neededSum, REACH } from './candidate-queue.js';
+import { REACH } from './candidate-queue.js';
+import { neededSum } from './floor.js';
 import { valuesOf } from './checks/values.js';
 import {
   better,

@@ -2,7 +2,7 @@ import type { PatternId, RawOffset, SearchOffset } from '../shared/brand.js';
 import { joinedLines, leftoverBase64, quotedPrintable, type Reading } from '../text/readings.js';
 import { type SearchText, toSearchText } from '../text/search-text.js';
 import { Tables } from '../text/tables.js';
-import { LEAST_SUM } from './candidate-queue.js';
+import { LEAST_SUM } from './floor.js';
 import { type Context, evidenceOf } from './context.js';
 import { certaintyOfSum, type Evidence, sumOf } from './evidence.js';
 import { compileFastScan, type FastScan, Pass } from './fast-scan.js';
