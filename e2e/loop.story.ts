@@ -63,9 +63,9 @@ test('2: the Lantern lights up a text, a .txt, a .docx and an .eml on any screen
     .fill(`Please refund card 4539 1488 0343 6467, it is about Quillfeather${stamp}.`);
   await expect(lantern.getByText('Found, 2 in this browser')).toBeVisible();
   await lantern
-    .getByRole('button', { name: /4539 1488 0343 6467: Payment card number, certain to 9\d/ })
+    .getByRole('button', { name: /4539 1488 0343 6467: Payment card number, certain to (9\d|100)/ })
     .click();
-  await expect(page.getByText('check digits hold (Luhn)')).toBeVisible();
+  await expect(page.getByText('its check digits hold')).toBeVisible();
   await expect(page.getByText('sum, in log-odds')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(lantern.getByRole('row', { name: /mail, outside/ })).toContainText(
@@ -94,7 +94,7 @@ test('2: the Lantern lights up a text, a .txt, a .docx and an .eml on any screen
   for (const file of files) {
     await lantern.getByLabel('File to look at').setInputFiles(file);
     await expect(lantern.getByText(file.name, { exact: true })).toBeVisible();
-    await expect(lantern.getByText('Found, 1 by the server, which kept nothing')).toBeVisible();
+    await expect(lantern.getByText(/Found, [1-9]\d* by the server, which kept nothing/)).toBeVisible();
     await lantern.getByRole('button', { name: 'Put it away' }).click();
   }
   await lantern.getByLabel('File to look at').setInputFiles({
