@@ -137,20 +137,18 @@ function worstCases(): Record<string, number> {
   return growth;
 }
 
-function inThread(part: number, parts: number): Promise<void> {
+/** Milliseconds that one thread scanned for; loading and compiling are left out. */
+function inThread(part: number, parts: number): Promise<number> {
   return new Promise((resolve, reject) => {
     const worker = new Worker(new URL(import.meta.url), { workerData: { part, parts } });
-    worker.on('message', () => resolve());
+    worker.on('message', (milliseconds: number) => resolve(milliseconds));
     worker.on('error', reject);
   });
 }
 
 async function twoThreads(): Promise<number> {
-  const time = async (parts: number): Promise<number> => {
-    const started = performance.now();
-    await Promise.all(Array.from({ length: parts }, (_unused, part) => inThread(part, parts)));
-    return performance.now() - started;
-  };
+  const time = async (parts: number): Promise<number> =>
+    Math.max(...(await Promise.all(Array.from({ length: parts }, (_unused, part) => inThread(part, parts)))));
   await time(1);
   return (await time(1)) / (await time(2));
 }
@@ -213,6 +211,9 @@ if (isMainThread) await main();
 else {
   const { part, parts } = workerData as { part: number; parts: number };
   const scanner = compileScanner(READY_PATTERNS);
-  for (const [index, mail] of corpusMails(2).entries()) if (index % parts === part) scanner.scan(mail.text);
-  parentPort?.postMessage('done');
+  const mails = corpusMails(2).filter((_mail, index) => index % parts === part);
+  for (const mail of mails.slice(0, 200)) scanner.scan(mail.text);
+  const started = performance.now();
+  for (const mail of mails) scanner.scan(mail.text);
+  parentPort?.postMessage(performance.now() - started);
 }
