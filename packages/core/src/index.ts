@@ -13,7 +13,7 @@ export {
   type ReadyPattern,
   type WordListPattern,
 } from './detection/pattern.js';
-export { MAX_ASKED, type NearestPattern, whyNotFound } from './detection/why-not.js';
+export { type NearestPattern, whyNotFound } from './detection/why-not.js';
 export { COUNTRY_LANGUAGES } from './detection/library/languages.js';
 export { compilePlainLoop } from './detection/plain-scan.js';
 export { accidentalShareOf, checkNames } from './detection/check-names.js';

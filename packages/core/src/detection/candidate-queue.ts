@@ -16,6 +16,7 @@ import type { FastScan } from './fast-scan.js';
 import { GrowingNumbers } from './growing.js';
 import type { Passed, Survivor } from './passed.js';
 import type { Prepared } from './prepared.js';
+import type { HeadingWords, Keeping, Standing } from './standing.js';
 import { newReading, readShape, type ShapeReading, type SharedShape } from './shape-index.js';
 import type { TriggerHit } from './triggers.js';
 
@@ -29,31 +30,6 @@ const MOST_COLUMNS = 64;
 const MOST_TABLES = 4_096;
 /** Headings stand at most this far above the first row that needs their words. */
 const KEPT_WORDS = 4_200;
-
-interface HeadingWords {
-  readonly text: string;
-  readonly words: readonly number[];
-  /** Patterns to ask under it, by number of shape; filled as shapes are met. */
-  readonly owners: Map<number, readonly Prepared[]>;
-}
-
-/** What stands at the place that is being decided about. */
-interface Standing {
-  readonly start: number;
-  readonly end: number;
-  readonly line: number;
-  readonly column: number;
-  readonly block: number;
-  readonly heading: HeadingWords | null;
-  /** Units in which words count: the row in a table, else the whole text. */
-  readonly from: number;
-  readonly to: number;
-  /** First word that may be near, and whether there is one at all. */
-  readonly firstWord: number;
-  readonly words: boolean;
-  /** Words that begin behind this offset are too far away. */
-  readonly last: number;
-}
 
 /** Number that stands for a value that a trigger led to. */
 const BY_TRIGGER = -1;
@@ -390,16 +366,4 @@ export class CandidateQueue {
     }
     return role;
   }
-}
-
-interface Keeping {
-  readonly prepared: Prepared;
-  readonly standing: Standing;
-  readonly near: NearWords | null;
-  readonly role: number;
-  readonly slot: number;
-  readonly grouped: boolean;
-  readonly canonical: string | null;
-  /** A shorter way of reading it from the same start passed before. */
-  readonly again: boolean;
 }

@@ -61,12 +61,14 @@ const FOLDED = 0xffff;
 /** Letters of both cases and digits without a break, as text in base 64 has them. */
 const ENCODED_RUN = 20;
 const ENCODED_BITS = CAPITAL_BIT | SMALL_BIT;
+/** Longest run behind which a character may trigger a pattern: the number on a magnetic stripe. */
+const LONGEST_TRIGGER = 19;
 /** Runs longer than this hold no word of any list and no shape. */
 const LONGEST_RUN = 256;
 
 /**
  * One pass over a text. Runs of letters and digits are found once; a run's hash leads to words, its kind, length and
- * the character behind it to shapes, the character alone to other triggers. See docs/architecture.md.
+ * the character behind it to shapes, the character alone to other triggers. See docs/decisions/0006-one-pass.md.
  */
 export class Pass {
   private units!: Uint16Array;
@@ -168,7 +170,7 @@ export class Pass {
     if (length <= MAX_SHAPE_LENGTH && (digits !== 0 || (bits & SMALL_BIT) === 0)) {
       this.shapesAt(start, length, digits === 0 ? CAPITALS : onlyDigits ? DIGITS : MIXED);
     }
-    if (length < 20) this.runTriggers(start, end, onlyDigits);
+    if (length <= LONGEST_TRIGGER) this.runTriggers(start, end, onlyDigits);
   }
 
   private shapesAt(start: number, length: number, kind: number): void {

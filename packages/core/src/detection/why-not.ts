@@ -12,7 +12,7 @@ import { valuesOf } from './checks/values.js';
 import { Vocabulary } from './vocabulary.js';
 
 /** Longest stretch that can be asked about: a value and a few words, not a page. */
-export const MAX_ASKED = 400;
+const MAX_ASKED = 400;
 /** Patterns named in an answer. */
 const MOST_ANSWERS = 5;
 /** Text on either side that is looked at for words. */

@@ -1,4 +1,5 @@
 import { DEFAULT_WORD_WEIGHT, type ListedWord } from './pattern.js';
+import { foldedWords } from './words/dictionary.js';
 
 /** Longest list: 100,000 words compile in well under a second and take some 20 MB. */
 export const MAX_LISTED_WORDS = 100_000;
@@ -17,19 +18,6 @@ export interface WordListReading {
   readonly overLimit: number;
 }
 
-const MARKS = /\p{M}+/gu;
-const TOKEN = /[\p{L}\p{N}]+/gu;
-
-/** A word without case and accents, as lists are compared. */
-export function foldWord(word: string): string {
-  return word.normalize('NFD').replace(MARKS, '').toLowerCase();
-}
-
-/** Folded letter and digit runs of a text. */
-export function tokensOf(text: string): string[] {
-  return Array.from(text.matchAll(TOKEN), (token) => foldWord(token[0]));
-}
-
 /** Reads one entry a line; a tab and a number behind it give the weight. Linear in the length of `pasted`. */
 export function readWordLines(pasted: string): WordListReading {
   const seen = new Set<string>();
@@ -44,7 +32,8 @@ export function readWordLines(pasted: string): WordListReading {
     if (text === '') blankLines += 1;
     else if (text.length > MAX_WORD_LENGTH) tooLong.push(index + 1);
     else {
-      const key = tokensOf(text).join(' ');
+      // Compared as the scanner compares them, so that what counts as one entry is found as one.
+      const key = foldedWords(text).join(' ');
       if (key === '') withoutLetters.push(index + 1);
       else if (seen.has(key)) duplicates += 1;
       else if (words.length >= MAX_LISTED_WORDS) overLimit += 1;
