@@ -31,9 +31,6 @@ const MOST_TABLES = 4_096;
 /** Headings stand at most this far above the first row that needs their words. */
 const KEPT_WORDS = 4_200;
 
-/** Number that stands for a value that a trigger led to. */
-const BY_TRIGGER = -1;
-
 /**
  * Places where shapes stand, waiting for the text around them. Only then are check digits computed, and only for
  * patterns that something speaks for or that need nothing to speak for them: most numbers of most texts have no word
@@ -46,8 +43,10 @@ export class CandidateQueue {
   private readonly shapes = new GrowingNumbers();
   private readonly lines = new GrowingNumbers();
   private readonly columns = new GrowingNumbers();
-  private triggers = new Map<number, TriggerHit>();
-  private dropped = 0;
+  /** Values that triggers led to, let go once decided; they stand among the shapes as -1 and below. */
+  private hits: (TriggerHit | null)[] = [];
+  /** What stands around the last place: several shapes begin at one. */
+  private standing: Standing | null = null;
   private readonly reading: ShapeReading = newReading();
 
   private readonly wordNumbers = new GrowingNumbers();
@@ -71,10 +70,12 @@ export class CandidateQueue {
   private search!: SearchText;
   private tables!: Tables;
   private most = 0;
+  private readonly noRoles: Uint8Array;
   private readonly headings = new Map<number, readonly (HeadingWords | null)[]>();
 
   constructor(private readonly scan: FastScan) {
     const count = scan.patterns.length;
+    this.noRoles = new Uint8Array(count);
     this.lastEnd = new Int32Array(count);
     this.lastShaped = new Int32Array(count);
     this.lastPassed = new Int32Array(count);
@@ -98,9 +99,9 @@ export class CandidateQueue {
     for (const numbers of [this.starts, this.ends, this.shapes, this.lines, this.columns]) numbers.length = 0;
     for (const numbers of [this.wordNumbers, this.wordStarts, this.wordEnds, this.wordRuns])
       numbers.length = 0;
-    this.triggers.clear();
+    this.hits = [];
+    this.standing = null;
     this.headings.clear();
-    this.dropped = 0;
     this.lastEnd.fill(0);
     this.lastShaped.fill(-1);
     this.lastPassed.fill(-1);
@@ -142,8 +143,8 @@ export class CandidateQueue {
   /** A value that a trigger led to. */
   triggered(hit: TriggerHit, line: number): void {
     const block = this.tables.blockOf[line] ?? 0;
-    this.triggers.set(this.starts.length + this.dropped, hit);
-    this.push(BY_TRIGGER, hit.start, hit.end);
+    this.hits.push(hit);
+    this.push(-this.hits.length, hit.start, hit.end);
     this.lines.push(line);
     this.columns.push(block === 0 ? 0 : this.tables.columnOf(hit.start, line));
   }
@@ -161,7 +162,8 @@ export class CandidateQueue {
     }
     for (const numbers of [this.starts, this.ends, this.shapes, this.lines, this.columns])
       numbers.dropFirst(decided);
-    this.dropped += decided;
+    if (this.starts.length === 0) this.hits.length = 0;
+    this.standing = null;
     const oldest = this.starts.length > 0 ? this.starts.values[0]! : position;
     const useless = this.firstWordFrom(oldest - KEPT_WORDS);
     for (const numbers of [this.wordNumbers, this.wordStarts, this.wordEnds, this.wordRuns])
@@ -208,9 +210,9 @@ export class CandidateQueue {
   private decide(place: number): void {
     const standing = this.standingOf(place);
     const number = this.shapes.values[place]!;
-    if (number === BY_TRIGGER) {
-      const hit = this.triggers.get(place + this.dropped);
-      this.triggers.delete(place + this.dropped);
+    if (number < 0) {
+      const hit = this.hits[-number - 1];
+      this.hits[-number - 1] = null;
       if (hit) this.considerHit(hit, standing);
       return;
     }
@@ -227,7 +229,7 @@ export class CandidateQueue {
     const known = heading.owners.get(shape.number);
     if (known) return known;
     const owners = shape.owners.filter(
-      (prepared) => shape.alone.includes(prepared) || this.headingRole(heading, prepared.index) !== NO_ROLE,
+      (prepared) => shape.alone.includes(prepared) || heading.roles[prepared.index] !== NO_ROLE,
     );
     heading.owners.set(shape.number, owners);
     return owners;
@@ -238,6 +240,8 @@ export class CandidateQueue {
     const end = this.ends.values[place]!;
     const line = this.lines.values[place]!;
     const column = this.columns.values[place]!;
+    const known = this.standing;
+    if (known !== null && known.start === start && known.end === end && known.line === line) return known;
     const block = this.tables.blockOf[line] ?? 0;
     const heading =
       block === 0 ? null : (this.headings.get(block)?.[Math.min(column, MOST_COLUMNS - 1)] ?? null);
@@ -247,7 +251,8 @@ export class CandidateQueue {
     const firstWord = this.firstWordFrom(Math.max(from, start - REACH));
     const last = Math.min(to, end + REACH);
     const words = firstWord < this.wordRuns.length && this.wordRuns.values[firstWord]! <= last;
-    return { start, end, line, column, block, heading, from, to, firstWord, last, words };
+    this.standing = { start, end, line, column, block, heading, from, to, firstWord, last, words };
+    return this.standing;
   }
 
   /** One pattern at a place where its shape stands. */
@@ -257,7 +262,7 @@ export class CandidateQueue {
     const again = this.lastPassed[index] === start;
     if (again ? this.lastEnd[index]! >= end : this.lastEnd[index]! > start) return;
     const near = standing.words ? this.wordsNear(index, standing) : null;
-    const role = standing.heading === null ? NO_ROLE : this.headingRole(standing.heading, index);
+    const role = standing.heading === null ? NO_ROLE : standing.heading.roles[index]!;
     if (!near && role === NO_ROLE && !shape.alone.includes(prepared)) return;
     const slot = this.slotOf(index, standing.block, standing.column);
     if (this.lastShaped[index] !== start) {
@@ -279,7 +284,7 @@ export class CandidateQueue {
     if (!hit.passes) return;
     this.slotPassing.values[slot]! += 1;
     const near = standing.words ? this.wordsNear(index, standing) : null;
-    const role = standing.heading === null ? NO_ROLE : this.headingRole(standing.heading, index);
+    const role = standing.heading === null ? NO_ROLE : standing.heading.roles[index]!;
     const { prepared, canonical } = hit;
     this.keep({ prepared, standing, near, role, slot, grouped: false, canonical, again: false });
   }
@@ -293,20 +298,18 @@ export class CandidateQueue {
     this.lastEnd[index] = end;
     const previous = again ? this.lastKept[index]! : -1;
     if (!again) this.lastKept[index] = -1;
-    const inside = canonical === null ? insideOf(this.search.units, start, end) : null;
+    if (previous < 0) {
+      if (mostSum(prepared, near, role !== NO_ROLE) < neededSum(prepared, grouped)) return;
+      this.kept[index]! += 1;
+      if (this.kept[index]! > this.most) return;
+    }
     const context = {
       naming: near?.naming ?? null,
       supporting: near?.supporting ?? null,
       counter: near?.counter ?? null,
       heading: heading === null || role === NO_ROLE ? null : { text: heading.text, role },
-      inside,
+      inside: canonical === null ? insideOf(this.search.units, start, end) : null,
     };
-    const enough = mostSum(prepared, context) >= neededSum(prepared, grouped);
-    if (previous < 0) {
-      if (!enough) return;
-      this.kept[index]! += 1;
-      if (this.kept[index]! > this.most) return;
-    }
     const survivor: Survivor = { prepared, start, end, grouped, canonical, context, slot };
     if (previous >= 0) this.survivors[previous] = survivor;
     else {
@@ -355,15 +358,25 @@ export class CandidateQueue {
       if (this.wordStarts.values[index]! >= from && this.wordEnds.values[index]! <= to)
         words.push(this.wordNumbers.values[index]!);
     }
-    return { text: this.search.text.slice(from, to).trim(), words, owners: new Map() };
+    return {
+      text: this.search.text.slice(from, to).trim(),
+      words,
+      roles: this.rolesOf(words),
+      owners: new Map(),
+    };
   }
 
-  private headingRole(heading: HeadingWords, pattern: number): number {
-    let role = NO_ROLE;
-    for (let index = 0; index < heading.words.length; index += 1) {
-      const each = this.scan.vocabulary.roleOf(heading.words[index]!, pattern);
-      if (each !== NO_ROLE && (role === NO_ROLE || each < role)) role = each;
+  /** The strongest of what a heading's words are to each pattern. */
+  private rolesOf(words: readonly number[]): Uint8Array {
+    const { patterns, vocabulary } = this.scan;
+    if (words.length === 0) return this.noRoles;
+    const roles = new Uint8Array(patterns.length);
+    for (const word of words) {
+      for (let pattern = 0; pattern < roles.length; pattern += 1) {
+        const role = vocabulary.roleOf(word, pattern);
+        if (role !== NO_ROLE && (roles[pattern] === NO_ROLE || role < roles[pattern]!)) roles[pattern] = role;
+      }
     }
-    return role;
+    return roles;
   }
 }

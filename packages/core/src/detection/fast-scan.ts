@@ -7,7 +7,6 @@ import {
   OTHER_LETTER,
   SEPARATOR,
   SMALL_UNIT,
-  UNIT_CLASSES,
   UNIT_FACTS,
 } from '../text/fold.js';
 import type { SearchText } from '../text/search-text.js';
@@ -25,9 +24,9 @@ import {
   ShapeIndex,
   type ShapeReading,
 } from './shape-index.js';
-import { type TriggerHit, Triggers } from './triggers.js';
+import { fits, type RunPlace, type RunTrigger, type TriggerHit, Triggers } from './triggers.js';
 import type { ListedHit, Passed } from './passed.js';
-import type { Run } from './words/dictionary.js';
+import { KNOWN_MASK, type Run } from './words/dictionary.js';
 import type { Vocabulary } from './vocabulary.js';
 
 /** Patterns and words compiled for passing over any number of texts. */
@@ -63,6 +62,9 @@ const ENCODED_RUN = 20;
 const ENCODED_BITS = CAPITAL_BIT | SMALL_BIT;
 /** Longest run behind which a character may trigger a pattern: the number on a magnetic stripe. */
 const LONGEST_TRIGGER = 19;
+/** Units of a second run that are looked at: longer ones are too long for any shape. */
+const LONGEST_NEXT = 64;
+const NO_TRIGGERS: readonly RunTrigger[] = [];
 /** Runs longer than this hold no word of any list and no shape. */
 const LONGEST_RUN = 256;
 
@@ -78,6 +80,7 @@ export class Pass {
   private listed: ListedHit[] = [];
   private readonly reading: ShapeReading = newReading();
   private readonly onWord: (entry: number, start: number, end: number) => void;
+  private readonly place: RunPlace = { start: 0, end: 0, digits: false, next: 0, second: 0 };
   private textHits: readonly TriggerHit[] = [];
   private nextTextHit = 0;
   private nextTextStart = 0;
@@ -103,7 +106,7 @@ export class Pass {
     this.line = 0;
     this.column = 0;
     this.queue.begin(search, tables, most);
-    this.textHits = this.scan.triggers.findTexts(search.text);
+    this.textHits = this.scan.triggers.findTexts(search.text, search.units);
     this.nextTextHit = 0;
     this.nextTextStart = this.textHits[0]?.start ?? Number.MAX_SAFE_INTEGER;
     this.pass();
@@ -114,7 +117,7 @@ export class Pass {
 
   private pass(): void {
     const { units } = this;
-    const { dictionary } = this.scan.vocabulary;
+    const { known } = this.scan.vocabulary.dictionary;
     const facts = UNIT_FACTS;
     const { length } = units;
     let kind = NO_TABLE;
@@ -141,7 +144,8 @@ export class Pass {
           if (letter !== NO_LETTER) hash = (Math.imul(hash, 31) + letter) | 0;
         }
       }
-      if (dictionary.first(hash) >= 0 && at - start <= LONGEST_RUN) this.match(start, at, hash);
+      if ((known[(hash >>> 3) & KNOWN_MASK]! & (1 << (hash & 7))) !== 0 && at - start <= LONGEST_RUN)
+        this.match(start, at, hash);
       // Words in small letters, with a capital at their head or none, begin no shape.
       if ((bits & CODE_BITS) !== 0 && (bits & (DIGIT_BIT | SMALL_BIT)) !== SMALL_BIT)
         this.codeRun(start, at, bits);
@@ -167,16 +171,27 @@ export class Pass {
     if ((bits & OTHER_BIT) !== 0) return;
     const digits = bits & DIGIT_BIT;
     const onlyDigits = (bits & CLASS_BITS) === DIGIT_BIT;
+    const mark = this.units[end] ?? 0;
+    const number = this.scan.shapes.markNumberOf(mark);
+    const triggers = length <= LONGEST_TRIGGER ? this.scan.triggers.before(mark) : NO_TRIGGERS;
+    const { place } = this;
+    place.start = start;
+    place.end = end;
+    place.digits = onlyDigits;
+    if (number !== 0 || triggers.length > 0) this.readNext(place);
+    else place.next = 0;
     if (length <= MAX_SHAPE_LENGTH && (digits !== 0 || (bits & SMALL_BIT) === 0)) {
-      this.shapesAt(start, length, digits === 0 ? CAPITALS : onlyDigits ? DIGITS : MIXED);
+      this.shapesAt(place, digits === 0 ? CAPITALS : onlyDigits ? DIGITS : MIXED, number);
     }
-    if (length <= LONGEST_TRIGGER) this.runTriggers(start, end, onlyDigits);
+    for (let index = 0; index < triggers.length; index += 1) {
+      const trigger = triggers[index]!;
+      if (fits(trigger, this.units, place)) this.tryTrigger(trigger.prepared, start);
+    }
   }
 
-  private shapesAt(start: number, length: number, kind: number): void {
-    const mark = this.scan.shapes.markNumberOf(this.units[start + length] ?? 0);
-    const next = mark === 0 ? 0 : this.nextLength(start + length + 1);
-    const shapes = this.scan.shapes.at(kind, length, mark, next);
+  private shapesAt({ start, end, next, second }: RunPlace, kind: number, mark: number): void {
+    const length = end - start;
+    const shapes = this.scan.shapes.at(kind, length, mark, mark === 0 ? 0 : next);
     if (shapes.length === 0) return;
     const { reading, queue } = this;
     reading.line = this.line;
@@ -184,11 +199,12 @@ export class Pass {
     const places = kind === DIGITS ? -1 : this.digitPlaces(start, length);
     for (let index = 0; index < shapes.length; index += 1) {
       const shape = shapes[index]!;
+      if (shape.second !== 0 && shape.second !== second) continue;
       if (kind !== DIGITS && ((places & shape.digits) !== shape.digits || (places & shape.letters) !== 0))
         continue;
       if (kind === DIGITS && shape.bareDigits) {
         reading.start = start;
-        reading.end = start + length;
+        reading.end = end;
       } else if (!readShape(this.units, start, shape.variant, reading)) continue;
       queue.shaped(shape, reading);
     }
@@ -205,20 +221,15 @@ export class Pass {
     return places;
   }
 
-  /** Length of the run that begins at `start`, as far as shapes care. */
-  private nextLength(start: number): number {
+  /** The run that begins one unit behind this one, as far as shapes and triggers care. */
+  private readNext(place: RunPlace): void {
+    const { units } = this;
+    const start = place.end + 1;
+    const most = Math.min(units.length, start + LONGEST_NEXT);
     let at = start;
-    while (at < this.units.length && at - start < 64) {
-      const unitClass = UNIT_CLASSES[this.units[at]!]!;
-      if (unitClass === SEPARATOR || unitClass === LONE_LETTER) break;
-      at += 1;
-    }
-    return at - start;
-  }
-
-  private runTriggers(start: number, end: number, digits: boolean): void {
-    const owners = this.scan.triggers.behindRun(this.units, start, end, digits);
-    for (let index = 0; index < owners.length; index += 1) this.tryTrigger(owners[index]!, start);
+    while (at < most && (UNIT_FACTS[units[at]!]! & END_BITS) === 0) at += 1;
+    place.next = Math.max(0, at - start);
+    place.second = units[at] ?? 0;
   }
 
   private match(start: number, end: number, hash: number): void {
@@ -237,7 +248,7 @@ export class Pass {
   }
 
   private tryTrigger(prepared: Prepared, at: number): void {
-    const hit = this.scan.triggers.readAt(this.search.text, prepared, at);
+    const hit = this.scan.triggers.readAt(this.search, prepared, at);
     if (hit) this.queue.triggered(hit, this.line);
   }
 

@@ -1,5 +1,5 @@
 import { NEIGHBOUR_BOUNDS } from './evidence.js';
-import type { Survivor } from './passed.js';
+import type { NearWords } from './context.js';
 import { baseSum, type Prepared } from './prepared.js';
 
 /** Log-odds below which nothing is found: certain to 20. What is weaker is told on demand only. */
@@ -12,11 +12,11 @@ export function neededSum(prepared: Prepared, grouped: boolean): number {
 }
 
 /** The most that words and headings can add; what counts against a value is left out, so that none is let go too early. */
-export function mostSum({ pattern }: Prepared, context: Survivor['context']): number {
+export function mostSum({ pattern }: Prepared, near: NearWords | null, headed: boolean): number {
   const { weights } = pattern;
   let sum = 0.5;
-  if (context.heading) sum += Math.max(0, weights.heading, weights.supportingWord + 1.2);
-  if (context.naming) sum += Math.max(0, weights.namingWord * context.naming.share);
-  if (context.supporting) sum += Math.max(0, weights.supportingWord * context.supporting.share);
+  if (headed) sum += Math.max(0, weights.heading, weights.supportingWord + 1.2);
+  if (near?.naming) sum += Math.max(0, weights.namingWord * near.naming.share);
+  if (near?.supporting) sum += Math.max(0, weights.supportingWord * near.supporting.share);
   return sum;
 }

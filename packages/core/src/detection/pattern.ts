@@ -63,6 +63,8 @@ export type Trigger =
       readonly most: number;
       readonly then: readonly string[];
       readonly never: string;
+      /** Length of the run behind that one character, and what may stand behind it; empty for anything. */
+      readonly next?: { readonly least: number; readonly most: number; readonly then: string };
     }
   /** A word, in any case and with or without accents. */
   | { readonly by: 'word'; readonly words: readonly string[] };

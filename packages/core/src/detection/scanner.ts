@@ -63,7 +63,7 @@ function compile(patterns: readonly Pattern[]): FastScan {
 
 function scanText(raw: string, scan: FastScan, pass: RunPass): ScanResult {
   const search = toSearchText(raw);
-  const tables = new Tables(search.units);
+  const tables = new Tables(search);
   const passed = pass(search, tables);
   const direct: Place = (start, end) => ({
     start: search.toRaw(start as SearchOffset),
@@ -73,7 +73,7 @@ function scanText(raw: string, scan: FastScan, pass: RunPass): ScanResult {
   const cutShort = new Set(passed.cutShort);
   for (const reading of otherReadings(search, tables, passed)) {
     const inner = toSearchText(reading.text);
-    const again = pass(inner, new Tables(inner.units));
+    const again = pass(inner, new Tables(inner));
     for (const id of again.cutShort) cutShort.add(id);
     findings.push(
       ...findingsOf(again, inner, scan, { place: throughReading(search, inner, reading), reading }),

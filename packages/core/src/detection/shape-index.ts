@@ -24,6 +24,8 @@ export interface SharedShape {
   /** Lengths of the second run, where one character stands before it; 0 and a large number where any will do. */
   readonly nextLeast: number;
   readonly nextMost: number;
+  /** Unit behind that second run; 0 where any may stand there. */
+  readonly second: number;
   /** One run and nothing around it: where the run holds digits only, there is nothing left to compare. */
   readonly bareDigits: boolean;
 }
@@ -44,7 +46,7 @@ const UNIT_VALUES = Uint8Array.from({ length: 65_536 }, (_unused, unit) => value
  * letters or digits meets only shapes that can begin with it.
  */
 export class ShapeIndex {
-  /** All shapes, by number. */
+  /** All shapes, by number; behind those of the patterns the bundles of them that stand for one length of digits. */
   readonly shared: readonly SharedShape[];
   private readonly buckets: (readonly SharedShape[])[];
   private readonly markNumbers = new Uint8Array(65_536);
@@ -53,15 +55,18 @@ export class ShapeIndex {
   /** `standsAlone` tells whether a pattern may be found with nothing around it that speaks for it. */
   constructor(patterns: readonly Prepared[], standsAlone: (prepared: Prepared, grouped: boolean) => boolean) {
     const shared = shareShapes(patterns, standsAlone);
-    this.shared = shared;
+    const bundles = new Map<string, SharedShape>();
     for (const { variant } of shared) this.markNumber(markBehind(variant));
     const building = new Map<number, SharedShape[]>();
     for (const shape of shared) this.place(shape, building);
     this.buckets = Array.from({ length: 3 * (MAX_SHAPE_LENGTH + 1) * this.marks * NEXT_LENGTHS }, () => NONE);
     for (const [number, bucket] of building) {
       // What begins before its first run comes first, as it does in the text.
-      this.buckets[number] = bucket.sort((left, right) => right.prefix - left.prefix);
+      bucket.sort((left, right) => right.prefix - left.prefix);
+      const digits = number < this.bucketOf(DIGITS + 1, 0, 0, 0);
+      this.buckets[number] = digits ? bundled(bucket, { bundles, first: shared.length }) : bucket;
     }
+    this.shared = [...shared, ...bundles.values()];
   }
 
   /** Number of the character behind a run; 0 for those that no shape asks for. */
@@ -113,6 +118,29 @@ export class ShapeIndex {
   }
 }
 
+/**
+ * Shapes that are nothing but digits are the same to a run of digits, however many lengths each allows: they are asked
+ * about once, with all their owners. Only runs of digits meet them bundled; the first of them reads the values.
+ */
+function bundled(
+  bucket: readonly SharedShape[],
+  known: { readonly bundles: Map<string, SharedShape>; readonly first: number },
+): readonly SharedShape[] {
+  const bare = bucket.filter((shape) => shape.bareDigits && !shape.variant.grouped);
+  const [first] = bare;
+  if (!first || bare.length < 2) return bucket;
+  const key = bare.map((shape) => shape.number).join(' ');
+  let bundle = known.bundles.get(key);
+  if (!bundle) {
+    const owners = [...new Set(bare.flatMap((shape) => shape.owners))];
+    const alone = [...new Set(bare.flatMap((shape) => shape.alone))];
+    bundle = { ...first, owners, alone, number: known.first + known.bundles.size };
+    known.bundles.set(key, bundle);
+  }
+  const replaced = bundle;
+  return bucket.flatMap((shape) => (shape === first ? [replaced] : bare.includes(shape) ? [] : [shape]));
+}
+
 /** Lengths of the next run that are told apart; longer ones share the last. */
 const NEXT_LENGTHS = 24;
 const NONE: readonly SharedShape[] = [];
@@ -143,7 +171,7 @@ function shareShapes(
 
 function quickTests(
   variant: ShapeVariant,
-): Pick<SharedShape, 'digits' | 'letters' | 'nextLeast' | 'nextMost' | 'bareDigits'> {
+): Pick<SharedShape, 'digits' | 'letters' | 'nextLeast' | 'nextMost' | 'second' | 'bareDigits'> {
   const [first, second] = variant.groups;
   let digits = 0;
   let letters = 0;
@@ -162,8 +190,14 @@ function quickTests(
     letters,
     nextLeast: single ? second.least : 0,
     nextMost: single ? second.most : 1_000_000,
+    second: single ? unitBehindSecond(variant) : 0,
     bareDigits,
   };
+}
+
+function unitBehindSecond(variant: ShapeVariant): number {
+  const text = variant.groups.length > 2 ? variant.between[2] : variant.after;
+  return text ? text.charCodeAt(0) : 0;
 }
 
 /** The character behind the first run, or 0 where any may stand there. */

@@ -5,6 +5,8 @@ import type { Prepared } from './prepared.js';
 export interface HeadingWords {
   readonly text: string;
   readonly words: readonly number[];
+  /** What it is to each pattern, by place of the pattern. */
+  readonly roles: Uint8Array;
   /** Patterns to ask under it, by number of shape; filled as shapes are met. */
   readonly owners: Map<number, readonly Prepared[]>;
 }

@@ -1,3 +1,4 @@
+import type { SearchText } from '../text/search-text.js';
 import type { Prepared } from './prepared.js';
 import { CAPITAL_UNIT, DIGIT_UNIT, SMALL_UNIT, UNIT_CLASSES } from '../text/fold.js';
 import type { Trigger, TriggerRecognition } from './pattern.js';
@@ -14,7 +15,7 @@ export interface TriggerHit {
   readonly passes: boolean;
 }
 
-interface RunTrigger {
+export interface RunTrigger {
   readonly prepared: Prepared;
   readonly digits: boolean;
   readonly least: number;
@@ -23,6 +24,22 @@ interface RunTrigger {
   readonly nextClass: number;
   readonly literal: number;
   readonly never: string;
+  /** Length of the next run, and units that may stand behind it; empty for any. */
+  readonly nextLeast: number;
+  readonly nextMost: number;
+  readonly nextThen: string;
+}
+
+/** A run of letters and digits, what stands behind it, and the run after that. */
+export interface RunPlace {
+  start: number;
+  end: number;
+  /** Whether it holds digits only. */
+  digits: boolean;
+  /** Length of the run that begins one unit behind it. */
+  next: number;
+  /** Unit behind that run; 0 at the end of the text. */
+  second: number;
 }
 
 interface Reader {
@@ -35,31 +52,32 @@ interface Reader {
 }
 
 const NONE: readonly RunTrigger[] = [];
-const NOBODY: readonly Prepared[] = [];
 const ANY = -1;
+
+const ANY_RUN = { least: 0, most: Number.MAX_SAFE_INTEGER, then: '' };
 
 function runTrigger(
   prepared: Prepared,
   trigger: Extract<Trigger, { by: 'run' }>,
-  next: string | undefined,
+  behind: string | undefined,
 ): RunTrigger {
   const { digits, least, most, never } = trigger;
-  const nextClass = next === '9' ? DIGIT_UNIT : next === 'a' ? SMALL_UNIT : ANY;
-  const literal = next === undefined || nextClass !== ANY ? ANY : next.charCodeAt(0);
-  return { prepared, digits, least, most, nextClass, literal, never };
+  const { next: { least: nextLeast, most: nextMost, then: nextThen } = ANY_RUN } = trigger;
+  const nextClass = behind === '9' ? DIGIT_UNIT : behind === 'a' ? SMALL_UNIT : ANY;
+  const literal = behind === undefined || nextClass !== ANY ? ANY : behind.charCodeAt(0);
+  return { prepared, digits, least, most, nextClass, literal, never, nextLeast, nextMost, nextThen };
 }
 
-function fits(
-  trigger: RunTrigger,
-  units: Uint16Array,
-  run: { start: number; end: number; digits: boolean },
-): boolean {
+/** Whether a run is the trigger it may be, its mark being the right one. */
+export function fits(trigger: RunTrigger, units: Uint16Array, run: RunPlace): boolean {
   const length = run.end - run.start;
   if (length < trigger.least || length > trigger.most || (trigger.digits && !run.digits)) return false;
+  if (run.next < trigger.nextLeast || run.next > trigger.nextMost) return false;
   const next = units[run.end + 1] ?? 32;
   if (trigger.literal !== ANY && next !== trigger.literal) return false;
   if (trigger.nextClass === DIGIT_UNIT && UNIT_CLASSES[next] !== DIGIT_UNIT) return false;
   if (trigger.nextClass === SMALL_UNIT && (UNIT_CLASSES[next] ?? 0) < CAPITAL_UNIT) return false;
+  if (trigger.nextThen !== '' && !trigger.nextThen.includes(String.fromCharCode(run.second))) return false;
   return (
     trigger.never === '' ||
     run.start === 0 ||
@@ -97,25 +115,18 @@ export class Triggers {
     }
   }
 
-  /** Patterns whose trigger is the run from `start` to `end`. */
-  behindRun(units: Uint16Array, start: number, end: number, digits: boolean): readonly Prepared[] {
-    const mark = units[end] ?? 0;
-    const triggers = mark < 256 ? this.runs[mark]! : NONE;
-    if (triggers.length === 0) return NOBODY;
-    const found: Prepared[] = [];
-    for (let index = 0; index < triggers.length; index += 1) {
-      if (fits(triggers[index]!, units, { start, end, digits })) found.push(triggers[index]!.prepared);
-    }
-    return found;
+  /** Triggers that may be a run in front of `mark`; most characters are the mark of none. */
+  before(mark: number): readonly RunTrigger[] {
+    return mark < 256 ? this.runs[mark]! : NONE;
   }
 
   /** Every value that a text trigger leads to, in the order of the text. */
-  findTexts(text: string): TriggerHit[] {
+  findTexts(text: string, units: Uint16Array): TriggerHit[] {
     const hits: TriggerHit[] = [];
     for (const reader of this.readers.values()) reader.tried = -1;
     for (const { prepared, text: wanted } of this.texts) {
       for (let at = text.indexOf(wanted); at !== -1; at = text.indexOf(wanted, at + 1)) {
-        const hit = this.readAt(text, prepared, at);
+        const hit = this.readAt({ text, units }, prepared, at);
         if (hit) hits.push(hit);
       }
     }
@@ -123,10 +134,14 @@ export class Triggers {
   }
 
   /** The value whose trigger stands at `at`, or nothing where its expression does not hold. */
-  readAt(text: string, prepared: Prepared, at: number): TriggerHit | undefined {
+  readAt(
+    { text, units }: Pick<SearchText, 'text' | 'units'>,
+    prepared: Prepared,
+    at: number,
+  ): TriggerHit | undefined {
     const reader = this.readers.get(prepared);
     if (!reader) return undefined;
-    const start = startOf(text, at, reader);
+    const start = startOf(units, at, reader);
     if (start === reader.tried) return undefined;
     reader.tried = start;
     reader.expression.lastIndex = start;
@@ -155,11 +170,11 @@ export function hitOf(
   return { prepared, start, end: start + written.length, canonical, passes };
 }
 
-function startOf(text: string, at: number, reader: Reader): number {
+function startOf(units: Uint16Array, at: number, reader: Reader): number {
   if (!reader.before) return at;
   let start = at;
   const least = Math.max(0, at - reader.recognition.longestBefore);
-  while (start > least && reader.before[text.charCodeAt(start - 1)] === 1) start -= 1;
+  while (start > least && reader.before[units[start - 1]!] === 1) start -= 1;
   return start;
 }
 

@@ -86,7 +86,7 @@ function overlaps(asked: Asked, start: number, end: number): boolean {
 function weakest(prepared: Prepared, asked: Asked): NearestPattern | undefined {
   const scan = compileFastScan([prepared], new Vocabulary([prepared], []));
   const search = toSearchText(asked.around);
-  const passed = plainPass(scan, search, { tables: new Tables(search.units), most: 1000 });
+  const passed = plainPass(scan, search, { tables: new Tables(search), most: 1000 });
   const survivor = passed.survivors.find((each) => overlaps(asked, each.start, each.end));
   if (!survivor) return undefined;
   const written = search.text.slice(survivor.start, survivor.end);

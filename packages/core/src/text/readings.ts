@@ -1,4 +1,4 @@
-import { CAPITAL_UNIT, DIGIT_UNIT, UNIT_CLASSES } from './fold.js';
+import { CAPITAL_UNIT, DIGIT_UNIT, SEPARATOR, SMALL_UNIT, UNIT_CLASSES } from './fold.js';
 import type { SearchText } from './search-text.js';
 import type { Tables } from './tables.js';
 import { unitsToString } from './units.js';
@@ -40,11 +40,22 @@ class ReadingBuilder {
 
   /** One unit that was written from `start` to `end`. */
   add(unit: number, start: number, end: number): void {
-    if (this.length === this.units.length) this.grow();
+    if (this.length === this.units.length) this.grow(1);
     this.units[this.length] = unit;
     this.starts[this.length] = start;
     this.ends[this.length] = end;
     this.length += 1;
+  }
+
+  /** Units from `from` to `to` as they stand. */
+  addStretch(units: Uint16Array, from: number, to: number): void {
+    if (this.length + to - from > this.units.length) this.grow(to - from);
+    this.units.set(units.subarray(from, to), this.length);
+    for (let at = from; at < to; at += 1) {
+      this.starts[this.length] = at;
+      this.ends[this.length] = at + 1;
+      this.length += 1;
+    }
   }
 
   addText(text: string, start: number, end: number): void {
@@ -61,8 +72,8 @@ class ReadingBuilder {
     };
   }
 
-  private grow(): void {
-    const size = Math.max(1024, this.length * 2);
+  private grow(room: number): void {
+    const size = Math.max(1024, this.length * 2, this.length + room);
     const units = new Uint16Array(size);
     units.set(this.units);
     this.units = units;
@@ -94,6 +105,8 @@ export function joinedLines(search: SearchText, tables: Tables): Reading | undef
   const builder = new ReadingBuilder();
   const joints: number[] = [];
   for (let line = 0; line + 1 < tables.lines && joints.length < MAX_JOINTS; line += 1) {
+    const before = units[tables.lineStarts[line + 1]! - 2] ?? 0;
+    if (UNIT_CLASSES[before]! >= SMALL_UNIT) continue;
     // In a table a line break ends the row.
     if (tables.blockOf[line] !== 0 || tables.blockOf[line + 1] !== 0) continue;
     const end = tables.lineEnd(line);
@@ -123,70 +136,127 @@ export function joinedLines(search: SearchText, tables: Tables): Reading | undef
   return joints.length === 0 ? undefined : builder.build(joints);
 }
 
-const QUOTED = /=[0-9A-F]{2}|=$/;
+const EQUALS = 61;
+/** Attributes of HTML that say how a page looks: what is assigned to them is no value that somebody looks for. */
+const LOOKS = new Set(
+  'align alink alt background bgcolor border bordercolor cellpadding cellspacing charset class clear color cols colspan coords face height href hspace lang language leftmargin link marginheight marginwidth maxlength media method name noshade nowrap rel rows rowspan scrolling shape size src start style summary tabindex target text topmargin type usemap valign vlink vspace width'.split(
+    ' ',
+  ),
+);
+const LONGEST_ATTRIBUTE = 12;
 
-/** Lines with quoted-printable left in them, decoded with one line of surroundings on either side (RFC 2045 section 6.7). */
+/**
+ * Lines with quoted-printable left in them, decoded with one line of surroundings on either side (RFC 2045 section
+ * 6.7). Only lines where decoding changes what can be found: where a word or number is cut or a character of one is
+ * encoded; a space at the end of a line and the sign of assignment in the markup of a page read the same either way.
+ */
 export function quotedPrintable(search: SearchText, tables: Tables): Reading | undefined {
-  const { text } = search;
+  const { text, units } = search;
+  const { lineStarts, lines } = tables;
   const builder = new ReadingBuilder();
-  let done = -1;
+  let line = 0;
+  let from = -1;
+  let last = -1;
   for (let at = text.indexOf('='); at !== -1; at = text.indexOf('=', at + 1)) {
-    const next = text.charCodeAt(at + 1);
-    const soft = next === 10 || next === 13;
-    if (!soft && !(isHexadecimal(next) && isHexadecimal(text.charCodeAt(at + 2)))) continue;
-    const line = tables.lineAt(at);
-    if (line <= done) continue;
-    let last = line;
-    while (
-      last + 1 < tables.lines &&
-      QUOTED.test(text.slice(tables.lineStarts[last + 1], tables.lineEnd(last + 1)).slice(0, 1000))
-    )
-      last += 1;
-    const from = tables.lineStarts[Math.max(done + 1, line - 1)] ?? 0;
-    done = Math.min(tables.lines - 1, last + 1);
-    decodeQuoted(text, from, tables.lineEnd(done), builder);
-    builder.addText('\n\n', tables.lineEnd(done), tables.lineEnd(done));
-    if (builder.length > MAX_DECODED) break;
+    if (!matters(units, at)) continue;
+    while (line + 1 < lines && lineStarts[line + 1]! <= at) line += 1;
+    if (line > last + 1 && last >= 0) {
+      decodeLines(search, tables, { from, to: last }, builder);
+      if (builder.length > MAX_DECODED) return builder.build();
+      from = -1;
+    }
+    if (from < 0) from = Math.max(last + 1, line - 1);
+    last = Math.min(lines - 1, line + 1);
+    // The rest of the line belongs to the same stretch.
+    at = Math.max(at, tables.lineEnd(line) - 2);
   }
+  if (last >= 0) decodeLines(search, tables, { from, to: last }, builder);
   return builder.length === 0 ? undefined : builder.build();
 }
 
-const isHexadecimal = (unit: number): boolean => (unit >= 48 && unit <= 57) || (unit >= 65 && unit <= 70);
+function decodeLines(
+  { text, units }: SearchText,
+  tables: Tables,
+  { from, to }: { from: number; to: number },
+  builder: ReadingBuilder,
+): void {
+  const end = tables.lineEnd(to);
+  decodeQuoted({ text, units }, tables.lineStarts[from] ?? 0, end, builder);
+  builder.addText('\n\n', end, end);
+}
 
-function decodeQuoted(text: string, from: number, to: number, builder: ReadingBuilder): void {
+/** Whether a sign of equality begins something encoded that reads otherwise when decoded. */
+function matters(units: Uint16Array, at: number): boolean {
+  const first = units[at + 1] ?? 0;
+  if (first === 10 || first === 13) return cuts(units, at, first === 13 ? at + 3 : at + 2);
+  const second = units[at + 2] ?? 0;
+  if (!isHexadecimal(first) || !isHexadecimal(second)) return false;
+  const behind = units[at + 3] ?? 10;
+  const code = hexadecimal(first) * 16 + hexadecimal(second);
+  if (code > 126 || isWordUnit(code)) return true;
+  // What is encoded ends a word either way; only what follows is glued to the code.
+  return isWordUnit(behind) && !(code === EQUALS && isLook(units, at));
+}
+
+/** Whether a line that goes on in the next one is cut within a word or a number. */
+function cuts(units: Uint16Array, at: number, next: number): boolean {
+  let left = at - 1;
+  const right = units[next] ?? 32;
+  if (isWordUnit(units[left] ?? 32)) return isWordUnit(right) || right === HYPHEN || right === DOT;
+  while (left > 0 && at - left < 3 && !isWordUnit(units[left]!)) left -= 1;
+  return isValueUnit(units[left] ?? 32) && isValueUnit(right);
+}
+
+/** Whether the word that ends at `end` is an attribute of {@link LOOKS}. */
+function isLook(units: Uint16Array, end: number): boolean {
+  let start = end;
+  while (start > 0 && end - start <= LONGEST_ATTRIBUTE && isWordUnit(units[start - 1]!)) start -= 1;
+  return LOOKS.has(String.fromCharCode(...units.subarray(start, end)).toLowerCase());
+}
+
+const isWordUnit = (unit: number): boolean => UNIT_CLASSES[unit] !== SEPARATOR;
+const isHexadecimal = (unit: number): boolean => (unit >= 48 && unit <= 57) || (unit >= 65 && unit <= 70);
+const hexadecimal = (unit: number): number => (unit <= 57 ? unit - 48 : unit - 55);
+
+function decodeQuoted(
+  { text, units }: Pick<SearchText, 'text' | 'units'>,
+  from: number,
+  to: number,
+  builder: ReadingBuilder,
+): void {
   let at = from;
   while (at < to) {
-    if (text[at] !== '=') {
-      builder.add(text.charCodeAt(at), at, at + 1);
-      at += 1;
-      continue;
-    }
-    const soft = /^=[ \t]{0,4}\r?\n/.exec(text.slice(at, at + 8));
-    if (soft) {
-      at += soft[0].length;
-      continue;
-    }
-    const bytes: number[] = [];
-    let end = at;
-    while (
-      text[end] === '=' &&
-      isHexadecimal(text.charCodeAt(end + 1)) &&
-      isHexadecimal(text.charCodeAt(end + 2)) &&
-      bytes.length < 4
-    ) {
-      bytes.push(Number.parseInt(text.slice(end + 1, end + 3), 16));
-      end += 3;
-      if ((bytes[0] ?? 0) < 128) break;
-    }
-    if (bytes.length === 0) {
-      builder.add(61, at, at + 1);
-      at += 1;
-      continue;
-    }
-    const [character, used] = characterOf(bytes, 0);
-    builder.addText(character, at, at + used * 3);
-    at += used * 3;
+    const found = text.indexOf('=', at);
+    const next = found === -1 || found > to ? to : found;
+    builder.addStretch(units, at, next);
+    if (next === to) return;
+    at = decodeSign(units, next, builder);
   }
+}
+
+/** Reads what a sign of equality begins; the offset behind it. */
+function decodeSign(units: Uint16Array, at: number, builder: ReadingBuilder): number {
+  let end = at + 1;
+  while (end - at < 5 && (units[end] === 32 || units[end] === 9)) end += 1;
+  if (units[end] === 13) end += 1;
+  if (units[end] === 10) return end + 1;
+  const bytes: number[] = [];
+  end = at;
+  while (units[end] === EQUALS && bytes.length < 4) {
+    const first = units[end + 1] ?? 0;
+    const second = units[end + 2] ?? 0;
+    if (!isHexadecimal(first) || !isHexadecimal(second)) break;
+    bytes.push(hexadecimal(first) * 16 + hexadecimal(second));
+    end += 3;
+    if (bytes[0]! < 128) break;
+  }
+  if (bytes.length === 0) {
+    builder.add(EQUALS, at, at + 1);
+    return at + 1;
+  }
+  const [character, used] = characterOf(bytes, 0);
+  builder.addText(character, at, at + used * 3);
+  return at + used * 3;
 }
 
 /** One character of UTF-8, or of ISO 8859-1 where the bytes are none; how many bytes it took. */

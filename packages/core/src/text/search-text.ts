@@ -86,7 +86,7 @@ class OffsetMap {
  */
 export function toSearchText(raw: string): SearchText {
   const written = unitsOf(raw);
-  const odd = firstOdd(written, 0);
+  const odd = firstOdd(raw, written, 0);
   if (odd === written.length) return plainText(raw, written);
   const map = new OffsetMap();
   const { units, changed } = foldFrom(raw, written, odd, map);
@@ -116,10 +116,17 @@ const ODD = Uint8Array.from({ length: 65_536 }, (_unused, unit) =>
   unit > 126 || unit === AMPERSAND || unit === 0 ? 1 : 0,
 );
 
-function firstOdd(units: Uint16Array, from: number): number {
-  let at = from;
-  while (at < units.length && ODD[units[at]!] === 0) at += 1;
-  return at;
+/** The same as an expression: the engine runs over ordinary text several times faster than a loop does. */
+const ODD_UNIT = /[\0&\x7f-\uffff]/g;
+/** Units looked at one by one before the engine is asked: odd units often stand together. */
+const NEAR_ODD = 12;
+
+/** First odd unit at or behind `from`; the length of the text where there is none. */
+function firstOdd(raw: string, units: Uint16Array, from: number): number {
+  const near = Math.min(units.length, from + NEAR_ODD);
+  for (let at = from; at < near; at += 1) if (ODD[units[at]!] !== 0) return at;
+  ODD_UNIT.lastIndex = near;
+  return ODD_UNIT.test(raw) ? ODD_UNIT.lastIndex - 1 : units.length;
 }
 
 /** Folds in place: what is dropped or shortened only moves units to the front. */
@@ -136,9 +143,11 @@ function foldFrom(
   while (at < written.length) {
     const code = written[at]!;
     if (ODD[code] === 0) {
+      const end = firstOdd(raw, written, at + 1);
       if (at !== expected) map.add(length, at, 1);
-      written[length++] = code;
-      at += 1;
+      if (at !== length) written.copyWithin(length, at, end);
+      length += end - at;
+      at = end;
       expected = at;
       continue;
     }

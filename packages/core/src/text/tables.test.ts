@@ -7,7 +7,7 @@ const SEED = 77;
 /** Heading over a value, by the words of the text. */
 function headingOf(text: string, value: string): string | undefined {
   const search = toSearchText(text);
-  const cell = new Tables(search.units).cellAt(search.text.indexOf(value));
+  const cell = new Tables(search).cellAt(search.text.indexOf(value));
   return cell && search.text.slice(cell.headingStart, cell.headingEnd).trim();
 }
 
@@ -64,15 +64,14 @@ describe('Tables', () => {
       const text = Array.from({ length: random.whole(0, 60) }, () =>
         random.pick(['a', '1', ',', ', ', ';', '\t', '\n', '|', ' ']),
       ).join('');
-      const tables = new Tables(toSearchText(text).units);
+      const tables = new Tables(toSearchText(text));
       for (let offset = 0; offset <= text.length + 2; offset += 1)
         expect(() => tables.cellAt(offset)).not.toThrow();
     }
   });
 
   it('tells a list from a table', () => {
-    const { units } = toSearchText('Cards\n4111\n5500');
-    const tables = new Tables(units);
+    const tables = new Tables(toSearchText('Cards\n4111\n5500'));
     expect(tables.kindOf(tables.blockOf[1] ?? 0)).toBe(LIST);
   });
 });

@@ -1,3 +1,5 @@
+import type { SearchText } from './search-text.js';
+
 /**
  * Where a text holds rows and columns: CSV, tab-separated text, the rows read out of a sheet, a list of values under a
  * heading. Read in one pass over the units, kept as one number a line.
@@ -51,8 +53,12 @@ export class Tables {
   private readonly kinds: number[] = [NO_TABLE];
   private readonly headings: number[] = [0];
 
-  constructor(private readonly units: Uint16Array) {
-    const { starts, shapes, count } = readLines(units);
+  private readonly units: Uint16Array;
+
+  /** `text` and `units` are the same searched text. */
+  constructor({ text, units }: Pick<SearchText, 'text' | 'units'>) {
+    this.units = units;
+    const { starts, shapes, count } = readLines(text, units);
     this.lineStarts = starts;
     this.lines = count;
     this.blockOf = new Uint32Array(count);
@@ -206,17 +212,8 @@ export function divides(units: Uint16Array, at: number, kind: number): boolean {
   return found === kind;
 }
 
-/** What a unit says about its line, as bits. */
-const SMALL_LETTER = 1;
-const DIGIT_MARK = 2;
-const DIVIDER = 4;
-const LINE_END = 8;
-const LINE_MARKS = Uint8Array.from({ length: 65_536 }, (_unused, unit) => {
-  if (unit === 10) return LINE_END;
-  if ((unit >= 97 && unit <= 122) || unit > 0x2ff) return SMALL_LETTER;
-  if (unit >= 48 && unit <= 57) return DIGIT_MARK;
-  return KIND_OF_UNIT[unit] === 0 ? 0 : DIVIDER;
-});
+/** Marks that a value alone on its line has not: small letters and letters beyond Latin. */
+const isSmall = (unit: number): boolean => (unit >= 97 && unit <= 122) || unit > 0x2ff;
 
 interface Lines {
   readonly starts: Uint32Array;
@@ -225,41 +222,64 @@ interface Lines {
   readonly count: number;
 }
 
-function readLines(units: Uint16Array): Lines {
+/** Dividers in the order in which they are preferred, as the text has them. */
+const DIVIDERS = ['\t', ';', '|', ','] as const;
+
+/**
+ * Ends of lines and dividers are asked of the engine, which leaps from one to the next: most of a text is neither, and
+ * a loop over all units takes several times as long.
+ */
+function readLines(text: string, units: Uint16Array): Lines {
   let starts = new Uint32Array(256);
   let shapes = new Uint32Array(256);
   let line = 0;
-  let start = 0;
-  let seen = 0;
-  const dividers = new Uint32Array(6);
   const { length } = units;
-  for (let at = 0; at <= length; at += 1) {
-    const mark = at < length ? LINE_MARKS[units[at]!]! : LINE_END;
-    seen |= mark;
-    if (mark < DIVIDER) continue;
-    if (mark === DIVIDER) {
-      const kind = KIND_OF_UNIT[units[at]!]!;
-      dividers[kind === COMMA && units[at + 1] === 32 ? LOOSE_COMMA : kind]! += 1;
-      continue;
-    }
+  const found = new Uint32Array(6);
+  const next = DIVIDERS.map((divider) => placeOf(text, divider, 0));
+  for (let start = 0; start <= length;) {
+    const end = placeOf(text, '\n', start);
     if (line + 1 >= starts.length) {
       starts = twice(starts);
       shapes = twice(shapes);
     }
+    let divided = false;
+    for (let index = 0; index < 4; index += 1) {
+      let at = next[index]!;
+      if (at >= end) continue;
+      divided = true;
+      for (; at < end; at = placeOf(text, DIVIDERS[index]!, at + 1)) {
+        const kind = index === 3 ? (units[at + 1] === 32 ? LOOSE_COMMA : COMMA) : index + 1;
+        found[kind]! += 1;
+      }
+      next[index] = at;
+    }
     starts[line] = start;
-    const size = at - start;
-    if (size > LONGEST_ROW) shapes[line] = 0;
-    else if ((seen & DIVIDER) !== 0) shapes[line] = shapeOf(dividers);
-    else
-      shapes[line] =
-        (seen & (DIGIT_MARK | SMALL_LETTER)) === DIGIT_MARK && size <= LONGEST_VALUE ? 8 + LIST : 0;
-    if ((seen & DIVIDER) !== 0) dividers.fill(0);
-    seen = 0;
+    if (divided) {
+      shapes[line] = end - start > LONGEST_ROW ? 0 : shapeOf(found);
+      found.fill(0);
+    } else shapes[line] = isListed(units, start, end) ? 8 + LIST : 0;
     line += 1;
-    start = at + 1;
+    start = end + 1;
   }
   starts[line] = length;
   return { starts, shapes, count: line };
+}
+
+function placeOf(text: string, wanted: string, from: number): number {
+  const at = text.indexOf(wanted, from);
+  return at === -1 ? text.length : at;
+}
+
+/** Whether a line may be one value of a list: digits, and no small letters. */
+function isListed(units: Uint16Array, start: number, end: number): boolean {
+  if (end - start > LONGEST_VALUE) return false;
+  let digits = false;
+  for (let at = start; at < end; at += 1) {
+    const unit = units[at]!;
+    if (isSmall(unit)) return false;
+    if (unit >= 48 && unit <= 57) digits = true;
+  }
+  return digits;
 }
 
 function twice(old: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {

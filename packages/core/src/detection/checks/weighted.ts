@@ -61,6 +61,24 @@ function resultTable(step: WeightedStep): Uint8Array {
   return table;
 }
 
+/** Room for one value in a table of products: values go to 36, and what is none ends at the last place. */
+const PLACES = 64;
+/** Stands for a character that counts nothing here: no sum gets above it again. */
+const NONE = -1_000_000;
+
+/** What each character adds at each place, so that a sum asks one table instead of working it out. */
+function products(weights: readonly number[], worth: Int16Array | null, crossSum: boolean): Int32Array {
+  const table = new Int32Array(weights.length * PLACES).fill(NONE);
+  for (const [index, weight] of weights.entries()) {
+    for (let value = 0; value < PLACES - 1; value += 1) {
+      const counted = worth ? worth[value]! : value;
+      if (counted < 0 || (!worth && value > 35)) continue;
+      table[index * PLACES + value] = crossSum ? crossSumOf(counted * weight) : counted * weight;
+    }
+  }
+  return table;
+}
+
 /** The weighted sum of the characters before the check character; null where one has no value. */
 export function weightedCheck(step: WeightedStep): Check {
   const worth = worthTable(step);
@@ -68,19 +86,18 @@ export function weightedCheck(step: WeightedStep): Check {
   const expand = step.expand === undefined ? null : expander(step.expand, step.expandFrom ?? 1);
   const { modulus, complement = false, crossSum = false, plus = 0, times = 1 } = step;
 
-  const resultOf = (
-    values: Values,
-    weights: readonly number[],
-    start: { value: number; weight: number; count: number },
-  ): number => {
+  const table = products(step.weights, worth, crossSum);
+  const again = step.again ? products(step.again, worth, crossSum) : null;
+  const places = step.weights.length;
+
+  const resultOf = (values: Values, sums: Int32Array, from: number, count: number): number => {
     let sum = plus;
-    for (let index = 0; index < start.count; index += 1) {
-      const value = values[start.value + index]!;
-      const counted = worth ? worth[value]! : value;
-      if (counted < 0 || (!worth && value > 35)) return -1;
-      const product = counted * weights[start.weight + index]!;
-      sum += crossSum ? crossSumOf(product) : product;
+    let row = (step.from === undefined ? places - count : 0) * PLACES;
+    for (let index = from; index < from + count; index += 1) {
+      sum += sums[row + (values[index]! & (PLACES - 1))]!;
+      row += PLACES;
     }
+    if (sum < NONE / 2) return -1;
     const remainder = (((sum * times) % modulus) + modulus) % modulus;
     return complement ? (modulus - remainder) % modulus : remainder;
   };
@@ -90,13 +107,10 @@ export function weightedCheck(step: WeightedStep): Check {
     let length = givenLength;
     if (expand) ({ values, length } = expand(given, givenLength));
     const at = step.at === undefined ? length - 1 : step.at < 0 ? length + step.at : step.at;
-    const count = step.from === undefined ? Math.min(step.weights.length, at) : step.weights.length;
-    const start =
-      step.from === undefined
-        ? { value: at - count, weight: step.weights.length - count, count }
-        : { value: step.from < 0 ? length + step.from : step.from, weight: 0, count };
-    let result = resultOf(values, step.weights, start);
-    if (result === 10 && step.again) result = resultOf(values, step.again, start);
+    const count = step.from === undefined ? Math.min(places, at) : places;
+    const from = step.from === undefined ? at - count : step.from < 0 ? length + step.from : step.from;
+    let result = resultOf(values, table, from, count);
+    if (result === 10 && again) result = resultOf(values, again, from, count);
     return result >= 0 && expected[result] !== 255 && expected[result] === values[at];
   };
 }
@@ -106,19 +120,16 @@ export function totalCheck(step: Extract<CheckStep, { check: 'total' }>): Check 
   const worth = worthTable(step);
   const expand = step.expand === undefined ? null : expander(step.expand, 10);
   const { weights, modulus, equals, crossSum = false, from = 0 } = step;
+  const table = products(weights, worth, crossSum);
   return (given, givenLength) => {
     let values = given;
     let length = givenLength;
     if (expand) ({ values, length } = expand(given, givenLength));
     if (length - from < weights.length) return false;
     let sum = 0;
-    for (let index = 0; index < weights.length; index += 1) {
-      const value = values[from + index]!;
-      const counted = worth ? worth[value]! : value;
-      if (counted < 0 || (!worth && value > 35)) return false;
-      const product = counted * weights[index]!;
-      sum += crossSum ? crossSumOf(product) : product;
-    }
+    for (let index = 0; index < weights.length; index += 1)
+      sum += table[index * PLACES + (values[from + index]! & (PLACES - 1))]!;
+    if (sum < NONE / 2) return false;
     return equals.includes(((sum % modulus) + modulus) % modulus);
   };
 }
@@ -147,7 +158,7 @@ export function remainderCheck(step: RemainderStep): Check {
         remainder = (remainder * 10 + value) % modulus;
       }
     }
-    remainder = remainderOf(step.suffix ?? '', modulus, remainder);
+    if (step.suffix !== undefined) remainder = remainderOf(step.suffix, modulus, remainder);
     let expected = complement ? modulus - remainder : remainder;
     if (step.then !== undefined) expected %= step.then;
     if (step.zeroAs !== undefined && remainder === 0) expected = step.zeroAs;

@@ -149,7 +149,7 @@ export const CONTACT = [
     also: ['latitude', 'longitude', 'coordinates', 'GPS'],
     kind: 'contact',
     about: 'Latitude and longitude with at least four decimals: ten metres or better.',
-    found: { trigger: { by: 'run', digits: true, least: 1, most: 3, then: ['.9'], never: '.' }, before: '+-', longestBefore: 1, expression: '(?<![0-9A-Za-z.+-])[+-]?(?:90(?:\\.0{4,15})|(?:[1-8]?\\d)\\.\\d{4,15})[ ]{0,2}[,; ][ ]{0,2}[+-]?(?:180\\.0{4,15}|(?:1[0-7]\\d|[1-9]?\\d)\\.\\d{4,15})(?![0-9A-Za-z.])', canonical: 'without-spaces' },
+    found: { trigger: { by: 'run', digits: true, least: 1, most: 3, then: ['.9'], never: '.', next: { least: 4, most: 15, then: '' } }, before: '+-', longestBefore: 1, expression: '(?<![0-9A-Za-z.+-])[+-]?(?:90(?:\\.0{4,15})|(?:[1-8]?\\d)\\.\\d{4,15})[ ]{0,2}[,; ][ ]{0,2}[+-]?(?:180\\.0{4,15}|(?:1[0-7]\\d|[1-9]?\\d)\\.\\d{4,15})(?![0-9A-Za-z.])', canonical: 'without-spaces' },
     weights: { shape: 0, namingWord: 3.5, heading: 4, supportingWord: 1 },
     words: ['latitude', 'longitude', 'lat', 'lon', 'lng', 'position', 'coordinates', 'gps', 'geo', 'koordinaten', 'coordonnées', 'coordenadas'],
     source: 'ISO 6709:2022; RFC 5870',

@@ -56,7 +56,8 @@ export function foldedWords(text: string): string[] {
   return words;
 }
 
-const KNOWN_MASK = (1 << 14) - 1;
+/** Bytes of {@link Dictionary.known}, less one. */
+export const KNOWN_MASK = (1 << 14) - 1;
 
 /** Hash of one folded word; the scanner computes the same while it passes over a run. */
 export function nextHash(hash: number, unit: number): number {
@@ -75,7 +76,7 @@ export class Dictionary {
   private readonly following: Int32Array;
   private readonly mask: number;
   /** One bit for hashes that may be known: nearly all words of a text end here. */
-  private readonly known = new Uint8Array(1 << 14);
+  readonly known = new Uint8Array(1 << 14);
 
   constructor(entries: readonly DictionaryEntry[]) {
     entries.forEach((entry, index) => this.add(entry, index));
@@ -160,10 +161,17 @@ function sameWord(units: Uint16Array, start: number, end: number, word: Uint16Ar
 const isWordUnit = (unit: number): boolean => (UNIT_CLASSES[unit] ?? SEPARATOR) !== SEPARATOR;
 const isLone = (unit: number): boolean => UNIT_CLASSES[unit] === LONE_LETTER;
 
+/** Whether a unit may be this letter of a word; marks that are left out may stand anywhere. */
+const mayBe = (unit: number, letter: number): boolean => {
+  const folded = WORD_UNITS[unit]!;
+  return folded === letter || folded === NO_LETTER;
+};
+
 /** Start of the word before `from` when it is `word`, else -1. */
 function wordBefore(units: Uint16Array, from: number, word: Uint16Array): number {
   let end = from;
   while (end > 0 && from - end < MOST_BETWEEN && !isWordUnit(units[end - 1] ?? 0)) end -= 1;
+  if (!mayBe(units[end - 1] ?? 0, word[word.length - 1]!)) return -1;
   let start = end;
   if (start > 0 && isLone(units[start - 1] ?? 0)) start -= 1;
   else
@@ -181,6 +189,7 @@ function wordBefore(units: Uint16Array, from: number, word: Uint16Array): number
 function wordAfter(units: Uint16Array, to: number, word: Uint16Array): number {
   let start = to;
   while (start < units.length && start - to < MOST_BETWEEN && !isWordUnit(units[start] ?? 0)) start += 1;
+  if (!mayBe(units[start] ?? 0, word[0]!)) return -1;
   let end = start;
   if (end < units.length && isLone(units[end] ?? 0)) end += 1;
   else
