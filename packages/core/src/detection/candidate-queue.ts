@@ -9,9 +9,10 @@ import {
   NO_ROLE,
   SUPPORTING,
   withoutOwnName,
+  wordSum,
 } from './context.js';
 import { WORD_WINDOW } from './evidence.js';
-import { mostSum, neededSum } from './floor.js';
+import { neededSum } from './floor.js';
 import type { FastScan } from './fast-scan.js';
 import { GrowingNumbers } from './growing.js';
 import type { Passed, Survivor } from './passed.js';
@@ -28,6 +29,10 @@ const WAITING = 16_384;
 const MOST_COLUMNS = 64;
 /** Tables whose headings are kept before those that are done with are let go. */
 const MOST_TABLES = 4_096;
+/** Sums are taken in another order when they decide: what is nearly enough is looked at again. */
+const ROUNDING = 1e-6;
+/** Words looked at one by one from the last place before they are halved. */
+const NEAR_WORDS = 16;
 /** Headings stand at most this far above the first row that needs their words. */
 const KEPT_WORDS = 4_200;
 
@@ -70,12 +75,20 @@ export class CandidateQueue {
   private search!: SearchText;
   private tables!: Tables;
   private most = 0;
+  /** Where the last word was looked for. */
+  private cursor = 0;
   private readonly noRoles: Uint8Array;
+  /** What words must add, by pattern: written plainly, and in groups. */
+  private readonly needed: readonly [Float64Array, Float64Array];
   private readonly headings = new Map<number, readonly (HeadingWords | null)[]>();
 
   constructor(private readonly scan: FastScan) {
     const count = scan.patterns.length;
     this.noRoles = new Uint8Array(count);
+    this.needed = [
+      Float64Array.from(scan.patterns, (prepared) => neededSum(prepared, false)),
+      Float64Array.from(scan.patterns, (prepared) => neededSum(prepared, true)),
+    ];
     this.lastEnd = new Int32Array(count);
     this.lastShaped = new Int32Array(count);
     this.lastPassed = new Int32Array(count);
@@ -101,6 +114,7 @@ export class CandidateQueue {
       numbers.length = 0;
     this.hits = [];
     this.standing = null;
+    this.cursor = 0;
     this.headings.clear();
     this.lastEnd.fill(0);
     this.lastShaped.fill(-1);
@@ -168,6 +182,7 @@ export class CandidateQueue {
     const useless = this.firstWordFrom(oldest - KEPT_WORDS);
     for (const numbers of [this.wordNumbers, this.wordStarts, this.wordEnds, this.wordRuns])
       numbers.dropFirst(useless);
+    this.cursor = 0;
   }
 
   /** What may be found, once everything is decided. */
@@ -208,19 +223,27 @@ export class CandidateQueue {
   }
 
   private decide(place: number): void {
-    const standing = this.standingOf(place);
     const number = this.shapes.values[place]!;
     if (number < 0) {
       const hit = this.hits[-number - 1];
       this.hits[-number - 1] = null;
-      if (hit) this.considerHit(hit, standing);
+      if (hit) this.considerHit(hit, this.standingOf(place));
       return;
     }
     const shape = this.scan.shapes.shared[number]!;
+    if (shape.alone.length === 0 && this.isBare(place)) return;
+    const standing = this.standingOf(place);
     const owners = standing.words ? shape.owners : this.ownersUnder(standing.heading, shape);
     if (owners.length === 0) return;
     this.reading.end = -1;
     for (let index = 0; index < owners.length; index += 1) this.consider(owners[index]!, shape, standing);
+  }
+
+  /** Whether a place stands outside tables and has no word near it: most numbers of most texts do. */
+  private isBare(place: number): boolean {
+    if ((this.tables.blockOf[this.lines.values[place]!] ?? 0) !== 0) return false;
+    const first = this.firstWordFrom(Math.max(0, this.starts.values[place]! - REACH));
+    return first >= this.wordRuns.length || this.wordRuns.values[first]! > this.ends.values[place]! + REACH;
   }
 
   /** Patterns of a shape that a heading says something to, or that need nothing; where there is no word near. */
@@ -263,7 +286,7 @@ export class CandidateQueue {
     if (again ? this.lastEnd[index]! >= end : this.lastEnd[index]! > start) return;
     const near = standing.words ? this.wordsNear(index, standing) : null;
     const role = standing.heading === null ? NO_ROLE : standing.heading.roles[index]!;
-    if (!near && role === NO_ROLE && !shape.alone.includes(prepared)) return;
+    if (!near && role === NO_ROLE && this.needed[shape.variant.grouped ? 1 : 0]![index]! > 0) return;
     const slot = this.slotOf(index, standing.block, standing.column);
     if (this.lastShaped[index] !== start) {
       this.lastShaped[index] = start;
@@ -299,7 +322,7 @@ export class CandidateQueue {
     const previous = again ? this.lastKept[index]! : -1;
     if (!again) this.lastKept[index] = -1;
     if (previous < 0) {
-      if (mostSum(prepared, near, role !== NO_ROLE) < neededSum(prepared, grouped)) return;
+      if (wordSum(prepared.pattern, role, near) + ROUNDING < this.needed[grouped ? 1 : 0]![index]!) return;
       this.kept[index]! += 1;
       if (this.kept[index]! > this.most) return;
     }
@@ -340,9 +363,23 @@ export class CandidateQueue {
     return near && withoutOwnName(near);
   }
 
+  /** First word at or behind `position`; asked in the order of the text, nearly, so that it goes on from the last one. */
   private firstWordFrom(position: number): number {
+    const { values, length } = this.wordRuns;
+    let at = Math.min(this.cursor, length);
+    if (at > 0 && values[at - 1]! >= position) at = this.searchWord(position, at);
+    else {
+      const near = Math.min(length, at + NEAR_WORDS);
+      while (at < near && values[at]! < position) at += 1;
+      if (at === near && at < length && values[at]! < position) at = this.searchWord(position, length);
+    }
+    this.cursor = at;
+    return at;
+  }
+
+  private searchWord(position: number, end: number): number {
     let low = 0;
-    let high = this.wordRuns.length;
+    let high = end;
     while (low < high) {
       const middle = (low + high) >> 1;
       if (this.wordRuns.values[middle]! < position) low = middle + 1;

@@ -1,5 +1,6 @@
 import { CAPITAL_UNIT, DIGIT_UNIT, SEPARATOR, SMALL_UNIT, UNIT_CLASSES } from '../text/fold.js';
 import { type Evidence, neighbourWeight, shareAtDistance } from './evidence.js';
+import type { ReadyPattern } from './pattern.js';
 import type { Prepared } from './prepared.js';
 
 /** What a word is to a pattern. */
@@ -90,6 +91,21 @@ export function evidenceOf(
   return evidence;
 }
 
+/** What words and headings come to, in log-odds: the sum of what {@link addWordEvidence} adds, without making it. */
+export function wordSum({ weights }: ReadyPattern, role: number, near: NearWords | null): number {
+  let sum = 0;
+  if (role === NAMING) sum += weights.heading;
+  else if (near?.naming) sum += weightNear(weights.namingWord, near.naming);
+  if (role === SUPPORTING) sum += weights.supportingWord + SUBJECT_HEADING;
+  else if (near?.supporting) sum += weightNear(weights.supportingWord, near.supporting);
+  if (role === COUNTER) sum += weights.counterWord;
+  else if (near?.counter) sum += weights.counterWord * near.counter.share;
+  return sum;
+}
+
+const weightNear = (weight: number, { share, field }: NearWord): number =>
+  weight * share + (field ? FIELD_NAME : 0);
+
 function addWordEvidence(
   evidence: Evidence[],
   { pattern }: Prepared,
@@ -117,10 +133,10 @@ function addWordEvidence(
 }
 
 function near(code: 'naming-word' | 'supporting-word', weight: number, word: NearWord): Evidence {
-  const { distance, share, word: detail, field } = word;
+  const { distance, word: detail, field } = word;
   return {
     code: field ? 'field-name' : code,
-    weight: weight * share + (field ? FIELD_NAME : 0),
+    weight: weightNear(weight, word),
     detail,
     distance,
   };

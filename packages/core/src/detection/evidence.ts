@@ -69,6 +69,11 @@ const REAL_PASS_SHARE = 0.98;
 /** Without check digits, neighbours of the same shape say nothing either way. */
 const TELLING_SHARE = 0.5;
 
+/** The most that neighbours can add where `accidentalShare` of accidental values pass, in log-odds. */
+export function mostNeighbours(accidentalShare: number): number {
+  return accidentalShare > TELLING_SHARE ? 0 : NEIGHBOUR_BOUNDS.most;
+}
+
 /**
  * Log-odds from values of the same shape around this one: real numbers nearly all pass their check, accidental ones
  * pass it at `accidentalShare`. `shaped` and `passing` leave the value itself out.

@@ -3,7 +3,6 @@ import {
   classBit,
   DIGIT_UNIT,
   LONE_LETTER,
-  NO_LETTER,
   OTHER_LETTER,
   SEPARATOR,
   SMALL_UNIT,
@@ -24,7 +23,7 @@ import {
   ShapeIndex,
   type ShapeReading,
 } from './shape-index.js';
-import { fits, type RunPlace, type RunTrigger, type TriggerHit, Triggers } from './triggers.js';
+import { fits, type RunPlace, type TriggerHit, Triggers } from './triggers.js';
 import type { ListedHit, Passed } from './passed.js';
 import { KNOWN_MASK, type Run } from './words/dictionary.js';
 import type { Vocabulary } from './vocabulary.js';
@@ -55,16 +54,13 @@ const OTHER_BIT = classBit(OTHER_LETTER);
 const LONE_BIT = classBit(LONE_LETTER);
 const END_BITS = SEPARATOR_BIT | LONE_BIT;
 const CODE_BITS = DIGIT_BIT | CAPITAL_BIT;
-const CLASS_BITS = ~0xffff;
+const CLASS_BITS = 0x7fff0000;
 const FOLDED = 0xffff;
 /** Letters of both cases and digits without a break, as text in base 64 has them. */
 const ENCODED_RUN = 20;
 const ENCODED_BITS = CAPITAL_BIT | SMALL_BIT;
-/** Longest run behind which a character may trigger a pattern: the number on a magnetic stripe. */
-const LONGEST_TRIGGER = 19;
 /** Units of a second run that are looked at: longer ones are too long for any shape. */
 const LONGEST_NEXT = 64;
-const NO_TRIGGERS: readonly RunTrigger[] = [];
 /** Runs longer than this hold no word of any list and no shape. */
 const LONGEST_RUN = 256;
 
@@ -80,7 +76,7 @@ export class Pass {
   private listed: ListedHit[] = [];
   private readonly reading: ShapeReading = newReading();
   private readonly onWord: (entry: number, start: number, end: number) => void;
-  private readonly place: RunPlace = { start: 0, end: 0, digits: false, next: 0, second: 0 };
+  private readonly place: RunPlace = { start: 0, end: 0, next: 0, second: 0 };
   private textHits: readonly TriggerHit[] = [];
   private nextTextHit = 0;
   private nextTextStart = 0;
@@ -138,10 +134,13 @@ export class Pass {
       if ((fact & LONE_BIT) === 0) {
         for (; at < length; at += 1) {
           fact = facts[units[at]!]!;
-          if ((fact & END_BITS) !== 0) break;
+          if (fact < 0) {
+            if ((fact & END_BITS) !== 0) break;
+            bits |= fact & CLASS_BITS;
+            continue;
+          }
           bits |= fact;
-          const letter = fact & FOLDED;
-          if (letter !== NO_LETTER) hash = (Math.imul(hash, 31) + letter) | 0;
+          hash = (Math.imul(hash, 31) + (fact & FOLDED)) | 0;
         }
       }
       if ((known[(hash >>> 3) & KNOWN_MASK]! & (1 << (hash & 7))) !== 0 && at - start <= LONGEST_RUN)
@@ -169,20 +168,21 @@ export class Pass {
     const length = end - start;
     if (length >= ENCODED_RUN && (bits & ENCODED_BITS) === ENCODED_BITS) this.longRuns.push(start, end);
     if ((bits & OTHER_BIT) !== 0) return;
+    const { shapes, triggers: allTriggers } = this.scan;
     const digits = bits & DIGIT_BIT;
     const onlyDigits = (bits & CLASS_BITS) === DIGIT_BIT;
     const mark = this.units[end] ?? 0;
-    const number = this.scan.shapes.markNumberOf(mark);
-    const triggers = length <= LONGEST_TRIGGER ? this.scan.triggers.before(mark) : NO_TRIGGERS;
+    const number = shapes.markNumberOf(mark);
+    const kind = digits === 0 ? CAPITALS : onlyDigits ? DIGITS : MIXED;
+    const shaped = length <= MAX_SHAPE_LENGTH && shapes.begins(kind, length, number);
+    const triggers = allTriggers.before(mark, length, onlyDigits);
+    if (!shaped && triggers.length === 0) return;
     const { place } = this;
     place.start = start;
     place.end = end;
-    place.digits = onlyDigits;
     if (number !== 0 || triggers.length > 0) this.readNext(place);
     else place.next = 0;
-    if (length <= MAX_SHAPE_LENGTH && (digits !== 0 || (bits & SMALL_BIT) === 0)) {
-      this.shapesAt(place, digits === 0 ? CAPITALS : onlyDigits ? DIGITS : MIXED, number);
-    }
+    if (shaped && (digits !== 0 || (bits & SMALL_BIT) === 0)) this.shapesAt(place, kind, number);
     for (let index = 0; index < triggers.length; index += 1) {
       const trigger = triggers[index]!;
       if (fits(trigger, this.units, place)) this.tryTrigger(trigger.prepared, start);

@@ -2,9 +2,9 @@ import type { PatternId, RawOffset, SearchOffset } from '../shared/brand.js';
 import { joinedLines, leftoverBase64, quotedPrintable, type Reading } from '../text/readings.js';
 import { type SearchText, toSearchText } from '../text/search-text.js';
 import { Tables } from '../text/tables.js';
-import { LEAST_SUM } from './floor.js';
-import { type Context, evidenceOf } from './context.js';
-import { certaintyOfSum, type Evidence, sumOf } from './evidence.js';
+import { LEAST_SUM, mostOwn } from './floor.js';
+import { type Context, evidenceOf, NO_ROLE, wordSum } from './context.js';
+import { certaintyOfSum, type Evidence, neighbourWeight, sumOf } from './evidence.js';
 import { compileFastScan, type FastScan, Pass } from './fast-scan.js';
 import type { Finding } from './finding.js';
 import type { Pattern, ReadyPattern, WordListPattern } from './pattern.js';
@@ -170,12 +170,19 @@ function toFinding(
   rest: Pick<Context, 'around' | 'broken'>,
   place: Place,
 ): Finding | undefined {
-  const { prepared, start, end, grouped } = survivor;
+  const { prepared, start, end, grouped, context } = survivor;
+  const { shaped, passing } = rest.around;
+  const most =
+    mostOwn(prepared, grouped) +
+    neighbourWeight(shaped, passing, prepared.accidentalShare) +
+    wordSum(prepared.pattern, context.heading?.role ?? NO_ROLE, context);
+  // Nearly all end here: under a heading of another kind, or in a column where most do not pass.
+  if (most < LEAST_SUM - 1e-6) return undefined;
   const canonical =
     survivor.canonical ?? search.text.slice(start, end).replace(NO_SEPARATORS, '').toUpperCase();
   const values = prepared.usual ? valuesOf(canonical) : null;
   const usual = values && prepared.usual ? prepared.usual(values, values.length) : null;
-  const evidence = evidenceOf({ prepared, grouped, canonical, usual }, survivor.context, rest);
+  const evidence = evidenceOf({ prepared, grouped, canonical, usual }, context, rest);
   const sum = sumOf(evidence);
   if (sum < LEAST_SUM) return undefined;
   const stands = place(start, end);

@@ -49,6 +49,8 @@ export class ShapeIndex {
   /** All shapes, by number; behind those of the patterns the bundles of them that stand for one length of digits. */
   readonly shared: readonly SharedShape[];
   private readonly buckets: (readonly SharedShape[])[];
+  /** Whether a bucket of a kind, length and mark holds any shape, whatever the next run. */
+  private readonly beginning: Uint8Array;
   private readonly markNumbers = new Uint8Array(65_536);
   private marks = 1;
 
@@ -60,7 +62,9 @@ export class ShapeIndex {
     const building = new Map<number, SharedShape[]>();
     for (const shape of shared) this.place(shape, building);
     this.buckets = Array.from({ length: 3 * (MAX_SHAPE_LENGTH + 1) * this.marks * NEXT_LENGTHS }, () => NONE);
+    this.beginning = new Uint8Array(this.buckets.length / NEXT_LENGTHS);
     for (const [number, bucket] of building) {
+      this.beginning[Math.floor(number / NEXT_LENGTHS)] = 1;
       // What begins before its first run comes first, as it does in the text.
       bucket.sort((left, right) => right.prefix - left.prefix);
       const digits = number < this.bucketOf(DIGITS + 1, 0, 0, 0);
@@ -72,6 +76,11 @@ export class ShapeIndex {
   /** Number of the character behind a run; 0 for those that no shape asks for. */
   markNumberOf(mark: number): number {
     return this.markNumbers[mark]!;
+  }
+
+  /** Whether a run of this kind and length before this character may begin any shape at all. */
+  begins(kind: number, length: number, mark: number): boolean {
+    return this.beginning[(kind * (MAX_SHAPE_LENGTH + 1) + length) * this.marks + mark] === 1;
   }
 
   /** Shapes that a run of this kind and length may begin, by the character behind it and the length of the next run. */

@@ -34,8 +34,6 @@ export interface RunTrigger {
 export interface RunPlace {
   start: number;
   end: number;
-  /** Whether it holds digits only. */
-  digits: boolean;
   /** Length of the run that begins one unit behind it. */
   next: number;
   /** Unit behind that run; 0 at the end of the text. */
@@ -52,6 +50,11 @@ interface Reader {
 }
 
 const NONE: readonly RunTrigger[] = [];
+/** Longest run that triggers a pattern: the number on a magnetic stripe. */
+const LONGEST_TRIGGER = 19;
+const RUN_PLACES = (LONGEST_TRIGGER + 1) * 2;
+const placeOf = (mark: number, length: number, digits: boolean): number =>
+  mark * RUN_PLACES + length * 2 + (digits ? 1 : 0);
 const ANY = -1;
 
 const ANY_RUN = { least: 0, most: Number.MAX_SAFE_INTEGER, then: '' };
@@ -68,10 +71,13 @@ function runTrigger(
   return { prepared, digits, least, most, nextClass, literal, never, nextLeast, nextMost, nextThen };
 }
 
-/** Whether a run is the trigger it may be, its mark being the right one. */
+/** Place of a capital in a text that begins with a small letter, of which every text is full; else its beginning. */
+function rarestOf(text: string): number {
+  return /^[a-z]/.test(text) ? Math.max(0, text.search(/[A-Z]/)) : 0;
+}
+
+/** Whether a run is the trigger that its length and the unit behind it make it. */
 export function fits(trigger: RunTrigger, units: Uint16Array, run: RunPlace): boolean {
-  const length = run.end - run.start;
-  if (length < trigger.least || length > trigger.most || (trigger.digits && !run.digits)) return false;
   if (run.next < trigger.nextLeast || run.next > trigger.nextMost) return false;
   const next = units[run.end + 1] ?? 32;
   if (trigger.literal !== ANY && next !== trigger.literal) return false;
@@ -88,8 +94,10 @@ export function fits(trigger: RunTrigger, units: Uint16Array, run: RunPlace): bo
 /** Patterns without fixed groups, by what leads to them. Expressions run at the places that triggers name, nowhere else. */
 export class Triggers {
   private readonly readers = new Map<Prepared, Reader>();
-  private readonly texts: { readonly prepared: Prepared; readonly text: string }[] = [];
-  private readonly runs: (readonly RunTrigger[])[] = Array.from({ length: 256 }, () => NONE);
+  private readonly texts: { readonly prepared: Prepared; readonly text: string; readonly rare: number }[] =
+    [];
+  /** Triggers by the unit behind them, their length, and whether they hold digits only. */
+  private readonly runs: (readonly RunTrigger[])[] = Array.from({ length: 256 * RUN_PLACES }, () => NONE);
 
   constructor(patterns: readonly Prepared[]) {
     for (const prepared of patterns) {
@@ -105,27 +113,41 @@ export class Triggers {
         tried: -1,
       });
       const { trigger } = recognition;
-      if (trigger.by === 'text') for (const text of trigger.texts) this.texts.push({ prepared, text });
+      if (trigger.by === 'text')
+        for (const text of trigger.texts) this.texts.push({ prepared, text, rare: rarestOf(text) });
       if (trigger.by === 'run') {
         for (const then of trigger.then) {
-          const code = then.charCodeAt(0);
-          this.runs[code] = [...(this.runs[code] ?? NONE), runTrigger(prepared, trigger, then[1])];
+          this.addRun(then.charCodeAt(0), runTrigger(prepared, trigger, then[1]));
         }
       }
     }
   }
 
-  /** Triggers that may be a run in front of `mark`; most characters are the mark of none. */
-  before(mark: number): readonly RunTrigger[] {
-    return mark < 256 ? this.runs[mark]! : NONE;
+  /** Triggers that a run of this length in front of `mark` may be; most are none. */
+  before(mark: number, length: number, digits: boolean): readonly RunTrigger[] {
+    if (mark > 255 || length > LONGEST_TRIGGER) return NONE;
+    return this.runs[placeOf(mark, length, digits)]!;
+  }
+
+  private addRun(mark: number, trigger: RunTrigger): void {
+    for (let length = trigger.least; length <= Math.min(trigger.most, LONGEST_TRIGGER); length += 1) {
+      for (const digits of trigger.digits ? [true] : [true, false]) {
+        const place = placeOf(mark, length, digits);
+        this.runs[place] = [...this.runs[place]!, trigger];
+      }
+    }
   }
 
   /** Every value that a text trigger leads to, in the order of the text. */
   findTexts(text: string, units: Uint16Array): TriggerHit[] {
     const hits: TriggerHit[] = [];
     for (const reader of this.readers.values()) reader.tried = -1;
-    for (const { prepared, text: wanted } of this.texts) {
-      for (let at = text.indexOf(wanted); at !== -1; at = text.indexOf(wanted, at + 1)) {
+    for (const { prepared, text: wanted, rare } of this.texts) {
+      // The engine leaps to the first character of what it looks for: a rare one takes it further.
+      const leap = rare > 0 ? wanted[rare]! : wanted;
+      for (let place = text.indexOf(leap); place !== -1; place = text.indexOf(leap, place + 1)) {
+        const at = place - rare;
+        if (rare > 0 && (at < 0 || !text.startsWith(wanted, at))) continue;
         const hit = this.readAt({ text, units }, prepared, at);
         if (hit) hits.push(hit);
       }

@@ -142,11 +142,16 @@ export const WORD_UNITS: Readonly<Uint16Array> = wordTable();
 /** Bit of a class in {@link UNIT_FACTS}, above the sixteen bits of the folded unit. */
 export const classBit = (unitClass: number): number => 1 << (16 + unitClass);
 
+/** Set beside the class where a run ends or the unit is left out of words, so that one look tells an ordinary letter. */
+const NOT_ORDINARY = 1 << 31;
+
 /**
  * Class and folded word unit of every unit in one number, so that the pass over a text asks one table: the folded unit
- * in the lowest sixteen bits, above them one bit for the class.
+ * in the lowest sixteen bits, above them one bit for the class; below zero where a run ends or goes on without the unit.
  */
-export const UNIT_FACTS: Readonly<Int32Array> = Int32Array.from(
-  { length: 65_536 },
-  (_unused, unit) => classBit(UNIT_CLASSES[unit] ?? SEPARATOR) | (WORD_UNITS[unit] ?? NO_LETTER),
-);
+export const UNIT_FACTS: Readonly<Int32Array> = Int32Array.from({ length: 65_536 }, (_unused, unit) => {
+  const unitClass = UNIT_CLASSES[unit] ?? SEPARATOR;
+  const letter = WORD_UNITS[unit] ?? NO_LETTER;
+  const ordinary = unitClass !== SEPARATOR && unitClass !== LONE_LETTER && letter !== NO_LETTER;
+  return (ordinary ? 0 : NOT_ORDINARY) | classBit(unitClass) | letter;
+});

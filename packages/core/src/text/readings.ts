@@ -327,7 +327,7 @@ function decodeBase64(units: Uint16Array, from: number, to: number, builder: Rea
   }
   if (!looksLikeText(bytes, Math.min(length, PROBE * 8))) return;
   for (let at = 0; at < length;) {
-    const [character, used] = characterOf(bytes.subarray(0, length), at);
+    const [character, used] = characterOf(bytes, at);
     builder.addText(
       character,
       Math.max(from, (origins[at] ?? from) - 1),

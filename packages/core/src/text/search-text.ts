@@ -85,11 +85,12 @@ class OffsetMap {
  * references of HTML, and drops invisible characters. Letters keep their case and their accents. Linear in `raw`.
  */
 export function toSearchText(raw: string): SearchText {
-  const written = unitsOf(raw);
-  const odd = firstOdd(raw, written, 0);
+  const { units: written, ascii } = unitsOf(raw);
+  const plain = ascii && !raw.includes('\0') && !raw.includes('\x7f');
+  const odd = firstOdd(raw, written, 0, plain);
   if (odd === written.length) return plainText(raw, written);
   const map = new OffsetMap();
-  const { units, changed } = foldFrom(raw, written, odd, map);
+  const { units, changed } = foldFrom({ raw, written, plain }, odd, map);
   const { length } = units;
   return {
     raw,
@@ -121,8 +122,12 @@ const ODD_UNIT = /[\0&\x7f-\uffff]/g;
 /** Units looked at one by one before the engine is asked: odd units often stand together. */
 const NEAR_ODD = 12;
 
-/** First odd unit at or behind `from`; the length of the text where there is none. */
-function firstOdd(raw: string, units: Uint16Array, from: number): number {
+/** First odd unit at or behind `from`; the length of the text where there is none. `plain` texts have only ampersands. */
+function firstOdd(raw: string, units: Uint16Array, from: number, plain: boolean): number {
+  if (plain) {
+    const at = raw.indexOf('&', from);
+    return at === -1 ? units.length : at;
+  }
   const near = Math.min(units.length, from + NEAR_ODD);
   for (let at = from; at < near; at += 1) if (ODD[units[at]!] !== 0) return at;
   ODD_UNIT.lastIndex = near;
@@ -131,8 +136,7 @@ function firstOdd(raw: string, units: Uint16Array, from: number): number {
 
 /** Folds in place: what is dropped or shortened only moves units to the front. */
 function foldFrom(
-  raw: string,
-  written: Uint16Array,
+  { raw, written, plain }: { raw: string; written: Uint16Array; plain: boolean },
   odd: number,
   map: OffsetMap,
 ): { units: Uint16Array; changed: boolean } {
@@ -143,7 +147,7 @@ function foldFrom(
   while (at < written.length) {
     const code = written[at]!;
     if (ODD[code] === 0) {
-      const end = firstOdd(raw, written, at + 1);
+      const end = firstOdd(raw, written, at + 1, plain);
       if (at !== expected) map.add(length, at, 1);
       if (at !== length) written.copyWithin(length, at, end);
       length += end - at;

@@ -14,9 +14,11 @@ const bytes = new Uint8Array(CHUNK * 3);
 
 /**
  * UTF-16 units of a string. Asking a string for one unit after another takes five times as long as letting the engine
- * write bytes and reading those. Linear; a lone surrogate becomes the replacement character.
+ * write bytes and reading those. Linear; a lone surrogate becomes the replacement character. Tells
+ * too whether every unit is ASCII.
  */
-export function unitsOf(text: string): Uint16Array {
+export function unitsOf(text: string): { units: Uint16Array; ascii: boolean } {
+  let ascii = true;
   const units = new Uint16Array(text.length);
   let length = 0;
   let from = 0;
@@ -27,11 +29,14 @@ export function unitsOf(text: string): Uint16Array {
     if (to === from) to += 1;
     const { written } = encoder.encodeInto(to - from === text.length ? text : text.slice(from, to), bytes);
     if (written === to - from) units.set(bytes.subarray(0, written), length);
-    else decodeInto(units, length, written);
+    else {
+      decodeInto(units, length, written);
+      ascii = false;
+    }
     length += to - from;
     from = to;
   }
-  return units;
+  return { units, ascii };
 }
 
 /** Reads UTF-8 that the engine wrote, and so is well formed. */

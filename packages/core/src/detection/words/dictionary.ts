@@ -141,10 +141,20 @@ export class Dictionary {
 }
 
 function phraseOf(words: readonly string[], entry: number, capitals: boolean): Phrase {
-  const longest = Math.max(...words.map((word) => word.length));
   const letters = words.map((word) => Uint16Array.from(word.split(''), (unit) => unit.charCodeAt(0)));
-  return { entry, words: letters, key: words.findIndex((word) => word.length === longest), capitals };
+  const rarest = Math.max(...words.map(rarity));
+  return { entry, words: letters, key: words.findIndex((word) => rarity(word) === rarest), capitals };
 }
+
+/** Words that nearly every text is full of (common practice, no source); a phrase is not looked for by one of these. */
+const COMMON = new Set(
+  'a an and are as at be by de del der des di die do el en for from i id in is it la le nr no number of on or the to und with you your'.split(
+    ' ',
+  ),
+);
+
+/** The longer a word, the rarer as a rule. */
+const rarity = (word: string): number => word.length - (COMMON.has(word) ? 16 : 0);
 
 /** Whether the units of a run, folded, are this word. */
 function sameWord(units: Uint16Array, start: number, end: number, word: Uint16Array): boolean {
