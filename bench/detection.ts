@@ -6,6 +6,7 @@ import { Worker, isMainThread, parentPort, workerData } from 'node:worker_thread
 import {
   compilePlainLoop,
   compileScanner,
+  type ExpressionPattern,
   type Pattern,
   type PatternId,
   READY_PATTERNS,
@@ -49,6 +50,37 @@ function wordList(count: number): WordListPattern {
     about: '',
     words,
   };
+}
+
+/** Invented references of an organisation: letters, digits and marks in many orders. */
+function ownExpressions(count: number): ExpressionPattern[] {
+  const random = chance(SEED + 1);
+  const letters = (length: number): string =>
+    Array.from({ length }, () => random.pick([...'ABCDEFGHJKLMNPRSTUVWXYZ'])).join('');
+  const makers = [
+    () => `\\b${letters(2)}-\\d{6}\\b`,
+    () => `\\b${letters(3)}\\d{2,4}[A-Z]?\\b`,
+    () => `\\b\\d{4}/${letters(2)}/\\d{2}\\b`,
+    () => `(?:project|case|file)[ -]${letters(4)}`,
+    () => `\\b[${letters(4)}]\\d{7}[${letters(3)}]\\b`,
+    () => `${letters(3)}_[a-z]{3,12}_\\d+`,
+  ];
+  return Array.from({ length: count }, (_unused, index) => ({
+    origin: 'expression',
+    id: `expression-${index}` as PatternId,
+    name: `Reference ${index}`,
+    kind: 'own-expression',
+    about: '',
+    expression: (makers[index % makers.length] ?? makers[0]!)(),
+    caseMatters: false,
+    check: 'none',
+    namingWords: [`reference ${letters(5).toLowerCase()}`],
+    supportingWords: [],
+    counterWords: [],
+    wordDistance: 60,
+    exclusions: { values: [], words: [], ranges: [] },
+    weights: { shape: 1, namingWord: 3, supportingWord: 1, counterWord: -3 },
+  }));
 }
 
 /** A table whose cells are numbers of many kinds, valid and not: nearly every cell has some pattern's shape. */
@@ -139,6 +171,20 @@ function worstCases(): Record<string, number> {
   return growth;
 }
 
+/** Speed with 200 own expressions over the speed without, round by round. */
+function shareWithOwn(texts: readonly string[]): { share: number; compileMilliseconds: number } {
+  const without = compileScanner(READY_PATTERNS);
+  const started = performance.now();
+  const together = compileScanner([...READY_PATTERNS, ...ownExpressions(200)]);
+  const compileMilliseconds = performance.now() - started;
+  for (const scanner of [without, together]) speed(texts, (text) => scanner.scan(text));
+  const shares = Array.from({ length: ROUNDS }, () => {
+    const plain = speed(texts, (text) => without.scan(text));
+    return speed(texts, (text) => together.scan(text)) / plain;
+  });
+  return { share: median(shares), compileMilliseconds };
+}
+
 /** Milliseconds that one thread scanned for; loading and compiling are left out. */
 function inThread(part: number, parts: number): Promise<number> {
   return new Promise((resolve, reject) => {
@@ -190,7 +236,11 @@ async function main(): Promise<void> {
     growth[`words${count}`] = speed(part, (text) => scanner.scan(text));
     growth[`compileMilliseconds${count}`] = compile;
   }
+  const ownShare = shareWithOwn(part);
   for (const [name, value] of Object.entries(growth)) console.log(`  ${name.padEnd(26)} ${value.toFixed(1)}`);
+  console.log(
+    `200 own expressions leave ${(ownShare.share * 100).toFixed(0)} % of the speed (at least 33 % is asked); compiled in ${ownShare.compileMilliseconds.toFixed(0)} ms`,
+  );
   const threads = await twoThreads();
   console.log(`two threads beside one: ${threads.toFixed(2)} times`);
   const worst = worstCases();
@@ -203,6 +253,7 @@ async function main(): Promise<void> {
       dense,
       memoryMegabytes: memory,
       growth,
+      ownExpressions: ownShare,
       threads,
       worst,
     }),

@@ -6,13 +6,19 @@ export { countFindings, type Finding, type FindingCount, type Rival } from './de
 export { mask } from './detection/mask.js';
 export {
   DEFAULT_WORD_WEIGHT,
+  type Exclusions,
+  type ExpressionPattern,
   type ListedWord,
+  OWN_CHECKS,
+  type OwnCheck,
   type Pattern,
   type PatternKind,
   type PatternWeights,
   type ReadyPattern,
   type WordListPattern,
 } from './detection/pattern.js';
+export { type ExpressionFault, faultOf } from './detection/expressions/judge.js';
+export { type ExpressionProblem, MAX_EXPRESSION } from './detection/expressions/read.js';
 export { type NearestPattern, whyNotFound } from './detection/why-not.js';
 export { COUNTRY_LANGUAGES } from './detection/library/languages.js';
 export { compilePlainLoop } from './detection/plain-scan.js';

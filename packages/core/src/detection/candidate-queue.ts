@@ -354,7 +354,8 @@ export class CandidateQueue {
       const to = this.wordEnds.values[index]!;
       if (from < standing.from || to > standing.to) continue;
       const found = nearWord(this.search.units, { text: vocabulary.words[word]!, from, to }, standing);
-      if (!found) continue;
+      if (!found || found.distance > (this.scan.patterns[pattern]!.pattern.wordDistance ?? WORD_WINDOW))
+        continue;
       near ??= { naming: null, supporting: null, counter: null };
       if (role === NAMING) near.naming = better(near.naming, found);
       else if (role === SUPPORTING) near.supporting = better(near.supporting, found);

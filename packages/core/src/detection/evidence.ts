@@ -1,6 +1,7 @@
 /** Names of evidence; the sentences for them are the web's. */
 export type EvidenceCode =
   | 'shape'
+  | 'own-expression'
   | 'structure'
   | 'check-digits'
   | 'usual-check'

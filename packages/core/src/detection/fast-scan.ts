@@ -13,6 +13,7 @@ import { divides, NO_TABLE, type Tables } from '../text/tables.js';
 import { CandidateQueue, REACH } from './candidate-queue.js';
 import { neededSum } from './floor.js';
 import { MAX_SHAPE_LENGTH } from './shape.js';
+import { OwnExpressions } from './expressions/own-expression.js';
 import type { Prepared } from './prepared.js';
 import {
   CAPITALS,
@@ -34,6 +35,7 @@ export interface FastScan {
   readonly vocabulary: Vocabulary;
   readonly shapes: ShapeIndex;
   readonly triggers: Triggers;
+  readonly expressions: OwnExpressions;
 }
 
 /** Compiles what the pass needs. */
@@ -43,6 +45,7 @@ export function compileFastScan(patterns: readonly Prepared[], vocabulary: Vocab
     vocabulary,
     shapes: new ShapeIndex(patterns, (prepared, grouped) => neededSum(prepared, grouped) <= 0),
     triggers: new Triggers(patterns),
+    expressions: new OwnExpressions(patterns),
   };
 }
 
@@ -102,7 +105,10 @@ export class Pass {
     this.line = 0;
     this.column = 0;
     this.queue.begin(search, tables, most);
-    this.textHits = this.scan.triggers.findTexts(search.text, search.units);
+    this.textHits = [
+      ...this.scan.triggers.findTexts(search.text, search.units),
+      ...this.scan.expressions.find(search),
+    ].sort((left, right) => left.start - right.start);
     this.nextTextHit = 0;
     this.nextTextStart = this.textHits[0]?.start ?? Number.MAX_SAFE_INTEGER;
     this.pass();

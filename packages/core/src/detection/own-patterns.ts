@@ -1,6 +1,6 @@
 import type { PatternId } from '../shared/brand.js';
 import { READY_PATTERNS } from './library/index.js';
-import type { Pattern, PatternWeights, ReadyPattern, WordListPattern } from './pattern.js';
+import type { ExpressionPattern, Pattern, PatternWeights, ReadyPattern, WordListPattern } from './pattern.js';
 
 /** Weights of a ready pattern that an organisation chose in place of those that ship. */
 export interface AdjustedPattern {
@@ -12,7 +12,7 @@ export interface AdjustedPattern {
 }
 
 /** What an organisation adds to the ready library. */
-export type OwnPattern = WordListPattern | AdjustedPattern;
+export type OwnPattern = WordListPattern | ExpressionPattern | AdjustedPattern;
 
 /** Largest weight either way: beyond it a sum is certain whatever else is known. */
 export const MAX_WEIGHT = 20;
@@ -45,7 +45,7 @@ export function patternSet(own: readonly OwnPattern[]): Pattern[] {
     const weights = adjusted.get(pattern.id);
     return weights ? withWeights(pattern, weights) : pattern;
   });
-  return [...ready, ...own.filter((pattern) => pattern.origin === 'own')];
+  return [...ready, ...own.filter((pattern) => pattern.origin !== 'adjusted')];
 }
 
 /** Kinds that stand in nearly every text: they are evidence only where a rule asks for them. */

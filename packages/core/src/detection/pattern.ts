@@ -14,7 +14,8 @@ export type PatternKind =
   | 'secrets'
   | 'vehicle'
   | 'cargo'
-  | 'own-words';
+  | 'own-words'
+  | 'own-expression';
 
 /** Weights in log-odds (natural logarithm); see docs/decisions/0002-certainty.md. */
 export interface PatternWeights {
@@ -86,6 +87,24 @@ export interface TriggerRecognition {
   readonly group: number;
 }
 
+/** An own expression: the automaton of all of them finds it. */
+export interface ExpressionRecognition {
+  readonly by: 'expression';
+  readonly expression: string;
+  readonly caseMatters: boolean;
+  readonly exclusions: Exclusions;
+}
+
+/** What is never found, however it stands. */
+export interface Exclusions {
+  /** Values as written or without separators, in any case. */
+  readonly values: readonly string[];
+  /** Words within the value, in any case. */
+  readonly words: readonly string[];
+  /** Numbers from and to, both included, compared by the digits of the value. */
+  readonly ranges: readonly { readonly from: string; readonly to: string }[];
+}
+
 /** A pattern of the ready library: data, no behaviour of its own. */
 export interface ReadyPattern {
   readonly origin: 'ready';
@@ -97,7 +116,7 @@ export interface ReadyPattern {
   /** ISO 3166-1 alpha-2 codes, or empty for everywhere. */
   readonly countries: readonly string[];
   readonly about: string;
-  readonly recognition: ShapeRecognition | TriggerRecognition;
+  readonly recognition: ShapeRecognition | TriggerRecognition | ExpressionRecognition;
   readonly steps: readonly CheckStep[];
   /** A check that most and not all of these numbers pass; it counts as evidence and refuses nothing. */
   readonly usualSteps: readonly CheckStep[];
@@ -107,6 +126,8 @@ export interface ReadyPattern {
   /** Words of its subject: they fit other numbers too. */
   readonly supportingWords: readonly string[];
   readonly counterWords: readonly string[];
+  /** Characters between a word and the value within which it counts; the usual window where absent. */
+  readonly wordDistance?: number;
   /** Canonical values that standards or networks publish for testing. */
   readonly testValues: readonly string[];
   readonly source: string;
@@ -129,7 +150,41 @@ export interface WordListPattern {
   readonly words: readonly ListedWord[];
 }
 
-export type Pattern = ReadyPattern | WordListPattern;
+/** Checks that an own expression can ask for, each over all letters and digits of a value. */
+export const OWN_CHECKS = [
+  'none',
+  'luhn',
+  'verhoeff',
+  'damm',
+  'mod 11-2',
+  'mod 37-2',
+  'mod 97-10',
+  'mod 11-10',
+  'mod 37-36',
+] as const;
+export type OwnCheck = (typeof OWN_CHECKS)[number];
+
+/** An organisation's own expression, with everything that speaks for and against what it finds. */
+export interface ExpressionPattern {
+  readonly origin: 'expression';
+  readonly id: PatternId;
+  readonly name: string;
+  readonly kind: 'own-expression';
+  readonly about: string;
+  readonly expression: string;
+  readonly caseMatters: boolean;
+  readonly check: OwnCheck;
+  readonly namingWords: readonly string[];
+  readonly supportingWords: readonly string[];
+  readonly counterWords: readonly string[];
+  /** Characters between a word and the value within which it counts, 1 to the usual window. */
+  readonly wordDistance: number;
+  readonly exclusions: Exclusions;
+  /** Log-odds of a value by itself, with one of its names beside it, a word of its subject, a counter word. */
+  readonly weights: Pick<PatternWeights, 'shape' | 'namingWord' | 'supportingWord' | 'counterWord'>;
+}
+
+export type Pattern = ReadyPattern | WordListPattern | ExpressionPattern;
 
 /** Log-odds of a listed word that its author gave no weight: certain to 95. */
 export const DEFAULT_WORD_WEIGHT = 3;

@@ -6,6 +6,8 @@ import { NO_LETTER, otherLetterRanges, UNIT_CLASSES, WORD_UNITS } from '../text/
 import { type SearchText, toSearchText } from '../text/search-text.js';
 import { LIST, type TableCell, type Tables } from '../text/tables.js';
 import { REACH } from './candidate-queue.js';
+import { WORD_WINDOW } from './evidence.js';
+import { expressionHits } from './expressions/own-expression.js';
 import { neededSum } from './floor.js';
 import { valuesOf } from './checks/values.js';
 import {
@@ -171,7 +173,11 @@ function gatherPattern(
   let end = 0;
   let shapedAt = -1;
   let kept = 0;
-  for (const value of plainValues(search.text, prepared)) {
+  const values =
+    prepared.recognition.by === 'expression'
+      ? expressionHits([prepared], search).map((hit) => ({ ...hit, grouped: false }))
+      : plainValues(search.text, prepared);
+  for (const value of values) {
     if (value.start < end) continue;
     const cell = tables.cellAt(value.start);
     const block = tables.blockOf[tables.lineAt(value.start)] ?? 0;
@@ -239,7 +245,8 @@ function contextOf(
       { text: scan.vocabulary.words[each.word] ?? '', from: start, to: end },
       value,
     );
-    if (found) near[role] = better(near[role] ?? null, found);
+    if (found && found.distance <= (prepared.pattern.wordDistance ?? WORD_WINDOW))
+      near[role] = better(near[role] ?? null, found);
   }
   return {
     ...withoutOwnName({

@@ -39,12 +39,13 @@ export function prepare(pattern: ReadyPattern, index: number): Prepared {
     expression: recognition.by === 'trigger' ? folded(recognition.expression) : null,
     recognition,
     tests: new Set(pattern.testValues),
-    fixed: fixedEvidence(pattern.weights),
+    fixed: fixedEvidence(pattern),
   };
 }
 
-function fixedEvidence(weights: PatternWeights): Evidence[] {
-  const evidence: Evidence[] = [{ code: 'shape', weight: weights.shape }];
+function fixedEvidence({ weights, recognition }: ReadyPattern): Evidence[] {
+  const code = recognition.by === 'expression' ? 'own-expression' : 'shape';
+  const evidence: Evidence[] = [{ code, weight: weights.shape }];
   if (weights.structure !== 0) evidence.push({ code: 'structure', weight: weights.structure });
   if (weights.check !== 0) evidence.push({ code: 'check-digits', weight: weights.check });
   return evidence;

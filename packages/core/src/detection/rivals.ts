@@ -1,4 +1,4 @@
-import { sumOf } from './evidence.js';
+import { type EvidenceCode, sumOf } from './evidence.js';
 import type { Finding } from './finding.js';
 
 /**
@@ -12,7 +12,7 @@ export function settleRivals(findings: readonly Finding[]): Finding[] {
   let group: Finding[] = [];
   let groupEnd = -1;
   for (const finding of sorted) {
-    if (finding.evidence[0]?.code === 'listed-word') {
+    if (OWN.has(finding.evidence[0]?.code)) {
       if (!repeats(kept, finding)) kept.push(finding);
       continue;
     }
@@ -27,6 +27,9 @@ export function settleRivals(findings: readonly Finding[]): Finding[] {
   kept.push(...settleGroup(group));
   return kept.sort(inOrder);
 }
+
+/** Evidence that only own words and own expressions begin with. */
+const OWN: ReadonlySet<EvidenceCode | undefined> = new Set(['listed-word', 'own-expression']);
 
 /** A listed word can be read twice: as it stands and decoded. */
 function repeats(kept: readonly Finding[], finding: Finding): boolean {

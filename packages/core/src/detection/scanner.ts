@@ -7,6 +7,7 @@ import { type Context, evidenceOf, NO_ROLE, wordSum } from './context.js';
 import { certaintyOfSum, type Evidence, neighbourWeight, sumOf } from './evidence.js';
 import { compileFastScan, type FastScan, Pass } from './fast-scan.js';
 import type { Finding } from './finding.js';
+import { asReady } from './expressions/own-expression.js';
 import type { Pattern, ReadyPattern, WordListPattern } from './pattern.js';
 import type { Passed, Survivor } from './passed.js';
 import { plainPass } from './plain-scan.js';
@@ -55,7 +56,9 @@ export function compilePlainScanner(patterns: readonly Pattern[]): Scanner {
 }
 
 function compile(patterns: readonly Pattern[]): FastScan {
-  const ready = patterns.filter((pattern): pattern is ReadyPattern => pattern.origin === 'ready');
+  const ready = patterns.flatMap((pattern): ReadyPattern[] =>
+    pattern.origin === 'ready' ? [pattern] : pattern.origin === 'expression' ? [asReady(pattern)] : [],
+  );
   const lists = patterns.filter((pattern): pattern is WordListPattern => pattern.origin === 'own');
   const prepared = ready.map(prepare);
   return compileFastScan(prepared, new Vocabulary(prepared, lists));

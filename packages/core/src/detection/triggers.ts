@@ -138,7 +138,7 @@ export class Triggers {
     }
   }
 
-  /** Every value that a text trigger leads to, in the order of the text. */
+  /** Every value that a text trigger leads to. */
   findTexts(text: string, units: Uint16Array): TriggerHit[] {
     const hits: TriggerHit[] = [];
     for (const reader of this.readers.values()) reader.tried = -1;
@@ -152,7 +152,7 @@ export class Triggers {
         if (hit) hits.push(hit);
       }
     }
-    return hits.sort((left, right) => left.start - right.start);
+    return hits;
   }
 
   /** The value whose trigger stands at `at`, or nothing where its expression does not hold. */
