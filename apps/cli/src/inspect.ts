@@ -1,10 +1,12 @@
 import { compileScanner, READY_PATTERNS } from '@lantern/core';
 import { bytesOf, filesBelow, inspectFile, type InspectLine } from './inspect-path.js';
+import { judgeFolder, type SpecimenLine } from './specimens.js';
 import { HELP, type InspectChoices, readUsage } from './usage.js';
 
 const FOUND_NOTHING = 0;
 const WRONG_USAGE = 2;
 const FOUND_SOMETHING = 3;
+const NOT_KEPT = 4;
 
 function sentence(line: InspectLine): string {
   if (line.status === 'unreadable') return `${line.path}: could not be read (${line.reason ?? ''})`;
@@ -42,9 +44,37 @@ async function inspectAll(choices: InspectChoices): Promise<number> {
   return found ? FOUND_SOMETHING : FOUND_NOTHING;
 }
 
+function specimenSentence(line: SpecimenLine): string {
+  if ('fault' in line) return `${line.specimen}: ${line.fault}`;
+  const { missed, extra } = line.outcome;
+  const rest = [
+    ...(missed.length > 0 ? [`missed ${missed.join(', ')}`] : []),
+    ...(extra.length > 0 ? [`found too much: ${extra.join(', ')}`] : []),
+  ];
+  return `${line.specimen}: ${line.pattern} ${line.kept ? 'kept' : rest.join('; ')}`;
+}
+
+async function judgeAll(folder: string, json: boolean): Promise<number> {
+  let lines: SpecimenLine[];
+  try {
+    lines = await judgeFolder(folder);
+  } catch (error) {
+    process.stderr.write(`${folder}: ${error instanceof Error ? error.message : 'could not be opened'}\n`);
+    return WRONG_USAGE;
+  }
+  for (const line of lines) process.stdout.write(`${json ? JSON.stringify(line) : specimenSentence(line)}\n`);
+  const broken = lines.filter((line) => 'kept' in line && !line.kept).length;
+  if (!json) process.stdout.write(`${lines.length} judged, ${broken} not kept\n`);
+  if (lines.length === 0 || lines.some((line) => 'fault' in line)) return WRONG_USAGE;
+  return broken > 0 ? NOT_KEPT : FOUND_NOTHING;
+}
+
 const usage = readUsage(process.argv.slice(2));
-if (usage.status === 'understood') process.exitCode = await inspectAll(usage.choices);
-else if (usage.status === 'help') process.stdout.write(`${HELP}\n`);
+if (usage.status === 'understood') {
+  const { specimens } = usage.choices;
+  process.exitCode =
+    specimens === null ? await inspectAll(usage.choices) : await judgeAll(specimens, usage.choices.json);
+} else if (usage.status === 'help') process.stdout.write(`${HELP}\n`);
 else {
   process.stderr.write(`${usage.problem}.\n\n${HELP}\n`);
   process.exitCode = WRONG_USAGE;

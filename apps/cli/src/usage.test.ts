@@ -12,6 +12,7 @@ describe('readUsage', () => {
       json: true,
       showValues: false,
       minCertainty: 80,
+      specimens: null,
       paths: ['a', 'b', '-'],
     });
     expect(understood('--show-values', '--min-certainty=0', 'a')).toMatchObject({
@@ -28,6 +29,8 @@ describe('readUsage', () => {
     [['--min-certainty', '140', 'a']],
     [['--min-certainty', 'high', 'a']],
     [['--min-certainty']],
+    [['--specimens']],
+    [['--specimens', 'a', 'b']],
     [['--min-certainty', '', 'a']],
     [['--loud', 'a']],
     [['-x', 'a']],

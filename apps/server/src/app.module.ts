@@ -15,6 +15,9 @@ import { LanternController } from './lantern/lantern.controller.js';
 import { LanternService } from './lantern/lantern.service.js';
 import { OwnPatternsService } from './patterns/own-patterns.service.js';
 import { PatternsController } from './patterns/patterns.controller.js';
+import { ExpressionsService } from './patterns/expressions.service.js';
+import { SpecimensController } from './patterns/specimens.controller.js';
+import { SpecimensService } from './patterns/specimens.service.js';
 import { PatternsService } from './patterns/patterns.service.js';
 import { PeopleController } from './people/people.controller.js';
 import { PeopleService } from './people/people.service.js';
@@ -49,6 +52,7 @@ export class AppModule {
         OverviewController,
         PeopleController,
         PatternsController,
+        SpecimensController,
         PoliciesController,
         RevisionsController,
         IncidentsController,
@@ -65,6 +69,8 @@ export class AppModule {
         PeopleService,
         PatternsService,
         OwnPatternsService,
+        SpecimensService,
+        ExpressionsService,
         PoliciesService,
         RevisionsService,
         PublishedRevision,

@@ -20,11 +20,16 @@ export type { LanternFileResult, LanternPart } from './lantern.js';
 export {
   MAX_ATTACHMENTS,
   MAX_BODY_LENGTH,
+  MAX_CONTEXT_WORDS,
+  MAX_EXCLUSIONS,
+  MAX_EXPECTED_VALUES,
   MAX_LISTED_INCIDENTS,
   MAX_NAME_LENGTH,
   MAX_PASTE_LENGTH,
   MAX_RECIPIENTS,
   MAX_RULES,
+  MAX_SPECIMEN_LENGTH,
+  MAX_SPECIMENS,
   MAX_TEXT_LENGTH,
 } from './limits.js';
 export type { LiveEvent } from './live.js';
@@ -38,17 +43,20 @@ export {
   type SendMailResult,
 } from './mail.js';
 export {
+  ExpressionRequest,
   type LanternSet,
   type LanternSide,
   type PatternDetail,
   type PatternSummary,
   type SavedWordList,
+  SaveExpressionRequest,
   SaveWeightsRequest,
   SaveWordListRequest,
   type WordListOutcome,
   WordListRequest,
 } from './patterns.js';
 export {
+  type BrokenSpecimen,
   type DraftChange,
   type DraftState,
   type DraftView,
@@ -59,6 +67,7 @@ export {
   RuleRequest,
   SavePolicyRequest,
 } from './policies.js';
+export { SpecimenRequest, type SpecimenView } from './specimens.js';
 export {
   type OverviewView,
   type Permission,

@@ -14,3 +14,13 @@ export const MAX_BODY_LENGTH = 1_000_000;
 export const MAX_RULES = 200;
 /** Incidents that one answer of the queue lists; the count of all is beside them. */
 export const MAX_LISTED_INCIDENTS = 5_000;
+/** Words of one kind beside an own expression; a word list serves more. */
+export const MAX_CONTEXT_WORDS = 500;
+/** Values, words or ranges that an own expression leaves out. */
+export const MAX_EXCLUSIONS = 5_000;
+/** Longest text of a specimen, in UTF-16 units: a long document. */
+export const MAX_SPECIMEN_LENGTH = 1_000_000;
+/** Specimens of the organisation; all of them are judged while somebody types. */
+export const MAX_SPECIMENS = 2_000;
+/** Values that one specimen should give for one pattern. */
+export const MAX_EXPECTED_VALUES = 1_000;

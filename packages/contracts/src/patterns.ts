@@ -1,6 +1,38 @@
-import type { OwnPattern, PatternKind, PatternWeights, Policy } from '@lantern/core';
-import { IsInt, IsObject, IsString, MaxLength, Min, MinLength } from 'class-validator';
-import { MAX_NAME_LENGTH, MAX_PASTE_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
+import {
+  type ExpressionPattern,
+  MAX_EXPRESSION,
+  MAX_WEIGHT,
+  OWN_CHECKS,
+  type OwnCheck,
+  type OwnPattern,
+  type PatternKind,
+  type PatternWeights,
+  type Policy,
+} from '@lantern/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNumber,
+  IsObject,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateNested,
+} from 'class-validator';
+import {
+  MAX_CONTEXT_WORDS,
+  MAX_EXCLUSIONS,
+  MAX_NAME_LENGTH,
+  MAX_PASTE_LENGTH,
+  MAX_TEXT_LENGTH,
+} from './limits.js';
 import type { DraftState } from './policies.js';
 
 export class WordListRequest {
@@ -20,6 +52,125 @@ export class WordListRequest {
 }
 
 export class SaveWordListRequest extends WordListRequest {
+  @IsInt()
+  @Min(1)
+  version: number;
+}
+
+/** Longest word beside a value and longest excluded value, in characters. */
+const MAX_WORD = 200;
+/** Words further away than the usual window say nothing. */
+const MOST_WORD_DISTANCE = 60;
+
+export class RangeRequest {
+  @IsString()
+  @MaxLength(40)
+  @Matches(/\d/, { message: 'A range needs digits' })
+  from: string;
+
+  @IsString()
+  @MaxLength(40)
+  @Matches(/\d/, { message: 'A range needs digits' })
+  to: string;
+}
+
+export class ExclusionsRequest {
+  @IsArray()
+  @ArrayMaxSize(MAX_EXCLUSIONS)
+  @IsString({ each: true })
+  @MaxLength(MAX_WORD, { each: true })
+  values: string[];
+
+  @IsArray()
+  @ArrayMaxSize(MAX_EXCLUSIONS)
+  @IsString({ each: true })
+  @MinLength(1, { each: true })
+  @MaxLength(MAX_WORD, { each: true })
+  words: string[];
+
+  @IsArray()
+  @ArrayMaxSize(MAX_EXCLUSIONS)
+  @ValidateNested({ each: true })
+  @Type(() => RangeRequest)
+  ranges: RangeRequest[];
+}
+
+export class ExpressionWeightsRequest {
+  @IsNumber()
+  @Min(-MAX_WEIGHT)
+  @Max(MAX_WEIGHT)
+  shape: number;
+
+  @IsNumber()
+  @Min(-MAX_WEIGHT)
+  @Max(MAX_WEIGHT)
+  namingWord: number;
+
+  @IsNumber()
+  @Min(-MAX_WEIGHT)
+  @Max(MAX_WEIGHT)
+  supportingWord: number;
+
+  @IsNumber()
+  @Min(-MAX_WEIGHT)
+  @Max(MAX_WEIGHT)
+  counterWord: number;
+}
+
+export class ExpressionRequest {
+  @IsString()
+  @MinLength(1)
+  @MaxLength(MAX_NAME_LENGTH)
+  name: string;
+
+  @IsString()
+  @MaxLength(MAX_TEXT_LENGTH)
+  about: string;
+
+  @IsString()
+  @MinLength(1)
+  @MaxLength(MAX_EXPRESSION)
+  expression: string;
+
+  @IsBoolean()
+  caseMatters: boolean;
+
+  @IsIn([...OWN_CHECKS])
+  check: OwnCheck;
+
+  @IsArray()
+  @ArrayMaxSize(MAX_CONTEXT_WORDS)
+  @IsString({ each: true })
+  @MaxLength(MAX_WORD, { each: true })
+  namingWords: string[];
+
+  @IsArray()
+  @ArrayMaxSize(MAX_CONTEXT_WORDS)
+  @IsString({ each: true })
+  @MaxLength(MAX_WORD, { each: true })
+  supportingWords: string[];
+
+  @IsArray()
+  @ArrayMaxSize(MAX_CONTEXT_WORDS)
+  @IsString({ each: true })
+  @MaxLength(MAX_WORD, { each: true })
+  counterWords: string[];
+
+  @IsInt()
+  @Min(1)
+  @Max(MOST_WORD_DISTANCE)
+  wordDistance: number;
+
+  @ValidateNested()
+  @Type(() => ExclusionsRequest)
+  exclusions: ExclusionsRequest;
+
+  @ValidateNested()
+  @Type(() => ExpressionWeightsRequest)
+  weights: ExpressionWeightsRequest;
+}
+
+export class SaveExpressionRequest extends ExpressionRequest {
   @IsInt()
   @Min(1)
   version: number;
@@ -91,6 +242,8 @@ export interface PatternDetail extends PatternSummary {
     readonly version: number;
     readonly updatedAt: string;
     readonly updatedBy: string;
+    /** Null for a word list. */
+    readonly expression: ExpressionPattern | null;
   } | null;
 }
 

@@ -15,6 +15,7 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsOptional,
   IsString,
   IsUUID,
   MaxLength,
@@ -23,7 +24,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { IsCondition } from './condition.js';
-import { MAX_NAME_LENGTH, MAX_RULES, MAX_TEXT_LENGTH } from './limits.js';
+import { MAX_NAME_LENGTH, MAX_RULES, MAX_SPECIMENS, MAX_TEXT_LENGTH } from './limits.js';
 
 export class RuleRequest {
   @IsUUID()
@@ -98,6 +99,23 @@ export class PublishRequest {
   @IsString()
   @MaxLength(MAX_TEXT_LENGTH)
   reason: string;
+
+  /** Specimens that would no longer give what they should, by id: the author has seen them and publishes all the same. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(MAX_SPECIMENS)
+  @IsUUID(undefined, { each: true })
+  brokenSpecimens?: string[];
+}
+
+/** A specimen that the drafts would break. */
+export interface BrokenSpecimen {
+  readonly id: string;
+  readonly name: string;
+  readonly pattern: string;
+  readonly patternName: string;
+  readonly missed: number;
+  readonly extra: number;
 }
 
 export interface RevisionView {
@@ -106,6 +124,8 @@ export interface RevisionView {
   readonly reason: string;
   readonly publishedAt: string;
   readonly publishedBy: string;
+  /** Names of specimens that it broke knowingly. */
+  readonly brokenSpecimens: readonly string[];
 }
 
 /** One thing that differs between the drafts and the published revision. */
@@ -121,4 +141,5 @@ export interface DraftChange {
 export interface DraftView {
   readonly changes: readonly DraftChange[];
   readonly problems: readonly { readonly policy: string; readonly problem: Problem }[];
+  readonly broken: readonly BrokenSpecimen[];
 }

@@ -35,6 +35,16 @@ export {
 } from './detection/own-patterns.js';
 export type { CheckStep } from './detection/checks/step.js';
 export { checkOf } from './detection/prepared.js';
+export {
+  bareValue,
+  type Expected,
+  isKept,
+  judgeSpecimen,
+  SPECIMEN_CERTAINTY,
+  type SpecimenFigures,
+  specimenFigures,
+  type SpecimenOutcome,
+} from './detection/specimens.js';
 export { shapeVariants } from './detection/shape.js';
 export {
   compilePlainScanner,

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { OwnPattern } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
@@ -89,6 +90,11 @@ export class InspectionService implements OnApplicationShutdown {
       return notFinished(item, 'corrupt');
     }
   }
+}
+
+/** Changes whenever the patterns do. */
+export function patternsKey(own: readonly OwnPattern[]): string {
+  return createHash('sha256').update(JSON.stringify(own)).digest('hex');
 }
 
 /** Worker threads run compiled code, also where tests load this file from its source. */

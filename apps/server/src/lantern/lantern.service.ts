@@ -1,8 +1,7 @@
-import { createHash } from 'node:crypto';
 import type { LanternFileResult, LanternPart, LanternSet } from '@lantern/contracts';
 import type { Finding, InspectedPart } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { InspectionService } from '../inspection/inspection.service.js';
+import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { PoliciesService } from '../policies/policies.service.js';
@@ -37,14 +36,13 @@ export class LanternService {
 
   async file(name: string, bytes: Uint8Array): Promise<LanternFileResult> {
     const lists = await this.own.drafts();
-    const key = createHash('sha256').update(JSON.stringify(lists)).digest('hex');
     const item = {
       texts: [],
       files: [{ role: 'attachment' as const, name, bytes }],
       keepTexts: SHOWN_CHARACTERS,
     };
     const [inspected, published] = await Promise.all([
-      this.inspection.inspectWith(key, lists, item),
+      this.inspection.inspectWith(patternsKey(lists), lists, item),
       this.inspection.inspect({ ...item, keepTexts: 0 }),
     ]);
     const parts = inspected.map(({ part, text }, index): LanternPart => {

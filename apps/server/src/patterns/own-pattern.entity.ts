@@ -1,5 +1,8 @@
-import type { ListedWord } from '@lantern/core';
+import type { ExpressionPattern, ListedWord } from '@lantern/core';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+
+/** An own expression without what every own pattern has. */
+export type ExpressionFields = Omit<ExpressionPattern, 'origin' | 'id' | 'name' | 'kind' | 'about'>;
 
 @Entity('own_pattern')
 @Index('name', ['name'], { unique: true })
@@ -21,6 +24,17 @@ export class OwnPatternEntity {
     },
   })
   words: ListedWord[];
+
+  /** What an own expression is made of; null for a word list. */
+  @Column({
+    type: 'longtext',
+    nullable: true,
+    transformer: {
+      to: (fields: ExpressionFields | null) => (fields === null ? null : JSON.stringify(fields)),
+      from: (text: string | null) => (text === null ? null : (JSON.parse(text) as ExpressionFields)),
+    },
+  })
+  expression: ExpressionFields | null;
 
   @Column({ type: 'int' })
   version: number;

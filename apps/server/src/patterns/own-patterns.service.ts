@@ -4,7 +4,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
-import { toAdjusted, toWordList } from './pattern.mapper.js';
+import { toAdjusted, toOwnPattern } from './pattern.mapper.js';
 
 /** Everything that the organisation adds to the ready library, as it is being written. */
 @Injectable()
@@ -18,7 +18,7 @@ export class OwnPatternsService {
     const lists = await this.lists.find({ order: { name: 'ASC' } });
     const adjusted = await this.adjusted.find({ order: { id: 'ASC' } });
     return [
-      ...lists.map(toWordList),
+      ...lists.map(toOwnPattern),
       ...adjusted.flatMap((entity) => {
         const ready = READY_PATTERNS.find((pattern) => pattern.id === (entity.id as PatternId));
         return ready ? [toAdjusted(entity, ready)] : [];

@@ -4,6 +4,7 @@ import {
   accidentalShareOf,
   checkNames,
   DEFAULT_WORD_WEIGHT,
+  type ExpressionPattern,
   type OwnPattern,
   type PatternId,
   type PatternWeights,
@@ -37,9 +38,11 @@ export function toAdjusted(entity: AdjustedPatternEntity, ready: ReadyPattern): 
   return { origin: 'adjusted', id: ready.id, name: ready.name, weights: entity.weights };
 }
 
-export function toWordList(entity: OwnPatternEntity): WordListPattern {
-  const { id, name, about, words } = entity;
-  return { origin: 'own', id: id as PatternId, name, kind: 'own-words', about, words };
+export function toOwnPattern(entity: OwnPatternEntity): WordListPattern | ExpressionPattern {
+  const { name, about, words, expression } = entity;
+  const id = entity.id as PatternId;
+  if (expression) return { origin: 'expression', id, name, kind: 'own-expression', about, ...expression };
+  return { origin: 'own', id, name, kind: 'own-words', about, words };
 }
 
 function usedBy(id: string, policies: readonly Policy[]): string[] {
@@ -79,21 +82,22 @@ function readyState(
 }
 
 export function ownSummary(entity: OwnPatternEntity, use: PatternUse): PatternSummary {
-  const list = toWordList(entity);
+  const own = toOwnPattern(entity);
+  const words = own.origin === 'own' ? own.words.length : 0;
   return {
-    id: list.id,
-    name: list.name,
+    id: own.id,
+    name: own.name,
     otherNames: [],
-    kind: list.kind,
+    kind: own.kind,
     origin: 'own',
     countries: [],
-    about: list.about,
-    source: `${list.words.length} own words`,
-    usedBy: usedBy(list.id, use.policies),
-    state: stateOf(list, use.published),
-    words: list.words.length,
-    check: 'listed words',
-    ...(use.decisions.get(list.id) ?? NO_DECISIONS),
+    about: own.about,
+    source: own.origin === 'own' ? `${words} own words` : own.expression,
+    usedBy: usedBy(own.id, use.policies),
+    state: stateOf(own, use.published),
+    words,
+    check: own.origin === 'own' ? 'listed words' : own.check === 'none' ? 'an own expression' : own.check,
+    ...(use.decisions.get(own.id) ?? NO_DECISIONS),
   };
 }
 
@@ -124,11 +128,13 @@ export function ownDetail(entity: OwnPatternEntity, use: PatternUse): PatternDet
   const text = entity.words
     .map((word) => (word.weight === DEFAULT_WORD_WEIGHT ? word.text : `${word.text}\t${word.weight}`))
     .join('\n');
+  const pattern = toOwnPattern(entity);
   const own = {
     text,
     version: entity.version,
     updatedAt: entity.updatedAt.toISOString(),
     updatedBy: entity.updatedBy,
+    expression: pattern.origin === 'expression' ? pattern : null,
   };
   return { ...ownSummary(entity, use), ready: null, own };
 }

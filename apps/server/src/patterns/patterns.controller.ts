@@ -1,7 +1,9 @@
 import {
+  ExpressionRequest,
   type PatternDetail,
   type PatternSummary,
   type SavedWordList,
+  SaveExpressionRequest,
   SaveWeightsRequest,
   SaveWordListRequest,
   WordListRequest,
@@ -10,12 +12,16 @@ import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Pu
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
+import { ExpressionsService } from './expressions.service.js';
 import { PatternsService } from './patterns.service.js';
 
 @ApiTags('patterns')
 @Controller('patterns')
 export class PatternsController {
-  constructor(private readonly patterns: PatternsService) {}
+  constructor(
+    private readonly patterns: PatternsService,
+    private readonly expressions: ExpressionsService,
+  ) {}
 
   @Get()
   @Permit('patterns.read')
@@ -36,6 +42,24 @@ export class PatternsController {
   @Answers('SavedWordList')
   create(@Body() request: WordListRequest, @CallerOf() caller: Caller): Promise<SavedWordList> {
     return this.patterns.create(request, caller);
+  }
+
+  @Post('expressions')
+  @Permit('patterns.write')
+  @Answers('PatternDetail')
+  createExpression(@Body() request: ExpressionRequest, @CallerOf() caller: Caller): Promise<PatternDetail> {
+    return this.expressions.create(request, caller);
+  }
+
+  @Put(':id/expression')
+  @Permit('patterns.write')
+  @Answers('PatternDetail')
+  saveExpression(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() request: SaveExpressionRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<PatternDetail> {
+    return this.expressions.save(id, request, caller);
   }
 
   @Put(':id')

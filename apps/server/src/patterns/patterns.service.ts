@@ -69,6 +69,7 @@ export class PatternsService {
     const entity = this.own.create({
       id: randomUUID(),
       ...this.fields(request, reading, caller),
+      expression: null,
       version: 1,
     });
     await this.own.insert(entity);
@@ -78,6 +79,7 @@ export class PatternsService {
 
   async save(id: string, request: SaveWordListRequest, caller: Caller): Promise<SavedWordList> {
     const before = await this.getOwn(id);
+    if (before.expression) throw new AppError('not-found', 'There is no such word list.');
     await this.demandFreeName(request.name, id);
     const reading = readWordLines(request.words);
     const changed = await this.own.update(
@@ -152,16 +154,16 @@ export class PatternsService {
     };
   }
 
-  private async getOwn(id: string): Promise<OwnPatternEntity> {
+  async getOwn(id: string): Promise<OwnPatternEntity> {
     const entity = await this.own.findOneBy({ id });
     if (!entity) throw new AppError('not-found', 'There is no such pattern.');
     return entity;
   }
 
-  private async demandFreeName(name: string, except: string): Promise<void> {
+  async demandFreeName(name: string, except: string): Promise<void> {
     const other = await this.own.findOneBy({ name: name.trim() });
     if (other && other.id !== except)
-      throw new AppError('name-taken', `Another list is called "${name.trim()}".`);
+      throw new AppError('name-taken', `Another pattern is called "${name.trim()}".`);
   }
 
   private async use(): Promise<PatternUse> {

@@ -51,6 +51,17 @@ export class RevisionEntity {
   })
   document: RevisionDocument;
 
+  /** Names of specimens that no longer gave what they should when it was published, which its author took upon them. */
+  @Column({
+    type: 'longtext',
+    default: "'[]'",
+    transformer: {
+      to: (names: readonly string[] | undefined) => JSON.stringify(names ?? []),
+      from: (text: string) => JSON.parse(text) as string[],
+    },
+  })
+  brokenSpecimens: readonly string[];
+
   @Column({ type: 'datetime', precision: 3 })
   publishedAt: Date;
 

@@ -5,6 +5,7 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
+import { SpecimensService } from '../patterns/specimens.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
@@ -25,11 +26,19 @@ export class RevisionsService {
     private readonly published: PublishedRevision,
     private readonly inspection: InspectionService,
     private readonly live: LiveEvents,
+    private readonly specimens: SpecimensService,
   ) {}
 
   async list(): Promise<RevisionView[]> {
     const found = await this.revisions.find({
-      select: { number: true, name: true, reason: true, publishedAt: true, publishedBy: true },
+      select: {
+        number: true,
+        name: true,
+        reason: true,
+        publishedAt: true,
+        publishedBy: true,
+        brokenSpecimens: true,
+      },
       order: { number: 'DESC' },
       take: 500,
     });
@@ -55,6 +64,7 @@ export class RevisionsService {
         ...policyChanges(before.policies, document.policies),
       ],
       problems,
+      broken: await this.specimens.broken(document.patterns, before.patterns),
     };
   }
 
@@ -65,7 +75,7 @@ export class RevisionsService {
   }
 
   private async publishNow(request: PublishRequest, caller: Caller): Promise<RevisionView> {
-    const { changes, problems } = await this.draft();
+    const { changes, problems, broken } = await this.draft();
     if (problems.length > 0) {
       throw new AppError(
         'problems-remain',
@@ -75,6 +85,13 @@ export class RevisionsService {
     }
     if (changes.length === 0)
       throw new AppError('nothing-to-publish', 'The drafts are the same as the published revision.');
+    const seen = new Set(request.brokenSpecimens ?? []);
+    if (broken.some(({ id }) => !seen.has(id)))
+      throw new AppError(
+        'specimens-change',
+        `${broken.length} specimens no longer give what they should. Look at them, then mend the patterns or say that you publish all the same. Nothing was published.`,
+        { details: { specimens: broken.length } },
+      );
     const revision = await this.revisions.save(
       this.revisions.create({
         name: request.name.trim() || `Revision of ${new Date().toISOString().slice(0, 10)}`,
@@ -82,6 +99,7 @@ export class RevisionsService {
         document: await this.document(),
         publishedAt: new Date(),
         publishedBy: caller.name,
+        brokenSpecimens: [...new Set(broken.map((each) => each.name))],
       }),
     );
     this.published.swap(revision);
@@ -96,8 +114,15 @@ export class RevisionsService {
 }
 
 function toView(revision: RevisionEntity): RevisionView {
-  const { number, name, reason, publishedBy } = revision;
-  return { number, name, reason, publishedAt: revision.publishedAt.toISOString(), publishedBy };
+  const { number, name, reason, publishedBy, brokenSpecimens } = revision;
+  return {
+    number,
+    name,
+    reason,
+    publishedAt: revision.publishedAt.toISOString(),
+    publishedBy,
+    brokenSpecimens,
+  };
 }
 
 function policyChanges(before: readonly Policy[], after: readonly Policy[]): DraftChange[] {

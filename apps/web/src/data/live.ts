@@ -12,7 +12,7 @@ function refresh(queries: QueryClient, event: LiveEvent): void {
       void queries.invalidateQueries({ queryKey: ['incident', event.number] });
       return stale('overview', 'incidents');
     case 'drafts-changed':
-      return stale('overview', 'draft', 'policies', 'patterns', 'lantern-set');
+      return stale('overview', 'draft', 'policies', 'patterns', 'specimens', 'lantern-set');
     case 'revision-published':
       return stale('overview', 'draft', 'policies', 'patterns', 'lantern-set', 'revisions');
   }

@@ -5,6 +5,7 @@ import type {
   PatternSummary,
   SavedWordList,
 } from '@lantern/contracts';
+import type { ExpressionPattern } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 
@@ -42,6 +43,27 @@ export function useSaveWordList(existing?: { id: string; version: number }) {
     onSuccess: (saved) => {
       queries.setQueryData(['patterns', saved.pattern.id], saved.pattern);
       void queries.invalidateQueries({ queryKey: ['patterns'], exact: true });
+    },
+  });
+}
+
+export type ExpressionFieldsRequest = Omit<ExpressionPattern, 'origin' | 'id' | 'kind'>;
+
+/** Creates an expression, or saves one when `existing` says which version was edited. */
+export function useSaveExpression(existing?: { id: string; version: number }) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (fields: ExpressionFieldsRequest) =>
+      existing
+        ? change<PatternDetail>('PUT', `/patterns/${existing.id}/expression`, {
+            ...fields,
+            version: existing.version,
+          })
+        : change<PatternDetail>('POST', '/patterns/expressions', fields),
+    onSuccess: (saved) => {
+      queries.setQueryData(['patterns', saved.id], saved);
+      void queries.invalidateQueries({ queryKey: ['patterns'], exact: true });
+      void queries.invalidateQueries({ queryKey: ['lantern-set'] });
     },
   });
 }

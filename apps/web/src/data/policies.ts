@@ -46,7 +46,7 @@ export function useRevisions() {
 export function usePublish() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { name: string; reason: string }) =>
+    mutationFn: (request: { name: string; reason: string; brokenSpecimens?: string[] }) =>
       change<RevisionView>('POST', '/revisions', request),
     onSuccess: () => void queries.invalidateQueries(),
   });

@@ -1,5 +1,6 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { IncidentsDesk } from '../screens/incidents/desk';
+import { NewExpressionPage } from '../screens/patterns/expression/expression-page';
 import { PatternPage } from '../screens/patterns/pattern-page';
 import { PatternsList } from '../screens/patterns/patterns-list';
 import { WordListPage } from '../screens/patterns/word-list-page';
@@ -22,6 +23,7 @@ export const router = createBrowserRouter([
           { index: true, element: <Navigate to="/incidents" replace /> },
           { path: 'patterns', element: <PatternsList /> },
           { path: 'patterns/new', element: <WordListPage /> },
+          { path: 'patterns/new-expression', element: <NewExpressionPage /> },
           { path: 'patterns/:id', element: <PatternPage /> },
           { path: 'policies', element: <PoliciesList /> },
           { path: 'policies/:id', element: <PolicyPage /> },

@@ -8,6 +8,8 @@ export function evidenceWords(evidence: Evidence): string {
   switch (evidence.code) {
     case 'shape':
       return 'many other things look like it';
+    case 'own-expression':
+      return 'what the own expression says of it by itself';
     case 'structure':
       return 'dates, ranges and lists inside it fit';
     case 'check-digits':

@@ -65,6 +65,7 @@ export const KIND_WORDS: Readonly<Record<PatternKind, string>> = {
   vehicle: 'Vehicle',
   cargo: 'Vessel and cargo',
   'own-words': 'Own words',
+  'own-expression': 'Own expression',
 };
 export const STATE_WORDS: Readonly<Record<DraftState, string>> = {
   new: 'new draft',

@@ -10,8 +10,10 @@ import {
 } from '../../incidents/incident.entity.js';
 import { FirstLight1764000000001 } from '../../migrations/0001-first-light.js';
 import { AdjustedPatterns1764000000002 } from '../../migrations/0002-adjusted-patterns.js';
+import { OwnExpressions1764000000003 } from '../../migrations/0003-own-expressions.js';
 import { AdjustedPatternEntity } from '../../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../../patterns/own-pattern.entity.js';
+import { SpecimenEntity } from '../../patterns/specimen.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
 import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.js';
 import type { Config } from '../config.js';
@@ -24,6 +26,7 @@ export const ENTITIES = [
   PartnerEntity,
   OwnPatternEntity,
   AdjustedPatternEntity,
+  SpecimenEntity,
   PolicyDraftEntity,
   RevisionEntity,
   MovementEntity,
@@ -43,7 +46,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
     charset: 'utf8mb4',
     timezone: 'Z',
     entities: ENTITIES,
-    migrations: [FirstLight1764000000001, AdjustedPatterns1764000000002],
+    migrations: [FirstLight1764000000001, AdjustedPatterns1764000000002, OwnExpressions1764000000003],
     migrationsRun: true,
     synchronize: false,
     // Values in a failing statement are content; the filter logs kind and place only.

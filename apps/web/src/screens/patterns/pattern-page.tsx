@@ -7,6 +7,7 @@ import { Loading, Notice } from '../../ui/notice';
 import { countryName } from '../../wording/countries';
 import { errorSentence } from '../../wording/errors';
 import { KIND_WORDS } from '../../wording/terms';
+import { ExpressionEditor } from './expression/expression-page';
 import { WeightsEditor } from './weights-editor';
 import { WordListEditor } from './word-list-page';
 
@@ -22,6 +23,7 @@ export function PatternPage() {
       </div>
     );
   }
+  if (pattern.data.own?.expression) return <ExpressionEditor key={id} pattern={pattern.data} />;
   return pattern.data.own ? (
     <WordListEditor key={id} pattern={pattern.data} />
   ) : (

@@ -48,6 +48,12 @@ export function PatternsList() {
           </span>
         </h1>
         <Button
+          onClick={() => void navigate('/patterns/new-expression')}
+          refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
+        >
+          Write an expression
+        </Button>
+        <Button
           look="main"
           onClick={() => void navigate('/patterns/new')}
           refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}

@@ -1,5 +1,5 @@
 import type { PatternDetail } from '@lantern/contracts';
-import { MAX_WEIGHT, type PatternWeights, WEIGHT_NAMES } from '@lantern/core';
+import { MAX_WEIGHT, type PatternWeights, READY_PATTERNS, WEIGHT_NAMES, withWeights } from '@lantern/core';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { useSaveWeights } from '../../data/patterns';
@@ -9,6 +9,7 @@ import { Button } from '../../ui/button';
 import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { WEIGHT_WORDS } from '../../wording/weights';
+import { Specimens } from './specimens/specimens';
 import { type Moved, whatMoves } from './moved';
 
 type Ready = NonNullable<PatternDetail['ready']>;
@@ -58,6 +59,7 @@ export function WeightsEditor({
     [ready, lanternText],
   );
   const moved = useMemo(() => whatMoves(pattern.id, weights ?? {}, texts), [pattern.id, weights, texts]);
+  const shipped = READY_PATTERNS.find(({ id }) => id === pattern.id);
   const changed = JSON.stringify(fields) !== JSON.stringify(textOf(ready.draftWeights));
   const put = (name: string, text: string) => setFields((before) => ({ ...before, [name]: text }));
   const restore = (name: string) => setFields(({ [name]: _gone, ...rest }) => rest);
@@ -123,6 +125,13 @@ export function WeightsEditor({
         </Button>
       </div>
       {weights && Object.keys(fields).length > 0 && <WhatMoves moved={moved} />}
+      <div className="mt-4">
+        <Specimens
+          pattern={pattern.id}
+          saved={shipped ? withWeights(shipped, ready.draftWeights) : null}
+          written={shipped && weights ? withWeights(shipped, weights) : null}
+        />
+      </div>
     </div>
   );
 }

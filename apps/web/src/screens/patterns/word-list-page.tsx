@@ -1,5 +1,5 @@
 import type { PatternDetail, WordListOutcome } from '@lantern/contracts';
-import { MAX_LISTED_WORDS, readWordLines } from '@lantern/core';
+import { MAX_LISTED_WORDS, type PatternId, readWordLines, type WordListPattern } from '@lantern/core';
 import { useMemo, useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -10,6 +10,7 @@ import { TextArea, TextField } from '../../ui/field';
 import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { exactTime } from '../../wording/times';
+import { Specimens } from './specimens/specimens';
 import { outcomeWords } from './outcome-words';
 
 export function WordListPage() {
@@ -25,6 +26,11 @@ function outcomeIn(state: unknown): WordListOutcome | null {
 
 /** Longest list that is counted while typing; longer ones are counted when they are saved. */
 const COUNTED_WHILE_TYPING = 400_000;
+
+function listOf(id: string, text: string): WordListPattern {
+  const { words } = readWordLines(text);
+  return { origin: 'own', id: id as PatternId, name: '', kind: 'own-words', about: '', words };
+}
 
 /** Writing or changing an own word list on one page. */
 export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | null }) {
@@ -110,6 +116,13 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
           value={words}
           onChange={(event) => setWords(event.target.value)}
         />
+        {pattern?.own && counted !== null && (
+          <Specimens
+            pattern={pattern.id}
+            saved={listOf(pattern.id, pattern.own.text)}
+            written={listOf(pattern.id, words)}
+          />
+        )}
         {pattern?.own && (
           <p className="text-[12.5px] text-ink-2">
             Last saved by {pattern.own.updatedBy},{' '}

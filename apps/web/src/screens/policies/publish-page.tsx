@@ -1,4 +1,4 @@
-import type { DraftChange } from '@lantern/contracts';
+import type { BrokenSpecimen, DraftChange } from '@lantern/contracts';
 import type { Policy } from '@lantern/core';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -22,7 +22,7 @@ export function PublishPage() {
   const names = usePatternNames();
   if (draft.isPending) return <Loading what="the drafts" />;
   if (draft.isError) return <Notice look="stop">{errorSentence(draft.error)}</Notice>;
-  const { changes, problems } = draft.data;
+  const { changes, problems, broken } = draft.data;
   return (
     <div className="grid h-full grid-cols-[1fr_320px] gap-8 overflow-auto px-7 py-4">
       <section aria-label="Changes">
@@ -50,9 +50,10 @@ export function PublishPage() {
             </ul>
           </Notice>
         )}
+        {broken.length > 0 && <BrokenSpecimens broken={broken} />}
       </section>
       <section aria-label="Publish" className="border-l border-rule pl-6">
-        <PublishForm count={changes.length} problems={problems.length} />
+        <PublishForm count={changes.length} problems={problems.length} broken={broken} />
         <h2 className="mt-6 mb-2">Revisions</h2>
         <ol>
           {(revisions.data ?? []).map((revision) => (
@@ -68,6 +69,9 @@ export function PublishPage() {
                 })}
               </p>
               <p className="text-[12.5px]">{revision.reason}</p>
+              {revision.brokenSpecimens.length > 0 && (
+                <p className="text-[12.5px]">Broke knowingly: {revision.brokenSpecimens.join(', ')}</p>
+              )}
             </li>
           ))}
         </ol>
@@ -76,7 +80,33 @@ export function PublishPage() {
   );
 }
 
-function PublishForm({ count, problems }: { readonly count: number; readonly problems: number }) {
+function BrokenSpecimens({ broken }: { readonly broken: readonly BrokenSpecimen[] }) {
+  return (
+    <Notice look="stop">
+      <p className="mb-1 font-semibold">Specimens that would no longer give what they should</p>
+      <ul className="list-disc pl-5">
+        {broken.map(({ id, name, pattern, patternName, missed, extra }) => (
+          <li key={`${id}${pattern}`}>
+            {name}, of{' '}
+            <Link className="part" to={`/patterns/${pattern}`}>
+              {patternName}
+            </Link>
+            : {missed} missed, {extra} too many
+          </li>
+        ))}
+      </ul>
+    </Notice>
+  );
+}
+
+interface FormProps {
+  readonly count: number;
+  readonly problems: number;
+  readonly broken: readonly BrokenSpecimen[];
+}
+
+function PublishForm({ count, problems, broken }: FormProps) {
+  const [takenUpon, setTakenUpon] = useState(false);
   const publish = usePublish();
   const may = useMay('policies.publish');
   const [name, setName] = useState('');
@@ -87,10 +117,16 @@ function PublishForm({ count, problems }: { readonly count: number; readonly pro
       ? `${problems} to mend first`
       : count === 0
         ? 'There is nothing to publish'
-        : undefined;
+        : broken.length > 0 && !takenUpon
+          ? 'Specimens would break: mend the patterns, or say that you publish all the same'
+          : undefined;
   const submit = () =>
     publish.mutate(
-      { name, reason },
+      {
+        name,
+        reason,
+        ...(broken.length > 0 ? { brokenSpecimens: [...new Set(broken.map(({ id }) => id))] } : {}),
+      },
       {
         onSuccess: (revision) => {
           toast.success(`Revision ${revision.number} is in force`);
@@ -116,6 +152,17 @@ function PublishForm({ count, problems }: { readonly count: number; readonly pro
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />
+      {broken.length > 0 && (
+        <label className="flex items-start gap-2 text-[13px]">
+          <input
+            type="checkbox"
+            checked={takenUpon}
+            onChange={(event) => setTakenUpon(event.target.checked)}
+          />
+          Publish although {broken.length === 1 ? 'a specimen breaks' : `${broken.length} specimens break`};
+          it is kept with the revision
+        </label>
+      )}
       {publish.isError && <Notice look="stop">{errorSentence(publish.error)}</Notice>}
       <Button look="main" className="justify-center" onClick={submit} refusal={refusal}>
         {publish.isPending ? 'Publishing …' : 'Publish'}
@@ -141,7 +188,7 @@ function ChangeCard({ change, names }: { readonly change: DraftChange; readonly 
           <b>{change.name}</b>
         )}{' '}
         <span className="text-[12.5px] text-ink-2">
-          {change.subject === 'policy' ? 'policy' : 'word list'}, {STATE_WORDS[change.state]}
+          {change.subject}, {STATE_WORDS[change.state]}
         </span>
       </p>
       {change.subject === 'policy' && <Sentences before={change.before} after={change.after} names={names} />}

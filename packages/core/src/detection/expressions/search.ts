@@ -14,6 +14,13 @@ export interface ExpressionMatch {
   readonly end: number;
 }
 
+/** Where reading begins, which way it goes, and the last place that may be told. */
+interface Walk {
+  readonly from: number;
+  readonly way: 1 | -1;
+  readonly bound: number;
+}
+
 interface OneExpression {
   readonly forwards: Machine;
   readonly backwards: Machine;
@@ -74,16 +81,16 @@ export class ExpressionSearch {
     for (const expression of expressions) {
       if (at <= this.lastEnd[expression]!) continue;
       const { backwards, forwards } = this.machinesOf(expression);
-      const start = this.furthest(backwards, units, at, -1, this.lastEnd[expression]!);
+      const start = this.furthest(backwards, units, { from: at, way: -1, bound: this.lastEnd[expression]! });
       if (start < 0 || start === at) continue;
-      const end = this.furthest(forwards, units, start, 1, units.length);
+      const end = this.furthest(forwards, units, { from: start, way: 1, bound: units.length });
       this.lastEnd[expression] = end;
       matches.push({ expression, start, end });
     }
   }
 
   /** The place furthest from `from` where the machine says found, going one way up to `bound`; -1 for none. */
-  private furthest(machine: Machine, units: Uint16Array, from: number, way: 1 | -1, bound: number): number {
+  private furthest(machine: Machine, units: Uint16Array, { from, way, bound }: Walk): number {
     const { letterOf, edge } = this.alphabet;
     const letterAt = (index: number): number =>
       index >= 0 && index < units.length ? letterOf[units[index]!]! : edge;

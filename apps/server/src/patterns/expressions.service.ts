@@ -1,0 +1,99 @@
+import { randomUUID } from 'node:crypto';
+import type { ExpressionRequest, PatternDetail, SaveExpressionRequest } from '@lantern/contracts';
+import { type ExpressionProblem, faultOf } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { Repository } from 'typeorm';
+import type { Caller } from '../platform/auth/permit.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { LiveEvents } from '../platform/live/live-events.js';
+import { type ExpressionFields, OwnPatternEntity } from './own-pattern.entity.js';
+import { PatternsService } from './patterns.service.js';
+
+const REASONS: Readonly<Record<ExpressionProblem, string>> = {
+  empty: 'it is empty',
+  'not-readable': 'it cannot be read',
+  'refers-back': 'it refers back to a group, which cannot be run in one pass over a text',
+  'looks-around': 'it looks around further than one character, which cannot be run in one pass over a text',
+  'too-large': 'it is too large, or its repetitions multiply to too many places',
+  'finds-nothing': 'it also holds where there is nothing at all',
+  'finds-everything': 'it holds in most of any text',
+};
+
+/** Own expressions as they are written. */
+@Injectable()
+export class ExpressionsService {
+  constructor(
+    @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
+    private readonly patterns: PatternsService,
+    private readonly live: LiveEvents,
+  ) {}
+
+  async create(request: ExpressionRequest, caller: Caller): Promise<PatternDetail> {
+    demandRunnable(request);
+    await this.patterns.demandFreeName(request.name, '');
+    const id = randomUUID();
+    await this.own.insert(this.own.create({ id, words: [], version: 1, ...fieldsOf(request, caller) }));
+    this.live.publish({ kind: 'drafts-changed' });
+    return this.patterns.get(id);
+  }
+
+  async save(id: string, request: SaveExpressionRequest, caller: Caller): Promise<PatternDetail> {
+    const before = await this.patterns.getOwn(id);
+    if (!before.expression) throw new AppError('not-found', 'There is no such expression.');
+    demandRunnable(request);
+    await this.patterns.demandFreeName(request.name, id);
+    const { affected } = await this.own.update(
+      { id, version: request.version },
+      { ...fieldsOf(request, caller), version: request.version + 1 },
+    );
+    if (affected === 0) {
+      throw new AppError(
+        'changed-meanwhile',
+        `${before.updatedBy} saved this expression meanwhile. Yours is still here; look at theirs before saving again.`,
+        { details: { by: before.updatedBy, version: before.version } },
+      );
+    }
+    this.live.publish({ kind: 'drafts-changed' });
+    return this.patterns.get(id);
+  }
+}
+
+function demandRunnable({ expression, caseMatters }: ExpressionRequest): void {
+  const fault = faultOf(expression, caseMatters);
+  if (!fault) return;
+  throw new AppError(
+    'expression-refused',
+    `The expression is not taken: ${REASONS[fault.problem]}. Nothing was saved.`,
+    { details: { problem: fault.problem, at: fault.at } },
+  );
+}
+
+function fieldsOf(request: ExpressionRequest, caller: Caller) {
+  const { expression, caseMatters, check, wordDistance, exclusions, weights } = request;
+  const words = (list: readonly string[]): string[] => [
+    ...new Set(list.map((word) => word.trim()).filter((word) => word !== '')),
+  ];
+  const fields: ExpressionFields = {
+    expression,
+    caseMatters,
+    check,
+    namingWords: words(request.namingWords),
+    supportingWords: words(request.supportingWords),
+    counterWords: words(request.counterWords),
+    wordDistance,
+    exclusions: {
+      values: words(exclusions.values),
+      words: words(exclusions.words),
+      ranges: exclusions.ranges.map(({ from, to }) => ({ from, to })),
+    },
+    weights: { ...weights },
+  };
+  return {
+    name: request.name.trim(),
+    about: request.about,
+    expression: fields,
+    updatedAt: new Date(),
+    updatedBy: caller.name,
+  };
+}

@@ -1,0 +1,203 @@
+import type { PatternDetail } from '@lantern/contracts';
+import { faultOf, OWN_CHECKS } from '@lantern/core';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { useRemoveWordList, useSaveExpression } from '../../../data/patterns';
+import { useMay } from '../../../data/session';
+import { Button } from '../../../ui/button';
+import { SelectField, TextArea, TextField } from '../../../ui/field';
+import { Notice } from '../../../ui/notice';
+import { errorSentence } from '../../../wording/errors';
+import { CHECK_WORDS, FAULT_WORDS } from '../../../wording/expressions';
+import { Specimens } from '../specimens/specimens';
+import { ExpressionField } from './expression-field';
+import { EMPTY_FORM, type ExpressionForm, formOf, patternOf, readForm } from './form';
+
+/** Stands for a pattern that has no number yet, while its specimens in the Lantern are looked at. */
+const UNSAVED = 'new-expression';
+
+export function NewExpressionPage() {
+  return <ExpressionEditor pattern={null} />;
+}
+
+/** Writing or changing an own expression: what it looks for on the left, what it finds on the right. */
+export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail | null }) {
+  const navigate = useNavigate();
+  const mayWrite = useMay('patterns.write');
+  const saved = pattern?.own?.expression ?? null;
+  const [form, setForm] = useState<ExpressionForm>(() => (saved ? formOf(saved) : EMPTY_FORM));
+  const put = (changes: Partial<ExpressionForm>) => setForm((before) => ({ ...before, ...changes }));
+  const save = useSaveExpression(pattern?.own ? { id: pattern.id, version: pattern.own.version } : undefined);
+  const remove = useRemoveWordList();
+  const read = useMemo(() => readForm(form), [form]);
+  const fault = useMemo(
+    () => (form.expression === '' ? null : faultOf(form.expression, form.caseMatters)),
+    [form.expression, form.caseMatters],
+  );
+  const id = pattern?.id ?? UNSAVED;
+  const written = read.status === 'read' && !fault && form.expression !== '' ? patternOf(id, read) : null;
+  const changed = JSON.stringify(form) !== JSON.stringify(saved ? formOf(saved) : EMPTY_FORM);
+  const submit = () => {
+    if (read.status !== 'read') return;
+    save.mutate(read.fields, {
+      onSuccess: (kept) => {
+        if (kept.own?.expression) setForm(formOf(kept.own.expression));
+        toast.success('Saved as a draft. It takes effect when it is published.');
+        if (!pattern) void navigate(`/patterns/${kept.id}`, { replace: true });
+      },
+    });
+  };
+  const refusal = !mayWrite
+    ? 'This account reads patterns and does not write them'
+    : form.name.trim() === ''
+      ? 'Give the pattern a name first'
+      : form.expression === ''
+        ? 'Write an expression first'
+        : fault
+          ? FAULT_WORDS[fault.problem]
+          : read.status === 'wrong'
+            ? read.sentence
+            : changed
+              ? undefined
+              : 'Nothing was changed';
+  return (
+    <div className="h-full overflow-auto px-7 py-4">
+      <p className="mb-1 text-[12.5px]">
+        <Link className="part" to="/patterns">
+          Patterns
+        </Link>
+      </p>
+      <div className="mb-3 flex max-w-6xl items-center gap-3">
+        <h1 className="flex-1">{pattern ? pattern.name : 'A new expression'}</h1>
+        {pattern && mayWrite && (
+          <Button
+            look="stop"
+            onClick={() => remove.mutate(pattern.id, { onSuccess: () => void navigate('/patterns') })}
+          >
+            Remove the pattern
+          </Button>
+        )}
+        <Button look="main" onClick={submit} refusal={refusal}>
+          {save.isPending ? 'Saving …' : 'Save the draft'}
+        </Button>
+      </div>
+      {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
+      {remove.isError && <Notice look="stop">{errorSentence(remove.error)}</Notice>}
+      <div className="grid max-w-6xl grid-cols-[3fr_2fr] gap-8">
+        <div className="flex flex-col gap-3">
+          <TextField
+            label="Name"
+            value={form.name}
+            maxLength={120}
+            onChange={(event) => put({ name: event.target.value })}
+          />
+          <TextField
+            label="What it is for"
+            value={form.about}
+            maxLength={4000}
+            onChange={(event) => put({ about: event.target.value })}
+          />
+          <div>
+            <p className="mb-1 text-[12.5px] font-semibold text-ink-2">What it looks like</p>
+            <ExpressionField
+              value={form.expression}
+              onChange={(expression) => put({ expression })}
+              readOnly={!mayWrite}
+              faultAt={fault ? fault.at : null}
+            />
+            <p className={`mt-1 text-[12.5px] ${fault ? 'text-stop' : 'text-ink-2'}`} role="status">
+              {fault
+                ? `${FAULT_WORDS[fault.problem]}${fault.problem === 'not-readable' && fault.about ? `: ${fault.about}` : ''}.`
+                : 'As in ECMAScript: \\d a digit, \\b the edge of a word, {6} six times. It runs in one pass over any text, first start and longest end.'}
+            </p>
+          </div>
+          <label className="flex items-center gap-2 text-[13px]">
+            <input
+              type="checkbox"
+              checked={form.caseMatters}
+              disabled={!mayWrite}
+              onChange={(event) => put({ caseMatters: event.target.checked })}
+            />
+            Capitals and small letters are different
+          </label>
+          <SelectField
+            label="Check"
+            value={form.check}
+            options={OWN_CHECKS.map((check) => ({ value: check, label: CHECK_WORDS[check] }))}
+            onChange={(check) => put({ check })}
+          />
+          <Surroundings form={form} put={put} />
+        </div>
+        <div>
+          <Specimens pattern={id} saved={saved} written={written} />
+          {pattern && (
+            <p className="mt-4 text-[12.5px] text-ink-2">
+              Last saved by {pattern.own?.updatedBy}, version {pattern.own?.version}. Looked for by{' '}
+              {pattern.usedBy.join(', ') || 'no rule yet'}.
+            </p>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+interface FieldsProps {
+  readonly form: ExpressionForm;
+  readonly put: (changes: Partial<ExpressionForm>) => void;
+}
+
+const WEIGHTS = [
+  ['shape', 'By itself'],
+  ['namingWord', 'Its name beside it'],
+  ['supportingWord', 'A word of its subject'],
+  ['counterWord', 'A word against it'],
+] as const;
+
+function Surroundings({ form, put }: FieldsProps) {
+  const area = (field: keyof ExpressionForm & string, label: string, hint?: string) => (
+    <TextArea
+      label={label}
+      hint={hint}
+      rows={3}
+      value={String(form[field])}
+      onChange={(event) => put({ [field]: event.target.value })}
+    />
+  );
+  return (
+    <>
+      <div className="grid grid-cols-3 items-end gap-3">
+        {area('namingWords', 'Its own names, one a line')}
+        {area('supportingWords', 'Words of its subject')}
+        {area('counterWords', 'Words against it')}
+      </div>
+      <div className="grid grid-cols-5 items-end gap-3">
+        <TextField
+          label="Within, characters"
+          inputMode="numeric"
+          value={form.wordDistance}
+          onChange={(event) => put({ wordDistance: event.target.value })}
+        />
+        {WEIGHTS.map(([field, label]) => (
+          <TextField
+            key={field}
+            label={label}
+            inputMode="decimal"
+            value={form[field]}
+            onChange={(event) => put({ [field]: event.target.value })}
+          />
+        ))}
+      </div>
+      <p className="-mt-2 text-[12.5px] text-ink-2">
+        Weights are log-odds, and their sum is the certainty: 0 is even odds, +1.5 is 82 in a hundred, +3 is
+        95.
+      </p>
+      <div className="grid grid-cols-3 items-end gap-3">
+        {area('excludedValues', 'Never these values', 'Any way of writing')}
+        {area('excludedWords', 'Never with these in it')}
+        {area('excludedRanges', 'Never these numbers', '900000 to 999999')}
+      </div>
+    </>
+  );
+}

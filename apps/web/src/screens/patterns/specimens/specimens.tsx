@@ -1,0 +1,137 @@
+import type { SpecimenView } from '@lantern/contracts';
+import { isKept, type Pattern, specimenFigures, type SpecimenOutcome } from '@lantern/core';
+import { useMemo } from 'react';
+import { toast } from 'sonner';
+import { useRemoveSpecimen, useSaveSpecimen, useSpecimens } from '../../../data/specimens';
+import { useMay } from '../../../data/session';
+import { useLantern } from '../../../stores/lantern-store';
+import { Button } from '../../../ui/button';
+import { Notice } from '../../../ui/notice';
+import { errorSentence } from '../../../wording/errors';
+import { figureWords, outcomeWords } from './words';
+import { KeepSpecimen } from './keep-specimen';
+import type { JudgedText } from './judge-worker';
+import { useJudged } from './use-judged';
+
+interface Props {
+  readonly pattern: string;
+  /** As it stands in the draft, and as it is being written; null while it cannot be run. */
+  readonly saved: Pattern | null;
+  readonly written: Pattern | null;
+}
+
+/** Specimens of a pattern, held to it while it is being written, and the step that keeps another one. */
+export function Specimens({ pattern, saved, written }: Props) {
+  const specimens = useSpecimens(pattern);
+  const lanternText = useLantern((state) => state.text);
+  const kept = useMemo(() => specimens.data ?? [], [specimens.data]);
+  const texts = useMemo(
+    () => [
+      ...kept.map((specimen) => ({ text: specimen.text, expected: expectedOf(specimen, pattern) })),
+      { text: lanternText, expected: { pattern, values: [] } },
+    ],
+    [kept, lanternText, pattern],
+  );
+  const judged = useJudged(pattern, saved, written, texts);
+  const results = judged.status === 'judged' && judged.judged.length === texts.length ? judged.judged : [];
+  return (
+    <section aria-label="Specimens">
+      <h2 className="mb-1">Specimens</h2>
+      {specimens.isError && <Notice look="stop">{errorSentence(specimens.error)}</Notice>}
+      {judged.status === 'too-slow' && (
+        <Notice look="stop">
+          The specimens took too long and were given up. What you typed is still here; make the expression or
+          the specimens smaller.
+        </Notice>
+      )}
+      {kept.length > 0 && <Figures results={results.slice(0, kept.length)} />}
+      {kept.length === 0 && (
+        <p className="mb-2 text-[13px] text-ink-2">
+          None yet. A specimen is a text with what this pattern should find in it, or that it should leave
+          alone. Every change is held to them, and publishing asks before it breaks one.
+        </p>
+      )}
+      <ul>
+        {kept.map((specimen, index) => (
+          <SpecimenRow key={specimen.id} specimen={specimen} pattern={pattern} judged={results[index]} />
+        ))}
+      </ul>
+      <KeepSpecimen pattern={pattern} text={lanternText} values={results.at(-1)?.values ?? []} />
+    </section>
+  );
+}
+
+function expectedOf(specimen: SpecimenView, pattern: string) {
+  return specimen.expected.find((each) => each.pattern === pattern) ?? { pattern, values: [] };
+}
+
+function Figures({ results }: { readonly results: readonly JudgedText[] }) {
+  const now = specimenFigures(results.map((result) => result.now));
+  const before = results.flatMap(({ before }): SpecimenOutcome[] => (before ? [before] : []));
+  const changed = results.filter(({ before, now }) => before && isKept(before) !== isKept(now)).length;
+  return (
+    <p className="mb-1.5 bg-sunk px-2 py-1 text-[13px]" role="status" aria-label="Figures over the specimens">
+      {figureWords(now, before.length === results.length ? specimenFigures(before) : null, changed)}
+    </p>
+  );
+}
+
+function SpecimenRow({
+  specimen,
+  pattern,
+  judged,
+}: {
+  readonly specimen: SpecimenView;
+  readonly pattern: string;
+  readonly judged: JudgedText | undefined;
+}) {
+  const remove = useRemoveSpecimen();
+  const save = useSaveSpecimen();
+  const mayWrite = useMay('patterns.write');
+  const send = useLantern((state) => state.send);
+  const good = judged && isKept(judged.now);
+  const takeAsIs = () => {
+    const others = specimen.expected.filter((each) => each.pattern !== pattern);
+    const expected = [...others, { pattern, values: judged?.values ?? [] }];
+    save.mutate(
+      { id: specimen.id, name: specimen.name, text: specimen.text, expected },
+      { onSuccess: () => toast.success('The specimen now asks for what is found in it') },
+    );
+  };
+  return (
+    <li
+      className={`border-b border-dotted border-rule py-1 text-[13px] ${good === false ? 'bg-stop-soft' : ''}`}
+    >
+      <div className="flex items-baseline gap-2">
+        <button
+          type="button"
+          className="part min-w-0 flex-1 truncate text-left"
+          onClick={() => send(specimen.text)}
+          title="Show it in the Lantern"
+        >
+          {specimen.name}
+        </button>
+        {mayWrite && good === false && (
+          <Button look="quiet" onClick={takeAsIs}>
+            Right as it is
+          </Button>
+        )}
+        {mayWrite && (
+          <Button
+            look="quiet"
+            onClick={() => remove.mutate(specimen.id)}
+            aria-label={`Remove the specimen ${specimen.name}`}
+          >
+            Remove
+          </Button>
+        )}
+      </div>
+      <p className="text-[12.5px] text-ink-2">
+        {judged ? outcomeWords(judged.now, expectedOf(specimen, pattern).values.length) : 'being looked at …'}
+        {judged?.before && isKept(judged.before) !== isKept(judged.now) && (
+          <b> {isKept(judged.now) ? 'Mended by this change.' : 'Broken by this change.'}</b>
+        )}
+      </p>
+    </li>
+  );
+}
