@@ -10,6 +10,11 @@ export class Budget {
     this.partsLeft = parts;
   }
 
+  /** Bytes that may still be expanded. */
+  get left(): number {
+    return this.bytesLeft;
+  }
+
   /** Takes `bytes` and one part off the budget; false when that is more than is left. */
   spend(bytes: number): boolean {
     if (bytes > this.bytesLeft || this.partsLeft === 0) return false;

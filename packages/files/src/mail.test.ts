@@ -1,5 +1,6 @@
+import { htmlText } from './html.js';
 import { emlFile } from '@lantern/testkit';
-import { htmlText, looksLikeMail, openMail } from './mail.js';
+import { looksLikeMail, openMail } from './mail.js';
 
 describe('looksLikeMail', () => {
   it.each([

@@ -1,6 +1,5 @@
-import { convert } from 'html-to-text';
 import PostalMime, { type Address, type Attachment } from 'postal-mime';
-import { MAX_MARKUP_DEPTH } from './limits.js';
+import { hiddenHtml, htmlText } from './html.js';
 import type { NamedBytes } from './part.js';
 
 /** A mail taken apart: its own texts, and what hangs on it. */
@@ -24,23 +23,6 @@ export function looksLikeMail(start: string): boolean {
   return block !== undefined && (block.match(new RegExp(HEADER_LINE, 'gim'))?.length ?? 0) >= 2;
 }
 
-/** Text of an HTML page, hidden elements included; markup deeper than the limit is left out. */
-export function htmlText(html: string): string {
-  return convert(html, {
-    wordwrap: false,
-    limits: { maxDepth: MAX_MARKUP_DEPTH },
-    selectors: [
-      { selector: 'img', format: 'skip' },
-      { selector: 'a', options: { ignoreHref: true } },
-      {
-        selector: 'table',
-        format: 'dataTable',
-        options: { uppercaseHeaderCells: false, maxColumnWidth: 10_000 },
-      },
-    ],
-  });
-}
-
 /** Deepest multipart nesting that is followed; mail programs make four. */
 const MAX_MULTIPART_DEPTH = 64;
 
@@ -57,6 +39,7 @@ export async function openMail(bytes: Uint8Array): Promise<MailContent> {
   const texts = [{ name: 'body', text: plain }];
   if (squeeze(html) !== squeeze(plain))
     texts.push({ name: plain.trim() === '' ? 'body' : 'formatted body', text: html });
+  if (mail.html !== undefined) texts.push({ name: 'hidden in the body', text: hiddenHtml(mail.html) });
   return {
     subject: mail.subject ?? '',
     from: addressesOf(mail.from)[0] ?? '',

@@ -1,8 +1,17 @@
 import { Budget } from './budget.js';
 import { readDocx } from './docx.js';
+import { hiddenHtml, htmlText } from './html.js';
 import { MAX_FILE_BYTES, MAX_NESTING_DEPTH } from './limits.js';
-import { htmlText, looksLikeMail, openMail } from './mail.js';
+import { looksLikeMail, openMail } from './mail.js';
+import { readOdf } from './odf.js';
+import type { Container } from './package-parts.js';
 import { type NamedBytes, type ReadPart, unreadable } from './part.js';
+import { readPdf } from './pdf.js';
+import { pictureSize, readPicture } from './picture.js';
+import { readPptx } from './pptx.js';
+import { readRtf } from './rtf.js';
+import { cardLines, jsonLines, looksLikeCard, looksLikeJson, mailsOfBox } from './structured.js';
+import { gunzipWithin, listTar, looksLikeTar } from './tar.js';
 import { decodeText } from './text.js';
 import { readXlsx } from './xlsx.js';
 import { expand, listZip } from './zip.js';
@@ -21,22 +30,64 @@ export async function readFile(file: NamedBytes, budget: Budget = new Budget()):
   return readAt(file.bytes, { path: [file.name], depth: 0, budget });
 }
 
+/** What bytes begin with, and who reads them. */
+const SIGNATURES: readonly (readonly [
+  readonly number[],
+  (bytes: Uint8Array, place: Place) => Promise<ReadPart[]>,
+])[] = [
+  [[0x50, 0x4b, 0x03, 0x04], readContainer],
+  [[0x50, 0x4b, 0x05, 0x06], readContainer],
+  [[0xd0, 0xcf, 0x11, 0xe0], (bytes, { path }) => Promise.resolve([unreadable(path, compoundReason(bytes))])],
+  [[0x25, 0x50, 0x44, 0x46, 0x2d], (bytes, place) => readPdf(bytes, place.path, nestedIn(place))],
+  [[0x7b, 0x5c, 0x72, 0x74, 0x66], (bytes, { path }) => Promise.resolve(richText(bytes, path))],
+  [[0x1f, 0x8b], readGzip],
+];
+
+/** Junk that some programs put in front of a PDF (ISO 32000-2, annex I, note on headers). */
+const BEFORE_PDF = 1024;
+
 async function readAt(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
-  if (bytes.length > MAX_FILE_BYTES) return [unreadable(place.path, 'too-large')];
-  if (place.depth > MAX_NESTING_DEPTH) return [unreadable(place.path, 'nested-too-deep')];
-  if (startsWith(bytes, [0x50, 0x4b, 0x03, 0x04]) || startsWith(bytes, [0x50, 0x4b, 0x05, 0x06]))
-    return readContainer(bytes, place);
-  if (startsWith(bytes, [0xd0, 0xcf, 0x11, 0xe0])) return [unreadable(place.path, compoundReason(bytes))];
+  const { path } = place;
+  if (bytes.length > MAX_FILE_BYTES) return [unreadable(path, 'too-large')];
+  if (place.depth > MAX_NESTING_DEPTH) return [unreadable(path, 'nested-too-deep')];
+  const signed = SIGNATURES.find(([signature]) => signature.every((byte, index) => bytes[index] === byte));
+  if (signed) return signed[1](bytes, place);
+  if (looksLikeTar(bytes)) return readTar(bytes, place);
+  if (pictureSize(bytes)) return readPicture(bytes, path);
   const text = decodeText(bytes);
-  if (text === undefined || startsWith(bytes, [0x25, 0x50, 0x44, 0x46]))
-    return [unreadable(place.path, 'unsupported')];
-  if (looksLikeMail(text.slice(0, 16_384))) return readMail(bytes, place);
-  const html = /^\s*(?:<!doctype html|<html[\s>])/i.test(text.slice(0, 1024));
-  return [{ status: 'read', path: place.path, text: html ? htmlText(text) : text }];
+  if (text !== undefined) return readText(bytes, text, place);
+  const start = Buffer.from(bytes.subarray(0, BEFORE_PDF)).indexOf('%PDF-');
+  return start === -1
+    ? [unreadable(path, 'unsupported')]
+    : readPdf(bytes.subarray(start), path, nestedIn(place));
 }
 
-function startsWith(bytes: Uint8Array, signature: readonly number[]): boolean {
-  return signature.every((byte, index) => bytes[index] === byte);
+async function readText(bytes: Uint8Array, text: string, place: Place): Promise<ReadPart[]> {
+  const { path } = place;
+  const read = (shown: string): ReadPart[] => [{ status: 'read', path, text: shown }];
+  const head = text.slice(0, 16_384);
+  if (head.startsWith('From ') && looksLikeMail(head)) {
+    const mails = mailsOfBox(bytes);
+    if (mails.length > 1) return readBox(mails, place);
+  }
+  if (looksLikeMail(head)) return readMail(bytes, place);
+  if (/^\s*(?:<!--.{0,500}?-->\s*)?(?:<!doctype html|<html[\s>])/is.test(head.slice(0, 1024))) {
+    const hidden = hiddenHtml(text);
+    const shown = read(htmlText(text));
+    return hidden === '' ? shown : [...shown, { status: 'read', path: [...path, 'hidden'], text: hidden }];
+  }
+  if (looksLikeCard(head)) return read(cardLines(text));
+  if (looksLikeJson(head)) return read(jsonLines(text) ?? text);
+  return read(text);
+}
+
+/** Reads what is packed inside something, one level deeper and out of the same budget. */
+function nestedIn(place: Place): Container['nested'] {
+  return (name, bytes) => {
+    const path = [...place.path, name];
+    if (!place.budget.spend(0)) return Promise.resolve([unreadable(path, 'expands-too-far')]);
+    return readAt(bytes, { ...place, path, depth: place.depth + 1 });
+  };
 }
 
 /** A password-protected OOXML file is a compound file with a stream of this name (MS-OFFCRYPTO, 1.3.2). */
@@ -47,23 +98,70 @@ function compoundReason(bytes: Uint8Array): 'encrypted' | 'unsupported' {
     : 'unsupported';
 }
 
+function richText(bytes: Uint8Array, path: readonly string[]): ReadPart[] {
+  const texts = readRtf(bytes);
+  if (!texts) return [unreadable(path, 'corrupt')];
+  return [...texts].flatMap(([place, text]) =>
+    text.trim() === '' && place !== 'text'
+      ? []
+      : [{ status: 'read' as const, path: [...path, ...place.split('\0')], text }],
+  );
+}
+
 async function readContainer(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
   const listing = await listZip(bytes);
   if (listing.status === 'unreadable') return [unreadable(place.path, listing.reason)];
-  const has = (name: string) => listing.entries.some((entry) => entry.name === name);
-  if (has('word/document.xml')) return readDocx(listing.entries, place.path, place.budget);
-  if (has('xl/workbook.xml')) return readXlsx(listing.entries, place.path, place.budget);
-  if (has('[Content_Types].xml') || has('mimetype'))
-    return [unreadable(place.path, has('word') ? 'corrupt' : 'unsupported')];
+  const { entries } = listing;
+  const { path, budget } = place;
+  const has = (name: string) => entries.some((entry) => entry.name === name);
+  const container: Container = { entries, path, budget, nested: nestedIn(place) };
+  if (has('word/document.xml')) return readDocx(container);
+  if (has('xl/workbook.xml')) return readXlsx(container);
+  if (has('ppt/presentation.xml')) return readPptx(container);
+  if (has('content.xml') && (has('mimetype') || has('META-INF/manifest.xml'))) return readOdf(container);
+  if (has('[Content_Types].xml') && !entries.some((entry) => /^(?:word|xl|ppt)\//.test(entry.name)))
+    return [unreadable(path, 'unsupported')];
   const parts: ReadPart[] = [];
-  for (const entry of listing.entries) {
-    const path = [...place.path, entry.name];
-    const expanded = await expand(entry, place.budget);
+  for (const entry of entries) {
+    const expanded = await expand(entry, budget);
     if (expanded.status === 'unreadable') {
-      parts.push(unreadable(path, expanded.reason));
+      parts.push(unreadable([...path, entry.name], expanded.reason));
       // Whatever follows would find the budget spent as well: one line says it for all.
       if (expanded.reason === 'expands-too-far') break;
-    } else parts.push(...(await readAt(expanded.bytes, { ...place, path, depth: place.depth + 1 })));
+    } else
+      parts.push(
+        ...(await readAt(expanded.bytes, { ...place, path: [...path, entry.name], depth: place.depth + 1 })),
+      );
+  }
+  return parts;
+}
+
+async function readGzip(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
+  const expanded = await gunzipWithin(bytes, place.budget);
+  if (expanded.status === 'unreadable') return [unreadable(place.path, expanded.reason)];
+  const outer = place.path.at(-1) ?? '';
+  const inner = outer.replace(/\.tgz$/i, '.tar').replace(/\.gz$/i, '');
+  const path = inner === outer ? place.path : [...place.path, inner];
+  return readAt(expanded.bytes, { ...place, path, depth: place.depth + 1 });
+}
+
+async function readTar(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
+  const { files, stopped } = await listTar(bytes, place.budget);
+  const parts: ReadPart[] = [];
+  for (const file of files)
+    parts.push(
+      ...(await readAt(file.bytes, { ...place, path: [...place.path, file.name], depth: place.depth + 1 })),
+    );
+  if (stopped) parts.push(unreadable(place.path, stopped));
+  return parts;
+}
+
+async function readBox(mails: readonly Uint8Array[], place: Place): Promise<ReadPart[]> {
+  const parts: ReadPart[] = [];
+  for (const [index, bytes] of mails.entries()) {
+    const path = [...place.path, `mail ${index + 1}`];
+    if (!place.budget.spend(bytes.length)) return [...parts, unreadable(path, 'expands-too-far')];
+    parts.push(...(await readMail(bytes, { ...place, path, depth: place.depth + 1 })));
   }
   return parts;
 }

@@ -1,31 +1,75 @@
 import type { Budget } from './budget.js';
 import { MAX_COLUMNS } from './limits.js';
 import { walkMarkup } from './markup.js';
+import { type Container, embeddedParts, partText, propertyLines } from './package-parts.js';
 import { type ReadPart, unreadable } from './part.js';
 import { expand, type ZipEntry } from './zip.js';
 
-/** Reads the sheets of an .xlsx: a line a row, a tab a column, so that headings stay above their values. */
-export async function readXlsx(
-  entries: readonly ZipEntry[],
-  path: readonly string[],
-  budget: Budget,
-): Promise<ReadPart[]> {
+/**
+ * Reads the sheets of an .xlsx, hidden ones, rows and columns too: a line a row, a tab a column, so that headings stay
+ * above their values. Comments, properties and objects are read beside them.
+ */
+export async function readXlsx(container: Container): Promise<ReadPart[]> {
+  const { entries, path, budget } = container;
   const strings = await textsOf(entries, 'xl/sharedStrings.xml', budget);
   if (strings === undefined) return [unreadable(path, 'corrupt')];
   const names = await sheetNames(entries, budget);
   const parts: ReadPart[] = [];
   for (const entry of entries) {
-    const sheet = /^xl\/worksheets\/(sheet\d+)\.xml$/.exec(entry.name)?.[1];
+    const sheet = /^xl\/worksheets\/([^/]+)\.xml$/.exec(entry.name)?.[1];
     if (!sheet) continue;
-    const place = [...path, `sheet ${names.get(`worksheets/${sheet}.xml`) ?? sheet}`];
+    const known = names.get(`worksheets/${sheet}.xml`) ?? { name: sheet, hidden: false };
+    const place = [...path, `sheet ${known.name}`, ...(known.hidden ? ['hidden'] : [])];
     const expanded = await expand(entry, budget);
     if (expanded.status === 'unreadable') parts.push(unreadable(place, expanded.reason));
     else {
-      const text = rowsOf(expanded.bytes.toString('utf8'), strings);
-      parts.push(text === undefined ? unreadable(place, 'corrupt') : { status: 'read', path: place, text });
+      const read = rowsOf(expanded.bytes.toString('utf8'), strings);
+      if (read === undefined) parts.push(unreadable(place, 'corrupt'));
+      else {
+        parts.push({ status: 'read', path: place, text: read.text });
+        if (read.hidden !== '')
+          parts.push({ status: 'read', path: [...place, 'hidden rows and columns'], text: read.hidden });
+      }
     }
   }
+  return [...parts, ...(await besideSheets(container)), ...(await embeddedParts(container))];
+}
+
+/** Comments and properties. */
+async function besideSheets(container: Container): Promise<ReadPart[]> {
+  const parts: ReadPart[] = [];
+  for (const entry of container.entries) {
+    const comments = /^xl\/(?:comments\d*|threadedComments\/[^/]+|comments\/[^/]+)\.xml$/.test(entry.name);
+    if (!comments && !/^docProps\/(?:core|custom|app)\.xml$/.test(entry.name)) continue;
+    const xml = await partText(container, entry);
+    const text = xml === 'unreadable' ? undefined : comments ? commentLines(xml) : propertyLines(xml);
+    const place = [...container.path, comments ? 'comments' : 'properties'];
+    if (text === undefined) parts.push(unreadable(place, 'corrupt'));
+    else if (text.trim() !== '') parts.push({ status: 'read', path: place, text });
+  }
   return parts;
+}
+
+/** A line a comment, with the cell that it is about. */
+function commentLines(xml: string): string | undefined {
+  const lines: string[] = [];
+  let cell = '';
+  let text = '';
+  const wellFormed = walkMarkup(xml, {
+    open(tag, { ref }) {
+      if (tag === 'comment' || tag === 'threadedComment') {
+        cell = ref ?? '';
+        text = '';
+      }
+    },
+    text(piece) {
+      text += piece;
+    },
+    close(tag) {
+      if (tag === 'comment' || tag === 'threadedComment') lines.push(`${cell}: ${text.trim()}`);
+    },
+  });
+  return wellFormed ? lines.join('\n') : undefined;
 }
 
 async function markupOf(
@@ -66,7 +110,10 @@ async function textsOf(
   return wellFormed ? texts : undefined;
 }
 
-async function sheetNames(entries: readonly ZipEntry[], budget: Budget): Promise<Map<string, string>> {
+async function sheetNames(
+  entries: readonly ZipEntry[],
+  budget: Budget,
+): Promise<Map<string, { name: string; hidden: boolean }>> {
   const targets = new Map<string, string>();
   const relations = await markupOf(entries, 'xl/_rels/workbook.xml.rels', budget);
   const collect = (
@@ -78,10 +125,11 @@ async function sheetNames(entries: readonly ZipEntry[], budget: Budget): Promise
   collect(relations, (tag, { Id, Target }) => {
     if (tag === 'Relationship' && Id && Target) targets.set(Id, Target.replace(/^\/xl\//, ''));
   });
-  const names = new Map<string, string>();
-  collect(await markupOf(entries, 'xl/workbook.xml', budget), (tag, { name, id }) => {
+  const names = new Map<string, { name: string; hidden: boolean }>();
+  collect(await markupOf(entries, 'xl/workbook.xml', budget), (tag, { name, id, state }) => {
     const target = tag === 'sheet' && id ? targets.get(id) : undefined;
-    if (target && name) names.set(target, name);
+    const hidden = state === 'hidden' || state === 'veryHidden';
+    if (target && name) names.set(target, { name, hidden });
   });
   return names;
 }
@@ -92,14 +140,23 @@ interface Cell {
   value: string;
 }
 
-function rowsOf(xml: string, strings: readonly string[]): string | undefined {
+/** Rows as text, and apart from them what the sheet does not show, under its headings. */
+function rowsOf(xml: string, strings: readonly string[]): { text: string; hidden: string } | undefined {
   const lines: string[] = [];
+  const hiddenLines: string[] = [];
+  const hiddenColumns: [number, number][] = [];
   let row: string[] = [];
   let cell: Cell = { column: 0, type: '', value: '' };
   let inValue = false;
+  let hiddenRow = false;
+  let hides = false;
   const wellFormed = walkMarkup(xml, {
     open(tag, attributes) {
-      if (tag === 'row') row = [];
+      if (tag === 'row') {
+        row = [];
+        hiddenRow = isTrue(attributes['hidden']);
+      } else if (tag === 'col' && isTrue(attributes['hidden']))
+        hiddenColumns.push([Number(attributes['min'] ?? 1) - 1, Number(attributes['max'] ?? 1) - 1]);
       else if (tag === 'c')
         cell = { column: columnOf(attributes['r'], row.length), type: attributes['t'] ?? 'n', value: '' };
       inValue = tag === 'v' || tag === 't';
@@ -112,11 +169,25 @@ function rowsOf(xml: string, strings: readonly string[]): string | undefined {
       if (tag === 'c' && cell.column < MAX_COLUMNS) {
         while (row.length < cell.column) row.push('');
         row[cell.column] = shown(cell, strings).replace(/[\t\n]/g, ' ');
-      } else if (tag === 'row') lines.push(row.join('\t'));
+      } else if (tag === 'row') {
+        const inHidden = (_text: string, column: number): boolean => isWithin(column, hiddenColumns);
+        const first = lines.length === 0 && hiddenLines.length === 0;
+        // The first row goes with both: it holds the headings.
+        if (hiddenRow || first) hiddenLines.push(row.join('\t'));
+        else if (hiddenColumns.length > 0)
+          hiddenLines.push(row.map((text, at) => (inHidden(text, at) ? text : '')).join('\t'));
+        hides ||= hiddenRow || row.some((text, at) => text !== '' && inHidden(text, at));
+        if (!hiddenRow)
+          lines.push(row.map((text, at) => (inHidden(text, at) && !first ? '' : text)).join('\t'));
+      }
     },
   });
-  return wellFormed ? lines.join('\n') : undefined;
+  return wellFormed ? { text: lines.join('\n'), hidden: hides ? hiddenLines.join('\n') : '' } : undefined;
 }
+
+const isTrue = (value: string | undefined): boolean => value === '1' || value === 'true';
+const isWithin = (column: number, ranges: readonly (readonly [number, number])[]): boolean =>
+  ranges.some(([from, to]) => column >= from && column <= to);
 
 function columnOf(reference: string | undefined, next: number): number {
   const letters = /^[A-Z]{1,3}/.exec(reference ?? '')?.[0];

@@ -77,9 +77,9 @@ export const STATE_WORDS: Readonly<Record<DraftState, string>> = {
 export const UNREADABLE_WORDS: Readonly<Record<UnreadableReason, string>> = {
   encrypted: 'it is protected with a password',
   corrupt: 'it is damaged or cut off',
-  'too-large': 'it is larger than 25 MB',
+  'too-large': 'it is larger than is read: 25 MB, or 36 megapixels for a picture',
   'expands-too-far': 'it unpacks to more than 100 MB, as archives do that are meant to do harm',
   'nested-too-deep': 'files are packed inside files too deep to follow',
-  unsupported: 'this kind of file is not read yet',
+  unsupported: 'it is of a kind that holds no text or is not known',
   'took-too-long': 'reading it took too long',
 };

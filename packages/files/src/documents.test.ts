@@ -1,0 +1,367 @@
+import { Readable } from 'node:stream';
+import { buffer } from 'node:stream/consumers';
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { gzipSync } from 'node:zlib';
+import { createCanvas, GlobalFonts } from '@napi-rs/canvas';
+import { docxFile, emlFile, xlsxFile, zipFile } from '@lantern/testkit';
+import { Document, DeletedTextRun, InsertedTextRun, Packer, Paragraph, TextRun } from 'docx';
+import ExcelJS from 'exceljs';
+import { PDFDocument, StandardFonts } from 'pdf-lib';
+import pptxgen from 'pptxgenjs';
+import tar from 'tar-stream';
+import { Budget } from './budget.js';
+import type { ReadPart } from './part.js';
+import { stopRecognition } from './picture.js';
+import { readFile } from './read-file.js';
+
+const read = (bytes: Uint8Array, name = 'x', budget?: Budget) => readFile({ name, bytes }, budget);
+const shown = (parts: readonly ReadPart[]): string[] =>
+  parts.map(
+    (part) => `${part.path.slice(1).join(' › ')}: ${part.status === 'read' ? part.text.trim() : part.reason}`,
+  );
+
+afterAll(() => stopRecognition());
+
+describe('PDF, written by pdf-lib', () => {
+  async function pdfFile(
+    pages: readonly (readonly string[])[],
+    change: (file: PDFDocument) => Promise<void> = async () => {},
+  ) {
+    const file = await PDFDocument.create();
+    const font = await file.embedFont(StandardFonts.Helvetica);
+    for (const lines of pages) {
+      const page = file.addPage([400, 400]);
+      lines.forEach((line, index) => {
+        line
+          .split('\t')
+          .forEach((cell, column) =>
+            page.drawText(cell, { x: 20 + column * 120, y: 360 - index * 20, size: 11, font }),
+          );
+      });
+    }
+    await change(file);
+    return Buffer.from(await file.save());
+  }
+
+  it('reads pages, cells, properties, form fields and attachments', async () => {
+    const bytes = await pdfFile(
+      [['Name\tCard number', 'Ada\t4539148803436467'], ['second page']],
+      async (file) => {
+        file.setTitle('Refunds of May');
+        const field = file.getForm().createTextField('iban');
+        field.setText('DE89370400440532013000');
+        field.addToPage(file.getPage(1), { x: 20, y: 100 });
+        await file.attach(await xlsxFile('S', [['passport', 'P123']]), 'inner.xlsx');
+      },
+    );
+    const parts = shown(await read(bytes, 'misnamed.jpg'));
+    expect(parts).toEqual(
+      expect.arrayContaining([
+        'page 1: Name\tCard number\nAda\t4539148803436467',
+        'page 2: second page',
+        'page 2 › comments and fields: iban: DE89370400440532013000',
+        expect.stringContaining('properties: '),
+        'inner.xlsx › sheet S: passport\tP123',
+      ]),
+    );
+    expect(parts.join()).toContain('Title: Refunds of May');
+  });
+
+  it('leaves the bytes it was given as they are', async () => {
+    const bytes = await pdfFile([['once']]);
+    const before = Buffer.from(bytes);
+    await read(bytes);
+    expect(before.equals(bytes)).toBe(true);
+  });
+
+  it.each([
+    ['cut in half', async () => (await pdfFile([['x'.repeat(50)]])).subarray(0, 300)],
+    ['whose pages lead in a circle', () => Promise.resolve(Buffer.from(CIRCLE, 'latin1'))],
+  ])('says that one %s is damaged', async (_name, make) => {
+    const parts = await read(await make());
+    expect(parts.some((part) => part.status === 'unreadable' && part.reason === 'corrupt')).toBe(true);
+  });
+
+  it('finds one behind junk in front of it', async () => {
+    const bytes = Buffer.concat([Buffer.from([0, 1, 2, 10]), await pdfFile([['behind']])]);
+    expect(shown(await read(bytes))).toContain('page 1: behind');
+  });
+});
+
+/** A page tree whose only child is itself. */
+const CIRCLE = `%PDF-1.4
+1 0 obj <</Type/Catalog/Pages 2 0 R>> endobj
+2 0 obj <</Type/Pages/Kids[2 0 R]/Count 1>> endobj
+trailer <</Root 1 0 R>>
+%%EOF`;
+
+describe('office documents', () => {
+  it('tells pending edits and hidden text of a docx apart from its text', async () => {
+    const at = { id: 1, author: 'A', date: '2026-01-01T00:00:00Z' };
+    const bytes = await Packer.toBuffer(
+      new Document({
+        title: 'Plan of the crossing',
+        sections: [
+          {
+            children: [
+              new Paragraph({
+                children: [
+                  new TextRun('stays '),
+                  new InsertedTextRun({ text: 'new ', ...at }),
+                  new DeletedTextRun({ text: 'gone 4539148803436467', ...at }),
+                  new TextRun({ text: 'unseen', vanish: true }),
+                ],
+              }),
+            ],
+          },
+        ],
+      }),
+    );
+    const parts = shown(await read(new Uint8Array(bytes)));
+    expect(parts).toEqual(
+      expect.arrayContaining([
+        'text: stays new',
+        'text › pending deletion: gone 4539148803436467',
+        'text › hidden text: unseen',
+        expect.stringContaining('title: Plan of the crossing'),
+      ]),
+    );
+  });
+
+  it('reads hidden sheets, rows and columns once each, comments and objects of a workbook', async () => {
+    const book = new ExcelJS.Workbook();
+    const page = book.addWorksheet('Open');
+    page.addRow(['Name', 'Card', 'Note']);
+    page.addRow(['Ada', '4111', 'a']);
+    page.addRow(['Bea', '4242', 'b']).hidden = true;
+    page.getColumn(3).hidden = true;
+    page.getCell('A2').note = 'ask her';
+    const secret = book.addWorksheet('Secret');
+    secret.addRow(['PIN', '9876']);
+    secret.state = 'veryHidden';
+    const parts = shown(await read(new Uint8Array(await book.xlsx.writeBuffer())));
+    expect(parts).toEqual(
+      expect.arrayContaining([
+        'sheet Open: Name\tCard\tNote\nAda\t4111',
+        'sheet Open › hidden rows and columns: Name\tCard\tNote\n\t\ta\nBea\t4242\tb',
+        'sheet Secret › hidden: PIN\t9876',
+        'comments: A2: ask her',
+      ]),
+    );
+  });
+
+  it('reads slides, tables and speaker notes of a presentation written by pptxgenjs', async () => {
+    const show = new (pptxgen as unknown as { new (): InstanceType<typeof pptxgen.default> })();
+    const slide = show.addSlide();
+    slide.addText('Results of May', { x: 1, y: 1 });
+    slide.addTable([
+      [{ text: 'Name' }, { text: 'Card' }],
+      [{ text: 'Ada' }, { text: '4111' }],
+    ]);
+    slide.addNotes('do not say 4539148803436467');
+    const hidden = show.addSlide();
+    hidden.addText('kept back');
+    hidden.hidden = true;
+    const bytes = (await show.write({ outputType: 'nodebuffer' })) as Buffer;
+    const parts = shown(await read(bytes));
+    expect(parts.find((part) => part.startsWith('slide 1:'))).toMatch(
+      /Results of May\s+Name \tCard \t\s+Ada \t4111/,
+    );
+    expect(parts).toEqual(expect.arrayContaining(['slide 2 › hidden: kept back']));
+    expect(parts.find((part) => part.startsWith('speaker notes 1'))).toContain('do not say 4539148803436467');
+  });
+
+  const NAMES =
+    'xmlns:office="o" xmlns:text="t" xmlns:table="b" xmlns:draw="d" xmlns:style="s" xmlns:presentation="p" xmlns:dc="c" xmlns:meta="m"';
+  const odf = (content: string, more: Record<string, Buffer> = {}) =>
+    zipFile({
+      mimetype: Buffer.from('application/vnd.oasis.opendocument'),
+      'content.xml': Buffer.from(`<office:document-content ${NAMES}>${content}</office:document-content>`),
+      ...more,
+    });
+
+  it('reads text, tables, comments and pending edits of an OpenDocument text (OASIS OpenDocument 1.3, part 3)', async () => {
+    const bytes = odf(
+      `<office:body><office:text><text:tracked-changes><text:changed-region><text:deletion><text:p>gone</text:p></text:deletion></text:changed-region></text:tracked-changes>
+      <text:p>Dear<text:s text:c="2"/>all<text:tab/>x<office:annotation><dc:creator>B</dc:creator><text:p>ask Bea</text:p></office:annotation></text:p>
+      <table:table table:name="T"><table:table-row><table:table-cell><text:p>Name</text:p></table:table-cell><table:table-cell><text:p>4111</text:p></table:table-cell></table:table-row></table:table></office:text></office:body>`,
+      {
+        'meta.xml': Buffer.from(
+          `<office:document-meta ${NAMES}><dc:title>Plan</dc:title><meta:user-defined meta:name="Case">77</meta:user-defined></office:document-meta>`,
+        ),
+      },
+    );
+    expect(shown(await read(bytes))).toEqual([
+      'pending deletion: gone',
+      'text: Dear  all\tx\nName \t4111',
+      'comments: ask Bea',
+      'properties: title: Plan\nCase: 77',
+    ]);
+  });
+
+  it('reads sheets and slides with notes, and tells an encrypted one', async () => {
+    const sheet =
+      odf(`<office:automatic-styles><style:style style:name="h"><style:table-properties table:display="false"/></style:style></office:automatic-styles><office:body><office:spreadsheet>
+      <table:table table:name="A"><table:table-row><table:table-cell table:number-columns-repeated="2"/><table:table-cell><text:p>1</text:p></table:table-cell></table:table-row></table:table>
+      <table:table table:name="B" table:style-name="h"><table:table-row><table:table-cell><text:p>2</text:p></table:table-cell></table:table-row></table:table></office:spreadsheet></office:body>`);
+    expect(shown(await read(sheet))).toEqual(['sheet A: 1', 'sheet B › hidden: 2']);
+    const show = odf(
+      '<office:body><office:presentation><draw:page><text:p>one</text:p><presentation:notes><text:p>aside</text:p></presentation:notes></draw:page></office:presentation></office:body>',
+    );
+    expect(shown(await read(show))).toEqual(['slide 1: one', 'speaker notes 1: aside']);
+    const locked = odf('', {
+      'META-INF/manifest.xml': Buffer.from('<manifest><encryption-data/></manifest>'),
+    });
+    expect(await read(locked)).toEqual([{ status: 'unreadable', path: ['x'], reason: 'encrypted' }]);
+  });
+
+  it('reads objects inside documents under the name of their place', async () => {
+    const bytes = zipFile({
+      'word/document.xml': Buffer.from(
+        '<w:document xmlns:w="w"><w:p><w:r><w:t>outer</w:t></w:r></w:p></w:document>',
+      ),
+      'word/embeddings/sheet.xlsx': await xlsxFile('S', [['inner', '4111']]),
+    });
+    expect(shown(await read(bytes))).toEqual(
+      expect.arrayContaining(['object sheet.xlsx › sheet S: inner\t4111']),
+    );
+  });
+});
+
+describe('rich text (RTF specification 1.9.1)', () => {
+  it('reads text in its code page, Unicode with fallbacks, tables, notes and hidden text', async () => {
+    const source = String.raw`{\rtf1\ansi\ansicpg1251{\fonttbl{\f0 Times;}}{\info{\title Plan}{\author Bea}}{\*\generator Some;}
+\'cf\'f0\'e8\'e2\'e5\'f2\par \u8364?100 \uc2\u26085??x\par{\trowd Name\cell 4111\cell\row}{\v unseen}{\header Internal}{\footnote below}a\{b\}}`;
+    const parts = await read(Buffer.from(source, 'latin1'));
+    expect(shown(parts)).toEqual(
+      expect.arrayContaining([
+        expect.stringMatching(/^text: Привет\n€100 日x\nName\t4111\t\na\{b\}$/),
+        'text › hidden text: unseen',
+        'header: Internal',
+        'footnotes: below',
+        expect.stringMatching(/^properties: Plan\s+Bea$/),
+      ]),
+    );
+  });
+
+  it.each([
+    ['unclosed', '{\\rtf1 a'],
+    ['closed twice', '{\\rtf1 a}}'],
+    ['too deep', `{\\rtf1 ${'{'.repeat(600)}`],
+  ])('says that one %s is damaged', async (_name, source) => {
+    expect(await read(Buffer.from(source))).toMatchObject([{ status: 'unreadable', reason: 'corrupt' }]);
+  });
+});
+
+describe('archives and boxes', () => {
+  const pack = async (files: Readonly<Record<string, Buffer>>): Promise<Buffer> => {
+    const archive = tar.pack();
+    for (const [name, content] of Object.entries(files)) archive.entry({ name }, content);
+    archive.finalize();
+    return buffer(archive as unknown as Readable);
+  };
+
+  it('reads tape archives, compressed ones, and what is nested in them', async () => {
+    const inner = await pack({ 'b.txt': Buffer.from('inner') });
+    const bytes = gzipSync(await pack({ 'a.txt': Buffer.from('outer'), 'in.tgz': gzipSync(inner) }));
+    expect(shown(await read(bytes, 'x.tar.gz'))).toEqual([
+      'x.tar › a.txt: outer',
+      'x.tar › in.tgz › in.tar › b.txt: inner',
+    ]);
+  });
+
+  it('stops at bombs and says so', async () => {
+    const bomb = gzipSync(Buffer.alloc(8_000_000, 'a'));
+    expect(await read(bomb, 'x.gz', new Budget(1_000_000))).toMatchObject([{ reason: 'expands-too-far' }]);
+    const cut = (await pack({ 'a.txt': Buffer.from('kept'), 'b.txt': Buffer.alloc(5_000, 'b') })).subarray(
+      0,
+      2_500,
+    );
+    expect(shown(await read(cut))).toEqual(['a.txt: kept', ': corrupt']);
+    expect(await read(gzipSync(Buffer.from('text')).subarray(0, 15))).toMatchObject([{ reason: 'corrupt' }]);
+  });
+
+  it('reads every mail of a box (RFC 4155)', async () => {
+    const mails = await Promise.all(
+      ['one', 'two'].map((text) =>
+        emlFile({ from: 'a@b.example', to: ['c@d.example'], subject: text, text: `${text}\n>From here` }),
+      ),
+    );
+    const box = Buffer.concat(
+      mails.flatMap((mail) => [
+        Buffer.from('From a@b.example Mon Nov 23 10:00:00 2026\n'),
+        mail,
+        Buffer.from('\n\n'),
+      ]),
+    );
+    const parts = shown(await read(box));
+    expect(parts).toEqual(expect.arrayContaining(['mail 1 › subject: one', 'mail 2 › subject: two']));
+    expect(parts.filter((part) => part.includes('› body'))).toHaveLength(2);
+  });
+
+  it('reads folded and escaped lines of cards and calendars (RFC 6350, RFC 5545)', async () => {
+    const card =
+      'BEGIN:VCARD\r\nVERSION:4.0\r\nFN:Ada Brandt\r\nNOTE:card 4539 1488\r\n  0343 6467\\, old\r\nTEL;TYPE=work:+49 30 1\r\nEND:VCARD\r\n';
+    const [part] = await read(Buffer.from(card));
+    expect(part?.status === 'read' && part.text).toContain(
+      'NOTE: card 4539 1488 0343 6467, old\nTEL work: +49 30 1',
+    );
+  });
+
+  it('reads JSON by its fields, escapes included, and lists as tables', async () => {
+    const [part] = await read(
+      Buffer.from('{"iban":"DE89\\u0033700","rows":[{"card":"4111","n":1},{"card":"4242","n":2}]}'),
+    );
+    expect(part?.status === 'read' && part.text.trim()).toBe('iban: DE893700\ncard\tn\n4111\t1\n4242\t2');
+    const [broken] = await read(Buffer.from('{"iban": "DE89'));
+    expect(broken).toMatchObject({ status: 'read', text: '{"iban": "DE89' });
+  });
+
+  it('reads what a page hides', async () => {
+    const page =
+      '<!doctype html><title>T</title><!-- card 4111 --><input type="hidden" name="iban" value="DE89"><p>shown</p>';
+    const parts = shown(await read(Buffer.from(page)));
+    expect(parts).toEqual(expect.arrayContaining([expect.stringMatching(/^hidden: card 4111\niban: DE89$/)]));
+  });
+});
+
+describe('pictures', () => {
+  it('reads printed text out of a picture with nothing outside', async () => {
+    const fonts = createRequire(import.meta.url).resolve(
+      '@fontsource-variable/atkinson-hyperlegible-mono/package.json',
+    );
+    GlobalFonts.registerFromPath(
+      join(dirname(fonts), 'files/atkinson-hyperlegible-mono-latin-wght-normal.woff2'),
+      'Printed',
+    );
+    const canvas = createCanvas(900, 140);
+    const context = canvas.getContext('2d');
+    context.fillStyle = 'white';
+    context.fillRect(0, 0, 900, 140);
+    context.fillStyle = 'black';
+    context.font = '40px Printed';
+    context.fillText('Card 4539 1488 0343 6467', 20, 85);
+    const parts = await read(canvas.toBuffer('image/png'), 'scan.png');
+    expect(shown(parts).join().replace(/\s/g, '')).toContain('4539148803436467');
+    const inside = zipFile({
+      'word/document.xml': Buffer.from('<d/>'),
+      'word/media/image1.png': canvas.toBuffer('image/png'),
+    });
+    expect(shown(await read(inside)).join()).toContain('object image1.png › picture: Card');
+  }, 90_000);
+
+  it('goes on after one that is damaged', async () => {
+    const canvas = createCanvas(100, 100);
+    const damaged = canvas.toBuffer('image/png').subarray(0, 60);
+    const parts = await read(zipFile({ 'a.png': damaged, 'b.txt': Buffer.from('still read') }));
+    expect(shown(parts)).toContain('b.txt: still read');
+    expect(parts[0]).toMatchObject({ status: 'unreadable' });
+  }, 90_000);
+});
+
+it('reads a document that another program calls something else', async () => {
+  expect(shown(await read(await docxFile({ paragraphs: ['inside'] }), 'photo.jpg'))).toContain(
+    'text: inside',
+  );
+});

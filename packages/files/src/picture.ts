@@ -1,0 +1,86 @@
+import { createRequire } from 'node:module';
+import { dirname, join } from 'node:path';
+import { imageSize } from 'image-size';
+import { createWorker, type Worker } from 'tesseract.js';
+import { type ReadPart, unreadable } from './part.js';
+
+/** Largest picture that is recognised, in pixels: a page scanned at 600 dots an inch. */
+export const MAX_PIXELS = 36_000_000;
+/** Smaller ones are icons and lines. */
+const LEAST_SIDE = 24;
+/** Time for one picture, in milliseconds. */
+const TIME_LIMIT = 25_000;
+/** Recognition surer than this, of 100, is text; below it mostly lines and shadows. */
+const LEAST_CONFIDENCE = 35;
+
+const KINDS = new Set(['png', 'jpg', 'bmp', 'webp', 'gif', 'tiff', 'pnm']);
+
+/** Size of a picture in pixels, read from its head alone; undefined where the bytes are no picture that is known. */
+export function pictureSize(bytes: Uint8Array): { width: number; height: number } | undefined {
+  try {
+    const { width, height, type } = imageSize(bytes);
+    return KINDS.has(type ?? '') ? { width, height } : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+let starting: Promise<Worker> | null = null;
+/** Recognition is one at a time: it takes a processor and some hundred megabytes. */
+let running: Promise<unknown> = Promise.resolve();
+
+function recogniser(): Promise<Worker> {
+  const data = dirname(createRequire(import.meta.url).resolve('@tesseract.js-data/eng/package.json'));
+  starting ??= createWorker('eng', 1, {
+    langPath: join(data, '4.0.0_best_int'),
+    gzip: true,
+    cacheMethod: 'none',
+    errorHandler: () => undefined,
+  }).then((worker) => {
+    // A thread that waits for pictures keeps nobody from ending; while one is read, its time limit does.
+    (worker as Worker & { readonly worker?: { unref?(): void } }).worker?.unref?.();
+    return worker;
+  });
+  return starting;
+}
+
+/** Lets the recognition go; the next picture starts it again. */
+export async function stopRecognition(): Promise<void> {
+  const worker = starting;
+  starting = null;
+  if (worker) await (await worker).terminate();
+}
+
+/** Reads text out of a picture, without any service outside. */
+export function readPicture(bytes: Uint8Array, path: readonly string[]): Promise<ReadPart[]> {
+  const size = pictureSize(bytes);
+  if (!size) return Promise.resolve([unreadable(path, 'unsupported')]);
+  if (!(size.width > 0 && size.height > 0)) return Promise.resolve([unreadable(path, 'corrupt')]);
+  if (size.width * size.height > MAX_PIXELS) return Promise.resolve([unreadable(path, 'too-large')]);
+  if (size.width < LEAST_SIDE || size.height < LEAST_SIDE)
+    return Promise.resolve([{ status: 'read', path: [...path, 'picture'], text: '' }]);
+  const next = running.then(() => recognise(bytes, path));
+  running = next.catch(() => undefined);
+  return next;
+}
+
+async function recognise(bytes: Uint8Array, path: readonly string[]): Promise<ReadPart[]> {
+  let timer: NodeJS.Timeout | undefined;
+  const over = new Promise<'over'>((resolve) => {
+    timer = setTimeout(() => resolve('over'), TIME_LIMIT);
+  });
+  try {
+    const worker = await recogniser();
+    const result = await Promise.race([worker.recognize(Buffer.from(bytes)), over]);
+    if (result === 'over') {
+      await stopRecognition();
+      return [unreadable(path, 'took-too-long')];
+    }
+    const { text, confidence } = result.data;
+    return [{ status: 'read', path: [...path, 'picture'], text: confidence < LEAST_CONFIDENCE ? '' : text }];
+  } catch {
+    return [unreadable(path, 'corrupt')];
+  } finally {
+    clearTimeout(timer);
+  }
+}
