@@ -7,9 +7,13 @@ import {
   compilePlainLoop,
   compileScanner,
   type ExpressionPattern,
+  MAX_RECORDS,
   type Pattern,
   type PatternId,
   READY_PATTERNS,
+  RecordIndexBuilder,
+  type RecordShape,
+  type RecordsPattern,
   type WordListPattern,
 } from '@lantern/core';
 import { chance, corpusMails, valueOf } from '@lantern/testkit';
@@ -185,6 +189,47 @@ function shareWithOwn(texts: readonly string[]): { share: number; compileMillise
   return { share: median(shares), compileMilliseconds };
 }
 
+/** Speed with a million records looked for over the speed without, and what they take. */
+function shareWithRecords(texts: readonly string[]): {
+  share: number;
+  megabytes: number;
+  importSeconds: number;
+} {
+  const shape: RecordShape = {
+    key: { name: 'Booking', kind: 'number' },
+    others: [
+      { name: 'Name', kind: 'name' },
+      { name: 'Mail', kind: 'mail' },
+      { name: 'Born', kind: 'date' },
+    ],
+    needed: 1,
+    window: 200,
+  };
+  const key = new Uint8Array(16).fill(7);
+  const builder = new RecordIndexBuilder(shape, key);
+  const started = performance.now();
+  for (let row = 0; row < MAX_RECORDS; row += 1)
+    builder.add(`MS${1_000_000 + row}`, [`Ada Brandt${row}`, `p${row}@example.org`, '1980-05-12']);
+  const { index } = builder.finish((bytes) => new SharedArrayBuffer(bytes));
+  const importSeconds = (performance.now() - started) / 1000;
+  const records: RecordsPattern = {
+    origin: 'records',
+    id: 'bookings' as PatternId,
+    name: 'Bookings',
+    kind: 'own-records',
+    about: '',
+    shape,
+  };
+  const without = compileScanner(READY_PATTERNS);
+  const together = compileScanner([...READY_PATTERNS, records], new Map([[records.id, { index, key }]]));
+  for (const scanner of [without, together]) speed(texts, (text) => scanner.scan(text));
+  const shares = Array.from({ length: ROUNDS }, () => {
+    const plain = speed(texts, (text) => without.scan(text));
+    return speed(texts, (text) => together.scan(text)) / plain;
+  });
+  return { share: median(shares), megabytes: index.buffer.byteLength / 1e6, importSeconds };
+}
+
 /** Milliseconds that one thread scanned for; loading and compiling are left out. */
 function inThread(part: number, parts: number): Promise<number> {
   return new Promise((resolve, reject) => {
@@ -241,6 +286,10 @@ async function main(): Promise<void> {
   console.log(
     `200 own expressions leave ${(ownShare.share * 100).toFixed(0)} % of the speed (at least 33 % is asked); compiled in ${ownShare.compileMilliseconds.toFixed(0)} ms`,
   );
+  const records = shareWithRecords(part);
+  console.log(
+    `a million records leave ${(records.share * 100).toFixed(0)} % of the speed (at least 75 % is asked), take ${records.megabytes.toFixed(0)} MB (64 at most) and are hashed in ${records.importSeconds.toFixed(0)} s`,
+  );
   const threads = await twoThreads();
   console.log(`two threads beside one: ${threads.toFixed(2)} times`);
   const worst = worstCases();
@@ -254,6 +303,7 @@ async function main(): Promise<void> {
       memoryMegabytes: memory,
       growth,
       ownExpressions: ownShare,
+      records,
       threads,
       worst,
     }),

@@ -15,8 +15,21 @@ export {
   type PatternKind,
   type PatternWeights,
   type ReadyPattern,
+  type RecordsPattern,
   type WordListPattern,
 } from './detection/pattern.js';
+export {
+  MAX_FILE_COLUMNS,
+  MAX_OTHER_COLUMNS,
+  MAX_RECORDS,
+  type RecordColumn,
+  type RecordIndex,
+  RecordIndexBuilder,
+  type RecordReport,
+  type RecordShape,
+} from './detection/exact/index-of-records.js';
+export { COLUMN_KINDS, type ColumnKind, normalForm } from './detection/exact/normal-form.js';
+export type { RecordSource } from './detection/exact/records.js';
 export { type ExpressionFault, faultOf } from './detection/expressions/judge.js';
 export { type ExpressionProblem, MAX_EXPRESSION } from './detection/expressions/read.js';
 export { type NearestPattern, whyNotFound } from './detection/why-not.js';

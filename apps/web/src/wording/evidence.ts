@@ -10,6 +10,8 @@ export function evidenceWords(evidence: Evidence): string {
       return 'many other things look like it';
     case 'own-expression':
       return 'what the own expression says of it by itself';
+    case 'record':
+      return `one of the records, by its ${evidence.detail ?? 'key'}`;
     case 'structure':
       return 'dates, ranges and lists inside it fit';
     case 'check-digits':

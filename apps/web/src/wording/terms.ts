@@ -66,6 +66,7 @@ export const KIND_WORDS: Readonly<Record<PatternKind, string>> = {
   cargo: 'Vessel and cargo',
   'own-words': 'Own words',
   'own-expression': 'Own expression',
+  'own-records': 'Own records',
 };
 export const STATE_WORDS: Readonly<Record<DraftState, string>> = {
   new: 'new draft',

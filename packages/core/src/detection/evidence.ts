@@ -2,6 +2,7 @@
 export type EvidenceCode =
   | 'shape'
   | 'own-expression'
+  | 'record'
   | 'structure'
   | 'check-digits'
   | 'usual-check'

@@ -14,6 +14,7 @@ import { CandidateQueue, REACH } from './candidate-queue.js';
 import { neededSum } from './floor.js';
 import { MAX_SHAPE_LENGTH } from './shape.js';
 import { OwnExpressions } from './expressions/own-expression.js';
+import { GrowingNumbers } from './growing.js';
 import type { Prepared } from './prepared.js';
 import {
   CAPITALS,
@@ -90,7 +91,14 @@ export class Pass {
   /** Runs that may belong to text in base 64: start and end, one after another. */
   private longRuns: number[] = [];
 
-  constructor(private readonly scan: FastScan) {
+  private readonly digitRuns: GrowingNumbers | null;
+
+  /** `keepDigitRuns` where somebody wants to know where runs with digits begin. */
+  constructor(
+    private readonly scan: FastScan,
+    keepDigitRuns = false,
+  ) {
+    this.digitRuns = keepDigitRuns ? new GrowingNumbers() : null;
     this.queue = new CandidateQueue(scan);
     this.onWord = (entry, start, end) => this.word(entry, start, end);
   }
@@ -102,6 +110,7 @@ export class Pass {
     this.tables = tables;
     this.listed = [];
     this.longRuns = [];
+    if (this.digitRuns) this.digitRuns.length = 0;
     this.line = 0;
     this.column = 0;
     this.queue.begin(search, tables, most);
@@ -114,11 +123,12 @@ export class Pass {
     this.pass();
     this.takeTextHits(search.units.length + 1);
     this.queue.flush(search.units.length + REACH * 2);
-    return { ...this.queue.result(), listed: this.listed, longRuns: this.longRuns };
+    const digitRuns = this.digitRuns?.values.subarray(0, this.digitRuns.length) ?? null;
+    return { ...this.queue.result(), listed: this.listed, longRuns: this.longRuns, digitRuns };
   }
 
   private pass(): void {
-    const { units } = this;
+    const { units, digitRuns } = this;
     const { known } = this.scan.vocabulary.dictionary;
     const facts = UNIT_FACTS;
     const { length } = units;
@@ -149,6 +159,7 @@ export class Pass {
           hash = (Math.imul(hash, 31) + (fact & FOLDED)) | 0;
         }
       }
+      if (digitRuns !== null && (bits & DIGIT_BIT) !== 0) digitRuns.push(start);
       if ((known[(hash >>> 3) & KNOWN_MASK]! & (1 << (hash & 7))) !== 0 && at - start <= LONGEST_RUN)
         this.match(start, at, hash);
       // Words in small letters, with a capital at their head or none, begin no shape.

@@ -1,6 +1,13 @@
 import type { PatternId } from '../shared/brand.js';
 import { READY_PATTERNS } from './library/index.js';
-import type { ExpressionPattern, Pattern, PatternWeights, ReadyPattern, WordListPattern } from './pattern.js';
+import type {
+  ExpressionPattern,
+  Pattern,
+  PatternWeights,
+  ReadyPattern,
+  RecordsPattern,
+  WordListPattern,
+} from './pattern.js';
 
 /** Weights of a ready pattern that an organisation chose in place of those that ship. */
 export interface AdjustedPattern {
@@ -12,7 +19,7 @@ export interface AdjustedPattern {
 }
 
 /** What an organisation adds to the ready library. */
-export type OwnPattern = WordListPattern | ExpressionPattern | AdjustedPattern;
+export type OwnPattern = WordListPattern | ExpressionPattern | RecordsPattern | AdjustedPattern;
 
 /** Largest weight either way: beyond it a sum is certain whatever else is known. */
 export const MAX_WEIGHT = 20;

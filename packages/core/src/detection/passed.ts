@@ -30,4 +30,6 @@ export interface Passed {
   around(survivor: Survivor): { shaped: number; passing: number };
   /** Runs that may belong to text in base 64. */
   readonly longRuns: readonly number[];
+  /** Starts of runs with digits, where they were asked for; good until the next pass. */
+  readonly digitRuns: Int32Array | null;
 }

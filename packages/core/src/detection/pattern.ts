@@ -1,5 +1,6 @@
 import type { PatternId } from '../shared/brand.js';
 import type { CheckStep } from './checks/step.js';
+import type { RecordShape } from './exact/index-of-records.js';
 
 /** What a pattern describes; filters of the library group by it. */
 export type PatternKind =
@@ -15,7 +16,8 @@ export type PatternKind =
   | 'vehicle'
   | 'cargo'
   | 'own-words'
-  | 'own-expression';
+  | 'own-expression'
+  | 'own-records';
 
 /** Weights in log-odds (natural logarithm); see docs/decisions/0002-certainty.md. */
 export interface PatternWeights {
@@ -184,7 +186,17 @@ export interface ExpressionPattern {
   readonly weights: Pick<PatternWeights, 'shape' | 'namingWord' | 'supportingWord' | 'counterWord'>;
 }
 
-export type Pattern = ReadyPattern | WordListPattern | ExpressionPattern;
+/** An organisation's own records, looked for by keyed hashes. The hashes are not part of the pattern. */
+export interface RecordsPattern {
+  readonly origin: 'records';
+  readonly id: PatternId;
+  readonly name: string;
+  readonly kind: 'own-records';
+  readonly about: string;
+  readonly shape: RecordShape;
+}
+
+export type Pattern = ReadyPattern | WordListPattern | ExpressionPattern | RecordsPattern;
 
 /** Log-odds of a listed word that its author gave no weight: certain to 95. */
 export const DEFAULT_WORD_WEIGHT = 3;

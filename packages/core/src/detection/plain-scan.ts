@@ -156,6 +156,7 @@ export function plainPass(
       return { shaped: shaped - 1, passing: passing - 1 };
     },
     longRuns: plainLongRuns(search.text),
+    digitRuns: null,
   };
 }
 

@@ -29,7 +29,7 @@ export function settleRivals(findings: readonly Finding[]): Finding[] {
 }
 
 /** Evidence that only own words and own expressions begin with. */
-const OWN: ReadonlySet<EvidenceCode | undefined> = new Set(['listed-word', 'own-expression']);
+const OWN: ReadonlySet<EvidenceCode | undefined> = new Set(['listed-word', 'own-expression', 'record']);
 
 /** A listed word can be read twice: as it stands and decoded. */
 function repeats(kept: readonly Finding[], finding: Finding): boolean {

@@ -8,7 +8,8 @@ import { certaintyOfSum, type Evidence, neighbourWeight, sumOf } from './evidenc
 import { compileFastScan, type FastScan, Pass } from './fast-scan.js';
 import type { Finding } from './finding.js';
 import { asReady } from './expressions/own-expression.js';
-import type { Pattern, ReadyPattern, WordListPattern } from './pattern.js';
+import { type FindRecords, recordFinder, type RecordSource } from './exact/records.js';
+import type { Pattern, ReadyPattern, RecordsPattern, WordListPattern } from './pattern.js';
 import type { Passed, Survivor } from './passed.js';
 import { plainPass } from './plain-scan.js';
 import { prepare } from './prepared.js';
@@ -35,14 +36,27 @@ export interface Scanner {
   scan(text: string): ScanResult;
 }
 
+/** What a scanner looks with. */
+interface Means {
+  readonly pass: RunPass;
+  readonly findRecords: FindRecords | null;
+}
+
+const NO_RECORDS: ReadonlyMap<string, RecordSource> = new Map();
+
 type RunPass = (search: SearchText, tables: Tables) => Passed;
 
 /** Compiles patterns once. Throws an Error for a shape or expression that is none: ready patterns are tested for it. */
-export function compileScanner(patterns: readonly Pattern[]): Scanner {
+export function compileScanner(
+  patterns: readonly Pattern[],
+  records: ReadonlyMap<string, RecordSource> = NO_RECORDS,
+): Scanner {
   const scan = compile(patterns);
-  const fast = new Pass(scan);
+  const owned = patterns.filter((pattern): pattern is RecordsPattern => pattern.origin === 'records');
+  const fast = new Pass(scan, owned.length > 0);
   const pass: RunPass = (search, tables) => fast.run(search, tables, MAX_CANDIDATES);
-  return { scan: (text) => scanText(text, scan, pass) };
+  const findRecords = owned.length === 0 ? null : recordFinder(owned, records);
+  return { scan: (text) => scanText(text, scan, { pass, findRecords }) };
 }
 
 /**
@@ -52,7 +66,7 @@ export function compileScanner(patterns: readonly Pattern[]): Scanner {
 export function compilePlainScanner(patterns: readonly Pattern[]): Scanner {
   const scan = compile(patterns);
   const pass: RunPass = (search, tables) => plainPass(scan, search, { tables, most: MAX_CANDIDATES });
-  return { scan: (text) => scanText(text, scan, pass) };
+  return { scan: (text) => scanText(text, scan, { pass, findRecords: null }) };
 }
 
 function compile(patterns: readonly Pattern[]): FastScan {
@@ -64,7 +78,7 @@ function compile(patterns: readonly Pattern[]): FastScan {
   return compileFastScan(prepared, new Vocabulary(prepared, lists));
 }
 
-function scanText(raw: string, scan: FastScan, pass: RunPass): ScanResult {
+function scanText(raw: string, scan: FastScan, { pass, findRecords }: Means): ScanResult {
   const search = toSearchText(raw);
   const tables = new Tables(search);
   const passed = pass(search, tables);
@@ -73,6 +87,7 @@ function scanText(raw: string, scan: FastScan, pass: RunPass): ScanResult {
     end: search.toRawEnd(end as SearchOffset),
   });
   const findings = findingsOf(passed, search, scan, { place: direct });
+  if (findRecords) for (const finding of findRecords(search, passed.digitRuns)) findings.push(finding);
   const cutShort = new Set(passed.cutShort);
   for (const reading of otherReadings(search, tables, passed)) {
     const inner = toSearchText(reading.text);
