@@ -16,6 +16,9 @@ import { LanternService } from './lantern/lantern.service.js';
 import { OwnPatternsService } from './patterns/own-patterns.service.js';
 import { PatternsController } from './patterns/patterns.controller.js';
 import { ExpressionsService } from './patterns/expressions.service.js';
+import { RecordsController } from './patterns/records/records.controller.js';
+import { RecordsService } from './patterns/records/records.service.js';
+import { RecordSources } from './patterns/records/record-sources.js';
 import { SpecimensController } from './patterns/specimens.controller.js';
 import { SpecimensService } from './patterns/specimens.service.js';
 import { PatternsService } from './patterns/patterns.service.js';
@@ -53,6 +56,7 @@ export class AppModule {
         PeopleController,
         PatternsController,
         SpecimensController,
+        RecordsController,
         PoliciesController,
         RevisionsController,
         IncidentsController,
@@ -71,6 +75,8 @@ export class AppModule {
         OwnPatternsService,
         SpecimensService,
         ExpressionsService,
+        RecordSources,
+        RecordsService,
         PoliciesService,
         RevisionsService,
         PublishedRevision,

@@ -14,6 +14,7 @@ export const ERROR_CODES = [
   'expression-refused',
   'specimens-change',
   'too-many',
+  'file-refused',
   'nothing-to-publish',
   'act-refused',
   'too-many-recipients',

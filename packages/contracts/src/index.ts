@@ -67,6 +67,13 @@ export {
   RuleRequest,
   SavePolicyRequest,
 } from './policies.js';
+export {
+  type RecordColumnGuess,
+  type RecordJob,
+  type RecordPreview,
+  type RecordsDetail,
+  RecordsRequest,
+} from './records.js';
 export { SpecimenRequest, type SpecimenView } from './specimens.js';
 export {
   type OverviewView,

@@ -34,6 +34,7 @@ import {
   MAX_TEXT_LENGTH,
 } from './limits.js';
 import type { DraftState } from './policies.js';
+import type { RecordsDetail } from './records.js';
 
 export class WordListRequest {
   @IsString()
@@ -245,6 +246,8 @@ export interface PatternDetail extends PatternSummary {
     /** Null for a word list. */
     readonly expression: ExpressionPattern | null;
   } | null;
+  /** Null for all but own records. */
+  readonly records: RecordsDetail | null;
 }
 
 export interface SavedWordList {

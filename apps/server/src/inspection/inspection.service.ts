@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import type { OwnPattern } from '@lantern/core';
+import type { OwnPattern, RecordSource } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
+import { RecordSources } from '../patterns/records/record-sources.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { findingPatterns } from '../policies/rule-patterns.js';
 import { PublishedRevision } from '../policies/published-revision.js';
@@ -12,6 +13,8 @@ export interface PatternsOfPool {
   readonly own: readonly OwnPattern[];
   /** Patterns that rules ask for: their findings are kept as evidence first. */
   readonly wanted: readonly string[];
+  /** Hashes of own records; threads share them. */
+  readonly records: readonly [string, RecordSource][];
 }
 
 /** An item that takes longer is answered as unreadable; honest mails take milliseconds. */
@@ -30,7 +33,10 @@ export class InspectionService implements OnApplicationShutdown {
   private pool: Piscina | undefined;
   private drafts: { key: string; pool: Piscina; timer: NodeJS.Timeout } | undefined;
 
-  constructor(private readonly published: PublishedRevision) {}
+  constructor(
+    private readonly published: PublishedRevision,
+    private readonly records: RecordSources,
+  ) {}
 
   /** Lets running items finish with the patterns they began with; new ones take the revision now published. */
   refresh(): void {
@@ -46,10 +52,15 @@ export class InspectionService implements OnApplicationShutdown {
 
   /** Inspects with draft patterns; `key` changes when they do. */
   inspectWith(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<InspectedItemPart[]> {
-    if (this.drafts?.key !== key) {
+    const wholeKey = `${key} ${this.records.state}`;
+    if (this.drafts?.key !== wholeKey) {
       this.closeDrafts();
       const timer = setTimeout(() => this.closeDrafts(), DRAFT_POOL_KEPT_MS);
-      this.drafts = { key, pool: makePool({ own, wanted: [] }, 1), timer: timer.unref() };
+      this.drafts = {
+        key: wholeKey,
+        pool: makePool({ own, wanted: [], records: this.records.all() }, 1),
+        timer: timer.unref(),
+      };
     }
     this.drafts.timer.refresh();
     return this.run(this.drafts.pool, item);
@@ -63,7 +74,11 @@ export class InspectionService implements OnApplicationShutdown {
   private publishedSet(): PatternsOfPool {
     const document = this.published.current?.document;
     const rules = document?.policies.flatMap((policy) => policy.rules) ?? [];
-    return { own: document?.patterns ?? [], wanted: [...new Set(rules.flatMap(findingPatterns))] };
+    return {
+      own: document?.patterns ?? [],
+      wanted: [...new Set(rules.flatMap(findingPatterns))],
+      records: this.records.all(),
+    };
   }
 
   private closeDrafts(): void {

@@ -1,15 +1,23 @@
 import { workerData } from 'node:worker_threads';
-import { compileScanner, isEverywhere, type OwnPattern, patternSet, type Scanner } from '@lantern/core';
+import {
+  compileScanner,
+  isEverywhere,
+  type OwnPattern,
+  patternSet,
+  type RecordSource,
+  type Scanner,
+} from '@lantern/core';
 import { type InspectedItemPart, inspectItem, type ItemToInspect } from './inspect-item.js';
 
 /** Piscina wraps what the pool was given. */
 interface PoolData {
   readonly own: readonly OwnPattern[];
   readonly wanted: readonly string[];
+  readonly records: readonly [string, RecordSource][];
 }
 
 const given = (Array.isArray(workerData) ? workerData.at(-1) : workerData) as PoolData;
-const scanner: Scanner = compileScanner(patternSet(given.own));
+const scanner: Scanner = compileScanner(patternSet(given.own), new Map(given.records));
 const wanted = new Set(given.wanted);
 
 /** One item a call; the patterns are those the pool was made with. */

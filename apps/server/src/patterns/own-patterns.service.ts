@@ -4,6 +4,8 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
+import { RecordSourceEntity } from './records/record-source.entity.js';
+import { toRecordsPattern } from './pattern.mapper.js';
 import { toAdjusted, toOwnPattern } from './pattern.mapper.js';
 
 /** Everything that the organisation adds to the ready library, as it is being written. */
@@ -12,13 +14,16 @@ export class OwnPatternsService {
   constructor(
     @InjectRepository(OwnPatternEntity) private readonly lists: Repository<OwnPatternEntity>,
     @InjectRepository(AdjustedPatternEntity) private readonly adjusted: Repository<AdjustedPatternEntity>,
+    @InjectRepository(RecordSourceEntity) private readonly records: Repository<RecordSourceEntity>,
   ) {}
 
   async drafts(): Promise<OwnPattern[]> {
     const lists = await this.lists.find({ order: { name: 'ASC' } });
+    const records = await this.records.find({ order: { name: 'ASC' } });
     const adjusted = await this.adjusted.find({ order: { id: 'ASC' } });
     return [
       ...lists.map(toOwnPattern),
+      ...records.map(toRecordsPattern),
       ...adjusted.flatMap((entity) => {
         const ready = READY_PATTERNS.find((pattern) => pattern.id === (entity.id as PatternId));
         return ready ? [toAdjusted(entity, ready)] : [];

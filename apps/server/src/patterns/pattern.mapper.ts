@@ -10,11 +10,13 @@ import {
   type PatternWeights,
   type Policy,
   type ReadyPattern,
+  type RecordsPattern,
   type WordListPattern,
 } from '@lantern/core';
 import { findingPatterns } from '../policies/rule-patterns.js';
 import { stateOf } from '../policies/draft-state.js';
 import type { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
+import type { RecordSourceEntity } from './records/record-source.entity.js';
 import type { OwnPatternEntity } from './own-pattern.entity.js';
 
 /** What a summary says about a pattern beyond the pattern itself. */
@@ -43,6 +45,10 @@ export function toOwnPattern(entity: OwnPatternEntity): WordListPattern | Expres
   const id = entity.id as PatternId;
   if (expression) return { origin: 'expression', id, name, kind: 'own-expression', about, ...expression };
   return { origin: 'own', id, name, kind: 'own-words', about, words };
+}
+
+export function toRecordsPattern({ id, name, about, shape }: RecordSourceEntity): RecordsPattern {
+  return { origin: 'records', id: id as PatternId, name, kind: 'own-records', about, shape };
 }
 
 function usedBy(id: string, policies: readonly Policy[]): string[] {
@@ -108,6 +114,7 @@ export function readyDetail(pattern: ReadyPattern, use: PatternUse): PatternDeta
   return {
     ...readySummary(pattern, use),
     own: null,
+    records: null,
     ready: {
       shapes: recognition.by === 'shapes' ? recognition.shapes : [],
       accidentalShare: accidentalShareOf(pattern),
@@ -136,5 +143,31 @@ export function ownDetail(entity: OwnPatternEntity, use: PatternUse): PatternDet
     updatedBy: entity.updatedBy,
     expression: pattern.origin === 'expression' ? pattern : null,
   };
-  return { ...ownSummary(entity, use), ready: null, own };
+  return { ...ownSummary(entity, use), ready: null, own, records: null };
+}
+
+export function recordsSummary(entity: RecordSourceEntity, use: PatternUse): PatternSummary {
+  const pattern = toRecordsPattern(entity);
+  const { key, others, needed } = entity.shape;
+  return {
+    id: pattern.id,
+    name: pattern.name,
+    otherNames: [],
+    kind: pattern.kind,
+    origin: 'own',
+    countries: [],
+    about: pattern.about,
+    source: `${entity.report.records} records`,
+    usedBy: usedBy(pattern.id, use.policies),
+    state: stateOf<OwnPattern>(pattern, use.published),
+    words: 0,
+    check: `${key.name} and ${needed} of ${others.length}`,
+    ...(use.decisions.get(pattern.id) ?? NO_DECISIONS),
+  };
+}
+
+export function recordsDetail(entity: RecordSourceEntity, use: PatternUse): PatternDetail {
+  const { shape, report, version, updatedAt, updatedBy } = entity;
+  const records = { shape, report, version, updatedAt: updatedAt.toISOString(), updatedBy };
+  return { ...recordsSummary(entity, use), ready: null, own: null, records };
 }

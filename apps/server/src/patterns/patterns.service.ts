@@ -27,6 +27,8 @@ import { PoliciesService } from '../policies/policies.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
+import { RecordSourceEntity } from './records/record-source.entity.js';
+import { RecordsService } from './records/records.service.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
 import {
   type Decisions,
@@ -35,6 +37,8 @@ import {
   type PatternUse,
   readyDetail,
   readySummary,
+  recordsDetail,
+  recordsSummary,
 } from './pattern.mapper.js';
 
 @Injectable()
@@ -42,17 +46,21 @@ export class PatternsService {
   constructor(
     @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
     @InjectRepository(AdjustedPatternEntity) private readonly adjusted: Repository<AdjustedPatternEntity>,
+    @InjectRepository(RecordSourceEntity) private readonly recordEntities: Repository<RecordSourceEntity>,
     @InjectRepository(IncidentEntity) private readonly incidents: Repository<IncidentEntity>,
     private readonly policies: PoliciesService,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
+    private readonly records: RecordsService,
   ) {}
 
   async list(): Promise<PatternSummary[]> {
     const use = await this.use();
     const own = await this.own.find({ order: { name: 'ASC' } });
+    const records = await this.records.list();
     return [
       ...own.map((entity) => ownSummary(entity, use)),
+      ...records.map((entity) => recordsSummary(entity, use)),
       ...READY_PATTERNS.map((pattern) => readySummary(pattern, use)),
     ];
   }
@@ -60,6 +68,8 @@ export class PatternsService {
   async get(id: string): Promise<PatternDetail> {
     const ready = READY_PATTERNS.find((pattern) => pattern.id === id);
     if (ready) return readyDetail(ready, await this.use());
+    const records = await this.recordEntities.findOneBy({ id });
+    if (records) return recordsDetail(records, await this.use());
     return ownDetail(await this.getOwn(id), await this.use());
   }
 
@@ -132,14 +142,17 @@ export class PatternsService {
   }
 
   async remove(id: string): Promise<void> {
-    const entity = await this.getOwn(id);
-    const { usedBy } = ownSummary(entity, await this.use());
+    const records = await this.recordEntities.findOneBy({ id });
+    const entity = records ?? (await this.getOwn(id));
+    const use = await this.use();
+    const { usedBy } = records ? recordsSummary(records, use) : ownSummary(await this.getOwn(id), use);
     if (usedBy.length > 0)
       throw new AppError(
         'in-use',
         `Rules of ${usedBy.join(', ')} look for "${entity.name}". Take it out of them first.`,
         { details: { by: usedBy.join(', ') } },
       );
+    if (records) return this.records.remove(id);
     await this.own.delete({ id });
     this.live.publish({ kind: 'drafts-changed' });
   }
@@ -162,7 +175,7 @@ export class PatternsService {
 
   async demandFreeName(name: string, except: string): Promise<void> {
     const other = await this.own.findOneBy({ name: name.trim() });
-    if (other && other.id !== except)
+    if ((other && other.id !== except) || (await this.recordEntities.existsBy({ name: name.trim() })))
       throw new AppError('name-taken', `Another pattern is called "${name.trim()}".`);
   }
 

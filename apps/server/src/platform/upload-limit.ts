@@ -4,6 +4,10 @@ import { AppError } from './errors/app-error.js';
 
 /** Everything that one request may carry: two files of the largest size, with room for the rest of the form. */
 export const MAX_UPLOAD_BYTES = MAX_FILE_BYTES * 2.5;
+/** Largest file of records: a million rows of ordinary length. It goes to disk, not to memory. */
+export const MAX_RECORD_FILE_BYTES = 300 * 1024 * 1024;
+/** Where such files are taken. */
+const RECORD_UPLOADS = '/api/records/uploads';
 /** Uploads that are held in memory at the same time; more wait outside, with a word when to come back. */
 const MOST_AT_ONCE = 8;
 
@@ -12,8 +16,10 @@ export function uploadLimit(): (request: Request, response: Response, next: Next
   let running = 0;
   return (request, response, next) => {
     if (!request.is('multipart/form-data')) return next();
-    const limit = Math.floor(MAX_FILE_BYTES / 1024 / 1024);
-    if (Number(request.header('content-length') ?? 0) > MAX_UPLOAD_BYTES) {
+    const ofRecords = request.originalUrl.split('?')[0] === RECORD_UPLOADS;
+    const limit = Math.floor((ofRecords ? MAX_RECORD_FILE_BYTES : MAX_FILE_BYTES) / 1024 / 1024);
+    const most = ofRecords ? MAX_RECORD_FILE_BYTES * 1.01 : MAX_UPLOAD_BYTES;
+    if (Number(request.header('content-length') ?? 0) > most) {
       return refuse(
         response,
         new AppError('file-too-large', 'The files together are larger than one request takes.', {

@@ -1,6 +1,7 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { IncidentsDesk } from '../screens/incidents/desk';
 import { NewExpressionPage } from '../screens/patterns/expression/expression-page';
+import { NewRecordsPage } from '../screens/patterns/records/records-page';
 import { PatternPage } from '../screens/patterns/pattern-page';
 import { PatternsList } from '../screens/patterns/patterns-list';
 import { WordListPage } from '../screens/patterns/word-list-page';
@@ -24,6 +25,7 @@ export const router = createBrowserRouter([
           { path: 'patterns', element: <PatternsList /> },
           { path: 'patterns/new', element: <WordListPage /> },
           { path: 'patterns/new-expression', element: <NewExpressionPage /> },
+          { path: 'patterns/new-records', element: <NewRecordsPage /> },
           { path: 'patterns/:id', element: <PatternPage /> },
           { path: 'policies', element: <PoliciesList /> },
           { path: 'policies/:id', element: <PolicyPage /> },

@@ -13,6 +13,8 @@ import { AdjustedPatterns1764000000002 } from '../../migrations/0002-adjusted-pa
 import { OwnExpressions1764000000003 } from '../../migrations/0003-own-expressions.js';
 import { AdjustedPatternEntity } from '../../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../../patterns/own-pattern.entity.js';
+import { OwnRecords1764000000004 } from '../../migrations/0004-own-records.js';
+import { RecordChunkEntity, RecordSourceEntity } from '../../patterns/records/record-source.entity.js';
 import { SpecimenEntity } from '../../patterns/specimen.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
 import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.js';
@@ -27,6 +29,8 @@ export const ENTITIES = [
   OwnPatternEntity,
   AdjustedPatternEntity,
   SpecimenEntity,
+  RecordSourceEntity,
+  RecordChunkEntity,
   PolicyDraftEntity,
   RevisionEntity,
   MovementEntity,
@@ -46,7 +50,12 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
     charset: 'utf8mb4',
     timezone: 'Z',
     entities: ENTITIES,
-    migrations: [FirstLight1764000000001, AdjustedPatterns1764000000002, OwnExpressions1764000000003],
+    migrations: [
+      FirstLight1764000000001,
+      AdjustedPatterns1764000000002,
+      OwnExpressions1764000000003,
+      OwnRecords1764000000004,
+    ],
     migrationsRun: true,
     synchronize: false,
     // Values in a failing statement are content; the filter logs kind and place only.

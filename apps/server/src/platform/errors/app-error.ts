@@ -16,6 +16,7 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   'expression-refused': 422,
   'specimens-change': 409,
   'too-many': 422,
+  'file-refused': 422,
   'nothing-to-publish': 409,
   'act-refused': 409,
   'too-many-recipients': 422,

@@ -8,6 +8,7 @@ import { countryName } from '../../wording/countries';
 import { errorSentence } from '../../wording/errors';
 import { KIND_WORDS } from '../../wording/terms';
 import { ExpressionEditor } from './expression/expression-page';
+import { RecordsEditor } from './records/records-page';
 import { WeightsEditor } from './weights-editor';
 import { WordListEditor } from './word-list-page';
 
@@ -23,6 +24,7 @@ export function PatternPage() {
       </div>
     );
   }
+  if (pattern.data.records) return <RecordsEditor key={id} pattern={pattern.data} />;
   if (pattern.data.own?.expression) return <ExpressionEditor key={id} pattern={pattern.data} />;
   return pattern.data.own ? (
     <WordListEditor key={id} pattern={pattern.data} />

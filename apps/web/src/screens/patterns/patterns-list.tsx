@@ -48,6 +48,12 @@ export function PatternsList() {
           </span>
         </h1>
         <Button
+          onClick={() => void navigate('/patterns/new-records')}
+          refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
+        >
+          Take records in
+        </Button>
+        <Button
           onClick={() => void navigate('/patterns/new-expression')}
           refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
         >

@@ -1,0 +1,70 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import { MAX_RECORDS, RecordIndexBuilder, type RecordReport, type RecordShape } from '@lantern/core';
+import type { IndexFacts } from './record-source.entity.js';
+import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';
+
+export interface ImportOrder {
+  readonly path: string;
+  readonly shape: RecordShape;
+  /** Place of the key and of each other column in the file. */
+  readonly places: readonly number[];
+  readonly key: Uint8Array;
+}
+
+export type ImportMessage =
+  | { readonly kind: 'progress'; readonly rows: number }
+  | { readonly kind: 'failed'; readonly sentence: string }
+  | {
+      readonly kind: 'done';
+      readonly buffer: SharedArrayBuffer;
+      readonly facts: IndexFacts;
+      readonly report: RecordReport & { readonly ragged: number; readonly overLimit: number };
+    };
+
+/** Rows between two words about progress. */
+const STEP = 5_000;
+
+async function build({ path, shape, places, key }: ImportOrder): Promise<ImportMessage> {
+  const builder = new RecordIndexBuilder(shape, key);
+  let width = 0;
+  let ragged = 0;
+  let overLimit = 0;
+  for await (const { number, cells } of csvRows(path, await encodingOf(path))) {
+    if (number === 1) {
+      width = cells.length;
+      continue;
+    }
+    if (cells.some((cell) => cell.length > MAX_ROW))
+      return {
+        kind: 'failed',
+        sentence: `Row ${number} does not end: a quotation mark in it is never closed.`,
+      };
+    if (builder.count >= MAX_RECORDS) {
+      overLimit += 1;
+      continue;
+    }
+    if (cells.length !== width) ragged += 1;
+    const [keyCell = '', ...others] = places.map((place) => cells[place] ?? '');
+    builder.add(keyCell, others);
+    if (number % STEP === 0)
+      parentPort?.postMessage({ kind: 'progress', rows: number } satisfies ImportMessage);
+  }
+  const { index, report } = builder.finish((bytes) => new SharedArrayBuffer(bytes));
+  const { records, keyLengths, keyShapes } = index;
+  if (report.records === 0) return { kind: 'failed', sentence: 'No row has a key that can be looked for.' };
+  return {
+    kind: 'done',
+    buffer: index.buffer as SharedArrayBuffer,
+    facts: { records, keyLengths, keyShapes },
+    report: { ...report, ragged, overLimit },
+  };
+}
+
+build(workerData as ImportOrder).then(
+  (message) => parentPort?.postMessage(message),
+  () =>
+    parentPort?.postMessage({
+      kind: 'failed',
+      sentence: 'The file could not be read to its end.',
+    } satisfies ImportMessage),
+);
