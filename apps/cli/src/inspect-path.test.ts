@@ -6,7 +6,7 @@ import { docxFile, xlsxFile } from '@lantern/testkit';
 import { bytesOf, filesBelow, inspectFile } from './inspect-path.js';
 
 const scanner = compileScanner(READY_PATTERNS);
-const choices = { json: true, showValues: false, minCertainty: 50, paths: [] };
+const choices = { json: true, showValues: false, minCertainty: 50, specimens: null, paths: [] };
 let folder: string;
 
 beforeAll(async () => {

@@ -18,6 +18,7 @@ import {
   IsInt,
   IsNumber,
   IsObject,
+  IsOptional,
   IsString,
   Matches,
   Max,
@@ -36,6 +37,9 @@ import {
 import type { DraftState } from './policies.js';
 import type { RecordsDetail } from './records.js';
 
+/** Largest sum that is asked of a list. */
+const MAX_THRESHOLD = 1_000;
+
 export class WordListRequest {
   @IsString()
   @MinLength(1)
@@ -50,6 +54,13 @@ export class WordListRequest {
   @IsString()
   @MaxLength(MAX_PASTE_LENGTH)
   words: string;
+
+  /** Log-odds that the different words of one text must come to; null or left out where each stands for itself. */
+  @IsOptional()
+  @IsNumber()
+  @Min(-MAX_WEIGHT)
+  @Max(MAX_THRESHOLD)
+  threshold?: number | null;
 }
 
 export class SaveWordListRequest extends WordListRequest {
@@ -240,6 +251,8 @@ export interface PatternDetail extends PatternSummary {
   } | null;
   readonly own: {
     readonly text: string;
+    /** What the words must come to together; null where each stands for itself. */
+    readonly threshold: number | null;
     readonly version: number;
     readonly updatedAt: string;
     readonly updatedBy: string;

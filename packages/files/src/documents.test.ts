@@ -152,7 +152,7 @@ describe('office documents', () => {
   });
 
   it('reads slides, tables and speaker notes of a presentation written by pptxgenjs', async () => {
-    const show = new (pptxgen as unknown as { new (): InstanceType<typeof pptxgen.default> })();
+    const show = new pptxgen();
     const slide = show.addSlide();
     slide.addText('Results of May', { x: 1, y: 1 });
     slide.addTable([

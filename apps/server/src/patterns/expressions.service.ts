@@ -33,7 +33,9 @@ export class ExpressionsService {
     demandRunnable(request);
     await this.patterns.demandFreeName(request.name, '');
     const id = randomUUID();
-    await this.own.insert(this.own.create({ id, words: [], version: 1, ...fieldsOf(request, caller) }));
+    await this.own.insert(
+      this.own.create({ id, words: [], threshold: null, version: 1, ...fieldsOf(request, caller) }),
+    );
     this.live.publish({ kind: 'drafts-changed' });
     return this.patterns.get(id);
   }

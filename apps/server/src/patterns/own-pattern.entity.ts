@@ -25,6 +25,10 @@ export class OwnPatternEntity {
   })
   words: ListedWord[];
 
+  /** Log-odds that the words must come to together; null where each stands for itself, and for expressions. */
+  @Column({ type: 'double', nullable: true })
+  threshold: number | null;
+
   /** What an own expression is made of; null for a word list. */
   @Column({
     type: 'longtext',

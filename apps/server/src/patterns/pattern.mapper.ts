@@ -41,10 +41,11 @@ export function toAdjusted(entity: AdjustedPatternEntity, ready: ReadyPattern): 
 }
 
 export function toOwnPattern(entity: OwnPatternEntity): WordListPattern | ExpressionPattern {
-  const { name, about, words, expression } = entity;
+  const { name, about, words, expression, threshold } = entity;
   const id = entity.id as PatternId;
   if (expression) return { origin: 'expression', id, name, kind: 'own-expression', about, ...expression };
-  return { origin: 'own', id, name, kind: 'own-words', about, words };
+  const together = threshold === null ? {} : { threshold };
+  return { origin: 'own', id, name, kind: 'own-words', about, words, ...together };
 }
 
 export function toRecordsPattern({ id, name, about, shape }: RecordSourceEntity): RecordsPattern {
@@ -138,6 +139,7 @@ export function ownDetail(entity: OwnPatternEntity, use: PatternUse): PatternDet
   const pattern = toOwnPattern(entity);
   const own = {
     text,
+    threshold: entity.threshold,
     version: entity.version,
     updatedAt: entity.updatedAt.toISOString(),
     updatedBy: entity.updatedBy,

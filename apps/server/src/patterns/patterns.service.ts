@@ -162,6 +162,7 @@ export class PatternsService {
       name: request.name.trim(),
       about: request.about,
       words: [...reading.words],
+      threshold: request.threshold ?? null,
       updatedAt: new Date(),
       updatedBy: caller.name,
     };

@@ -13,6 +13,7 @@ export interface WordListFields {
   readonly name: string;
   readonly about: string;
   readonly words: string;
+  readonly threshold: number | null;
 }
 
 export function usePatterns() {

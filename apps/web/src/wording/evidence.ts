@@ -12,6 +12,8 @@ export function evidenceWords(evidence: Evidence): string {
       return 'what the own expression says of it by itself';
     case 'record':
       return `one of the records, by its ${evidence.detail ?? 'key'}`;
+    case 'listed-others':
+      return `${evidence.detail ?? ''} more words of the list in the same text`;
     case 'structure':
       return 'dates, ranges and lists inside it fit';
     case 'check-digits':

@@ -27,7 +27,7 @@ export function reportSentences(report: RecordsDetail['report']): string[] {
     ...report.columns.flatMap(({ name, usable, tooCommon }) =>
       tooCommon
         ? [
-            `${name} is too common: only ${Math.round(usable * 100)} % of the records have a value of it that tells them apart, and the others never count.`,
+            `${name} is too common: ${usable === 0 ? 'no record has' : `only ${Math.round(usable * 100)} % of the records have`} a value of it that tells one from another, and the common ones never count.`,
           ]
         : [],
     ),

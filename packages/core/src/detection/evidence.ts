@@ -17,7 +17,8 @@ export type EvidenceCode =
   | 'inside-longer-code'
   | 'inside-address'
   | 'broken-over-lines'
-  | 'listed-word';
+  | 'listed-word'
+  | 'listed-others';
 
 /** One reason for or against, in log-odds (natural logarithm). */
 export interface Evidence {

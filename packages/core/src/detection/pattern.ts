@@ -150,6 +150,11 @@ export interface WordListPattern {
   readonly kind: 'own-words';
   readonly about: string;
   readonly words: readonly ListedWord[];
+  /**
+   * Log-odds that the different words of one text must come to before any of them is found; absent where each stands
+   * for itself.
+   */
+  readonly threshold?: number;
 }
 
 /** Checks that an own expression can ask for, each over all letters and digits of a value. */

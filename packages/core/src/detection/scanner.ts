@@ -4,7 +4,7 @@ import { type SearchText, toSearchText } from '../text/search-text.js';
 import { Tables } from '../text/tables.js';
 import { LEAST_SUM, mostOwn } from './floor.js';
 import { type Context, evidenceOf, NO_ROLE, wordSum } from './context.js';
-import { certaintyOfSum, type Evidence, neighbourWeight, sumOf } from './evidence.js';
+import { certaintyOf, certaintyOfSum, type Evidence, neighbourWeight, sumOf } from './evidence.js';
 import { compileFastScan, type FastScan, Pass } from './fast-scan.js';
 import type { Finding } from './finding.js';
 import { asReady } from './expressions/own-expression.js';
@@ -163,21 +163,59 @@ function findingsOf(
     const finding = toFinding(survivor, search, { around, broken: joined }, place);
     if (finding) findings.push(finding);
   }
+  if (joined || passed.listed.length === 0) return findings;
+  const sums = listSums(passed.listed, scan);
   for (const hit of passed.listed) {
-    if (joined) continue;
-    const meaning = scan.vocabulary.meanings[hit.meaning];
-    if (meaning?.kind !== 'listed') continue;
-    const evidence: Evidence[] = [{ code: 'listed-word', weight: meaning.weight, detail: meaning.entry }];
-    findings.push({
-      pattern: meaning.list.id,
-      ...place(hit.start, hit.end),
-      certainty: certaintyOfSum(meaning.weight),
-      evidence,
-      canonical: meaning.entry.toLowerCase(),
-      rivals: [],
-    });
+    const finding = listedFinding(hit, { scan, sums, place });
+    if (finding) findings.push(finding);
   }
   return findings;
+}
+
+/** What the different words of each list come to in one text, and how many there are; lists with a threshold only. */
+type ListSums = ReadonlyMap<WordListPattern, { readonly sum: number; readonly words: number }>;
+
+function listSums(listed: Passed['listed'], { vocabulary }: FastScan): ListSums {
+  const sums = new Map<WordListPattern, { sum: number; words: number; seen: Set<number> }>();
+  for (const { meaning } of listed) {
+    const each = vocabulary.meanings[meaning];
+    if (each?.kind !== 'listed' || each.list.threshold === undefined) continue;
+    const known = sums.get(each.list) ?? { sum: 0, words: 0, seen: new Set<number>() };
+    sums.set(each.list, known);
+    if (known.seen.has(meaning)) continue;
+    known.seen.add(meaning);
+    known.sum += each.weight;
+    known.words += 1;
+  }
+  return sums;
+}
+
+function listedFinding(
+  hit: Passed['listed'][number],
+  { scan, sums, place }: { scan: FastScan; sums: ListSums; place: Place },
+): Finding | undefined {
+  const meaning = scan.vocabulary.meanings[hit.meaning];
+  if (meaning?.kind !== 'listed') return undefined;
+  const { list, entry, weight } = meaning;
+  const evidence: Evidence[] = [{ code: 'listed-word', weight, detail: entry }];
+  const together = sums.get(list);
+  if (together) {
+    if (together.sum < (list.threshold ?? 0)) return undefined;
+    if (together.words > 1)
+      evidence.push({
+        code: 'listed-others',
+        weight: together.sum - weight,
+        detail: String(together.words - 1),
+      });
+  }
+  return {
+    pattern: list.id,
+    ...place(hit.start, hit.end),
+    certainty: certaintyOf(evidence),
+    evidence,
+    canonical: entry.toLowerCase(),
+    rivals: [],
+  };
 }
 
 const NO_SEPARATORS = /[^0-9A-Za-z]/g;

@@ -1,5 +1,6 @@
 import type { PatternId } from '../shared/brand.js';
 import { MAX_LISTED_WORDS, MAX_WORD_LENGTH, readWordLines } from './word-list.js';
+import type { WordListPattern } from './pattern.js';
 import { compileScanner } from './scanner.js';
 
 describe('readWordLines', () => {
@@ -61,4 +62,46 @@ describe('words of a list in a text', () => {
       expect(entries(text)).toEqual([]);
     },
   );
+});
+
+describe('a list as CSV and with a threshold', () => {
+  it('takes words and weights by tab, semicolon and comma, and quoted fields', () => {
+    const { words } = readWordLines('a one\t2\nb two;-1.5\n"c ""three""";4\nd four,1\ne five, 6\nf');
+    expect(words.map(({ text, weight }) => [text, weight])).toEqual([
+      ['a one', 2],
+      ['b two', -1.5],
+      ['c "three"', 4],
+      ['d four', 1],
+      ['e five, 6', 3],
+      ['f', 3],
+    ]);
+  });
+
+  it('finds words only where they come to enough together, each different one once', () => {
+    const list: WordListPattern = {
+      origin: 'own',
+      id: 'refit' as PatternId,
+      name: '',
+      kind: 'own-words',
+      about: '',
+      words: [
+        { text: 'yard', weight: 1 },
+        { text: 'steel', weight: 1 },
+        { text: 'hull', weight: 1.5 },
+        { text: 'recipe', weight: -3 },
+      ],
+      threshold: 2.5,
+    };
+    const scanner = compileScanner([list]);
+    const found = (text: string) =>
+      scanner.scan(text).findings.map(({ canonical, certainty }) => [canonical, certainty]);
+    expect(found('yard yard yard steel')).toEqual([]);
+    expect(found('yard steel hull yard')).toEqual([
+      ['yard', 97],
+      ['steel', 97],
+      ['hull', 97],
+      ['yard', 97],
+    ]);
+    expect(found('yard steel hull recipe')).toEqual([]);
+  });
 });

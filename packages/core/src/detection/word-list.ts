@@ -18,7 +18,7 @@ export interface WordListReading {
   readonly overLimit: number;
 }
 
-/** Reads one entry a line; a tab and a number behind it give the weight. Linear in the length of `pasted`. */
+/** Reads one entry a line, or a CSV of words and weights. Linear in the length of `pasted`. */
 export function readWordLines(pasted: string): WordListReading {
   const seen = new Set<string>();
   const words: ListedWord[] = [];
@@ -46,8 +46,16 @@ export function readWordLines(pasted: string): WordListReading {
   return { words, blankLines, duplicates, tooLong, withoutLetters, overLimit };
 }
 
+/** A tab or a semicolon and a number behind a word is its weight, as a table of two columns has it; so is a comma without a space. */
+const WEIGHTED = /^(.*?)(?:[\t;]\s*|,)(-?\d+(?:\.\d+)?)\s*$/;
+
 function readLine(line: string): ListedWord {
-  const weighted = /^(.*)\t\s*(-?\d+(?:\.\d+)?)\s*$/.exec(line);
-  if (!weighted) return { text: line.trim(), weight: DEFAULT_WORD_WEIGHT };
-  return { text: (weighted[1] ?? '').trim(), weight: Number(weighted[2]) };
+  const weighted = WEIGHTED.exec(line);
+  const text = unquoted((weighted?.[1] ?? line).trim());
+  return { text, weight: weighted ? Number(weighted[2]) : DEFAULT_WORD_WEIGHT };
+}
+
+/** A field in quotation marks, as CSV has it (RFC 4180). */
+function unquoted(text: string): string {
+  return /^".*"$/s.test(text) && text.length > 1 ? text.slice(1, -1).replace(/""/g, '"').trim() : text;
 }

@@ -18,10 +18,21 @@ export async function encodingOf(path: string): Promise<string> {
     const head = sample.subarray(0, bytesRead);
     if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le';
     if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be';
+    if (isUtf8(head)) return 'utf-8';
     const guess = chardet.detect(head);
     return guess && iconv.encodingExists(guess) ? guess : 'utf-8';
   } finally {
     await handle.close();
+  }
+}
+
+/** Whether bytes are UTF-8, the last character perhaps cut off. */
+function isUtf8(head: Buffer): boolean {
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(head, { stream: true });
+    return true;
+  } catch {
+    return false;
   }
 }
 

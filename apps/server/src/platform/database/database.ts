@@ -13,6 +13,7 @@ import { AdjustedPatterns1764000000002 } from '../../migrations/0002-adjusted-pa
 import { OwnExpressions1764000000003 } from '../../migrations/0003-own-expressions.js';
 import { AdjustedPatternEntity } from '../../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../../patterns/own-pattern.entity.js';
+import { WordThreshold1764000000005 } from '../../migrations/0005-word-threshold.js';
 import { OwnRecords1764000000004 } from '../../migrations/0004-own-records.js';
 import { RecordChunkEntity, RecordSourceEntity } from '../../patterns/records/record-source.entity.js';
 import { SpecimenEntity } from '../../patterns/specimen.entity.js';
@@ -55,6 +56,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       AdjustedPatterns1764000000002,
       OwnExpressions1764000000003,
       OwnRecords1764000000004,
+      WordThreshold1764000000005,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -6,7 +6,7 @@ import { Empty, Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Decision } from './decision';
 import { Evidence } from './evidence';
-import { neighbour, type QueueFilters, readFilters, writeFilters } from './filters';
+import { changedFilters, neighbour, type QueueFilters, readFilters, writeFilters } from './filters';
 import { Queue } from './queue';
 
 /** Queue, evidence and decision side by side; the queue never loses its place. */
@@ -28,11 +28,15 @@ export function IncidentsDesk() {
     },
     [navigate, query, number],
   );
-  const change = (next: QueueFilters) =>
+  const change = (next: QueueFilters) => {
+    // Two changes may come before the first is drawn: each is made to the address as it stands.
+    const standing = readFilters(new URLSearchParams(window.location.search));
+    const merged = { ...standing, ...changedFilters(filters, next) };
     void navigate(
-      { pathname: chosen ? `/incidents/${chosen}` : '/incidents', search: writeFilters(next) },
+      { pathname: chosen ? `/incidents/${chosen}` : '/incidents', search: writeFilters(merged) },
       { replace: true },
     );
+  };
   const numbers = rows.map((row) => row.number);
   useHotkeys('j', () => go(neighbour(numbers, chosen, 1)), [numbers, chosen, go]);
   useHotkeys('k', () => go(neighbour(numbers, chosen, -1)), [numbers, chosen, go]);

@@ -1,4 +1,15 @@
-import { chipsOf, neighbour, readFilters, writeFilters } from './filters';
+import { changedFilters, chipsOf, neighbour, readFilters, writeFilters } from './filters';
+
+describe('changedFilters', () => {
+  it('names what differs and nothing else', () => {
+    const before = readFilters(new URLSearchParams('severity=high'));
+    expect(changedFilters(before, { ...before, answer: 'block', severity: '' })).toEqual({
+      answer: 'block',
+      severity: '',
+    });
+    expect(changedFilters(before, before)).toEqual({});
+  });
+});
 
 describe('filters of the queue', () => {
   it.each(['', 'show=decided', 'severity=high&pattern=iban&order=newest', 'search=Orla+Fenwick'])(

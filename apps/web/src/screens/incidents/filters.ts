@@ -51,3 +51,9 @@ export function neighbour(numbers: readonly number[], current: number | null, by
   if (at === -1) return numbers[0] ?? null;
   return numbers[Math.min(Math.max(at + by, 0), numbers.length - 1)] ?? null;
 }
+
+/** What one change of filters changes. */
+export function changedFilters(before: QueueFilters, after: QueueFilters): Partial<QueueFilters> {
+  const keys = Object.keys(after) as (keyof QueueFilters)[];
+  return Object.fromEntries(keys.filter((key) => after[key] !== before[key]).map((key) => [key, after[key]]));
+}

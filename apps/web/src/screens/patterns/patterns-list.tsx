@@ -31,7 +31,8 @@ export function PatternsList() {
     words: search.get('words') ?? '',
   };
   const put = (key: keyof PatternFilter, value: string) => {
-    const next = new URLSearchParams(search);
+    // Two changes may come before the first is drawn: each is made to the address as it stands.
+    const next = new URLSearchParams(window.location.search);
     if (value) next.set(key, value);
     else next.delete(key);
     setSearch(next, { replace: true });

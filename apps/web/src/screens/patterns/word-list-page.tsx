@@ -27,9 +27,12 @@ function outcomeIn(state: unknown): WordListOutcome | null {
 /** Longest list that is counted while typing; longer ones are counted when they are saved. */
 const COUNTED_WHILE_TYPING = 400_000;
 
-function listOf(id: string, text: string): WordListPattern {
+const thresholdText = (pattern: PatternDetail | null): string => String(pattern?.own?.threshold ?? '');
+
+function listOf(id: string, text: string, threshold: number | null): WordListPattern {
   const { words } = readWordLines(text);
-  return { origin: 'own', id: id as PatternId, name: '', kind: 'own-words', about: '', words };
+  const together = threshold === null ? {} : { threshold };
+  return { origin: 'own', id: id as PatternId, name: '', kind: 'own-words', about: '', words, ...together };
 }
 
 /** Writing or changing an own word list on one page. */
@@ -39,6 +42,7 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
   const [name, setName] = useState(pattern?.name ?? '');
   const [about, setAbout] = useState(pattern?.about ?? '');
   const [words, setWords] = useState(pattern?.own?.text ?? '');
+  const [together, setTogether] = useState(thresholdText(pattern));
   const [outcome, setOutcome] = useState<WordListOutcome | null>(outcomeIn(useLocation().state));
   const save = useSaveWordList(pattern?.own ? { id: pattern.id, version: pattern.own.version } : undefined);
   const remove = useRemoveWordList();
@@ -49,10 +53,12 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
   const changed =
     name !== (pattern?.name ?? '') ||
     about !== (pattern?.about ?? '') ||
-    words !== (pattern?.own?.text ?? '');
+    words !== (pattern?.own?.text ?? '') ||
+    together !== thresholdText(pattern);
+  const threshold = together.trim() === '' ? null : Number(together.replace(',', '.'));
   const submit = () =>
     save.mutate(
-      { name, about, words },
+      { name, about, words, threshold },
       {
         onSuccess: (saved) => {
           setOutcome(saved.outcome);
@@ -70,9 +76,11 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
   const refusal = mayWrite
     ? name.trim() === ''
       ? 'Give the list a name first'
-      : changed
-        ? undefined
-        : 'Nothing was changed'
+      : threshold !== null && !(threshold > 0 && threshold <= 1000)
+        ? 'What the words must come to is a number above 0, or nothing'
+        : changed
+          ? undefined
+          : 'Nothing was changed'
     : 'This account reads patterns and does not write them';
   return (
     <div className="h-full overflow-auto px-7 py-4">
@@ -110,17 +118,24 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
         />
         <TextArea
           label="Words and phrases, one a line"
-          hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Whole words in any case, with or without accents. Each is certain to 95; a tab and a number behind a word give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
+          hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Whole words in any case, with or without accents. Each is certain to 95; a tab or a semicolon and a number behind a word, as in a CSV, give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
           rows={16}
           mono
           value={words}
           onChange={(event) => setWords(event.target.value)}
         />
+        <TextField
+          label="Found only where the different words of a text come to"
+          hint="A sum of weights; nothing where each word stands for itself"
+          inputMode="decimal"
+          value={together}
+          onChange={(event) => setTogether(event.target.value)}
+        />
         {pattern?.own && counted !== null && (
           <Specimens
             pattern={pattern.id}
-            saved={listOf(pattern.id, pattern.own.text)}
-            written={listOf(pattern.id, words)}
+            saved={listOf(pattern.id, pattern.own.text, pattern.own.threshold)}
+            written={listOf(pattern.id, words, threshold)}
           />
         )}
         {pattern?.own && (

@@ -151,7 +151,7 @@ interface FieldsProps {
 const WEIGHTS = [
   ['shape', 'By itself'],
   ['namingWord', 'Its name beside it'],
-  ['supportingWord', 'A word of its subject'],
+  ['supportingWord', 'Its subject near it'],
   ['counterWord', 'A word against it'],
 ] as const;
 
@@ -193,7 +193,7 @@ function Surroundings({ form, put }: FieldsProps) {
         Weights are log-odds, and their sum is the certainty: 0 is even odds, +1.5 is 82 in a hundred, +3 is
         95.
       </p>
-      <div className="grid grid-cols-3 items-end gap-3">
+      <div className="grid grid-cols-3 gap-3">
         {area('excludedValues', 'Never these values', 'Any way of writing')}
         {area('excludedWords', 'Never with these in it')}
         {area('excludedRanges', 'Never these numbers', '900000 to 999999')}

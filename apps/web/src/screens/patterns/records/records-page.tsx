@@ -230,11 +230,11 @@ function Columns({ preview, choices, put }: ColumnsProps) {
       <tbody>
         {preview.columns.map((column, index) => (
           <tr key={`${index} ${column.name}`} className="border-b border-dotted border-rule">
-            <td className="py-1 pr-3">{column.name}</td>
+            <td className="py-1 pr-3 whitespace-nowrap">{column.name}</td>
             <td className="pr-3">
               <select
                 aria-label={`Use of ${column.name}`}
-                className="field h-7"
+                className="field h-7 w-40"
                 value={choices[index]?.use}
                 onChange={(event) => put(index, { use: event.target.value as ColumnChoice['use'] })}
               >
@@ -248,7 +248,7 @@ function Columns({ preview, choices, put }: ColumnsProps) {
             <td className="pr-3">
               <select
                 aria-label={`Kind of ${column.name}`}
-                className="field h-7"
+                className="field h-7 w-40"
                 value={choices[index]?.kind}
                 onChange={(event) => put(index, { kind: event.target.value as ColumnKind })}
               >
@@ -259,9 +259,9 @@ function Columns({ preview, choices, put }: ColumnsProps) {
                 ))}
               </select>
             </td>
-            <td className="pr-3">{Math.round(column.filled * 100)} %</td>
-            <td className="pr-3">{Math.round(column.distinct * 100)} %</td>
-            <td className="max-w-0 truncate font-mono text-[12px]">{column.samples.join('  ')}</td>
+            <td className="pr-3 whitespace-nowrap">{Math.round(column.filled * 100)} %</td>
+            <td className="pr-3 whitespace-nowrap">{Math.round(column.distinct * 100)} %</td>
+            <td className="w-full max-w-0 truncate font-mono text-[12px]">{column.samples.join('  ')}</td>
           </tr>
         ))}
       </tbody>

@@ -83,7 +83,7 @@ export function KeepSpecimen({ pattern, text, values }: Props) {
       {fault && <Notice look="stop">{fault}</Notice>}
       {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
       <TextField
-        label="Name"
+        label="Name of the specimen"
         value={name}
         placeholder={nameOf(text)}
         maxLength={120}

@@ -1,0 +1,99 @@
+import { expect, test } from '@playwright/test';
+import { expectAccessible, signIn } from './workbench.js';
+
+const stamp = Date.now().toString(36);
+
+test.describe.configure({ mode: 'serial' });
+
+test('an own expression is written, refused with reasons, tried on the Lantern and held to specimens', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/patterns');
+  await page.getByRole('button', { name: 'Write an expression' }).click();
+  await page.getByLabel('Name', { exact: true }).fill(`Voyage ${stamp}`);
+  const field = page.getByLabel('Expression', { exact: true });
+  await field.click();
+  await page.keyboard.type('(v)\\1');
+  await expect(page.getByText('It refers back to a group')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Save the draft' })).toBeDisabled();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type('\\w+');
+  await expect(page.getByText('It holds in most of any ordinary text')).toBeVisible();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type(`\\bVY${stamp}-\\d{4}\\b`);
+  await page.getByLabel('Its own names, one a line').fill('voyage');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await expect(page).toHaveURL(/patterns\/[0-9a-f-]{36}$/);
+
+  await page.getByRole('button', { name: /^Lantern/ }).click();
+  await page.getByLabel('Text to look at').fill(`The voyage VY${stamp}-1234 leaves at eight.`);
+  await expect(page.getByLabel('Values that should be found in it, one a line')).toHaveValue(
+    `VY${stamp}-1234`,
+  );
+  await page.getByRole('button', { name: 'These should be found' }).click();
+  await page.getByLabel('Text to look at').fill(`Order VY${stamp}-12 is another thing.`);
+  await page.getByRole('button', { name: 'Nothing should be found' }).click();
+  const figures = page.getByRole('status', { name: 'Figures over the specimens' });
+  await expect(figures).toContainText('2 of 2 kept');
+
+  await field.click();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type(`\\bVY${stamp}-\\d{2}\\b`);
+  await expect(figures).toContainText('0 of 2 kept');
+  await expect(figures).toContainText('2 specimens change');
+  await expect(page.getByText('Broken by this change.')).toHaveCount(2);
+  await expectAccessible(page);
+  await page.reload();
+  await expect(figures).toContainText('2 of 2 kept');
+});
+
+test('publishing asks before it breaks a specimen, and records the decision', async ({ page }) => {
+  await signIn(page);
+  await page.goto(`/patterns?words=Voyage ${stamp}`);
+  await page.getByRole('link', { name: `Voyage ${stamp}` }).click();
+  await page.getByLabel('Expression', { exact: true }).click();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type(`\\bVY${stamp}-\\d{5}\\b`);
+  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await expect(page.getByText('Saved as a draft')).toBeVisible();
+  await page.goto('/publish');
+  await expect(page.getByText('Specimens that would no longer give what they should')).toBeVisible();
+  await page.getByLabel('Name', { exact: true }).fill(`Five digits ${stamp}`);
+  const publish = page.getByRole('button', { name: 'Publish', exact: true });
+  await expect(publish).toBeDisabled();
+  await page.getByLabel(/^Publish although a specimen breaks/).check();
+  await expectAccessible(page);
+  await publish.click();
+  await expect(page.getByText(`Five digits ${stamp}`).first()).toBeVisible();
+  await expect(page.getByText('Broke knowingly: The voyage').first()).toBeVisible();
+});
+
+test('records are taken in from a file and found in another one, by their columns', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/patterns');
+  await page.getByRole('button', { name: 'Take records in' }).click();
+  const rows = Array.from(
+    { length: 500 },
+    (_unused, index) => `GX${700_000 + index},Person${index} ${stamp}${index},p${index}@example.org`,
+  );
+  const csv = {
+    name: 'guests.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(['Guest,Name,Mail', ...rows].join('\n')),
+  };
+  await page.getByLabel('File of records').setInputFiles({ ...csv, buffer: Buffer.from('one column\n1') });
+  await expect(page.getByText('It has one column only')).toBeVisible();
+  await page.getByLabel('File of records').setInputFiles(csv);
+  await expect(page.getByLabel('Use of Guest')).toHaveValue('key');
+  await page.getByLabel('Name', { exact: true }).fill(`Guests ${stamp}`);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByText('500 records are looked for, of 500 rows.')).toBeVisible();
+  await page.getByRole('button', { name: /^Lantern/ }).click();
+  await page.getByLabel('Text to look at').fill(`Guest gx 700-007 is Person7 ${stamp}7.`);
+  await page.getByRole('button', { name: 'Look for own records too, on the server' }).click();
+  await expect(page.getByText(`Guests ${stamp}: 1 found, 1 distinct`)).toBeVisible();
+  await expectAccessible(page);
+});
