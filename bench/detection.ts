@@ -246,6 +246,13 @@ async function twoThreads(): Promise<number> {
   return (await time(1)) / (await time(2));
 }
 
+/** Bytes in use after everything that is done with was let go. */
+function heapOf(): number {
+  globalThis.gc?.();
+  const { heapUsed, arrayBuffers } = process.memoryUsage();
+  return heapUsed + arrayBuffers;
+}
+
 async function main(): Promise<void> {
   const mails = corpusMails().map((mail) => mail.text);
   const sample = mails.filter((_mail, index) => index % PLAIN_STEP === 0);
@@ -273,14 +280,22 @@ async function main(): Promise<void> {
     speed(part, (text) => scanner.scan(text));
     growth[`patterns${count}`] = speed(part, (text) => scanner.scan(text));
   }
-  for (const count of [2000, 50_000]) {
+  for (const count of [2000, 50_000, 100_000]) {
+    const list = wordList(count);
+    const heap = heapOf();
     const started = performance.now();
-    const scanner = compileScanner([...READY_PATTERNS, wordList(count)]);
+    const scanner = compileScanner([...READY_PATTERNS, list]);
     const compile = performance.now() - started;
     speed(part, (text) => scanner.scan(text));
     growth[`words${count}`] = speed(part, (text) => scanner.scan(text));
     growth[`compileMilliseconds${count}`] = compile;
+    growth[`megabytes${count}`] = (heapOf() - heap) / 1e6;
   }
+  const insideStarted = performance.now();
+  const withInside = compileScanner([...READY_PATTERNS, { ...wordList(50_000), inside: true }]);
+  growth['compileMillisecondsInside50000'] = performance.now() - insideStarted;
+  speed(part, (text) => withInside.scan(text));
+  growth['inside50000'] = speed(part, (text) => withInside.scan(text));
   const ownShare = shareWithOwn(part);
   for (const [name, value] of Object.entries(growth)) console.log(`  ${name.padEnd(26)} ${value.toFixed(1)}`);
   console.log(

@@ -61,6 +61,11 @@ export class WordListRequest {
   @Min(-MAX_WEIGHT)
   @Max(MAX_THRESHOLD)
   threshold?: number | null;
+
+  /** Words are found inside longer ones too; whole words only where left out. */
+  @IsOptional()
+  @IsBoolean()
+  inside?: boolean;
 }
 
 export class SaveWordListRequest extends WordListRequest {
@@ -253,6 +258,7 @@ export interface PatternDetail extends PatternSummary {
     readonly text: string;
     /** What the words must come to together; null where each stands for itself. */
     readonly threshold: number | null;
+    readonly inside: boolean;
     readonly version: number;
     readonly updatedAt: string;
     readonly updatedBy: string;

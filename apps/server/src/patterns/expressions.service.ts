@@ -34,7 +34,14 @@ export class ExpressionsService {
     await this.patterns.demandFreeName(request.name, '');
     const id = randomUUID();
     await this.own.insert(
-      this.own.create({ id, words: [], threshold: null, version: 1, ...fieldsOf(request, caller) }),
+      this.own.create({
+        id,
+        words: [],
+        threshold: null,
+        inside: false,
+        version: 1,
+        ...fieldsOf(request, caller),
+      }),
     );
     this.live.publish({ kind: 'drafts-changed' });
     return this.patterns.get(id);

@@ -29,6 +29,10 @@ export class OwnPatternEntity {
   @Column({ type: 'double', nullable: true })
   threshold: number | null;
 
+  /** Words are found inside longer ones too. */
+  @Column({ type: 'boolean', default: false })
+  inside: boolean;
+
   /** What an own expression is made of; null for a word list. */
   @Column({
     type: 'longtext',

@@ -41,11 +41,20 @@ export function toAdjusted(entity: AdjustedPatternEntity, ready: ReadyPattern): 
 }
 
 export function toOwnPattern(entity: OwnPatternEntity): WordListPattern | ExpressionPattern {
-  const { name, about, words, expression, threshold } = entity;
+  const { name, about, words, expression, threshold, inside } = entity;
   const id = entity.id as PatternId;
   if (expression) return { origin: 'expression', id, name, kind: 'own-expression', about, ...expression };
   const together = threshold === null ? {} : { threshold };
-  return { origin: 'own', id, name, kind: 'own-words', about, words, ...together };
+  return {
+    origin: 'own',
+    id,
+    name,
+    kind: 'own-words',
+    about,
+    words,
+    ...together,
+    ...(inside ? { inside } : {}),
+  };
 }
 
 export function toRecordsPattern({ id, name, about, shape }: RecordSourceEntity): RecordsPattern {
@@ -140,6 +149,7 @@ export function ownDetail(entity: OwnPatternEntity, use: PatternUse): PatternDet
   const own = {
     text,
     threshold: entity.threshold,
+    inside: entity.inside,
     version: entity.version,
     updatedAt: entity.updatedAt.toISOString(),
     updatedBy: entity.updatedBy,

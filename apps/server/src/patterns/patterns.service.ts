@@ -163,6 +163,7 @@ export class PatternsService {
       about: request.about,
       words: [...reading.words],
       threshold: request.threshold ?? null,
+      inside: request.inside ?? false,
       updatedAt: new Date(),
       updatedBy: caller.name,
     };

@@ -14,6 +14,7 @@ export interface WordListFields {
   readonly about: string;
   readonly words: string;
   readonly threshold: number | null;
+  readonly inside: boolean;
 }
 
 export function usePatterns() {

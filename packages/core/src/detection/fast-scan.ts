@@ -123,8 +123,10 @@ export class Pass {
     this.pass();
     this.takeTextHits(search.units.length + 1);
     this.queue.flush(search.units.length + REACH * 2);
+    const inside = this.scan.vocabulary.inside?.find(search.units, most) ?? [];
+    const listed = inside.length === 0 ? this.listed : [...this.listed, ...inside];
     const digitRuns = this.digitRuns?.values.subarray(0, this.digitRuns.length) ?? null;
-    return { ...this.queue.result(), listed: this.listed, longRuns: this.longRuns, digitRuns };
+    return { ...this.queue.result(), listed, longRuns: this.longRuns, digitRuns };
   }
 
   private pass(): void {

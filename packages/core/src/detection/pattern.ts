@@ -155,6 +155,8 @@ export interface WordListPattern {
    * for itself.
    */
   readonly threshold?: number;
+  /** Found inside longer words too; whole words only where absent. */
+  readonly inside?: boolean;
 }
 
 /** Checks that an own expression can ask for, each over all letters and digits of a value. */

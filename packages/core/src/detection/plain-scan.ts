@@ -149,7 +149,10 @@ export function plainPass(
   for (const prepared of scan.patterns) gatherPattern(scan, search, { ...around, prepared, gathered });
   return {
     survivors: gathered.survivors,
-    listed: words.filter((word) => scan.vocabulary.meanings[word.meaning]?.kind === 'listed'),
+    listed: [
+      ...words.filter((word) => scan.vocabulary.meanings[word.meaning]?.kind === 'listed'),
+      ...(scan.vocabulary.inside?.find(search.units, around.most) ?? []),
+    ],
     cutShort: [],
     around: (survivor) => {
       const { shaped, passing } = gathered.keys.get(survivor) ?? { shaped: 1, passing: 1 };

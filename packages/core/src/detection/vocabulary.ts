@@ -1,6 +1,7 @@
 import type { ReadyPattern, WordListPattern } from './pattern.js';
 import { COUNTER, NAMING, NO_ROLE, SUPPORTING } from './context.js';
 import type { Prepared } from './prepared.js';
+import { type InsideEntry, InsideWords } from './words/inside.js';
 import { Dictionary, type DictionaryEntry, foldedWords } from './words/dictionary.js';
 
 /** What the dictionary's entry is for. */
@@ -17,6 +18,8 @@ export type Meaning =
 /** All words that a scanner knows: words around values, words that begin values, words of lists. */
 export class Vocabulary {
   readonly dictionary: Dictionary;
+  /** Words that are found inside longer ones too; null where no list asks for it. */
+  readonly inside: InsideWords | null;
   readonly meanings: readonly Meaning[];
   /** Everything that is looked for, with the number of its meaning. */
   readonly entries: readonly (DictionaryEntry & { readonly meaning: number })[];
@@ -54,12 +57,21 @@ export class Vocabulary {
         }
       }
     }
-    for (const list of lists) {
+    for (const list of lists.filter((each) => !each.inside)) {
       for (const { text, weight } of list.words) {
         entries.push({ text, capitals: false, joined: false });
         meanings.push({ kind: 'listed', list, entry: text, weight });
       }
     }
+    // Entries and meanings go together by number; what the dictionary does not look for comes last.
+    const inside: InsideEntry[] = [];
+    for (const list of lists.filter((each) => each.inside)) {
+      for (const { text, weight } of list.words) {
+        inside.push({ text, meaning: meanings.length });
+        meanings.push({ kind: 'listed', list, entry: text, weight });
+      }
+    }
+    this.inside = inside.length === 0 ? null : new InsideWords(inside);
     this.patterns = prepared.length;
     this.roles = new Uint8Array(words.size * prepared.length);
     for (const [word, pattern, role] of roles) this.roles[word * prepared.length + pattern] = role;

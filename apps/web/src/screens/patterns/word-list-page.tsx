@@ -29,10 +29,23 @@ const COUNTED_WHILE_TYPING = 400_000;
 
 const thresholdText = (pattern: PatternDetail | null): string => String(pattern?.own?.threshold ?? '');
 
-function listOf(id: string, text: string, threshold: number | null): WordListPattern {
+function listOf(
+  id: string,
+  text: string,
+  { threshold, inside }: { readonly threshold: number | null; readonly inside: boolean },
+): WordListPattern {
   const { words } = readWordLines(text);
   const together = threshold === null ? {} : { threshold };
-  return { origin: 'own', id: id as PatternId, name: '', kind: 'own-words', about: '', words, ...together };
+  return {
+    origin: 'own',
+    id: id as PatternId,
+    name: '',
+    kind: 'own-words',
+    about: '',
+    words,
+    ...together,
+    inside,
+  };
 }
 
 /** Writing or changing an own word list on one page. */
@@ -42,6 +55,7 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
   const [name, setName] = useState(pattern?.name ?? '');
   const [about, setAbout] = useState(pattern?.about ?? '');
   const [words, setWords] = useState(pattern?.own?.text ?? '');
+  const [inside, setInside] = useState(pattern?.own?.inside ?? false);
   const [together, setTogether] = useState(thresholdText(pattern));
   const [outcome, setOutcome] = useState<WordListOutcome | null>(outcomeIn(useLocation().state));
   const save = useSaveWordList(pattern?.own ? { id: pattern.id, version: pattern.own.version } : undefined);
@@ -54,11 +68,12 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
     name !== (pattern?.name ?? '') ||
     about !== (pattern?.about ?? '') ||
     words !== (pattern?.own?.text ?? '') ||
+    inside !== (pattern?.own?.inside ?? false) ||
     together !== thresholdText(pattern);
   const threshold = together.trim() === '' ? null : Number(together.replace(',', '.'));
   const submit = () =>
     save.mutate(
-      { name, about, words, threshold },
+      { name, about, words, threshold, inside },
       {
         onSuccess: (saved) => {
           setOutcome(saved.outcome);
@@ -118,24 +133,18 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
         />
         <TextArea
           label="Words and phrases, one a line"
-          hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Whole words in any case, with or without accents. Each is certain to 95; a tab or a semicolon and a number behind a word, as in a CSV, give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
+          hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Any case, with or without accents. Each is certain to 95; a tab or a semicolon and a number behind a word, as in a CSV, give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
           rows={16}
           mono
           value={words}
           onChange={(event) => setWords(event.target.value)}
         />
-        <TextField
-          label="Found only where the different words of a text come to"
-          hint="A sum of weights; nothing where each word stands for itself"
-          inputMode="decimal"
-          value={together}
-          onChange={(event) => setTogether(event.target.value)}
-        />
+        <HowTheyCount inside={inside} onInside={setInside} together={together} onTogether={setTogether} />
         {pattern?.own && counted !== null && (
           <Specimens
             pattern={pattern.id}
-            saved={listOf(pattern.id, pattern.own.text, pattern.own.threshold)}
-            written={listOf(pattern.id, words, threshold)}
+            saved={listOf(pattern.id, pattern.own.text, pattern.own)}
+            written={listOf(pattern.id, words, { threshold, inside })}
           />
         )}
         {pattern?.own && (
@@ -151,5 +160,30 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
         )}
       </div>
     </div>
+  );
+}
+
+interface CountProps {
+  readonly inside: boolean;
+  readonly onInside: (inside: boolean) => void;
+  readonly together: string;
+  readonly onTogether: (together: string) => void;
+}
+
+function HowTheyCount({ inside, onInside, together, onTogether }: CountProps) {
+  return (
+    <>
+      <label className="flex items-center gap-2 text-[13px]">
+        <input type="checkbox" checked={inside} onChange={(event) => onInside(event.target.checked)} />
+        Inside longer words too, not only as whole words
+      </label>
+      <TextField
+        label="Found only where the different words of a text come to"
+        hint="A sum of weights; nothing where each word stands for itself"
+        inputMode="decimal"
+        value={together}
+        onChange={(event) => onTogether(event.target.value)}
+      />
+    </>
   );
 }
