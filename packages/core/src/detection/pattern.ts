@@ -57,7 +57,7 @@ export type Trigger =
   | { readonly by: 'text'; readonly texts: readonly string[] }
   /**
    * Letters and digits, or digits only, of a length. `then` lists what stands right behind: a character, and after it
-   * `9` for a digit, `a` for a letter, or itself. `never` lists characters that may not stand in front.
+   * `9` for a digit, `a` for a word of three letters or more, or itself. `never` lists characters that may not stand in front.
    */
   | {
       readonly by: 'run';

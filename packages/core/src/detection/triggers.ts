@@ -50,6 +50,8 @@ interface Reader {
 }
 
 const NONE: readonly RunTrigger[] = [];
+/** Letters of the shortest word that triggers: the name of a month. */
+const SHORTEST_WORD = 3;
 /** Longest run that triggers a pattern: the number on a magnetic stripe. */
 const LONGEST_TRIGGER = 19;
 const RUN_PLACES = (LONGEST_TRIGGER + 1) * 2;
@@ -82,7 +84,11 @@ export function fits(trigger: RunTrigger, units: Uint16Array, run: RunPlace): bo
   const next = units[run.end + 1] ?? 32;
   if (trigger.literal !== ANY && next !== trigger.literal) return false;
   if (trigger.nextClass === DIGIT_UNIT && UNIT_CLASSES[next] !== DIGIT_UNIT) return false;
-  if (trigger.nextClass === SMALL_UNIT && (UNIT_CLASSES[next] ?? 0) < CAPITAL_UNIT) return false;
+  if (
+    trigger.nextClass === SMALL_UNIT &&
+    (run.next < SHORTEST_WORD || (UNIT_CLASSES[next] ?? 0) < CAPITAL_UNIT)
+  )
+    return false;
   if (trigger.nextThen !== '' && !trigger.nextThen.includes(String.fromCharCode(run.second))) return false;
   return (
     trigger.never === '' ||

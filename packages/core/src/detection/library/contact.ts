@@ -136,7 +136,7 @@ export const CONTACT = [
     also: BIRTH_WORDS.slice(0, 12),
     kind: 'contact',
     about: 'A date that the words around it say somebody was born on.',
-    found: { trigger: { by: 'run', digits: true, least: 1, most: 4, then: ['/9', '-9', '.9', ' a', '. '], never: './-' }, anyCase: true, expression: `(?<![0-9A-Za-z./-])(?:(?:19|20)\\d\\d-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\\d|3[01])|(?:0?[1-9]|[12]\\d|3[01])([./-])(?:0?[1-9]|1[0-2])\\1(?:(?:19|20)\\d\\d|\\d\\d)|(?:0?[1-9]|1[0-2])/(?:0?[1-9]|[12]\\d|3[01])/(?:19|20)\\d\\d|(?:0?[1-9]|[12]\\d|3[01])\\.? (?:of )?(?:${MONTHS}),? (?:19|20)\\d\\d)(?![0-9A-Za-z/-])`, canonical: 'as-written' },
+    found: { trigger: { by: 'run', digits: true, least: 1, most: 4, then: ['/9', '-9', '.9', ' a', '. '], never: './-', next: { least: 0, most: 10, then: '' } }, anyCase: true, expression: `(?<![0-9A-Za-z./-])(?:(?:19|20)\\d\\d-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\\d|3[01])|(?:0?[1-9]|[12]\\d|3[01])([./-])(?:0?[1-9]|1[0-2])\\1(?:(?:19|20)\\d\\d|\\d\\d)|(?:0?[1-9]|1[0-2])/(?:0?[1-9]|[12]\\d|3[01])/(?:19|20)\\d\\d|(?:0?[1-9]|[12]\\d|3[01])\\.? (?:of )?(?:${MONTHS}),? (?:19|20)\\d\\d)(?![0-9A-Za-z/-])`, canonical: 'as-written' },
     weights: { shape: -5.5, namingWord: 8, heading: 8.2, supportingWord: 0 },
     words: BIRTH_WORDS,
     source: 'ISO 8601-1:2019 for the first form; the others common practice, no source',
