@@ -4,6 +4,7 @@ import type {
   IncidentPage,
   LanternFileResult,
   PatternDetail,
+  PolicyView,
   RecordJob,
   RecordPreview,
   SendMailResult,
@@ -170,6 +171,11 @@ describe('own records', () => {
   });
 
   it('cannot be removed while a rule looks for them', async () => {
-    expect((await client.send<ErrorBody>('DELETE', `/patterns/${id}`)).body.code).toBe('in-use');
+    const remove = () => client.send<ErrorBody>('DELETE', `/patterns/${id}`);
+    expect((await remove()).body.code).toBe('in-use');
+    // Also where only the published revision still does: its rules would find nothing and tell nobody.
+    const { body } = await client.get<PolicyView[]>('/policies');
+    for (const { policy } of body) await client.send('DELETE', `/policies/${policy.id}`);
+    expect((await remove()).body.code).toBe('in-use');
   });
 });

@@ -5,8 +5,7 @@ import { Repository } from 'typeorm';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
 import { RecordSourceEntity } from './records/record-source.entity.js';
-import { toRecordsPattern } from './pattern.mapper.js';
-import { toAdjusted, toOwnPattern } from './pattern.mapper.js';
+import { toAdjusted, toOwnPattern, toRecordsPattern } from './pattern.mapper.js';
 
 /** Everything that the organisation adds to the ready library, as it is being written. */
 @Injectable()

@@ -61,7 +61,8 @@ export function toRecordsPattern({ id, name, about, shape }: RecordSourceEntity)
   return { origin: 'records', id: id as PatternId, name, kind: 'own-records', about, shape };
 }
 
-function usedBy(id: string, policies: readonly Policy[]): string[] {
+/** Names of policies whose rules look for a pattern. */
+export function usedByPolicies(id: string, policies: readonly Policy[]): string[] {
   return policies
     .filter((policy) => policy.rules.some((rule) => findingPatterns(rule).includes(id)))
     .map((policy) => policy.name);
@@ -79,7 +80,7 @@ export function readySummary(pattern: ReadyPattern, use: PatternUse): PatternSum
     countries,
     about,
     source,
-    usedBy: usedBy(id, use.policies),
+    usedBy: usedByPolicies(id, use.policies),
     state: readyState(pattern, adjusted, use.published),
     words: 0,
     check: checkNames(pattern).join(', '),
@@ -109,7 +110,7 @@ export function ownSummary(entity: OwnPatternEntity, use: PatternUse): PatternSu
     countries: [],
     about: own.about,
     source: own.origin === 'own' ? `${words} own words` : own.expression,
-    usedBy: usedBy(own.id, use.policies),
+    usedBy: usedByPolicies(own.id, use.policies),
     state: stateOf(own, use.published),
     words,
     check: own.origin === 'own' ? 'listed words' : own.check === 'none' ? 'an own expression' : own.check,
@@ -170,7 +171,7 @@ export function recordsSummary(entity: RecordSourceEntity, use: PatternUse): Pat
     countries: [],
     about: pattern.about,
     source: `${entity.report.records} records`,
-    usedBy: usedBy(pattern.id, use.policies),
+    usedBy: usedByPolicies(pattern.id, use.policies),
     state: stateOf<OwnPattern>(pattern, use.published),
     words: 0,
     check: `${key.name} and ${needed} of ${others.length}`,

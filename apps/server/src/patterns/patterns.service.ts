@@ -39,6 +39,7 @@ import {
   readySummary,
   recordsDetail,
   recordsSummary,
+  usedByPolicies,
 } from './pattern.mapper.js';
 
 @Injectable()
@@ -145,7 +146,9 @@ export class PatternsService {
     const records = await this.recordEntities.findOneBy({ id });
     const entity = records ?? (await this.getOwn(id));
     const use = await this.use();
-    const { usedBy } = records ? recordsSummary(records, use) : ownSummary(await this.getOwn(id), use);
+    // Hashes go at once: a published rule that still looks for them would find nothing and tell nobody.
+    const published = records ? (this.published.current?.document.policies ?? []) : [];
+    const usedBy = [...new Set([...usedByPolicies(id, use.policies), ...usedByPolicies(id, published)])];
     if (usedBy.length > 0)
       throw new AppError(
         'in-use',

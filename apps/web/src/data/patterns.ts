@@ -84,7 +84,7 @@ export function useSaveWeights(id: string) {
   });
 }
 
-export function useRemoveWordList() {
+export function useRemovePattern() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/patterns/${id}`),

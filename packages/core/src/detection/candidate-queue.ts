@@ -368,25 +368,15 @@ export class CandidateQueue {
   private firstWordFrom(position: number): number {
     const { values, length } = this.wordRuns;
     let at = Math.min(this.cursor, length);
-    if (at > 0 && values[at - 1]! >= position) at = this.searchWord(position, at);
+    if (at > 0 && values[at - 1]! >= position) at = this.wordRuns.firstFrom(position, at);
     else {
       const near = Math.min(length, at + NEAR_WORDS);
       while (at < near && values[at]! < position) at += 1;
-      if (at === near && at < length && values[at]! < position) at = this.searchWord(position, length);
+      if (at === near && at < length && values[at]! < position)
+        at = this.wordRuns.firstFrom(position, length);
     }
     this.cursor = at;
     return at;
-  }
-
-  private searchWord(position: number, end: number): number {
-    let low = 0;
-    let high = end;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.wordRuns.values[middle]! < position) low = middle + 1;
-      else high = middle;
-    }
-    return low;
   }
 
   private readHeading(from: number, to: number): HeadingWords {
@@ -399,22 +389,8 @@ export class CandidateQueue {
     return {
       text: this.search.text.slice(from, to).trim(),
       words,
-      roles: this.rolesOf(words),
+      roles: words.length === 0 ? this.noRoles : this.scan.vocabulary.rolesOf(words),
       owners: new Map(),
     };
-  }
-
-  /** The strongest of what a heading's words are to each pattern. */
-  private rolesOf(words: readonly number[]): Uint8Array {
-    const { patterns, vocabulary } = this.scan;
-    if (words.length === 0) return this.noRoles;
-    const roles = new Uint8Array(patterns.length);
-    for (const word of words) {
-      for (let pattern = 0; pattern < roles.length; pattern += 1) {
-        const role = vocabulary.roleOf(word, pattern);
-        if (role !== NO_ROLE && (roles[pattern] === NO_ROLE || role < roles[pattern]!)) roles[pattern] = role;
-      }
-    }
-    return roles;
   }
 }

@@ -17,6 +17,18 @@ export class GrowingNumbers {
     this.length += 1;
   }
 
+  /** Place of the first of the first `end` numbers that is at least `number`; they must be in order. */
+  firstFrom(number: number, end = this.length): number {
+    let low = 0;
+    let high = end;
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.values[middle]! < number) low = middle + 1;
+      else high = middle;
+    }
+    return low;
+  }
+
   /** Forgets the first `count` numbers. */
   dropFirst(count: number): void {
     this.values.copyWithin(0, count, this.length);

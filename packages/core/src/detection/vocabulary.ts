@@ -81,6 +81,18 @@ export class Vocabulary {
     this.dictionary = new Dictionary(entries);
   }
 
+  /** The strongest of what some words are to each pattern. */
+  rolesOf(words: readonly number[]): Uint8Array {
+    const roles = new Uint8Array(this.patterns);
+    for (const word of words) {
+      for (let pattern = 0; pattern < roles.length; pattern += 1) {
+        const role = this.roleOf(word, pattern);
+        if (role !== NO_ROLE && (roles[pattern] === NO_ROLE || role < roles[pattern]!)) roles[pattern] = role;
+      }
+    }
+    return roles;
+  }
+
   /** What a context word is to a pattern. */
   roleOf(word: number, pattern: number): number {
     return this.roles[word * this.patterns + pattern] ?? NO_ROLE;

@@ -13,11 +13,11 @@ import {
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
-import { tmpdir } from 'node:os';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Answers } from '../../platform/openapi.js';
 import { MAX_RECORD_FILE_BYTES } from '../../platform/upload-limit.js';
+import { UPLOAD_FOLDER } from './upload-folder.js';
 import { RecordsService } from './records.service.js';
 
 @ApiTags('patterns')
@@ -31,7 +31,7 @@ export class RecordsController {
   @HttpCode(200)
   @ApiConsumes('multipart/form-data')
   @UseInterceptors(
-    FileInterceptor('file', { dest: tmpdir(), limits: { fileSize: MAX_RECORD_FILE_BYTES, files: 1 } }),
+    FileInterceptor('file', { dest: UPLOAD_FOLDER, limits: { fileSize: MAX_RECORD_FILE_BYTES, files: 1 } }),
   )
   @Answers('RecordPreview')
   upload(@UploadedFile() file?: Express.Multer.File): Promise<RecordPreview> {

@@ -3,7 +3,7 @@ import { MAX_LISTED_WORDS, type PatternId, readWordLines, type WordListPattern }
 import { useMemo, useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { useRemoveWordList, useSaveWordList } from '../../data/patterns';
+import { useSaveWordList } from '../../data/patterns';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextArea, TextField } from '../../ui/field';
@@ -11,6 +11,7 @@ import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { exactTime } from '../../wording/times';
 import { Specimens } from './specimens/specimens';
+import { PatternHead } from './pattern-head';
 import { outcomeWords } from './outcome-words';
 
 export function WordListPage() {
@@ -59,7 +60,6 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
   const [together, setTogether] = useState(thresholdText(pattern));
   const [outcome, setOutcome] = useState<WordListOutcome | null>(outcomeIn(useLocation().state));
   const save = useSaveWordList(pattern?.own ? { id: pattern.id, version: pattern.own.version } : undefined);
-  const remove = useRemoveWordList();
   const counted = useMemo(
     () => (words.length > COUNTED_WHILE_TYPING ? null : readWordLines(words).words.length),
     [words],
@@ -87,7 +87,6 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
         },
       },
     );
-  const discard = () => pattern && remove.mutate(pattern.id, { onSuccess: () => void navigate('/patterns') });
   const refusal = mayWrite
     ? name.trim() === ''
       ? 'Give the list a name first'
@@ -99,25 +98,15 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
     : 'This account reads patterns and does not write them';
   return (
     <div className="h-full overflow-auto px-7 py-4">
-      <p className="mb-1 text-[12.5px]">
-        <Link className="part" to="/patterns">
-          Patterns
-        </Link>
-      </p>
-      <div className="mb-3 flex max-w-4xl items-center gap-3">
-        <h1 className="flex-1">{pattern ? pattern.name : 'A new word list'}</h1>
-        {pattern && mayWrite && (
-          <Button look="stop" onClick={discard}>
-            Remove the list
+      <div className="max-w-4xl">
+        <PatternHead pattern={pattern} untitled="A new word list" what="list">
+          <Button look="main" onClick={submit} refusal={refusal}>
+            {save.isPending ? 'Saving …' : 'Save the draft'}
           </Button>
-        )}
-        <Button look="main" onClick={submit} refusal={refusal}>
-          {save.isPending ? 'Saving …' : 'Save the draft'}
-        </Button>
+        </PatternHead>
       </div>
       <div className="flex max-w-4xl flex-col gap-3">
         {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
-        {remove.isError && <Notice look="stop">{errorSentence(remove.error)}</Notice>}
         {outcome && <Notice look="go">{outcomeWords(outcome)}</Notice>}
         <TextField
           label="Name"

@@ -1,15 +1,16 @@
 import type { PatternDetail } from '@lantern/contracts';
 import { faultOf, OWN_CHECKS } from '@lantern/core';
 import { useMemo, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { useRemoveWordList, useSaveExpression } from '../../../data/patterns';
+import { useSaveExpression } from '../../../data/patterns';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { CHECK_WORDS, FAULT_WORDS } from '../../../wording/expressions';
+import { PatternHead } from '../pattern-head';
 import { Specimens } from '../specimens/specimens';
 import { ExpressionField } from './expression-field';
 import { EMPTY_FORM, type ExpressionForm, formOf, patternOf, readForm } from './form';
@@ -29,7 +30,6 @@ export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail 
   const [form, setForm] = useState<ExpressionForm>(() => (saved ? formOf(saved) : EMPTY_FORM));
   const put = (changes: Partial<ExpressionForm>) => setForm((before) => ({ ...before, ...changes }));
   const save = useSaveExpression(pattern?.own ? { id: pattern.id, version: pattern.own.version } : undefined);
-  const remove = useRemoveWordList();
   const read = useMemo(() => readForm(form), [form]);
   const fault = useMemo(
     () => (form.expression === '' ? null : faultOf(form.expression, form.caseMatters)),
@@ -63,27 +63,14 @@ export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail 
               : 'Nothing was changed';
   return (
     <div className="h-full overflow-auto px-7 py-4">
-      <p className="mb-1 text-[12.5px]">
-        <Link className="part" to="/patterns">
-          Patterns
-        </Link>
-      </p>
-      <div className="mb-3 flex max-w-6xl items-center gap-3">
-        <h1 className="flex-1">{pattern ? pattern.name : 'A new expression'}</h1>
-        {pattern && mayWrite && (
-          <Button
-            look="stop"
-            onClick={() => remove.mutate(pattern.id, { onSuccess: () => void navigate('/patterns') })}
-          >
-            Remove the pattern
+      <div className="max-w-6xl">
+        <PatternHead pattern={pattern} untitled="A new expression" what="pattern">
+          <Button look="main" onClick={submit} refusal={refusal}>
+            {save.isPending ? 'Saving …' : 'Save the draft'}
           </Button>
-        )}
-        <Button look="main" onClick={submit} refusal={refusal}>
-          {save.isPending ? 'Saving …' : 'Save the draft'}
-        </Button>
+        </PatternHead>
       </div>
       {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
-      {remove.isError && <Notice look="stop">{errorSentence(remove.error)}</Notice>}
       <div className="grid max-w-6xl grid-cols-[3fr_2fr] gap-8">
         <div className="flex flex-col gap-3">
           <TextField

@@ -2,9 +2,8 @@ import type { PatternDetail, RecordPreview } from '@lantern/contracts';
 import { COLUMN_KINDS, type ColumnKind } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
-import { useRemoveWordList } from '../../../data/patterns';
 import { useImportRecords, useRecordJob, useUploadRecords } from '../../../data/records';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
@@ -12,6 +11,7 @@ import { TextField } from '../../../ui/field';
 import { Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { COLUMN_WORDS, reportSentences } from '../../../wording/records';
+import { PatternHead } from '../pattern-head';
 import { type ColumnChoice, proposed, readChoices } from './choices';
 
 export function NewRecordsPage() {
@@ -20,31 +20,15 @@ export function NewRecordsPage() {
 
 /** Own records: what they are and what became of the last import, and taking a file in. */
 export function RecordsEditor({ pattern }: { readonly pattern: PatternDetail | null }) {
-  const navigate = useNavigate();
   const mayWrite = useMay('patterns.write');
   const upload = useUploadRecords();
-  const remove = useRemoveWordList();
   const take = (file: File | undefined) => file && upload.mutate(file);
   return (
     <div className="h-full overflow-auto px-7 py-4">
-      <p className="mb-1 text-[12.5px]">
-        <Link className="part" to="/patterns">
-          Patterns
-        </Link>
-      </p>
-      <div className="mb-2 flex max-w-5xl items-center gap-3">
-        <h1 className="flex-1">{pattern ? pattern.name : 'Own records'}</h1>
-        {pattern && mayWrite && (
-          <Button
-            look="stop"
-            onClick={() => remove.mutate(pattern.id, { onSuccess: () => void navigate('/patterns') })}
-          >
-            Remove the records
-          </Button>
-        )}
+      <div className="max-w-5xl">
+        <PatternHead pattern={pattern} untitled="Own records" what="records" />
       </div>
       <div className="flex max-w-5xl flex-col gap-3">
-        {remove.isError && <Notice look="stop">{errorSentence(remove.error)}</Notice>}
         {pattern?.records && <Standing pattern={pattern} records={pattern.records} />}
         <p>
           A table of records, such as customers or bookings, as CSV with headings, of up to a million rows.
