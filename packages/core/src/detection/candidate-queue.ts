@@ -1,3 +1,4 @@
+import type { PatternId } from '../shared/brand.js';
 import type { SearchText } from '../text/search-text.js';
 import { LIST, type Tables } from '../text/tables.js';
 import {
@@ -33,6 +34,7 @@ const MOST_TABLES = 4_096;
 const ROUNDING = 1e-6;
 /** Words looked at one by one from the last place before they are halved. */
 const NEAR_WORDS = 16;
+const NONE: readonly PatternId[] = [];
 /** Headings stand at most this far above the first row that needs their words. */
 const KEPT_WORDS = 4_200;
 
@@ -66,8 +68,10 @@ export class CandidateQueue {
   private readonly lastKept: Int32Array;
   private readonly kept: Int32Array;
 
-  private slotShaped = new GrowingNumbers();
-  private slotPassing = new GrowingNumbers();
+  private readonly slotShaped = new GrowingNumbers();
+  private readonly slotPassing = new GrowingNumbers();
+  /** Whether any pattern was found too often. */
+  private cutShort = false;
   private readonly slotOfColumn: Int32Array;
   private readonly slotBlock: Int32Array;
   /** Added to numbers of tables, so that those of one text are not taken for those of another. */
@@ -98,7 +102,10 @@ export class CandidateQueue {
     this.slotBlock = new Int32Array(count * MOST_COLUMNS).fill(-1);
   }
 
-  /** Makes ready for another text. What the last one found belongs to its caller and is not touched again. */
+  /**
+   * Makes ready for another text. The survivors of the last one belong to its caller and are not touched again; what was
+   * around them can be asked until now.
+   */
   begin(search: SearchText, tables: Tables, most: number): void {
     this.blockBase += this.tables ? this.tables.count : 0;
     if (this.blockBase > 1_000_000_000) {
@@ -122,10 +129,9 @@ export class CandidateQueue {
     this.kept.fill(0);
     // The first slots are for values outside tables, one a pattern.
     const count = this.scan.patterns.length;
-    this.slotShaped = new GrowingNumbers(count * 2);
-    this.slotPassing = new GrowingNumbers(count * 2);
-    this.slotShaped.length = count;
-    this.slotPassing.length = count;
+    this.slotShaped.zeros(count);
+    this.slotPassing.zeros(count);
+    this.cutShort = false;
   }
 
   /** A context word; `run` is where the word that led to it begins and never goes back. */
@@ -191,11 +197,15 @@ export class CandidateQueue {
     const passing = this.slotPassing.values;
     return {
       survivors: this.survivors,
-      cutShort: this.scan.patterns
-        .filter(({ index }) => this.kept[index]! > this.most)
-        .map(({ pattern }) => pattern.id),
+      cutShort: this.cutShort ? this.cutPatterns() : NONE,
       around: ({ slot }) => ({ shaped: shaped[slot]! - 1, passing: passing[slot]! - 1 }),
     };
+  }
+
+  private cutPatterns(): PatternId[] {
+    return this.scan.patterns
+      .filter(({ index }) => this.kept[index]! > this.most)
+      .map(({ pattern }) => pattern.id);
   }
 
   private push(shape: number, start: number, end: number): void {
@@ -324,7 +334,10 @@ export class CandidateQueue {
     if (previous < 0) {
       if (wordSum(prepared.pattern, role, near) + ROUNDING < this.needed[grouped ? 1 : 0]![index]!) return;
       this.kept[index]! += 1;
-      if (this.kept[index]! > this.most) return;
+      if (this.kept[index]! > this.most) {
+        this.cutShort = true;
+        return;
+      }
     }
     const context = {
       naming: near?.naming ?? null,

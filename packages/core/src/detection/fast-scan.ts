@@ -20,10 +20,12 @@ import {
   CAPITALS,
   DIGITS,
   MIXED,
+  marksStand,
   newReading,
   readShape,
   ShapeIndex,
   type ShapeReading,
+  unitMask,
 } from './shape-index.js';
 import { fits, type RunPlace, type TriggerHit, Triggers } from './triggers.js';
 import type { ListedHit, Passed } from './passed.js';
@@ -58,6 +60,7 @@ const OTHER_BIT = classBit(OTHER_LETTER);
 const LONE_BIT = classBit(LONE_LETTER);
 const END_BITS = SEPARATOR_BIT | LONE_BIT;
 const CODE_BITS = DIGIT_BIT | CAPITAL_BIT;
+const SPACE = 32;
 const CLASS_BITS = 0x7fff0000;
 const FOLDED = 0xffff;
 /** Letters of both cases and digits without a break, as text in base 64 has them. */
@@ -114,10 +117,7 @@ export class Pass {
     this.line = 0;
     this.column = 0;
     this.queue.begin(search, tables, most);
-    this.textHits = [
-      ...this.scan.triggers.findTexts(search.text, search.units),
-      ...this.scan.expressions.find(search),
-    ].sort((left, right) => left.start - right.start);
+    this.textHits = this.findTexts(search);
     this.nextTextHit = 0;
     this.nextTextStart = this.textHits[0]?.start ?? Number.MAX_SAFE_INTEGER;
     this.pass();
@@ -127,6 +127,13 @@ export class Pass {
     const listed = inside.length === 0 ? this.listed : [...this.listed, ...inside];
     const digitRuns = this.digitRuns?.values.subarray(0, this.digitRuns.length) ?? null;
     return { ...this.queue.result(), listed, longRuns: this.longRuns, digitRuns };
+  }
+
+  /** What expressions of the engine and own expressions found, in the order of the text. */
+  private findTexts(search: SearchText): readonly TriggerHit[] {
+    const hits = this.scan.triggers.findTexts(search.text, search.units);
+    for (const hit of this.scan.expressions.find(search)) hits.push(hit);
+    return hits.length < 2 ? hits : hits.sort((left, right) => left.start - right.start);
   }
 
   private pass(): void {
@@ -194,7 +201,7 @@ export class Pass {
     const number = shapes.markNumberOf(mark);
     const kind = digits === 0 ? CAPITALS : onlyDigits ? DIGITS : MIXED;
     const shaped = length <= MAX_SHAPE_LENGTH && shapes.begins(kind, length, number);
-    const triggers = allTriggers.before(mark, length, onlyDigits);
+    const triggers = allTriggers.before(mark, length, onlyDigits, this.units[end + 1] ?? SPACE);
     if (!shaped && triggers.length === 0) return;
     const { place } = this;
     place.start = start;
@@ -210,7 +217,9 @@ export class Pass {
 
   private shapesAt({ start, end, next, second }: RunPlace, kind: number, mark: number): void {
     const length = end - start;
-    const shapes = this.scan.shapes.at(kind, length, mark, mark === 0 ? 0 : next);
+    let shapes = this.scan.shapes.at(kind, length, mark, mark === 0 ? 0 : next);
+    if (kind !== DIGITS && shapes.length > 3)
+      shapes = this.scan.shapes.among(shapes, this.digitPlaces(start, length));
     if (shapes.length === 0) return;
     const { reading, queue } = this;
     reading.line = this.line;
@@ -219,6 +228,8 @@ export class Pass {
     for (let index = 0; index < shapes.length; index += 1) {
       const shape = shapes[index]!;
       if (shape.second !== 0 && shape.second !== second) continue;
+      if (shape.further.length > 0 && !marksStand(this.units, end, shape.further)) continue;
+      if (shape.behind !== 0 && (unitMask(this.units[end + 1]!) & shape.behind) === 0) continue;
       if (kind !== DIGITS && ((places & shape.digits) !== shape.digits || (places & shape.letters) !== 0))
         continue;
       if (kind === DIGITS && shape.bareDigits) {

@@ -17,6 +17,13 @@ export class GrowingNumbers {
     this.length += 1;
   }
 
+  /** Makes it a row of `count` zeros. */
+  zeros(count: number): void {
+    if (this.values.length < count) this.values = new Int32Array(count * 2);
+    else this.values.fill(0, 0, Math.max(count, this.length));
+    this.length = count;
+  }
+
   /** Place of the first of the first `end` numbers that is at least `number`; they must be in order. */
   firstFrom(number: number, end = this.length): number {
     let low = 0;

@@ -68,6 +68,8 @@ export type Trigger =
       readonly never: string;
       /** Length of the run behind that one character, and what may stand behind it; empty for anything. */
       readonly next?: { readonly least: number; readonly most: number; readonly then: string };
+      /** So many of these marks follow at least, each behind a run as long as the next; or one of them stands doubled. */
+      readonly marks?: { readonly least: number; readonly orDoubled: boolean };
     }
   /** A word, in any case and with or without accents. */
   | { readonly by: 'word'; readonly words: readonly string[] };

@@ -26,6 +26,10 @@ export interface SharedShape {
   readonly nextMost: number;
   /** Unit behind that second run; 0 where any may stand there. */
   readonly second: number;
+  /** Marks further on whose place is known: units behind the first run, and the mark, one after another. */
+  readonly further: readonly number[];
+  /** Classes that the unit behind the first mark may have, as a mask; 0 where any may stand there. */
+  readonly behind: number;
   /** One run and nothing around it: where the run holds digits only, there is nothing left to compare. */
   readonly bareDigits: boolean;
 }
@@ -52,6 +56,8 @@ export class ShapeIndex {
   /** Whether a bucket of a kind, length and mark holds any shape, whatever the next run. */
   private readonly beginning: Uint8Array;
   private readonly markNumbers = new Uint8Array(65_536);
+  /** Shapes of a bucket by places of digits that runs had so far. */
+  private readonly byPlaces = new Map<readonly SharedShape[], Map<number, readonly SharedShape[]>>();
   private marks = 1;
 
   /** `standsAlone` tells whether a pattern may be found with nothing around it that speaks for it. */
@@ -86,6 +92,19 @@ export class ShapeIndex {
   /** Shapes that a run of this kind and length may begin, by the character behind it and the length of the next run. */
   at(kind: number, length: number, mark: number, next: number): readonly SharedShape[] {
     return this.buckets[this.bucketOf(kind, length, mark, next)]!;
+  }
+
+  /** The same, of a run with letters: only shapes whose digits and letters stand where the run has them. */
+  among(bucket: readonly SharedShape[], places: number): readonly SharedShape[] {
+    let known = this.byPlaces.get(bucket);
+    if (!known) this.byPlaces.set(bucket, (known = new Map()));
+    const before = known.get(places);
+    if (before) return before;
+    const fitting = bucket.filter(
+      ({ digits, letters }) => (places & digits) === digits && (places & letters) === 0,
+    );
+    if (known.size < MOST_PLACES) known.set(places, fitting.length === 0 ? NONE : fitting);
+    return fitting;
   }
 
   private place(shape: SharedShape, building: Map<number, SharedShape[]>): void {
@@ -153,6 +172,8 @@ function bundled(
 /** Lengths of the next run that are told apart; longer ones share the last. */
 const NEXT_LENGTHS = 24;
 const NONE: readonly SharedShape[] = [];
+/** Orders of letters and digits kept for each bucket; a text of others costs time, never memory. */
+const MOST_PLACES = 512;
 
 function shareShapes(
   patterns: readonly Prepared[],
@@ -180,7 +201,10 @@ function shareShapes(
 
 function quickTests(
   variant: ShapeVariant,
-): Pick<SharedShape, 'digits' | 'letters' | 'nextLeast' | 'nextMost' | 'second' | 'bareDigits'> {
+): Pick<
+  SharedShape,
+  'digits' | 'letters' | 'nextLeast' | 'nextMost' | 'second' | 'further' | 'behind' | 'bareDigits'
+> {
   const [first, second] = variant.groups;
   let digits = 0;
   let letters = 0;
@@ -200,8 +224,36 @@ function quickTests(
     nextLeast: single ? second.least : 0,
     nextMost: single ? second.most : 1_000_000,
     second: single ? unitBehindSecond(variant) : 0,
+    further: furtherMarks(variant),
+    behind: single ? (second.masks[0] ?? 0) : 0,
     bareDigits,
   };
+}
+
+/** Marks behind the second run and later ones, as far as all runs in front of them have one length. */
+function furtherMarks({ groups, between, after }: ShapeVariant): number[] {
+  const marks: number[] = [];
+  let place = 0;
+  for (let group = 1; group < groups.length; group += 1) {
+    const { least, most } = groups[group]!;
+    if (least !== most) break;
+    place += between[group]!.length + least;
+    const mark = group + 1 < groups.length ? between[group + 1] : after;
+    if (mark) marks.push(place, mark.charCodeAt(0));
+  }
+  return marks;
+}
+
+/** Whether marks stand where a shape has them, behind the end of its first run. */
+export function marksStand(units: Uint16Array, end: number, marks: readonly number[]): boolean {
+  for (let index = 0; index < marks.length; index += 2)
+    if (units[end + marks[index]!] !== marks[index + 1]) return false;
+  return true;
+}
+
+/** Classes of a unit as shapes ask for them. */
+export function unitMask(unit: number): number {
+  return UNIT_MASKS[unit]!;
 }
 
 function unitBehindSecond(variant: ShapeVariant): number {

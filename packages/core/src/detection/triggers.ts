@@ -1,6 +1,6 @@
 import type { SearchText } from '../text/search-text.js';
 import type { Prepared } from './prepared.js';
-import { CAPITAL_UNIT, DIGIT_UNIT, SMALL_UNIT, UNIT_CLASSES } from '../text/fold.js';
+import { CAPITAL_UNIT, DIGIT_UNIT, SEPARATOR, SMALL_UNIT, UNIT_CLASSES } from '../text/fold.js';
 import type { Trigger, TriggerRecognition } from './pattern.js';
 import { canonicalOf } from './prepared.js';
 import { MAX_VALUES, valuesOf } from './checks/values.js';
@@ -28,6 +28,9 @@ export interface RunTrigger {
   readonly nextLeast: number;
   readonly nextMost: number;
   readonly nextThen: string;
+  /** Marks that must follow, this one counted; 0 for none. */
+  readonly marks: number;
+  readonly orDoubled: boolean;
 }
 
 /** A run of letters and digits, what stands behind it, and the run after that. */
@@ -55,8 +58,13 @@ const SHORTEST_WORD = 3;
 /** Longest run that triggers a pattern: the number on a magnetic stripe. */
 const LONGEST_TRIGGER = 19;
 const RUN_PLACES = (LONGEST_TRIGGER + 1) * 2;
-const placeOf = (mark: number, length: number, digits: boolean): number =>
-  mark * RUN_PLACES + length * 2 + (digits ? 1 : 0);
+/** What may stand behind the mark, as far as triggers tell it apart: a digit, a letter, anything else. */
+const BEHIND = 3;
+const BEHIND_OF = Uint8Array.from(UNIT_CLASSES, (unitClass) =>
+  unitClass === DIGIT_UNIT ? 0 : unitClass >= CAPITAL_UNIT ? 1 : 2,
+);
+const placeOf = (mark: number, length: number, digits: boolean, behind: number): number =>
+  (mark * RUN_PLACES + length * 2 + (digits ? 1 : 0)) * BEHIND + behind;
 const ANY = -1;
 
 const ANY_RUN = { least: 0, most: Number.MAX_SAFE_INTEGER, then: '' };
@@ -70,12 +78,47 @@ function runTrigger(
   const { next: { least: nextLeast, most: nextMost, then: nextThen } = ANY_RUN } = trigger;
   const nextClass = behind === '9' ? DIGIT_UNIT : behind === 'a' ? SMALL_UNIT : ANY;
   const literal = behind === undefined || nextClass !== ANY ? ANY : behind.charCodeAt(0);
-  return { prepared, digits, least, most, nextClass, literal, never, nextLeast, nextMost, nextThen };
+  const { least: marks, orDoubled } = trigger.marks ?? { least: 0, orDoubled: false };
+  const next = { nextClass, literal, nextLeast, nextMost, nextThen };
+  return { prepared, digits, least, most, never, ...next, marks, orDoubled };
 }
 
-/** Place of a capital in a text that begins with a small letter, of which every text is full; else its beginning. */
-function rarestOf(text: string): number {
-  return /^[a-z]/.test(text) ? Math.max(0, text.search(/[A-Z]/)) : 0;
+function placesBehind({ nextClass, literal }: RunTrigger): readonly number[] {
+  if (literal !== ANY) return [BEHIND_OF[literal]!];
+  if (nextClass === ANY) return [0, 1, 2];
+  return [nextClass === DIGIT_UNIT ? 0 : 1];
+}
+
+/** A text that triggers, and the place in it of the part that the engine leaps to. */
+interface TextTrigger {
+  readonly prepared: Prepared;
+  readonly text: string;
+  readonly rare: number;
+}
+
+function textTriggers(patterns: readonly Prepared[]): ReadonlyMap<string, readonly TextTrigger[]> {
+  const wanted = patterns.flatMap((prepared) => {
+    const { recognition } = prepared;
+    if (recognition.by !== 'trigger' || recognition.trigger.by !== 'text') return [];
+    return recognition.trigger.texts.map((text) => ({ prepared, text }));
+  });
+  const all = wanted.map(({ text }) => text);
+  const byLeap = new Map<string, TextTrigger[]>();
+  for (const { prepared, text } of wanted) {
+    const leap = leapOf(text, all);
+    byLeap.set(leap, [...(byLeap.get(leap) ?? []), { prepared, text, rare: text.indexOf(leap) }]);
+  }
+  return byLeap;
+}
+
+/**
+ * What the engine leaps to on its way to a text: another text inside it, which is looked for anyway; a capital where it
+ * begins with a small letter, of which every text is full; else the text.
+ */
+function leapOf(text: string, all: readonly string[]): string {
+  const inside = all.find((other) => other !== text && text.includes(other));
+  if (inside !== undefined) return inside;
+  return (/^[a-z]/.test(text) && /[A-Z]/.exec(text)?.[0]) || text;
 }
 
 /** Whether a run is the trigger that its length and the unit behind it make it. */
@@ -90,6 +133,7 @@ export function fits(trigger: RunTrigger, units: Uint16Array, run: RunPlace): bo
   )
     return false;
   if (trigger.nextThen !== '' && !trigger.nextThen.includes(String.fromCharCode(run.second))) return false;
+  if (trigger.marks > 0 && !marksFollow(trigger, units, run.end)) return false;
   return (
     trigger.never === '' ||
     run.start === 0 ||
@@ -97,15 +141,34 @@ export function fits(trigger: RunTrigger, units: Uint16Array, run: RunPlace): bo
   );
 }
 
+/** Whether the mark at `at` stands often enough, each time behind a run of letters and digits as long as the next may be. */
+function marksFollow(trigger: RunTrigger, units: Uint16Array, at: number): boolean {
+  const mark = units[at];
+  let place = at;
+  for (let seen = 1; seen < trigger.marks; seen += 1) {
+    if (trigger.orDoubled && units[place + 1] === mark) return true;
+    const from = place + 1;
+    place = from;
+    while (place - from <= trigger.nextMost && (UNIT_CLASSES[units[place] ?? 32] ?? SEPARATOR) !== SEPARATOR)
+      place += 1;
+    if (units[place] !== mark || place - from < trigger.nextLeast) return false;
+  }
+  return true;
+}
+
 /** Patterns without fixed groups, by what leads to them. Expressions run at the places that triggers name, nowhere else. */
 export class Triggers {
   private readonly readers = new Map<Prepared, Reader>();
-  private readonly texts: { readonly prepared: Prepared; readonly text: string; readonly rare: number }[] =
-    [];
-  /** Triggers by the unit behind them, their length, and whether they hold digits only. */
-  private readonly runs: (readonly RunTrigger[])[] = Array.from({ length: 256 * RUN_PLACES }, () => NONE);
+  /** Texts that trigger, by what the engine leaps to: texts with one rare part are looked for once. */
+  private readonly texts: ReadonlyMap<string, readonly TextTrigger[]>;
+  /** Triggers by the unit behind them, their length, whether they hold digits only, and what comes after that unit. */
+  private readonly runs: (readonly RunTrigger[])[] = Array.from(
+    { length: 256 * RUN_PLACES * BEHIND },
+    () => NONE,
+  );
 
   constructor(patterns: readonly Prepared[]) {
+    this.texts = textTriggers(patterns);
     for (const prepared of patterns) {
       const { recognition, expression } = prepared;
       if (recognition.by !== 'trigger' || expression === null) continue;
@@ -119,8 +182,6 @@ export class Triggers {
         tried: -1,
       });
       const { trigger } = recognition;
-      if (trigger.by === 'text')
-        for (const text of trigger.texts) this.texts.push({ prepared, text, rare: rarestOf(text) });
       if (trigger.by === 'run') {
         for (const then of trigger.then) {
           this.addRun(then.charCodeAt(0), runTrigger(prepared, trigger, then[1]));
@@ -129,17 +190,19 @@ export class Triggers {
     }
   }
 
-  /** Triggers that a run of this length in front of `mark` may be; most are none. */
-  before(mark: number, length: number, digits: boolean): readonly RunTrigger[] {
+  /** Triggers that a run of this length in front of `mark` and the unit after it may be; most are none. */
+  before(mark: number, length: number, digits: boolean, after: number): readonly RunTrigger[] {
     if (mark > 255 || length > LONGEST_TRIGGER) return NONE;
-    return this.runs[placeOf(mark, length, digits)]!;
+    return this.runs[placeOf(mark, length, digits, BEHIND_OF[after]!)]!;
   }
 
   private addRun(mark: number, trigger: RunTrigger): void {
     for (let length = trigger.least; length <= Math.min(trigger.most, LONGEST_TRIGGER); length += 1) {
       for (const digits of trigger.digits ? [true] : [true, false]) {
-        const place = placeOf(mark, length, digits);
-        this.runs[place] = [...this.runs[place]!, trigger];
+        for (const behind of placesBehind(trigger)) {
+          const place = placeOf(mark, length, digits, behind);
+          this.runs[place] = [...this.runs[place]!, trigger];
+        }
       }
     }
   }
@@ -148,14 +211,14 @@ export class Triggers {
   findTexts(text: string, units: Uint16Array): TriggerHit[] {
     const hits: TriggerHit[] = [];
     for (const reader of this.readers.values()) reader.tried = -1;
-    for (const { prepared, text: wanted, rare } of this.texts) {
-      // The engine leaps to the first character of what it looks for: a rare one takes it further.
-      const leap = rare > 0 ? wanted[rare]! : wanted;
+    for (const [leap, wanted] of this.texts) {
       for (let place = text.indexOf(leap); place !== -1; place = text.indexOf(leap, place + 1)) {
-        const at = place - rare;
-        if (rare > 0 && (at < 0 || !text.startsWith(wanted, at))) continue;
-        const hit = this.readAt({ text, units }, prepared, at);
-        if (hit) hits.push(hit);
+        for (const { prepared, text: whole, rare } of wanted) {
+          const at = place - rare;
+          if (whole !== leap && (at < 0 || !text.startsWith(whole, at))) continue;
+          const hit = this.readAt({ text, units }, prepared, at);
+          if (hit) hits.push(hit);
+        }
       }
     }
     return hits;
