@@ -133,7 +133,9 @@ export class Pass {
   private findTexts(search: SearchText): readonly TriggerHit[] {
     const hits = this.scan.triggers.findTexts(search.text, search.units);
     for (const hit of this.scan.expressions.find(search)) hits.push(hit);
-    return hits.length < 2 ? hits : hits.sort((left, right) => left.start - right.start);
+    // Most texts hold hits of one trigger alone, and those come in order.
+    const ordered = hits.every((hit, index) => index === 0 || hits[index - 1]!.start <= hit.start);
+    return ordered ? hits : hits.sort((left, right) => left.start - right.start);
   }
 
   private pass(): void {
