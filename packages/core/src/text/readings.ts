@@ -28,14 +28,28 @@ const HYPHEN = 45;
 const SLASH = 47;
 const DOT = 46;
 
-/** Most texts need no other reading, so that room is taken with the first unit only. */
-const NO_UNITS = new Uint16Array(0);
-const NO_OFFSETS = new Uint32Array(0);
+interface Room {
+  readonly units: Uint16Array;
+  readonly starts: Uint32Array;
+  readonly ends: Uint32Array;
+}
+
+const roomFor = (size: number): Room => ({
+  units: new Uint16Array(size),
+  starts: new Uint32Array(size),
+  ends: new Uint32Array(size),
+});
+/** Room kept for the next reading, in units: one reading is built at a time, and nearly all are shorter. */
+const KEPT_ROOM = 1 << 16;
+const keptRoom = roomFor(KEPT_ROOM);
+/** Decoded bytes and where each was written, likewise. */
+const keptBytes = new Uint8Array(KEPT_ROOM);
+const keptOrigins = new Uint32Array(KEPT_ROOM);
 
 class ReadingBuilder {
-  private units = NO_UNITS;
-  private starts = NO_OFFSETS;
-  private ends = NO_OFFSETS;
+  private units = keptRoom.units;
+  private starts = keptRoom.starts;
+  private ends = keptRoom.ends;
   length = 0;
 
   /** One unit that was written from `start` to `end`. */
@@ -50,12 +64,14 @@ class ReadingBuilder {
   /** Units from `from` to `to` as they stand. */
   addStretch(units: Uint16Array, from: number, to: number): void {
     if (this.length + to - from > this.units.length) this.grow(to - from);
-    this.units.set(units.subarray(from, to), this.length);
+    let { length } = this;
     for (let at = from; at < to; at += 1) {
-      this.starts[this.length] = at;
-      this.ends[this.length] = at + 1;
-      this.length += 1;
+      this.units[length] = units[at]!;
+      this.starts[length] = at;
+      this.ends[length] = at + 1;
+      length += 1;
     }
+    this.length = length;
   }
 
   addText(text: string, start: number, end: number): void {
@@ -66,23 +82,18 @@ class ReadingBuilder {
     const { length } = this;
     return {
       text: unitsToString(this.units.subarray(0, length)),
-      starts: this.starts.subarray(0, length),
-      ends: this.ends.subarray(0, length),
+      starts: this.starts.slice(0, length),
+      ends: this.ends.slice(0, length),
       joints,
     };
   }
 
-  private grow(room: number): void {
-    const size = Math.max(1024, this.length * 2, this.length + room);
-    const units = new Uint16Array(size);
-    units.set(this.units);
-    this.units = units;
-    const starts = new Uint32Array(size);
-    starts.set(this.starts);
-    this.starts = starts;
-    const ends = new Uint32Array(size);
-    ends.set(this.ends);
-    this.ends = ends;
+  private grow(more: number): void {
+    const room = roomFor(Math.max(this.length * 2, this.length + more));
+    room.units.set(this.units);
+    room.starts.set(this.starts);
+    room.ends.set(this.ends);
+    ({ units: this.units, starts: this.starts, ends: this.ends } = room);
   }
 }
 
@@ -307,8 +318,9 @@ export function leftoverBase64(search: SearchText, runs: readonly number[]): Rea
 const PROBE = 48;
 
 function decodeBase64(units: Uint16Array, from: number, to: number, builder: ReadingBuilder): void {
-  const bytes = new Uint8Array(Math.ceil(((to - from) * 3) / 4) + 3);
-  const origins = new Uint32Array(bytes.length);
+  const most = Math.ceil(((to - from) * 3) / 4) + 3;
+  const bytes = most <= KEPT_ROOM ? keptBytes : new Uint8Array(most);
+  const origins = most <= KEPT_ROOM ? keptOrigins : new Uint32Array(most);
   let length = 0;
   let bits = 0;
   let held = 0;
@@ -326,6 +338,8 @@ function decodeBase64(units: Uint16Array, from: number, to: number, builder: Rea
     if (length === PROBE && !looksLikeText(bytes, length)) return;
   }
   if (!looksLikeText(bytes, Math.min(length, PROBE * 8))) return;
+  // A character that the end cuts is none, whatever stood here before.
+  bytes.fill(0, length, length + 3);
   for (let at = 0; at < length;) {
     const [character, used] = characterOf(bytes, at);
     builder.addText(

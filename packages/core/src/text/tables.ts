@@ -217,10 +217,15 @@ const isSmall = (unit: number): boolean => (unit >= 97 && unit <= 122) || unit >
 
 interface Lines {
   readonly starts: Uint32Array;
-  /** Kind in the lowest three bits, number of dividers above; equal for rows of one table. */
+  /** Kind in the lowest three bits, number of dividers above; equal for rows of one table. Good until other lines are read. */
   readonly shapes: Uint32Array;
   readonly count: number;
 }
+
+/** Room kept for the lines of the next text, which has fewer as a rule. */
+const KEPT_LINES = 1 << 14;
+const keptStarts = new Uint32Array(KEPT_LINES);
+const keptShapes = new Uint32Array(KEPT_LINES);
 
 /** Dividers in the order in which they are preferred, as the text has them. */
 const DIVIDERS = ['\t', ';', '|', ','] as const;
@@ -230,8 +235,8 @@ const DIVIDERS = ['\t', ';', '|', ','] as const;
  * a loop over all units takes several times as long.
  */
 function readLines(text: string, units: Uint16Array): Lines {
-  let starts = new Uint32Array(256);
-  let shapes = new Uint32Array(256);
+  let starts = keptStarts;
+  let shapes = keptShapes;
   let line = 0;
   const { length } = units;
   const found = new Uint32Array(6);
@@ -262,7 +267,7 @@ function readLines(text: string, units: Uint16Array): Lines {
     start = end + 1;
   }
   starts[line] = length;
-  return { starts, shapes, count: line };
+  return { starts: starts.slice(0, line + 1), shapes, count: line };
 }
 
 function placeOf(text: string, wanted: string, from: number): number {
