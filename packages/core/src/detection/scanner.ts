@@ -42,6 +42,10 @@ interface Means {
   readonly findRecords: FindRecords | null;
 }
 
+/** Room for the units of most texts and of their other readings: a scan is over before the next one begins. */
+const ROOM = 1 << 17;
+const textRoom = new Uint16Array(ROOM);
+const readingRoom = new Uint16Array(ROOM);
 const NO_RECORDS: ReadonlyMap<string, RecordSource> = new Map();
 
 type RunPass = (search: SearchText, tables: Tables) => Passed;
@@ -79,7 +83,7 @@ function compile(patterns: readonly Pattern[]): FastScan {
 }
 
 function scanText(raw: string, scan: FastScan, { pass, findRecords }: Means): ScanResult {
-  const search = toSearchText(raw);
+  const search = toSearchText(raw, textRoom);
   const tables = new Tables(search);
   const passed = pass(search, tables);
   const direct: Place = (start, end) => ({
@@ -90,7 +94,7 @@ function scanText(raw: string, scan: FastScan, { pass, findRecords }: Means): Sc
   if (findRecords) for (const finding of findRecords(search, passed.digitRuns)) findings.push(finding);
   const cutShort = new Set(passed.cutShort);
   for (const reading of otherReadings(search, tables, passed)) {
-    const inner = toSearchText(reading.text);
+    const inner = toSearchText(reading.text, readingRoom);
     const again = pass(inner, new Tables(inner));
     for (const id of again.cutShort) cutShort.add(id);
     findings.push(

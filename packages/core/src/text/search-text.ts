@@ -82,10 +82,11 @@ class OffsetMap {
 
 /**
  * Folds digits of any script, full-width forms, look-alike letters, odd spaces and dashes to ASCII, reads character
- * references of HTML, and drops invisible characters. Letters keep their case and their accents. Linear in `raw`.
+ * references of HTML, and drops invisible characters. Letters keep their case and their accents. Linear in `raw`. With
+ * `room` the units stand there, and the result is good until the room is used for another text.
  */
-export function toSearchText(raw: string): SearchText {
-  const { units: written, ascii } = unitsOf(raw);
+export function toSearchText(raw: string, room?: Uint16Array): SearchText {
+  const { units: written, ascii } = unitsOf(raw, room);
   const plain = ascii && !raw.includes('\0') && !raw.includes('\x7f');
   const odd = firstOdd(raw, written, 0, plain);
   if (odd === written.length) return plainText(raw, written);

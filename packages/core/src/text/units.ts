@@ -15,11 +15,12 @@ const bytes = new Uint8Array(CHUNK * 3);
 /**
  * UTF-16 units of a string. Asking a string for one unit after another takes five times as long as letting the engine
  * write bytes and reading those. Linear; a lone surrogate becomes the replacement character. Tells
- * too whether every unit is ASCII.
+ * too whether every unit is ASCII. Where `room` is long enough the units are written there.
  */
-export function unitsOf(text: string): { units: Uint16Array; ascii: boolean } {
+export function unitsOf(text: string, room?: Uint16Array): { units: Uint16Array; ascii: boolean } {
   let ascii = true;
-  const units = new Uint16Array(text.length);
+  const units =
+    room && text.length <= room.length ? room.subarray(0, text.length) : new Uint16Array(text.length);
   let length = 0;
   let from = 0;
   while (from < text.length) {
