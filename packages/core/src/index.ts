@@ -15,6 +15,8 @@ export {
   type PatternKind,
   type PatternWeights,
   type ReadyPattern,
+  type DocumentsPattern,
+  LEARNT,
   type RecordsPattern,
   type WordListPattern,
 } from './detection/pattern.js';
@@ -30,6 +32,24 @@ export {
 } from './detection/exact/index-of-records.js';
 export { COLUMN_KINDS, type ColumnKind, normalForm } from './detection/exact/normal-form.js';
 export type { RecordSource } from './detection/exact/records.js';
+export { type CategoryModel, type WordPart, wordCounts } from './detection/documents/category.js';
+export type { DocumentSource } from './detection/documents/document-finder.js';
+export {
+  type CategoryReport,
+  ENOUGH_SAMPLES,
+  FOLDS,
+  type HeldOut,
+  LEAST_SAMPLES,
+  learnCategory,
+} from './detection/documents/held-out.js';
+export type { Share } from './detection/documents/interval.js';
+export {
+  indexLikeness,
+  LEAST_FINGERPRINTS,
+  type LikenessIndex,
+  type LikenessSample,
+  MAX_SAMPLES,
+} from './detection/documents/likeness.js';
 export { type ExpressionFault, faultOf } from './detection/expressions/judge.js';
 export { type ExpressionProblem, MAX_EXPRESSION } from './detection/expressions/read.js';
 export { type NearestPattern, whyNotFound } from './detection/why-not.js';

@@ -18,7 +18,11 @@ export type EvidenceCode =
   | 'inside-address'
   | 'broken-over-lines'
   | 'listed-word'
-  | 'listed-others';
+  | 'listed-others'
+  | 'reappears'
+  | 'category'
+  | 'category-word'
+  | 'category-others';
 
 /** One reason for or against, in log-odds (natural logarithm). */
 export interface Evidence {

@@ -1,6 +1,7 @@
 import type { PatternId } from '../shared/brand.js';
 import { READY_PATTERNS } from './library/index.js';
 import type {
+  DocumentsPattern,
   ExpressionPattern,
   Pattern,
   PatternWeights,
@@ -19,7 +20,8 @@ export interface AdjustedPattern {
 }
 
 /** What an organisation adds to the ready library. */
-export type OwnPattern = WordListPattern | ExpressionPattern | RecordsPattern | AdjustedPattern;
+export type OwnPattern =
+  WordListPattern | ExpressionPattern | RecordsPattern | DocumentsPattern | AdjustedPattern;
 
 /** Largest weight either way: beyond it a sum is certain whatever else is known. */
 export const MAX_WEIGHT = 20;

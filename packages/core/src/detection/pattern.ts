@@ -17,7 +17,8 @@ export type PatternKind =
   | 'cargo'
   | 'own-words'
   | 'own-expression'
-  | 'own-records';
+  | 'own-records'
+  | 'own-documents';
 
 /** Weights in log-odds (natural logarithm); see docs/decisions/0002-certainty.md. */
 export interface PatternWeights {
@@ -205,7 +206,22 @@ export interface RecordsPattern {
   readonly shape: RecordShape;
 }
 
-export type Pattern = ReadyPattern | WordListPattern | ExpressionPattern | RecordsPattern;
+/** What is learnt from sample documents: where one of them reappears, or whether a text is of their kind. */
+export const LEARNT = ['likeness', 'category'] as const;
+
+/** Documents that are found by samples of them. What was learnt is not part of the pattern. */
+export interface DocumentsPattern {
+  readonly origin: 'documents';
+  readonly id: PatternId;
+  readonly name: string;
+  readonly kind: 'own-documents';
+  readonly about: string;
+  readonly learns: (typeof LEARNT)[number];
+  /** Share of a sample that must reappear, over 0 to 1; likeness only. */
+  readonly leastShare: number;
+}
+
+export type Pattern = ReadyPattern | WordListPattern | ExpressionPattern | RecordsPattern | DocumentsPattern;
 
 /** Log-odds of a listed word that its author gave no weight: certain to 95. */
 export const DEFAULT_WORD_WEIGHT = 3;

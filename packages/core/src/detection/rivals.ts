@@ -28,8 +28,14 @@ export function settleRivals(findings: readonly Finding[]): Finding[] {
   return kept.sort(inOrder);
 }
 
-/** Evidence that only own words and own expressions begin with. */
-const OWN: ReadonlySet<EvidenceCode | undefined> = new Set(['listed-word', 'own-expression', 'record']);
+/** Evidence that only own patterns begin with. */
+const OWN: ReadonlySet<EvidenceCode | undefined> = new Set([
+  'listed-word',
+  'own-expression',
+  'record',
+  'reappears',
+  'category',
+]);
 
 /** A listed word can be read twice: as it stands and decoded. */
 function repeats(kept: readonly Finding[], finding: Finding): boolean {

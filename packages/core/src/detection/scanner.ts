@@ -8,8 +8,9 @@ import { certaintyOf, certaintyOfSum, type Evidence, neighbourWeight, sumOf } fr
 import { compileFastScan, type FastScan, Pass } from './fast-scan.js';
 import type { Finding } from './finding.js';
 import { asReady } from './expressions/own-expression.js';
+import { documentFinder, type DocumentSource, type FindDocuments } from './documents/document-finder.js';
 import { type FindRecords, recordFinder, type RecordSource } from './exact/records.js';
-import type { Pattern, ReadyPattern, RecordsPattern, WordListPattern } from './pattern.js';
+import type { DocumentsPattern, Pattern, ReadyPattern, RecordsPattern, WordListPattern } from './pattern.js';
 import type { Passed, Survivor } from './passed.js';
 import { plainPass } from './plain-scan.js';
 import { prepare } from './prepared.js';
@@ -40,6 +41,7 @@ export interface Scanner {
 interface Means {
   readonly pass: RunPass;
   readonly findRecords: FindRecords | null;
+  readonly findDocuments: FindDocuments | null;
 }
 
 /** Room for the units of most texts and of their other readings: a scan is over before the next one begins. */
@@ -47,6 +49,7 @@ const ROOM = 1 << 17;
 const textRoom = new Uint16Array(ROOM);
 const readingRoom = new Uint16Array(ROOM);
 const NO_RECORDS: ReadonlyMap<string, RecordSource> = new Map();
+const NO_DOCUMENTS: ReadonlyMap<string, DocumentSource> = new Map();
 
 type RunPass = (search: SearchText, tables: Tables) => Passed;
 
@@ -54,13 +57,16 @@ type RunPass = (search: SearchText, tables: Tables) => Passed;
 export function compileScanner(
   patterns: readonly Pattern[],
   records: ReadonlyMap<string, RecordSource> = NO_RECORDS,
+  documents: ReadonlyMap<string, DocumentSource> = NO_DOCUMENTS,
 ): Scanner {
   const scan = compile(patterns);
   const owned = patterns.filter((pattern): pattern is RecordsPattern => pattern.origin === 'records');
   const fast = new Pass(scan, owned.length > 0);
   const pass: RunPass = (search, tables) => fast.run(search, tables, MAX_CANDIDATES);
   const findRecords = owned.length === 0 ? null : recordFinder(owned, records);
-  return { scan: (text) => scanText(text, scan, { pass, findRecords }) };
+  const learnt = patterns.filter((pattern): pattern is DocumentsPattern => pattern.origin === 'documents');
+  const findDocuments = learnt.length === 0 ? null : documentFinder(learnt, documents);
+  return { scan: (text) => scanText(text, scan, { pass, findRecords, findDocuments }) };
 }
 
 /**
@@ -70,7 +76,7 @@ export function compileScanner(
 export function compilePlainScanner(patterns: readonly Pattern[]): Scanner {
   const scan = compile(patterns);
   const pass: RunPass = (search, tables) => plainPass(scan, search, { tables, most: MAX_CANDIDATES });
-  return { scan: (text) => scanText(text, scan, { pass, findRecords: null }) };
+  return { scan: (text) => scanText(text, scan, { pass, findRecords: null, findDocuments: null }) };
 }
 
 function compile(patterns: readonly Pattern[]): FastScan {
@@ -82,7 +88,7 @@ function compile(patterns: readonly Pattern[]): FastScan {
   return compileFastScan(prepared, new Vocabulary(prepared, lists));
 }
 
-function scanText(raw: string, scan: FastScan, { pass, findRecords }: Means): ScanResult {
+function scanText(raw: string, scan: FastScan, { pass, findRecords, findDocuments }: Means): ScanResult {
   const search = toSearchText(raw, textRoom);
   const tables = new Tables(search);
   const passed = pass(search, tables);
@@ -92,6 +98,7 @@ function scanText(raw: string, scan: FastScan, { pass, findRecords }: Means): Sc
   });
   const findings = findingsOf(passed, search, scan, { place: direct });
   if (findRecords) for (const finding of findRecords(search, passed.digitRuns)) findings.push(finding);
+  if (findDocuments) for (const finding of findDocuments(search)) findings.push(finding);
   const cutShort = new Set(passed.cutShort);
   for (const reading of otherReadings(search, tables, passed)) {
     const inner = toSearchText(reading.text, readingRoom);

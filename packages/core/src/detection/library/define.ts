@@ -10,7 +10,7 @@ export interface Entry {
   readonly id: string;
   readonly name: string;
   readonly also?: readonly string[];
-  readonly kind: Exclude<PatternKind, 'own-words' | 'own-expression' | 'own-records'>;
+  readonly kind: Exclude<PatternKind, 'own-words' | 'own-expression' | 'own-records' | 'own-documents'>;
   readonly countries?: readonly string[];
   readonly about: string;
   readonly shapes?: readonly string[];

@@ -20,7 +20,7 @@ export const COUNTRY_LANGUAGES: Readonly<Record<string, readonly Language[]>> = 
   TR: ['tr'], TW: ['zh'], UA: ['uk'], US: ['en'], UY: ['es'], VE: ['es'], VN: ['vi'], ZA: ['en'],
 }; // prettier-ignore
 
-type Subject = Exclude<PatternKind, 'own-words' | 'own-expression' | 'own-records'>;
+type Subject = Exclude<PatternKind, 'own-words' | 'own-expression' | 'own-records' | 'own-documents'>;
 
 /** Words of a subject, by language and kind of number. */
 export const SUBJECT_WORDS = {
