@@ -1,4 +1,4 @@
-import { type DynamicModule, Module } from '@nestjs/common';
+import { type DynamicModule, Module, type Provider } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { SessionController } from './accounts/session.controller.js';
@@ -18,6 +18,9 @@ import { PatternsController } from './patterns/patterns.controller.js';
 import { ExpressionsService } from './patterns/expressions.service.js';
 import { RecordsController } from './patterns/records/records.controller.js';
 import { RecordsService } from './patterns/records/records.service.js';
+import { DocumentSources } from './patterns/documents/document-sources.js';
+import { DocumentsController } from './patterns/documents/documents.controller.js';
+import { DocumentsService } from './patterns/documents/documents.service.js';
 import { RecordSources } from './patterns/records/record-sources.js';
 import { SpecimensController } from './patterns/specimens.controller.js';
 import { SpecimensService } from './patterns/specimens.service.js';
@@ -39,6 +42,34 @@ import { PublishedRevision } from './policies/published-revision.js';
 import { RevisionsController } from './policies/revisions.controller.js';
 import { RevisionsService } from './policies/revisions.service.js';
 
+/** Everything that one server has one of. */
+const PROVIDERS: Provider[] = [
+  { provide: APP_GUARD, useClass: AccessGuard },
+  { provide: APP_FILTER, useClass: ErrorFilter },
+  { provide: APP_PIPE, useFactory: validationPipe },
+  SessionService,
+  PeopleService,
+  PatternsService,
+  OwnPatternsService,
+  SpecimensService,
+  ExpressionsService,
+  RecordSources,
+  RecordsService,
+  DocumentSources,
+  DocumentsService,
+  PoliciesService,
+  RevisionsService,
+  PublishedRevision,
+  InspectionService,
+  RecorderService,
+  IncidentsService,
+  LanternService,
+  MailboxService,
+  MailChannelService,
+  LiveEvents,
+  DemoService,
+];
+
 @Module({})
 export class AppModule {
   /** The whole server for one configuration. */
@@ -57,6 +88,7 @@ export class AppModule {
         PatternsController,
         SpecimensController,
         RecordsController,
+        DocumentsController,
         PoliciesController,
         RevisionsController,
         IncidentsController,
@@ -64,31 +96,7 @@ export class AppModule {
         MailController,
         LiveController,
       ],
-      providers: [
-        { provide: CONFIG, useValue: config },
-        { provide: APP_GUARD, useClass: AccessGuard },
-        { provide: APP_FILTER, useClass: ErrorFilter },
-        { provide: APP_PIPE, useFactory: validationPipe },
-        SessionService,
-        PeopleService,
-        PatternsService,
-        OwnPatternsService,
-        SpecimensService,
-        ExpressionsService,
-        RecordSources,
-        RecordsService,
-        PoliciesService,
-        RevisionsService,
-        PublishedRevision,
-        InspectionService,
-        RecorderService,
-        IncidentsService,
-        LanternService,
-        MailboxService,
-        MailChannelService,
-        LiveEvents,
-        DemoService,
-      ],
+      providers: [{ provide: CONFIG, useValue: config }, ...PROVIDERS],
     };
   }
 }

@@ -74,6 +74,16 @@ export {
   type RecordsDetail,
   RecordsRequest,
 } from './records.js';
+export {
+  type DocumentsDetail,
+  type DocumentsJob,
+  DocumentsRequest,
+  LEAST_SHARE,
+  MAX_SAMPLE_FILES,
+  type RefusedSample,
+  type SampleSide,
+  type SampleView,
+} from './documents.js';
 export { SpecimenRequest, type SpecimenView } from './specimens.js';
 export {
   type OverviewView,

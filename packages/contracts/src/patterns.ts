@@ -35,6 +35,7 @@ import {
   MAX_TEXT_LENGTH,
 } from './limits.js';
 import type { DraftState } from './policies.js';
+import type { DocumentsDetail } from './documents.js';
 import type { RecordsDetail } from './records.js';
 
 /** Largest sum that is asked of a list. */
@@ -267,6 +268,8 @@ export interface PatternDetail extends PatternSummary {
   } | null;
   /** Null for all but own records. */
   readonly records: RecordsDetail | null;
+  /** Null for all but own documents. */
+  readonly documents: DocumentsDetail | null;
 }
 
 export interface SavedWordList {

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
-import type { OwnPattern, RecordSource } from '@lantern/core';
+import type { DocumentSource, OwnPattern, RecordSource } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
+import { DocumentSources } from '../patterns/documents/document-sources.js';
 import { RecordSources } from '../patterns/records/record-sources.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { findingPatterns } from '../policies/rule-patterns.js';
@@ -15,6 +16,8 @@ export interface PatternsOfPool {
   readonly wanted: readonly string[];
   /** Hashes of own records; threads share them. */
   readonly records: readonly [string, RecordSource][];
+  /** What was learnt from sample documents. */
+  readonly documents: readonly [string, DocumentSource][];
 }
 
 /** An item that takes longer is answered as unreadable; honest mails take milliseconds. */
@@ -36,6 +39,7 @@ export class InspectionService implements OnApplicationShutdown {
   constructor(
     private readonly published: PublishedRevision,
     private readonly records: RecordSources,
+    private readonly documents: DocumentSources,
   ) {}
 
   /** Lets running items finish with the patterns they began with; new ones take the revision now published. */
@@ -52,13 +56,13 @@ export class InspectionService implements OnApplicationShutdown {
 
   /** Inspects with draft patterns; `key` changes when they do. */
   inspectWith(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<InspectedItemPart[]> {
-    const wholeKey = `${key} ${this.records.state}`;
+    const wholeKey = `${key} ${this.records.state} ${this.documents.state}`;
     if (this.drafts?.key !== wholeKey) {
       this.closeDrafts();
       const timer = setTimeout(() => this.closeDrafts(), DRAFT_POOL_KEPT_MS);
       this.drafts = {
         key: wholeKey,
-        pool: makePool({ own, wanted: [], records: this.records.all() }, 1),
+        pool: makePool({ own, wanted: [], records: this.records.all(), documents: this.documents.all() }, 1),
         timer: timer.unref(),
       };
     }
@@ -78,6 +82,7 @@ export class InspectionService implements OnApplicationShutdown {
       own: document?.patterns ?? [],
       wanted: [...new Set(rules.flatMap(findingPatterns))],
       records: this.records.all(),
+      documents: this.documents.all(),
     };
   }
 

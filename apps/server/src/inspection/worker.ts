@@ -1,6 +1,7 @@
 import { workerData } from 'node:worker_threads';
 import {
   compileScanner,
+  type DocumentSource,
   isEverywhere,
   type OwnPattern,
   patternSet,
@@ -14,10 +15,15 @@ interface PoolData {
   readonly own: readonly OwnPattern[];
   readonly wanted: readonly string[];
   readonly records: readonly [string, RecordSource][];
+  readonly documents: readonly [string, DocumentSource][];
 }
 
 const given = (Array.isArray(workerData) ? workerData.at(-1) : workerData) as PoolData;
-const scanner: Scanner = compileScanner(patternSet(given.own), new Map(given.records));
+const scanner: Scanner = compileScanner(
+  patternSet(given.own),
+  new Map(given.records),
+  new Map(given.documents),
+);
 const wanted = new Set(given.wanted);
 
 /** One item a call; the patterns are those the pool was made with. */

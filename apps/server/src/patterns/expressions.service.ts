@@ -3,10 +3,11 @@ import type { ExpressionRequest, PatternDetail, SaveExpressionRequest } from '@l
 import { type ExpressionProblem, faultOf } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { Repository } from 'typeorm';
+import { DataSource, Repository } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
+import { demandFreeName } from './free-name.js';
 import { type ExpressionFields, OwnPatternEntity } from './own-pattern.entity.js';
 import { PatternsService } from './patterns.service.js';
 
@@ -27,11 +28,12 @@ export class ExpressionsService {
     @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
     private readonly patterns: PatternsService,
     private readonly live: LiveEvents,
+    private readonly database: DataSource,
   ) {}
 
   async create(request: ExpressionRequest, caller: Caller): Promise<PatternDetail> {
     demandRunnable(request);
-    await this.patterns.demandFreeName(request.name, '');
+    await demandFreeName(this.database, request.name, '');
     const id = randomUUID();
     await this.own.insert(
       this.own.create({
@@ -51,7 +53,7 @@ export class ExpressionsService {
     const before = await this.patterns.getOwn(id);
     if (!before.expression) throw new AppError('not-found', 'There is no such expression.');
     demandRunnable(request);
-    await this.patterns.demandFreeName(request.name, id);
+    await demandFreeName(this.database, request.name, id);
     const { affected } = await this.own.update(
       { id, version: request.version },
       { ...fieldsOf(request, caller), version: request.version + 1 },

@@ -4,6 +4,8 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
+import { DocumentPatternEntity } from './documents/document-pattern.entity.js';
+import { toDocumentsPattern } from './documents/document-pattern.mapper.js';
 import { RecordSourceEntity } from './records/record-source.entity.js';
 import { toAdjusted, toOwnPattern, toRecordsPattern } from './pattern.mapper.js';
 
@@ -14,15 +16,18 @@ export class OwnPatternsService {
     @InjectRepository(OwnPatternEntity) private readonly lists: Repository<OwnPatternEntity>,
     @InjectRepository(AdjustedPatternEntity) private readonly adjusted: Repository<AdjustedPatternEntity>,
     @InjectRepository(RecordSourceEntity) private readonly records: Repository<RecordSourceEntity>,
+    @InjectRepository(DocumentPatternEntity) private readonly documents: Repository<DocumentPatternEntity>,
   ) {}
 
   async drafts(): Promise<OwnPattern[]> {
     const lists = await this.lists.find({ order: { name: 'ASC' } });
     const records = await this.records.find({ order: { name: 'ASC' } });
+    const documents = await this.documents.find({ order: { name: 'ASC' } });
     const adjusted = await this.adjusted.find({ order: { id: 'ASC' } });
     return [
       ...lists.map(toOwnPattern),
       ...records.map(toRecordsPattern),
+      ...documents.map(toDocumentsPattern),
       ...adjusted.flatMap((entity) => {
         const ready = READY_PATTERNS.find((pattern) => pattern.id === (entity.id as PatternId));
         return ready ? [toAdjusted(entity, ready)] : [];

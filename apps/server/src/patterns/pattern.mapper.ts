@@ -34,7 +34,7 @@ export interface Decisions {
   readonly falsePositives: number;
 }
 
-const NO_DECISIONS: Decisions = { decided: 0, falsePositives: 0 };
+export const NO_DECISIONS: Decisions = { decided: 0, falsePositives: 0 };
 
 export function toAdjusted(entity: AdjustedPatternEntity, ready: ReadyPattern): AdjustedPattern {
   return { origin: 'adjusted', id: ready.id, name: ready.name, weights: entity.weights };
@@ -126,6 +126,7 @@ export function readyDetail(pattern: ReadyPattern, use: PatternUse): PatternDeta
     ...readySummary(pattern, use),
     own: null,
     records: null,
+    documents: null,
     ready: {
       shapes: recognition.by === 'shapes' ? recognition.shapes : [],
       accidentalShare: accidentalShareOf(pattern),
@@ -156,7 +157,7 @@ export function ownDetail(entity: OwnPatternEntity, use: PatternUse): PatternDet
     updatedBy: entity.updatedBy,
     expression: pattern.origin === 'expression' ? pattern : null,
   };
-  return { ...ownSummary(entity, use), ready: null, own, records: null };
+  return { ...ownSummary(entity, use), ready: null, own, records: null, documents: null };
 }
 
 export function recordsSummary(entity: RecordSourceEntity, use: PatternUse): PatternSummary {
@@ -182,5 +183,5 @@ export function recordsSummary(entity: RecordSourceEntity, use: PatternUse): Pat
 export function recordsDetail(entity: RecordSourceEntity, use: PatternUse): PatternDetail {
   const { shape, report, version, updatedAt, updatedBy } = entity;
   const records = { shape, report, version, updatedAt: updatedAt.toISOString(), updatedBy };
-  return { ...recordsSummary(entity, use), ready: null, own: null, records };
+  return { ...recordsSummary(entity, use), ready: null, own: null, records, documents: null };
 }

@@ -19,7 +19,7 @@ import {
 } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { Repository } from 'typeorm';
+import { DataSource, Repository } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
@@ -27,6 +27,10 @@ import { PoliciesService } from '../policies/policies.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
+import { DocumentPatternEntity } from './documents/document-pattern.entity.js';
+import { documentsDetail, documentsSummary } from './documents/document-pattern.mapper.js';
+import { DocumentsService } from './documents/documents.service.js';
+import { demandFreeName } from './free-name.js';
 import { RecordSourceEntity } from './records/record-source.entity.js';
 import { RecordsService } from './records/records.service.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
@@ -48,20 +52,26 @@ export class PatternsService {
     @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
     @InjectRepository(AdjustedPatternEntity) private readonly adjusted: Repository<AdjustedPatternEntity>,
     @InjectRepository(RecordSourceEntity) private readonly recordEntities: Repository<RecordSourceEntity>,
+    @InjectRepository(DocumentPatternEntity)
+    private readonly documentEntities: Repository<DocumentPatternEntity>,
     @InjectRepository(IncidentEntity) private readonly incidents: Repository<IncidentEntity>,
     private readonly policies: PoliciesService,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
     private readonly records: RecordsService,
+    private readonly documents: DocumentsService,
+    private readonly database: DataSource,
   ) {}
 
   async list(): Promise<PatternSummary[]> {
     const use = await this.use();
     const own = await this.own.find({ order: { name: 'ASC' } });
     const records = await this.records.list();
+    const documents = await this.documents.list();
     return [
       ...own.map((entity) => ownSummary(entity, use)),
       ...records.map((entity) => recordsSummary(entity, use)),
+      ...documents.map((entity) => documentsSummary(entity, use)),
       ...READY_PATTERNS.map((pattern) => readySummary(pattern, use)),
     ];
   }
@@ -71,12 +81,14 @@ export class PatternsService {
     if (ready) return readyDetail(ready, await this.use());
     const records = await this.recordEntities.findOneBy({ id });
     if (records) return recordsDetail(records, await this.use());
+    const documents = await this.documentEntities.findOneBy({ id });
+    if (documents) return documentsDetail(documents, await this.documents.samplesOf(id), await this.use());
     return ownDetail(await this.getOwn(id), await this.use());
   }
 
   async create(request: WordListRequest, caller: Caller): Promise<SavedWordList> {
     const reading = readWordLines(request.words);
-    await this.demandFreeName(request.name, '');
+    await demandFreeName(this.database, request.name, '');
     const entity = this.own.create({
       id: randomUUID(),
       ...this.fields(request, reading, caller),
@@ -91,7 +103,7 @@ export class PatternsService {
   async save(id: string, request: SaveWordListRequest, caller: Caller): Promise<SavedWordList> {
     const before = await this.getOwn(id);
     if (before.expression) throw new AppError('not-found', 'There is no such word list.');
-    await this.demandFreeName(request.name, id);
+    await demandFreeName(this.database, request.name, id);
     const reading = readWordLines(request.words);
     const changed = await this.own.update(
       { id, version: request.version },
@@ -144,10 +156,11 @@ export class PatternsService {
 
   async remove(id: string): Promise<void> {
     const records = await this.recordEntities.findOneBy({ id });
-    const entity = records ?? (await this.getOwn(id));
+    const documents = await this.documentEntities.findOneBy({ id });
+    const entity = records ?? documents ?? (await this.getOwn(id));
     const use = await this.use();
-    // Hashes go at once: a published rule that still looks for them would find nothing and tell nobody.
-    const published = records ? (this.published.current?.document.policies ?? []) : [];
+    // Hashes and what was learnt go at once: a published rule that still looks for them would find nothing and tell nobody.
+    const published = records || documents ? (this.published.current?.document.policies ?? []) : [];
     const usedBy = [...new Set([...usedByPolicies(id, use.policies), ...usedByPolicies(id, published)])];
     if (usedBy.length > 0)
       throw new AppError(
@@ -156,6 +169,7 @@ export class PatternsService {
         { details: { by: usedBy.join(', ') } },
       );
     if (records) return this.records.remove(id);
+    if (documents) return this.documents.remove(id);
     await this.own.delete({ id });
     this.live.publish({ kind: 'drafts-changed' });
   }
@@ -176,12 +190,6 @@ export class PatternsService {
     const entity = await this.own.findOneBy({ id });
     if (!entity) throw new AppError('not-found', 'There is no such pattern.');
     return entity;
-  }
-
-  async demandFreeName(name: string, except: string): Promise<void> {
-    const other = await this.own.findOneBy({ name: name.trim() });
-    if ((other && other.id !== except) || (await this.recordEntities.existsBy({ name: name.trim() })))
-      throw new AppError('name-taken', `Another pattern is called "${name.trim()}".`);
   }
 
   private async use(): Promise<PatternUse> {

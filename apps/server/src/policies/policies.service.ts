@@ -11,6 +11,7 @@ import {
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
+import { DocumentPatternEntity } from '../patterns/documents/document-pattern.entity.js';
 import { RecordSourceEntity } from '../patterns/records/record-source.entity.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
@@ -26,6 +27,7 @@ export class PoliciesService {
     @InjectRepository(PolicyDraftEntity) private readonly entities: Repository<PolicyDraftEntity>,
     @InjectRepository(OwnPatternEntity) private readonly ownPatterns: Repository<OwnPatternEntity>,
     @InjectRepository(RecordSourceEntity) private readonly records: Repository<RecordSourceEntity>,
+    @InjectRepository(DocumentPatternEntity) private readonly documents: Repository<DocumentPatternEntity>,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
   ) {}
@@ -97,9 +99,10 @@ export class PoliciesService {
   private async knownPatterns(): Promise<Set<string>> {
     const own = await this.ownPatterns.find({ select: { id: true } });
     const records = await this.records.find({ select: { id: true } });
+    const documents = await this.documents.find({ select: { id: true } });
     return new Set([
       ...READY_PATTERNS.map((pattern): string => pattern.id),
-      ...[...own, ...records].map((pattern) => pattern.id),
+      ...[...own, ...records, ...documents].map((pattern) => pattern.id),
     ]);
   }
 

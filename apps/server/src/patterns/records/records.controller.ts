@@ -17,7 +17,7 @@ import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Answers } from '../../platform/openapi.js';
 import { MAX_RECORD_FILE_BYTES } from '../../platform/upload-limit.js';
-import { UPLOAD_FOLDER } from './upload-folder.js';
+import { UPLOAD_FOLDER } from '../upload-folder.js';
 import { RecordsService } from './records.service.js';
 
 @ApiTags('patterns')

@@ -10,7 +10,7 @@ import { InspectionService } from '../../inspection/inspection.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
-import { OwnPatternEntity } from '../own-pattern.entity.js';
+import { demandFreeName } from '../free-name.js';
 import type { ImportMessage, ImportOrder } from './import-worker.js';
 import { previewOf } from './preview.js';
 import { RecordChunkEntity, RecordSourceEntity } from './record-source.entity.js';
@@ -42,7 +42,6 @@ export class RecordsService implements OnApplicationShutdown {
 
   constructor(
     @InjectRepository(RecordSourceEntity) private readonly entities: Repository<RecordSourceEntity>,
-    @InjectRepository(OwnPatternEntity) private readonly own: Repository<OwnPatternEntity>,
     private readonly database: DataSource,
     private readonly sources: RecordSources,
     private readonly inspection: InspectionService,
@@ -69,7 +68,7 @@ export class RecordsService implements OnApplicationShutdown {
     const upload = this.uploads.get(request.upload);
     if (!upload) throw new AppError('not-found', 'The uploaded file is no longer there. Choose it again.');
     const before = id === undefined ? null : await this.get(id);
-    await this.demandFreeName(request.name, id ?? '');
+    await demandFreeName(this.database, request.name, id ?? '');
     const order = orderOf(request, upload, this.sources.key);
     const job: RecordJob = { id: randomUUID(), status: 'running', rows: 0, source: null, sentence: null };
     this.jobs.set(job.id, job);
@@ -171,12 +170,6 @@ export class RecordsService implements OnApplicationShutdown {
     this.uploads.delete(id);
     clearTimeout(upload.timer);
     await rm(upload.path, { force: true });
-  }
-
-  private async demandFreeName(name: string, except: string): Promise<void> {
-    const other = await this.entities.findOneBy({ name: name.trim() });
-    if ((other && other.id !== except) || (await this.own.existsBy({ name: name.trim() })))
-      throw new AppError('name-taken', `Another pattern is called "${name.trim()}".`);
   }
 }
 

@@ -14,8 +14,14 @@ import { OwnExpressions1764000000003 } from '../../migrations/0003-own-expressio
 import { AdjustedPatternEntity } from '../../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../../patterns/own-pattern.entity.js';
 import { WordThreshold1764000000005 } from '../../migrations/0005-word-threshold.js';
+import { OwnDocuments1764000000006 } from '../../migrations/0006-own-documents.js';
 import { OwnRecords1764000000004 } from '../../migrations/0004-own-records.js';
 import { RecordChunkEntity, RecordSourceEntity } from '../../patterns/records/record-source.entity.js';
+import {
+  DocumentPatternEntity,
+  DocumentPieceEntity,
+  DocumentSampleEntity,
+} from '../../patterns/documents/document-pattern.entity.js';
 import { SpecimenEntity } from '../../patterns/specimen.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
 import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.js';
@@ -32,6 +38,9 @@ export const ENTITIES = [
   SpecimenEntity,
   RecordSourceEntity,
   RecordChunkEntity,
+  DocumentPatternEntity,
+  DocumentSampleEntity,
+  DocumentPieceEntity,
   PolicyDraftEntity,
   RevisionEntity,
   MovementEntity,
@@ -57,6 +66,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       OwnExpressions1764000000003,
       OwnRecords1764000000004,
       WordThreshold1764000000005,
+      OwnDocuments1764000000006,
     ],
     migrationsRun: true,
     synchronize: false,
