@@ -93,7 +93,7 @@ test('records are taken in from a file and found in another one, by their column
   await expect(page.getByText('500 records are looked for, of 500 rows.')).toBeVisible();
   await page.getByRole('button', { name: /^Lantern/ }).click();
   await page.getByLabel('Text to look at').fill(`Guest gx 700-007 is Person7 ${stamp}7.`);
-  await page.getByRole('button', { name: 'Look for own records too, on the server' }).click();
+  await page.getByRole('button', { name: 'Look for own records and documents too, on the server' }).click();
   await expect(page.getByText(`Guests ${stamp}: 1 found, 1 distinct`)).toBeVisible();
   await expectAccessible(page);
 });

@@ -8,6 +8,7 @@ import { docxFile, emlFile, xlsxFile, zipFile } from '@lantern/testkit';
 import { Document, DeletedTextRun, InsertedTextRun, Packer, Paragraph, TextRun } from 'docx';
 import ExcelJS from 'exceljs';
 import { PDFDocument, StandardFonts } from 'pdf-lib';
+import PDFKitDocument from 'pdfkit';
 import pptxgen from 'pptxgenjs';
 import tar from 'tar-stream';
 import { Budget } from './budget.js';
@@ -55,7 +56,7 @@ describe('PDF, written by pdf-lib', () => {
         await file.attach(await xlsxFile('S', [['passport', 'P123']]), 'inner.xlsx');
       },
     );
-    const parts = shown(await read(bytes, 'misnamed.jpg'));
+    const parts = shown(await read(bytes, 'named.pdf'));
     expect(parts).toEqual(
       expect.arrayContaining([
         'page 1: Name\tCard number\nAda\t4539148803436467',
@@ -86,6 +87,69 @@ describe('PDF, written by pdf-lib', () => {
   it('finds one behind junk in front of it', async () => {
     const bytes = Buffer.concat([Buffer.from([0, 1, 2, 10]), await pdfFile([['behind']])]);
     expect(shown(await read(bytes))).toContain('page 1: behind');
+  });
+});
+
+describe('PDF, written by pdfkit', () => {
+  const locked = (options: PDFKit.PDFDocumentOptions): Promise<Buffer> => {
+    const file = new PDFKitDocument(options);
+    file.text('card 4539 1488 0343 6467');
+    file.end();
+    return buffer(file as unknown as Readable);
+  };
+
+  it.each(['1.4', '1.7', '1.7ext3'] as const)(
+    'says that one with a password is encrypted (version %s)',
+    async (pdfVersion) => {
+      const bytes = await locked({ pdfVersion, userPassword: 'sesame' });
+      expect(await read(bytes)).toEqual([{ status: 'unreadable', path: ['x'], reason: 'encrypted' }]);
+    },
+  );
+
+  it('reads one that everybody may open and only its owner may change', async () => {
+    const bytes = await locked({
+      pdfVersion: '1.7',
+      ownerPassword: 'sesame',
+      permissions: { copying: false },
+    });
+    expect(shown(await read(bytes))).toContain('page 1: card 4539 1488 0343 6467');
+  });
+});
+
+describe('a name that says something else than the content', () => {
+  const pdf = () => PDFDocument.create().then((file) => file.save());
+  const docx = () => docxFile({ paragraphs: ['secret'] });
+  it.each([
+    ['holiday.jpg', docx, 'in truth an office document'],
+    ['notes.txt', docx, 'in truth an office document'],
+    ['report.docx', pdf, 'in truth a PDF'],
+    ['table.csv', async () => zipFile({ 'a.txt': Buffer.from('secret') }), 'in truth an archive'],
+    ['scan.png', async () => Buffer.from('card 4539 1488 0343 6467'), 'in truth text'],
+    ['page.pdf', async () => Buffer.from('MZ\x90\0\x03'), 'in truth a program'],
+  ])('is told of %s', async (name, make, truth) => {
+    const parts = await read(await make(), name);
+    expect(parts.length).toBeGreaterThan(0);
+    for (const part of parts) expect(part.path.slice(0, 2)).toEqual([name, truth]);
+  });
+
+  it.each([
+    ['report.docx', docx],
+    ['report.zip', docx],
+    ['report', docx],
+    ['report.final', pdf],
+    ['letter.doc', async () => Buffer.from('{\\rtf1 hello}')],
+    ['export.xls', async () => Buffer.from('a\tb\n1\t2')],
+    ['notes.eml', async () => Buffer.from('only text')],
+    ['page.pdf', async () => Buffer.concat([Buffer.from('junk\n'), Buffer.from(await pdf())])],
+    ['empty.png', async () => Buffer.alloc(0)],
+  ])('is not told of %s', async (name, make) => {
+    const parts = await read(await make(), name);
+    expect(parts.flatMap(({ path }) => path).join()).not.toContain('in truth');
+  });
+
+  it('is told inside an archive too', async () => {
+    const parts = await read(await zipFile({ 'cover.gif': Buffer.from(await docx()) }), 'a.zip');
+    expect(parts[0]?.path.slice(0, 3)).toEqual(['a.zip', 'cover.gif', 'in truth an office document']);
   });
 });
 
@@ -362,6 +426,6 @@ describe('pictures', () => {
 
 it('reads a document that another program calls something else', async () => {
   expect(shown(await read(await docxFile({ paragraphs: ['inside'] }), 'photo.jpg'))).toContain(
-    'text: inside',
+    'in truth an office document › text: inside',
   );
 });

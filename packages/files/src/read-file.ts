@@ -3,6 +3,7 @@ import { readDocx } from './docx.js';
 import { hiddenHtml, htmlText } from './html.js';
 import { MAX_FILE_BYTES, MAX_NESTING_DEPTH } from './limits.js';
 import { looksLikeMail, openMail } from './mail.js';
+import { otherThanNamed } from './named-kind.js';
 import { readOdf } from './odf.js';
 import type { Container } from './package-parts.js';
 import { type NamedBytes, type ReadPart, unreadable } from './part.js';
@@ -50,6 +51,13 @@ async function readAt(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
   const { path } = place;
   if (bytes.length > MAX_FILE_BYTES) return [unreadable(path, 'too-large')];
   if (place.depth > MAX_NESTING_DEPTH) return [unreadable(path, 'nested-too-deep')];
+  const truth = otherThanNamed(bytes, path.at(-1) ?? '');
+  return readAs(bytes, truth === undefined ? place : { ...place, path: [...path, truth] });
+}
+
+/** Reads bytes as what they are. */
+async function readAs(bytes: Uint8Array, place: Place): Promise<ReadPart[]> {
+  const { path } = place;
   const signed = SIGNATURES.find(([signature]) => signature.every((byte, index) => bytes[index] === byte));
   if (signed) return signed[1](bytes, place);
   if (looksLikeTar(bytes)) return readTar(bytes, place);

@@ -94,11 +94,12 @@ function Panel() {
         />
         {set.data && <WhyNot text={text} selected={selected} drafts={set.data.drafts} />}
         <FilePicker take={take} />
-        {text.trim() !== '' && set.data?.drafts.own.some((own) => own.origin === 'records') && (
-          <Button onClick={() => void take(new File([text], 'text of the Lantern.txt'))}>
-            Look for own records too, on the server
-          </Button>
-        )}
+        {text.trim() !== '' &&
+          set.data?.drafts.own.some((own) => own.origin === 'records' || own.origin === 'documents') && (
+            <Button onClick={() => void take(new File([text], 'text of the Lantern.txt'))}>
+              Look for own records and documents too, on the server
+            </Button>
+          )}
         {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
         {file.status === 'reading' && <Loading what={file.name} />}
         {file.status === 'failed' && (

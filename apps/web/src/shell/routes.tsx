@@ -1,5 +1,6 @@
 import { createBrowserRouter, Navigate } from 'react-router';
 import { IncidentsDesk } from '../screens/incidents/desk';
+import { NewDocumentsPage } from '../screens/patterns/documents/documents-page';
 import { NewExpressionPage } from '../screens/patterns/expression/expression-page';
 import { NewRecordsPage } from '../screens/patterns/records/records-page';
 import { PatternPage } from '../screens/patterns/pattern-page';
@@ -25,6 +26,7 @@ export const router = createBrowserRouter([
           { path: 'patterns', element: <PatternsList /> },
           { path: 'patterns/new', element: <WordListPage /> },
           { path: 'patterns/new-expression', element: <NewExpressionPage /> },
+          { path: 'patterns/new-documents', element: <NewDocumentsPage /> },
           { path: 'patterns/new-records', element: <NewRecordsPage /> },
           { path: 'patterns/:id', element: <PatternPage /> },
           { path: 'policies', element: <PoliciesList /> },

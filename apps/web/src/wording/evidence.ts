@@ -1,29 +1,43 @@
-import type { Evidence, UrgencyPart } from '@lantern/core';
+import type { Evidence, EvidenceCode, UrgencyPart } from '@lantern/core';
 import { assertNever } from '@lantern/core';
+
+/** Evidence that is always said with the same words. */
+const ALWAYS = {
+  shape: 'many other things look like it',
+  'own-expression': 'what the own expression says of it by itself',
+  structure: 'dates, ranges and lists inside it fit',
+  'check-digits': 'its check digits hold',
+  grouping: 'written in its usual groups',
+  'test-value': 'a published test value',
+  'inside-longer-code': 'part of a longer code',
+  'inside-address': 'part of the address of a page',
+  'broken-over-lines': 'a line break stands inside it',
+  category: 'what a text without telling words would be',
+} as const satisfies Partial<Record<EvidenceCode, string>>;
+
+const isAlways = (code: EvidenceCode): code is keyof typeof ALWAYS => code in ALWAYS;
 
 /** What one piece of evidence says, without its weight. */
 export function evidenceWords(evidence: Evidence): string {
   const quoted = evidence.detail ? ` "${evidence.detail}"` : '';
   const off = distanceWords(evidence.distance);
-  switch (evidence.code) {
-    case 'shape':
-      return 'many other things look like it';
-    case 'own-expression':
-      return 'what the own expression says of it by itself';
+  const { code } = evidence;
+  if (isAlways(code)) return ALWAYS[code];
+  switch (code) {
     case 'record':
       return `one of the records, by its ${evidence.detail ?? 'key'}`;
+    case 'reappears':
+      return `${evidence.detail ?? 'a part of a sample'} reappears in this text`;
+    case 'category-word':
+      return `word${quoted} as the samples used it`;
+    case 'category-others':
+      return `${evidence.detail ?? ''} more words, each with little weight`;
     case 'listed-others':
       return `${evidence.detail ?? ''} more words of the list in the same text`;
-    case 'structure':
-      return 'dates, ranges and lists inside it fit';
-    case 'check-digits':
-      return 'its check digits hold';
     case 'usual-check':
       return evidence.weight > 0
         ? 'the check that most of them pass holds'
         : 'the check that most of them pass fails';
-    case 'grouping':
-      return 'written in its usual groups';
     case 'naming-word':
       return `its name${quoted} stands near${off}`;
     case 'field-name':
@@ -38,18 +52,10 @@ export function evidenceWords(evidence: Evidence): string {
       return evidence.weight > 0
         ? `${evidence.detail ?? ''} neighbours of the same shape`
         : `most of ${evidence.detail ?? ''} neighbours fail the check`;
-    case 'test-value':
-      return 'a published test value';
-    case 'inside-longer-code':
-      return 'part of a longer code';
-    case 'inside-address':
-      return 'part of the address of a page';
-    case 'broken-over-lines':
-      return 'a line break stands inside it';
     case 'listed-word':
       return `listed word${quoted}`;
     default:
-      return assertNever(evidence.code);
+      return assertNever(code);
   }
 }
 

@@ -67,6 +67,7 @@ export const KIND_WORDS: Readonly<Record<PatternKind, string>> = {
   'own-words': 'Own words',
   'own-expression': 'Own expression',
   'own-records': 'Own records',
+  'own-documents': 'Own documents',
 };
 export const STATE_WORDS: Readonly<Record<DraftState, string>> = {
   new: 'new draft',

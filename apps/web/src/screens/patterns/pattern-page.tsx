@@ -7,6 +7,7 @@ import { Loading, Notice } from '../../ui/notice';
 import { countryName } from '../../wording/countries';
 import { errorSentence } from '../../wording/errors';
 import { KIND_WORDS } from '../../wording/terms';
+import { DocumentsEditor } from './documents/documents-page';
 import { ExpressionEditor } from './expression/expression-page';
 import { RecordsEditor } from './records/records-page';
 import { WeightsEditor } from './weights-editor';
@@ -25,6 +26,7 @@ export function PatternPage() {
     );
   }
   if (pattern.data.records) return <RecordsEditor key={id} pattern={pattern.data} />;
+  if (pattern.data.documents) return <DocumentsEditor key={id} pattern={pattern.data} />;
   if (pattern.data.own?.expression) return <ExpressionEditor key={id} pattern={pattern.data} />;
   return pattern.data.own ? (
     <WordListEditor key={id} pattern={pattern.data} />

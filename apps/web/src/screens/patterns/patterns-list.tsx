@@ -49,6 +49,12 @@ export function PatternsList() {
           </span>
         </h1>
         <Button
+          onClick={() => void navigate('/patterns/new-documents')}
+          refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
+        >
+          Learn from samples
+        </Button>
+        <Button
           onClick={() => void navigate('/patterns/new-records')}
           refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
         >

@@ -19,7 +19,9 @@ export type FindDocuments = (search: SearchText) => Finding[];
 const ENOUGH = Math.log(0.8 / 0.2);
 const WHOLE = 4;
 /** A finding marks this many characters at most, from where it begins: whole pages would hide what they are. */
-export const LONGEST_PLACE = 400;
+export const LONGEST_PLACE = 1_200;
+/** Characters of the stretch of a text that speaks most for a category: a paragraph. */
+const TELLING_STRETCH = 400;
 /** Stretches of one sample, and samples, that are told of one text. */
 const MAX_STRETCHES = 10;
 const MAX_TOLD = 10;
@@ -89,7 +91,7 @@ function categoryFindings({ id }: DocumentsPattern, search: SearchText, category
   // Below even odds it is no finding: nearly every text would hold one.
   if (certainty < 50) return [];
   const start = strongestPlace(search.text, words);
-  const place = placeOf(search, start, search.text.length);
+  const place = placeOf(search, start, Math.min(search.text.length, start + TELLING_STRETCH));
   return [{ pattern: id, ...place, certainty, evidence, canonical: id, rivals: [] }];
 }
 
@@ -108,7 +110,7 @@ function categoryEvidence(base: number, words: readonly WordPart[]): Evidence[] 
   return evidence;
 }
 
-/** Where the stretch of {@link LONGEST_PLACE} characters begins that speaks most for the category. */
+/** Where the stretch of {@link TELLING_STRETCH} characters begins that speaks most for the category. */
 function strongestPlace(text: string, words: readonly WordPart[]): number {
   const weights = new Map(words.map(({ word, weight }) => [word, weight]));
   const hits: { at: number; weight: number }[] = [];
@@ -121,7 +123,7 @@ function strongestPlace(text: string, words: readonly WordPart[]): number {
   let sum = 0;
   let last = 0;
   for (let first = 0; first < hits.length; first += 1) {
-    while (last < hits.length && hits[last]!.at < hits[first]!.at + LONGEST_PLACE)
+    while (last < hits.length && hits[last]!.at < hits[first]!.at + TELLING_STRETCH)
       sum += hits[last++]!.weight;
     if (sum > most) {
       most = sum;

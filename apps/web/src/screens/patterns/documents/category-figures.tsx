@@ -1,0 +1,58 @@
+import type { DocumentsDetail } from '@lantern/contracts';
+import { ENOUGH_SAMPLES, type WordPart } from '@lantern/core';
+import { Notice } from '../../../ui/notice';
+import { fewWords, shareWords } from '../../../wording/documents';
+import { weightWords } from '../../../wording/evidence';
+
+/** How a category did on samples it was not learnt from, and the words that drive it. */
+export function CategoryFigures({ report }: { readonly report: NonNullable<DocumentsDetail['report']> }) {
+  const few = fewWords(report, ENOUGH_SAMPLES);
+  return (
+    <section aria-label="How well it was learnt" className="flex flex-col gap-3">
+      {few && <Notice look="warn">{few}</Notice>}
+      <table className="w-fit text-[13px]" aria-label="Held-out samples">
+        <thead>
+          <tr className="border-b border-rule-strong text-left text-[12.5px] text-ink-2">
+            {['Found from certainty', 'Of those found, meant', 'Of those meant, found'].map((heading) => (
+              <th key={heading} className="py-1 pr-8 font-semibold">
+                {heading}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {report.heldOut.map(({ certainty, precision, recall }) => (
+            <tr key={certainty} className="border-b border-dotted border-rule">
+              <td className="py-1 pr-8">{certainty}</td>
+              <td className="pr-8">{shareWords(precision)}</td>
+              <td className="pr-8">{shareWords(recall)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="text-[12.5px] text-ink-2">
+        Precision and recall over {report.like} texts of the kind and {report.unlike} others, each judged by a
+        model that did not see it; the ranges hold with 95 % confidence.
+      </p>
+      <div className="grid grid-cols-2 gap-3 text-[13px]">
+        <Words heading="Words that speak for it" words={report.wordsFor} />
+        <Words heading="Words that speak against it" words={report.wordsAgainst} />
+      </div>
+    </section>
+  );
+}
+
+function Words({ heading, words }: { readonly heading: string; readonly words: readonly WordPart[] }) {
+  return (
+    <p>
+      <b className="block text-[12.5px] text-ink-2">{heading}</b>
+      {words.length === 0
+        ? 'none'
+        : words.map(({ word, weight }) => (
+            <span key={word} className="mr-3 inline-block whitespace-nowrap">
+              {word} <span className="text-ink-2">{weightWords(weight)}</span>
+            </span>
+          ))}
+    </p>
+  );
+}
