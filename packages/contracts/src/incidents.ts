@@ -122,6 +122,8 @@ export type ExcerptPiece =
       readonly pattern: string;
       readonly certainty: number;
       readonly evidence: readonly Evidence[];
+      /** Address of its cell; only in sheets. */
+      readonly cell?: string;
     };
 
 export interface EvidencePart {

@@ -20,12 +20,18 @@ export async function readOdf(container: Container): Promise<ReadPart[]> {
     const entry = find(name);
     if (!entry) continue;
     const xml = await partText(container, entry);
-    const sections = xml === 'unreadable' ? undefined : new OdfReader(name === 'styles.xml').read(xml);
+    const reader = new OdfReader(name === 'styles.xml');
+    const sections = xml === 'unreadable' ? undefined : reader.read(xml);
     if (!sections) parts.push(unreadable([...container.path, 'text'], 'corrupt'));
     else
       for (const [place, text] of sections)
         if (text.trim() !== '')
-          parts.push({ status: 'read', path: [...container.path, ...place.split('\0')], text });
+          parts.push({
+            status: 'read',
+            path: [...container.path, ...place.split('\0')],
+            text,
+            ...reader.rowsOf(place),
+          });
   }
   if (!find('content.xml')) parts.push(unreadable(container.path, 'corrupt'));
   const meta = find('meta.xml');
@@ -61,6 +67,10 @@ class OdfReader {
   private style = '';
   private inParagraph = 0;
   private spreadsheet = false;
+  /** Rows of the lines of each sheet, and the row that comes next. */
+  private readonly rows = new Map<string, number[]>();
+  private row = 1;
+  private rowRepeat = 1;
 
   /** Styles hold no text of their own but headers and footers. */
   constructor(private readonly stylesOnly: boolean) {}
@@ -75,6 +85,12 @@ class OdfReader {
     });
     if (!wellFormed) return undefined;
     return new Map([...this.texts].map(([place, pieces]) => [place, pieces.join('')]));
+  }
+
+  /** Row of each line where a place is a sheet. */
+  rowsOf(place: string): { readonly rows?: readonly number[] } {
+    const rows = this.rows.get(place);
+    return rows ? { rows } : {};
   }
 
   private get place(): string {
@@ -106,7 +122,9 @@ class OdfReader {
     } else if (name === 'p' || name === 'h') this.inParagraph += 1;
     else if (name === 's') this.put(' '.repeat(Math.min(100, Number(attributes['c'] ?? 1) || 1)));
     else if (name === 'tab') this.put('\t');
-    else if (name === 'line-break') this.put('\n');
+    else if (name === 'line-break') this.put(this.inCells > 0 ? ' ' : '\n');
+    else if (name === 'table-row')
+      this.rowRepeat = Math.max(1, Number(attributes['number-rows-repeated'] ?? 1) || 1);
     else if (name === 'table-cell' || name === 'covered-table-cell') {
       this.inCells += 1;
       this.repeat = Math.min(MOST_REPEATED, Number(attributes['number-columns-repeated'] ?? 1) || 1);
@@ -125,9 +143,18 @@ class OdfReader {
       this.columns += this.repeat;
       if (this.columns <= MAX_COLUMNS) this.put('\t'.repeat(this.repeat));
     } else if (name === 'table-row') {
-      this.put('\n');
-      this.columns = 0;
+      this.endRow();
     }
+  }
+
+  private endRow(): void {
+    this.put('\n');
+    this.columns = 0;
+    if (this.places.at(-1)?.element !== 'table') return;
+    const rows = this.rows.get(this.place) ?? [];
+    this.rows.set(this.place, rows);
+    rows.push(this.row);
+    this.row += this.rowRepeat;
   }
 
   /** Tables inside a text stay in it; the tables of a sheet are places of their own. */
@@ -136,6 +163,7 @@ class OdfReader {
   }
 
   private enter(element: string, place: string): void {
+    if (element === 'table') this.row = 1;
     this.places.push({ element, place, around: this.inParagraph });
     this.inParagraph = 0;
   }

@@ -26,9 +26,14 @@ export async function readXlsx(container: Container): Promise<ReadPart[]> {
       const read = rowsOf(expanded.bytes.toString('utf8'), strings);
       if (read === undefined) parts.push(unreadable(place, 'corrupt'));
       else {
-        parts.push({ status: 'read', path: place, text: read.text });
-        if (read.hidden !== '')
-          parts.push({ status: 'read', path: [...place, 'hidden rows and columns'], text: read.hidden });
+        parts.push({ status: 'read', path: place, text: read.shown.text, rows: read.shown.rows });
+        if (read.hidden)
+          parts.push({
+            status: 'read',
+            path: [...place, 'hidden rows and columns'],
+            text: read.hidden.text,
+            rows: read.hidden.rows,
+          });
       }
     }
   }
@@ -140,10 +145,26 @@ interface Cell {
   value: string;
 }
 
+/** Lines of a sheet and the row of each. */
+class Lines {
+  private readonly lines: string[] = [];
+  readonly rows: number[] = [];
+
+  add(row: number, cells: readonly string[]): void {
+    this.lines.push(cells.join('\t'));
+    this.rows.push(row);
+  }
+
+  get text(): string {
+    return this.lines.join('\n');
+  }
+}
+
 /** Rows as text, and apart from them what the sheet does not show, under its headings. */
-function rowsOf(xml: string, strings: readonly string[]): { text: string; hidden: string } | undefined {
-  const lines: string[] = [];
-  const hiddenLines: string[] = [];
+function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden: Lines | null } | undefined {
+  const lines = new Lines();
+  const hiddenLines = new Lines();
+  let number = 0;
   const hiddenColumns: [number, number][] = [];
   let row: string[] = [];
   let cell: Cell = { column: 0, type: '', value: '' };
@@ -154,6 +175,7 @@ function rowsOf(xml: string, strings: readonly string[]): { text: string; hidden
     open(tag, attributes) {
       if (tag === 'row') {
         row = [];
+        number = Number(attributes['r'] ?? number + 1) || number + 1;
         hiddenRow = isTrue(attributes['hidden']);
       } else if (tag === 'col' && isTrue(attributes['hidden']))
         hiddenColumns.push([Number(attributes['min'] ?? 1) - 1, Number(attributes['max'] ?? 1) - 1]);
@@ -171,18 +193,24 @@ function rowsOf(xml: string, strings: readonly string[]): { text: string; hidden
         row[cell.column] = shown(cell, strings).replace(/[\t\n]/g, ' ');
       } else if (tag === 'row') {
         const inHidden = (_text: string, column: number): boolean => isWithin(column, hiddenColumns);
-        const first = lines.length === 0 && hiddenLines.length === 0;
+        const first = lines.rows.length === 0 && hiddenLines.rows.length === 0;
         // The first row goes with both: it holds the headings.
-        if (hiddenRow || first) hiddenLines.push(row.join('\t'));
+        if (hiddenRow || first) hiddenLines.add(number, row);
         else if (hiddenColumns.length > 0)
-          hiddenLines.push(row.map((text, at) => (inHidden(text, at) ? text : '')).join('\t'));
+          hiddenLines.add(
+            number,
+            row.map((text, at) => (inHidden(text, at) ? text : '')),
+          );
         hides ||= hiddenRow || row.some((text, at) => text !== '' && inHidden(text, at));
         if (!hiddenRow)
-          lines.push(row.map((text, at) => (inHidden(text, at) && !first ? '' : text)).join('\t'));
+          lines.add(
+            number,
+            row.map((text, at) => (inHidden(text, at) && !first ? '' : text)),
+          );
       }
     },
   });
-  return wellFormed ? { text: lines.join('\n'), hidden: hides ? hiddenLines.join('\n') : '' } : undefined;
+  return wellFormed ? { shown: lines, hidden: hides ? hiddenLines : null } : undefined;
 }
 
 const isTrue = (value: string | undefined): boolean => value === '1' || value === 'true';

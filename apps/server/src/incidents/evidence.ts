@@ -62,9 +62,9 @@ export function toPieces(excerpt: Excerpt, whole: boolean): ExcerptPiece[] {
 }
 
 function toFindingPiece(value: string, found: ExcerptMark, whole: boolean): ExcerptPiece {
-  const { pattern, certainty } = found;
+  const { pattern, certainty, cell } = found;
   const evidence = whole ? found.evidence : found.evidence.map(withoutValue);
-  return { text: whole ? value : mask(value), pattern, certainty, evidence };
+  return { text: whole ? value : mask(value), pattern, certainty, evidence, ...(cell ? { cell } : {}) };
 }
 
 /** The entry of a word list is the found value itself. */

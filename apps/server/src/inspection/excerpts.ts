@@ -14,6 +14,7 @@ export interface ExcerptMark {
   readonly pattern: string;
   readonly certainty: number;
   readonly evidence: readonly Evidence[];
+  readonly cell?: string;
 }
 
 /** A stretch of text with the findings in it. */
@@ -87,13 +88,14 @@ function uncut(findings: readonly Finding[], group: Group): number {
 
 /** A finding in offsets of an excerpt, cut where the excerpt is. */
 function toMark(finding: Finding, excerpt: { readonly from: number; readonly to: number }): ExcerptMark {
-  const { pattern, certainty, evidence } = finding;
+  const { pattern, certainty, evidence, cell } = finding;
   return {
     start: Math.max(finding.start, excerpt.from) - excerpt.from,
     end: Math.min(finding.end, excerpt.to) - excerpt.from,
     pattern,
     certainty,
     evidence,
+    ...(cell === undefined ? {} : { cell }),
   };
 }
 

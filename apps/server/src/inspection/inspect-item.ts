@@ -1,5 +1,5 @@
-import type { InspectedPart, PartRole, Scanner } from '@lantern/core';
-import { Budget, readFile } from '@lantern/files';
+import type { Finding, InspectedPart, PartRole, Scanner } from '@lantern/core';
+import { Budget, cellsAt, readFile } from '@lantern/files';
 import { type Excerpt, excerptsOf } from './excerpts.js';
 
 /** What a channel hands in: its own texts, and files to be read. */
@@ -38,13 +38,7 @@ export async function inspectItem(
   for (const file of item.files) {
     for (const read of await readFile(file, budget)) {
       if (read.status === 'read')
-        parts.push(
-          scanPart(
-            { role: file.role, path: read.path, text: read.text, keep: item.keepTexts },
-            scanner,
-            wanted,
-          ),
-        );
+        parts.push(scanPart({ role: file.role, ...read, keep: item.keepTexts }, scanner, wanted));
       else
         parts.push({
           part: { status: 'unreadable', role: file.role, path: read.path, reason: read.reason },
@@ -58,11 +52,17 @@ export async function inspectItem(
 }
 
 function scanPart(
-  source: { role: PartRole; path: readonly string[]; text: string; keep: number },
+  source: {
+    role: PartRole;
+    path: readonly string[];
+    text: string;
+    keep: number;
+    rows?: readonly number[];
+  },
   scanner: Scanner,
   wanted: (pattern: string) => boolean,
 ): InspectedItemPart {
-  const { findings } = scanner.scan(source.text);
+  const findings = withCells(scanner.scan(source.text).findings, source);
   const { excerpts, notShown } = excerptsOf(source.text, findings, wanted);
   const part: InspectedPart = {
     status: 'read',
@@ -72,4 +72,21 @@ function scanPart(
     findings,
   };
   return { part, excerpts, notShown, text: source.keep > 0 ? source.text.slice(0, source.keep) : null };
+}
+
+/** Findings of a sheet with the cell where each stands; they are in the order of the text. */
+function withCells(
+  findings: readonly Finding[],
+  { text, rows }: { readonly text: string; readonly rows?: readonly number[] },
+): readonly Finding[] {
+  if (!rows) return findings;
+  const cells = cellsAt(
+    text,
+    findings.map(({ start }) => start),
+    rows,
+  );
+  return findings.map((finding, index) => {
+    const cell = cells[index];
+    return cell === undefined ? finding : { ...finding, cell };
+  });
 }

@@ -78,6 +78,7 @@ function FindingMark({ finding, value, name, lit = false }: MarkProps) {
     >
       <p className="mb-2 font-semibold">
         {name}, certain to {finding.certainty}
+        {finding.cell && `, in cell ${finding.cell}`}
       </p>
       <EvidenceSum evidence={finding.evidence} />
       {finding.rivals.length > 0 && (

@@ -19,6 +19,8 @@ export interface Finding {
   /** Equal for equal values however they are written. Sensitive: never logged, never stored in the clear. */
   readonly canonical: string;
   readonly rivals: readonly Rival[];
+  /** Address of the cell where it begins, such as `B14`; only in sheets. */
+  readonly cell?: string;
 }
 
 /** Counts of one pattern in an item at a chosen certainty. */

@@ -187,6 +187,7 @@ function Piece({ piece }: { readonly piece: ExcerptPiece }) {
     >
       <p className="mb-2 font-semibold">
         {name}, certain to {piece.certainty}
+        {piece.cell && `, in cell ${piece.cell}`}
       </p>
       <EvidenceSum evidence={piece.evidence} />
     </EditorPopover>
