@@ -97,3 +97,75 @@ test('records are taken in from a file and found in another one, by their column
   await expect(page.getByText(`Guests ${stamp}: 1 found, 1 distinct`)).toBeVisible();
   await expectAccessible(page);
 });
+
+/** A text of invented words, always the same for one seed. */
+function invented(seed: number, words: number): string {
+  let state = seed;
+  const next = (below: number): number => {
+    state = (Math.imul(state, 1_103_515_245) + 12_345) >>> 0;
+    return (state >>> 8) % below;
+  };
+  const word = () => Array.from({ length: 2 + next(8) }, () => String.fromCharCode(97 + next(26))).join('');
+  return Array.from({ length: words }, word).join(' ');
+}
+
+const textFile = (name: string, text: string) => ({
+  name,
+  mimeType: 'text/plain',
+  buffer: Buffer.from(text),
+});
+
+test('a contract is learnt from a sample, and half of it is found again in the Lantern', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/patterns');
+  await page.getByRole('button', { name: 'Learn from samples' }).click();
+  const contract = invented(7, 400);
+  await page.getByLabel('Name', { exact: true }).fill(`Contracts ${stamp}`);
+  await page
+    .getByLabel('Documents to recognise')
+    .setInputFiles([textFile('Charter.txt', contract), textFile('empty.txt', ' ')]);
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Learn', exact: true }).click();
+  await expect(page.getByText('empty.txt was left out: it holds next to no text.')).toBeVisible();
+  await expect(page.getByRole('row', { name: /Charter\.txt meant/ })).toBeVisible();
+  await page.getByRole('button', { name: /^Lantern/ }).click();
+  await page
+    .getByLabel('Text to look at')
+    .fill(`As agreed: ${contract.slice(0, contract.length / 2)} and so on.`);
+  await page.getByRole('button', { name: 'Look for own records and documents too, on the server' }).click();
+  await expect(page.getByText(`Contracts ${stamp}: 1 found, 1 distinct`)).toBeVisible();
+});
+
+test('a category shows how it did on samples it had not seen, and learns again without one', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/patterns/new-documents');
+  await page.getByLabel('Other texts of the same kind').check();
+  await page.getByLabel('Name', { exact: true }).fill(`Purchase ${stamp}`);
+  const samples = (side: string, seed: number) =>
+    Array.from({ length: 8 }, (_unused, index) =>
+      textFile(`${side} ${index}.txt`, `${side} `.repeat(12) + invented(seed + index, 30)),
+    );
+  await page.getByLabel('Texts of this kind').setInputFiles(samples('drydock', 100));
+  await expect(page.getByText(/At least 5 texts of the kind and 5 others/)).toBeVisible();
+  await page.getByLabel(/Texts of other kinds/).setInputFiles(samples('canteen', 200));
+  await page.getByRole('button', { name: 'Learn', exact: true }).click();
+  await expect(page.getByText('8 texts of the kind and 8 others are few')).toBeVisible();
+  await expect(page.getByText('drydock', { exact: false }).first()).toBeVisible();
+  await expectAccessible(page);
+  await page.getByLabel('Leave out drydock 0.txt').check();
+  await page.getByRole('button', { name: 'Learn again' }).click();
+  await expect(page.getByText('7 texts of the kind and 8 others are few')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('drydock 0.txt')).toHaveCount(0);
+});
+
+test('evidence of an incident is kept as a specimen in one step', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/incidents');
+  await page.getByRole('button', { name: 'Keep as a specimen' }).click();
+  await page.getByRole('button', { name: 'To be left alone' }).click();
+  await expect(page.getByText(/Kept as a specimen of .*, to be left alone\./)).toBeVisible();
+  await expect(page.getByText(/Values shown, because: kept as a specimen of/).first()).toBeVisible();
+});

@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, statfsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { takeTurn } from './lock.mjs';
+import { BUILD, ROOT } from './paths.mjs';
 import { capture } from './processes.mjs';
-import { ROOT } from './paths.mjs';
 import { PlainFailure, say } from './say.mjs';
 
 const STAMP = join(ROOT, 'node_modules', '.lantern-lock');
@@ -14,7 +15,21 @@ export async function ensureDependencies() {
   const lock = createHash('sha256')
     .update(readFileSync(join(ROOT, 'package-lock.json')))
     .digest('hex');
-  if (existsSync(STAMP) && readFileSync(STAMP, 'utf8') === lock) return;
+  const installed = () => existsSync(STAMP) && readFileSync(STAMP, 'utf8') === lock;
+  if (installed()) return;
+  // A start and a test command at the same time would each empty the folder under the other.
+  const release = await takeTurn(
+    join(BUILD, 'installing'),
+    'Another command installs the dependencies; waiting …',
+  );
+  try {
+    if (!installed()) await install(lock);
+  } finally {
+    release();
+  }
+}
+
+async function install(lock) {
   demandRoom(ROOT, NEEDED_BYTES);
   say('Installing dependencies (npm ci) …');
   const environment = { ...process.env, PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1' };

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { takeLock } from './lock.mjs';
+import { takeLock, takeTurn } from './lock.mjs';
 import { stopProcess } from './processes.mjs';
 
 const folder = mkdtempSync(join(tmpdir(), 'lantern-lock-'));
@@ -28,5 +28,34 @@ describe('takeLock', () => {
     writeFileSync(file, JSON.stringify({ pid: first.pid, address: 'http://127.0.0.1:4600' }));
     expect(() => takeLock(file)).toThrow(`already running as process ${first.pid} on http://127.0.0.1:4600`);
     await stopProcess(first.pid);
+  });
+});
+
+describe('takeTurn', () => {
+  const turn = join(folder, 'installing');
+
+  it('lets one process in after the other', async () => {
+    const release = await takeTurn(turn, 'waiting');
+    const order = [];
+    const second = takeTurn(turn, 'waiting').then((done) => {
+      order.push('second');
+      done();
+    });
+    await new Promise((resolve) => setTimeout(resolve, 50));
+    order.push('first');
+    release();
+    await second;
+    expect(order).toEqual(['first', 'second']);
+    expect(existsSync(turn)).toBe(false);
+  });
+
+  it.each([
+    ['a process that is gone', JSON.stringify({ pid: 2 ** 22 + 1 })],
+    ['a process that never wrote it', ''],
+  ])('passes over a file left by %s', async (_name, content) => {
+    writeFileSync(turn, content);
+    const release = await takeTurn(turn, 'waiting');
+    release();
+    expect(existsSync(turn)).toBe(false);
   });
 });

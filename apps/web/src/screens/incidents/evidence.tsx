@@ -14,6 +14,7 @@ import { errorSentence } from '../../wording/errors';
 import { incidentTitle, shortName } from '../../wording/incidents';
 import { UNREADABLE_WORDS } from '../../wording/terms';
 import { exactTime } from '../../wording/times';
+import { KeepEvidence } from './keep-evidence';
 import { VerdictTrace } from './verdict-trace';
 
 /** What was found, in context and masked, why it is certain, and how the verdict came about. */
@@ -57,6 +58,9 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
             )
             .join('; ') || 'No finding worth showing'}
         </p>
+        <span className="ml-auto">
+          <KeepEvidence incident={incident} />
+        </span>
         {shown.masked ? (
           <ShowValues onShow={(reason) => unmask.mutate(reason)} />
         ) : (

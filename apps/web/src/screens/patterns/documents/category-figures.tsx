@@ -9,7 +9,7 @@ export function CategoryFigures({ report }: { readonly report: NonNullable<Docum
   const few = fewWords(report, ENOUGH_SAMPLES);
   return (
     <section aria-label="How well it was learnt" className="flex flex-col gap-3">
-      {few && <Notice look="warn">{few}</Notice>}
+      {few && <Notice>{few}</Notice>}
       <table className="w-fit text-[13px]" aria-label="Held-out samples">
         <thead>
           <tr className="border-b border-rule-strong text-left text-[12.5px] text-ink-2">
