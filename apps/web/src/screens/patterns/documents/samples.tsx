@@ -58,6 +58,7 @@ export function SampleTable({ samples, learns, dropped, put }: TableProps) {
               <td className="text-center">
                 <input
                   type="checkbox"
+                  className="m-1 size-4"
                   aria-label={`Leave out ${name}`}
                   checked={dropped.has(id)}
                   onChange={() => toggle(id)}
@@ -115,7 +116,7 @@ export function SampleFiles({ words, files, take, leave }: FilesProps) {
             <span className="flex-1 truncate">{file.name}</span>
             <button
               type="button"
-              className="part"
+              className="part min-h-6 min-w-8"
               aria-label={`Take ${file.name} out`}
               onClick={() => leave(file)}
             >
