@@ -19,6 +19,7 @@ import { GrowingNumbers } from './growing.js';
 import type { Passed, Survivor } from './passed.js';
 import type { Prepared } from './prepared.js';
 import type { HeadingWords, Keeping, Standing } from './standing.js';
+import { MOST_COLUMNS, Neighbours } from './neighbours.js';
 import { newReading, readShape, type ShapeReading, type SharedShape } from './shape-index.js';
 import type { TriggerHit } from './triggers.js';
 
@@ -26,8 +27,6 @@ import type { TriggerHit } from './triggers.js';
 export const REACH = WORD_WINDOW + 64;
 /** Values wait until their surroundings are read; so many at most, whatever the text. */
 const WAITING = 16_384;
-/** Columns told apart in a table; a wider one is data that nobody reads by its headings. */
-const MOST_COLUMNS = 64;
 /** Tables whose headings are kept before those that are done with are let go. */
 const MOST_TABLES = 4_096;
 /** Sums are taken in another order when they decide: what is nearly enough is looked at again. */
@@ -68,14 +67,9 @@ export class CandidateQueue {
   private readonly lastKept: Int32Array;
   private readonly kept: Int32Array;
 
-  private readonly slotShaped = new GrowingNumbers();
-  private readonly slotPassing = new GrowingNumbers();
+  private readonly neighbours: Neighbours;
   /** Whether any pattern was found too often. */
   private cutShort = false;
-  private readonly slotOfColumn: Int32Array;
-  private readonly slotBlock: Int32Array;
-  /** Added to numbers of tables, so that those of one text are not taken for those of another. */
-  private blockBase = 0;
   private search!: SearchText;
   private tables!: Tables;
   private most = 0;
@@ -98,8 +92,7 @@ export class CandidateQueue {
     this.lastPassed = new Int32Array(count);
     this.lastKept = new Int32Array(count);
     this.kept = new Int32Array(count);
-    this.slotOfColumn = new Int32Array(count * MOST_COLUMNS);
-    this.slotBlock = new Int32Array(count * MOST_COLUMNS).fill(-1);
+    this.neighbours = new Neighbours(count);
   }
 
   /**
@@ -107,11 +100,7 @@ export class CandidateQueue {
    * around them can be asked until now.
    */
   begin(search: SearchText, tables: Tables, most: number): void {
-    this.blockBase += this.tables ? this.tables.count : 0;
-    if (this.blockBase > 1_000_000_000) {
-      this.blockBase = 0;
-      this.slotBlock.fill(-1);
-    }
+    this.neighbours.begin(this.tables ? this.tables.count : 0);
     this.search = search;
     this.tables = tables;
     this.most = most;
@@ -127,10 +116,6 @@ export class CandidateQueue {
     this.lastShaped.fill(-1);
     this.lastPassed.fill(-1);
     this.kept.fill(0);
-    // The first slots are for values outside tables, one a pattern.
-    const count = this.scan.patterns.length;
-    this.slotShaped.zeros(count);
-    this.slotPassing.zeros(count);
     this.cutShort = false;
   }
 
@@ -193,12 +178,10 @@ export class CandidateQueue {
 
   /** What may be found, once everything is decided. */
   result(): Pick<Passed, 'survivors' | 'cutShort' | 'around'> {
-    const shaped = this.slotShaped.values;
-    const passing = this.slotPassing.values;
     return {
       survivors: this.survivors,
       cutShort: this.cutShort ? this.cutPatterns() : NONE,
-      around: ({ slot }) => ({ shaped: shaped[slot]! - 1, passing: passing[slot]! - 1 }),
+      around: ({ slot }) => this.neighbours.around(slot),
     };
   }
 
@@ -218,18 +201,6 @@ export class CandidateQueue {
   private forgetTables(line: number): void {
     const oldest = this.tables.blockOf[this.lines.length > 0 ? this.lines.values[0]! : line]!;
     for (const block of this.headings.keys()) if (block < oldest && oldest !== 0) this.headings.delete(block);
-  }
-
-  private slotOf(pattern: number, block: number, column: number): number {
-    if (block === 0) return pattern;
-    const key = pattern * MOST_COLUMNS + Math.min(column, MOST_COLUMNS - 1);
-    if (this.slotBlock[key] !== block + this.blockBase) {
-      this.slotBlock[key] = block + this.blockBase;
-      this.slotOfColumn[key] = this.slotShaped.length;
-      this.slotShaped.push(0);
-      this.slotPassing.push(0);
-    }
-    return this.slotOfColumn[key]!;
   }
 
   private decide(place: number): void {
@@ -297,14 +268,14 @@ export class CandidateQueue {
     const near = standing.words ? this.wordsNear(index, standing) : null;
     const role = standing.heading === null ? NO_ROLE : standing.heading.roles[index]!;
     if (!near && role === NO_ROLE && this.needed[shape.variant.grouped ? 1 : 0]![index]! > 0) return;
-    const slot = this.slotOf(index, standing.block, standing.column);
+    const slot = this.neighbours.slotOf(index, standing.block, standing.column);
     if (this.lastShaped[index] !== start) {
       this.lastShaped[index] = start;
-      this.slotShaped.values[slot]! += 1;
+      this.neighbours.shaped[slot]! += 1;
     }
     if (this.reading.end < 0) readShape(this.search.units, start + shape.prefix, shape.variant, this.reading);
     if (!prepared.check.passes(this.reading.values, this.reading.length)) return;
-    if (!again) this.slotPassing.values[slot]! += 1;
+    if (!again) this.neighbours.passing[slot]! += 1;
     const { grouped } = shape.variant;
     this.keep({ prepared, standing, near, role, slot, grouped, canonical: null, again });
   }
@@ -312,10 +283,10 @@ export class CandidateQueue {
   private considerHit(hit: TriggerHit, standing: Standing): void {
     const { index } = hit.prepared;
     if (this.lastEnd[index]! > hit.start) return;
-    const slot = this.slotOf(index, standing.block, standing.column);
-    this.slotShaped.values[slot]! += 1;
+    const slot = this.neighbours.slotOf(index, standing.block, standing.column);
+    this.neighbours.shaped[slot]! += 1;
     if (!hit.passes) return;
-    this.slotPassing.values[slot]! += 1;
+    this.neighbours.passing[slot]! += 1;
     const near = standing.words ? this.wordsNear(index, standing) : null;
     const role = standing.heading === null ? NO_ROLE : standing.heading.roles[index]!;
     const { prepared, canonical } = hit;
