@@ -1,6 +1,6 @@
-import type { DocumentsDetail, PatternDetail, SampleSide } from '@lantern/contracts';
+import type { DocumentsDetail, DocumentsJob, PatternDetail, SampleSide } from '@lantern/contracts';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { useDocumentsJob, useLearnDocuments } from '../../../data/documents';
@@ -35,7 +35,7 @@ export function DocumentsEditor({ pattern }: { readonly pattern: PatternDetail |
           </p>
         )}
         {known?.report && <CategoryFigures report={known.report} />}
-        <LearnForm key={known?.version ?? 0} pattern={pattern} known={known} />
+        <LearnForm pattern={pattern} known={known} />
       </div>
     </div>
   );
@@ -58,24 +58,33 @@ function LearnForm({ pattern, known }: FormProps) {
     files: NO_FILES,
     dropped: new Set(),
   });
+  // What is learnt again stands on the version that this began with, or on theirs once its refusal was read.
+  const [version, setVersion] = useState(known?.version ?? 0);
   const put = (change: Partial<Learning>) => setLearning((before) => ({ ...before, ...change }));
   const begin = useLearnDocuments(pattern?.id);
   const job = useDocumentsJob(begin.data?.id ?? null);
-  useArrival(job.data?.status === 'done' ? job.data.pattern : null, job.data?.refused.map(refusedWords));
+  const arrived = useCallback(() => {
+    setLearning((before) => ({ ...before, files: NO_FILES, dropped: new Set() }));
+    setVersion((before) => before + 1);
+  }, []);
+  useArrival(job.data, arrived);
   const samples = known?.samples ?? [];
   const { learns, files } = learning;
   const running = begin.isPending || job.data?.status === 'running';
   const refusal = running ? 'It is being learnt' : refusalOf(learning, samples);
   const submit = () =>
-    begin.mutate({
-      name: learning.name,
-      about,
-      learns,
-      leastShare: shareOf(learning.share) ?? 1,
-      version: known?.version ?? 0,
-      drop: [...learning.dropped],
-      files,
-    });
+    begin.mutate(
+      {
+        name: learning.name,
+        about,
+        learns,
+        leastShare: shareOf(learning.share) ?? 1,
+        version,
+        drop: [...learning.dropped],
+        files,
+      },
+      { onError: () => setVersion(known?.version ?? 0) },
+    );
   const take = (side: SampleSide, more: readonly File[]) =>
     put({ files: { ...files, [side]: withFiles(files[side], more) } });
   const leave = (side: SampleSide, file: File) =>
@@ -143,19 +152,21 @@ function LearnForm({ pattern, known }: FormProps) {
 }
 
 /** Goes to what was learnt once it is there, and says which files were left out. */
-function useArrival(pattern: string | null, refused: readonly string[] = []): void {
+function useArrival(job: DocumentsJob | undefined, arrived: () => void): void {
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const left = refused.join(' ');
+  const pattern = job?.status === 'done' ? job.pattern : null;
+  const left = job?.refused.map(refusedWords).join(' ') ?? '';
   useEffect(() => {
     if (!pattern) return;
     toast.success(
       'It is learnt. A new pattern takes effect when it is published, what is learnt again at once.',
     );
     if (left) toast.warning(left, { duration: 20_000 });
+    arrived();
     void queries.invalidateQueries({ queryKey: ['patterns'] });
     void navigate(`/patterns/${pattern}`, { replace: true });
-  }, [pattern, left, navigate, queries]);
+  }, [pattern, left, arrived, navigate, queries]);
 }
 
 interface ChoiceProps {
