@@ -92,40 +92,121 @@ export {
   readWordLines,
   type WordListReading,
 } from './detection/word-list.js';
-export { type ConditionTrace, domainOf, findingsOf, isUnder } from './policy/condition.js';
-export { evaluate, type Match, type PolicyTrace, type RuleTrace, type Verdict } from './policy/evaluate.js';
-export type {
-  Channel,
-  InspectedMovement,
-  InspectedPart,
-  PartRole,
-  Recipient,
-  UnreadableReason,
-} from './policy/movement.js';
+export { domainOf, isDomain, isUnder } from './policy/address.js';
 export {
-  MAX_COUNT,
-  MAX_NESTING,
-  policyProblems,
-  type Problem,
-  type ProblemCode,
-  type ProblemContext,
-} from './policy/problems.js';
-export {
-  ANSWERS,
   type Answer,
-  CHANNEL_ANSWERS,
-  type Condition,
-  type DomainCondition,
-  type FindingsCondition,
-  type GroupCondition,
-  type Policy,
-  type RecipientCondition,
-  type Rule,
+  ANSWERS,
+  answersOf,
+  type CannotReason,
+  CHANNEL_ABILITIES,
   SEVERITIES,
   type Severity,
   strength,
+  type Treatment,
+  TREATMENT_KINDS,
+  type TreatmentKind,
+} from './policy/answers.js';
+export {
+  type Audience,
+  AUDIENCE_KINDS,
+  type AudienceTerm,
+  EVERYBODY,
+  isEverybody,
+  isMeant,
+  termValue,
+} from './policy/audience.js';
+export { isDay } from './policy/audience-problems.js';
+export { type ConditionTrace, findingsOf, isZone, type Scene } from './policy/condition.js';
+export {
+  type ChannelCondition,
+  clausesOf,
+  type Condition,
+  type CountryCondition,
+  type DomainCondition,
+  type ExchangeCondition,
+  type FileCondition,
+  type FindingsCondition,
+  type GroupCondition,
+  isGroup,
+  type LeafCondition,
+  type Measure,
+  type RateCondition,
+  type ReachCondition,
+  type ReceiversCondition,
+  type RecipientCondition,
+  type SenderCondition,
+  type SizeCondition,
+  type TimeCondition,
+  type TriesCondition,
   type UnreadableCondition,
+} from './policy/conditions.js';
+export { coverage, type CoverageCell, type CoverageRequest, type CoverageShare } from './policy/coverage.js';
+export {
+  type Cut,
+  evaluate,
+  type Judgement,
+  type Match,
+  type PolicyTrace,
+  type RuleTrace,
+  type Verdict,
+} from './policy/evaluate.js';
+export { compilePolicies, type Judge } from './policy/judge.js';
+export {
+  type Channel,
+  CHANNELS,
+  type EarlierMovement,
+  FILE_KINDS,
+  type FileKind,
+  type InspectedMovement,
+  type InspectedPart,
+  LONGEST_LOOK_BACK_MINUTES,
+  type MovedFile,
+  PART_ROLES,
+  type PartRole,
+  type PersonFacts,
+  type Recipient,
+  UNREADABLE_REASONS,
+  type UnreadableReason,
+} from './policy/movement.js';
+export {
+  type Gravity,
+  gravityOf,
+  type KnownPeople,
+  MAX_ASK_MINUTES,
+  MAX_COUNT,
+  MAX_NESTING,
+  type Problem,
+  PROBLEM_CODES,
+  type ProblemCode,
+  type ProblemContext,
+} from './policy/problem.js';
+export { policyProblems } from './policy/problems.js';
+export {
+  type AnswerText,
+  type AskReason,
+  type AskTerms,
+  type Band,
+  type Ceiling,
+  type Exchange,
+  type ExchangeId,
+  NO_POLICIES,
+  type OverrideTerms,
+  type Policy,
+  type PolicySet,
+  type Rule,
+  type Silence,
+  type TextId,
+  type Told,
 } from './policy/rule.js';
+export { patternsOfRule, type SetContext, type SetProblem, setProblems } from './policy/set-problems.js';
+export {
+  renderText,
+  TEXT_FIELDS,
+  type TextFacts,
+  type TextField,
+  unknownFields,
+  wordsFor,
+} from './policy/texts.js';
 export {
   type ActResult,
   decide,
@@ -142,3 +223,14 @@ export {
 } from './incidents/decision.js';
 export { type IncidentCount, incidentOf, type IncidentSummary, WORTH_SHOWING } from './incidents/incident.js';
 export { type Urgency, type UrgencyPart, urgencyOf } from './incidents/urgency.js';
+export {
+  MAX_SHIFTED_ITEMS,
+  type Rejudged,
+  type ReplayDifference,
+  ReplayTally,
+  type Shift,
+  type ShiftCounts,
+  type ShiftedItem,
+  shiftOf,
+  SHIFTS,
+} from './insight/replay.js';

@@ -5,3 +5,17 @@ export { zipBomb, zipFile } from './zip.js';
 export { oneDigitOff, transposed, valueOf } from './values.js';
 export { corpusMails, type CorpusMail } from './mails.js';
 export { sentencesFor } from './sentences.js';
+export {
+  bandOf,
+  cardsFound,
+  findingOf,
+  findingsAsked,
+  mailOf,
+  policyOf,
+  ruleOf,
+  setOf,
+  SOME_TEXT,
+  SOME_TIME,
+  TO_OUTSIDE,
+} from './policies.js';
+export { someAudience, someCondition, someLeaf, someMovement, someSet } from './random-policies.js';

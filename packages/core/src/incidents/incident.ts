@@ -2,7 +2,7 @@ import { isEverywhere } from '../detection/own-patterns.js';
 import { type ConditionTrace, findingsOf } from '../policy/condition.js';
 import type { InspectedMovement } from '../policy/movement.js';
 import type { Match, RuleTrace, Verdict } from '../policy/evaluate.js';
-import { type Answer, type Severity, SEVERITIES } from '../policy/rule.js';
+import { type Answer, type Severity, SEVERITIES } from '../policy/answers.js';
 import { type Urgency, urgencyOf } from './urgency.js';
 
 /** Findings of one pattern in an incident, for its headline and its filters. */
@@ -51,7 +51,8 @@ export function incidentOf(movement: InspectedMovement, verdict: Verdict): Incid
 
 /** Patterns whose findings a rule that held was about. */
 function patternsAsked(rule: RuleTrace): string[] {
-  return rule.read && rule.held ? conditionPatterns(rule.when) : [];
+  if (!rule.read || !rule.held) return [];
+  return [...conditionPatterns(rule.when), ...(rule.measure ? [rule.measure.pattern] : [])];
 }
 
 function conditionPatterns(trace: ConditionTrace): string[] {

@@ -1,17 +1,35 @@
 import type { PolicyId, RuleId } from '../shared/brand.js';
-import { type ConditionTrace, evaluateCondition } from './condition.js';
+import { type Answer, type Severity, strength, type Treatment, weaker } from './answers.js';
+import { isMeant } from './audience.js';
+import { type ConditionTrace, evaluateCondition, measureOf, type Scene } from './condition.js';
+import type { Measure } from './conditions.js';
 import type { InspectedMovement } from './movement.js';
-import { type Answer, type Policy, type Rule, type Severity, strength } from './rule.js';
+import { type Band, isOver, type Policy, type PolicySet, type Rule, type TextId } from './rule.js';
+
+/** What kept a match from having the answer that its rule gives. */
+export type Cut = 'ceiling' | 'made-before';
 
 /** One rule that held for one movement. */
 export interface Match {
   readonly policy: PolicyId;
   readonly rule: RuleId;
+  /** What counts, after all cuts. */
   readonly answer: Answer;
+  /** What the rule says; differs from `answer` where something cut it. */
+  readonly written: Answer;
+  readonly cut: Cut | null;
   readonly severity: Severity;
+  /** Which band of the rule, from 0. */
+  readonly band: number;
+  /** What the rule's measure counted, or null for a rule without bands. */
+  readonly counted: number | null;
+  readonly text: TextId | null;
+  /** Empty where the answer was cut: treatments apply only as written. */
+  readonly treatments: readonly Treatment[];
+  readonly silent: boolean;
 }
 
-/** What became of one rule: read with its conditions, or not read, and why. */
+/** How one rule fared. A rule that was not read says why. */
 export type RuleTrace =
   | {
       readonly rule: RuleId;
@@ -19,59 +37,167 @@ export type RuleTrace =
       readonly held: boolean;
       readonly when: ConditionTrace;
       readonly unless: ConditionTrace | null;
+      /** What the rule's bands count, and what was counted; no band for it means that the rule does not hold. */
+      readonly measure: Measure | null;
+      readonly counted: number | null;
+      readonly band: number | null;
     }
-  | { readonly rule: RuleId; readonly read: false; readonly because: 'policy-ended'; readonly by: RuleId };
+  | { readonly rule: RuleId; readonly read: false; readonly because: 'policy-ended'; readonly by: RuleId }
+  | {
+      readonly rule: RuleId;
+      readonly read: false;
+      readonly because: 'other-people' | 'over' | 'shared-not-met';
+    };
 
+/** How one policy fared; one that does not apply has no rules here, and says why. */
 export interface PolicyTrace {
   readonly policy: PolicyId;
   readonly applies: boolean;
+  readonly because?: 'channel' | 'people';
+  readonly shared: ConditionTrace | null;
   readonly rules: readonly RuleTrace[];
 }
 
-/** What is decided for a movement. */
-export interface Verdict {
-  /** Strongest answer over all policies; null where no rule held, and the movement goes on unrecorded as an incident. */
+/** What is decided for a movement, without the way to it. */
+export interface Judgement {
+  /** Null where no rule holds: the movement goes on and leaves no incident. */
   readonly answer: Answer | null;
   /** First match, in reading order, that gives the answer: its text is the one people read. */
   readonly decidedBy: Match | null;
   readonly matches: readonly Match[];
+  /** Of all matches that are as written, each once. */
+  readonly treatments: readonly Treatment[];
+}
+
+export interface Verdict extends Judgement {
   readonly trace: readonly PolicyTrace[];
 }
 
 /**
- * Reads policies in order and rules in order within each. A rule that ends its policy ends that one only. Across
- * policies the strongest answer wins; of equal ones the first read.
+ * Reads policies in order and rules in order within each, and keeps the whole way. A rule that ends its policy ends
+ * that one only; each answer is cut to its policy's ceiling; across policies the strongest answer wins, of equal ones
+ * the first read; treatments add up.
  */
-export function evaluate(policies: readonly Policy[], movement: InspectedMovement): Verdict {
+export function evaluate(set: PolicySet, movement: InspectedMovement): Verdict {
+  const scene = { movement, exchanges: set.exchanges };
   const matches: Match[] = [];
-  const trace = policies.map((policy) => evaluatePolicy(policy, movement, matches));
+  const trace = set.policies.map((policy) => evaluatePolicy(policy, scene, matches));
+  return { ...weigh(matches), trace };
+}
+
+/** Makes one judgement of all matches. */
+export function weigh(matches: readonly Match[]): Judgement {
   let decidedBy: Match | null = null;
   for (const match of matches) {
     if (!decidedBy || strength(match.answer) > strength(decidedBy.answer)) decidedBy = match;
   }
-  return { answer: decidedBy?.answer ?? null, decidedBy, matches, trace };
+  const treatments = new Map(
+    matches.flatMap((match) => match.treatments.map((each) => [JSON.stringify(each), each] as const)),
+  );
+  return { answer: decidedBy?.answer ?? null, decidedBy, matches, treatments: [...treatments.values()] };
 }
 
-function evaluatePolicy(policy: Policy, movement: InspectedMovement, matches: Match[]): PolicyTrace {
-  if (!policy.channels.includes(movement.channel)) return { policy: policy.id, applies: false, rules: [] };
+function evaluatePolicy(policy: Policy, scene: Scene, matches: Match[]): PolicyTrace {
+  const { movement } = scene;
+  const away = (because: 'channel' | 'people'): PolicyTrace => ({
+    policy: policy.id,
+    applies: false,
+    because,
+    shared: null,
+    rules: [],
+  });
+  if (!policy.channels.includes(movement.channel)) return away('channel');
+  if (!isMeant(policy.people, movement.sender)) return away('people');
+  const shared = policy.shared && evaluateCondition(policy.shared, scene);
   const rules: RuleTrace[] = [];
   let endedBy: RuleId | undefined;
   for (const rule of policy.rules) {
-    if (endedBy) {
-      rules.push({ rule: rule.id, read: false, because: 'policy-ended', by: endedBy });
-      continue;
+    const unread = whyNotRead(rule, movement, shared);
+    if (endedBy) rules.push({ rule: rule.id, read: false, because: 'policy-ended', by: endedBy });
+    else if (unread) rules.push({ rule: rule.id, read: false, because: unread });
+    else {
+      const traced = evaluateRule(rule, scene);
+      rules.push(traced);
+      if (!traced.held || traced.band === null) continue;
+      matches.push(matchOf(policy, rule, { at: traced.band, counted: traced.counted }, movement));
+      if (rule.endsPolicy) endedBy = rule.id;
     }
-    const traced = evaluateRule(rule, movement);
-    rules.push(traced);
-    if (!traced.held) continue;
-    matches.push({ policy: policy.id, rule: rule.id, answer: rule.answer, severity: rule.severity });
-    if (rule.endsPolicy) endedBy = rule.id;
   }
-  return { policy: policy.id, applies: true, rules };
+  return { policy: policy.id, applies: true, shared, rules };
 }
 
-function evaluateRule(rule: Rule, movement: InspectedMovement): RuleTrace & { readonly read: true } {
-  const when = evaluateCondition(rule.when, movement);
-  const unless = rule.unless && evaluateCondition(rule.unless, movement);
-  return { rule: rule.id, read: true, held: when.held && !unless?.held, when, unless };
+function whyNotRead(
+  rule: Rule,
+  movement: InspectedMovement,
+  shared: ConditionTrace | null,
+): 'other-people' | 'over' | 'shared-not-met' | null {
+  if (shared && !shared.held) return 'shared-not-met';
+  if (isPastRule(rule, movement)) return 'over';
+  return isForOthers(rule, movement) ? 'other-people' : null;
+}
+
+/** A silent rule whose time is over. */
+export function isPastRule(rule: Rule, movement: InspectedMovement): boolean {
+  return rule.silence !== null && isOver(rule.silence.until, movement.at);
+}
+
+/** A rule that is for other people than the sender. */
+export function isForOthers(rule: Rule, movement: InspectedMovement): boolean {
+  return rule.people !== null && !isMeant(rule.people, movement.sender);
+}
+
+function evaluateRule(rule: Rule, scene: Scene): RuleTrace & { readonly read: true } {
+  const when = evaluateCondition(rule.when, scene);
+  const unless = rule.unless && evaluateCondition(rule.unless, scene);
+  const counted = rule.measure && measureOf(rule.measure, scene.movement);
+  const band = bandFor(rule, counted);
+  const held = when.held && !unless?.held && band !== null;
+  return { rule: rule.id, read: true, held, when, unless, measure: rule.measure, counted, band };
+}
+
+/** Which band a count falls in; a rule without a measure has its first. Null where there is none for it. */
+export function bandFor(rule: Rule, counted: number | null): number | null {
+  if (counted === null) return rule.bands.length > 0 ? 0 : null;
+  const at = rule.bands.findIndex(
+    (band: Band) => counted >= band.from && (band.to === null || counted <= band.to),
+  );
+  return at === -1 ? null : at;
+}
+
+/** The match of a rule that holds, with every cut applied. */
+export function matchOf(
+  policy: Policy,
+  rule: Rule,
+  band: { readonly at: number; readonly counted: number | null },
+  movement: InspectedMovement,
+): Match {
+  const given = rule.bands[band.at] as Band;
+  const ceiling = ceilingFor(policy, movement);
+  const early =
+    rule.bindsFrom !== null && movement.at < Date.parse(`${rule.bindsFrom.slice(0, 10)}T00:00:00Z`);
+  const answer = early ? 'note' : ceiling === 'as-written' ? given.answer : weaker(given.answer, ceiling);
+  const cut = early ? 'made-before' : ceiling === 'as-written' ? null : 'ceiling';
+  return {
+    policy: policy.id,
+    rule: rule.id,
+    answer,
+    written: given.answer,
+    cut: cut === 'ceiling' && answer === given.answer && given.treatments.length === 0 ? null : cut,
+    severity: given.severity,
+    band: band.at,
+    counted: band.counted,
+    text: given.text,
+    treatments: cut ? [] : given.treatments,
+    silent: rule.silence !== null,
+  };
+}
+
+/** The strongest answer a policy may give the sender now. */
+export function ceilingFor(policy: Policy, movement: InspectedMovement): Answer | 'as-written' {
+  const found = policy.ceilings.find(
+    (ceiling) =>
+      (ceiling.until === null || !isOver(ceiling.until, movement.at)) &&
+      isMeant(ceiling.people, movement.sender),
+  );
+  return found?.answer ?? 'as-written';
 }

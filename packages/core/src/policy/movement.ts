@@ -1,20 +1,24 @@
 import type { Finding } from '../detection/finding.js';
 
-/** Ways by which data moves. Mail is the first; the others join with their doors. */
-export type Channel = 'mail';
+/** Ways by which data moves. The others join with their doors. */
+export const CHANNELS = ['mail', 'chat'] as const;
+export type Channel = (typeof CHANNELS)[number];
 
 /** Where in an item a text stands. */
-export type PartRole = 'subject' | 'body' | 'attachment';
+export const PART_ROLES = ['subject', 'body', 'attachment'] as const;
+export type PartRole = (typeof PART_ROLES)[number];
 
 /** Why a part could not be read. */
-export type UnreadableReason =
-  | 'encrypted'
-  | 'corrupt'
-  | 'too-large'
-  | 'expands-too-far'
-  | 'nested-too-deep'
-  | 'unsupported'
-  | 'took-too-long';
+export const UNREADABLE_REASONS = [
+  'encrypted',
+  'corrupt',
+  'too-large',
+  'expands-too-far',
+  'nested-too-deep',
+  'unsupported',
+  'took-too-long',
+] as const;
+export type UnreadableReason = (typeof UNREADABLE_REASONS)[number];
 
 /** A piece of an item after inspection. `path` leads from the outermost file to this text, outermost first. */
 export type InspectedPart =
@@ -32,17 +36,58 @@ export type InspectedPart =
       readonly reason: UnreadableReason;
     };
 
-/** Somebody or something that data moves to. */
-export interface Recipient {
+/** What a file is by its first bytes, whatever its name says. */
+export const FILE_KINDS = ['pdf', 'office', 'text', 'picture', 'archive', 'program', 'other'] as const;
+export type FileKind = (typeof FILE_KINDS)[number];
+
+/** A file that came along. */
+export interface MovedFile {
+  readonly name: string;
+  readonly kind: FileKind;
+  readonly bytes: number;
+  /** Its name claims another kind than its bytes show. */
+  readonly misnamed: boolean;
+}
+
+/** What the directory knows of somebody; absent where it knows nothing. */
+export interface PersonFacts {
   readonly address: string;
-  /** Neither in the directory nor under one of the organisation's own domains. */
+  readonly groups?: readonly string[];
+  readonly department?: string;
+  readonly office?: string;
+}
+
+/** Somebody or something that data moves to. */
+export interface Recipient extends PersonFacts {
+  /** Not under one of the organisation's own domains; a guest of a chat is outside whatever the address. */
   readonly outside: boolean;
+  /** Two letters (ISO 3166-1 alpha-2) where the directory knows it. */
+  readonly country?: string;
+}
+
+/** An earlier movement of the same person, as far as conditions over a stretch of time ask. */
+export interface EarlierMovement {
+  /** Milliseconds since 1970, UTC. */
+  readonly at: number;
+  readonly outside: boolean;
+  /** A rule held for it. */
+  readonly matched: boolean;
+  /** It was stopped or asked about, and held the same content. */
+  readonly sameStopped: boolean;
 }
 
 /** One attempt to move data, with what inspection found in it. */
 export interface InspectedMovement {
   readonly channel: Channel;
-  readonly sender: { readonly address: string };
+  /** When, in milliseconds since 1970, UTC. */
+  readonly at: number;
+  readonly sender: PersonFacts;
   readonly recipients: readonly Recipient[];
   readonly parts: readonly InspectedPart[];
+  readonly files: readonly MovedFile[];
+  /** Earlier movements of the sender, newest first, as far back as {@link LONGEST_LOOK_BACK_MINUTES}. */
+  readonly earlier: readonly EarlierMovement[];
 }
+
+/** Conditions over a stretch of time look back so far at most: a day. What is slower is a matter of insight. */
+export const LONGEST_LOOK_BACK_MINUTES = 24 * 60;

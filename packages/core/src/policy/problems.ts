@@ -1,144 +1,144 @@
-import { assertNever } from '../shared/assert-never.js';
-import { CHANNEL_ANSWERS, type Condition, type Policy, type Rule } from './rule.js';
+import { type Answer, answersOf, CHANNEL_ABILITIES } from './answers.js';
+import type { Audience } from './audience.js';
+import { audienceProblems, isDay } from './audience-problems.js';
+import { bandProblems } from './bands.js';
+import { conditionProblems, measureProblems } from './condition-problems.js';
+import type { Condition } from './conditions.js';
+import { implies, isCertain, isImpossible } from './implies.js';
+import { MAX_ASK_MINUTES, type Path, type Problem, type ProblemContext } from './problem.js';
+import { isOver, type Policy, type Rule } from './rule.js';
 
-/** Highest count a rule may ask for: the number of candidates one scan keeps. */
-export const MAX_COUNT = 100_000;
-/** Deepest nesting of clauses that still reads as a sentence. */
-export const MAX_NESTING = 8;
-
-export type ProblemCode =
-  | 'no-name'
-  | 'no-rules'
-  | 'no-channel'
-  | 'certainty-out-of-range'
-  | 'count-out-of-range'
-  | 'unknown-pattern'
-  | 'empty-group'
-  | 'nested-too-deep'
-  | 'no-domains'
-  | 'not-a-domain'
-  | 'answer-not-on-channel'
-  | 'answer-without-text'
-  | 'duplicate-name'
-  | 'never-reached';
-
-/** Something that keeps a policy from being published. `path` leads to the field inside the policy. */
-export interface Problem {
-  readonly code: ProblemCode;
-  readonly path: readonly (string | number)[];
-  /** The value or name at fault, where it helps; never inspected content. */
-  readonly value?: string;
-}
-
-/** What the checks need to know of the rest of the draft. */
-export interface ProblemContext {
-  readonly patterns: ReadonlySet<string>;
-  readonly otherNames: readonly string[];
-}
-
-const DOMAIN = /^(?=.{1,253}$)(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9][a-z0-9-]{0,61}[a-z0-9]$/i;
-
-/** Everything that must be mended before `policy` can be published, in the order in which it is read. */
+/** Everything worth saying about one policy, in the order in which it is read. */
 export function policyProblems(policy: Policy, context: ProblemContext): Problem[] {
   const problems: Problem[] = [];
   const name = policy.name.trim();
   if (name === '') problems.push({ code: 'no-name', path: ['name'] });
   else if (context.otherNames.includes(name))
     problems.push({ code: 'duplicate-name', path: ['name'], value: name });
+  if (policy.owner.trim() === '') problems.push({ code: 'no-owner', path: ['owner'] });
   if (policy.channels.length === 0) problems.push({ code: 'no-channel', path: ['channels'] });
-  if (policy.rules.length === 0) problems.push({ code: 'no-rules', path: ['rules'] });
-  let ended = false;
-  policy.rules.forEach((rule, index) => {
-    const path = ['rules', index];
-    if (ended) problems.push({ code: 'never-reached', path });
-    problems.push(
-      ...ruleProblems(rule, policy, path),
-      ...conditionProblems(rule.when, context, [...path, 'when']),
-    );
-    if (rule.unless) problems.push(...conditionProblems(rule.unless, context, [...path, 'unless']));
-    ended ||= rule.endsPolicy && !rule.unless && holdsForEverything(rule.when);
+  problems.push(...audienceProblems(policy.people, context, ['people']));
+  policy.ceilings.forEach((ceiling, index) => {
+    const path = ['ceilings', index];
+    problems.push(...audienceProblems(ceiling.people, context, [...path, 'people']));
+    if (ceiling.until !== null && !isDay(ceiling.until))
+      problems.push({ code: 'not-a-day', path: [...path, 'until'], value: ceiling.until });
+    else if (ceiling.until !== null && isOver(ceiling.until, context.at))
+      problems.push({ code: 'ceiling-over', path: [...path, 'until'], value: ceiling.until });
   });
-  return problems;
+  if (policy.shared) problems.push(...conditionProblems(policy.shared, context, ['shared']));
+  if (policy.rules.length === 0) problems.push({ code: 'no-rules', path: ['rules'] });
+  policy.rules.forEach((rule, index) => {
+    problems.push(...ruleProblems(rule, policy, context, ['rules', index]));
+  });
+  return [...problems, ...reachProblems(policy)];
 }
 
-function ruleProblems(rule: Rule, policy: Policy, path: readonly (string | number)[]): Problem[] {
+function ruleProblems(rule: Rule, policy: Policy, context: ProblemContext, path: Path): Problem[] {
   const problems: Problem[] = [];
-  for (const channel of policy.channels) {
-    if (!CHANNEL_ANSWERS[channel].includes(rule.answer)) {
-      problems.push({
-        code: 'answer-not-on-channel',
-        path: [...path, 'answer'],
-        value: `${rule.answer}, ${channel}`,
-      });
+  if (rule.people) problems.push(...audienceProblems(rule.people, context, [...path, 'people']));
+  problems.push(...conditionProblems(rule.when, context, [...path, 'when']));
+  if (rule.unless) problems.push(...conditionProblems(rule.unless, context, [...path, 'unless']));
+  if (rule.measure) problems.push(...measureProblems(rule.measure, context, [...path, 'measure']));
+  problems.push(...bandProblems(rule, path));
+  rule.bands.forEach((band, index) => {
+    const at = [...path, 'bands', index];
+    problems.push(...answerProblems(band.answer, policy, at));
+    for (const { kind } of band.treatments) {
+      const cannot = policy.channels.find((channel) => CHANNEL_ABILITIES[channel].treatments[kind] !== true);
+      if (cannot)
+        problems.push({
+          code: 'treatment-not-on-channel',
+          path: [...at, 'treatments'],
+          value: `${kind}, ${cannot}`,
+        });
     }
+    if (band.text !== null && !context.texts.some(({ id }) => id === band.text))
+      problems.push({ code: 'unknown-text', path: [...at, 'text'], value: band.text });
+    else if (band.answer !== 'note' && (band.text === null || isWordless(band.text, context)))
+      problems.push({ code: 'answer-without-text', path: [...at, 'text'] });
+  });
+  return [...problems, ...termProblems(rule, context, path)];
+}
+
+function isWordless(text: string, { texts }: ProblemContext): boolean {
+  return texts.find(({ id }) => id === text)?.words.every((words) => words.text.trim() === '') ?? true;
+}
+
+function answerProblems(answer: Answer, policy: Policy, path: Path): Problem[] {
+  if (answersOf(policy.channels).includes(answer)) return [];
+  const channel = policy.channels.find((each) => CHANNEL_ABILITIES[each].answers[answer] !== true);
+  return [{ code: 'answer-not-on-channel', path: [...path, 'answer'], value: `${answer}, ${channel ?? ''}` }];
+}
+
+/** What goes with answers: questions, silence, days. */
+function termProblems(rule: Rule, context: ProblemContext, path: Path): Problem[] {
+  const problems: Problem[] = [];
+  const asks = rule.bands.some(({ answer }) => answer === 'ask');
+  if (asks && !rule.ask) problems.push({ code: 'ask-without-terms', path: [...path, 'ask'] });
+  if (asks && rule.ask) {
+    const { minutes, reasons } = rule.ask;
+    if (!Number.isInteger(minutes) || minutes < 1 || minutes > MAX_ASK_MINUTES)
+      problems.push({
+        code: 'minutes-out-of-range',
+        path: [...path, 'ask', 'minutes'],
+        value: String(minutes),
+      });
+    if (!reasons.some(({ leads }) => leads === 'stays'))
+      problems.push({ code: 'ask-without-way-back', path: [...path, 'ask', 'reasons'] });
   }
-  if (rule.answer !== 'note' && rule.notice.trim() === '') {
-    problems.push({ code: 'answer-without-text', path: [...path, 'notice'] });
+  if (rule.silence) {
+    const told = rule.bands.findIndex(({ answer }) => answer !== 'note');
+    if (told !== -1) problems.push({ code: 'silent-but-told', path: [...path, 'bands', told, 'answer'] });
+    if (!isDay(rule.silence.until))
+      problems.push({ code: 'not-a-day', path: [...path, 'silence', 'until'], value: rule.silence.until });
+    else if (isOver(rule.silence.until, context.at))
+      problems.push({ code: 'silence-over', path: [...path, 'silence', 'until'], value: rule.silence.until });
   }
+  if (rule.bindsFrom !== null && !isDay(rule.bindsFrom))
+    problems.push({ code: 'not-a-day', path: [...path, 'bindsFrom'], value: rule.bindsFrom });
   return problems;
 }
 
-function conditionProblems(
-  condition: Condition,
-  context: ProblemContext,
-  path: readonly (string | number)[],
-): Problem[] {
-  switch (condition.kind) {
-    case 'findings': {
-      const problems: Problem[] = [];
-      const { certainty, atLeast, pattern } = condition;
-      if (!context.patterns.has(pattern))
-        problems.push({ code: 'unknown-pattern', path: [...path, 'pattern'], value: pattern });
-      if (!isWhole(certainty, 0, 100)) {
-        problems.push({
-          code: 'certainty-out-of-range',
-          path: [...path, 'certainty'],
-          value: String(certainty),
-        });
-      }
-      if (!isWhole(atLeast, 1, MAX_COUNT)) {
-        problems.push({ code: 'count-out-of-range', path: [...path, 'atLeast'], value: String(atLeast) });
-      }
-      return problems;
-    }
-    case 'domain':
-      if (condition.domains.length === 0) return [{ code: 'no-domains', path: [...path, 'domains'] }];
-      return condition.domains.flatMap((domain, index) =>
-        DOMAIN.test(domain)
-          ? []
-          : [{ code: 'not-a-domain' as const, path: [...path, 'domains', index], value: domain }],
-      );
-    case 'unreadable':
-    case 'recipient':
-      return [];
-    case 'all':
-    case 'any':
-    case 'none':
-      if (condition.of.length === 0) return [{ code: 'empty-group', path }];
-      if (path.filter((step) => step === 'of').length >= MAX_NESTING)
-        return [{ code: 'nested-too-deep', path }];
-      return condition.of.flatMap((part, index) => conditionProblems(part, context, [...path, 'of', index]));
-    default:
-      return assertNever(condition);
-  }
+/** Rules that nothing can reach, and rules that never decide. */
+function reachProblems({ rules }: Policy): Problem[] {
+  return rules.flatMap((rule, index): Problem[] => {
+    const path = ['rules', index];
+    if (isImpossible(rule.when) || (rule.unless && implies(rule.when, rule.unless)))
+      return [{ code: 'never-holds', path: [...path, 'when'] }];
+    const blocking = rules
+      .slice(0, index)
+      .findIndex((earlier) => earlier.endsPolicy && catches(earlier, rule));
+    if (blocking !== -1) return [{ code: 'never-reached', path, value: String(blocking + 1) }];
+    return [];
+  });
 }
 
-function isWhole(value: number, least: number, most: number): boolean {
-  return Number.isInteger(value) && value >= least && value <= most;
+/** Whether an earlier rule surely holds whenever a later one would. */
+export function catches(earlier: Rule, later: Rule): boolean {
+  if (earlier.silence && !later.silence) return false;
+  if (earlier.people && !(later.people && sameAudience(earlier.people, later.people))) return false;
+  if (earlier.measure && !measureCovered(earlier, later)) return false;
+  if (earlier.unless && !(later.unless && implies(earlier.unless, later.unless))) return false;
+  const asks = later.measure ? withMeasure(later) : later.when;
+  return isCertain(earlier.when) || implies(asks, earlier.when);
 }
 
-/** A condition that no movement can fail: nothing behind a rule that ends its policy on it is ever read. */
-function holdsForEverything(condition: Condition): boolean {
-  if (condition.kind === 'all') return condition.of.every(holdsForEverything);
-  if (condition.kind === 'any') {
-    return condition.of.some(holdsForEverything) || coversBothSides(condition.of);
-  }
-  return false;
+const sameAudience = (one: Audience, other: Audience): boolean =>
+  JSON.stringify(one) === JSON.stringify(other);
+
+/** What a rule with bands asks, its measure counted in. */
+function withMeasure(rule: Rule): Condition {
+  const least = Math.min(...rule.bands.map(({ from }) => from));
+  return rule.measure && Number.isFinite(least)
+    ? { kind: 'all', of: [rule.when, { kind: 'findings', ...rule.measure, atLeast: Math.max(1, least) }] }
+    : rule.when;
 }
 
-function coversBothSides(conditions: readonly Condition[]): boolean {
-  const sides = conditions.flatMap((part) =>
-    part.kind === 'recipient' && part.quantity === 'any' ? [part.side] : [],
-  );
-  return sides.includes('inside') && sides.includes('outside');
+/** Bands that catch all the later rule needs: open at the top, and no higher at the bottom. */
+function measureCovered(earlier: Rule, later: Rule): boolean {
+  const { measure } = earlier;
+  if (!measure || !earlier.bands.some(({ to }) => to === null)) return false;
+  const least = Math.min(...earlier.bands.map(({ from }) => from));
+  return implies(withMeasure(later), { kind: 'findings', ...measure, atLeast: Math.max(1, least) });
 }

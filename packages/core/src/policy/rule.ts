@@ -1,77 +1,140 @@
-import type { PolicyId, RuleId } from '../shared/brand.js';
+import type { Brand, PolicyId, RuleId } from '../shared/brand.js';
+import type { Answer, Severity, Treatment } from './answers.js';
+import type { Audience } from './audience.js';
+import type { Condition, Measure } from './conditions.js';
 import type { Channel } from './movement.js';
 
-/** What happens to a movement, weakest first. */
-export const ANSWERS = ['note', 'advise', 'ask', 'hold', 'block'] as const;
-export type Answer = (typeof ANSWERS)[number];
+export type TextId = Brand<string, 'TextId'>;
+export type ExchangeId = Brand<string, 'ExchangeId'>;
 
-/** How bad it is, least first. */
-export const SEVERITIES = ['low', 'medium', 'high', 'critical'] as const;
-export type Severity = (typeof SEVERITIES)[number];
-
-/** Answers that each channel can give today. */
-export const CHANNEL_ANSWERS: Readonly<Record<Channel, readonly Answer[]>> = { mail: ['note', 'block'] };
-
-/** Content holds at least so many findings of a pattern at a certainty. */
-export interface FindingsCondition {
-  readonly kind: 'findings';
-  readonly pattern: string;
-  readonly atLeast: number;
-  /** Count a value that appears twice once. */
-  readonly distinct: boolean;
-  /** 0 to 100. */
-  readonly certainty: number;
+/** What follows when a rule holds. Without a measure a rule has one band, whose range is not read. */
+export interface Band {
+  /** Smallest and largest value of the rule's measure that this band is for; null for no upper end. */
+  readonly from: number;
+  readonly to: number | null;
+  readonly answer: Answer;
+  readonly severity: Severity;
+  readonly treatments: readonly Treatment[];
+  /** What the person reads; null where the answer is not told. */
+  readonly text: TextId | null;
 }
 
-/** Some part of the item could not be read. */
-export interface UnreadableCondition {
-  readonly kind: 'unreadable';
+/** A question that an `ask` puts, and where each reply leads. */
+export interface AskTerms {
+  /** Reasons a person can choose, in the author's words; free words are always possible. */
+  readonly reasons: readonly AskReason[];
+  /** Minutes until the outcome comes about by itself. */
+  readonly minutes: number;
+  readonly otherwise: 'goes-on' | 'stays';
 }
 
-/** Where the recipients are; `any` holds for one, `every` for all. An item without recipients goes nowhere. */
-export interface RecipientCondition {
-  readonly kind: 'recipient';
-  readonly quantity: 'any' | 'every';
-  readonly side: 'outside' | 'inside';
+/** `goes-on` lets the movement go, `stays` takes it back. */
+export interface AskReason {
+  readonly words: string;
+  readonly leads: 'goes-on' | 'stays';
 }
 
-/** A recipient under one of these domains or their sub-domains. */
-export interface DomainCondition {
-  readonly kind: 'domain';
-  readonly quantity: 'any' | 'every';
-  readonly domains: readonly string[];
+/** Whether the person may ask somebody to let a blocked movement go. `decides` are accounts of the workbench. */
+export interface OverrideTerms {
+  readonly mayAsk: Audience;
+  readonly decides: 'approvers' | 'authors';
 }
 
-export interface GroupCondition {
-  readonly kind: 'all' | 'any' | 'none';
-  readonly of: readonly Condition[];
+/** A rule that nobody is told of and few may see, for a time. */
+export interface Silence {
+  /** Day (ISO 8601, UTC) after which the rule is no longer read. */
+  readonly until: string;
+  readonly why: string;
 }
 
-export type Condition =
-  FindingsCondition | UnreadableCondition | RecipientCondition | DomainCondition | GroupCondition;
+/** Somebody beside the person who learns of a match. */
+export interface Told {
+  readonly address: string;
+  readonly when: 'at-once' | 'daily';
+}
 
 export interface Rule {
   readonly id: RuleId;
+  /** Short name for lists; empty for none. */
+  readonly name: string;
+  /** Narrows the policy's people; null takes them over. */
+  readonly people: Audience | null;
   readonly when: Condition;
   /** The rule does not hold when this does. */
   readonly unless: Condition | null;
-  readonly answer: Answer;
-  readonly severity: Severity;
-  /** What the sender reads; empty where the answer is silent. */
-  readonly notice: string;
+  /** What bands count; null for a rule with one outcome. */
+  readonly measure: Measure | null;
+  readonly bands: readonly Band[];
+  readonly ask: AskTerms | null;
+  readonly override: OverrideTerms | null;
+  /** What is kept as evidence: excerpts around what was found, or counts alone. */
+  readonly keep: 'excerpts' | 'counts';
+  readonly tell: readonly Told[];
+  readonly silence: Silence | null;
+  /** Day (ISO 8601) from which a movement must be for the rule to bind; what is older is noted and goes on. */
+  readonly bindsFrom: string | null;
   /** Later rules of this policy are not read when this one holds. */
   readonly endsPolicy: boolean;
+}
+
+/** The strongest answer for an audience; `as-written` cuts nothing. */
+export interface Ceiling {
+  readonly people: Audience;
+  readonly answer: Answer | 'as-written';
+  /** Last day (ISO 8601, UTC) it is in force; null for no end. */
+  readonly until: string | null;
 }
 
 export interface Policy {
   readonly id: PolicyId;
   readonly name: string;
   readonly purpose: string;
+  /** Who answers for it; an address or a name. */
+  readonly owner: string;
   readonly channels: readonly Channel[];
+  readonly people: Audience;
+  /** Stands before every rule; null for none. */
+  readonly shared: Condition | null;
   readonly rules: readonly Rule[];
+  /** Read from the top; the first that names the sender and is in force decides. None: as written. */
+  readonly ceilings: readonly Ceiling[];
 }
 
-/** Place of an answer on the scale, 0 for the weakest. */
-export function strength(answer: Answer): number {
-  return ANSWERS.indexOf(answer);
+/** Words that people read, written once. Fields in braces are filled in; see text.ts. */
+export interface AnswerText {
+  readonly id: TextId;
+  readonly name: string;
+  /** Words by language (ISO 639-1); the first is used where a person's own is missing. */
+  readonly words: readonly { readonly language: string; readonly text: string }[];
+  /** Where to read more; empty for none. */
+  readonly guidance: string;
+  /** Whom to ask; empty for none. */
+  readonly contact: string;
+}
+
+/** An entry of the register of legitimate exchanges: who sends what to whom, why, until when. */
+export interface Exchange {
+  readonly id: ExchangeId;
+  readonly name: string;
+  readonly from: Audience;
+  /** Addresses or domains of the receivers. */
+  readonly to: readonly string[];
+  /** Patterns that may go; empty for any. */
+  readonly patterns: readonly string[];
+  readonly why: string;
+  readonly until: string | null;
+}
+
+/** Everything that decides about movements. */
+export interface PolicySet {
+  readonly policies: readonly Policy[];
+  readonly texts: readonly AnswerText[];
+  readonly exchanges: readonly Exchange[];
+}
+
+export const NO_POLICIES: PolicySet = { policies: [], texts: [], exchanges: [] };
+
+/** Whether `day` (ISO 8601) lies wholly before the instant `at`, in UTC. */
+export function isOver(day: string, at: number): boolean {
+  return at >= Date.parse(`${day.slice(0, 10)}T00:00:00Z`) + 86_400_000;
 }

@@ -1,0 +1,56 @@
+import type { Channel } from './movement.js';
+
+/** What happens to a movement, weakest first. */
+export const ANSWERS = ['note', 'advise', 'ask', 'hold', 'block'] as const;
+export type Answer = (typeof ANSWERS)[number];
+
+/** How bad it is, least first. */
+export const SEVERITIES = ['low', 'medium', 'high', 'critical'] as const;
+export type Severity = (typeof SEVERITIES)[number];
+
+/** Place of an answer on the scale, 0 for the weakest. */
+export function strength(answer: Answer): number {
+  return ANSWERS.indexOf(answer);
+}
+
+/** The weaker of two answers. */
+export function weaker(one: Answer, other: Answer): Answer {
+  return strength(one) <= strength(other) ? one : other;
+}
+
+/** What is done beside an answer. */
+export type Treatment =
+  /** Puts these words before the subject of what goes on, so that its readers see them first. */
+  | { readonly kind: 'mark'; readonly words: string }
+  /** Tells the receiver's program that the item is not to be passed on; our own programs refuse it. */
+  | { readonly kind: 'no-passing-on' };
+export type TreatmentKind = Treatment['kind'];
+export const TREATMENT_KINDS = ['mark', 'no-passing-on'] as const satisfies readonly TreatmentKind[];
+
+/** Why a channel cannot give an answer or a treatment. The sentence for it is the web's. */
+export type CannotReason = 'no-subject-in-chat' | 'readers-share-one-room' | 'chat-is-gone-when-asked';
+
+/** What a channel can do, and for what it cannot, why. */
+export interface ChannelAbilities {
+  readonly answers: Readonly<Record<Answer, true | CannotReason>>;
+  readonly treatments: Readonly<Record<TreatmentKind, true | CannotReason>>;
+}
+
+/** The one table of what each channel can do. A chat moves on while an approver thinks, so nothing is held there. */
+export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
+  mail: {
+    answers: { note: true, advise: true, ask: true, hold: true, block: true },
+    treatments: { mark: true, 'no-passing-on': true },
+  },
+  chat: {
+    answers: { note: true, advise: true, ask: true, hold: 'chat-is-gone-when-asked', block: true },
+    treatments: { mark: 'no-subject-in-chat', 'no-passing-on': 'readers-share-one-room' },
+  },
+};
+
+/** Answers that every one of `channels` can give, weakest first. */
+export function answersOf(channels: readonly Channel[]): Answer[] {
+  return ANSWERS.filter((answer) =>
+    channels.every((channel) => CHANNEL_ABILITIES[channel].answers[answer] === true),
+  );
+}

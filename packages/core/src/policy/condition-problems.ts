@@ -1,0 +1,131 @@
+import { assertNever } from '../shared/assert-never.js';
+import { isDomain } from './address.js';
+import { audienceProblems } from './audience-problems.js';
+import { isZone, minutesOf } from './condition.js';
+import {
+  type Condition,
+  type CountryCondition,
+  type DomainCondition,
+  isGroup,
+  type LeafCondition,
+  type Measure,
+  type TimeCondition,
+} from './conditions.js';
+import { LONGEST_LOOK_BACK_MINUTES } from './movement.js';
+import {
+  MAX_COUNT,
+  MAX_NESTING,
+  type Problem,
+  type ProblemCode,
+  type ProblemContext,
+  type Path,
+} from './problem.js';
+
+/** Everything that is wrong inside a condition, in the order in which it is read. */
+export function conditionProblems(condition: Condition, context: ProblemContext, path: Path): Problem[] {
+  if (!isGroup(condition)) return leafProblems(condition, context, path);
+  if (condition.of.length === 0) return [{ code: 'empty-group', path }];
+  if (path.filter((step) => step === 'of').length >= MAX_NESTING) return [{ code: 'nested-too-deep', path }];
+  return condition.of.flatMap((part, index) => conditionProblems(part, context, [...path, 'of', index]));
+}
+
+function leafProblems(condition: LeafCondition, context: ProblemContext, path: Path): Problem[] {
+  const at = (field: string, code: ProblemCode, value: unknown): Problem[] => [
+    { code, path: [...path, field], value: String(value) },
+  ];
+  const count = (value: number): Problem[] =>
+    isWhole(value, 1, MAX_COUNT) ? [] : at('atLeast', 'count-out-of-range', value);
+  const minutes = (value: number): Problem[] =>
+    isWhole(value, 1, LONGEST_LOOK_BACK_MINUTES) ? [] : at('minutes', 'minutes-out-of-range', value);
+  switch (condition.kind) {
+    case 'findings':
+      return [...measureProblems(condition, context, path), ...count(condition.atLeast)];
+    case 'domain':
+      return domainProblems(condition, path);
+    case 'country':
+      return countryProblems(condition, path);
+    case 'receivers':
+    case 'sender':
+      return audienceProblems(condition.people, context, [...path, 'people']);
+    case 'reach':
+      return count(condition.atLeast);
+    case 'file':
+      if (condition.atLeastKilobytes === null || isWhole(condition.atLeastKilobytes, 1, MAX_KILOBYTES))
+        return [];
+      return at('atLeastKilobytes', 'count-out-of-range', condition.atLeastKilobytes);
+    case 'size':
+      return isWhole(condition.atLeastKilobytes, 1, MAX_KILOBYTES)
+        ? []
+        : at('atLeastKilobytes', 'count-out-of-range', condition.atLeastKilobytes);
+    case 'time':
+      return timeProblems(condition, path);
+    case 'rate':
+    case 'tries':
+      return [...count(condition.atLeast), ...minutes(condition.minutes)];
+    case 'exchange':
+      return condition.exchanges.flatMap((id, index) =>
+        context.exchanges.has(id)
+          ? []
+          : [{ code: 'unknown-exchange' as const, path: [...path, 'exchanges', index], value: id }],
+      );
+    case 'channel':
+      return condition.channels.length === 0 ? [{ code: 'empty-list', path: [...path, 'channels'] }] : [];
+    case 'unreadable':
+    case 'recipient':
+      return [];
+    default:
+      return assertNever(condition);
+  }
+}
+
+/** Largest size a condition may ask for: a terabyte. */
+const MAX_KILOBYTES = 1_073_741_824;
+
+export function measureProblems(measure: Measure, context: ProblemContext, path: Path): Problem[] {
+  const problems: Problem[] = [];
+  if (!context.patterns.has(measure.pattern))
+    problems.push({ code: 'unknown-pattern', path: [...path, 'pattern'], value: measure.pattern });
+  if (!isWhole(measure.certainty, 0, 100))
+    problems.push({
+      code: 'certainty-out-of-range',
+      path: [...path, 'certainty'],
+      value: String(measure.certainty),
+    });
+  return problems;
+}
+
+function domainProblems({ domains }: DomainCondition, path: Path): Problem[] {
+  if (domains.length === 0) return [{ code: 'no-domains', path: [...path, 'domains'] }];
+  return domains.flatMap((domain, index): Problem[] =>
+    isDomain(domain) ? [] : [{ code: 'not-a-domain', path: [...path, 'domains', index], value: domain }],
+  );
+}
+
+function countryProblems({ countries }: CountryCondition, path: Path): Problem[] {
+  if (countries.length === 0) return [{ code: 'empty-list', path: [...path, 'countries'] }];
+  return countries.flatMap((country, index): Problem[] =>
+    /^[A-Za-z]{2}$/.test(country)
+      ? []
+      : [{ code: 'not-a-country', path: [...path, 'countries', index], value: country }],
+  );
+}
+
+function timeProblems({ from, to, days, zone }: TimeCondition, path: Path): Problem[] {
+  const problems: Problem[] = [];
+  for (const [field, time] of [
+    ['from', from],
+    ['to', to],
+  ] as const) {
+    if (minutesOf(time) === -1) problems.push({ code: 'not-a-time', path: [...path, field], value: time });
+  }
+  if (!isZone(zone)) problems.push({ code: 'not-a-zone', path: [...path, 'zone'], value: zone });
+  days.forEach((day, index) => {
+    if (!isWhole(day, 1, 7))
+      problems.push({ code: 'not-a-day', path: [...path, 'days', index], value: String(day) });
+  });
+  return problems;
+}
+
+function isWhole(value: number, least: number, most: number): boolean {
+  return Number.isInteger(value) && value >= least && value <= most;
+}

@@ -1,0 +1,169 @@
+import type { Finding } from '../detection/finding.js';
+import type { PatternId, PolicyId, RawOffset, RuleId } from '../shared/brand.js';
+import { type Answer, strength } from './answers.js';
+import { compilePolicies, type Judge } from './judge.js';
+import type { Channel, InspectedMovement, PersonFacts } from './movement.js';
+import { clausesOf } from './conditions.js';
+import type { PolicySet } from './rule.js';
+
+/** What happens today to a kind of data on one way out, to some people. */
+export interface CoverageShare {
+  /** Null: it goes on and nobody learns of it. */
+  readonly answer: Answer | null;
+  readonly people: number;
+  /** Smallest count of values that gets this answer. */
+  readonly from: number;
+  readonly policy: PolicyId | null;
+  readonly rule: RuleId | null;
+  /** What the rule would answer if no ceiling cut it. */
+  readonly written: Answer | null;
+}
+
+export interface CoverageCell {
+  readonly pattern: string;
+  readonly channel: Channel;
+  readonly side: 'outside' | 'inside';
+  /** Strongest first; together everybody. */
+  readonly shares: readonly CoverageShare[];
+}
+
+export interface CoverageRequest {
+  readonly set: PolicySet;
+  readonly patterns: readonly string[];
+  readonly channels: readonly Channel[];
+  /** Everybody who may send. People of whom the directory knows the same are asked about once. */
+  readonly people: readonly PersonFacts[];
+  /** Now, in milliseconds since 1970. */
+  readonly at: number;
+}
+
+/** Somebody whom no list names, on each side. The domain is reserved and never anybody's (RFC 2606). */
+const STRANGER = 'somebody@unknown.invalid';
+const COLLEAGUE = 'somebody-else@colleague.invalid';
+
+/**
+ * The strongest answer that an item with some kind of data gets on each way out, for whom, and by which rule. It is
+ * found by judging probes: bodies with one value, and with as many as any rule waits for, all certain.
+ */
+export function coverage(request: CoverageRequest): CoverageCell[] {
+  const judge = compilePolicies(request.set);
+  const senders = alike(request.set, request.people);
+  return request.patterns.flatMap((pattern) => {
+    const counts = countsOf(request.set, pattern);
+    return request.channels.flatMap((channel) =>
+      (['outside', 'inside'] as const).map((side): CoverageCell => ({
+        pattern,
+        channel,
+        side,
+        shares: sharesOf(senders, (sender) =>
+          strongestFor({ judge, counts, probe: { pattern, channel, side, sender, at: request.at } }),
+        ),
+      })),
+    );
+  });
+}
+
+/** People by what rules can tell of them: persons named anywhere stand alone, the others by their facts. */
+function alike(set: PolicySet, people: readonly PersonFacts[]): { facts: PersonFacts; count: number }[] {
+  const text = JSON.stringify(set).toLowerCase();
+  const classes = new Map<string, { facts: PersonFacts; count: number }>();
+  for (const person of people) {
+    const named = text.includes(JSON.stringify(person.address.toLowerCase()));
+    const host = person.address.slice(person.address.lastIndexOf('@') + 1).toLowerCase();
+    const facts = [host, person.department, person.office, [...(person.groups ?? [])].sort()];
+    const key = named ? person.address : JSON.stringify(facts);
+    const known = classes.get(key);
+    if (known) known.count += 1;
+    else classes.set(key, { facts: person, count: 1 });
+  }
+  return [...classes.values()];
+}
+
+/** Counts at which some rule about a pattern may change its mind, smallest first. */
+function countsOf(set: PolicySet, pattern: string): number[] {
+  const counts = new Set([1]);
+  for (const rule of set.policies.flatMap(({ rules }) => rules)) {
+    for (const clause of [rule.when, ...(rule.unless ? [rule.unless] : [])].flatMap(clausesOf)) {
+      if (clause.kind === 'findings' && clause.pattern === pattern) counts.add(clause.atLeast);
+    }
+    if (rule.measure?.pattern === pattern) for (const { from } of rule.bands) counts.add(from);
+  }
+  // A probe holds its values one by one; beyond this a rule is about bulk that no probe needs to show.
+  return [...counts]
+    .filter((count) => count >= 1 && count <= MOST_PROBED)
+    .sort((left, right) => left - right);
+}
+
+const MOST_PROBED = 10_000;
+
+interface Probe {
+  readonly pattern: string;
+  readonly channel: Channel;
+  readonly side: 'outside' | 'inside';
+  readonly sender: PersonFacts;
+  readonly at: number;
+}
+
+interface Probing {
+  readonly judge: Judge;
+  readonly counts: readonly number[];
+  readonly probe: Probe;
+}
+
+function strongestFor({ judge, counts, probe }: Probing): Omit<CoverageShare, 'people'> {
+  let best: Omit<CoverageShare, 'people'> = {
+    answer: null,
+    from: 1,
+    policy: null,
+    rule: null,
+    written: null,
+  };
+  for (const count of counts) {
+    const { answer, decidedBy } = judge.judge(probeOf(probe, count));
+    if (answer === null || !decidedBy) continue;
+    if (best.answer !== null && strength(answer) <= strength(best.answer)) continue;
+    const { policy, rule, written } = decidedBy;
+    best = { answer, from: count, policy, rule, written };
+  }
+  return best;
+}
+
+function probeOf({ pattern, channel, side, sender, at }: Probe, count: number): InspectedMovement {
+  return {
+    channel,
+    at,
+    sender,
+    recipients: [{ address: side === 'outside' ? STRANGER : COLLEAGUE, outside: side === 'outside' }],
+    parts: [
+      { status: 'read', role: 'body', path: ['body'], characters: 0, findings: findingsFor(pattern, count) },
+    ],
+    files: [],
+    earlier: [],
+  };
+}
+
+function findingsFor(pattern: string, count: number): Finding[] {
+  return Array.from({ length: count }, (_unused, index) => ({
+    pattern: pattern as PatternId,
+    start: 0 as RawOffset,
+    end: 0 as RawOffset,
+    certainty: 100,
+    evidence: [],
+    canonical: String(index),
+    rivals: [],
+  }));
+}
+
+function sharesOf(
+  senders: readonly { facts: PersonFacts; count: number }[],
+  answerFor: (sender: PersonFacts) => Omit<CoverageShare, 'people'>,
+): CoverageShare[] {
+  const shares = new Map<string, CoverageShare>();
+  for (const { facts, count } of senders) {
+    const share = answerFor(facts);
+    const key = JSON.stringify(share);
+    shares.set(key, { ...share, people: (shares.get(key)?.people ?? 0) + count });
+  }
+  const rank = (share: CoverageShare): number => (share.answer === null ? -1 : strength(share.answer));
+  return [...shares.values()].sort((left, right) => rank(right) - rank(left) || right.people - left.people);
+}

@@ -1,0 +1,225 @@
+import type {
+  Answer,
+  Audience,
+  Condition,
+  Exchange,
+  ExchangeId,
+  Finding,
+  InspectedMovement,
+  LeafCondition,
+  PatternId,
+  PolicySet,
+  Recipient,
+  Rule,
+  Severity,
+} from '@lantern/core';
+import { bandOf, findingOf, mailOf, policyOf, ruleOf, setOf, SOME_TIME } from './policies.js';
+import type { Chance } from './random.js';
+
+const PATTERNS = ['card', 'iban', 'words'];
+const DOMAINS = ['a.example', 'b.example', 'sub.a.example', 'nota.example', 'own.example'];
+const DEPARTMENTS = ['Crewing', 'Fleet'];
+const ANSWERS: readonly Answer[] = ['note', 'advise', 'ask', 'hold', 'block'];
+const SEVERITIES: readonly Severity[] = ['low', 'medium', 'high', 'critical'];
+const DAY_MS = 86_400_000;
+const REGISTER: readonly Exchange[] = [
+  {
+    id: 'x1' as ExchangeId,
+    name: 'To A',
+    from: { with: [], without: [] },
+    to: ['a.example'],
+    patterns: ['card'],
+    why: '',
+    until: '2026-03-05',
+  },
+  {
+    id: 'x2' as ExchangeId,
+    name: 'To one at B',
+    from: { with: [{ kind: 'department', department: 'Fleet' }], without: [] },
+    to: ['x@b.example'],
+    patterns: [],
+    why: '',
+    until: null,
+  },
+];
+
+const several = <Item>(random: Chance, items: readonly Item[], most = 2): Item[] =>
+  Array.from({ length: random.whole(1, most) }, () => random.pick(items));
+
+function someFindings(random: Chance): Finding[] {
+  return Array.from({ length: random.whole(0, 6) }, () =>
+    findingOf(String(random.whole(1, 3)), {
+      pattern: random.pick(PATTERNS) as PatternId,
+      certainty: random.pick([10, 50, 80, 81, 100]),
+    }),
+  );
+}
+
+function someRecipient(random: Chance): Recipient {
+  const domain = random.pick(DOMAINS);
+  return {
+    address: `${random.pick(['x', 'y'])}@${domain}`,
+    outside: domain !== 'own.example',
+    ...(random.happens(0.5) ? { country: random.pick(['DE', 'fr']) } : {}),
+    ...(random.happens(0.5) ? { department: random.pick(DEPARTMENTS) } : {}),
+  };
+}
+
+/** A movement over a small world, so that conditions and movements often meet. */
+export function someMovement(random: Chance): InspectedMovement {
+  const parts = Array.from({ length: random.whole(0, 3) }, (_unused, index) =>
+    random.happens(0.2)
+      ? {
+          status: 'unreadable' as const,
+          role: 'attachment' as const,
+          path: [String(index)],
+          reason: random.pick(['corrupt', 'encrypted'] as const),
+        }
+      : {
+          status: 'read' as const,
+          role: random.pick(['subject', 'body', 'attachment'] as const),
+          path: [String(index)],
+          characters: random.pick([1, 5_000]),
+          findings: someFindings(random),
+        },
+  );
+  return mailOf([], [], {
+    channel: random.pick(['mail', 'chat']),
+    at: SOME_TIME + random.whole(-2 * DAY_MS, 2 * DAY_MS),
+    sender: {
+      address: `${random.pick(['me', 'you'])}@own.example`,
+      groups: several(random, ['Leads', 'Crew']),
+      department: random.pick(DEPARTMENTS),
+      office: 'Merrowhaven',
+    },
+    recipients: Array.from({ length: random.whole(0, 3) }, () => someRecipient(random)),
+    parts,
+    files: Array.from({ length: random.whole(0, 2) }, () => ({
+      name: random.pick(['Report.pdf', 'list.xlsx', 'a.b']),
+      kind: random.pick(['pdf', 'office', 'program'] as const),
+      bytes: random.pick([10, 5_000, 2_000_000]),
+      misnamed: random.happens(0.2),
+    })),
+    earlier: Array.from({ length: random.whole(0, 3) }, () => ({
+      at: SOME_TIME - random.whole(0, 3 * 3_600_000),
+      outside: random.happens(0.5),
+      matched: random.happens(0.5),
+      sameStopped: random.happens(0.3),
+    })),
+  });
+}
+
+export function someAudience(random: Chance): Audience {
+  const term = (): Audience['with'][number] =>
+    random.pick([
+      { kind: 'person', address: 'Me@own.example' },
+      { kind: 'group', group: 'leads' },
+      { kind: 'department', department: 'Fleet' },
+      { kind: 'office', office: 'Merrowhaven' },
+      { kind: 'domain', domain: 'a.example' },
+    ] as const);
+  return {
+    with: random.happens(0.5) ? [] : [term()],
+    without: random.happens(0.7) ? [] : [term()],
+  };
+}
+
+/** One clause of any kind. */
+export function someLeaf(random: Chance): LeafCondition {
+  const quantity = random.pick(['any', 'every'] as const);
+  const atLeast = random.whole(1, 4);
+  const minutes = random.pick([30, 120, 1_440]);
+  const measure = {
+    pattern: random.pick(PATTERNS),
+    distinct: random.happens(0.5),
+    certainty: random.pick([0, 50, 80, 100]),
+    where: random.happens(0.7) ? [] : [random.pick(['subject', 'body', 'attachment'] as const)],
+  };
+  return random.pick<() => LeafCondition>([
+    () => ({ kind: 'findings', ...measure, atLeast }),
+    () => ({ kind: 'findings', ...measure, atLeast }),
+    () => ({ kind: 'unreadable', reasons: random.happens(0.5) ? [] : ['encrypted'] }),
+    () => ({ kind: 'recipient', quantity, side: random.pick(['inside', 'outside'] as const) }),
+    () => ({ kind: 'domain', quantity, domains: several(random, DOMAINS) }),
+    () => ({ kind: 'country', quantity, countries: several(random, ['DE', 'FR']) }),
+    () => ({ kind: 'receivers', quantity, people: someAudience(random) }),
+    () => ({ kind: 'sender', people: someAudience(random) }),
+    () => ({ kind: 'reach', side: random.pick(['outside', 'anywhere'] as const), atLeast }),
+    () => ({
+      kind: 'file',
+      kinds: random.happens(0.5) ? [] : ['pdf'],
+      names: random.happens(0.5) ? [] : [random.pick(['*.pdf', 'l*t*', 'a.b'])],
+      atLeastKilobytes: random.happens(0.5) ? null : random.pick([1, 1_000]),
+      misnamed: random.happens(0.2),
+    }),
+    () => ({ kind: 'size', atLeastKilobytes: random.pick([1, 4, 1_000]) }),
+    () => ({
+      kind: 'time',
+      from: random.pick(['08:00', '22:00']),
+      to: random.pick(['06:00', '17:00']),
+      days: random.happens(0.5) ? [] : [1, 2, 3],
+      zone: random.pick(['UTC', 'Europe/Oslo']),
+    }),
+    () => ({ kind: 'rate', of: random.pick(['all', 'outside', 'matched'] as const), atLeast, minutes }),
+    () => ({ kind: 'tries', atLeast, minutes }),
+    () => ({ kind: 'exchange', exchanges: random.happens(0.5) ? [] : ['x1' as ExchangeId] }),
+    () => ({ kind: 'channel', channels: several(random, ['mail', 'chat'] as const) }),
+  ])();
+}
+
+/** A condition with groups up to `depth` inside each other. */
+export function someCondition(random: Chance, depth: number): Condition {
+  if (depth === 0 || random.happens(0.4)) return someLeaf(random);
+  return {
+    kind: random.pick(['all', 'any', 'none'] as const),
+    of: Array.from({ length: random.whole(1, 3) }, () => someCondition(random, depth - 1)),
+  };
+}
+
+function someRule(random: Chance, id: string): Rule {
+  const graded = random.happens(0.3);
+  const cut = random.whole(1, 3);
+  const band = (from: number, to: number | null) =>
+    bandOf(random.pick(ANSWERS), {
+      from,
+      to,
+      severity: random.pick(SEVERITIES),
+      treatments: random.happens(0.3) ? [{ kind: 'no-passing-on' }] : [],
+    });
+  return ruleOf(id, {
+    when: someCondition(random, 2),
+    unless: random.happens(0.3) ? someCondition(random, 1) : null,
+    people: random.happens(0.2) ? someAudience(random) : null,
+    measure: graded ? { pattern: random.pick(PATTERNS), distinct: true, certainty: 50, where: [] } : null,
+    bands: graded ? [band(random.pick([0, 1]), cut), band(cut + 1, null)] : [band(1, null)],
+    silence: random.happens(0.1) ? { until: random.pick(['2026-03-03', '2026-03-09']), why: '' } : null,
+    bindsFrom: random.happens(0.1) ? '2026-03-04' : null,
+    endsPolicy: random.happens(0.3),
+  });
+}
+
+/** A set of one to three policies. */
+export function someSet(random: Chance): PolicySet {
+  const policies = Array.from({ length: random.whole(1, 3) }, (_unused, policy) =>
+    policyOf(
+      `p${policy}`,
+      Array.from({ length: random.whole(1, 4) }, (_rule, rule) => someRule(random, `p${policy}r${rule}`)),
+      {
+        channels: random.pick([['mail'], ['mail', 'chat'], ['chat']] as const),
+        people: random.happens(0.3) ? someAudience(random) : { with: [], without: [] },
+        shared: random.happens(0.2) ? someCondition(random, 1) : null,
+        ceilings: random.happens(0.4)
+          ? [
+              {
+                people: someAudience(random),
+                answer: random.pick([...ANSWERS, 'as-written' as const]),
+                until: random.pick([null, '2026-03-04']),
+              },
+              { people: { with: [], without: [] }, answer: random.pick(ANSWERS), until: null },
+            ]
+          : [],
+      },
+    ),
+  );
+  return setOf(policies, { exchanges: REGISTER });
+}
