@@ -141,6 +141,16 @@ export default tseslint.config(
     },
   },
   {
+    // Builders of the testkit serve tests and never ship.
+    files: ['apps/web/src/**/*.test.ts'],
+    rules: {
+      'no-restricted-imports': forbid(
+        ['@lantern/server', '@lantern/files', '@lantern/demo', '@lantern/*/*', 'node:*'],
+        'Tests of the web import core, contracts and the testkit only.',
+      ),
+    },
+  },
+  {
     files: ['apps/web/src/ui/**/*.{ts,tsx}'],
     rules: {
       'no-restricted-imports': forbid(

@@ -7,12 +7,14 @@ export interface DemoPerson {
   readonly port: string;
   readonly title: string;
   readonly groups: readonly string[];
+  readonly language: string;
 }
 
 export interface DemoPartner {
   readonly name: string;
   readonly address: string;
   readonly organisation: string;
+  readonly country: string;
 }
 
 export const ORGANISATION = { name: 'Merrow Strait Lines', domains: ['merrowstrait.example'] };
@@ -117,6 +119,7 @@ export function directory(): DemoPerson[] {
     port,
     title,
     groups: groupsOf(department, title),
+    language: 'en',
   }));
   const taken = new Set(people.map((person) => person.name));
   for (const [department, titles, size] of DEPARTMENTS) {
@@ -125,13 +128,15 @@ export function directory(): DemoPerson[] {
       while (taken.has(name)) name = `${random.pick(FIRST)} ${random.pick(LAST)}`;
       taken.add(name);
       const title = random.pick(titles);
+      const port = random.pick(PORTS);
       people.push({
         name,
         address: addressOf(name),
         department,
-        port: random.pick(PORTS),
+        port,
         title,
         groups: groupsOf(department, title),
+        language: port === 'Eddisport' ? 'de' : 'en',
       });
     }
   }
@@ -139,35 +144,65 @@ export function directory(): DemoPerson[] {
 }
 
 export const PARTNERS: readonly DemoPartner[] = [
-  { name: 'Agency desk', address: 'desk@islandholidays.example', organisation: 'Island Holidays' },
-  { name: 'Group bookings', address: 'groups@islandholidays.example', organisation: 'Island Holidays' },
+  {
+    name: 'Agency desk',
+    address: 'desk@islandholidays.example',
+    organisation: 'Island Holidays',
+    country: 'NO',
+  },
+  {
+    name: 'Group bookings',
+    address: 'groups@islandholidays.example',
+    organisation: 'Island Holidays',
+    country: 'NO',
+  },
   {
     name: 'Declarations',
     address: 'declarations@customs-broker.example',
     organisation: 'Strait Customs Brokers',
+    country: 'DE',
   },
   {
     name: 'Settlements',
     address: 'settlements@cardprocessor.example',
     organisation: 'Harbour Card Processing',
+    country: 'NL',
   },
   {
     name: 'Sale and purchase',
     address: 'sales@tidewater-shipbrokers.example',
     organisation: 'Tidewater Shipbrokers',
+    country: 'GB',
   },
-  { name: 'Claims intake', address: 'intake@northquay-insurance.example', organisation: 'Northquay Mutual' },
+  {
+    name: 'Claims intake',
+    address: 'intake@northquay-insurance.example',
+    organisation: 'Northquay Mutual',
+    country: 'DK',
+  },
   {
     name: 'Harbour office',
     address: 'office@eddisport-authority.example',
     organisation: 'Eddisport Harbour Authority',
+    country: 'DE',
   },
-  { name: 'Bunker desk', address: 'bunkers@lowwater-fuels.example', organisation: 'Lowwater Fuels' },
-  { name: 'Ship store', address: 'orders@quaysidestores.example', organisation: 'Quayside Stores' },
+  {
+    name: 'Bunker desk',
+    address: 'bunkers@lowwater-fuels.example',
+    organisation: 'Lowwater Fuels',
+    country: 'NL',
+  },
+  {
+    name: 'Ship store',
+    address: 'orders@quaysidestores.example',
+    organisation: 'Quayside Stores',
+    country: 'SE',
+  },
   {
     name: 'A private mailbox',
     address: 'private.mail@postbox.example',
     organisation: 'a public mail provider',
+    country: 'IE',
   },
 ];
 

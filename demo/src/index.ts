@@ -8,5 +8,5 @@ export {
   PARTNERS,
 } from './directory.js';
 export { type DemoFile, refundList, refundRows } from './documents.js';
-export { FIRST_REVISION, POLICIES, SLACKWATER } from './policies.js';
+export { EXCHANGES, FIRST_REVISION, POLICIES, SLACKWATER, TEXTS } from './policies.js';
 export { type DemoMail, traffic } from './traffic.js';

@@ -1,9 +1,17 @@
 import {
+  type AnswerText,
+  type Band,
+  type Condition,
   DEFAULT_WORD_WEIGHT,
+  type Exchange,
+  type ExchangeId,
+  type Measure,
+  type PatternId,
   type Policy,
   type PolicyId,
-  type PatternId,
+  type Rule,
   type RuleId,
+  type TextId,
   type WordListPattern,
 } from '@lantern/core';
 
@@ -29,149 +37,233 @@ export const SLACKWATER: WordListPattern = {
 const policyId = (last: string) => `8e1d2c30-4b7f-4c12-8a55-00000000000${last}` as PolicyId;
 const ruleId = (last: string) => `8e1d2c30-4b7f-4c12-8a55-0000000001${last}` as RuleId;
 
-/** The set that the demo publishes. */
-export const POLICIES: readonly Policy[] = [
+const textId = (last: string) => `8e1d2c30-4b7f-4c12-8a55-00000000020${last}` as TextId;
+const exchangeId = (last: string) => `8e1d2c30-4b7f-4c12-8a55-00000000030${last}` as ExchangeId;
+
+const DESK = 'data care desk, extension 0142';
+
+/** Words that people read. */
+export const TEXTS: readonly AnswerText[] = [
   {
-    id: policyId('1'),
-    name: 'Passenger payment data leaves by mail',
-    purpose: 'Card numbers of passengers stay inside; refunds go through the payment portal.',
-    channels: ['mail'],
-    rules: [
+    id: textId('1'),
+    name: 'Refunds go through the portal',
+    words: [
       {
-        id: ruleId('11'),
-        when: {
-          kind: 'all',
-          of: [
-            { kind: 'findings', pattern: 'payment-card', atLeast: 25, distinct: true, certainty: 80 },
-            { kind: 'recipient', quantity: 'any', side: 'outside' },
-          ],
-        },
-        unless: {
-          kind: 'domain',
-          quantity: 'every',
-          domains: ['cardprocessor.example', 'merrowstrait.example'],
-        },
-        answer: 'block',
-        severity: 'high',
-        notice:
-          'Refunds to agencies go through the payment portal. Take the card numbers out, or send the list to a colleague. Questions: data care desk, extension 0142.',
-        endsPolicy: true,
+        language: 'en',
+        text: 'Refunds to agencies go through the payment portal. Take the card numbers out, or send the list to a colleague. Questions: {contact}.',
       },
       {
-        id: ruleId('12'),
-        when: {
-          kind: 'all',
-          of: [
-            { kind: 'findings', pattern: 'payment-card', atLeast: 1, distinct: true, certainty: 80 },
-            { kind: 'recipient', quantity: 'any', side: 'outside' },
-          ],
-        },
-        unless: {
-          kind: 'domain',
-          quantity: 'every',
-          domains: ['cardprocessor.example', 'merrowstrait.example'],
-        },
-        answer: 'note',
-        severity: 'medium',
-        notice: '',
-        endsPolicy: false,
+        language: 'de',
+        text: 'Erstattungen an Agenturen laufen über das Zahlungsportal. Nehmen Sie die Kartennummern heraus, oder senden Sie die Liste an eine Kollegin. Fragen: {contact}.',
       },
     ],
+    guidance: 'https://intranet.merrowstrait.example/refunds',
+    contact: DESK,
   },
   {
-    id: policyId('2'),
+    id: textId('2'),
+    name: 'Is this list meant to leave?',
+    words: [
+      {
+        language: 'en',
+        text: 'This mail takes {found} to {to}. Is it meant to leave? Your answer is recorded with it.',
+      },
+      {
+        language: 'de',
+        text: 'Diese Mail bringt {found} zu {to}. Soll sie hinausgehen? Ihre Antwort wird festgehalten.',
+      },
+    ],
+    guidance: 'https://intranet.merrowstrait.example/refunds',
+    contact: DESK,
+  },
+  {
+    id: textId('3'),
+    name: 'Passport lines go to the broker',
+    words: [
+      {
+        language: 'en',
+        text: 'Passport lines go to the customs broker and to nobody else. Send the manifest to declarations@customs-broker.example, or take the passport column out.',
+      },
+    ],
+    guidance: '',
+    contact: DESK,
+  },
+  {
+    id: textId('4'),
+    name: 'Not announced yet',
+    words: [
+      {
+        language: 'en',
+        text: 'This mail names something that is not announced. Talk to the Executive Office before you send it to anybody outside.',
+      },
+    ],
+    guidance: '',
+    contact: 'Executive Office',
+  },
+];
+
+/** The register of legitimate exchanges. */
+export const EXCHANGES: readonly Exchange[] = [
+  {
+    id: exchangeId('1'),
+    name: 'Card lists to the card processor',
+    from: { with: [], without: [] },
+    to: ['cardprocessor.example'],
+    patterns: [],
+    why: 'Contract of 2024, section 4: disputed payments are listed with their numbers.',
+    until: null,
+  },
+  {
+    id: exchangeId('2'),
+    name: 'Manifests to the customs broker',
+    from: { with: [], without: [] },
+    to: ['customs-broker.example'],
+    patterns: [],
+    why: 'Entry declarations need passport lines.',
+    until: null,
+  },
+];
+
+const OUTSIDE: Condition = { kind: 'recipient', quantity: 'any', side: 'outside' };
+const EVERYBODY = { with: [], without: [] };
+
+function holds(pattern: string, atLeast: number, distinct = true): Condition {
+  return { kind: 'findings', pattern, atLeast, distinct, certainty: 80, where: [] };
+}
+
+function band(answer: Band['answer'], over: Partial<Band> = {}): Band {
+  return { from: 1, to: null, answer, severity: 'low', treatments: [], text: null, ...over };
+}
+
+function rule(last: string, over: Partial<Rule> & Pick<Rule, 'when' | 'bands'>): Rule {
+  return {
+    id: ruleId(last),
+    name: '',
+    people: null,
+    unless: null,
+    measure: null,
+    ask: null,
+    override: null,
+    keep: 'excerpts',
+    tell: [],
+    silence: null,
+    bindsFrom: null,
+    endsPolicy: false,
+    ...over,
+  };
+}
+
+function policy(last: string, over: Partial<Policy> & Pick<Policy, 'name' | 'purpose' | 'rules'>): Policy {
+  return {
+    id: policyId(last),
+    owner: 'Data care desk',
+    channels: ['mail'],
+    people: EVERYBODY,
+    shared: null,
+    ceilings: [],
+    ...over,
+  };
+}
+
+const CARDS: Measure = { pattern: 'payment-card', distinct: true, certainty: 80, where: [] };
+
+/** The set that the demo publishes. */
+export const POLICIES: readonly Policy[] = [
+  policy('1', {
+    name: 'Passenger payment data leaves by mail',
+    purpose: 'Card numbers of passengers stay inside; refunds go through the payment portal.',
+    rules: [
+      rule('11', {
+        name: 'Card numbers to the outside',
+        when: OUTSIDE,
+        unless: { kind: 'exchange', exchanges: [exchangeId('1')] },
+        measure: CARDS,
+        bands: [
+          band('note', { to: 4, severity: 'medium' }),
+          band('ask', { from: 5, to: 24, severity: 'medium', text: textId('2') }),
+          band('block', { from: 25, severity: 'high', text: textId('1') }),
+        ],
+        ask: {
+          reasons: [
+            { words: 'These passengers booked through this agency', leads: 'goes-on' },
+            { words: 'An authority asked for it', leads: 'goes-on' },
+            { words: 'The numbers are made up', leads: 'goes-on' },
+            { words: 'Wrong file, take me back', leads: 'stays' },
+          ],
+          minutes: 240,
+          otherwise: 'stays',
+        },
+        override: { mayAsk: EVERYBODY, decides: 'approvers' },
+        endsPolicy: true,
+      }),
+    ],
+  }),
+  policy('2', {
     name: 'Travel documents and bank details',
     purpose:
       'Passport lines go to the customs broker and nowhere else; account numbers in bulk are looked at.',
-    channels: ['mail'],
     rules: [
-      {
-        id: ruleId('21'),
-        when: {
-          kind: 'all',
-          of: [
-            {
-              kind: 'findings',
-              pattern: 'passport-machine-readable',
-              atLeast: 1,
-              distinct: true,
-              certainty: 80,
-            },
-            { kind: 'recipient', quantity: 'any', side: 'outside' },
-          ],
+      rule('21', {
+        name: 'Passport lines',
+        when: { kind: 'all', of: [holds('passport-machine-readable', 1), OUTSIDE] },
+        unless: { kind: 'exchange', exchanges: [exchangeId('2')] },
+        bands: [band('block', { severity: 'high', text: textId('3') })],
+        override: {
+          mayAsk: { with: [{ kind: 'group', group: 'Leads' }], without: [] },
+          decides: 'approvers',
         },
-        unless: {
-          kind: 'domain',
-          quantity: 'every',
-          domains: ['customs-broker.example', 'merrowstrait.example'],
-        },
-        answer: 'block',
-        severity: 'high',
-        notice:
-          'Passport lines may be sent to our customs broker only. Use the manifest exchange for everybody else.',
-        endsPolicy: false,
-      },
-      {
-        id: ruleId('22'),
-        when: {
-          kind: 'all',
-          of: [
-            { kind: 'findings', pattern: 'iban', atLeast: 3, distinct: true, certainty: 80 },
-            { kind: 'recipient', quantity: 'any', side: 'outside' },
-          ],
-        },
-        unless: null,
-        answer: 'note',
-        severity: 'low',
-        notice: '',
-        endsPolicy: false,
-      },
+      }),
+      rule('22', {
+        name: 'Account numbers in bulk',
+        when: { kind: 'all', of: [holds('iban', 3), OUTSIDE] },
+        bands: [band('note')],
+      }),
     ],
-  },
-  {
-    id: policyId('3'),
+  }),
+  policy('3', {
     name: 'The ship purchase stays inside',
     purpose: 'Until the announcement, nothing about Slackwater leaves by mail.',
-    channels: ['mail'],
+    owner: 'Executive Office',
     rules: [
-      {
-        id: ruleId('31'),
+      rule('31', {
+        when: { kind: 'all', of: [holds(SLACKWATER_ID, 1, false), OUTSIDE] },
+        bands: [band('block', { severity: 'critical', text: textId('4') })],
+      }),
+    ],
+  }),
+  policy('4', {
+    name: 'What cannot be read is looked at',
+    purpose: 'Archives with a password hide what they hold; somebody should know when they leave.',
+    rules: [
+      rule('41', {
+        when: { kind: 'all', of: [{ kind: 'unreadable', reasons: [] }, OUTSIDE] },
+        bands: [band('note')],
+      }),
+    ],
+  }),
+  policy('5', {
+    name: 'Guests in chats',
+    purpose: 'What may not leave by mail does not leave through a chat with guests either.',
+    channels: ['chat'],
+    rules: [
+      rule('51', {
+        name: 'Cards and passport lines',
         when: {
           kind: 'all',
           of: [
-            { kind: 'findings', pattern: SLACKWATER_ID, atLeast: 1, distinct: false, certainty: 80 },
-            { kind: 'recipient', quantity: 'any', side: 'outside' },
+            { kind: 'any', of: [holds('payment-card', 1), holds('passport-machine-readable', 1)] },
+            OUTSIDE,
           ],
         },
-        unless: null,
-        answer: 'block',
-        severity: 'critical',
-        notice:
-          'This mail names something that is not announced. Talk to the Executive Office before you send it to anybody outside.',
-        endsPolicy: false,
-      },
+        bands: [band('block', { severity: 'high', text: textId('1') })],
+      }),
+      rule('52', {
+        name: 'The ship purchase',
+        when: { kind: 'all', of: [holds(SLACKWATER_ID, 1, false), OUTSIDE] },
+        bands: [band('block', { severity: 'critical', text: textId('4') })],
+      }),
     ],
-  },
-  {
-    id: policyId('4'),
-    name: 'What cannot be read is looked at',
-    purpose: 'Archives with a password hide what they hold; somebody should know when they leave.',
-    channels: ['mail'],
-    rules: [
-      {
-        id: ruleId('41'),
-        when: {
-          kind: 'all',
-          of: [{ kind: 'unreadable' }, { kind: 'recipient', quantity: 'any', side: 'outside' }],
-        },
-        unless: null,
-        answer: 'note',
-        severity: 'low',
-        notice: '',
-        endsPolicy: false,
-      },
-    ],
-  },
+  }),
 ];
 
 export const FIRST_REVISION = {

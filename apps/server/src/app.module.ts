@@ -35,6 +35,20 @@ import { validationPipe } from './platform/errors/validation.js';
 import { HealthController } from './platform/health.controller.js';
 import { LiveController } from './platform/live/live.controller.js';
 import { LiveEvents } from './platform/live/live-events.js';
+import { JournalController } from './journal/journal.controller.js';
+import { JournalService } from './journal/journal.service.js';
+import { EarlierMovements } from './incidents/earlier-movements.js';
+import { DeskMessages } from './channels/mail/desk-messages.service.js';
+import { CoverageController } from './policies/coverage.controller.js';
+import { CoverageService } from './policies/coverage.service.js';
+import { DraftSetService } from './policies/draft-set.service.js';
+import { ExchangesController, TextsController } from './policies/set-parts.controller.js';
+import { SetPartsService } from './policies/set-parts.service.js';
+import { ReplayController } from './replay/replay.controller.js';
+import { ReplayRunner } from './replay/replay-runner.js';
+import { ReplayService } from './replay/replay.service.js';
+import { WaitingController } from './waiting/waiting.controller.js';
+import { WaitingService } from './waiting/waiting.service.js';
 import { OverviewController } from './platform/overview.controller.js';
 import { PoliciesController } from './policies/policies.controller.js';
 import { PoliciesService } from './policies/policies.service.js';
@@ -57,8 +71,17 @@ const PROVIDERS: Provider[] = [
   RecordsService,
   DocumentSources,
   DocumentsService,
+  DraftSetService,
   PoliciesService,
+  SetPartsService,
+  CoverageService,
   RevisionsService,
+  JournalService,
+  EarlierMovements,
+  DeskMessages,
+  WaitingService,
+  ReplayRunner,
+  ReplayService,
   PublishedRevision,
   InspectionService,
   RecorderService,
@@ -90,7 +113,13 @@ export class AppModule {
         RecordsController,
         DocumentsController,
         PoliciesController,
+        TextsController,
+        ExchangesController,
+        CoverageController,
         RevisionsController,
+        ReplayController,
+        JournalController,
+        WaitingController,
         IncidentsController,
         LanternController,
         MailController,

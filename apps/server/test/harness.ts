@@ -10,6 +10,7 @@ import { AccountEntity } from '../src/accounts/account.entity.js';
 import { hashPassword } from '../src/accounts/session.service.js';
 import { createApplication } from '../src/application.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/people/person.entity.js';
+import { SetPartEntity } from '../src/policies/set-part.entity.js';
 import { type Config, readConfig } from '../src/platform/config.js';
 
 export const PASSWORD = 'correct horse battery';
@@ -73,6 +74,19 @@ async function seed(database: DataSource): Promise<void> {
     PartnerEntity,
     PARTNERS.map((partner) => ({ ...partner })),
   );
+  await manager.insert(SetPartEntity, {
+    id: TEXT_ID,
+    kind: 'text',
+    definition: {
+      name: 'Use the portal',
+      words: [{ language: 'en', text: 'Use the portal.' }],
+      guidance: '',
+      contact: '',
+    },
+    version: 1,
+    updatedAt: new Date(),
+    updatedBy: 'test',
+  });
   const passwordHash = await hashPassword(PASSWORD);
   const account = (email: string, permissions: readonly Permission[]) =>
     manager.insert(AccountEntity, {
@@ -145,8 +159,11 @@ export function mailForm(mail: {
   return form;
 }
 
-/** A rule as the editor sends it. */
-export function ruleOf(over: object = {}): object {
+/** A rule as the editor sends it: what is left out is filled in by the server. */
+export function ruleOf(
+  over: { readonly answer?: string; readonly severity?: string; readonly [field: string]: unknown } = {},
+): object {
+  const { answer = 'block', severity = 'high', ...rest } = over;
   return {
     id: randomUUID(),
     when: {
@@ -156,23 +173,29 @@ export function ruleOf(over: object = {}): object {
         { kind: 'recipient', quantity: 'any', side: 'outside' },
       ],
     },
-    unless: null,
-    answer: 'block',
-    severity: 'high',
-    notice: 'Use the portal.',
-    endsPolicy: false,
-    ...over,
+    bands: [{ answer, severity, text: answer === 'note' ? null : TEXT_ID }],
+    ...rest,
   };
 }
 
+/** The text that every test database holds. */
+export const TEXT_ID = '7c0e5f5e-0000-4000-8000-000000000001';
+
+/** A policy as the editor sends it. */
+export function policyOf(name: string, rules: readonly object[], over: object = {}): { policy: object } {
+  return { policy: { name, owner: 'desk', channels: ['mail'], rules, ...over } };
+}
+
 /** Creates a policy with these rules and publishes everything drafted. */
-export async function publish(client: Client, name: string, rules: readonly object[]): Promise<PolicyView> {
-  const created = await client.send<PolicyView>('POST', '/policies', {
-    name,
-    purpose: '',
-    channels: ['mail'],
-    rules,
-  });
+export async function publish(
+  client: Client,
+  name: string,
+  rules: readonly object[],
+  over: object = {},
+): Promise<PolicyView> {
+  const created = await client.send<PolicyView>('POST', '/policies', policyOf(name, rules, over));
+  if (created.status !== 201)
+    throw new Error(`Saving answered ${created.status}: ${JSON.stringify(created.body)}`);
   const published = await client.send('POST', '/revisions', { name: 'r', reason: 'test' });
   if (published.status !== 201)
     throw new Error(`Publishing answered ${published.status}: ${JSON.stringify(published.body)}`);

@@ -76,7 +76,7 @@ describe('the door', () => {
     const wanted = [...text.matchAll(/#\/components\/schemas\/([^"]+)/g)].map((match) => match[1] ?? '');
     expect(Object.keys(api.paths).length).toBeGreaterThan(15);
     expect(wanted.filter((name) => !Object.hasOwn(api.components.schemas, name))).toEqual([]);
-    expect(api.components.schemas).toHaveProperty('PolicyRequest.properties.rules');
+    expect(api.components.schemas).toHaveProperty('PolicyRequest.properties.policy');
     expect(text).toContain('#/components/schemas/SavePolicyRequest');
     expect(JSON.stringify(api.paths['/api/incidents'])).toContain('"name":"severity"');
     expect(await (await fetch(`${running.address}/api/nothing/here`)).json()).toMatchObject({

@@ -50,6 +50,7 @@ export interface IncidentRow {
   readonly unreadableParts: number;
   readonly matches: number;
   readonly assignee: string | null;
+  readonly silent: boolean;
   readonly version: number;
 }
 
@@ -139,7 +140,7 @@ export interface EvidencePart {
 export interface HistoryEntry {
   readonly at: string;
   readonly by: string;
-  readonly kind: 'recorded' | 'act' | 'note' | 'unmasked';
+  readonly kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override';
   readonly act: DecisionAct | null;
   readonly text: string | null;
 }

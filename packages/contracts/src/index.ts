@@ -1,6 +1,5 @@
 import 'reflect-metadata';
 
-export { conditionFault, IsCondition } from './condition.js';
 export { ERROR_CODES, type ErrorBody, type ErrorCode } from './errors.js';
 export {
   ActRequest,
@@ -38,6 +37,11 @@ export {
   type MailFolder,
   type MailNotice,
   type MailSummary,
+  DecideRequest,
+  type NoticeState,
+  OverrideRequest,
+  ReplyRequest,
+  type WaitingView,
   type PersonView,
   SendMailRequest,
   type SendMailResult,
@@ -57,16 +61,41 @@ export {
 } from './patterns.js';
 export {
   type BrokenSpecimen,
+  type CeilingRecord,
+  type Comparison,
+  type CoverageView,
   type DraftChange,
   type DraftState,
   type DraftView,
-  PolicyRequest,
+  type ExchangeView,
+  type JournalView,
   type PolicyView,
-  PublishRequest,
+  type ReplayItem,
+  type ReplayState,
+  type ReplayView,
   type RevisionView,
-  RuleRequest,
+  type SetFault,
+  type SetImportResult,
+  type StarterPack,
+  type TextView,
+  type Usage,
+  ExchangeRequest,
+  JournalSettingRequest,
+  MAX_POLICIES,
+  PolicyOrderRequest,
+  PolicyRequest,
+  PublishRequest,
+  ReplayItemsQuery,
+  ReplayRequest,
+  RollBackRequest,
+  SaveExchangeRequest,
   SavePolicyRequest,
+  SaveTextRequest,
+  SetFile,
+  TextRequest,
 } from './policies.js';
+export { EXCHANGE_SCHEMA, type JsonSchema, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
+export { IsShape, shapeFault, type ShapeFault, type ShapeName } from './shape.js';
 export {
   type RecordColumnGuess,
   type RecordJob,

@@ -3,4 +3,5 @@ export type LiveEvent =
   | { readonly kind: 'incident-recorded'; readonly number: number }
   | { readonly kind: 'incident-changed'; readonly number: number }
   | { readonly kind: 'drafts-changed' }
+  | { readonly kind: 'replay-changed'; readonly id: string }
   | { readonly kind: 'revision-published'; readonly revision: number };

@@ -1,7 +1,17 @@
-import type { Answer, UnreadableReason } from '@lantern/core';
+import type { Answer, AskReason, UnreadableReason } from '@lantern/core';
 import { Transform } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator';
-import { MAX_BODY_LENGTH } from './limits.js';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsOptional,
+  IsString,
+  IsUUID,
+  MaxLength,
+  MinLength,
+} from 'class-validator';
+import { MAX_BODY_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 
 export interface PersonView {
   readonly id: string;
@@ -10,13 +20,31 @@ export interface PersonView {
   readonly department: string;
   readonly port: string;
   readonly title: string;
+  readonly groups: readonly string[];
 }
 
-export type MailFolder = 'inbox' | 'drafts' | 'sent';
+/** What waits for the sender's own reply or for somebody's decision stands in a folder of its own. */
+export type MailFolder = 'inbox' | 'drafts' | 'sent' | 'waiting';
 
-/** What the person reads when a mail did not go. Facts only; the stand-in has the sentences. */
+/** Where a movement stands that somebody was told about. */
+export type NoticeState = 'told' | 'waiting' | 'went-on' | 'taken-back' | 'refused';
+
+/** What the person reads about a mail. Facts and the author's words; the stand-in has the sentences. */
 export interface MailNotice {
   readonly answer: Answer;
+  readonly state: NoticeState;
+  /** The question that an `ask` puts; null for other answers. */
+  readonly ask: {
+    readonly reasons: readonly AskReason[];
+    readonly until: string;
+    readonly otherwise: 'goes-on' | 'stays';
+  } | null;
+  /** Who may be asked to let it go all the same; null for nobody. */
+  readonly override: 'approvers' | 'authors' | null;
+  /** Number of the incident, to quote to the desk. */
+  readonly incident: number;
+  /** Who decided or replied, and in which words; null while nobody did. */
+  readonly decision: { readonly by: string; readonly words: string } | null;
   readonly policyName: string;
   readonly ruleNumber: number;
   /** The words the policy's author wrote. */
@@ -39,6 +67,8 @@ export interface MailSummary {
   readonly to: readonly string[];
   readonly subject: string;
   readonly refused: boolean;
+  /** What is done to it beside the answer: it is not to be passed on, for instance. */
+  readonly noPassingOn: boolean;
 }
 
 export interface MailDetail extends MailSummary {
@@ -90,6 +120,57 @@ export class SendMailRequest {
   keep?: string[];
 }
 
+/** What the person says to a question: where it leads, and why. */
+export class ReplyRequest {
+  @IsIn(['goes-on', 'stays'])
+  leads: 'goes-on' | 'stays';
+
+  @IsString()
+  @MinLength(1)
+  @MaxLength(MAX_TEXT_LENGTH)
+  words: string;
+}
+
+/** Asks somebody to let a blocked mail go. */
+export class OverrideRequest {
+  @IsString()
+  @MinLength(3)
+  @MaxLength(MAX_TEXT_LENGTH)
+  words: string;
+}
+
+/** Decides about something that waits. */
+export class DecideRequest {
+  @IsBoolean()
+  goesOn: boolean;
+
+  @IsString()
+  @MinLength(3)
+  @MaxLength(MAX_TEXT_LENGTH)
+  words: string;
+}
+
+/** Something that waits for a decision in the workbench. No content. */
+export interface WaitingView {
+  readonly id: string;
+  readonly kind: 'ask' | 'hold' | 'override';
+  readonly state: 'waiting' | 'went-on' | 'taken-back' | 'refused';
+  readonly incident: number;
+  readonly channel: string;
+  readonly person: { readonly name: string; readonly address: string };
+  readonly since: string;
+  readonly deadline: string | null;
+  readonly otherwise: 'goes-on' | 'stays';
+  /** What the person wrote. */
+  readonly words: string;
+  readonly decidedBy: string | null;
+  readonly decidedAt: string | null;
+  /** Why this account cannot decide; null where it can. */
+  readonly refusal: 'own' | 'not-permitted' | 'persons-own-reply' | null;
+}
+
 export type SendMailResult =
-  | { readonly status: 'sent'; readonly message: string }
+  /** `notice` holds what the sender should read about a mail that went all the same. */
+  | { readonly status: 'sent'; readonly message: string; readonly notice: MailNotice | null }
+  | { readonly status: 'waiting'; readonly message: MailDetail }
   | { readonly status: 'refused'; readonly draft: MailDetail };

@@ -7,7 +7,7 @@ import {
   type OwnPattern,
   type PatternKind,
   type PatternWeights,
-  type Policy,
+  type PolicySet,
 } from '@lantern/core';
 import { Type } from 'class-transformer';
 import {
@@ -287,5 +287,5 @@ export interface LanternSet {
 export interface LanternSide {
   readonly revision: number | null;
   readonly own: readonly OwnPattern[];
-  readonly policies: readonly Policy[];
+  readonly set: PolicySet;
 }

@@ -1,75 +1,36 @@
-import {
-  ANSWERS,
-  type Answer,
-  type Channel,
-  type Condition,
-  type Policy,
-  type Problem,
-  SEVERITIES,
-  type Severity,
+import type {
+  AnswerText,
+  CoverageCell,
+  Exchange,
+  Policy,
+  Problem,
+  ReplayDifference,
+  SetProblem,
 } from '@lantern/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
-  IsBoolean,
   IsIn,
   IsInt,
+  IsISO8601,
   IsOptional,
   IsString,
   IsUUID,
+  Max,
   MaxLength,
   Min,
-  ValidateIf,
-  ValidateNested,
 } from 'class-validator';
-import { IsCondition } from './condition.js';
-import { MAX_NAME_LENGTH, MAX_RULES, MAX_SPECIMENS, MAX_TEXT_LENGTH } from './limits.js';
+import { MAX_NAME_LENGTH, MAX_SPECIMENS, MAX_TEXT_LENGTH } from './limits.js';
+import { IsShape } from './shape.js';
 
-export class RuleRequest {
-  @IsUUID()
-  id: string;
-
-  @IsCondition()
-  when: Condition;
-
-  @ValidateIf((rule: RuleRequest) => rule.unless !== null)
-  @IsCondition()
-  unless: Condition | null;
-
-  @IsIn([...ANSWERS])
-  answer: Answer;
-
-  @IsIn([...SEVERITIES])
-  severity: Severity;
-
-  @IsString()
-  @MaxLength(MAX_TEXT_LENGTH)
-  notice: string;
-
-  @IsBoolean()
-  endsPolicy: boolean;
-}
+/** Policies, texts and exchanges of one set at most; more is refused, not read half. */
+export const MAX_POLICIES = 500;
 
 export class PolicyRequest {
-  @IsString()
-  @MaxLength(MAX_NAME_LENGTH)
-  name: string;
-
-  @IsString()
-  @MaxLength(MAX_TEXT_LENGTH)
-  purpose: string;
-
-  @IsArray()
-  @ArrayMaxSize(10)
-  @IsIn(['mail'], { each: true })
-  channels: Channel[];
-
-  @IsArray()
-  @ArrayMaxSize(MAX_RULES)
-  @ValidateNested({ each: true })
-  @Type(() => RuleRequest)
-  rules: RuleRequest[];
+  /** A policy without its id; see the published JSON Schema. What has a default may be left out. */
+  @IsShape('policy')
+  policy: Omit<Policy, 'id'>;
 }
 
 export class SavePolicyRequest extends PolicyRequest {
@@ -77,6 +38,63 @@ export class SavePolicyRequest extends PolicyRequest {
   @IsInt()
   @Min(1)
   version: number;
+}
+
+/** All policies in their new reading order. */
+export class PolicyOrderRequest {
+  @IsArray()
+  @ArrayMaxSize(MAX_POLICIES)
+  @IsUUID(undefined, { each: true })
+  policies: string[];
+}
+
+export class TextRequest {
+  @IsShape('text')
+  text: Omit<AnswerText, 'id'>;
+}
+
+export class SaveTextRequest extends TextRequest {
+  @IsInt()
+  @Min(1)
+  version: number;
+}
+
+export class ExchangeRequest {
+  @IsShape('exchange')
+  exchange: Omit<Exchange, 'id'>;
+}
+
+export class SaveExchangeRequest extends ExchangeRequest {
+  @IsInt()
+  @Min(1)
+  version: number;
+}
+
+/** Where a text or an exchange is used, by the names of policies and the numbers of rules from 1. */
+export interface Usage {
+  readonly policy: string;
+  readonly policyName: string;
+  readonly rule: number;
+}
+
+export interface TextView {
+  readonly text: AnswerText;
+  readonly version: number;
+  readonly state: DraftState;
+  readonly usedBy: readonly Usage[];
+  /** Names in braces that stand for nothing. */
+  readonly unknownFields: readonly string[];
+  readonly updatedAt: string;
+  readonly updatedBy: string;
+}
+
+export interface ExchangeView {
+  readonly exchange: Exchange;
+  readonly version: number;
+  readonly state: DraftState;
+  readonly usedBy: readonly Usage[];
+  readonly updatedAt: string;
+  readonly updatedBy: string;
 }
 
 /** How a draft stands to the published revision. */
@@ -92,6 +110,12 @@ export interface PolicyView {
 }
 
 export class PublishRequest {
+  /** The revision that was current when the changes were looked at; a newer one refuses. Left out: whatever is current. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  follows?: number;
+
   @IsString()
   @MaxLength(MAX_NAME_LENGTH)
   name: string;
@@ -130,7 +154,7 @@ export interface RevisionView {
 
 /** One thing that differs between the drafts and the published revision. */
 export interface DraftChange {
-  readonly subject: 'pattern' | 'policy';
+  readonly subject: 'pattern' | 'policy' | 'text' | 'exchange' | 'order';
   readonly id: string;
   readonly name: string;
   readonly state: Exclude<DraftState, 'published'>;
@@ -140,6 +164,155 @@ export interface DraftChange {
 
 export interface DraftView {
   readonly changes: readonly DraftChange[];
-  readonly problems: readonly { readonly policy: string; readonly problem: Problem }[];
+  /** Of the whole set: what must be mended, and what is worth a look. */
+  readonly problems: readonly SetProblem[];
+  /** The revision the drafts would follow; null before the first. */
+  readonly follows: number | null;
   readonly broken: readonly BrokenSpecimen[];
+}
+
+/** What differs between two revisions, or between a revision and the drafts. */
+export interface Comparison {
+  readonly from: number;
+  readonly to: number | null;
+  readonly changes: readonly DraftChange[];
+}
+
+/** Publishes what an old revision holds once more, as a new one. */
+export class RollBackRequest {
+  @IsString()
+  @MaxLength(MAX_TEXT_LENGTH)
+  reason: string;
+}
+
+/** What happens today to each kind of data on each way out. */
+export interface CoverageView {
+  readonly patterns: readonly { readonly id: string; readonly name: string; readonly kind: string }[];
+  readonly cells: readonly CoverageCell[];
+  /** Everybody in the directory, whom the shares of a cell add up to. */
+  readonly people: number;
+  /** Doors and whether they take anything: a shut one is a gap whatever the policies say. */
+  readonly doors: readonly { readonly channel: string; readonly open: boolean; readonly why: string }[];
+}
+
+export class ReplayRequest {
+  @IsISO8601()
+  since: string;
+
+  @IsISO8601()
+  until: string;
+
+  /** Raise a policy's ceiling to `as-written` for everybody in the draft, to see what it would do. */
+  @IsOptional()
+  @IsUUID()
+  unlimited?: string;
+}
+
+export type ReplayState = 'waiting' | 'running' | 'done' | 'stopped' | 'cut-off' | 'failed';
+
+/** A movement whose answer changes, as the list shows it. No content. */
+export interface ReplayItem {
+  readonly id: string;
+  readonly shift: string;
+  readonly before: string | null;
+  readonly after: string | null;
+  readonly at: string;
+  readonly channel: string;
+  readonly person: string;
+  readonly department: string;
+  readonly destinations: readonly string[];
+  readonly incident: number | null;
+  readonly rule: string | null;
+}
+
+export interface ReplayView {
+  readonly id: string;
+  readonly state: ReplayState;
+  readonly since: string;
+  readonly until: string;
+  readonly startedAt: string;
+  readonly startedBy: string;
+  readonly total: number;
+  readonly judged: number;
+  /** Movements looked for again because patterns changed. */
+  readonly detectedAgain: number;
+  /** Movements of which only findings were kept, of other patterns than the draft's: not judged. */
+  readonly notJudged: number;
+  readonly seconds: number;
+  readonly difference: Omit<ReplayDifference, 'items'> | null;
+  /** Rules of the draft and of what is published, by id, so that figures have names. */
+  readonly rules: Readonly<Record<string, string>>;
+}
+
+export class ReplayItemsQuery {
+  @IsOptional()
+  @IsIn(['newly-stopped', 'newly-let-through', 'otherwise-answered'])
+  shift?: string;
+}
+
+/** What the journal keeps of one channel, and for how long. */
+export class JournalSettingRequest {
+  @IsIn(['content', 'findings'])
+  keeps: 'content' | 'findings';
+
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  @Max(730)
+  days: number;
+}
+
+export interface JournalView {
+  readonly channel: string;
+  readonly keeps: 'content' | 'findings';
+  readonly days: number;
+  readonly movements: number;
+  readonly withContent: number;
+  readonly oldest: string | null;
+}
+
+/** One file of a set. */
+export class SetFile {
+  @IsString()
+  @MaxLength(300)
+  path: string;
+
+  @IsString()
+  @MaxLength(8_000_000)
+  text: string;
+}
+
+export interface SetFault {
+  readonly path: string;
+  /** From 1; null for the file as a whole. */
+  readonly line: number | null;
+  readonly message: string;
+}
+
+export interface SetImportResult {
+  readonly faults: readonly SetFault[];
+  readonly changed: number;
+}
+
+/** A starter pack: policies and texts as drafts to adapt. */
+export interface StarterPack {
+  readonly id: string;
+  readonly name: string;
+  readonly about: string;
+  readonly source: string;
+  readonly policies: readonly Policy[];
+  readonly texts: readonly AnswerText[];
+}
+
+/** What a policy's ceiling caught, would have answered, and what people under no ceiling said. */
+export interface CeilingRecord {
+  /** Matches that a ceiling cut, by the answer the rule gives. */
+  readonly cut: Readonly<Record<string, number>>;
+  readonly people: number;
+  /** Decisions on incidents with such a match. */
+  readonly decided: { readonly falsePositive: number; readonly allowed: number; readonly harm: number };
+  /** What became of movements of people for whom it is as written. */
+  readonly pilot: { readonly wentOn: number; readonly takenBack: number; readonly refused: number };
+  /** What those people wrote, newest first. */
+  readonly said: readonly string[];
 }

@@ -7,6 +7,11 @@ export const PERMISSIONS = [
   'policies.read',
   'policies.write',
   'policies.publish',
+  /** See silent rules and their incidents. */
+  'policies.silent',
+  'replay.run',
+  'journal.set',
+  'overrides.decide',
   'incidents.read',
   'incidents.decide',
   'incidents.unmask',

@@ -224,6 +224,8 @@ export {
 export { type IncidentCount, incidentOf, type IncidentSummary, WORTH_SHOWING } from './incidents/incident.js';
 export { type Urgency, type UrgencyPart, urgencyOf } from './incidents/urgency.js';
 export {
+  type Decided,
+  decidedOf,
   MAX_SHIFTED_ITEMS,
   type Rejudged,
   type ReplayDifference,

@@ -6,3 +6,4 @@ export { cellsAt } from './cells.js';
 export { readFile } from './read-file.js';
 export { MAX_PIXELS, stopRecognition } from './picture.js';
 export { MAX_PAGES } from './pdf.js';
+export { fileFacts } from './named-kind.js';

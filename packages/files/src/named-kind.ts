@@ -1,3 +1,4 @@
+import type { FileKind, MovedFile } from '@lantern/core';
 import { pictureSize } from './picture.js';
 import { looksLikeTar } from './tar.js';
 
@@ -85,4 +86,26 @@ function officeOrArchive(bytes: Uint8Array): Kind {
   return all.includes('[Content_Types].xml') || all.includes('META-INF/manifest.xml')
     ? 'document'
     : 'archive';
+}
+
+const FILE_KIND: Readonly<Record<Kind, FileKind>> = {
+  PDF: 'pdf',
+  archive: 'archive',
+  document: 'office',
+  compound: 'office',
+  'rich text': 'office',
+  picture: 'picture',
+  program: 'program',
+  text: 'text',
+};
+
+/** What a file is by its bytes, for rules that ask. */
+export function fileFacts(name: string, bytes: Uint8Array): MovedFile {
+  const kind = kindOf(bytes);
+  return {
+    name,
+    kind: kind === undefined ? 'other' : FILE_KIND[kind],
+    bytes: bytes.length,
+    misnamed: otherThanNamed(bytes, name) !== undefined,
+  };
 }

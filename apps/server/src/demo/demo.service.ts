@@ -5,11 +5,13 @@ import {
   DEMO_PASSWORD,
   type DemoMail,
   directory,
+  EXCHANGES,
   FIRST_REVISION,
   ORGANISATION,
   PARTNERS,
   POLICIES,
   SLACKWATER,
+  TEXTS,
   traffic,
 } from '@lantern/demo';
 import { Injectable } from '@nestjs/common';
@@ -17,7 +19,7 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { AccountEntity } from '../accounts/account.entity.js';
 import { hashPassword } from '../accounts/session.service.js';
-import { MailChannelService } from '../channels/mail/mail-channel.service.js';
+import { MailChannelService, type SentMail } from '../channels/mail/mail-channel.service.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
@@ -27,6 +29,8 @@ import { OrganisationEntity, PartnerEntity, PersonEntity } from '../people/perso
 import type { Caller } from '../platform/auth/permit.js';
 import { ENTITIES } from '../platform/database/database.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
+import { SetPartEntity } from '../policies/set-part.entity.js';
+import { WaitingService } from '../waiting/waiting.service.js';
 import { RevisionsService } from '../policies/revisions.service.js';
 
 /** An account as the start command prints it. */
@@ -39,6 +43,8 @@ export interface PrintedAccount {
 
 const READING: readonly Permission[] = ['patterns.read', 'policies.read', 'incidents.read', 'people.read'];
 const HOUR_MS = 3_600_000;
+/** Questions of the last hours have no reply yet. */
+const STILL_WAITING_HOURS = 3;
 /** Mails judged side by side while loading: two worker threads and the database between them. */
 const AT_ONCE = 8;
 
@@ -51,6 +57,7 @@ export class DemoService {
     private readonly revisions: RevisionsService,
     private readonly inspection: InspectionService,
     private readonly mail: MailChannelService,
+    private readonly waiting: WaitingService,
     private readonly incidents: IncidentsService,
   ) {}
 
@@ -135,6 +142,12 @@ export class DemoService {
       words: [...SLACKWATER.words],
       ...stamp,
     });
+    const parts = [
+      ...TEXTS.map(({ id, ...definition }) => ({ id, kind: 'text' as const, definition })),
+      ...EXCHANGES.map(({ id, ...definition }) => ({ id, kind: 'exchange' as const, definition })),
+    ];
+    for (const part of parts)
+      await this.manager.save(this.manager.create(SetPartEntity, { ...part, ...stamp }));
     const drafts = POLICIES.map(({ id, ...definition }, index) => ({
       id,
       position: index + 1,
@@ -168,7 +181,7 @@ export class DemoService {
     const person = people.get(mail.from.address);
     if (!person) throw new Error('The demo writes mail from somebody who is not in its directory');
     const { to, subject, body, files } = mail;
-    await this.mail.send({
+    const sent = await this.mail.send({
       person,
       to,
       subject,
@@ -177,6 +190,16 @@ export class DemoService {
       draft: null,
       at: new Date(now - mail.hoursAgo * HOUR_MS),
     });
+    if (sent.status === 'waiting') await this.answer(sent, person, mail.hoursAgo);
+  }
+
+  /** People of the past answered what they were asked, most of them truly; the newest questions still wait. */
+  private async answer(sent: SentMail, person: PersonEntity, hoursAgo: number): Promise<void> {
+    const reasons = sent.notice?.ask?.reasons ?? [];
+    const reason = reasons[Math.floor(hoursAgo * 7) % Math.max(1, reasons.length)];
+    if (hoursAgo < STILL_WAITING_HOURS || !reason) return;
+    const { words, leads } = reason;
+    await this.waiting.reply(sent.messageId, person, { words, leads });
   }
 
   /** Decides every fourth incident of the older weeks, so that the demo has a past. */

@@ -17,15 +17,16 @@ interface StoredPart {
   readonly notShown: number;
 }
 
-export function toStoredEvidence(parts: readonly InspectedItemPart[]): StoredEvidence {
+/** Without excerpts only counts are kept, and how many findings nobody can see any more. */
+export function toStoredEvidence(parts: readonly InspectedItemPart[], excerpts = true): StoredEvidence {
   return {
-    parts: parts.map(({ part, excerpts, notShown }) => ({
+    parts: parts.map(({ part, excerpts: kept, notShown }) => ({
       role: part.role,
       path: part.path,
       unreadable: part.status === 'unreadable' ? part.reason : null,
       findings: part.status === 'read' ? part.findings.length : 0,
-      excerpts,
-      notShown,
+      excerpts: excerpts ? kept : [],
+      notShown: excerpts || part.status !== 'read' ? notShown : part.findings.length,
     })),
   };
 }
@@ -33,7 +34,7 @@ export function toStoredEvidence(parts: readonly InspectedItemPart[]): StoredEvi
 /** Evidence as it leaves the server: values masked unless `whole`. Parts with nothing to show are left out. */
 export function toEvidenceParts(stored: StoredEvidence, whole: boolean): EvidencePart[] {
   return stored.parts
-    .filter((part) => part.unreadable !== null || part.excerpts.length > 0)
+    .filter((part) => part.unreadable !== null || part.excerpts.length > 0 || part.notShown > 0)
     .map((part) => ({
       role: part.role,
       path: part.path,

@@ -12,11 +12,16 @@ import { toRow } from './incident.mapper.js';
 type Builder = SelectQueryBuilder<IncidentEntity>;
 
 /** Lists incidents by filters that add up; the totals count all of them, the rows the first few thousand. */
-export async function queryIncidents(manager: EntityManager, query: IncidentQuery): Promise<IncidentPage> {
+export async function queryIncidents(
+  manager: EntityManager,
+  query: IncidentQuery,
+  silentToo: boolean,
+): Promise<IncidentPage> {
   const builder = manager
     .createQueryBuilder(IncidentEntity, 'i')
     .innerJoin(MovementEntity, 'm', 'm.id = i.movementId');
   narrow(builder, query);
+  if (!silentToo) builder.andWhere('i.silent = false');
   const totals = await builder
     .clone()
     .select('COUNT(*)', 'total')

@@ -1,10 +1,12 @@
 import type {
   Answer,
   Channel,
+  Cut,
   DecisionAct,
   HarmCause,
   IncidentCount,
   IncidentStatus,
+  Match,
   Outcome,
   Severity,
   Urgency,
@@ -12,11 +14,30 @@ import type {
 } from '@lantern/core';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
+/** Verdicts of earlier versions know no cuts, bands and treatments. */
+function readVerdict(text: string): Verdict {
+  const verdict = JSON.parse(text) as Verdict;
+  const inFull = (match: Match): Match => ({
+    ...OLD_MATCH,
+    ...match,
+    written: match.written ?? match.answer,
+  });
+  return {
+    ...verdict,
+    treatments: verdict.treatments ?? [],
+    matches: verdict.matches.map(inFull),
+    decidedBy: verdict.decidedBy && inFull(verdict.decidedBy),
+  };
+}
+
+const OLD_MATCH = { cut: null, band: 0, counted: null, text: null, treatments: [], silent: false } as const;
+
 /** One attempt to move data. Content stands in {@link EvidenceEntity} only. */
 @Entity('movement')
 @Index('movement_at', ['at'])
 @Index('movement_person', ['personAddress', 'at'])
 @Index('movement_department', ['department'])
+@Index('movement_content', ['personAddress', 'contentDigest'])
 export class MovementEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -45,6 +66,10 @@ export class MovementEntity {
   /** Null where no rule held. */
   @Column({ type: 'varchar', length: 20, nullable: true })
   answer: Answer | null;
+
+  /** Keyed digest of all its content, so that the same tried again is known; null where it was too much to keep. */
+  @Column({ type: 'char', length: 64, nullable: true })
+  contentDigest: string | null;
 }
 
 /** One rule that held for one movement. */
@@ -82,6 +107,13 @@ export class MatchEntity {
 
   @Column({ type: 'varchar', length: 20 })
   severity: Severity;
+
+  /** What the rule said, where something cut it; null for matches of earlier versions. */
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  written: Answer | null;
+
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  cut: Cut | null;
 }
 
 /** All matches of one movement as one thing to triage. */
@@ -137,10 +169,14 @@ export class IncidentEntity {
     type: 'longtext',
     transformer: {
       to: (value: Verdict) => JSON.stringify(value),
-      from: (text: string) => JSON.parse(text) as Verdict,
+      from: (text: string) => readVerdict(text),
     },
   })
   verdict: Verdict;
+
+  /** A silent rule held: few may see it. */
+  @Column({ type: 'boolean', default: false })
+  silent: boolean;
 
   @Column({ type: 'varchar', length: 120, nullable: true })
   assignee: string | null;
@@ -182,7 +218,7 @@ export class HistoryEntity {
   actor: string;
 
   @Column({ type: 'varchar', length: 20 })
-  kind: 'recorded' | 'act' | 'note' | 'unmasked';
+  kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override';
 
   @Column({ type: 'json', nullable: true })
   act: DecisionAct | null;

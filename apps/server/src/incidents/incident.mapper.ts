@@ -22,6 +22,7 @@ export function toRow(incident: IncidentEntity, movement: MovementEntity): Incid
     unreadableParts: incident.unreadableParts,
     matches: incident.matches,
     assignee: incident.assignee,
+    silent: incident.silent,
     version: incident.version,
   };
 }

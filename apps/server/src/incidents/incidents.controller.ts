@@ -21,15 +21,15 @@ export class IncidentsController {
   @Permit('incidents.read')
   @Asks('IncidentQuery')
   @Answers('IncidentPage')
-  list(@Query() query: IncidentQuery): Promise<IncidentPage> {
-    return this.incidents.list(query);
+  list(@Query() query: IncidentQuery, @CallerOf() caller: Caller): Promise<IncidentPage> {
+    return this.incidents.list(query, caller);
   }
 
   @Get(':number')
   @Permit('incidents.read')
   @Answers('IncidentDetail')
-  get(@Param('number', ParseIntPipe) number: number): Promise<IncidentDetail> {
-    return this.incidents.get(number);
+  get(@Param('number', ParseIntPipe) number: number, @CallerOf() caller: Caller): Promise<IncidentDetail> {
+    return this.incidents.get(number, caller);
   }
 
   @Post(':number/acts')

@@ -1,5 +1,5 @@
 import type { ActRequest, IncidentDetail, IncidentPage, IncidentQuery } from '@lantern/contracts';
-import { decide, type DecisionAct } from '@lantern/core';
+import { decide, type DecisionAct, wordsFor } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -24,8 +24,8 @@ export class IncidentsService {
     private readonly live: LiveEvents,
   ) {}
 
-  list(query: IncidentQuery): Promise<IncidentPage> {
-    return queryIncidents(this.manager, query);
+  list(query: IncidentQuery, caller: Caller): Promise<IncidentPage> {
+    return queryIncidents(this.manager, query, seesSilent(caller));
   }
 
   countOpen(): Promise<number> {
@@ -33,8 +33,8 @@ export class IncidentsService {
   }
 
   /** One incident with its evidence, masked unless `whole`. */
-  async get(number: number, whole = false): Promise<IncidentDetail> {
-    const incident = await this.find(number);
+  async get(number: number, caller: Caller, whole = false): Promise<IncidentDetail> {
+    const incident = await this.find(number, caller);
     const movement = await this.manager.findOneByOrFail(MovementEntity, { id: incident.movementId });
     const history = await this.manager.find(HistoryEntity, {
       where: { incidentNumber: number },
@@ -48,6 +48,8 @@ export class IncidentsService {
     const rule = policies
       .find((policy) => policy.id === decidedBy?.policy)
       ?.rules.find((candidate) => candidate.id === decidedBy?.rule);
+    const textId = verdict.answer === 'note' ? null : rule?.bands[decidedBy?.band ?? 0]?.text;
+    const text = document?.texts.find(({ id }) => id === textId);
     return {
       ...toRow(incident, movement),
       urgencyParts: incident.urgencyParts,
@@ -60,7 +62,7 @@ export class IncidentsService {
       parts: toEvidenceParts(await this.evidence(incident.movementId), whole),
       masked: !whole,
       recipientAddresses: movement.recipients,
-      notice: verdict.answer === 'note' ? null : (rule?.notice ?? null),
+      notice: text ? wordsFor(text, 'en') : null,
       history: history.map(({ at, actor, kind, act, text }) => ({
         at: at.toISOString(),
         by: actor,
@@ -84,7 +86,7 @@ export class IncidentsService {
         where: { number },
         lock: { mode: 'pessimistic_write' },
       });
-      if (!incident) throw notFound(number);
+      if (!incident || (incident.silent && !seesSilent(caller))) throw notFound(number);
       if (incident.version !== request.version) throw await this.changedMeanwhile(manager, number);
       const result = decide(incident, act);
       if (result.status === 'refused')
@@ -108,11 +110,11 @@ export class IncidentsService {
       });
     });
     this.live.publish({ kind: 'incident-changed', number });
-    return this.get(number);
+    return this.get(number, caller);
   }
 
   async note(number: number, text: string, caller: Caller): Promise<IncidentDetail> {
-    await this.find(number);
+    await this.find(number, caller);
     await this.manager.insert(HistoryEntity, {
       incidentNumber: number,
       at: new Date(),
@@ -122,12 +124,12 @@ export class IncidentsService {
       text,
     });
     this.live.publish({ kind: 'incident-changed', number });
-    return this.get(number);
+    return this.get(number, caller);
   }
 
   /** Shows values whole; who asked and why is written down before anything is shown. */
   async unmask(number: number, reason: string, caller: Caller): Promise<IncidentDetail> {
-    await this.find(number);
+    await this.find(number, caller);
     await this.manager.insert(HistoryEntity, {
       incidentNumber: number,
       at: new Date(),
@@ -137,12 +139,13 @@ export class IncidentsService {
       text: reason,
     });
     this.live.publish({ kind: 'incident-changed', number });
-    return this.get(number, true);
+    return this.get(number, caller, true);
   }
 
-  private async find(number: number): Promise<IncidentEntity> {
+  /** Incidents of silent rules do not exist for those who may not see them. */
+  private async find(number: number, caller: Caller): Promise<IncidentEntity> {
     const incident = await this.manager.findOneBy(IncidentEntity, { number });
-    if (!incident) throw notFound(number);
+    if (!incident || (incident.silent && !seesSilent(caller))) throw notFound(number);
     return incident;
   }
 
@@ -165,6 +168,10 @@ export class IncidentsService {
       { details: { by: last?.actor ?? '' } },
     );
   }
+}
+
+function seesSilent({ permissions }: Caller): boolean {
+  return permissions.includes('policies.silent');
 }
 
 function notFound(number: number): AppError {

@@ -1,8 +1,16 @@
 import { randomUUID } from 'node:crypto';
-import { incidentOf, type IncidentSummary, type InspectedMovement, type Verdict } from '@lantern/core';
+import {
+  incidentOf,
+  type IncidentSummary,
+  type InspectedMovement,
+  type PolicySet,
+  type Verdict,
+} from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
+import { DeskMessages } from '../channels/mail/desk-messages.service.js';
 import type { InspectedItemPart } from '../inspection/inspect-item.js';
+import { JournalService } from '../journal/journal.service.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { sealJson } from '../platform/sealing.js';
 import { toStoredEvidence } from './evidence.js';
@@ -22,6 +30,9 @@ export interface JudgedMovement {
   readonly inspected: readonly InspectedItemPart[];
   readonly verdict: Verdict;
   readonly revision: number | null;
+  readonly contentDigest: string | null;
+  /** By which it was judged. */
+  readonly set: PolicySet;
 }
 
 /** Place that evidence is sealed to. */
@@ -31,7 +42,11 @@ export function evidencePlace(movementId: string): string {
 
 @Injectable()
 export class RecorderService {
-  constructor(@Inject(CONFIG) private readonly config: Config) {}
+  constructor(
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly journal: JournalService,
+    private readonly desk: DeskMessages,
+  ) {}
 
   /** Writes movement, matches, incident and evidence within the caller's transaction. Announce it after the commit. */
   async record(
@@ -40,6 +55,9 @@ export class RecorderService {
   ): Promise<{ movementId: string; incident: number | null }> {
     const movementId = randomUUID();
     await manager.insert(MovementEntity, toMovement(movementId, judged));
+    const { movement, revision } = judged;
+    const texts = judged.inspected.map(({ text }) => text);
+    await this.journal.keep(manager, { id: movementId, movement, texts, revision });
     const summary = incidentOf(judged.movement, judged.verdict);
     if (!summary) return { movementId, incident: null };
     const incident = await manager.save(
@@ -52,9 +70,11 @@ export class RecorderService {
       ruleId: match.rule,
       answer: match.answer,
       severity: match.severity,
+      written: match.written,
+      cut: match.cut,
     }));
     await manager.insert(MatchEntity, matches);
-    const evidence = toStoredEvidence(judged.inspected);
+    const evidence = toStoredEvidence(judged.inspected, keepsExcerpts(judged));
     const sealed = sealJson(this.config.evidenceKey, evidencePlace(movementId), evidence);
     await manager.insert(EvidenceEntity, { movementId, sealed });
     await manager.insert(HistoryEntity, {
@@ -65,11 +85,28 @@ export class RecorderService {
       act: null,
       text: null,
     });
+    await this.desk.tell(manager, {
+      incident: incident.number,
+      at: judged.at,
+      matches: summary.matches,
+      set: judged.set,
+    });
     return { movementId, incident: incident.number };
   }
 }
 
-function toMovement(id: string, { movement, person, at, revision, verdict }: JudgedMovement): MovementEntity {
+/** Excerpts are kept where any rule that held wants them. */
+function keepsExcerpts({ verdict, set }: JudgedMovement): boolean {
+  const rules = new Map(
+    set.policies.flatMap(({ rules: all }) => all.map((rule) => [rule.id, rule] as const)),
+  );
+  return verdict.matches.some((match) => rules.get(match.rule)?.keep !== 'counts');
+}
+
+function toMovement(
+  id: string,
+  { movement, person, at, revision, verdict, contentDigest }: JudgedMovement,
+): MovementEntity {
   return {
     id,
     channel: movement.channel,
@@ -80,6 +117,7 @@ function toMovement(id: string, { movement, person, at, revision, verdict }: Jud
     recipients: movement.recipients.map(({ address, outside }) => ({ address, outside })),
     revision,
     answer: verdict.answer,
+    contentDigest,
   };
 }
 
@@ -103,6 +141,7 @@ function toIncident(
     unreadableParts: summary.unreadableParts,
     matches: summary.matches.length,
     verdict: judged.verdict,
+    silent: judged.verdict.matches.some((match) => match.silent),
     assignee: null,
     version: 1,
   };

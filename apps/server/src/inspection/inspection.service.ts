@@ -1,11 +1,10 @@
 import { createHash } from 'node:crypto';
-import type { DocumentSource, OwnPattern, RecordSource } from '@lantern/core';
+import { type DocumentSource, type OwnPattern, patternsOfRule, type RecordSource } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { DocumentSources } from '../patterns/documents/document-sources.js';
 import { RecordSources } from '../patterns/records/record-sources.js';
 import { AppError } from '../platform/errors/app-error.js';
-import { findingPatterns } from '../policies/rule-patterns.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import type { InspectedItemPart, ItemToInspect } from './inspect-item.js';
 
@@ -80,7 +79,7 @@ export class InspectionService implements OnApplicationShutdown {
     const rules = document?.policies.flatMap((policy) => policy.rules) ?? [];
     return {
       own: document?.patterns ?? [],
-      wanted: [...new Set(rules.flatMap(findingPatterns))],
+      wanted: [...new Set(rules.flatMap(patternsOfRule))],
       records: this.records.all(),
       documents: this.documents.all(),
     };

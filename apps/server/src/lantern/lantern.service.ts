@@ -4,7 +4,8 @@ import { Injectable } from '@nestjs/common';
 import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
-import { PoliciesService } from '../policies/policies.service.js';
+import { DraftSetService } from '../policies/draft-set.service.js';
+import { setOf } from '../policies/policy.entity.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 
 /** Text of one part that is sent back to be shown; findings behind it are counted, not shown. */
@@ -14,7 +15,7 @@ const SHOWN_CHARACTERS = 200_000;
 export class LanternService {
   constructor(
     private readonly own: OwnPatternsService,
-    private readonly policies: PoliciesService,
+    private readonly drafts: DraftSetService,
     private readonly published: PublishedRevision,
     private readonly people: PeopleService,
     private readonly inspection: InspectionService,
@@ -27,9 +28,9 @@ export class LanternService {
       published: revision && {
         revision: revision.number,
         own: revision.document.patterns,
-        policies: revision.document.policies,
+        set: setOf(revision.document),
       },
-      drafts: { revision: null, own: await this.own.drafts(), policies: await this.policies.drafts() },
+      drafts: { revision: null, own: await this.own.drafts(), set: await this.drafts.set() },
       ownDomains: domains,
     };
   }

@@ -12,8 +12,8 @@ import {
   type ReadyPattern,
   type RecordsPattern,
   type WordListPattern,
+  patternsOfRule,
 } from '@lantern/core';
-import { findingPatterns } from '../policies/rule-patterns.js';
 import { stateOf } from '../policies/draft-state.js';
 import type { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import type { RecordSourceEntity } from './records/record-source.entity.js';
@@ -64,7 +64,7 @@ export function toRecordsPattern({ id, name, about, shape }: RecordSourceEntity)
 /** Names of policies whose rules look for a pattern. */
 export function usedByPolicies(id: string, policies: readonly Policy[]): string[] {
   return policies
-    .filter((policy) => policy.rules.some((rule) => findingPatterns(rule).includes(id)))
+    .filter((policy) => policy.rules.some((rule) => patternsOfRule(rule).includes(id)))
     .map((policy) => policy.name);
 }
 

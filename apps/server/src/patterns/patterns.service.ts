@@ -23,7 +23,7 @@ import { DataSource, Repository } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { PoliciesService } from '../policies/policies.service.js';
+import { DraftSetService } from '../policies/draft-set.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
@@ -55,7 +55,7 @@ export class PatternsService {
     @InjectRepository(DocumentPatternEntity)
     private readonly documentEntities: Repository<DocumentPatternEntity>,
     @InjectRepository(IncidentEntity) private readonly incidents: Repository<IncidentEntity>,
-    private readonly policies: PoliciesService,
+    private readonly drafts: DraftSetService,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
     private readonly records: RecordsService,
@@ -195,7 +195,7 @@ export class PatternsService {
   private async use(): Promise<PatternUse> {
     const published = this.published.current?.document.patterns ?? [];
     const [policies, adjusted, decisions] = await Promise.all([
-      this.policies.drafts(),
+      this.drafts.set().then((set) => set.policies),
       this.adjusted.find(),
       this.decisions(),
     ]);

@@ -35,6 +35,8 @@ const placeOf = (id: string): string => `specimen ${id}`;
 /** Saved texts that patterns are held to while they are written and before they are published. */
 @Injectable()
 export class SpecimensService {
+  private proven: Promise<ReadonlySet<string>> | undefined;
+
   constructor(
     @InjectRepository(SpecimenEntity) private readonly specimens: Repository<SpecimenEntity>,
     @Inject(CONFIG) private readonly config: Config,
@@ -60,7 +62,7 @@ export class SpecimensService {
     const entity = this.specimens.create({ id: randomUUID(), ...this.fields(request, caller) });
     entity.sealed = this.sealed(entity.id, request);
     await this.specimens.insert(entity);
-    this.live.publish({ kind: 'drafts-changed' });
+    this.changed();
     return this.toView(entity);
   }
 
@@ -68,13 +70,26 @@ export class SpecimensService {
     const fields = { ...this.fields(request, caller), sealed: this.sealed(id, request) };
     const { affected } = await this.specimens.update({ id }, fields);
     if (affected === 0) throw new AppError('not-found', 'There is no such specimen.');
-    this.live.publish({ kind: 'drafts-changed' });
+    this.changed();
     return this.toView(await this.specimens.findOneByOrFail({ id }));
   }
 
   async remove(id: string): Promise<void> {
     const { affected } = await this.specimens.delete({ id });
     if (affected === 0) throw new AppError('not-found', 'There is no such specimen.');
+    this.changed();
+  }
+
+  /** Patterns about which some specimen says something. */
+  provenPatterns(): Promise<ReadonlySet<string>> {
+    this.proven ??= this.list().then(
+      (views) => new Set(views.flatMap(({ expected }) => expected.map(({ pattern }) => String(pattern)))),
+    );
+    return this.proven;
+  }
+
+  private changed(): void {
+    this.proven = undefined;
     this.live.publish({ kind: 'drafts-changed' });
   }
 

@@ -27,6 +27,6 @@ export class PeopleController {
 }
 
 export function toPersonView(person: PersonEntity): PersonView {
-  const { id, name, address, department, port, title } = person;
-  return { id, name, address, department, port, title };
+  const { id, name, address, department, port, title, groups } = person;
+  return { id, name, address, department, port, title, groups };
 }

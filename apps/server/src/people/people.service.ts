@@ -1,4 +1,4 @@
-import { domainOf, isUnder } from '@lantern/core';
+import { domainOf, isUnder, type KnownPeople, type PersonFacts, type Recipient } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
@@ -14,6 +14,12 @@ export interface KnownAddress {
 }
 
 const MAX_SUGGESTIONS = 12;
+
+/** What the directory knows of a person, as conditions ask it. */
+export function factsOf(person: PersonEntity): PersonFacts {
+  const { address, groups, department, port } = person;
+  return { address, groups, department, office: port };
+}
 
 @Injectable()
 export class PeopleService {
@@ -40,6 +46,37 @@ export class PeopleService {
 
   findByAddresses(addresses: readonly string[]): Promise<PersonEntity[]> {
     return addresses.length === 0 ? Promise.resolve([]) : this.people.findBy({ address: In([...addresses]) });
+  }
+
+  /** Everything that references to people can name. */
+  async known(): Promise<KnownPeople> {
+    const people = await this.people.find({
+      select: { id: true, address: true, groups: true, department: true, port: true },
+    });
+    return {
+      addresses: new Set(people.map(({ address }) => address.toLowerCase())),
+      groups: new Set(people.flatMap(({ groups }) => groups)),
+      departments: new Set(people.map(({ department }) => department)),
+      offices: new Set(people.map(({ port }) => port)),
+    };
+  }
+
+  /** Receivers of one movement, with what the directory knows of them. */
+  async recipients(addresses: readonly string[]): Promise<Recipient[]> {
+    const isOutside = await this.outsideTest();
+    const people = new Map((await this.findByAddresses(addresses)).map((each) => [each.address, each]));
+    const partners =
+      addresses.length === 0 ? [] : await this.partners.findBy({ address: In([...addresses]) });
+    const countries = new Map(partners.map(({ address, country }) => [address, country]));
+    return addresses.map((address): Recipient => {
+      const person = people.get(address);
+      const country = countries.get(address);
+      return {
+        ...(person ? factsOf(person) : { address }),
+        outside: isOutside(address),
+        ...(country ? { country } : {}),
+      };
+    });
   }
 
   /** A test for one movement: whether an address is neither under an own domain nor in the directory. */

@@ -36,6 +36,10 @@ export class PersonEntity {
 
   @Column('json')
   groups: string[];
+
+  /** Language (ISO 639-1) in which this person is spoken to. */
+  @Column({ type: 'varchar', length: 10, default: 'en' })
+  language: string;
 }
 
 @Entity('partner')
@@ -48,4 +52,8 @@ export class PartnerEntity {
 
   @Column({ type: 'varchar', length: 120 })
   organisation: string;
+
+  /** ISO 3166-1 alpha-2, where it is known. */
+  @Column({ type: 'char', length: 2, nullable: true })
+  country: string | null;
 }

@@ -1,11 +1,12 @@
 import type { OverviewView } from '@lantern/contracts';
+import { gravityOf } from '@lantern/core';
 import { Controller, Get } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { PatternsService } from '../patterns/patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
-import { PoliciesService } from '../policies/policies.service.js';
+import { DraftSetService } from '../policies/draft-set.service.js';
 import { RevisionsService } from '../policies/revisions.service.js';
 import { Permit, SIGNED_IN } from './auth/permit.js';
 import { Answers } from './openapi.js';
@@ -16,7 +17,7 @@ export class OverviewController {
   constructor(
     private readonly people: PeopleService,
     private readonly patterns: PatternsService,
-    private readonly policies: PoliciesService,
+    private readonly drafts: DraftSetService,
     private readonly revisions: RevisionsService,
     private readonly incidents: IncidentsService,
     private readonly published: PublishedRevision,
@@ -36,9 +37,9 @@ export class OverviewController {
       revision: revision && { number: revision.number, name: revision.name },
       patterns: { total: (await this.patterns.list()).length, changed: changed('pattern') },
       policies: {
-        total: (await this.policies.drafts()).length,
+        total: (await this.drafts.set()).policies.length,
         changed: changed('policy'),
-        problems: problems.length,
+        problems: problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length,
       },
       incidents: { open: await this.incidents.countOpen() },
     };

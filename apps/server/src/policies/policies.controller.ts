@@ -1,4 +1,4 @@
-import { PolicyRequest, type PolicyView, SavePolicyRequest } from '@lantern/contracts';
+import { PolicyOrderRequest, PolicyRequest, type PolicyView, SavePolicyRequest } from '@lantern/contracts';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
@@ -13,22 +13,30 @@ export class PoliciesController {
   @Get()
   @Permit('policies.read')
   @Answers('PolicyView', 'list')
-  list(): Promise<PolicyView[]> {
-    return this.policies.list();
+  list(@CallerOf() caller: Caller): Promise<PolicyView[]> {
+    return this.policies.list(caller);
   }
 
   @Get(':id')
   @Permit('policies.read')
   @Answers('PolicyView')
-  get(@Param('id', ParseUUIDPipe) id: string): Promise<PolicyView> {
-    return this.policies.get(id);
+  get(@Param('id', ParseUUIDPipe) id: string, @CallerOf() caller: Caller): Promise<PolicyView> {
+    return this.policies.get(id, caller);
   }
 
   @Post()
   @Permit('policies.write')
   @Answers('PolicyView')
-  create(@Body() request: PolicyRequest, @CallerOf() caller: Caller): Promise<PolicyView> {
-    return this.policies.create(request, caller);
+  create(@Body() { policy }: PolicyRequest, @CallerOf() caller: Caller): Promise<PolicyView> {
+    return this.policies.create(policy, caller);
+  }
+
+  /** Puts all policies in a new reading order. */
+  @Put('order')
+  @Permit('policies.write')
+  @Answers('PolicyView', 'list')
+  order(@Body() { policies }: PolicyOrderRequest, @CallerOf() caller: Caller): Promise<PolicyView[]> {
+    return this.policies.order(policies, caller);
   }
 
   /** Saves a draft, complete or not; its problems come back with it. */

@@ -1,89 +1,104 @@
 import { randomUUID } from 'node:crypto';
-import type { PolicyRequest, PolicyView, SavePolicyRequest } from '@lantern/contracts';
-import {
-  type Policy,
-  type PolicyId,
-  policyProblems,
-  READY_PATTERNS,
-  type Rule,
-  type RuleId,
-} from '@lantern/core';
+import { MAX_POLICIES, type PolicyView } from '@lantern/contracts';
+import type { Policy, Problem } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
-import { Repository } from 'typeorm';
-import { DocumentPatternEntity } from '../patterns/documents/document-pattern.entity.js';
-import { RecordSourceEntity } from '../patterns/records/record-source.entity.js';
-import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
+import { InjectEntityManager, InjectRepository } from '@nestjs/typeorm';
+import { EntityManager, Repository } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
+import { DraftSetService } from './draft-set.service.js';
 import { stateOf } from './draft-state.js';
+import { toPolicy } from './policy.mapper.js';
 import { PolicyDraftEntity } from './policy.entity.js';
 import { PublishedRevision } from './published-revision.js';
+import { isHiddenFrom, seenBy } from './silence.js';
+
+type Definition = Omit<Policy, 'id'>;
 
 @Injectable()
 export class PoliciesService {
   constructor(
     @InjectRepository(PolicyDraftEntity) private readonly entities: Repository<PolicyDraftEntity>,
-    @InjectRepository(OwnPatternEntity) private readonly ownPatterns: Repository<OwnPatternEntity>,
-    @InjectRepository(RecordSourceEntity) private readonly records: Repository<RecordSourceEntity>,
-    @InjectRepository(DocumentPatternEntity) private readonly documents: Repository<DocumentPatternEntity>,
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly drafts: DraftSetService,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
   ) {}
 
-  /** Draft policies in reading order. */
-  async drafts(): Promise<Policy[]> {
-    return (await this.ordered()).map(toPolicy);
+  async list(caller: Caller): Promise<PolicyView[]> {
+    const problems = new Map<string, Problem[]>();
+    for (const { policy, problem } of await this.drafts.problems()) {
+      if (policy !== null) problems.set(policy, [...(problems.get(policy) ?? []), problem]);
+    }
+    return (await this.ordered()).map((entity) => this.toView(entity, problems.get(entity.id) ?? [], caller));
   }
 
-  async list(): Promise<PolicyView[]> {
-    const entities = await this.ordered();
-    const patterns = await this.knownPatterns();
-    return entities.map((entity) => this.toView(entity, entities, patterns));
-  }
-
-  async get(id: string): Promise<PolicyView> {
-    const found = (await this.list()).find((view) => view.policy.id === id);
+  async get(id: string, caller: Caller): Promise<PolicyView> {
+    const found = (await this.list(caller)).find((view) => view.policy.id === id);
     if (!found) throw new AppError('not-found', 'There is no such policy.');
     return found;
   }
 
-  async create(request: PolicyRequest, caller: Caller): Promise<PolicyView> {
-    const last = (await this.ordered()).at(-1);
+  async create(definition: Definition, caller: Caller): Promise<PolicyView> {
+    const all = await this.ordered();
+    if (all.length >= MAX_POLICIES)
+      throw new AppError('too-many', `A set holds ${MAX_POLICIES} policies at most. Nothing was added.`);
     const entity = this.entities.create({
       id: randomUUID(),
-      position: (last?.position ?? 0) + 1,
-      definition: toDefinition(request),
+      position: (all.at(-1)?.position ?? 0) + 1,
+      definition: tidy(definition),
       version: 1,
       updatedAt: new Date(),
       updatedBy: caller.name,
     });
     await this.entities.insert(entity);
     this.live.publish({ kind: 'drafts-changed' });
-    return this.get(entity.id);
+    return this.get(entity.id, caller);
   }
 
-  async save(id: string, request: SavePolicyRequest, caller: Caller): Promise<PolicyView> {
-    const change = {
-      definition: toDefinition(request),
-      version: request.version + 1,
-      updatedAt: new Date(),
-      updatedBy: caller.name,
-    };
-    const changed = await this.entities.update({ id, version: request.version }, change);
+  async save(
+    id: string,
+    { policy, version }: { readonly policy: Definition; readonly version: number },
+    caller: Caller,
+  ): Promise<PolicyView> {
+    const before = await this.entities.findOneBy({ id });
+    if (before && isHiddenFrom(before.definition, caller))
+      throw new AppError(
+        'not-permitted',
+        'This policy holds silent rules, which this account may not see, so it cannot change it.',
+      );
+    const changed = await this.entities.update(
+      { id, version },
+      { definition: tidy(policy), version: version + 1, updatedAt: new Date(), updatedBy: caller.name },
+    );
     if (changed.affected === 0) {
-      const now = await this.get(id);
+      const now = await this.get(id, caller);
       throw new AppError(
         'changed-meanwhile',
         `${now.updatedBy} changed this policy meanwhile. Nothing of yours was saved over it.`,
-        {
-          details: { by: now.updatedBy, version: now.version },
-        },
+        { details: { by: now.updatedBy, version: now.version } },
       );
     }
     this.live.publish({ kind: 'drafts-changed' });
-    return this.get(id);
+    return this.get(id, caller);
+  }
+
+  /** Puts policies in a new reading order; it must name all of them, so that nobody's new policy is lost from it. */
+  async order(ids: readonly string[], caller: Caller): Promise<PolicyView[]> {
+    await this.manager.transaction(async (manager) => {
+      const all = await manager.find(PolicyDraftEntity, { lock: { mode: 'pessimistic_write' } });
+      const known = new Set(all.map(({ id }) => id));
+      if (new Set(ids).size !== known.size || ids.some((id) => !known.has(id)))
+        throw new AppError(
+          'changed-meanwhile',
+          'Policies were added or removed meanwhile. The order was not changed; look at the list again.',
+        );
+      for (const [index, id] of ids.entries())
+        await manager.update(PolicyDraftEntity, { id }, { position: index + 1 });
+    });
+    this.live.publish({ kind: 'drafts-changed' });
+    return this.list(caller);
   }
 
   async remove(id: string): Promise<void> {
@@ -96,42 +111,19 @@ export class PoliciesService {
     return this.entities.find({ order: { position: 'ASC' } });
   }
 
-  private async knownPatterns(): Promise<Set<string>> {
-    const own = await this.ownPatterns.find({ select: { id: true } });
-    const records = await this.records.find({ select: { id: true } });
-    const documents = await this.documents.find({ select: { id: true } });
-    return new Set([
-      ...READY_PATTERNS.map((pattern): string => pattern.id),
-      ...[...own, ...records, ...documents].map((pattern) => pattern.id),
-    ]);
-  }
-
-  private toView(
-    entity: PolicyDraftEntity,
-    all: readonly PolicyDraftEntity[],
-    patterns: ReadonlySet<string>,
-  ): PolicyView {
+  private toView(entity: PolicyDraftEntity, problems: readonly Problem[], caller: Caller): PolicyView {
     const policy = toPolicy(entity);
-    const otherNames = all.filter((other) => other.id !== entity.id).map((other) => other.definition.name);
     return {
-      policy,
+      policy: seenBy(policy, caller),
       version: entity.version,
       state: stateOf(policy, this.published.current?.document.policies ?? []),
-      problems: policyProblems(policy, { patterns, otherNames }),
+      problems,
       updatedAt: entity.updatedAt.toISOString(),
       updatedBy: entity.updatedBy,
     };
   }
 }
 
-export function toPolicy(entity: PolicyDraftEntity): Policy {
-  return { id: entity.id as PolicyId, ...entity.definition };
-}
-
-function toDefinition(request: PolicyRequest): Omit<Policy, 'id'> {
-  const rules = request.rules.map((rule): Rule => {
-    const { id, when, unless, answer, severity, notice, endsPolicy } = rule;
-    return { id: id as RuleId, when, unless, answer, severity, notice, endsPolicy };
-  });
-  return { name: request.name.trim(), purpose: request.purpose, channels: [...request.channels], rules };
+function tidy(definition: Definition): Definition {
+  return { ...definition, name: definition.name.trim() };
 }

@@ -1,4 +1,4 @@
-import type { OwnPattern, Policy } from '@lantern/core';
+import type { OwnPattern, Policy, PolicySet } from '@lantern/core';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** A policy as its authors are writing it. */
@@ -25,9 +25,13 @@ export class PolicyDraftEntity {
 }
 
 /** Everything that a revision fixes. */
-export interface RevisionDocument {
+export interface RevisionDocument extends PolicySet {
   readonly patterns: readonly OwnPattern[];
-  readonly policies: readonly Policy[];
+}
+
+/** The part of a document that decides about movements. */
+export function setOf({ policies, texts, exchanges }: RevisionDocument): PolicySet {
+  return { policies, texts, exchanges };
 }
 
 /** An immutable published set. */

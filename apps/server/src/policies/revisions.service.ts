@@ -1,5 +1,5 @@
-import type { DraftChange, DraftView, PublishRequest, RevisionView } from '@lantern/contracts';
-import type { OwnPattern, Policy } from '@lantern/core';
+import type { Comparison, DraftView, PublishRequest, RevisionView } from '@lantern/contracts';
+import { gravityOf } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
@@ -9,9 +9,9 @@ import { SpecimensService } from '../patterns/specimens.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { stateOf } from './draft-state.js';
-import { PoliciesService } from './policies.service.js';
-import { type RevisionDocument, RevisionEntity } from './policy.entity.js';
+import { changesBetween, NOTHING } from './changes.js';
+import { DraftSetService } from './draft-set.service.js';
+import { type RevisionDocument, RevisionEntity, setOf } from './policy.entity.js';
 import { PublishedRevision } from './published-revision.js';
 
 @Injectable()
@@ -22,7 +22,7 @@ export class RevisionsService {
   constructor(
     @InjectRepository(RevisionEntity) private readonly revisions: Repository<RevisionEntity>,
     private readonly ownPatterns: OwnPatternsService,
-    private readonly policies: PoliciesService,
+    private readonly drafts: DraftSetService,
     private readonly published: PublishedRevision,
     private readonly inspection: InspectionService,
     private readonly live: LiveEvents,
@@ -54,35 +54,65 @@ export class RevisionsService {
   /** What the drafts would change, and what keeps them from being published. */
   async draft(): Promise<DraftView> {
     const document = await this.document();
-    const before = this.published.current?.document ?? { patterns: [], policies: [] };
-    const problems = (await this.policies.list()).flatMap((view) =>
-      view.problems.map((problem) => ({ policy: view.policy.id, problem })),
-    );
+    const before = this.published.current?.document ?? NOTHING;
     return {
-      changes: [
-        ...patternChanges(before.patterns, document.patterns),
-        ...policyChanges(before.policies, document.policies),
-      ],
-      problems,
+      changes: changesBetween(before, document),
+      problems: await this.drafts.problems(setOf(document)),
       broken: await this.specimens.broken(document.patterns, before.patterns),
+      follows: this.published.current?.number ?? null,
     };
   }
 
+  /** What differs between two revisions, or between one and the drafts where `to` is null. */
+  async compare(from: number, to: number | null): Promise<Comparison> {
+    const before = (await this.get(from)).document;
+    const after = to === null ? await this.document() : (await this.get(to)).document;
+    return { from, to, changes: changesBetween(before, after) };
+  }
+
   publish(request: PublishRequest, caller: Caller): Promise<RevisionView> {
-    const next = this.publishing.then(() => this.publishNow(request, caller));
+    return this.oneAtATime(() => this.publishNow(request, caller));
+  }
+
+  /** Publishes what an old revision holds once more. The drafts stay as they are, and differ from it afterwards. */
+  rollBack(number: number, reason: string, caller: Caller): Promise<RevisionView> {
+    return this.oneAtATime(async () => {
+      const old = await this.get(number);
+      if (this.published.current?.number === number)
+        throw new AppError('nothing-to-publish', `Revision ${number} is the one in force.`);
+      refuseProblems(await this.mustMend(old.document), `Revision ${number} cannot be published again`);
+      const name = `Back to ${number}: ${old.name}`.slice(0, 120);
+      return this.putInForce({ name, reason, document: old.document, brokenSpecimens: [] }, caller);
+    });
+  }
+
+  async document(): Promise<RevisionDocument> {
+    return { patterns: await this.ownPatterns.drafts(), ...(await this.drafts.set()) };
+  }
+
+  private oneAtATime(work: () => Promise<RevisionView>): Promise<RevisionView> {
+    const next = this.publishing.then(work);
     this.publishing = next.catch(() => undefined);
     return next;
   }
 
+  private async mustMend(document: RevisionDocument): Promise<number> {
+    const problems = await this.drafts.problems(setOf(document));
+    return problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length;
+  }
+
   private async publishNow(request: PublishRequest, caller: Caller): Promise<RevisionView> {
-    const { changes, problems, broken } = await this.draft();
-    if (problems.length > 0) {
+    const { changes, problems, broken, follows } = await this.draft();
+    if (request.follows !== undefined && request.follows !== (follows ?? 0)) {
+      const newer = this.published.current;
       throw new AppError(
-        'problems-remain',
-        `${problems.length} problems must be mended before the drafts can be published.`,
-        { details: { problems: problems.length } },
+        'changed-meanwhile',
+        `Revision ${newer?.number ?? 0} was published after you looked at these changes. Nothing was published; look at what is left.`,
+        { details: { revision: newer?.number ?? 0 } },
       );
     }
+    const mustMend = problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length;
+    refuseProblems(mustMend, 'The drafts cannot be published');
     if (changes.length === 0)
       throw new AppError('nothing-to-publish', 'The drafts are the same as the published revision.');
     const seen = new Set(request.brokenSpecimens ?? []);
@@ -92,25 +122,33 @@ export class RevisionsService {
         `${broken.length} specimens no longer give what they should. Look at them, then mend the patterns or say that you publish all the same. Nothing was published.`,
         { details: { specimens: broken.length } },
       );
+    const name = request.name.trim() || `Revision of ${new Date().toISOString().slice(0, 10)}`;
+    const brokenSpecimens = [...new Set(broken.map((each) => each.name))];
+    const document = await this.document();
+    return this.putInForce({ name, reason: request.reason, document, brokenSpecimens }, caller);
+  }
+
+  /** One row, so that a server that dies here has published all of it or nothing. */
+  private async putInForce(
+    fields: Pick<RevisionEntity, 'name' | 'reason' | 'document' | 'brokenSpecimens'>,
+    caller: Caller,
+  ): Promise<RevisionView> {
     const revision = await this.revisions.save(
-      this.revisions.create({
-        name: request.name.trim() || `Revision of ${new Date().toISOString().slice(0, 10)}`,
-        reason: request.reason,
-        document: await this.document(),
-        publishedAt: new Date(),
-        publishedBy: caller.name,
-        brokenSpecimens: [...new Set(broken.map((each) => each.name))],
-      }),
+      this.revisions.create({ ...fields, publishedAt: new Date(), publishedBy: caller.name }),
     );
     this.published.swap(revision);
     this.inspection.refresh();
     this.live.publish({ kind: 'revision-published', revision: revision.number });
     return toView(revision);
   }
+}
 
-  private async document(): Promise<RevisionDocument> {
-    return { patterns: await this.ownPatterns.drafts(), policies: await this.policies.drafts() };
-  }
+function refuseProblems(problems: number, what: string): void {
+  if (problems === 0) return;
+  const count = problems === 1 ? 'one thing must' : `${problems} things must`;
+  throw new AppError('problems-remain', `${what}: ${count} be mended before. Nothing was published.`, {
+    details: { problems },
+  });
 }
 
 function toView(revision: RevisionEntity): RevisionView {
@@ -123,43 +161,4 @@ function toView(revision: RevisionEntity): RevisionView {
     publishedBy,
     brokenSpecimens,
   };
-}
-
-function policyChanges(before: readonly Policy[], after: readonly Policy[]): DraftChange[] {
-  const changed = after.flatMap((policy): DraftChange[] => {
-    const state = stateOf(policy, before);
-    if (state === 'published' || state === 'removed') return [];
-    const previous = before.find((other) => other.id === policy.id) ?? null;
-    return [{ subject: 'policy', id: policy.id, name: policy.name, state, before: previous, after: policy }];
-  });
-  const removed = before
-    .filter((policy) => !after.some((other) => other.id === policy.id))
-    .map((policy): DraftChange => ({
-      subject: 'policy',
-      id: policy.id,
-      name: policy.name,
-      state: 'removed',
-      before: policy,
-      after: null,
-    }));
-  return [...changed, ...removed];
-}
-
-function patternChanges(before: readonly OwnPattern[], after: readonly OwnPattern[]): DraftChange[] {
-  const entry = (list: OwnPattern, state: DraftChange['state']): DraftChange => ({
-    subject: 'pattern',
-    id: list.id,
-    name: list.name,
-    state,
-    before: null,
-    after: null,
-  });
-  const changed = after.flatMap((list) => {
-    const state = stateOf(list, before);
-    return state === 'published' || state === 'removed' ? [] : [entry(list, state)];
-  });
-  const removed = before
-    .filter((list) => !after.some((other) => other.id === list.id))
-    .map((list) => entry(list, 'removed'));
-  return [...changed, ...removed];
 }

@@ -40,7 +40,7 @@ function End({ answer }: { readonly answer: Answer | null }) {
     case 'block':
       return <span aria-hidden className="h-3.5 w-1 bg-stop" />;
     case 'hold':
-      return <span aria-hidden className="h-3.5 w-3 border-x-4 border-found-deep" />;
+      return <span aria-hidden className="h-3.5 w-3 border-x-4 border-ink" />;
     case 'ask':
       return <span aria-hidden className="size-3 rounded-full border-2 border-press bg-sheet" />;
     case 'advise':

@@ -7,14 +7,34 @@ function refresh(queries: QueryClient, event: LiveEvent): void {
     keys.forEach((key) => void queries.invalidateQueries({ queryKey: [key] }));
   switch (event.kind) {
     case 'incident-recorded':
-      return stale('overview', 'incidents');
+      return stale('overview', 'incidents', 'waiting');
     case 'incident-changed':
       void queries.invalidateQueries({ queryKey: ['incident', event.number] });
-      return stale('overview', 'incidents');
+      return stale('overview', 'incidents', 'waiting', 'mailbox');
     case 'drafts-changed':
-      return stale('overview', 'draft', 'policies', 'patterns', 'specimens', 'lantern-set');
+      return stale(
+        'overview',
+        'draft',
+        'policies',
+        'texts',
+        'exchanges',
+        'patterns',
+        'specimens',
+        'lantern-set',
+      );
     case 'revision-published':
-      return stale('overview', 'draft', 'policies', 'patterns', 'lantern-set', 'revisions');
+      return stale(
+        'overview',
+        'draft',
+        'policies',
+        'texts',
+        'exchanges',
+        'patterns',
+        'lantern-set',
+        'revisions',
+      );
+    case 'replay-changed':
+      return stale('replays');
   }
 }
 

@@ -71,3 +71,23 @@ export function useDiscardMail(person: string) {
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
   });
 }
+
+/** Answers the question that holds a mail back. */
+export function useReply(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
+      change<void>('POST', `/stand-ins/mail/${person}/messages/${id}/reply`, reply),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+  });
+}
+
+/** Asks somebody to let a blocked mail go. */
+export function useAskOverride(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, words }: { id: string; words: string }) =>
+      change<void>('POST', `/stand-ins/mail/${person}/messages/${id}/override`, { words }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+  });
+}

@@ -1,9 +1,25 @@
-import type { DraftView, PolicyView, RevisionView } from '@lantern/contracts';
-import type { Policy } from '@lantern/core';
+import type {
+  CeilingRecord,
+  Comparison,
+  CoverageView,
+  DraftView,
+  ExchangeView,
+  PolicyView,
+  RevisionView,
+  TextView,
+} from '@lantern/contracts';
+import type { AnswerText, Exchange, Policy } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { usePatternNames } from './patterns';
 
 export type PolicyFields = Omit<Policy, 'id'>;
+
+/** A policy without what the address carries. */
+function fieldsOf(policy: PolicyFields & { readonly id?: unknown }): PolicyFields {
+  const { id: _id, ...fields } = policy;
+  return fields;
+}
 
 export function usePolicies() {
   return useQuery({ queryKey: ['policies'], queryFn: () => get<PolicyView[]>('/policies') });
@@ -13,16 +29,15 @@ export function usePolicy(id: string) {
   return useQuery({ queryKey: ['policies', id], queryFn: () => get<PolicyView>(`/policies/${id}`) });
 }
 
-export function savePolicy(id: string, fields: PolicyFields, version: number): Promise<PolicyView> {
-  const { name, purpose, channels, rules } = fields;
-  return change<PolicyView>('PUT', `/policies/${id}`, { name, purpose, channels, rules, version });
+export function savePolicy(id: string, policy: PolicyFields, version: number): Promise<PolicyView> {
+  return change<PolicyView>('PUT', `/policies/${id}`, { policy: fieldsOf(policy), version });
 }
 
 export function useCreatePolicy() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ name, purpose, channels, rules }: PolicyFields) =>
-      change<PolicyView>('POST', '/policies', { name, purpose, channels, rules }),
+    mutationFn: (policy: PolicyFields) =>
+      change<PolicyView>('POST', '/policies', { policy: fieldsOf(policy) }),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['policies'] }),
   });
 }
@@ -35,6 +50,63 @@ export function useRemovePolicy() {
   });
 }
 
+export function useOrderPolicies() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (policies: readonly string[]) => change<PolicyView[]>('PUT', '/policies/order', { policies }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['policies'] }),
+  });
+}
+
+export function useTexts() {
+  return useQuery({ queryKey: ['texts'], queryFn: () => get<TextView[]>('/texts') });
+}
+
+export function useExchanges() {
+  return useQuery({ queryKey: ['exchanges'], queryFn: () => get<ExchangeView[]>('/exchanges') });
+}
+
+/** Names of patterns, texts and exchanges, by id, for sentences. */
+export function useNames(): ReadonlyMap<string, string> {
+  const patterns = usePatternNames();
+  const texts = useTexts();
+  const exchanges = useExchanges();
+  return new Map([
+    ...patterns,
+    ...(texts.data ?? []).map(({ text }) => [String(text.id), text.name] as const),
+    ...(exchanges.data ?? []).map(({ exchange }) => [String(exchange.id), exchange.name] as const),
+  ]);
+}
+
+interface ToSave<Thing> {
+  /** Null for a new one. */
+  readonly id: string | null;
+  readonly value: Thing;
+  readonly version: number;
+}
+
+function usePartSave<Thing>(path: 'texts' | 'exchanges', field: 'text' | 'exchange') {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, value, version }: ToSave<Thing>) =>
+      id === null
+        ? change<unknown>('POST', `/${path}`, { [field]: value })
+        : change<unknown>('PUT', `/${path}/${id}`, { [field]: value, version }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [path] }),
+  });
+}
+
+export const useSaveText = () => usePartSave<Omit<AnswerText, 'id'>>('texts', 'text');
+export const useSaveExchange = () => usePartSave<Omit<Exchange, 'id'>>('exchanges', 'exchange');
+
+export function useRemovePart(path: 'texts' | 'exchanges') {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => change<void>('DELETE', `/${path}/${id}`),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [path] }),
+  });
+}
+
 export function useDraft() {
   return useQuery({ queryKey: ['draft'], queryFn: () => get<DraftView>('/revisions/draft') });
 }
@@ -43,11 +115,43 @@ export function useRevisions() {
   return useQuery({ queryKey: ['revisions'], queryFn: () => get<RevisionView[]>('/revisions') });
 }
 
+/** What differs between a revision and another, or the drafts for null. */
+export function useComparison(from: number | null, to: number | null) {
+  return useQuery({
+    queryKey: ['draft', 'comparison', from, to],
+    queryFn: () => get<Comparison>(`/revisions/${from ?? 0}/changes${to === null ? '' : `?to=${to}`}`),
+    enabled: from !== null,
+  });
+}
+
 export function usePublish() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { name: string; reason: string; brokenSpecimens?: string[] }) =>
+    mutationFn: (request: { name: string; reason: string; follows: number; brokenSpecimens?: string[] }) =>
       change<RevisionView>('POST', '/revisions', request),
     onSuccess: () => void queries.invalidateQueries(),
+  });
+}
+
+export function useRollBack() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ number, reason }: { number: number; reason: string }) =>
+      change<RevisionView>('POST', `/revisions/${number}/again`, { reason }),
+    onSuccess: () => void queries.invalidateQueries(),
+  });
+}
+
+export function useCoverage(of: 'published' | 'drafts') {
+  return useQuery({
+    queryKey: ['draft', 'coverage', of],
+    queryFn: () => get<CoverageView>(`/coverage?of=${of}`),
+  });
+}
+
+export function useCeilingRecord(policy: string) {
+  return useQuery({
+    queryKey: ['incidents', 'ceiling', policy],
+    queryFn: () => get<CeilingRecord>(`/coverage/ceilings/${policy}`),
   });
 }

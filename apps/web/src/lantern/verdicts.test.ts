@@ -1,48 +1,14 @@
 import type { LanternSide } from '@lantern/contracts';
-import {
-  compileScanner,
-  type InspectedPart,
-  type Policy,
-  type PolicyId,
-  READY_PATTERNS,
-  type RuleId,
-} from '@lantern/core';
+import { compileScanner, type InspectedPart, READY_PATTERNS } from '@lantern/core';
+import { policyOf, ruleOf, setOf } from '@lantern/testkit';
 import { verdictFor, WAYS } from './verdicts';
 
 const scanner = compileScanner(READY_PATTERNS);
-const policy: Policy = {
-  id: 'p' as PolicyId,
-  name: 'Cards',
-  purpose: '',
-  channels: ['mail'],
-  rules: [
-    {
-      id: 'a' as RuleId,
-      when: { kind: 'unreadable' },
-      unless: null,
-      answer: 'note',
-      severity: 'low',
-      notice: '',
-      endsPolicy: false,
-    },
-    {
-      id: 'b' as RuleId,
-      when: {
-        kind: 'all',
-        of: [
-          { kind: 'findings', pattern: 'payment-card', atLeast: 1, distinct: true, certainty: 80 },
-          { kind: 'recipient', quantity: 'any', side: 'outside' },
-        ],
-      },
-      unless: null,
-      answer: 'block',
-      severity: 'high',
-      notice: 'No.',
-      endsPolicy: false,
-    },
-  ],
-};
-const side: LanternSide = { revision: 1, own: [], policies: [policy] };
+const policy = policyOf('Cards', [
+  ruleOf('a', { when: { kind: 'unreadable', reasons: [] }, answer: 'note' }),
+  ruleOf('b'),
+]);
+const side: LanternSide = { revision: 1, own: [], set: setOf([policy]) };
 const parts = (text: string): InspectedPart[] => [
   {
     status: 'read',
@@ -52,7 +18,7 @@ const parts = (text: string): InspectedPart[] => [
     findings: scanner.scan(text).findings,
   },
 ];
-const [outside, inside] = WAYS;
+const [outside, inside, guests] = WAYS;
 
 describe('verdictFor', () => {
   it('says which rule of which policy would decide on the way outside', () => {
@@ -60,20 +26,33 @@ describe('verdictFor', () => {
       answer: 'block',
       policy: { name: 'Cards' },
       ruleNumber: 2,
-      rule: { notice: 'No.' },
+      words: 'Use the portal.',
     });
   });
 
   it('lets the same go to a colleague, and anything where nothing is published', () => {
-    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), inside)).toEqual({
+    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), inside)).toMatchObject({
       answer: null,
       policy: null,
       ruleNumber: 0,
       rule: null,
     });
     expect(
-      verdictFor({ ...side, policies: [] }, parts('card 4539 1488 0343 6467'), outside).answer,
+      verdictFor({ ...side, set: setOf([]) }, parts('card 4539 1488 0343 6467'), outside).answer,
     ).toBeNull();
+  });
+
+  it('names what a ceiling cuts, and asks policies of the channel only', () => {
+    const capped = {
+      ...policy,
+      ceilings: [{ people: { with: [], without: [] }, answer: 'note' as const, until: null }],
+    };
+    const found = parts('card 4539 1488 0343 6467');
+    expect(verdictFor({ ...side, set: setOf([capped]) }, found, outside)).toMatchObject({
+      answer: 'note',
+      written: 'block',
+    });
+    expect(verdictFor(side, found, guests).answer).toBeNull();
   });
 
   it('takes a part that could not be read into account', () => {

@@ -6,12 +6,32 @@ import {
   type InspectedPart,
   type Policy,
   type Rule,
+  wordsFor,
 } from '@lantern/core';
 
 /** Where the thing in the Lantern might go. */
 export const WAYS = [
-  { key: 'outside', name: 'mail, outside', address: 'somebody@outside.example', outside: true },
-  { key: 'inside', name: 'mail, to a colleague', address: 'colleague@inside.example', outside: false },
+  {
+    key: 'outside',
+    name: 'mail, outside',
+    channel: 'mail',
+    address: 'somebody@outside.example',
+    outside: true,
+  },
+  {
+    key: 'inside',
+    name: 'mail, to a colleague',
+    channel: 'mail',
+    address: 'colleague@inside.example',
+    outside: false,
+  },
+  {
+    key: 'guests',
+    name: 'chat, with a guest',
+    channel: 'chat',
+    address: 'guest@outside.example',
+    outside: true,
+  },
 ] as const;
 
 export interface WayVerdict {
@@ -19,6 +39,10 @@ export interface WayVerdict {
   readonly policy: Policy | null;
   readonly ruleNumber: number;
   readonly rule: Rule | null;
+  /** What the rule says, where a ceiling cuts it. */
+  readonly written: Answer | null;
+  /** What the person would read, its fields not filled in. */
+  readonly words: string;
 }
 
 /** What one side's policies would decide for the parts on one way. */
@@ -28,13 +52,25 @@ export function verdictFor(
   way: (typeof WAYS)[number],
 ): WayVerdict {
   const movement: InspectedMovement = {
-    channel: 'mail',
+    channel: way.channel,
+    at: Date.now(),
     sender: { address: 'sender@inside.example' },
     recipients: [{ address: way.address, outside: way.outside }],
     parts,
+    files: [],
+    earlier: [],
   };
-  const { answer, decidedBy } = evaluate(side.policies, movement);
-  const policy = side.policies.find((candidate) => candidate.id === decidedBy?.policy) ?? null;
+  const { policies, texts } = side.set;
+  const { answer, decidedBy } = evaluate(side.set, movement);
+  const policy = policies.find((candidate) => candidate.id === decidedBy?.policy) ?? null;
   const index = policy?.rules.findIndex((rule) => rule.id === decidedBy?.rule) ?? -1;
-  return { answer, policy, ruleNumber: index + 1, rule: policy?.rules[index] ?? null };
+  const text = texts.find(({ id }) => id === decidedBy?.text);
+  return {
+    answer,
+    written: decidedBy?.written ?? null,
+    policy,
+    ruleNumber: index + 1,
+    rule: policy?.rules[index] ?? null,
+    words: text ? wordsFor(text, 'en') : '',
+  };
 }

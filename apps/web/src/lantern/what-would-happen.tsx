@@ -1,5 +1,5 @@
 import type { LanternSet } from '@lantern/contracts';
-import type { InspectedPart } from '@lantern/core';
+import type { Answer, InspectedPart } from '@lantern/core';
 import { verdictFor, WAYS, type WayVerdict } from './verdicts';
 
 interface Props {
@@ -46,8 +46,8 @@ export function WhatWouldHappen({ set, published, drafts }: Props) {
         <>
           <h2 className="mt-3 mb-1">What the sender would see</h2>
           <div className="border-l-4 border-stop bg-paper px-3 py-2">
-            <p className="font-semibold">Your mail was not sent.</p>
-            <p>{shown.rule.notice}</p>
+            <p className="font-semibold">{TOLD[shown.answer ?? 'note']}</p>
+            <p>{shown.words}</p>
           </div>
         </>
       )}
@@ -55,12 +55,21 @@ export function WhatWouldHappen({ set, published, drafts }: Props) {
   );
 }
 
+const TOLD: Readonly<Record<Answer, string>> = {
+  note: '',
+  advise: 'It is on its way. A word of advice:',
+  ask: 'Before it goes, a question.',
+  hold: 'It waits until somebody has looked at it.',
+  block: 'It was not sent.',
+};
+
 function Words({ verdict }: { readonly verdict: WayVerdict }) {
   if (!verdict.answer) return <>goes through</>;
   return (
     <span title={verdict.policy?.name}>
       <b className={verdict.answer === 'block' ? 'text-stop' : ''}>{verdict.answer}</b>, rule{' '}
       {verdict.ruleNumber} of {verdict.policy?.name}
+      {verdict.written !== verdict.answer && <> (as written: {verdict.written})</>}
     </span>
   );
 }

@@ -5,6 +5,14 @@ import { usePolicies } from '../data/policies';
 import { useMay } from '../data/session';
 import { useLantern } from '../stores/lantern-store';
 
+const PLACES = [
+  ['/policies/texts', 'Texts people read'],
+  ['/policies/exchanges', 'Register of exchanges'],
+  ['/coverage', 'What is covered'],
+  ['/replay', 'Replay the drafts over the journal'],
+  ['/waiting', 'Waiting for a decision'],
+] as const;
+
 interface Props {
   readonly open: boolean;
   readonly onOpenChange: (open: boolean) => void;
@@ -61,6 +69,11 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
           <Command.Item className={item} onSelect={go('/policies')}>
             Policies
           </Command.Item>
+          {PLACES.map(([to, name]) => (
+            <Command.Item key={to} className={item} onSelect={go(to)}>
+              {name}
+            </Command.Item>
+          ))}
           <Command.Item className={item} onSelect={go('/incidents')}>
             Incidents
           </Command.Item>

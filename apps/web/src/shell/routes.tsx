@@ -9,6 +9,11 @@ import { WordListPage } from '../screens/patterns/word-list-page';
 import { PoliciesList } from '../screens/policies/policies-list';
 import { PolicyPage } from '../screens/policies/policy-page';
 import { PublishPage } from '../screens/policies/publish-page';
+import { CoveragePage } from '../screens/coverage/coverage-page';
+import { ExchangesPage } from '../screens/policies/exchanges/exchanges-page';
+import { TextsPage } from '../screens/policies/texts/texts-page';
+import { ReplayPage } from '../screens/replay/replay-page';
+import { WaitingPage } from '../screens/waiting/waiting-page';
 import { MailWindow } from '../stand-ins/mail/mail-window';
 import { ErrorScreen, LostScreen } from './error-screen';
 import { Frame } from './frame';
@@ -30,6 +35,11 @@ export const router = createBrowserRouter([
           { path: 'patterns/new-records', element: <NewRecordsPage /> },
           { path: 'patterns/:id', element: <PatternPage /> },
           { path: 'policies', element: <PoliciesList /> },
+          { path: 'policies/texts', element: <TextsPage /> },
+          { path: 'policies/exchanges', element: <ExchangesPage /> },
+          { path: 'coverage', element: <CoveragePage /> },
+          { path: 'replay', element: <ReplayPage /> },
+          { path: 'waiting', element: <WaitingPage /> },
           { path: 'policies/:id', element: <PolicyPage /> },
           { path: 'publish', element: <PublishPage /> },
           { path: 'incidents', element: <IncidentsDesk /> },

@@ -45,6 +45,9 @@ export function historyWords(entry: HistoryEntry): string {
       return `Note: ${entry.text ?? ''}`;
     case 'unmasked':
       return `Values shown, because: ${entry.text ?? ''}`;
+    case 'reply':
+    case 'override':
+      return entry.text ?? '';
     case 'act':
       return entry.act ? actWords(entry.act) : '';
   }

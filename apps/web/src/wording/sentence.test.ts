@@ -1,41 +1,64 @@
-import type { Condition, Rule, RuleId } from '@lantern/core';
-import { conditionWords, ruleSentence } from './sentence';
+import type { Condition } from '@lantern/core';
+import {
+  bandOf,
+  chance,
+  findingsAsked,
+  policyOf,
+  ruleOf,
+  SOME_TEXT,
+  someCondition,
+  TO_OUTSIDE,
+} from '@lantern/testkit';
+import {
+  audienceWords,
+  conditionWords,
+  policySentences,
+  rangeWords,
+  ruleSentence,
+  spanWords,
+} from './sentence';
 
-const names = new Map([['payment-card', 'Payment card number']]);
-const cards: Condition = {
-  kind: 'findings',
-  pattern: 'payment-card',
-  atLeast: 25,
-  distinct: true,
-  certainty: 80,
-};
-const outside: Condition = { kind: 'recipient', quantity: 'any', side: 'outside' };
-const rule: Rule = {
-  id: 'r' as RuleId,
-  when: { kind: 'all', of: [cards, outside] },
-  unless: null,
-  answer: 'block',
-  severity: 'high',
-  notice: 'No.',
-  endsPolicy: false,
-};
+const names = new Map<string, string>([
+  ['payment-card', 'Payment card number'],
+  [SOME_TEXT.id, 'Use the portal'],
+]);
+const cards = findingsAsked(25);
+const rule = ruleOf('r', { when: { kind: 'all', of: [cards, TO_OUTSIDE] } });
+const fleet = { with: [{ kind: 'department', department: 'Fleet' } as const], without: [] };
 
 describe('ruleSentence', () => {
   it('reads as one sentence', () => {
     expect(ruleSentence(rule, names)).toBe(
-      'When it holds at least 25 distinct values of Payment card number, certain to 80 or more and any recipient is outside, then block, tell the sender "No.", severity high.',
+      'When it holds at least 25 distinct values of Payment card number, certain to 80 or more and any recipient is outside, then block, tell the sender "Use the portal", severity high.',
     );
   });
 
   it('says the exception, the silence of a note and the end of its policy', () => {
-    const quiet: Rule = {
-      ...rule,
-      unless: { kind: 'domain', quantity: 'every', domains: ['a.example', 'b.example'] },
+    const quiet = ruleOf('r', {
       answer: 'note',
+      unless: { kind: 'domain', quantity: 'every', domains: ['a.example', 'b.example'] },
       endsPolicy: true,
-    };
+    });
     expect(ruleSentence(quiet, names)).toContain(
       'unless all recipients are at a.example or b.example, then note, severity high; later rules of this policy are not read.',
+    );
+  });
+
+  it('says bands, what is asked, and who may ask whom', () => {
+    const { kind: _kind, atLeast: _atLeast, ...measure } = findingsAsked(1);
+    const graded = ruleOf('r', {
+      when: TO_OUTSIDE,
+      measure,
+      bands: [
+        bandOf('ask', { to: 24 }),
+        bandOf('block', { from: 25, treatments: [{ kind: 'no-passing-on' }] }),
+      ],
+      ask: { reasons: [], minutes: 240, otherwise: 'stays' },
+      override: { mayAsk: fleet, decides: 'approvers' },
+      people: fleet,
+    });
+    expect(ruleSentence(graded, names)).toBe(
+      'For Fleet: when any recipient is outside, then by the number of distinct values of Payment card number, certain to 80 or more: 1 to 24: ask, tell the sender "Use the portal", severity high; 25 and more: block, tell the sender "Use the portal", forbid passing on, severity high; a reply within 4 hours, else it stays; Fleet may ask approvers to let it go.',
     );
   });
 });
@@ -43,14 +66,77 @@ describe('ruleSentence', () => {
 describe('conditionWords', () => {
   it.each<[Condition, string]>([
     [
-      { ...cards, pattern: 'x', distinct: false },
+      findingsAsked(25, { pattern: 'x', distinct: false }),
       'it holds at least 25 findings of a pattern that is gone, certain to 80 or more',
     ],
     [
-      { kind: 'any', of: [cards, { kind: 'unreadable' }] },
-      'it holds at least 25 distinct values of Payment card number, certain to 80 or more or a part of it cannot be read',
+      {
+        kind: 'any',
+        of: [findingsAsked(1, { where: ['subject'] }), { kind: 'unreadable', reasons: ['encrypted'] }],
+      },
+      'it holds at least 1 distinct value of Payment card number in the subject, certain to 80 or more or a part of it cannot be read because it is locked',
     ],
-    [{ kind: 'none', of: [outside] }, 'none of this is so: any recipient is outside'],
+    [{ kind: 'none', of: [TO_OUTSIDE] }, 'none of this is so: any recipient is outside'],
     [{ kind: 'all', of: [] }, 'nothing yet'],
+    [
+      { kind: 'file', kinds: ['archive'], names: ['*.pdf'], atLeastKilobytes: 2_048, misnamed: true },
+      'a file comes along that is an archive and is called *.pdf and is 2 MB or larger and is not what its name says',
+    ],
+    [
+      { kind: 'time', from: '22:00', to: '06:00', days: [5, 6], zone: 'Europe/Oslo' },
+      'it is sent between 22:00 and 06:00 on Fri, Sat (Europe/Oslo)',
+    ],
+    [
+      { kind: 'rate', of: 'outside', atLeast: 20, minutes: 60 },
+      'the sender sends outside at least 20 times within an hour',
+    ],
+    [
+      { kind: 'tries', atLeast: 1, minutes: 30 },
+      'the same was stopped at least once within 30 minutes before',
+    ],
   ])('words %j', (condition, words) => expect(conditionWords(condition, names)).toBe(words));
+
+  it('has words for every condition there is (seed 5)', () => {
+    const random = chance(5);
+    for (let index = 0; index < 300; index += 1)
+      expect(conditionWords(someCondition(random, 2), names)).not.toMatch(/undefined|\[object|^$/);
+  });
+});
+
+describe('other words', () => {
+  it('names people with those left out', () => {
+    expect(audienceWords({ with: [], without: [{ kind: 'group', group: 'Leads' }] })).toBe(
+      'everybody, but not the group Leads',
+    );
+  });
+
+  it.each([
+    [{ from: 1, to: 4 }, '1 to 4'],
+    [{ from: 25, to: null }, '25 and more'],
+    [{ from: 7, to: 7 }, '7'],
+  ])('reads the range %j', (band, words) => expect(rangeWords(band)).toBe(words));
+
+  it.each([
+    [1, 'a minute'],
+    [90, '90 minutes'],
+    [1_440, 'a day'],
+    [2_880, '2 days'],
+  ])('says %i minutes', (minutes, words) => expect(spanWords(minutes)).toBe(words));
+
+  it('frames a policy by people, shared condition and ceilings', () => {
+    const policy = policyOf('p', [], {
+      shared: TO_OUTSIDE,
+      ceilings: [
+        { people: fleet, answer: 'as-written', until: '2027-01-31' },
+        { people: { with: [], without: [] }, answer: 'note', until: null },
+      ],
+    });
+    expect(policySentences(policy, names)).toEqual([
+      'For everybody, on mail.',
+      'Every rule holds only when any recipient is outside.',
+      'Fleet: as written until 2027-01-31.',
+      'everybody: note at most.',
+      'Data care desk answers for it.',
+    ]);
+  });
 });

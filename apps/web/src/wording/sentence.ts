@@ -1,6 +1,18 @@
-import type { Condition, Rule } from '@lantern/core';
-import { assertNever } from '@lantern/core';
+import type {
+  Audience,
+  AudienceTerm,
+  Band,
+  Condition,
+  LeafCondition,
+  Measure,
+  Policy,
+  Rule,
+  Treatment,
+} from '@lantern/core';
+import { assertNever, isEverybody, isGroup, termValue } from '@lantern/core';
+import { FILE_KIND_WORDS, ROLE_WORDS, UNREADABLE_SHORT } from './terms';
 
+/** Names of patterns, texts and entries of the register, by id. */
 export type Names = ReadonlyMap<string, string>;
 
 export function patternName(id: string, names: Names): string {
@@ -11,26 +23,135 @@ export function countWords(atLeast: number, distinct: boolean): string {
   return `at least ${atLeast} ${distinct ? `distinct value${atLeast === 1 ? '' : 's'}` : `finding${atLeast === 1 ? '' : 's'}`}`;
 }
 
+const or = (words: readonly string[], none: string): string => words.join(' or ') || none;
+const quantified = (quantity: 'any' | 'every'): string =>
+  quantity === 'any' ? 'any recipient is' : 'all recipients are';
+
+function whereWords({ where }: Pick<Measure, 'where'>): string {
+  return where.length === 0
+    ? ''
+    : ` in the ${or(
+        where.map((role) => ROLE_WORDS[role]),
+        '',
+      )}`;
+}
+
+/** Some people as words: "Fleet and Crewing, but not Orla Fenwick". */
+export function audienceWords(audience: Audience): string {
+  if (isEverybody(audience)) return 'everybody';
+  const words = (terms: readonly AudienceTerm[]): string => terms.map(termWords).join(', ');
+  const whom = audience.with.length === 0 ? 'everybody' : words(audience.with);
+  return audience.without.length === 0 ? whom : `${whom}, but not ${words(audience.without)}`;
+}
+
+export function termWords(term: AudienceTerm): string {
+  const value = termValue(term);
+  switch (term.kind) {
+    case 'person':
+      return value;
+    case 'group':
+      return `the group ${value}`;
+    case 'department':
+      return value;
+    case 'office':
+      return `the office in ${value}`;
+    case 'domain':
+      return `anybody at ${value}`;
+    default:
+      return assertNever(term);
+  }
+}
+
+/** Minutes as people say them. */
+export function spanWords(minutes: number): string {
+  if (minutes % 1_440 === 0) return minutes === 1_440 ? 'a day' : `${minutes / 1_440} days`;
+  if (minutes % 60 === 0) return minutes === 60 ? 'an hour' : `${minutes / 60} hours`;
+  return minutes === 1 ? 'a minute' : `${minutes} minutes`;
+}
+
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
+const RATES = {
+  all: 'moves at least',
+  outside: 'sends outside at least',
+  matched: 'was met by rules at least',
+} as const;
+
 /** One condition as words, without its neighbours. */
 export function conditionWords(condition: Condition, names: Names): string {
+  if (!isGroup(condition)) return clauseWords(condition, names);
+  if (condition.kind === 'none') return `none of this is so: ${joined(condition.of, names, ', ')}`;
+  return joined(condition.of, names, condition.kind === 'all' ? ' and ' : ' or ');
+}
+
+function clauseWords(condition: LeafCondition, names: Names): string {
   switch (condition.kind) {
     case 'findings':
-      return `it holds ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}, certain to ${condition.certainty} or more`;
+      return `it holds ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}${whereWords(condition)}, certain to ${condition.certainty} or more`;
     case 'unreadable':
-      return 'a part of it cannot be read';
+      return `a part of it cannot be read${
+        condition.reasons.length > 0
+          ? ` because ${or(
+              condition.reasons.map((reason) => UNREADABLE_SHORT[reason]),
+              '',
+            )}`
+          : ''
+      }`;
     case 'recipient':
-      return `${condition.quantity === 'any' ? 'any recipient is' : 'all recipients are'} ${condition.side}`;
+      return `${quantified(condition.quantity)} ${condition.side}`;
     case 'domain':
-      return `${condition.quantity === 'any' ? 'any recipient is' : 'all recipients are'} at ${condition.domains.join(' or ') || 'no domain yet'}`;
-    case 'all':
-      return joined(condition.of, names, ' and ');
-    case 'any':
-      return joined(condition.of, names, ' or ');
-    case 'none':
-      return `none of this is so: ${joined(condition.of, names, ', ')}`;
+      return `${quantified(condition.quantity)} at ${or(condition.domains, 'no domain yet')}`;
+    case 'country':
+      return `${quantified(condition.quantity)} in ${or(condition.countries, 'no country yet')}`;
+    case 'receivers':
+      return `${quantified(condition.quantity)} among ${audienceWords(condition.people)}`;
+    case 'sender':
+      return `it comes from ${audienceWords(condition.people)}`;
+    case 'reach':
+      return `at least ${condition.atLeast} ${condition.side === 'outside' ? 'outside ' : ''}can read it`;
+    case 'file':
+      return fileWords(condition);
+    case 'size':
+      return `it is ${sizeWords(condition.atLeastKilobytes)} or larger`;
+    case 'time':
+      return `it is sent between ${condition.from} and ${condition.to}${condition.days.length > 0 ? ` on ${condition.days.map((day) => DAYS[day - 1] ?? '?').join(', ')}` : ''} (${condition.zone})`;
+    case 'rate':
+      return `the sender ${RATES[condition.of]} ${condition.atLeast} times within ${spanWords(condition.minutes)}`;
+    case 'tries':
+      return `the same was stopped at least ${condition.atLeast === 1 ? 'once' : `${condition.atLeast} times`} within ${spanWords(condition.minutes)} before`;
+    case 'exchange':
+      return condition.exchanges.length === 0
+        ? 'it stands in the register of exchanges'
+        : `the register allows it: ${or(
+            condition.exchanges.map((id) => names.get(id) ?? 'an entry that is gone'),
+            '',
+          )}`;
+    case 'channel':
+      return `it goes by ${or(condition.channels, 'no channel yet')}`;
     default:
       return assertNever(condition);
   }
+}
+
+function sizeWords(kilobytes: number): string {
+  return kilobytes >= 1_024 && kilobytes % 1_024 === 0 ? `${kilobytes / 1_024} MB` : `${kilobytes} KB`;
+}
+
+function fileWords(condition: LeafCondition & { kind: 'file' }): string {
+  const { kinds, names, atLeastKilobytes, misnamed } = condition;
+  const traits = [
+    ...(kinds.length > 0
+      ? [
+          `is ${or(
+            kinds.map((kind) => FILE_KIND_WORDS[kind]),
+            '',
+          )}`,
+        ]
+      : []),
+    ...(names.length > 0 ? [`is called ${or(names, '')}`] : []),
+    ...(atLeastKilobytes === null ? [] : [`is ${sizeWords(atLeastKilobytes)} or larger`]),
+    ...(misnamed ? ['is not what its name says'] : []),
+  ];
+  return traits.length === 0 ? 'a file comes along' : `a file comes along that ${traits.join(' and ')}`;
 }
 
 function joined(conditions: readonly Condition[], names: Names, by: string): string {
@@ -38,11 +159,71 @@ function joined(conditions: readonly Condition[], names: Names, by: string): str
   return conditions.map((part) => conditionWords(part, names)).join(by);
 }
 
+/** "1 to 4", "25 and more", "7". */
+export function rangeWords({ from, to }: Pick<Band, 'from' | 'to'>): string {
+  if (to === null) return `${from} and more`;
+  return from === to ? `${from}` : `${from} to ${to}`;
+}
+
+export function measureWords(measure: Measure, names: Names): string {
+  return `${measure.distinct ? 'distinct values' : 'findings'} of ${patternName(measure.pattern, names)}${whereWords(measure)}, certain to ${measure.certainty} or more`;
+}
+
+export function treatmentWords(treatment: Treatment): string {
+  return treatment.kind === 'mark' ? `mark it "${treatment.words}"` : 'forbid passing on';
+}
+
+function bandWords(band: Band, names: Names): string {
+  const told =
+    band.text === null ? '' : `, tell the sender "${names.get(band.text) ?? 'a text that is gone'}"`;
+  const treated = band.treatments.map((treatment) => `, ${treatmentWords(treatment)}`).join('');
+  return `${band.answer}${told}${treated}, severity ${band.severity}`;
+}
+
 /** A whole rule as a sentence, for lists, incidents and the review of changes. */
 export function ruleSentence(rule: Rule, names: Names): string {
+  const people = rule.people ? `For ${audienceWords(rule.people)}: when` : 'When';
   const unless = rule.unless ? `, unless ${conditionWords(rule.unless, names)}` : '';
-  const told =
-    rule.answer === 'note' || rule.notice.trim() === '' ? '' : `, tell the sender "${rule.notice.trim()}"`;
-  const ends = rule.endsPolicy ? '; later rules of this policy are not read' : '';
-  return `When ${conditionWords(rule.when, names)}${unless}, then ${rule.answer}${told}, severity ${rule.severity}${ends}.`;
+  return `${people} ${conditionWords(rule.when, names)}${unless}, then ${outcomeWords(rule, names)}${besideWords(rule)}.`;
+}
+
+function outcomeWords(rule: Rule, names: Names): string {
+  const [only] = rule.bands;
+  if (!rule.measure) return only ? bandWords(only, names) : 'nothing yet';
+  const bands = rule.bands.map((band) => `${rangeWords(band)}: ${bandWords(band, names)}`);
+  return `by the number of ${measureWords(rule.measure, names)}: ${bands.join('; ')}`;
+}
+
+function besideWords(rule: Rule): string {
+  const parts = [
+    ...(rule.ask && rule.bands.some(({ answer }) => answer === 'ask')
+      ? [
+          `a reply within ${spanWords(rule.ask.minutes)}, else it ${rule.ask.otherwise === 'stays' ? 'stays' : 'goes on'}`,
+        ]
+      : []),
+    ...(rule.override
+      ? [`${audienceWords(rule.override.mayAsk)} may ask ${rule.override.decides} to let it go`]
+      : []),
+    ...rule.tell.map(
+      ({ address, when }) => `${address} is told ${when === 'daily' ? 'once a day' : 'at once'}`,
+    ),
+    ...(rule.keep === 'counts' ? ['only counts are kept'] : []),
+    ...(rule.silence ? [`silent until ${rule.silence.until}`] : []),
+    ...(rule.bindsFrom ? [`binding from ${rule.bindsFrom}`] : []),
+    ...(rule.endsPolicy ? ['later rules of this policy are not read'] : []),
+  ];
+  return parts.map((part) => `; ${part}`).join('');
+}
+
+/** What frames the rules of a policy: for whom, under which condition, up to which answer. One sentence each. */
+export function policySentences(policy: Policy, names: Names): string[] {
+  return [
+    `For ${audienceWords(policy.people)}, on ${policy.channels.join(' and ') || 'no channel yet'}.`,
+    ...(policy.shared ? [`Every rule holds only when ${conditionWords(policy.shared, names)}.`] : []),
+    ...policy.ceilings.map(
+      (ceiling) =>
+        `${audienceWords(ceiling.people)}: ${ceiling.answer === 'as-written' ? 'as written' : `${ceiling.answer} at most`}${ceiling.until ? ` until ${ceiling.until}` : ''}.`,
+    ),
+    ...(policy.owner ? [`${policy.owner} answers for it.`] : []),
+  ];
 }

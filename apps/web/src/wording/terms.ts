@@ -1,10 +1,17 @@
 import type {
   Answer,
+  CannotReason,
+  Channel,
+  Cut,
+  FileKind,
   HarmCause,
   IncidentStatus,
   Outcome,
+  PartRole,
   PatternKind,
   Severity,
+  Shift,
+  TreatmentKind,
   UnreadableReason,
 } from '@lantern/core';
 import type { DraftState } from '@lantern/contracts';
@@ -84,4 +91,49 @@ export const UNREADABLE_WORDS: Readonly<Record<UnreadableReason, string>> = {
   'nested-too-deep': 'files are packed inside files too deep to follow',
   unsupported: 'it is of a kind that holds no text or is not known',
   'took-too-long': 'reading it took too long',
+};
+
+export const UNREADABLE_SHORT: Readonly<Record<UnreadableReason, string>> = {
+  encrypted: 'it is locked',
+  corrupt: 'it is damaged',
+  'too-large': 'it is too large',
+  'expands-too-far': 'it unpacks without end',
+  'nested-too-deep': 'it is packed too deep',
+  unsupported: 'its kind holds no text',
+  'took-too-long': 'reading took too long',
+};
+export const ROLE_WORDS: Readonly<Record<PartRole, string>> = {
+  subject: 'subject',
+  body: 'text',
+  attachment: 'files',
+};
+export const FILE_KIND_WORDS: Readonly<Record<FileKind, string>> = {
+  pdf: 'a PDF',
+  office: 'an office document',
+  text: 'text',
+  picture: 'a picture',
+  archive: 'an archive',
+  program: 'a program',
+  other: 'of another kind',
+};
+export const CHANNEL_WORDS: Readonly<Record<Channel, string>> = { mail: 'mail', chat: 'chat' };
+export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
+  'no-subject-in-chat': 'a chat message has no subject to be marked',
+  'readers-share-one-room':
+    'everybody in a room reads the same message, so it cannot be kept from being passed on',
+  'chat-is-gone-when-asked': 'a chat moves on while somebody decides; ask or block instead',
+};
+export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
+  mark: 'Mark it before its subject',
+  'no-passing-on': 'Forbid passing on',
+};
+export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
+  'newly-stopped': 'newly stopped',
+  'newly-let-through': 'newly let through',
+  'otherwise-answered': 'otherwise answered',
+  same: 'the same',
+};
+export const CUT_WORDS: Readonly<Record<Cut, string>> = {
+  ceiling: "cut to the policy's ceiling",
+  'made-before': 'it was made before the rule binds',
 };

@@ -1,12 +1,13 @@
-import type {
-  Condition,
-  DecisionAct,
-  Evidence,
-  EvidenceCode,
-  ProblemCode,
-  Rule,
-  RuleId,
+import {
+  type Condition,
+  type DecisionAct,
+  type Evidence,
+  type EvidenceCode,
+  PROBLEM_CODES,
+  type Rule,
+  type TextId,
 } from '@lantern/core';
+import { bandOf, findingsAsked, ruleOf, SOME_TEXT } from '@lantern/testkit';
 import { ERROR_CODES } from '@lantern/contracts';
 import { errorSentence } from './errors';
 import { evidenceWords, weightWords } from './evidence';
@@ -85,28 +86,11 @@ describe('evidenceWords', () => {
 });
 
 describe('problemSentence', () => {
-  const CODES: ProblemCode[] = [
-    'no-name',
-    'no-rules',
-    'no-channel',
-    'certainty-out-of-range',
-    'count-out-of-range',
-    'unknown-pattern',
-    'empty-group',
-    'nested-too-deep',
-    'no-domains',
-    'not-a-domain',
-    'answer-not-on-channel',
-    'answer-without-text',
-    'duplicate-name',
-    'never-reached',
-  ];
-
-  it.each(CODES)('says for %s what is wrong, as a whole sentence', (code) => {
+  it.each(PROBLEM_CODES)('says for %s what is wrong, as a whole sentence', (code) => {
     const sentence = problemSentence({ code, path: [], value: '140' });
     expect(sentence).toMatch(/\.$/);
     expect(
-      CODES.filter((other) => problemSentence({ code: other, path: [], value: '140' }) === sentence),
+      PROBLEM_CODES.filter((other) => problemSentence({ code: other, path: [], value: '140' }) === sentence),
     ).toEqual([code]);
   });
 
@@ -178,32 +162,38 @@ describe('sentences', () => {
   it.each<[Condition, string]>([
     [{ kind: 'recipient', quantity: 'every', side: 'inside' }, 'all recipients are inside'],
     [{ kind: 'domain', quantity: 'any', domains: [] }, 'any recipient is at no domain yet'],
-    [{ kind: 'unreadable' }, 'a part of it cannot be read'],
+    [{ kind: 'unreadable', reasons: [] }, 'a part of it cannot be read'],
   ])('word %j', (condition, words) => expect(conditionWords(condition, names)).toBe(words));
 
   it('differ when any part of a rule differs, so that a review shows every change', () => {
-    const rule: Rule = {
-      id: 'r' as RuleId,
-      when: { kind: 'findings', pattern: 'iban', atLeast: 3, distinct: true, certainty: 80 },
-      unless: null,
-      answer: 'block',
-      severity: 'high',
-      notice: 'No.',
-      endsPolicy: false,
-    };
+    const when = findingsAsked(3, { pattern: 'iban' });
+    const rule = ruleOf('r', { when });
+    const more = { with: [{ kind: 'group' as const, group: 'Leads' }], without: [] };
+    const { kind: _kind, atLeast: _atLeast, ...measure } = when;
     const changes: Partial<Rule>[] = [
-      { when: { kind: 'findings', pattern: 'iban', atLeast: 4, distinct: true, certainty: 80 } },
-      { when: { kind: 'findings', pattern: 'iban', atLeast: 3, distinct: false, certainty: 80 } },
-      { when: { kind: 'findings', pattern: 'iban', atLeast: 3, distinct: true, certainty: 81 } },
-      { when: { kind: 'findings', pattern: 'payment-card', atLeast: 3, distinct: true, certainty: 80 } },
-      { unless: { kind: 'unreadable' } },
-      { answer: 'note' },
-      { severity: 'low' },
-      { notice: 'Because.' },
+      { when: { ...when, atLeast: 4 } },
+      { when: { ...when, distinct: false } },
+      { when: { ...when, certainty: 81 } },
+      { when: { ...when, pattern: 'payment-card' } },
+      { when: { ...when, where: ['body'] } },
+      { unless: { kind: 'unreadable', reasons: [] } },
+      { bands: [bandOf('note')] },
+      { bands: [bandOf('block', { severity: 'low' })] },
+      { bands: [bandOf('block', { text: 'other' as TextId })] },
+      { bands: [bandOf('block', { treatments: [{ kind: 'no-passing-on' }] })] },
+      { measure },
+      { measure, bands: [bandOf('block', { from: 2 })] },
+      { people: more },
+      { override: { mayAsk: more, decides: 'approvers' } },
+      { override: { mayAsk: more, decides: 'authors' } },
+      { keep: 'counts' },
+      { tell: [{ address: 'a@b.example', when: 'daily' }] },
+      { silence: { until: '2027-01-01', why: '' } },
+      { bindsFrom: '2027-01-01' },
       { endsPolicy: true },
     ];
     const sentences = [rule, ...changes.map((change) => ({ ...rule, ...change }))].map((each) =>
-      ruleSentence(each, names),
+      ruleSentence(each, new Map([...names, [SOME_TEXT.id, 'Use the portal']])),
     );
     expect(new Set(sentences).size).toBe(sentences.length);
   });

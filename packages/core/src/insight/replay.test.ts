@@ -1,16 +1,10 @@
-import { cardsFound, chance, mailOf, policyOf, ruleOf, setOf, someMovement, someSet } from '@lantern/testkit';
-import { evaluate, type Judgement } from '../policy/evaluate.js';
+import { chance, someMovement, someSet } from '@lantern/testkit';
+import { evaluate } from '../policy/evaluate.js';
 import { compilePolicies } from '../policy/judge.js';
 import type { Answer } from '../policy/answers.js';
-import { MAX_SHIFTED_ITEMS, type Rejudged, ReplayTally, shiftOf } from './replay.js';
+import { decidedOf, MAX_SHIFTED_ITEMS, type Rejudged, ReplayTally, shiftOf } from './replay.js';
 
-const judged = (answer: Answer | null): Judgement =>
-  answer === null
-    ? { answer: null, decidedBy: null, matches: [], treatments: [] }
-    : evaluate(
-        setOf([policyOf('p', [ruleOf(`rule-${answer}`, { answer })])]),
-        mailOf(cardsFound(1), ['x@out.example']),
-      );
+const judged = (answer: Answer | null) => ({ answer, rule: answer && `rule-${answer}` });
 const item = (
   id: string,
   before: Answer | null,
@@ -114,7 +108,10 @@ describe('ReplayTally', () => {
     const plain = { 'newly-stopped': 0, 'newly-let-through': 0, 'otherwise-answered': 0, same: 0 };
     movements.forEach((movement, index) => {
       tally.add(
-        item(String(index), null, null, { before: before.judge(movement), after: after.judge(movement) }),
+        item(String(index), null, null, {
+          before: decidedOf(before.judge(movement)),
+          after: decidedOf(after.judge(movement)),
+        }),
       );
       plain[shiftOf(evaluate(published, movement).answer, evaluate(draft, movement).answer)] += 1;
     });

@@ -18,8 +18,18 @@ export interface Rejudged {
   readonly day: string;
   /** What an analyst decided about its incident; null where nobody did. */
   readonly outcome: Outcome | null;
-  readonly before: Judgement;
-  readonly after: Judgement;
+  readonly before: Decided;
+  readonly after: Decided;
+}
+
+/** What one side decides, without the way to it: the answer and the rule that gives it. */
+export interface Decided {
+  readonly answer: Answer | null;
+  readonly rule: string | null;
+}
+
+export function decidedOf({ answer, decidedBy }: Judgement): Decided {
+  return { answer, rule: decidedBy?.rule ?? null };
 }
 
 /** One movement that is answered otherwise, for the list. */
@@ -88,7 +98,7 @@ export class ReplayTally {
     this.shifts[shift] += 1;
     countIn(this.channels, movement.channel, shift);
     countIn(this.departments, movement.department, shift);
-    const rule = after.decidedBy?.rule ?? before.decidedBy?.rule ?? null;
+    const rule = after.rule ?? before.rule;
     if (rule !== null) countIn(this.rules, rule, shift);
     this.countPeople(movement);
     if (movement.outcome === 'false-positive')

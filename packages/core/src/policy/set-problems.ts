@@ -64,12 +64,16 @@ function overlooked(policy: Policy, set: PolicySet): Problem[] {
         JSON.stringify(other.shared) === JSON.stringify(policy.shared) &&
         policy.channels.every((channel) => other.channels.includes(channel)),
     )
-    .flatMap((other) => other.rules.map((rule, at) => ({ other, rule, at })));
+    .flatMap((other) =>
+      other.rules.map((rule, at) => ({ other, rule, at, demanded: demandedOf(rule.when) })),
+    );
   return policy.rules.flatMap((rule, index): Problem[] => {
     const path = ['rules', index];
+    const own = new Set(patternsOfRule(rule));
     const found = others.find(
       (each) =>
         each.rule.id !== rule.id &&
+        each.demanded.every((pattern) => own.has(pattern)) &&
         !reachedAfter(each, policy, index) &&
         catches(each.rule, rule) &&
         isOtherAnswer(each, rule, index),
@@ -79,6 +83,12 @@ function overlooked(policy: Policy, set: PolicySet): Problem[] {
     const same = asksTheSame(found.rule, rule);
     return [{ code: same ? 'contradicting' : 'shadowed', path, value }];
   });
+}
+
+/** Patterns without which a condition cannot hold: a rule that never speaks of them is not caught by it. */
+function demandedOf(condition: Condition): string[] {
+  if (condition.kind === 'findings') return [condition.pattern];
+  return condition.kind === 'all' ? condition.of.flatMap(demandedOf) : [];
 }
 
 interface Placed {

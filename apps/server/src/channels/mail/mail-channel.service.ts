@@ -1,17 +1,23 @@
 import { MAX_RECIPIENTS, type MailNotice } from '@lantern/contracts';
-import { evaluate, type InspectedMovement } from '@lantern/core';
+import { evaluate, type InspectedMovement, NO_POLICIES } from '@lantern/core';
+import { fileFacts } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { isEmail } from 'class-validator';
 import { EntityManager } from 'typeorm';
+import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.js';
+import { EarlierMovements } from '../../incidents/earlier-movements.js';
 import { type JudgedMovement, RecorderService } from '../../incidents/recorder.service.js';
 import { InspectionService } from '../../inspection/inspection.service.js';
-import { PeopleService } from '../../people/people.service.js';
+import { MAX_KEPT_TEXT } from '../../journal/kept-movement.js';
+import { factsOf, PeopleService } from '../../people/people.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
-import { mailNotice } from './mail-notice.js';
+import { WaitingService } from '../../waiting/waiting.service.js';
+import { decidingRule, mailNotice } from './mail-notice.js';
+import { marked } from './marked.js';
 import { type MailFile, MailboxService } from './mailbox.service.js';
 
 /** A mail somebody sends. */
@@ -27,11 +33,14 @@ export interface OutgoingMail {
 }
 
 export interface SentMail {
-  readonly status: 'sent' | 'refused';
-  /** The copy in the sent folder, or the draft that was kept. */
+  readonly status: 'sent' | 'refused' | 'waiting';
+  /** The copy in the sent folder, or what was kept of a mail that did not go. */
   readonly messageId: string;
   readonly incident: number | null;
+  readonly notice: MailNotice | null;
 }
+
+type JudgedMail = JudgedMovement & { readonly notice: MailNotice | null };
 
 /** Turns mail into a movement and applies the verdict: what is blocked stays with its sender as a draft. */
 @Injectable()
@@ -42,66 +51,148 @@ export class MailChannelService {
     private readonly inspection: InspectionService,
     private readonly published: PublishedRevision,
     private readonly recorder: RecorderService,
+    private readonly earlier: EarlierMovements,
     private readonly mailboxes: MailboxService,
+    private readonly waiting: WaitingService,
     private readonly live: LiveEvents,
   ) {}
 
   async send(mail: OutgoingMail): Promise<SentMail> {
     const to = readRecipients(mail.to);
-    const isOutside = await this.people.outsideTest();
-    const judged = await this.judge(mail, to, isOutside);
-    const refused = judged.verdict.answer === 'block';
-    const inside = refused
-      ? []
-      : await this.people.findByAddresses(to.filter((address) => !isOutside(address)));
+    const judged = await this.judge(mail, to);
+    const { answer } = judged.verdict;
+    const status =
+      answer === 'block' ? 'refused' : answer === 'ask' || answer === 'hold' ? 'waiting' : 'sent';
     const sent = await this.manager.transaction(async (manager) => {
       const recorded = await this.recorder.record(manager, judged);
       if (mail.draft) await this.mailboxes.remove(manager, mail.person.id, mail.draft);
-      const { at, subject, body, files, person } = mail;
-      const copy = { at, from: person.address, to, subject, body, files, notice: judged.notice };
-      const messageId = await this.mailboxes.keep(manager, {
-        ...copy,
-        owner: person.id,
-        folder: refused ? 'drafts' : 'sent',
-      });
-      for (const receiver of inside)
-        await this.mailboxes.keep(manager, { ...copy, owner: receiver.id, folder: 'inbox' });
+      const notice = judged.notice && { ...judged.notice, incident: recorded.incident ?? 0 };
+      const messageId = await this.place(manager, mail, { to, status, judged: { ...judged, notice } });
+      if (recorded.incident !== null) await this.wait(manager, judged, { ...recorded, messageId, mail });
       return { messageId, incident: recorded.incident };
     });
     if (sent.incident !== null) this.live.publish({ kind: 'incident-recorded', number: sent.incident });
-    return { status: refused ? 'refused' : 'sent', ...sent };
+    return { status, ...sent, notice: judged.notice };
+  }
+
+  /** Puts the mail where its verdict leaves it: sent with copies for those inside, kept as a draft, or waiting. */
+  private async place(
+    manager: EntityManager,
+    mail: OutgoingMail,
+    { to, status, judged }: { to: readonly string[]; status: SentMail['status']; judged: JudgedMail },
+  ): Promise<string> {
+    const { at, subject, body, files, person } = mail;
+    const { treatments } = judged.verdict;
+    const kept = { at, from: person.address, to, subject, body, files, treatments, notice: judged.notice };
+    if (status !== 'sent') {
+      const folder = status === 'refused' ? 'drafts' : 'waiting';
+      return this.mailboxes.keep(manager, { ...kept, owner: person.id, folder });
+    }
+    return this.mailboxes.deliver(manager, {
+      ...kept,
+      subject: marked(subject, treatments),
+      owner: person.id,
+    });
+  }
+
+  /** Writes down that a mail waits, for whom and until when. */
+  private async wait(
+    manager: EntityManager,
+    judged: JudgedMail,
+    held: { movementId: string; incident: number | null; messageId: string; mail: OutgoingMail },
+  ): Promise<void> {
+    const { answer } = judged.verdict;
+    const told = decidingRule(judged.verdict, this.published.current?.document ?? NO_POLICIES);
+    if (held.incident === null || !told || (answer !== 'ask' && answer !== 'hold')) return;
+    await this.waiting.add(manager, {
+      id: held.messageId,
+      movementId: held.movementId,
+      incidentNumber: held.incident,
+      channel: 'mail',
+      kind: answer,
+      person: held.mail.person.id,
+      since: judged.at,
+      deadline: judged.notice?.ask ? new Date(judged.notice.ask.until) : null,
+      otherwise: judged.notice?.ask?.otherwise ?? 'stays',
+      decides: answer === 'ask' ? 'person' : (told.rule.override?.decides ?? 'approvers'),
+      words: '',
+    });
+  }
+
+  /** Asks somebody to let a blocked mail go; it waits with what the person wrote. */
+  async askOverride(person: PersonEntity, id: string, words: string): Promise<void> {
+    const mail = await this.mailboxes.get(person.id, id);
+    const { override, incident } = mail.notice ?? { override: null, incident: 0 };
+    if (mail.folder !== 'drafts' || !override)
+      throw new AppError('act-refused', 'Nobody can be asked to let this mail go.');
+    await this.manager.transaction(async (manager) => {
+      const { movementId } = await manager.findOneByOrFail(IncidentEntity, { number: incident });
+      await this.mailboxes.move(manager, id, 'waiting', { state: 'waiting', decision: null });
+      await this.waiting.add(manager, {
+        id,
+        movementId,
+        incidentNumber: incident,
+        channel: 'mail',
+        kind: 'override',
+        person: person.id,
+        since: new Date(),
+        deadline: null,
+        otherwise: 'stays',
+        decides: override,
+        words,
+      });
+      await manager.insert(HistoryEntity, {
+        incidentNumber: incident,
+        at: new Date(),
+        actor: person.name,
+        kind: 'override',
+        act: null,
+        text: `Asks to let it go: ${words}`,
+      });
+    });
+    this.live.publish({ kind: 'incident-changed', number: incident });
   }
 
   /** Inspects and judges a mail by the revision that is in force as it begins. Writes nothing. */
-  private async judge(
-    mail: OutgoingMail,
-    to: readonly string[],
-    isOutside: (address: string) => boolean,
-  ): Promise<JudgedMovement & { notice: MailNotice | null }> {
+  private async judge(mail: OutgoingMail, to: readonly string[]): Promise<JudgedMail> {
     const revision = this.published.current;
+    const document = revision?.document ?? { patterns: [], ...NO_POLICIES };
     const inspected = await this.inspection.inspect({
       texts: [
         { role: 'subject', path: ['subject'], text: mail.subject },
         { role: 'body', path: ['body'], text: mail.body },
       ],
       files: mail.files.map((file) => ({ role: 'attachment', name: file.name, bytes: file.bytes })),
-      keepTexts: 0,
+      keepTexts: MAX_KEPT_TEXT,
     });
+    const contentDigest = this.earlier.digestOf([mail.subject, mail.body], mail.files);
+    const { person, at } = mail;
     const movement: InspectedMovement = {
       channel: 'mail',
-      sender: { address: mail.person.address },
-      recipients: to.map((address) => ({ address, outside: isOutside(address) })),
+      at: at.getTime(),
+      sender: factsOf(person),
+      recipients: await this.people.recipients(to),
       parts: inspected.map(({ part }) => part),
+      files: mail.files.map(({ name, bytes }) => fileFacts(name, bytes)),
+      earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
     };
-    const policies = revision?.document.policies ?? [];
-    const verdict = evaluate(policies, movement);
-    const notice =
-      verdict.answer === 'block'
-        ? mailNotice(movement, verdict, policies, revision?.document.patterns ?? [])
-        : null;
-    const { name, department } = mail.person;
-    const person = { name, department };
-    return { movement, person, at: mail.at, inspected, verdict, revision: revision?.number ?? null, notice };
+    const verdict = evaluate(document, movement);
+    const silent = verdict.answer === null || verdict.answer === 'note';
+    const notice = silent
+      ? null
+      : mailNotice(movement, verdict, document, { ...factsOf(person), language: person.language });
+    const { name, department } = person;
+    return {
+      movement,
+      person: { name, department },
+      at,
+      inspected,
+      verdict,
+      revision: revision?.number ?? null,
+      contentDigest,
+      set: document,
+      notice,
+    };
   }
 }
 

@@ -1,50 +1,88 @@
 import type { MailNotice } from '@lantern/contracts';
 import {
-  countFindings,
-  type FindingsCondition,
-  type Condition,
+  type AnswerText,
+  type Band,
+  clausesOf,
+  findingsOf,
+  isMeant,
   type InspectedMovement,
-  type Policy,
-  READY_PATTERNS,
-  type Verdict,
+  mask,
+  type Measure,
   type OwnPattern,
+  type PersonFacts,
+  type Policy,
+  type PolicySet,
+  READY_PATTERNS,
+  renderText,
+  type Rule,
+  type Verdict,
 } from '@lantern/core';
 
 /** Recipients and parts named in a notice; more would bury the point. */
 const NAMED_AT_MOST = 5;
+const MINUTE_MS = 60_000;
 
-/** What the sender is told: which rule, what was found and where, who is outside. No value of any finding. */
+interface Told {
+  readonly policy: Policy;
+  readonly number: number;
+  readonly rule: Rule;
+  readonly band: Band;
+}
+
+/** The rule that decides a verdict, with the band that answers; null where none does. */
+export function decidingRule({ decidedBy }: Verdict, { policies }: PolicySet): Told | null {
+  const policy = policies.find((candidate) => candidate.id === decidedBy?.policy);
+  const index = policy?.rules.findIndex((rule) => rule.id === decidedBy?.rule) ?? -1;
+  const rule = policy?.rules[index];
+  const band = rule?.bands[decidedBy?.band ?? 0];
+  return policy && rule && band ? { policy, number: index + 1, rule, band } : null;
+}
+
+/** Who is told, and in which language. */
+export interface Reader extends PersonFacts {
+  readonly language: string;
+}
+
+/**
+ * What the sender is told: which rule, what was found and where, who is outside, in the author's words. No value of any
+ * finding, but for those the author's text asks for, masked.
+ */
 export function mailNotice(
   movement: InspectedMovement,
   verdict: Verdict,
-  policies: readonly Policy[],
-  lists: readonly OwnPattern[],
+  set: PolicySet & { readonly patterns: readonly OwnPattern[] },
+  reader: Reader,
 ): MailNotice | null {
-  const deciding = verdict.decidedBy;
-  const policy = policies.find((candidate) => candidate.id === deciding?.policy);
-  const ruleIndex = policy?.rules.findIndex((rule) => rule.id === deciding?.rule) ?? -1;
-  const rule = policy?.rules[ruleIndex];
-  if (!policy || !rule) return null;
+  const told = decidingRule(verdict, set);
+  if (!told || !verdict.decidedBy) return null;
+  const { policy, number, rule } = told;
+  const { answer, text } = verdict.decidedBy;
   const names = new Map<string, string>(
-    [...READY_PATTERNS, ...lists].map((pattern) => [pattern.id, pattern.name]),
+    [...READY_PATTERNS, ...set.patterns].map((pattern) => [pattern.id, pattern.name]),
   );
+  const found = foundBy(rule, movement, names);
+  const words = set.texts.find(({ id }) => id === text);
   return {
-    answer: rule.answer,
+    answer,
+    state: answer === 'ask' || answer === 'hold' ? 'waiting' : answer === 'block' ? 'refused' : 'told',
+    ask:
+      answer === 'ask' && rule.ask
+        ? {
+            reasons: rule.ask.reasons,
+            until: new Date(movement.at + rule.ask.minutes * MINUTE_MS).toISOString(),
+            otherwise: rule.ask.otherwise,
+          }
+        : null,
+    override:
+      answer === 'block' && rule.override && isMeant(rule.override.mayAsk, reader)
+        ? rule.override.decides
+        : null,
+    incident: 0,
+    decision: null,
     policyName: policy.name,
-    ruleNumber: ruleIndex + 1,
-    text: rule.notice,
-    found: findingConditions(rule.when).flatMap((condition) => {
-      const found = foundFor(condition, movement);
-      return found.distinct > 0
-        ? [
-            {
-              pattern: condition.pattern,
-              patternName: names.get(condition.pattern) ?? condition.pattern,
-              ...found,
-            },
-          ]
-        : [];
-    }),
+    ruleNumber: number,
+    text: words ? filledIn(words, movement, { policy, rule, found, reader }) : '',
+    found,
     outside: movement.recipients
       .filter((recipient) => recipient.outside)
       .map((recipient) => recipient.address)
@@ -57,25 +95,67 @@ export function mailNotice(
   };
 }
 
-function findingConditions(condition: Condition): FindingsCondition[] {
-  if (condition.kind === 'findings') return [condition];
-  if (condition.kind === 'all' || condition.kind === 'any') return condition.of.flatMap(findingConditions);
-  return [];
+interface Filling {
+  readonly policy: Policy;
+  readonly rule: Rule;
+  readonly found: MailNotice['found'];
+  readonly reader: Reader;
 }
 
-function foundFor(
-  condition: FindingsCondition,
+function filledIn(
+  text: AnswerText,
   movement: InspectedMovement,
-): { distinct: number; where: string[] } {
-  const all = movement.parts.flatMap((part) => (part.status === 'read' ? part.findings : []));
-  const where = movement.parts.flatMap((part) =>
-    part.status === 'read' &&
-    countFindings(part.findings, condition.pattern, condition.certainty).findings > 0
-      ? [part.path.join(' › ')]
-      : [],
-  );
-  return {
-    distinct: countFindings(all, condition.pattern, condition.certainty).distinct,
-    where: where.slice(0, NAMED_AT_MOST),
-  };
+  { policy, rule, found, reader }: Filling,
+): string {
+  const asked = new Map(measuresOf(rule).map(({ pattern, certainty }) => [pattern, certainty]));
+  const values = findingsOf(movement)
+    .filter(({ pattern, certainty }) => certainty >= (asked.get(pattern) ?? Infinity))
+    .map(({ canonical }) => mask(canonical));
+  const outside = movement.recipients.filter((recipient) => recipient.outside).map(({ address }) => address);
+  return renderText(text, reader.language, {
+    item: movement.files[0]?.name ?? movement.channel,
+    rule: policy.name,
+    found: found.map(({ distinct, patternName }) => `${distinct} ${patternName}`).join(', '),
+    values: [...new Set(values)].slice(0, NAMED_AT_MOST).join(', '),
+    to: outside.slice(0, NAMED_AT_MOST).join(', '),
+  });
+}
+
+/** What a rule counts and asks for, each pattern once. */
+function measuresOf(rule: Rule): Measure[] {
+  const clauses = clausesOf(rule.when).filter((clause) => clause.kind === 'findings');
+  const measures = new Map<string, Measure>();
+  for (const measure of [...(rule.measure ? [rule.measure] : []), ...clauses]) {
+    if (!measures.has(measure.pattern)) measures.set(measure.pattern, measure);
+  }
+  return [...measures.values()];
+}
+
+/** What a rule asked for and the item holds. */
+function foundBy(
+  rule: Rule,
+  movement: InspectedMovement,
+  names: ReadonlyMap<string, string>,
+): MailNotice['found'] {
+  return measuresOf(rule).flatMap((measure) => {
+    const values = new Set<string>();
+    const where = movement.parts.flatMap((part) => {
+      if (part.status !== 'read') return [];
+      const mine = part.findings.filter(
+        ({ pattern, certainty }) => pattern === measure.pattern && certainty >= measure.certainty,
+      );
+      for (const { canonical } of mine) values.add(canonical);
+      return mine.length > 0 ? [part.path.join(' › ')] : [];
+    });
+    if (values.size === 0) return [];
+    const { pattern } = measure;
+    return [
+      {
+        pattern,
+        patternName: names.get(pattern) ?? pattern,
+        distinct: values.size,
+        where: where.slice(0, NAMED_AT_MOST),
+      },
+    ];
+  });
 }

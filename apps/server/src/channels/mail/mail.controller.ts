@@ -2,6 +2,8 @@ import {
   MAX_ATTACHMENTS,
   type MailDetail,
   type MailSummary,
+  OverrideRequest,
+  ReplyRequest,
   SendMailRequest,
   type SendMailResult,
 } from '@lantern/contracts';
@@ -27,6 +29,7 @@ import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { fileName } from '../../platform/uploads.js';
 import { MailChannelService } from './mail-channel.service.js';
+import { WaitingService } from '../../waiting/waiting.service.js';
 import { MailboxService } from './mailbox.service.js';
 
 /** The mail window of a person of the demo. */
@@ -37,6 +40,7 @@ export class MailController {
   constructor(
     private readonly mailboxes: MailboxService,
     private readonly channel: MailChannelService,
+    private readonly waiting: WaitingService,
     private readonly people: PeopleService,
     @InjectEntityManager() private readonly manager: EntityManager,
   ) {}
@@ -90,7 +94,32 @@ export class MailController {
       draft: request.draft ?? null,
       at: new Date(),
     });
-    if (sent.status === 'sent') return { status: 'sent', message: sent.messageId };
-    return { status: 'refused', draft: await this.mailboxes.get(person.id, sent.messageId) };
+    if (sent.status === 'sent') return { status: 'sent', message: sent.messageId, notice: sent.notice };
+    const mail = await this.mailboxes.get(person.id, sent.messageId);
+    return sent.status === 'waiting'
+      ? { status: 'waiting', message: mail }
+      : { status: 'refused', draft: mail };
+  }
+
+  /** The person answers the question that holds a mail back. */
+  @Post(':person/messages/:id/reply')
+  @HttpCode(204)
+  async reply(
+    @Param('person', ParseUUIDPipe) person: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() request: ReplyRequest,
+  ): Promise<void> {
+    await this.waiting.reply(id, await this.people.getPerson(person), request);
+  }
+
+  /** Asks whoever the rule names to let a blocked mail go. */
+  @Post(':person/messages/:id/override')
+  @HttpCode(204)
+  async override(
+    @Param('person', ParseUUIDPipe) person: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { words }: OverrideRequest,
+  ): Promise<void> {
+    await this.channel.askOverride(await this.people.getPerson(person), id, words);
   }
 }

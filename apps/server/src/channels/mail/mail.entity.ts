@@ -1,4 +1,5 @@
 import type { MailFolder, MailNotice } from '@lantern/contracts';
+import type { Treatment } from '@lantern/core';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 /** A mail in somebody's stand-in mailbox. Subject and body are content, so they are sealed. */
@@ -29,6 +30,10 @@ export class MailMessageEntity {
   /** Why it was refused; null for what went on. */
   @Column({ type: 'json', nullable: true })
   notice: MailNotice | null;
+
+  /** What is done to it beside the answer; null for mails of earlier versions. */
+  @Column({ type: 'json', nullable: true })
+  treatments: readonly Treatment[] | null;
 }
 
 @Entity('mail_attachment')

@@ -3,7 +3,10 @@ import type { MailDetail, MailFolder, MailNotice, MailSummary } from '@lantern/c
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
+import type { Treatment } from '@lantern/core';
+import { PeopleService } from '../../people/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
+import { marked } from './marked.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, sealJson, unseal } from '../../platform/sealing.js';
 import { MailAttachmentEntity, MailMessageEntity } from './mail.entity.js';
@@ -24,6 +27,7 @@ export interface MailToKeep {
   readonly body: string;
   readonly files: readonly MailFile[];
   readonly notice: MailNotice | null;
+  readonly treatments: readonly Treatment[];
 }
 
 interface SealedText {
@@ -37,6 +41,7 @@ export class MailboxService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
+    private readonly people: PeopleService,
   ) {}
 
   async list(owner: string): Promise<MailSummary[]> {
@@ -87,6 +92,7 @@ export class MailboxService {
       recipients: [...mail.to],
       sealed: sealJson(this.config.evidenceKey, `mail ${id}`, text),
       notice: mail.notice,
+      treatments: mail.treatments,
     });
     for (const file of mail.files) {
       const attachment = randomUUID();
@@ -100,6 +106,54 @@ export class MailboxService {
       });
     }
     return id;
+  }
+
+  /** Puts a mail that goes on in its sender's sent folder, with copies for receivers inside. Gives the sender's. */
+  async deliver(manager: EntityManager, mail: Omit<MailToKeep, 'folder'>): Promise<string> {
+    const receivers = await this.people.findByAddresses(mail.to);
+    for (const receiver of receivers)
+      await this.keep(manager, { ...mail, owner: receiver.id, folder: 'inbox', notice: null });
+    return this.keep(manager, { ...mail, folder: 'sent' });
+  }
+
+  /** Lets a mail that waited go: it is sent as of now, with its treatments. Gives the sent copy. */
+  async release(manager: EntityManager, id: string, notice: Partial<MailNotice>): Promise<string> {
+    const message = await manager.findOneByOrFail(MailMessageEntity, { id });
+    const files = await manager.findBy(MailAttachmentEntity, { messageId: id });
+    const { subject, body } = this.open(message);
+    const treatments = message.treatments ?? [];
+    const sent = await this.deliver(manager, {
+      owner: message.ownerId,
+      at: new Date(),
+      from: message.sender,
+      to: message.recipients,
+      subject: marked(subject, treatments),
+      body,
+      files: files.map(({ id: file, name, sealed }) => ({
+        name,
+        bytes: unseal(this.config.evidenceKey, `attachment ${file}`, sealed),
+      })),
+      notice: message.notice && { ...message.notice, ...notice },
+      treatments,
+    });
+    await this.remove(manager, message.ownerId, id);
+    return sent;
+  }
+
+  /** Moves a mail to another folder of its owner, with what changed about its notice. */
+  async move(
+    manager: EntityManager,
+    id: string,
+    folder: MailFolder,
+    notice: Partial<MailNotice>,
+  ): Promise<void> {
+    const message = await manager.findOneBy(MailMessageEntity, { id });
+    if (!message) throw new AppError('not-found', 'This mail is not in the mailbox any more.');
+    await manager.update(
+      MailMessageEntity,
+      { id },
+      { folder, notice: message.notice && { ...message.notice, ...notice } },
+    );
   }
 
   async remove(manager: EntityManager, owner: string, id: string): Promise<void> {
@@ -122,7 +176,8 @@ export class MailboxService {
       from: sender,
       to: recipients,
       subject: this.open(message).subject,
-      refused: notice !== null,
+      refused: folder === 'drafts' && notice !== null,
+      noPassingOn: (message.treatments ?? []).some(({ kind }) => kind === 'no-passing-on'),
     };
   }
 }

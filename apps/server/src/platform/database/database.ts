@@ -25,6 +25,11 @@ import {
 import { SpecimenEntity } from '../../patterns/specimen.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
 import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.js';
+import { RulesInFull1764000000007 } from '../../migrations/0007-rules-in-full.js';
+import { JournalEntity, JournalSettingEntity } from '../../journal/journal.entity.js';
+import { SetPartEntity } from '../../policies/set-part.entity.js';
+import { ReplayEntity } from '../../replay/replay.entity.js';
+import { DigestEntity, WaitingEntity } from '../../waiting/waiting.entity.js';
 import type { Config } from '../config.js';
 
 export const ENTITIES = [
@@ -42,7 +47,13 @@ export const ENTITIES = [
   DocumentSampleEntity,
   DocumentPieceEntity,
   PolicyDraftEntity,
+  SetPartEntity,
   RevisionEntity,
+  JournalEntity,
+  JournalSettingEntity,
+  ReplayEntity,
+  WaitingEntity,
+  DigestEntity,
   MovementEntity,
   MatchEntity,
   IncidentEntity,
@@ -67,6 +78,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       OwnRecords1764000000004,
       WordThreshold1764000000005,
       OwnDocuments1764000000006,
+      RulesInFull1764000000007,
     ],
     migrationsRun: true,
     synchronize: false,

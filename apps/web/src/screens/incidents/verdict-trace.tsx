@@ -1,12 +1,14 @@
 import type { IncidentDetail } from '@lantern/contracts';
-import type { ConditionTrace, Policy, RuleTrace } from '@lantern/core';
-import { usePatternNames } from '../../data/patterns';
-import { conditionWords } from '../../wording/sentence';
-import { ANSWER_DONE } from '../../wording/terms';
+import type { ConditionTrace, Policy, Rule, RuleTrace } from '@lantern/core';
+import { useNames } from '../../data/policies';
+import { conditionWords, measureWords, rangeWords } from '../../wording/sentence';
+import { ANSWER_DONE, ANSWER_WORDS, CUT_WORDS } from '../../wording/terms';
 
 /** How the verdict came about: every rule that was read, with the value each condition met; held ones open. */
 export function VerdictTrace({ incident }: { readonly incident: IncidentDetail }) {
   const { verdict, policies } = incident;
+  const cut = verdict.decidedBy?.cut ?? null;
+  const away = verdict.trace.filter(({ applies }) => !applies);
   const lines = verdict.trace.flatMap((trace) =>
     trace.rules.map((rule, index) => ({
       trace: rule,
@@ -19,11 +21,21 @@ export function VerdictTrace({ incident }: { readonly incident: IncidentDetail }
   return (
     <section aria-label="Why it was decided so" className="mt-4">
       <h2 className="mb-1">Why it was {ANSWER_DONE[incident.answer]}</h2>
+      {cut && verdict.decidedBy && verdict.decidedBy.written !== verdict.decidedBy.answer && (
+        <p className="bg-sunk px-2 py-1 text-[13px]">
+          As written it would be {ANSWER_WORDS[verdict.decidedBy.written]}: {CUT_WORDS[cut]}.
+        </p>
+      )}
       {lines
         .filter(({ trace }) => trace.read && trace.held)
         .map((line) => (
           <RuleLine key={line.trace.rule} {...line} />
         ))}
+      {away.length > 0 && (
+        <p className="py-1 text-[12.5px] text-ink-2">
+          {away.length} {away.length === 1 ? 'policy is' : 'policies are'} for other channels or other people.
+        </p>
+      )}
       {others.length > 0 && (
         <details className="py-1">
           <summary className="cursor-pointer text-ink-2">
@@ -41,6 +53,13 @@ export function VerdictTrace({ incident }: { readonly incident: IncidentDetail }
   );
 }
 
+const UNREAD = {
+  'policy-ended': 'an earlier rule ended the policy',
+  'other-people': 'it is for other people',
+  over: 'its time is over',
+  'shared-not-met': 'the condition for every rule of its policy does not hold',
+} as const;
+
 interface LineProps {
   readonly trace: RuleTrace;
   readonly number: number;
@@ -53,7 +72,7 @@ function RuleLine({ trace, number, policy, decided }: LineProps) {
   if (!trace.read)
     return (
       <p className="border-b border-dotted border-rule py-1 text-[12.5px] text-ink-2">
-        {name}: not read, an earlier rule ended the policy
+        {name}: not read, {UNREAD[trace.because]}
       </p>
     );
   return (
@@ -68,9 +87,32 @@ function RuleLine({ trace, number, policy, decided }: LineProps) {
         <tbody>
           <Conditions trace={trace.when} depth={0} />
           {trace.unless && <Conditions trace={trace.unless} depth={0} unless />}
+          <Counted trace={trace} rule={policy?.rules.find(({ id }) => id === trace.rule)} />
         </tbody>
       </table>
     </details>
+  );
+}
+
+/** What the bands of a rule counted, and which band that is. */
+function Counted({
+  trace,
+  rule,
+}: {
+  readonly trace: RuleTrace & { read: true };
+  readonly rule: Rule | undefined;
+}) {
+  const names = useNames();
+  if (!trace.measure || trace.counted === null) return null;
+  const band = trace.band === null ? undefined : rule?.bands[trace.band];
+  return (
+    <tr className="border-t border-dotted border-rule align-baseline">
+      <td className="py-0.5 pr-2 pl-3">number of {measureWords(trace.measure, names)}</td>
+      <td className="py-0.5 pr-2 font-mono whitespace-nowrap">{trace.counted}</td>
+      <td className="py-0.5 whitespace-nowrap">
+        {band ? `band ${rangeWords(band)}: ${ANSWER_WORDS[band.answer]}` : 'in no band'}
+      </td>
+    </tr>
   );
 }
 
@@ -83,7 +125,7 @@ function Conditions({
   readonly depth: number;
   readonly unless?: boolean;
 }) {
-  const names = usePatternNames();
+  const names = useNames();
   if (trace.parts.length > 0 && trace.condition.kind === 'all') {
     return trace.parts.map((part, index) => (
       <Conditions key={index} trace={part} depth={depth} unless={unless} />

@@ -1,4 +1,7 @@
+import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { PolicyView } from '@lantern/contracts';
+import type { Policy, Problem } from '@lantern/core';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams } from 'react-router';
@@ -8,9 +11,9 @@ import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { problemSentence } from '../../wording/problems';
-import { newRule, problemsAt } from './edit';
-import { RuleCard } from './rule-card';
+import { newRule, placeRule, problemsAt } from './edit';
+import { PolicyFrame } from './policy-frame';
+import { ProblemLine, RuleCard } from './rule/rule-card';
 import { type SaveState, useDraftPolicy } from './use-draft-policy';
 import { toast } from 'sonner';
 
@@ -60,7 +63,6 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
     });
   const general = [
     ...problemsAt(problems, ['name']),
-    ...problemsAt(problems, ['channels']),
     ...problems.filter((problem) => problem.code === 'no-rules'),
   ];
   return (
@@ -107,33 +109,31 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
           Review changes
         </Button>
       </div>
-      <p className="mb-3 max-w-5xl text-[13px] text-ink-2">
-        For everyone at the organisation, on <b>mail</b>. Rules are read in this order; the strongest answer
-        over all policies wins.
-      </p>
+      <PolicyFrame
+        policy={policy}
+        problems={problems}
+        readOnly={readOnly}
+        firstPattern={firstPattern}
+        onChange={change}
+      />
       <div className="max-w-5xl">
         {state.status === 'failed' && (
           <Notice look="stop">{state.sentence} Your version stays on this page until you leave it.</Notice>
         )}
         {general.map((problem) => (
-          <Notice key={problem.code} look="stop">
-            {problemSentence(problem)}
-          </Notice>
+          <ProblemLine key={problem.code} problem={problem} />
         ))}
-        <ol className="my-3 flex flex-col gap-2.5">
-          {policy.rules.map((rule, index) => (
-            <RuleCard
-              key={rule.id}
-              policy={policy}
-              index={index}
-              rule={rule}
-              problems={problems}
-              readOnly={readOnly}
-              firstPattern={firstPattern}
-              onChange={change}
-            />
-          ))}
-        </ol>
+        <Rules
+          policy={policy}
+          problems={problems}
+          readOnly={readOnly}
+          firstPattern={firstPattern}
+          onChange={change}
+        />
+        <p className="mb-3 text-[12.5px] text-ink-2">
+          What no rule of any policy names goes on, and leaves no incident. Over all policies the strongest
+          answer wins.
+        </p>
         {!readOnly && (
           <Button
             onClick={() =>
@@ -145,6 +145,44 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
         )}
       </div>
     </div>
+  );
+}
+
+interface RulesProps {
+  readonly policy: Policy;
+  readonly problems: readonly Problem[];
+  readonly readOnly: boolean;
+  readonly firstPattern: string;
+  readonly onChange: (policy: Policy) => void;
+}
+
+/** The rules in reading order; they are dragged by their number, and moved with the buttons beside them. */
+function Rules({ policy, problems, readOnly, firstPattern, onChange }: RulesProps) {
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
+  const drop = ({ active, over }: DragEndEvent) => {
+    const place = (id: unknown) => policy.rules.findIndex((rule) => rule.id === id);
+    const [from, to] = [place(active.id), place(over?.id)];
+    if (from !== -1 && to !== -1 && from !== to) onChange(placeRule(policy, from, to));
+  };
+  return (
+    <DndContext sensors={sensors} onDragEnd={drop}>
+      <SortableContext items={policy.rules.map(({ id }) => id)} strategy={verticalListSortingStrategy}>
+        <ol className="my-3 flex flex-col gap-2.5">
+          {policy.rules.map((rule, index) => (
+            <RuleCard
+              key={rule.id}
+              policy={policy}
+              index={index}
+              rule={rule}
+              problems={problems}
+              readOnly={readOnly}
+              firstPattern={firstPattern}
+              onChange={onChange}
+            />
+          ))}
+        </ol>
+      </SortableContext>
+    </DndContext>
   );
 }
 

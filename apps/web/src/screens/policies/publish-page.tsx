@@ -1,82 +1,114 @@
 import type { BrokenSpecimen, DraftChange } from '@lantern/contracts';
-import type { Policy } from '@lantern/core';
+import { gravityOf, type SetProblem } from '@lantern/core';
 import { useState } from 'react';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { usePatternNames } from '../../data/patterns';
-import { useDraft, usePublish, useRevisions } from '../../data/policies';
+import { useDraft, useNames, usePublish, usePolicies, useRevisions } from '../../data/policies';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextArea, TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { problemSentence } from '../../wording/problems';
-import { type Names, ruleSentence } from '../../wording/sentence';
-import { STATE_WORDS } from '../../wording/terms';
-import { exactTime } from '../../wording/times';
+import { ChangeList } from './change-list';
+import { PolicyPlaces } from './policy-places';
+import { ComparedRevisions, RevisionList } from './revision-list';
 
 /** What the drafts change, sentence by sentence, and the step that puts them in force. */
 export function PublishPage() {
   const draft = useDraft();
   const revisions = useRevisions();
-  const names = usePatternNames();
+  const names = useNames();
+  const [search, setSearch] = useSearchParams();
+  const from = search.get('from');
+  const to = search.get('to');
   if (draft.isPending) return <Loading what="the drafts" />;
   if (draft.isError) return <Notice look="stop">{errorSentence(draft.error)}</Notice>;
-  const { changes, problems, broken } = draft.data;
+  const { changes, problems, broken, follows } = draft.data;
+  const must = problems.filter(({ problem }) => gravityOf(problem.code) === 'must');
+  const look = problems.filter(({ problem }) => gravityOf(problem.code) === 'look');
   return (
-    <div className="grid h-full grid-cols-[1fr_320px] gap-8 overflow-auto px-7 py-4">
-      <section aria-label="Changes">
-        <h1 className="mb-3">Drafts beside what is published</h1>
-        {changes.length === 0 && (
-          <p className="text-ink-2">
-            The drafts are the same as what is published. Change a policy or a word list, and it stands here.
-          </p>
-        )}
-        {changes.map((change) => (
-          <ChangeCard key={change.id} change={change} names={names} />
-        ))}
-        {problems.length > 0 && (
-          <Notice look="stop">
-            <p className="mb-1 font-semibold">To be mended before publishing</p>
-            <ul className="list-disc pl-5">
-              {problems.map(({ policy, problem }) => (
-                <li key={`${policy}${problem.code}${problem.path.join('.')}`}>
-                  <Link className="part" to={`/policies/${policy}`}>
-                    {changes.find((change) => change.id === policy)?.name || 'a policy'}
-                  </Link>
-                  : {problemSentence(problem)}
-                </li>
-              ))}
-            </ul>
-          </Notice>
-        )}
-        {broken.length > 0 && <BrokenSpecimens broken={broken} />}
-      </section>
-      <section aria-label="Publish" className="border-l border-rule pl-6">
-        <PublishForm count={changes.length} problems={problems.length} broken={broken} />
-        <h2 className="mt-6 mb-2">Revisions</h2>
-        <ol>
-          {(revisions.data ?? []).map((revision) => (
-            <li key={revision.number} className="border-b border-dotted border-rule py-1.5">
-              <b>
-                {revision.number}, {revision.name}
-              </b>
-              <p className="text-[12.5px] text-ink-2" title={exactTime(revision.publishedAt)}>
-                {revision.publishedBy},{' '}
-                {new Date(revision.publishedAt).toLocaleString('en-GB', {
-                  dateStyle: 'medium',
-                  timeStyle: 'short',
-                })}
+    <div className="h-full overflow-auto px-7 py-4">
+      <PolicyPlaces />
+      <div className="grid grid-cols-[1fr_320px] gap-8">
+        {from !== null ? (
+          <ComparedRevisions
+            from={Number(from)}
+            to={to === null ? null : Number(to)}
+            onChange={(next) => setSearch(next)}
+            onClose={() => setSearch({})}
+          />
+        ) : (
+          <section aria-label="Changes">
+            <h1 className="mb-3">Drafts beside what is published</h1>
+            {changes.length === 0 && (
+              <p className="text-ink-2">
+                The drafts are the same as what is published. Change a policy or a word list, and it stands
+                here.
               </p>
-              <p className="text-[12.5px]">{revision.reason}</p>
-              {revision.brokenSpecimens.length > 0 && (
-                <p className="text-[12.5px]">Broke knowingly: {revision.brokenSpecimens.join(', ')}</p>
-              )}
-            </li>
-          ))}
-        </ol>
-      </section>
+            )}
+            <ChangeList changes={changes} names={names} />
+            {must.length > 0 && (
+              <Notice look="stop">
+                <p className="mb-1 font-semibold">To be mended before publishing</p>
+                <Problems problems={must} changes={changes} />
+              </Notice>
+            )}
+            {broken.length > 0 && <BrokenSpecimens broken={broken} />}
+            {look.length > 0 && (
+              <details className="mt-2 bg-sunk px-3 py-2 text-[13px]">
+                <summary className="cursor-pointer font-semibold">{look.length} worth a look</summary>
+                <Problems problems={look} changes={changes} />
+              </details>
+            )}
+          </section>
+        )}
+        <section aria-label="Publish" className="border-l border-rule pl-6">
+          <PublishForm count={changes.length} problems={must.length} broken={broken} follows={follows ?? 0} />
+          <p className="mt-2 text-[13px]">
+            <Link className="part" to="/replay">
+              Replay the drafts
+            </Link>{' '}
+            to see what they would have done.
+          </p>
+          <h2 className="mt-6 mb-2">Revisions</h2>
+          <RevisionList
+            revisions={revisions.data ?? []}
+            current={follows}
+            onCompare={(number) => setSearch({ from: String(number) })}
+          />
+        </section>
+      </div>
     </div>
+  );
+}
+
+interface ProblemsProps {
+  readonly problems: readonly SetProblem[];
+  readonly changes: readonly DraftChange[];
+}
+
+function Problems({ problems, changes }: ProblemsProps) {
+  const policies = usePolicies();
+  const nameOf = (id: string): string =>
+    policies.data?.find(({ policy }) => policy.id === id)?.policy.name ||
+    changes.find((change) => change.id === id)?.name ||
+    'a policy';
+  return (
+    <ul className="list-disc pl-5">
+      {problems.map(({ policy, problem }) => (
+        <li key={`${policy ?? ''}${problem.code}${problem.path.join('.')}${problem.value ?? ''}`}>
+          {policy === null ? (
+            'The whole set'
+          ) : (
+            <Link className="part" to={`/policies/${policy}`}>
+              {nameOf(policy)}
+            </Link>
+          )}
+          : {problemSentence(problem)}
+        </li>
+      ))}
+    </ul>
   );
 }
 
@@ -103,9 +135,10 @@ interface FormProps {
   readonly count: number;
   readonly problems: number;
   readonly broken: readonly BrokenSpecimen[];
+  readonly follows: number;
 }
 
-function PublishForm({ count, problems, broken }: FormProps) {
+function PublishForm({ count, problems, broken, follows }: FormProps) {
   const [takenUpon, setTakenUpon] = useState(false);
   const publish = usePublish();
   const may = useMay('policies.publish');
@@ -125,6 +158,7 @@ function PublishForm({ count, problems, broken }: FormProps) {
       {
         name,
         reason,
+        follows,
         ...(broken.length > 0 ? { brokenSpecimens: [...new Set(broken.map(({ id }) => id))] } : {}),
       },
       {
@@ -169,63 +203,5 @@ function PublishForm({ count, problems, broken }: FormProps) {
       </Button>
       <p className="text-[12.5px] text-ink-2">{refusal ?? 'It takes effect at once, for the next mail.'}</p>
     </div>
-  );
-}
-
-function ChangeCard({ change, names }: { readonly change: DraftChange; readonly names: Names }) {
-  const to =
-    change.state === 'removed'
-      ? null
-      : `/${change.subject === 'policy' ? 'policies' : 'patterns'}/${change.id}`;
-  return (
-    <article className="mb-3 rounded border border-rule bg-sheet px-4 py-2.5">
-      <p className="mb-1">
-        {to ? (
-          <Link className="part" to={to}>
-            {change.name || 'A policy without a name'}
-          </Link>
-        ) : (
-          <b>{change.name}</b>
-        )}{' '}
-        <span className="text-[12.5px] text-ink-2">
-          {change.subject}, {STATE_WORDS[change.state]}
-        </span>
-      </p>
-      {change.subject === 'policy' && <Sentences before={change.before} after={change.after} names={names} />}
-    </article>
-  );
-}
-
-function Sentences({
-  before,
-  after,
-  names,
-}: {
-  readonly before: Policy | null;
-  readonly after: Policy | null;
-  readonly names: Names;
-}) {
-  const was = (before?.rules ?? []).map((rule) => ruleSentence(rule, names));
-  const becomes = (after?.rules ?? []).map((rule) => ruleSentence(rule, names));
-  return (
-    <ul className="text-[13px]">
-      {was
-        .filter((sentence) => !becomes.includes(sentence))
-        .map((sentence) => (
-          <li key={`was ${sentence}`} className="bg-stop-soft px-2 py-0.5">
-            <span className="font-semibold">no longer: </span>
-            <del>{sentence}</del>
-          </li>
-        ))}
-      {becomes.map((sentence) => (
-        <li
-          key={`now ${sentence}`}
-          className={was.includes(sentence) ? 'px-2 py-0.5 text-ink-2' : 'bg-go-soft px-2 py-0.5'}
-        >
-          {!was.includes(sentence) && <span className="font-semibold">new: </span>}
-          {sentence}
-        </li>
-      ))}
-    </ul>
   );
 }

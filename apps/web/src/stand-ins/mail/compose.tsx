@@ -6,7 +6,7 @@ import { useDiscardMail, useMail, useSendMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Recipients } from './recipients';
-import { Refusal } from './refusal';
+import { Told } from './told';
 import { refusedFiles, sizeWords } from './sizes';
 
 interface Props {
@@ -14,6 +14,7 @@ interface Props {
   readonly draft: string | null;
   readonly onDraft: (id: string) => void;
   readonly onSent: () => void;
+  readonly onWaiting: (id: string) => void;
 }
 
 /** Writing a mail, new or from a draft that was refused. */
@@ -24,7 +25,7 @@ export function Compose(props: Props) {
   return <Form {...props} start={kept.data ?? null} />;
 }
 
-function Form({ person, start, onDraft, onSent }: Props & { readonly start: MailDetail | null }) {
+function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly start: MailDetail | null }) {
   const [to, setTo] = useState<readonly string[]>(start?.to ?? []);
   const [subject, setSubject] = useState(start?.subject ?? '');
   const [body, setBody] = useState(start?.body ?? '');
@@ -45,8 +46,10 @@ function Form({ person, start, onDraft, onSent }: Props & { readonly start: Mail
       {
         onSuccess: (result) => {
           if (result.status === 'refused') onDraft(result.draft.id);
+          else if (result.status === 'waiting') onWaiting(result.message.id);
           else {
-            toast.success('The mail is on its way');
+            if (result.notice) toast(`The mail is on its way. ${result.notice.text}`, { duration: 12_000 });
+            else toast.success('The mail is on its way');
             onSent();
           }
         },
@@ -80,7 +83,9 @@ function Form({ person, start, onDraft, onSent }: Props & { readonly start: Mail
         />
       </div>
       {start?.notice && (
-        <Refusal
+        <Told
+          mail={start}
+          person={person}
           notice={start.notice}
           onTakeOutOutside={() => setTo(to.filter((address) => address.endsWith(`@${ownDomain}`)))}
         />

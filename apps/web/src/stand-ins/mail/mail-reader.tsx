@@ -3,15 +3,18 @@ import { useMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { sizeWords } from './sizes';
+import { Told } from './told';
 
 interface Props {
   readonly person: PersonView;
   readonly id: string;
   readonly onBack: () => void;
+  /** A mail that was taken back is a draft again. */
+  readonly onDraft: (id: string) => void;
 }
 
 /** A mail that was received or sent. */
-export function MailReader({ person, id, onBack }: Props) {
+export function MailReader({ person, id, onBack, onDraft }: Props) {
   const mail = useMail(person.id, id);
   if (mail.isPending) return <Loading what="the mail" />;
   if (mail.isError) return <Notice look="stop">{errorSentence(mail.error)}</Notice>;
@@ -26,6 +29,12 @@ export function MailReader({ person, id, onBack }: Props) {
         To {mail.data.to.slice(0, 20).join(', ')}
         {mail.data.to.length > 20 && ` and ${mail.data.to.length - 20} more`}
       </p>
+      {mail.data.noPassingOn && (
+        <p className="mb-3 border-l-4 border-rule-strong pl-3">This mail is not to be passed on.</p>
+      )}
+      {mail.data.notice && (
+        <Told mail={mail.data} person={person} notice={mail.data.notice} onTakenBack={onDraft} />
+      )}
       <p className="max-w-2xl whitespace-pre-wrap">{mail.data.body}</p>
       {mail.data.attachments.map((file) => (
         <p key={file.id} className="mt-3 inline-block border border-rule-strong px-3 py-1.5">

@@ -89,6 +89,7 @@ function Frame({ person, people = [], children }: FrameProps) {
 const FOLDERS = [
   { key: 'inbox', name: 'Inbox' },
   { key: 'drafts', name: 'Drafts' },
+  { key: 'waiting', name: 'Waiting' },
   { key: 'sent', name: 'Sent' },
 ] as const;
 
@@ -136,9 +137,15 @@ function Mailbox({ person }: { readonly person: PersonView }) {
             draft={search.get('write') === 'new' ? null : search.get('write')}
             onDraft={(draft) => go({ write: draft })}
             onSent={() => go({ folder: 'sent' })}
+            onWaiting={(mail) => go({ folder: 'waiting', mail })}
           />
         ) : open ? (
-          <MailReader person={person} id={open} onBack={() => go({ folder })} />
+          <MailReader
+            person={person}
+            id={open}
+            onBack={() => go({ folder })}
+            onDraft={(draft) => go({ write: draft })}
+          />
         ) : (
           <ul>
             {mails.length === 0 && mailbox.data && (
@@ -156,6 +163,8 @@ function Mailbox({ person }: { readonly person: PersonView }) {
                   <span className="truncate">{folder === 'inbox' ? mail.from : mail.to.join(', ')}</span>
                   <span className="truncate">
                     {mail.refused && <b className="text-stop">Not sent: </b>}
+                    {folder === 'waiting' && <b>Waits: </b>}
+                    {mail.noPassingOn && <span title="Not to be passed on">⊘ </span>}
                     {mail.subject || 'No subject'}
                   </span>
                   <span className="text-right text-ink-2">

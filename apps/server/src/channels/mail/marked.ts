@@ -1,0 +1,9 @@
+import type { Treatment } from '@lantern/core';
+
+/** A subject with the marks of its treatments before it, each once. */
+export function marked(subject: string, treatments: readonly Treatment[]): string {
+  const words = treatments.flatMap((each) => (each.kind === 'mark' ? [each.words.trim()] : []));
+  return words
+    .filter((word) => word !== '' && !subject.startsWith(word))
+    .reduceRight((text, word) => `${word} ${text}`, subject);
+}

@@ -1,0 +1,60 @@
+import type { DraftChange } from '@lantern/contracts';
+import type { OwnPattern, Policy } from '@lantern/core';
+import { stateOf } from './draft-state.js';
+import type { RevisionDocument } from './policy.entity.js';
+
+interface Named {
+  readonly id: string;
+  readonly name: string;
+}
+
+/** What differs between two documents, patterns first, each kind in the order of the later one. */
+export function changesBetween(before: RevisionDocument, after: RevisionDocument): DraftChange[] {
+  return [
+    ...changesOf<OwnPattern>('pattern', before.patterns, after.patterns),
+    ...changesOf('text', before.texts, after.texts),
+    ...changesOf('exchange', before.exchanges, after.exchanges),
+    ...policyChanges(before.policies, after.policies),
+    ...orderChange(before.policies, after.policies),
+  ];
+}
+
+export const NOTHING: RevisionDocument = { patterns: [], policies: [], texts: [], exchanges: [] };
+
+function changesOf<Thing extends Named>(
+  subject: DraftChange['subject'],
+  before: readonly Thing[],
+  after: readonly Thing[],
+): DraftChange[] {
+  const entry = ({ id, name }: Thing, state: DraftChange['state']): DraftChange => ({
+    subject,
+    id,
+    name,
+    state,
+    before: null,
+    after: null,
+  });
+  const changed = after.flatMap((thing) => {
+    const state = stateOf(thing, before);
+    return state === 'published' || state === 'removed' ? [] : [entry(thing, state)];
+  });
+  const removed = before.filter((thing) => !after.some((other) => other.id === thing.id));
+  return [...changed, ...removed.map((thing) => entry(thing, 'removed'))];
+}
+
+function policyChanges(before: readonly Policy[], after: readonly Policy[]): DraftChange[] {
+  return changesOf('policy', before, after).map((change) => ({
+    ...change,
+    before: before.find(({ id }) => id === change.id) ?? null,
+    after: after.find(({ id }) => id === change.id) ?? null,
+  }));
+}
+
+/** Policies that stand in both, in another order. */
+function orderChange(before: readonly Policy[], after: readonly Policy[]): DraftChange[] {
+  const order = (policies: readonly Policy[], others: readonly Policy[]): string[] =>
+    policies.map(({ id }) => String(id)).filter((id) => others.some((other) => other.id === id));
+  if (order(before, after).join() === order(after, before).join()) return [];
+  const name = after.map((policy, index) => `${index + 1} ${policy.name}`).join(', ');
+  return [{ subject: 'order', id: 'order', name, state: 'changed', before: null, after: null }];
+}

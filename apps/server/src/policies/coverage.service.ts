@@ -1,0 +1,107 @@
+import type { CeilingRecord, CoverageView } from '@lantern/contracts';
+import { CHANNELS, coverage, NO_POLICIES, patternsOfRule, READY_PATTERNS } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In } from 'typeorm';
+import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incidents/incident.entity.js';
+import { factsOf, PeopleService } from '../people/people.service.js';
+import type { Caller } from '../platform/auth/permit.js';
+import { WaitingService } from '../waiting/waiting.service.js';
+import { DraftSetService } from './draft-set.service.js';
+import { setOf } from './policy.entity.js';
+import { PublishedRevision } from './published-revision.js';
+import { setSeenBy } from './silence.js';
+
+/** Incidents that a ceiling's record looks back over. */
+const LOOKED_BACK = 5_000;
+const SAID_AT_MOST = 20;
+
+/** What the policies do today, and what ceilings keep them from doing. */
+@Injectable()
+export class CoverageService {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly published: PublishedRevision,
+    private readonly drafts: DraftSetService,
+    private readonly people: PeopleService,
+    private readonly waiting: WaitingService,
+  ) {}
+
+  /** By the revision in force, or by the drafts. Patterns no rule asks for are named as gaps of their kind. */
+  async view(side: 'published' | 'drafts', caller: Caller): Promise<CoverageView> {
+    const document = this.published.current?.document;
+    const whole = side === 'drafts' ? await this.drafts.set() : document ? setOf(document) : NO_POLICIES;
+    const set = setSeenBy(whole, caller);
+    const asked = new Set(set.policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule)));
+    const names = await this.drafts.patternNames();
+    const ready = new Map(READY_PATTERNS.map((pattern) => [String(pattern.id), pattern.kind]));
+    const patterns = [...names]
+      .filter(([id]) => asked.has(id) || !ready.has(id))
+      .map(([id, name]) => ({ id, name, kind: ready.get(id) ?? 'own' }));
+    const people = (await this.people.all()).map(factsOf);
+    const cells = coverage({
+      set,
+      patterns: patterns.map(({ id }) => id),
+      channels: [...CHANNELS],
+      people,
+      at: Date.now(),
+    });
+    const doors = CHANNELS.map((channel) => ({ channel, open: channel === 'mail', why: DOORS[channel] }));
+    return { patterns, cells, people: people.length, doors };
+  }
+
+  /** What the ceilings of a policy caught, and what the people said for whom it is as written. */
+  async ceilingRecord(policyId: string): Promise<CeilingRecord> {
+    const matches = await this.manager.find(MatchEntity, {
+      where: { policyId },
+      order: { id: 'DESC' },
+      take: LOOKED_BACK,
+    });
+    const cut = matches.filter((match) => match.cut === 'ceiling' && match.written !== match.answer);
+    const counts: Record<string, number> = {};
+    for (const { written, answer } of cut) counts[written ?? answer] = (counts[written ?? answer] ?? 0) + 1;
+    const numbers = [...new Set(cut.map(({ incidentNumber }) => incidentNumber))];
+    const incidents = numbers.length
+      ? await this.manager.findBy(IncidentEntity, { number: In(numbers) })
+      : [];
+    const movements = cut.length
+      ? await this.manager.find(MovementEntity, {
+          where: { id: In([...new Set(cut.map(({ movementId }) => movementId))]) },
+          select: { id: true, personAddress: true },
+        })
+      : [];
+    const decided = (outcome: string): number => incidents.filter((each) => each.outcome === outcome).length;
+    return {
+      cut: counts,
+      people: new Set(movements.map(({ personAddress }) => personAddress)).size,
+      decided: {
+        falsePositive: decided('false-positive'),
+        allowed: decided('allowed'),
+        harm: decided('harm'),
+      },
+      ...(await this.pilot(matches.filter((match) => match.cut === null))),
+    };
+  }
+
+  private async pilot(matches: readonly MatchEntity[]): Promise<Pick<CeilingRecord, 'pilot' | 'said'>> {
+    const numbers = [...new Set(matches.map(({ incidentNumber }) => incidentNumber))];
+    if (numbers.length === 0) return { pilot: { wentOn: 0, takenBack: 0, refused: 0 }, said: [] };
+    const waited = await this.waiting.ofIncidents(numbers);
+    const state = (wanted: string): number => waited.filter((entry) => entry.state === wanted).length;
+    const said = await this.manager.find(HistoryEntity, {
+      where: { incidentNumber: In(numbers), kind: In(['reply', 'override']) },
+      order: { id: 'DESC' },
+      take: SAID_AT_MOST,
+    });
+    return {
+      pilot: { wentOn: state('went-on'), takenBack: state('taken-back'), refused: state('refused') },
+      said: said.flatMap(({ text }) => (text ? [text] : [])),
+    };
+  }
+}
+
+/** Doors of this version. */
+const DOORS = {
+  mail: 'The mail window of the demo.',
+  chat: 'No door yet: nothing reaches the policies from chats.',
+};

@@ -1,0 +1,14 @@
+import { type OwnPattern, patternsOfRule, type PolicySet } from '@lantern/core';
+import { stable } from '../policies/draft-state.js';
+
+/** Whether findings made with some patterns are not what others would find, as far as rules ask. */
+export function mustDetect(
+  made: readonly OwnPattern[],
+  wanted: readonly OwnPattern[],
+  set: PolicySet,
+): boolean {
+  const asked = new Set(set.policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule)));
+  const before = new Map(made.map((pattern) => [String(pattern.id), stable(pattern)]));
+  const after = new Map(wanted.map((pattern) => [String(pattern.id), stable(pattern)]));
+  return [...asked].some((id) => before.get(id) !== after.get(id));
+}

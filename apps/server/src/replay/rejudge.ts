@@ -1,0 +1,40 @@
+import {
+  compilePolicies,
+  type Decided,
+  decidedOf,
+  type InspectedMovement,
+  type Judge,
+  type PolicySet,
+  type Scanner,
+} from '@lantern/core';
+import type { KeptMovement } from '../journal/kept-movement.js';
+
+/** What one side of a replay judges with. */
+export interface Side {
+  readonly judge: Judge;
+  readonly scanner: Scanner;
+}
+
+export function sideOf(set: PolicySet, scanner: Scanner): Side {
+  return { judge: compilePolicies(set), scanner };
+}
+
+/**
+ * What one side decides about a kept movement. With `detect` its texts are looked at again; null where that is needed
+ * and only findings were kept.
+ */
+export function rejudge(kept: KeptMovement, side: Side, detect: boolean): Decided | null {
+  const movement = detect ? detectedAgain(kept, side.scanner) : kept.movement;
+  return movement && decidedOf(side.judge.judge(movement));
+}
+
+function detectedAgain({ movement, texts }: KeptMovement, scanner: Scanner): InspectedMovement | null {
+  if (!texts) return null;
+  const parts = movement.parts.map((part, index) => {
+    const text = texts[index];
+    return part.status === 'read' && typeof text === 'string'
+      ? { ...part, findings: scanner.scan(text).findings }
+      : part;
+  });
+  return { ...movement, parts };
+}

@@ -1,0 +1,246 @@
+import { type Outcome, type OwnPattern, type PolicySet, ReplayTally } from '@lantern/core';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { Piscina } from 'piscina';
+import { EntityManager, In, type SelectQueryBuilder } from 'typeorm';
+import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js';
+import { JournalEntity } from '../journal/journal.entity.js';
+import { DocumentSources } from '../patterns/documents/document-sources.js';
+import { RecordSources } from '../patterns/records/record-sources.js';
+import { CONFIG, type Config } from '../platform/config.js';
+import { NOTHING } from '../policies/changes.js';
+import { type RevisionDocument, setOf } from '../policies/policy.entity.js';
+import { PublishedRevision } from '../policies/published-revision.js';
+import { RevisionsService } from '../policies/revisions.service.js';
+import { mustDetect } from './changed-patterns.js';
+import type { ReplayFigures } from './replay.entity.js';
+import type { ReplayData, ReplayedRow, ReplayRow } from './replay-worker.js';
+
+/** Rows read and judged together: enough to keep the workers busy, little enough to hold in memory with content. */
+const ROWS_AT_ONCE = 400;
+/** Rows one call of a worker takes. */
+const ROWS_A_CALL = 100;
+/** Progress is written down and told this often. */
+const PROGRESS_MS = 700;
+const WORKER_HEAP_MEGABYTES = 1_024;
+
+interface Watch {
+  isStopped(): boolean;
+  progress(figures: ReplayFigures): Promise<void>;
+}
+
+/** Judges the journal of a period by what is published and by the drafts, in worker threads. */
+@Injectable()
+export class ReplayRunner {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly revisions: RevisionsService,
+    private readonly published: PublishedRevision,
+    private readonly records: RecordSources,
+    private readonly documents: DocumentSources,
+  ) {}
+
+  async run(
+    { since, until, unlimited }: { since: Date; until: Date; unlimited: string | undefined },
+    watch: Watch,
+  ): Promise<ReplayFigures> {
+    const before = this.published.current?.document ?? NOTHING;
+    const after = withoutCeilings(await this.revisions.document(), unlimited);
+    const pool = this.poolOf(before, after);
+    const count = new Count({ ...namesOf(before), ...namesOf(after) });
+    const period = 'j.at >= :since AND j.at < :until';
+    const journal = this.manager.createQueryBuilder(JournalEntity, 'j').where(period, { since, until });
+    count.total = await journal.getCount();
+    const detection = this.detection(before, after);
+    try {
+      let last: JournalEntity | undefined;
+      while (!watch.isStopped()) {
+        const rows = await this.nextRows(journal.clone(), last);
+        last = rows.at(-1);
+        if (!last) break;
+        const tasks = await Promise.all(rows.map((row) => detection(row)));
+        const replayed = await Promise.all(
+          slices(tasks, ROWS_A_CALL).map((slice) => pool.run(slice) as Promise<ReplayedRow[]>),
+        );
+        await this.count(rows, tasks, replayed.flat(), count);
+        if (count.isDue()) await watch.progress(count.figures());
+      }
+    } finally {
+      await pool.destroy();
+    }
+    return count.figures();
+  }
+
+  private poolOf(before: RevisionDocument, after: RevisionDocument): Piscina {
+    const side = (document: RevisionDocument): ReplayData['before'] => ({
+      set: setOf(document),
+      own: document.patterns,
+    });
+    const data: ReplayData = {
+      key: this.config.evidenceKey,
+      before: side(before),
+      after: side(after),
+      records: this.records.all(),
+      documents: this.documents.all(),
+    };
+    return new Piscina({
+      filename: WORKER,
+      workerData: data,
+      minThreads: 1,
+      maxThreads: 2,
+      resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
+    });
+  }
+
+  private nextRows(
+    journal: SelectQueryBuilder<JournalEntity>,
+    last: JournalEntity | undefined,
+  ): Promise<JournalEntity[]> {
+    if (last)
+      journal.andWhere('(j.at > :at OR (j.at = :at AND j.movementId > :id))', {
+        at: last.at,
+        id: last.movementId,
+      });
+    return journal.orderBy('j.at', 'ASC').addOrderBy('j.movementId', 'ASC').take(ROWS_AT_ONCE).getMany();
+  }
+
+  /** Which sides must look at a row's texts again; asked once a revision. */
+  private detection(
+    before: RevisionDocument,
+    after: RevisionDocument,
+  ): (row: JournalEntity) => Promise<ReplayRow> {
+    const known = new Map<number | null, Promise<{ detectBefore: boolean; detectAfter: boolean }>>();
+    const ask = async (revision: number | null) => {
+      const made: readonly OwnPattern[] =
+        revision === null ? [] : (await this.revisions.get(revision)).document.patterns;
+      return {
+        detectBefore: mustDetect(made, before.patterns, setOf(before)),
+        detectAfter: mustDetect(made, after.patterns, setOf(after)),
+      };
+    };
+    return async (row) => {
+      const asked = known.get(row.revision) ?? ask(row.revision);
+      known.set(row.revision, asked);
+      return { id: row.movementId, sealed: row.sealed, ...(await asked) };
+    };
+  }
+
+  private async count(
+    rows: readonly JournalEntity[],
+    tasks: readonly ReplayRow[],
+    replayed: readonly ReplayedRow[],
+    count: Count,
+  ): Promise<void> {
+    const ids = rows.map(({ movementId }) => movementId);
+    const outcomes = new Map(
+      (
+        await this.manager.find(IncidentEntity, {
+          where: { movementId: In(ids) },
+          select: { number: true, movementId: true, outcome: true },
+        })
+      ).map((each) => [each.movementId, each.outcome]),
+    );
+    const people = new Map(
+      (
+        await this.manager.find(MovementEntity, {
+          where: { id: In(ids) },
+          select: { id: true, personAddress: true, department: true },
+        })
+      ).map((each) => [each.id, each]),
+    );
+    replayed.forEach((result, index) => {
+      const row = rows[index];
+      const task = tasks[index];
+      if (!row || !task) return;
+      const person = people.get(row.movementId);
+      count.add(row, result, {
+        detected: task.detectBefore || task.detectAfter,
+        outcome: outcomes.get(row.movementId) ?? null,
+        person: person?.personAddress ?? '',
+        department: person?.department ?? result.department,
+      });
+    });
+  }
+}
+
+interface Beside {
+  readonly detected: boolean;
+  readonly outcome: Outcome | null;
+  readonly person: string;
+  readonly department: string;
+}
+
+/** Figures while a replay runs. */
+class Count {
+  total = 0;
+  private done = 0;
+  private detectedAgain = 0;
+  private notJudged = 0;
+  private readonly tally = new ReplayTally();
+  private readonly began = Date.now();
+  private told = Date.now();
+
+  constructor(private readonly rules: Readonly<Record<string, string>>) {}
+
+  add(row: JournalEntity, { before, after }: ReplayedRow, beside: Beside): void {
+    this.done += 1;
+    if (!before || !after) {
+      this.notJudged += 1;
+      return;
+    }
+    if (beside.detected) this.detectedAgain += 1;
+    this.tally.add({
+      id: row.movementId,
+      channel: row.channel,
+      department: beside.department,
+      person: beside.person,
+      day: row.at.toISOString().slice(0, 10),
+      outcome: beside.outcome,
+      before,
+      after,
+    });
+  }
+
+  isDue(): boolean {
+    if (Date.now() - this.told < PROGRESS_MS) return false;
+    this.told = Date.now();
+    return true;
+  }
+
+  figures(): ReplayFigures {
+    return {
+      total: this.total,
+      judged: this.done,
+      detectedAgain: this.detectedAgain,
+      notJudged: this.notJudged,
+      seconds: (Date.now() - this.began) / 1_000,
+      difference: this.tally.difference(),
+      rules: this.rules,
+    };
+  }
+}
+
+/** The drafts, with one policy as it would be if no ceiling cut it. */
+function withoutCeilings(document: RevisionDocument, policy: string | undefined): RevisionDocument {
+  if (policy === undefined) return document;
+  const policies = document.policies.map((each) => (each.id === policy ? { ...each, ceilings: [] } : each));
+  return { ...document, policies };
+}
+
+function namesOf({ policies }: PolicySet): Record<string, string> {
+  return Object.fromEntries(
+    policies.flatMap(({ name, rules }) =>
+      rules.map((rule, index) => [rule.id, `${name}, rule ${index + 1}${rule.name ? `: ${rule.name}` : ''}`]),
+    ),
+  );
+}
+
+function slices<Item>(items: readonly Item[], size: number): Item[][] {
+  return Array.from({ length: Math.ceil(items.length / size) }, (_unused, index) =>
+    items.slice(index * size, (index + 1) * size),
+  );
+}
+
+/** Worker threads run compiled code, also where tests load this file from its source. */
+const WORKER = new URL('./replay-worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;

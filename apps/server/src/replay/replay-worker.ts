@@ -1,0 +1,61 @@
+import { workerData } from 'node:worker_threads';
+import {
+  compileScanner,
+  type Decided,
+  type DocumentSource,
+  type OwnPattern,
+  patternSet,
+  type PolicySet,
+  type RecordSource,
+} from '@lantern/core';
+import { journalPlace } from '../journal/journal-place.js';
+import type { KeptMovement } from '../journal/kept-movement.js';
+import { unseal } from '../platform/sealing.js';
+import { rejudge, sideOf } from './rejudge.js';
+
+/** What the workers of one replay know. */
+export interface ReplayData {
+  readonly key: Uint8Array;
+  readonly before: { readonly set: PolicySet; readonly own: readonly OwnPattern[] };
+  readonly after: { readonly set: PolicySet; readonly own: readonly OwnPattern[] };
+  readonly records: readonly [string, RecordSource][];
+  readonly documents: readonly [string, DocumentSource][];
+}
+
+/** A row of the journal, and which side's patterns differ from those it was looked at with. */
+export interface ReplayRow {
+  readonly id: string;
+  readonly sealed: Uint8Array;
+  readonly detectBefore: boolean;
+  readonly detectAfter: boolean;
+}
+
+/** A row judged twice; null where only findings were kept, of other patterns. */
+export interface ReplayedRow {
+  readonly id: string;
+  readonly before: Decided | null;
+  readonly after: Decided | null;
+  readonly department: string;
+}
+
+const given = (Array.isArray(workerData) ? workerData.at(-1) : workerData) as ReplayData;
+const key = Buffer.from(given.key);
+const records = new Map(given.records);
+const documents = new Map(given.documents);
+const before = sideOf(given.before.set, compileScanner(patternSet(given.before.own), records, documents));
+const after = sideOf(given.after.set, compileScanner(patternSet(given.after.own), records, documents));
+
+/** Some rows a call. */
+export default function replay(rows: readonly ReplayRow[]): ReplayedRow[] {
+  return rows.map(({ id, sealed, detectBefore, detectAfter }) => {
+    const kept = JSON.parse(
+      unseal(key, journalPlace(id), Buffer.from(sealed)).toString('utf8'),
+    ) as KeptMovement;
+    return {
+      id,
+      before: rejudge(kept, before, detectBefore),
+      after: rejudge(kept, after, detectAfter),
+      department: kept.movement.sender.department ?? '',
+    };
+  });
+}

@@ -1,0 +1,177 @@
+import { randomUUID } from 'node:crypto';
+import type { ReplayItem, ReplayRequest, ReplayView } from '@lantern/contracts';
+import { domainOf } from '@lantern/core';
+import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In } from 'typeorm';
+import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js';
+import type { Caller } from '../platform/auth/permit.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { LiveEvents } from '../platform/live/live-events.js';
+import { ReplayEntity, type ReplayFigures } from './replay.entity.js';
+import { ReplayRunner } from './replay-runner.js';
+
+/** Replays listed; older ones go when new ones come. */
+const KEPT_REPLAYS = 50;
+const NO_FIGURES: ReplayFigures = {
+  total: 0,
+  judged: 0,
+  detectedAgain: 0,
+  notJudged: 0,
+  seconds: 0,
+  difference: null,
+  rules: {},
+};
+
+/** Drafts over the journal: one runs at a time, each can be stopped, and what came out stays to be read. */
+@Injectable()
+export class ReplayService implements OnModuleInit, OnApplicationShutdown {
+  private readonly log = new Logger('replay');
+  private line: Promise<unknown> = Promise.resolve();
+  private readonly stopped = new Set<string>();
+  private closing = false;
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly runner: ReplayRunner,
+    private readonly live: LiveEvents,
+  ) {}
+
+  /** A server that died while one ran says so; the replay is begun again by whoever wants it. */
+  async onModuleInit(): Promise<void> {
+    await this.manager.update(ReplayEntity, { state: In(['waiting', 'running']) }, { state: 'cut-off' });
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.closing = true;
+    await this.line.catch(() => undefined);
+  }
+
+  async list(): Promise<ReplayView[]> {
+    const found = await this.manager.find(ReplayEntity, { order: { startedAt: 'DESC' }, take: KEPT_REPLAYS });
+    return found.map(toView);
+  }
+
+  async get(id: string): Promise<ReplayView> {
+    return toView(await this.find(id));
+  }
+
+  async start({ since, until, unlimited }: ReplayRequest, caller: Caller): Promise<ReplayView> {
+    const [from, to] = [new Date(since), new Date(until)];
+    if (from >= to)
+      throw new AppError('invalid-request', 'The period ends before it begins. Nothing was started.', {
+        fields: [{ field: 'until', message: 'must be later than since' }],
+      });
+    const entity = this.manager.create(ReplayEntity, {
+      id: randomUUID(),
+      state: 'waiting',
+      since: from,
+      until: to,
+      startedAt: new Date(),
+      startedBy: caller.name,
+      figures: NO_FIGURES,
+    });
+    await this.manager.insert(ReplayEntity, entity);
+    await this.forgetOld();
+    this.line = this.line.then(() => this.run(entity, unlimited));
+    this.announce(entity.id);
+    return toView(entity);
+  }
+
+  async stop(id: string): Promise<ReplayView> {
+    const { state } = await this.find(id);
+    if (state === 'waiting' || state === 'running') this.stopped.add(id);
+    return this.get(id);
+  }
+
+  /** Movements that are answered otherwise, in the order of the journal. */
+  async items(id: string, shift: string | undefined): Promise<ReplayItem[]> {
+    const { figures } = await this.find(id);
+    const items = (figures.difference?.items ?? []).filter((item) => !shift || item.shift === shift);
+    if (items.length === 0) return [];
+    const ids = items.map((item) => item.id);
+    const movements = new Map(
+      (await this.manager.findBy(MovementEntity, { id: In(ids) })).map((each) => [each.id, each]),
+    );
+    const incidents = new Map(
+      (
+        await this.manager.find(IncidentEntity, {
+          where: { movementId: In(ids), silent: false },
+          select: { number: true, movementId: true },
+        })
+      ).map((each) => [each.movementId, each.number]),
+    );
+    return items.flatMap((item): ReplayItem[] => {
+      const movement = movements.get(item.id);
+      if (!movement) return [];
+      return [
+        {
+          ...item,
+          at: movement.at.toISOString(),
+          channel: movement.channel,
+          person: movement.personName,
+          department: movement.department,
+          destinations: [...new Set(movement.recipients.map(({ address }) => domainOf(address)))].slice(0, 6),
+          incident: incidents.get(item.id) ?? null,
+        },
+      ];
+    });
+  }
+
+  private async run(entity: ReplayEntity, unlimited: string | undefined): Promise<void> {
+    const { id, since, until } = entity;
+    const save = async (state: ReplayEntity['state'], figures: ReplayFigures): Promise<void> => {
+      await this.manager.update(ReplayEntity, { id }, { state, figures });
+      this.announce(id);
+    };
+    try {
+      const isStopped = (): boolean => this.closing || this.stopped.has(id);
+      const figures = await this.runner.run(
+        { since, until, unlimited },
+        { isStopped, progress: (now) => save('running', now) },
+      );
+      await save(this.closing ? 'cut-off' : this.stopped.has(id) ? 'stopped' : 'done', figures);
+    } catch (error) {
+      this.log.error(`A replay ended by itself: ${error instanceof Error ? error.name : 'unknown'}`);
+      await this.manager.update(ReplayEntity, { id }, { state: 'failed' }).catch(() => undefined);
+      this.announce(id);
+    } finally {
+      this.stopped.delete(id);
+    }
+  }
+
+  private announce(id: string): void {
+    this.live.publish({ kind: 'replay-changed', id });
+  }
+
+  private async find(id: string): Promise<ReplayEntity> {
+    const found = await this.manager.findOneBy(ReplayEntity, { id });
+    if (!found) throw new AppError('not-found', 'There is no such replay.');
+    return found;
+  }
+
+  private async forgetOld(): Promise<void> {
+    const old = await this.manager.find(ReplayEntity, {
+      order: { startedAt: 'DESC' },
+      skip: KEPT_REPLAYS,
+      take: KEPT_REPLAYS,
+      select: { id: true },
+    });
+    if (old.length > 0) await this.manager.delete(ReplayEntity, { id: In(old.map(({ id }) => id)) });
+  }
+}
+
+function toView(entity: ReplayEntity): ReplayView {
+  const { difference, ...figures } = entity.figures;
+  const { items: _items, ...shown } = difference ?? { items: [] };
+  return {
+    id: entity.id,
+    state: entity.state,
+    since: entity.since.toISOString(),
+    until: entity.until.toISOString(),
+    startedAt: entity.startedAt.toISOString(),
+    startedBy: entity.startedBy,
+    ...figures,
+    difference: difference && (shown as ReplayView['difference']),
+  };
+}

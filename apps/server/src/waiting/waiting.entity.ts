@@ -1,0 +1,71 @@
+import type { Channel } from '@lantern/core';
+import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+
+export type WaitingState = 'waiting' | 'went-on' | 'taken-back' | 'refused';
+
+/** A movement that waits: for the person's own reply, or for somebody's decision. Its content stays with its channel. */
+@Entity('waiting_movement')
+@Index('waiting_state', ['state', 'deadline'])
+@Index('waiting_incident', ['incidentNumber'])
+export class WaitingEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  @Column('uuid')
+  movementId: string;
+
+  @Column({ type: 'int' })
+  incidentNumber: number;
+
+  @Column({ type: 'varchar', length: 20 })
+  channel: Channel;
+
+  @Column({ type: 'varchar', length: 20 })
+  kind: 'ask' | 'hold' | 'override';
+
+  @Column({ type: 'varchar', length: 20 })
+  state: WaitingState;
+
+  /** Who moved it. */
+  @Column('uuid')
+  person: string;
+
+  @Column({ type: 'datetime', precision: 3 })
+  since: Date;
+
+  /** When the outcome comes about by itself; null for never. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  deadline: Date | null;
+
+  @Column({ type: 'varchar', length: 20 })
+  otherwise: 'goes-on' | 'stays';
+
+  @Column({ type: 'varchar', length: 20 })
+  decides: 'person' | 'approvers' | 'authors';
+
+  @Column({ type: 'text' })
+  words: string;
+
+  @Column({ type: 'varchar', length: 120, nullable: true })
+  decidedBy: string | null;
+
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  decidedAt: Date | null;
+}
+
+/** A match that somebody learns of with the others of the day. */
+@Entity('digest_entry')
+@Index('digest_at', ['at'])
+export class DigestEntity {
+  @PrimaryColumn({ type: 'bigint', generated: 'increment' })
+  id: string;
+
+  @Column({ type: 'varchar', length: 254 })
+  address: string;
+
+  @Column({ type: 'int' })
+  incidentNumber: number;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
+}

@@ -1,0 +1,190 @@
+import type { NoticeState, WaitingView } from '@lantern/contracts';
+import { Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In, LessThanOrEqual } from 'typeorm';
+import { MailboxService } from '../channels/mail/mailbox.service.js';
+import { HistoryEntity } from '../incidents/incident.entity.js';
+import { PeopleService } from '../people/people.service.js';
+import type { PersonEntity } from '../people/person.entity.js';
+import type { Caller } from '../platform/auth/permit.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { LiveEvents } from '../platform/live/live-events.js';
+import { WaitingEntity, type WaitingState } from './waiting.entity.js';
+
+/** How often deadlines are looked at: well below the minute in which they are stated. */
+const SWEEP_MS = 15_000;
+/** What is shown of the past beside what waits. */
+const SHOWN = 500;
+
+interface Outcome {
+  readonly state: Exclude<WaitingState, 'waiting'>;
+  readonly by: string;
+  readonly words: string;
+}
+
+/**
+ * Movements that wait: a question for the person's own reply until its deadline, the others for somebody else's
+ * decision. What was accepted is stored before anybody is answered, so nothing is lost by a restart.
+ */
+@Injectable()
+export class WaitingService implements OnModuleInit, OnApplicationShutdown {
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly mailboxes: MailboxService,
+    private readonly people: PeopleService,
+    private readonly live: LiveEvents,
+  ) {}
+
+  onModuleInit(): void {
+    this.timer = setInterval(() => void this.sweep(new Date()).catch(() => undefined), SWEEP_MS).unref();
+  }
+
+  onApplicationShutdown(): void {
+    clearInterval(this.timer);
+  }
+
+  async add(
+    manager: EntityManager,
+    entry: Omit<WaitingEntity, 'state' | 'decidedBy' | 'decidedAt'>,
+  ): Promise<void> {
+    await manager.insert(WaitingEntity, { ...entry, state: 'waiting', decidedBy: null, decidedAt: null });
+  }
+
+  async list(caller: Caller): Promise<WaitingView[]> {
+    const found = await this.manager.find(WaitingEntity, { order: { since: 'DESC' }, take: SHOWN });
+    const people = new Map((await this.people.all()).map((person) => [person.id, person]));
+    return found.map((entry) => {
+      const person = people.get(entry.person);
+      const { id, kind, state, incidentNumber: incident, channel, otherwise, words, decidedBy } = entry;
+      return {
+        id,
+        kind,
+        state,
+        incident,
+        channel,
+        person: { name: person?.name ?? '', address: person?.address ?? '' },
+        since: entry.since.toISOString(),
+        deadline: entry.deadline?.toISOString() ?? null,
+        otherwise,
+        words,
+        decidedBy,
+        decidedAt: entry.decidedAt?.toISOString() ?? null,
+        refusal: whyNot(entry, person, caller),
+      };
+    });
+  }
+
+  /** Somebody with the right to it decides; the person who moved it never does. */
+  async decide(
+    id: string,
+    { goesOn, words }: { readonly goesOn: boolean; readonly words: string },
+    caller: Caller,
+  ): Promise<void> {
+    await this.settle(id, async (entry) => {
+      const person = await this.people.getPerson(entry.person);
+      const refusal = whyNot(entry, person, caller);
+      if (refusal) throw new AppError('not-permitted', REFUSALS[refusal]);
+      return { state: goesOn ? 'went-on' : 'refused', by: caller.name, words };
+    });
+  }
+
+  /** The person answers the question that was put to them. */
+  async reply(
+    id: string,
+    person: PersonEntity,
+    { leads, words }: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
+  ): Promise<void> {
+    await this.settle(id, (entry) => {
+      if (entry.person !== person.id || entry.kind !== 'ask')
+        throw new AppError('not-found', 'Nothing waits for a reply here.');
+      return { state: leads === 'goes-on' ? 'went-on' : 'taken-back', by: person.name, words };
+    });
+  }
+
+  /** Carries out what was stated for deadlines that have passed. */
+  async sweep(now: Date): Promise<void> {
+    const due = await this.manager.findBy(WaitingEntity, {
+      state: 'waiting',
+      deadline: LessThanOrEqual(now),
+    });
+    for (const { id } of due)
+      await this.settle(id, ({ otherwise }) => ({
+        state: otherwise === 'goes-on' ? 'went-on' : 'taken-back',
+        by: 'Uncut Lantern',
+        words: 'The time for a reply ran out.',
+      })).catch((error: unknown) => {
+        // Somebody replied while this was looking: theirs counts.
+        if (!(error instanceof AppError)) throw error;
+      });
+  }
+
+  /** Entries for some incidents, for whoever shows them. */
+  ofIncidents(numbers: readonly number[]): Promise<WaitingEntity[]> {
+    return this.manager.findBy(WaitingEntity, { incidentNumber: In([...numbers]) });
+  }
+
+  private async settle(
+    id: string,
+    decide: (entry: WaitingEntity) => Outcome | Promise<Outcome>,
+  ): Promise<void> {
+    const incident = await this.manager.transaction(async (manager) => {
+      const entry = await manager.findOne(WaitingEntity, {
+        where: { id },
+        lock: { mode: 'pessimistic_write' },
+      });
+      if (!entry) throw new AppError('not-found', 'There is nothing here that waits.');
+      if (entry.state !== 'waiting')
+        throw new AppError(
+          'changed-meanwhile',
+          `${entry.decidedBy ?? 'Somebody'} decided about this already.`,
+          {
+            details: { by: entry.decidedBy ?? '' },
+          },
+        );
+      const outcome = await decide(entry);
+      await this.carryOut(manager, entry, outcome);
+      return entry.incidentNumber;
+    });
+    this.live.publish({ kind: 'incident-changed', number: incident });
+  }
+
+  private async carryOut(manager: EntityManager, entry: WaitingEntity, outcome: Outcome): Promise<void> {
+    const { state, by, words } = outcome;
+    const notice: { state: NoticeState; decision: { by: string; words: string } } = {
+      state,
+      decision: { by, words },
+    };
+    if (state === 'went-on') await this.mailboxes.release(manager, entry.id, notice);
+    else await this.mailboxes.move(manager, entry.id, 'drafts', notice);
+    await manager.update(WaitingEntity, { id: entry.id }, { state, decidedBy: by, decidedAt: new Date() });
+    await manager.insert(HistoryEntity, {
+      incidentNumber: entry.incidentNumber,
+      at: new Date(),
+      actor: by,
+      kind: entry.kind === 'ask' ? 'reply' : 'override',
+      act: null,
+      text: `${OUTCOMES[state]}: ${words}`,
+    });
+  }
+}
+
+const OUTCOMES = { 'went-on': 'It goes on', 'taken-back': 'Taken back', refused: 'It stays' } as const;
+
+const REFUSALS = {
+  own: 'Nobody decides about what they moved themselves.',
+  'not-permitted': 'This account does not decide about such movements.',
+  'persons-own-reply': 'The person answers this question themselves.',
+} as const;
+
+function whyNot(
+  entry: WaitingEntity,
+  person: PersonEntity | undefined,
+  caller: Caller,
+): WaitingView['refusal'] {
+  if (entry.kind === 'ask') return 'persons-own-reply';
+  if (person?.address.toLowerCase() === caller.email.toLowerCase()) return 'own';
+  const needed = entry.decides === 'authors' ? 'policies.write' : 'overrides.decide';
+  return caller.permissions.includes(needed) ? null : 'not-permitted';
+}

@@ -1,0 +1,58 @@
+import type { Condition, LeafCondition } from '@lantern/core';
+import { assertNever } from '@lantern/core';
+import { AudienceEditor } from '../audience-editor';
+import { FileEditor, MeasureEditor, UnreadableEditor } from './content-editors';
+import { ChannelEditor, RateEditor, SizeEditor, TimeEditor, TriesEditor } from './occasion-editors';
+import {
+  CountryEditor,
+  DomainEditor,
+  ExchangeEditor,
+  ReachEditor,
+  ReceiversEditor,
+  RecipientEditor,
+} from './people-editors';
+
+interface Props {
+  readonly clause: LeafCondition;
+  readonly onChange: (clause: Condition) => void;
+}
+
+/** The small editor of one clause. */
+export function ClauseEditor({ clause, onChange }: Props) {
+  switch (clause.kind) {
+    case 'findings':
+      return <MeasureEditor clause={clause} onChange={onChange} />;
+    case 'unreadable':
+      return <UnreadableEditor clause={clause} onChange={onChange} />;
+    case 'recipient':
+      return <RecipientEditor clause={clause} onChange={onChange} />;
+    case 'domain':
+      return <DomainEditor clause={clause} onChange={onChange} />;
+    case 'country':
+      return <CountryEditor clause={clause} onChange={onChange} />;
+    case 'receivers':
+      return <ReceiversEditor clause={clause} onChange={onChange} />;
+    case 'sender':
+      return (
+        <AudienceEditor audience={clause.people} onChange={(people) => onChange({ ...clause, people })} />
+      );
+    case 'reach':
+      return <ReachEditor clause={clause} onChange={onChange} />;
+    case 'file':
+      return <FileEditor clause={clause} onChange={onChange} />;
+    case 'size':
+      return <SizeEditor clause={clause} onChange={onChange} />;
+    case 'time':
+      return <TimeEditor clause={clause} onChange={onChange} />;
+    case 'rate':
+      return <RateEditor clause={clause} onChange={onChange} />;
+    case 'tries':
+      return <TriesEditor clause={clause} onChange={onChange} />;
+    case 'exchange':
+      return <ExchangeEditor clause={clause} onChange={onChange} />;
+    case 'channel':
+      return <ChannelEditor clause={clause} onChange={onChange} />;
+    default:
+      return assertNever(clause);
+  }
+}

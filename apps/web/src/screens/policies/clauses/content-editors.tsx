@@ -1,0 +1,154 @@
+import {
+  FILE_KINDS,
+  type FileCondition,
+  type Measure,
+  PART_ROLES,
+  type UnreadableCondition,
+  UNREADABLE_REASONS,
+} from '@lantern/core';
+import { usePatterns } from '../../../data/patterns';
+import { SelectField, TextArea, TextField } from '../../../ui/field';
+import { FILE_KIND_WORDS, ROLE_WORDS, UNREADABLE_SHORT } from '../../../wording/terms';
+import { ChooseSeveral } from './choose-several';
+
+export interface EditorProps<Clause> {
+  readonly clause: Clause;
+  readonly onChange: (clause: Clause) => void;
+}
+
+/** What is looked for, how certain, where. Impossible numbers are kept and marked, not swallowed. */
+export function MeasureEditor<Value extends Measure & { readonly atLeast?: number }>({
+  clause,
+  onChange,
+}: EditorProps<Value>) {
+  const patterns = usePatterns();
+  const options = (patterns.data ?? []).map((pattern) => ({ value: pattern.id, label: pattern.name }));
+  const known = options.some((option) => option.value === clause.pattern);
+  return (
+    <div className="flex flex-col gap-2.5">
+      <SelectField
+        label="Pattern"
+        value={clause.pattern}
+        options={known ? options : [{ value: clause.pattern, label: 'a pattern that is gone' }, ...options]}
+        onChange={(pattern) => onChange({ ...clause, pattern })}
+      />
+      <div className="grid grid-cols-2 gap-2.5">
+        {clause.atLeast !== undefined && (
+          <NumberField
+            label="At least"
+            least={1}
+            value={clause.atLeast}
+            onChange={(atLeast) => onChange({ ...clause, atLeast })}
+          />
+        )}
+        <NumberField
+          label="Certain to"
+          least={0}
+          most={100}
+          value={clause.certainty}
+          onChange={(certainty) => onChange({ ...clause, certainty })}
+        />
+      </div>
+      <label className="flex min-h-6 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={clause.distinct}
+          onChange={(event) => onChange({ ...clause, distinct: event.target.checked })}
+        />
+        count equal values once
+      </label>
+      <ChooseSeveral
+        label="Only in"
+        hint="None chosen: anywhere in the item."
+        options={PART_ROLES.map((role) => ({ value: role, label: ROLE_WORDS[role] }))}
+        chosen={clause.where}
+        onChange={(where) => onChange({ ...clause, where })}
+      />
+    </div>
+  );
+}
+
+interface NumberProps {
+  readonly label: string;
+  readonly value: number;
+  readonly least?: number;
+  readonly most?: number;
+  readonly hint?: string;
+  readonly onChange: (value: number) => void;
+}
+
+export function NumberField({ label, value, least = 1, most, hint, onChange }: NumberProps) {
+  return (
+    <TextField
+      label={label}
+      type="number"
+      min={least}
+      max={most}
+      hint={hint}
+      value={value}
+      onChange={(event) => onChange(event.target.valueAsNumber || 0)}
+    />
+  );
+}
+
+export function UnreadableEditor({ clause, onChange }: EditorProps<UnreadableCondition>) {
+  return (
+    <ChooseSeveral
+      label="Because"
+      hint="None chosen: whatever the reason."
+      options={UNREADABLE_REASONS.map((reason) => ({ value: reason, label: UNREADABLE_SHORT[reason] }))}
+      chosen={clause.reasons}
+      onChange={(reasons) => onChange({ ...clause, reasons })}
+    />
+  );
+}
+
+export function FileEditor({ clause, onChange }: EditorProps<FileCondition>) {
+  return (
+    <div className="flex flex-col gap-2.5">
+      <ChooseSeveral
+        label="By content it is"
+        hint="None chosen: of any kind."
+        options={FILE_KINDS.map((kind) => ({ value: kind, label: FILE_KIND_WORDS[kind] }))}
+        chosen={clause.kinds}
+        onChange={(kinds) => onChange({ ...clause, kinds })}
+      />
+      <TextArea
+        label="Names, one a line"
+        hint="A star stands for anything, as in *.pst. Empty: any name."
+        rows={3}
+        defaultValue={clause.names.join('\n')}
+        onChange={(event) =>
+          onChange({
+            ...clause,
+            names: event.target.value
+              .split('\n')
+              .map((name) => name.trim())
+              .filter(Boolean),
+          })
+        }
+      />
+      <TextField
+        label="At least so many kilobytes"
+        type="number"
+        min={1}
+        hint="Empty: of any size."
+        value={clause.atLeastKilobytes ?? ''}
+        onChange={(event) =>
+          onChange({
+            ...clause,
+            atLeastKilobytes: event.target.value === '' ? null : event.target.valueAsNumber || 0,
+          })
+        }
+      />
+      <label className="flex min-h-6 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={clause.misnamed}
+          onChange={(event) => onChange({ ...clause, misnamed: event.target.checked })}
+        />
+        its name claims another kind than its bytes show
+      </label>
+    </div>
+  );
+}

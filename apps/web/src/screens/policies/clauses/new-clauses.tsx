@@ -1,0 +1,84 @@
+import type { Condition } from '@lantern/core';
+import { Button } from '../../../ui/button';
+
+interface Props {
+  readonly firstPattern: string;
+  readonly onAdd: (clause: Condition) => void;
+  readonly groups?: boolean;
+}
+
+type Choice = readonly [words: string, clause: Condition];
+
+/** The clauses one can begin with, by the question they answer; each is changed in place afterwards. */
+function choices(firstPattern: string): readonly (readonly [question: string, choices: readonly Choice[]])[] {
+  const everybody = { with: [], without: [] };
+  const findings: Condition = {
+    kind: 'findings',
+    pattern: firstPattern,
+    atLeast: 1,
+    distinct: true,
+    certainty: 80,
+    where: [],
+  };
+  return [
+    [
+      'What it holds',
+      [
+        ['it holds something', findings],
+        ['a part cannot be read', { kind: 'unreadable', reasons: [] }],
+        [
+          'a file comes along',
+          { kind: 'file', kinds: [], names: [], atLeastKilobytes: null, misnamed: false },
+        ],
+        ['it is large', { kind: 'size', atLeastKilobytes: 10_240 }],
+      ],
+    ],
+    [
+      'Whither it goes',
+      [
+        ['recipients are inside or outside', { kind: 'recipient', quantity: 'any', side: 'outside' }],
+        ['recipients are at a domain', { kind: 'domain', quantity: 'every', domains: ['partner.example'] }],
+        ['recipients are in a country', { kind: 'country', quantity: 'any', countries: [] }],
+        ['recipients are among some people', { kind: 'receivers', quantity: 'any', people: everybody }],
+        ['many can read it', { kind: 'reach', side: 'outside', atLeast: 10 }],
+        ['the register of exchanges allows it', { kind: 'exchange', exchanges: [] }],
+      ],
+    ],
+    [
+      'Whose, when and how often',
+      [
+        ['it comes from some people', { kind: 'sender', people: everybody }],
+        ['it goes by a channel', { kind: 'channel', channels: ['mail'] }],
+        ['it is sent at a time of day', { kind: 'time', from: '20:00', to: '06:00', days: [], zone: 'UTC' }],
+        ['much is moved in a short time', { kind: 'rate', of: 'outside', atLeast: 20, minutes: 60 }],
+        ['the same is tried again', { kind: 'tries', atLeast: 1, minutes: 60 }],
+      ],
+    ],
+  ];
+}
+
+export function NewClauses({ firstPattern, onAdd, groups = false }: Props) {
+  const offered = choices(firstPattern);
+  const [first] = offered[0]?.[1] ?? [];
+  return (
+    <div className="flex flex-col gap-1.5">
+      {offered.map(([question, some]) => (
+        <div key={question}>
+          <p className="text-[12.5px] text-ink-2">{question}</p>
+          <div className="flex flex-wrap">
+            {some.map(([words, clause]) => (
+              <Button key={words} look="quiet" onClick={() => onAdd(clause)}>
+                {words}
+              </Button>
+            ))}
+          </div>
+        </div>
+      ))}
+      {groups && first && (
+        <Button look="quiet" onClick={() => onAdd({ kind: 'any', of: [first[1]] })}>
+          a group of clauses
+        </Button>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,324 @@
+import type { AskReason, AskTerms, Rule, Told } from '@lantern/core';
+import { EVERYBODY } from '@lantern/core';
+import type { ReactNode } from 'react';
+import { useMay } from '../../../data/session';
+import { Button } from '../../../ui/button';
+import { SelectField, TextArea, TextField } from '../../../ui/field';
+import { EditorPopover } from '../../../ui/popover';
+import { audienceWords, spanWords } from '../../../wording/sentence';
+import { AudienceEditor } from '../audience-editor';
+import { NumberField } from '../clauses/content-editors';
+
+interface Props {
+  readonly rule: Rule;
+  readonly readOnly: boolean;
+  readonly onChange: (change: Partial<Rule>) => void;
+}
+
+/** Everything a rule says beside its condition and its answer, each a short line that opens its editor. */
+export function Beside({ rule, readOnly, onChange }: Props) {
+  const maySilence = useMay('policies.silent');
+  const asks = rule.bands.some(({ answer }) => answer === 'ask');
+  const blocks = rule.bands.some(({ answer }) => answer === 'block');
+  const part = (words: string, label: string, editor: ReactNode) => (
+    <Part key={label} words={words} label={label} readOnly={readOnly}>
+      {editor}
+    </Part>
+  );
+  return (
+    <p className="flex flex-wrap gap-x-4 text-[13px] leading-6 text-ink-2">
+      {asks && part(askWords(rule.ask), 'Change the question', <AskEditor rule={rule} onChange={onChange} />)}
+      {blocks &&
+        part(
+          rule.override
+            ? `${audienceWords(rule.override.mayAsk)} may ask ${rule.override.decides} to let it go`
+            : 'nobody may ask for an override',
+          'Change who may ask for an override',
+          <OverrideEditor rule={rule} onChange={onChange} />,
+        )}
+      {part(
+        rule.people ? `for ${audienceWords(rule.people)} only` : "for the policy's people",
+        'Change for whom the rule is',
+        <PeopleEditor rule={rule} onChange={onChange} />,
+      )}
+      {part(
+        rule.tell.length === 0 ? 'nobody else is told' : `${rule.tell.length} more told`,
+        'Change who else is told',
+        <TellEditor rule={rule} onChange={onChange} />,
+      )}
+      {part(
+        rule.keep === 'counts' ? 'only counts are kept' : 'excerpts are kept',
+        'Change what is kept as evidence',
+        <SelectField
+          label="Kept as evidence"
+          value={rule.keep}
+          options={[
+            { value: 'excerpts', label: 'excerpts around what was found, sealed' },
+            { value: 'counts', label: 'counts alone: nobody can look at it later' },
+          ]}
+          onChange={(keep) => onChange({ keep })}
+        />,
+      )}
+      {part(
+        [
+          ...(rule.endsPolicy ? ['ends this policy'] : []),
+          ...(rule.bindsFrom ? [`binds from ${rule.bindsFrom}`] : []),
+          ...(rule.silence ? [`silent until ${rule.silence.until}`] : []),
+        ].join(', ') || 'later rules count too',
+        'Change order and time',
+        <TimeEditor rule={rule} onChange={onChange} maySilence={maySilence} />,
+      )}
+    </p>
+  );
+}
+
+function Part({
+  words,
+  label,
+  readOnly,
+  children,
+}: {
+  readonly words: string;
+  readonly label: string;
+  readonly readOnly: boolean;
+  readonly children: ReactNode;
+}) {
+  if (readOnly) return <span>{words}</span>;
+  return (
+    <EditorPopover
+      wide
+      label={label}
+      trigger={
+        <button type="button" className="underline decoration-dotted underline-offset-4" title={label}>
+          {words}
+        </button>
+      }
+    >
+      {children}
+    </EditorPopover>
+  );
+}
+
+function askWords(ask: AskTerms | null): string {
+  if (!ask) return 'no question written yet';
+  return `asks with ${ask.reasons.length} reasons, waits ${spanWords(ask.minutes)}, then it ${ask.otherwise === 'stays' ? 'stays' : 'goes on'}`;
+}
+
+type EditorProps = Pick<Props, 'rule' | 'onChange'>;
+
+const NO_QUESTION: AskTerms = {
+  reasons: [{ words: 'Wrong file, take me back', leads: 'stays' }],
+  minutes: 240,
+  otherwise: 'stays',
+};
+const LEADS = [
+  { value: 'goes-on', label: 'it goes on' },
+  { value: 'stays', label: 'it stays' },
+] as const;
+
+function AskEditor({ rule, onChange }: EditorProps) {
+  const ask = rule.ask ?? NO_QUESTION;
+  const change = (part: Partial<AskTerms>) => onChange({ ask: { ...ask, ...part } });
+  const reason = (index: number, part: Partial<AskReason>) =>
+    change({ reasons: ask.reasons.map((each, at) => (at === index ? { ...each, ...part } : each)) });
+  return (
+    <div className="flex flex-col gap-2.5">
+      <p className="text-[12.5px] text-ink-2">
+        Reasons the person can choose, and where each leads. Free words are always possible.
+      </p>
+      {ask.reasons.map((each, index) => (
+        <div key={index} className="flex items-end gap-1.5">
+          <TextField
+            className="flex-1"
+            label={`Reason ${index + 1}`}
+            maxLength={200}
+            value={each.words}
+            onChange={(event) => reason(index, { words: event.target.value })}
+          />
+          <SelectField
+            label="Leads to"
+            value={each.leads}
+            options={LEADS}
+            onChange={(leads) => reason(index, { leads })}
+          />
+          <Button
+            look="quiet"
+            aria-label={`Take out reason ${index + 1}`}
+            onClick={() => change({ reasons: ask.reasons.filter((_each, at) => at !== index) })}
+          >
+            ×
+          </Button>
+        </div>
+      ))}
+      <Button
+        look="quiet"
+        className="self-start"
+        onClick={() => change({ reasons: [...ask.reasons, { words: '', leads: 'goes-on' }] })}
+      >
+        Add a reason
+      </Button>
+      <div className="grid grid-cols-2 gap-2.5">
+        <NumberField
+          label="Minutes to reply"
+          hint={spanWords(ask.minutes)}
+          value={ask.minutes}
+          onChange={(minutes) => change({ minutes })}
+        />
+        <SelectField
+          label="And then"
+          value={ask.otherwise}
+          options={LEADS}
+          onChange={(otherwise) => change({ otherwise })}
+        />
+      </div>
+    </div>
+  );
+}
+
+function OverrideEditor({ rule, onChange }: EditorProps) {
+  const { override } = rule;
+  return (
+    <div className="flex flex-col gap-2.5">
+      <label className="flex min-h-6 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={override !== null}
+          onChange={(event) =>
+            onChange({ override: event.target.checked ? { mayAsk: EVERYBODY, decides: 'approvers' } : null })
+          }
+        />
+        somebody may be asked to let a blocked item go
+      </label>
+      {override && (
+        <>
+          <AudienceEditor
+            audience={override.mayAsk}
+            onChange={(mayAsk) => onChange({ override: { ...override, mayAsk } })}
+          />
+          <SelectField
+            label="Who decides"
+            value={override.decides}
+            options={[
+              { value: 'approvers', label: 'whoever may decide overrides' },
+              { value: 'authors', label: 'whoever writes policies' },
+            ]}
+            onChange={(decides) => onChange({ override: { ...override, decides } })}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+function PeopleEditor({ rule, onChange }: EditorProps) {
+  return (
+    <div className="flex flex-col gap-2.5">
+      <label className="flex min-h-6 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={rule.people !== null}
+          onChange={(event) => onChange({ people: event.target.checked ? EVERYBODY : null })}
+        />
+        only for some of the policy's people
+      </label>
+      {rule.people && <AudienceEditor audience={rule.people} onChange={(people) => onChange({ people })} />}
+    </div>
+  );
+}
+
+function TellEditor({ rule, onChange }: EditorProps) {
+  const change = (index: number, part: Partial<Told>) =>
+    onChange({ tell: rule.tell.map((each, at) => (at === index ? { ...each, ...part } : each)) });
+  return (
+    <div className="flex flex-col gap-2.5">
+      <p className="text-[12.5px] text-ink-2">
+        A mail with the number of the incident, never its content. Addresses of the directory.
+      </p>
+      {rule.tell.map((told, index) => (
+        <div key={index} className="flex items-end gap-1.5">
+          <TextField
+            className="flex-1"
+            label="Address"
+            value={told.address}
+            onChange={(event) => change(index, { address: event.target.value.trim() })}
+          />
+          <SelectField
+            label="When"
+            value={told.when}
+            options={[
+              { value: 'at-once', label: 'at once' },
+              { value: 'daily', label: 'once a day' },
+            ]}
+            onChange={(when) => change(index, { when })}
+          />
+          <Button
+            look="quiet"
+            aria-label={`Do not tell ${told.address}`}
+            onClick={() => onChange({ tell: rule.tell.filter((_each, at) => at !== index) })}
+          >
+            ×
+          </Button>
+        </div>
+      ))}
+      <Button
+        look="quiet"
+        className="self-start"
+        onClick={() => onChange({ tell: [...rule.tell, { address: '', when: 'at-once' }] })}
+      >
+        Tell somebody
+      </Button>
+    </div>
+  );
+}
+
+function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly maySilence: boolean }) {
+  const { silence } = rule;
+  return (
+    <div className="flex flex-col gap-3">
+      <label className="flex items-start gap-2">
+        <input
+          type="checkbox"
+          className="mt-1"
+          checked={rule.endsPolicy}
+          onChange={(event) => onChange({ endsPolicy: event.target.checked })}
+        />
+        when it holds, later rules of this policy are not read
+      </label>
+      <TextField
+        label="Binds from"
+        type="date"
+        hint="What was made before is noted and goes on. Empty: it binds everything."
+        value={rule.bindsFrom ?? ''}
+        onChange={(event) => onChange({ bindsFrom: event.target.value || null })}
+      />
+      {maySilence && (
+        <label className="flex items-start gap-2">
+          <input
+            type="checkbox"
+            className="mt-1"
+            checked={silence !== null}
+            onChange={(event) => onChange({ silence: event.target.checked ? { until: '', why: '' } : null })}
+          />
+          silent: nobody is told, and few may see the rule and its incidents
+        </label>
+      )}
+      {silence && (
+        <>
+          <TextField
+            label="Silent until"
+            type="date"
+            value={silence.until}
+            onChange={(event) => onChange({ silence: { ...silence, until: event.target.value } })}
+          />
+          <TextArea
+            label="Why nobody may know"
+            rows={2}
+            maxLength={4000}
+            value={silence.why}
+            onChange={(event) => onChange({ silence: { ...silence, why: event.target.value } })}
+          />
+        </>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,331 @@
+import {
+  type Answer,
+  ANSWERS,
+  type Band,
+  CHANNEL_ABILITIES,
+  type Policy,
+  type Problem,
+  type Rule,
+  SEVERITIES,
+  type Severity,
+  type TextId,
+  type Treatment,
+  TREATMENT_KINDS,
+} from '@lantern/core';
+import { Link } from 'react-router';
+import { useNames, useTexts } from '../../../data/policies';
+import { Button } from '../../../ui/button';
+import { SelectField, TextField } from '../../../ui/field';
+import { InlinePress } from '../../../ui/inline-press';
+import { EditorPopover } from '../../../ui/popover';
+import { measureWords, rangeWords, treatmentWords } from '../../../wording/sentence';
+import {
+  ANSWER_MEANING,
+  ANSWER_WORDS,
+  CANNOT_WORDS,
+  CHANNEL_WORDS,
+  SEVERITY_WORDS,
+  TREATMENT_WORDS,
+} from '../../../wording/terms';
+import { MeasureEditor, NumberField } from '../clauses/content-editors';
+import { addBand, changeBand, changeFrom, flatten, graduate, removeBand } from '../edit';
+
+interface Props {
+  readonly rule: Rule;
+  readonly policy: Policy;
+  readonly problems: readonly Problem[];
+  readonly readOnly: boolean;
+  readonly firstPattern: string;
+  readonly onChange: (change: Partial<Rule>) => void;
+}
+
+/** What follows: one outcome, or bands by how much was found. */
+export function RuleOutcome(props: Props) {
+  const { rule, readOnly, firstPattern, onChange } = props;
+  const names = useNames();
+  const [only] = rule.bands;
+  if (!rule.measure)
+    return (
+      <p>
+        then {only && <Outcome {...props} band={only} index={0} />}.{' '}
+        {!readOnly && (
+          <button
+            type="button"
+            className="text-[12.5px] text-press"
+            onClick={() => onChange(graduate(rule, firstPattern))}
+          >
+            + answer by how much it holds
+          </button>
+        )}
+      </p>
+    );
+  const measure = rule.measure;
+  return (
+    <div>
+      then by the number of{' '}
+      {readOnly ? (
+        <b>{measureWords(measure, names)}</b>
+      ) : (
+        <EditorPopover
+          wide
+          label="Change what is counted"
+          trigger={<InlinePress className="part">{measureWords(measure, names)}</InlinePress>}
+        >
+          <MeasureEditor clause={measure} onChange={(changed) => onChange({ measure: changed })} />
+          <Button look="quiet" className="mt-2" onClick={() => onChange(flatten(rule))}>
+            One answer for any number
+          </Button>
+        </EditorPopover>
+      )}
+      :
+      <table className="my-1 w-full">
+        <caption className="sr-only">Bands of this rule</caption>
+        <tbody>
+          {rule.bands.map((band, index) => (
+            <BandRow key={index} {...props} band={band} index={index} />
+          ))}
+        </tbody>
+      </table>
+      {!readOnly && (
+        <button type="button" className="text-[12.5px] text-press" onClick={() => onChange(addBand(rule))}>
+          + band
+        </button>
+      )}
+    </div>
+  );
+}
+
+interface BandProps extends Props {
+  readonly band: Band;
+  readonly index: number;
+}
+
+function BandRow(props: BandProps) {
+  const { rule, band, index, problems, readOnly, onChange } = props;
+  const wrong = problems.some(
+    ({ path }) =>
+      path[2] === 'bands' &&
+      path[3] === index &&
+      (path[4] === 'from' || path[4] === 'to' || path.length === 4),
+  );
+  return (
+    <tr className="border-t border-dotted border-rule align-baseline">
+      <th scope="row" className="w-28 py-0.5 pr-3 text-left font-normal whitespace-nowrap">
+        {readOnly ? (
+          <b>{rangeWords(band)}</b>
+        ) : (
+          <EditorPopover
+            label={`Change the band ${rangeWords(band)}`}
+            trigger={
+              <button type="button" className={`part ${wrong ? '!border-stop !text-stop' : ''}`}>
+                {rangeWords(band)}
+              </button>
+            }
+          >
+            <div className="grid grid-cols-2 gap-2.5">
+              <NumberField
+                label="From"
+                value={band.from}
+                onChange={(from) => onChange(changeFrom(rule, index, from))}
+              />
+              <TextField
+                label="To"
+                type="number"
+                min={1}
+                hint="Empty: no end."
+                value={band.to ?? ''}
+                onChange={(event) =>
+                  onChange(
+                    changeBand(rule, index, {
+                      to: event.target.value === '' ? null : event.target.valueAsNumber || 0,
+                    }),
+                  )
+                }
+              />
+            </div>
+            {rule.bands.length > 1 && (
+              <Button look="quiet" className="mt-2" onClick={() => onChange(removeBand(rule, index))}>
+                Take this band out
+              </Button>
+            )}
+          </EditorPopover>
+        )}
+      </th>
+      <td className="py-0.5">
+        <Outcome {...props} />
+      </td>
+    </tr>
+  );
+}
+
+/** "block, tell the sender X, severity high": each part opens its editor. */
+function Outcome({ rule, policy, band, index, readOnly, onChange }: BandProps) {
+  const names = useNames();
+  const change = (part: Partial<Band>) => onChange(changeBand(rule, index, part));
+  const told = band.answer !== 'note';
+  const text = band.text === null ? 'nothing yet' : `"${names.get(band.text) ?? 'a text that is gone'}"`;
+  if (readOnly)
+    return (
+      <>
+        <b>{ANSWER_WORDS[band.answer]}</b>
+        {told && <>, tell the sender {text}</>}
+        {band.treatments.map((treatment) => (
+          <span key={treatment.kind}>, {treatmentWords(treatment)}</span>
+        ))}
+        , severity <b>{band.severity}</b>
+      </>
+    );
+  return (
+    <>
+      <EditorPopover
+        wide
+        label="Change the answer"
+        trigger={
+          <button type="button" className="part">
+            {ANSWER_WORDS[band.answer]}
+          </button>
+        }
+      >
+        <AnswerEditor policy={policy} band={band} onChange={change} />
+      </EditorPopover>
+      {told && (
+        <>
+          , tell the sender{' '}
+          <EditorPopover
+            wide
+            label="Change what the sender reads"
+            trigger={<InlinePress className="part">{text}</InlinePress>}
+          >
+            <TextChoice band={band} onChange={change} />
+          </EditorPopover>
+        </>
+      )}
+      {band.treatments.map((treatment) => (
+        <span key={treatment.kind}>, {treatmentWords(treatment)}</span>
+      ))}
+      , severity{' '}
+      <EditorPopover
+        label="Change the severity"
+        trigger={
+          <button type="button" className="part">
+            {band.severity}
+          </button>
+        }
+      >
+        <SelectField<Severity>
+          label="Severity"
+          value={band.severity}
+          options={SEVERITIES.map((severity) => ({ value: severity, label: SEVERITY_WORDS[severity] }))}
+          onChange={(severity) => change({ severity })}
+        />
+      </EditorPopover>
+    </>
+  );
+}
+
+interface EditorProps {
+  readonly band: Band;
+  readonly onChange: (change: Partial<Band>) => void;
+}
+
+/** Answers and treatments that the policy's channels can give; for the others, why not. */
+function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly policy: Policy }) {
+  const cannot = (what: 'answers' | 'treatments', key: string): string | undefined => {
+    for (const channel of policy.channels) {
+      const able = (
+        CHANNEL_ABILITIES[channel][what] as Readonly<Record<string, true | keyof typeof CANNOT_WORDS>>
+      )[key];
+      if (able !== undefined && able !== true) return `${CHANNEL_WORDS[channel]}: ${CANNOT_WORDS[able]}`;
+    }
+    return undefined;
+  };
+  const treat = (kind: Treatment['kind'], on: boolean) => {
+    const others = band.treatments.filter((treatment) => treatment.kind !== kind);
+    const added: Treatment = kind === 'mark' ? { kind, words: '[confidential]' } : { kind };
+    onChange({ treatments: on ? [...others, added] : others });
+  };
+  const mark = band.treatments.find((treatment) => treatment.kind === 'mark');
+  return (
+    <div className="flex flex-col gap-3">
+      <fieldset>
+        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">What happens to it</legend>
+        {ANSWERS.map((answer: Answer) => {
+          const reason = cannot('answers', answer);
+          return (
+            <label key={answer} className="flex min-h-6 items-baseline gap-2">
+              <input
+                type="radio"
+                name="answer"
+                checked={band.answer === answer}
+                disabled={reason !== undefined && band.answer !== answer}
+                onChange={() => onChange({ answer, ...(answer === 'note' ? { text: null } : {}) })}
+              />
+              <span>
+                <b>{ANSWER_WORDS[answer]}</b>: {ANSWER_MEANING[answer]}
+                {reason && <span className="block text-[12.5px] text-ink-2">Not here. {reason}.</span>}
+              </span>
+            </label>
+          );
+        })}
+      </fieldset>
+      <fieldset>
+        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Beside it, where it goes on</legend>
+        {TREATMENT_KINDS.map((kind) => {
+          const reason = cannot('treatments', kind);
+          const on = band.treatments.some((treatment) => treatment.kind === kind);
+          return (
+            <label key={kind} className="flex min-h-6 items-baseline gap-2">
+              <input
+                type="checkbox"
+                checked={on}
+                disabled={reason !== undefined && !on}
+                onChange={(event) => treat(kind, event.target.checked)}
+              />
+              <span>
+                {TREATMENT_WORDS[kind]}
+                {reason && <span className="block text-[12.5px] text-ink-2">Not here. {reason}.</span>}
+              </span>
+            </label>
+          );
+        })}
+        {mark?.kind === 'mark' && (
+          <TextField
+            label="Words before the subject"
+            maxLength={60}
+            value={mark.words}
+            onChange={(event) =>
+              onChange({
+                treatments: band.treatments.map((treatment) =>
+                  treatment.kind === 'mark' ? { kind: 'mark', words: event.target.value } : treatment,
+                ),
+              })
+            }
+          />
+        )}
+      </fieldset>
+    </div>
+  );
+}
+
+function TextChoice({ band, onChange }: EditorProps) {
+  const texts = useTexts();
+  const options = (texts.data ?? []).map(({ text }) => ({ value: String(text.id), label: text.name }));
+  const chosen = texts.data?.find(({ text }) => text.id === band.text)?.text;
+  return (
+    <div className="flex flex-col gap-2">
+      <SelectField
+        label="What the sender reads"
+        value={band.text ?? ''}
+        hint="Written once, used by any rule. What was found and the rule's name are added by themselves."
+        options={[{ value: '', label: 'nothing yet' }, ...options]}
+        onChange={(id) => onChange({ text: id === '' ? null : (id as TextId) })}
+      />
+      {chosen?.words[0] && (
+        <p className="border-l-4 border-rule-strong bg-sunk px-3 py-2 text-[13px]">{chosen.words[0].text}</p>
+      )}
+      <Link className="part self-start" to="/policies/texts">
+        Write and change texts
+      </Link>
+    </div>
+  );
+}

@@ -1,0 +1,233 @@
+import type { TextView } from '@lantern/contracts';
+import { type AnswerText, renderText, TEXT_FIELDS } from '@lantern/core';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { useRemovePart, useSaveText, useTexts } from '../../../data/policies';
+import { useMay } from '../../../data/session';
+import { Button } from '../../../ui/button';
+import { TextArea, TextField } from '../../../ui/field';
+import { Empty, Loading, Notice } from '../../../ui/notice';
+import { errorSentence } from '../../../wording/errors';
+import { STATE_WORDS } from '../../../wording/terms';
+import { PolicyPlaces } from '../policy-places';
+
+type Draft = Omit<AnswerText, 'id'>;
+const EMPTY: Draft = { name: '', words: [{ language: 'en', text: '' }], guidance: '', contact: '' };
+
+/** Every text that people read, where it is used, and one of them open beside the list. */
+export function TextsPage() {
+  const texts = useTexts();
+  const [search, setSearch] = useSearchParams();
+  const mayWrite = useMay('policies.write');
+  const open = search.get('open');
+  const view = texts.data?.find(({ text }) => text.id === open);
+  return (
+    <div className="h-full overflow-auto px-7 py-4">
+      <PolicyPlaces />
+      <div className="mb-3 flex items-center gap-3">
+        <h1 className="flex-1">Texts people read: written once, used by any rule</h1>
+        <Button
+          look="main"
+          refusal={mayWrite ? undefined : 'This account does not write texts'}
+          onClick={() => setSearch({ open: 'new' })}
+        >
+          Write a text
+        </Button>
+      </div>
+      {texts.isPending && <Loading what="the texts" />}
+      {texts.isError && <Notice look="stop">{errorSentence(texts.error)}</Notice>}
+      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)] gap-8">
+        <ul aria-label="Texts">
+          {texts.data?.length === 0 && (
+            <Empty title="No text yet">People who are stopped should read why, and what to do instead.</Empty>
+          )}
+          {(texts.data ?? []).map((each) => (
+            <TextRow
+              key={each.text.id}
+              view={each}
+              isOpen={each.text.id === open}
+              onOpen={() => setSearch({ open: each.text.id })}
+            />
+          ))}
+        </ul>
+        {(view ?? open === 'new') ? (
+          <Editor
+            key={view ? `${view.text.id}` : 'new'}
+            view={view ?? null}
+            readOnly={!mayWrite}
+            onDone={() => setSearch({})}
+          />
+        ) : (
+          <p className="text-ink-2">Choose a text to read and change it.</p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+interface RowProps {
+  readonly view: TextView;
+  readonly isOpen: boolean;
+  readonly onOpen: () => void;
+}
+
+function TextRow({ view: { text, state, usedBy }, isOpen, onOpen }: RowProps) {
+  return (
+    <li className={`border-b border-rule py-2 ${isOpen ? 'bg-press-soft px-2' : ''}`}>
+      <button type="button" className="part text-left" onClick={onOpen} aria-current={isOpen}>
+        {text.name}
+      </button>{' '}
+      <span className="text-[12.5px] text-ink-2">{STATE_WORDS[state]}</span>
+      <p className="line-clamp-2 text-[13px] text-ink-2">{text.words[0]?.text}</p>
+      <p className="text-[12.5px]">
+        {usedBy.length === 0 && 'No rule uses it.'}
+        {usedBy.map(({ policy, policyName, rule }) => (
+          <Link key={`${policy}${rule}`} className="part mr-2" to={`/policies/${policy}`}>
+            {policyName}, rule {rule}
+          </Link>
+        ))}
+      </p>
+    </li>
+  );
+}
+
+interface EditorProps {
+  readonly view: TextView | null;
+  readonly readOnly: boolean;
+  readonly onDone: () => void;
+}
+
+function Editor({ view, readOnly, onDone }: EditorProps) {
+  const { id: _id, ...start } = view?.text ?? { id: null, ...EMPTY };
+  const [draft, setDraft] = useState<Draft>(start);
+  const save = useSaveText();
+  const remove = useRemovePart('texts');
+  const words = (index: number, change: Partial<Draft['words'][number]>) =>
+    setDraft({
+      ...draft,
+      words: draft.words.map((each, at) => (at === index ? { ...each, ...change } : each)),
+    });
+  const submit = () =>
+    save.mutate(
+      { id: view?.text.id ?? null, value: draft, version: view?.version ?? 1 },
+      { onSuccess: () => (toast.success('The text is saved as a draft'), onDone()) },
+    );
+  return (
+    <form
+      aria-label="A text"
+      className="flex flex-col gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+    >
+      <TextField
+        label="Name"
+        required
+        readOnly={readOnly}
+        maxLength={120}
+        value={draft.name}
+        onChange={(event) => setDraft({ ...draft, name: event.target.value })}
+      />
+      {draft.words.map((each, index) => (
+        <div key={index} className="flex items-start gap-2">
+          <TextField
+            label="Language"
+            className="w-20"
+            readOnly={readOnly}
+            maxLength={10}
+            value={each.language}
+            onChange={(event) => words(index, { language: event.target.value.trim() })}
+          />
+          <TextArea
+            className="flex-1"
+            label={`What people read${index === 0 ? '' : ` in ${each.language}`}`}
+            rows={4}
+            readOnly={readOnly}
+            maxLength={4000}
+            value={each.text}
+            onChange={(event) => words(index, { text: event.target.value })}
+          />
+        </div>
+      ))}
+      <p className="text-[12.5px] text-ink-2">
+        Filled in when somebody reads it: {TEXT_FIELDS.map((field) => `{${field}}`).join(' ')}. Values are
+        masked.
+      </p>
+      {(view?.unknownFields.length ?? 0) > 0 && (
+        <Notice look="stop">
+          {view?.unknownFields.map((field) => `{${field}}`).join(' ')} stands for nothing and would be read as
+          it is.
+        </Notice>
+      )}
+      <div className="grid grid-cols-2 gap-3">
+        <TextField
+          label="Where to read more"
+          readOnly={readOnly}
+          value={draft.guidance}
+          onChange={(event) => setDraft({ ...draft, guidance: event.target.value })}
+        />
+        <TextField
+          label="Whom to ask"
+          readOnly={readOnly}
+          value={draft.contact}
+          onChange={(event) => setDraft({ ...draft, contact: event.target.value })}
+        />
+      </div>
+      <Preview draft={draft} />
+      {(save.isError || remove.isError) && (
+        <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>
+      )}
+      {!readOnly && (
+        <div className="flex gap-2">
+          <Button look="main" type="submit">
+            Save the draft
+          </Button>
+          <Button onClick={() => setDraft({ ...draft, words: [...draft.words, { language: '', text: '' }] })}>
+            Add a language
+          </Button>
+          {view && (
+            <Button
+              look="stop"
+              refusal={view.usedBy.length > 0 ? 'Rules still use it' : undefined}
+              onClick={() => remove.mutate(view.text.id, { onSuccess: onDone })}
+            >
+              Remove
+            </Button>
+          )}
+        </div>
+      )}
+    </form>
+  );
+}
+
+/** An example of what the fields hold; invented, like everything in the demo. */
+const EXAMPLE = {
+  item: 'refunds-week-46.xlsx',
+  rule: 'Passenger payment data leaves by mail',
+  found: '25 Payment card number',
+  values: '•••• •••• •••• 1111',
+  to: 'desk@islandholidays.example',
+};
+
+/** The text as the person will see it, in every language it has. */
+function Preview({ draft }: { readonly draft: Draft }) {
+  const text = { id: '' as AnswerText['id'], ...draft };
+  return (
+    <section aria-label="As the person will see it">
+      <h2 className="mb-1">As the person will see it</h2>
+      {draft.words.map(({ language }, index) => (
+        <div
+          key={index}
+          lang={language || undefined}
+          className="mb-2 border-l-4 border-stop bg-stop-soft px-4 py-2"
+        >
+          <p className="whitespace-pre-wrap">{renderText(text, language, EXAMPLE) || 'Nothing yet.'}</p>
+          {draft.guidance && <p className="text-[12.5px]">More: {draft.guidance}</p>}
+          {draft.contact && <p className="text-[12.5px]">Questions: {draft.contact}</p>}
+        </div>
+      ))}
+    </section>
+  );
+}

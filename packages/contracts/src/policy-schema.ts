@@ -1,0 +1,347 @@
+import { ANSWERS, CHANNELS, FILE_KINDS, PART_ROLES, SEVERITIES, UNREADABLE_REASONS } from '@lantern/core';
+import { MAX_NAME_LENGTH, MAX_RULES, MAX_TEXT_LENGTH } from './limits.js';
+
+/**
+ * The published JSON Schema (2020-12) of what a set is made of. It is the one description of these shapes: requests,
+ * folders of YAML files and the editor's completion all go by it. Fields with a default may be left out.
+ */
+export type JsonSchema = Readonly<Record<string, unknown>>;
+
+const text = (description: string, most = MAX_TEXT_LENGTH): JsonSchema => ({
+  type: 'string',
+  maxLength: most,
+  description,
+});
+const list = (items: JsonSchema, description: string, most = 1_000): JsonSchema => ({
+  type: 'array',
+  items,
+  maxItems: most,
+  default: [],
+  description,
+});
+const among = (values: readonly unknown[], description: string): JsonSchema => ({
+  enum: [...values],
+  description,
+});
+const count = (description: string): JsonSchema => ({ type: 'number', description });
+const orNull = (schema: JsonSchema): JsonSchema => ({ anyOf: [schema, { type: 'null' }], default: null });
+const ref = (name: string): JsonSchema => ({ $ref: `#/$defs/${name}` });
+const EVERYBODY: JsonSchema = { ...ref('audience'), default: {} };
+
+function shape(
+  properties: Readonly<Record<string, JsonSchema>>,
+  required: readonly string[],
+  description: string,
+): JsonSchema {
+  return { type: 'object', properties, required: [...required], additionalProperties: false, description };
+}
+
+const withDefault = (schema: JsonSchema, value: unknown): JsonSchema => ({ ...schema, default: value });
+
+const MEASURE = {
+  pattern: text('Pattern that is looked for: the id of a ready one, or the name of an own one.', 200),
+  distinct: { type: 'boolean', default: true, description: 'Count equal values once.' },
+  certainty: withDefault(count('How certain a finding must be, 0 to 100.'), 80),
+  where: list(among(PART_ROLES, 'Place in the item.'), 'Places that count; empty for all.', 10),
+};
+const QUANTITY = withDefault(
+  among(['any', 'every'], 'Whether one recipient is enough or all must be so.'),
+  'any',
+);
+const AT_LEAST = withDefault(count('Smallest count that holds.'), 1);
+const MINUTES = count('Over how many minutes, at most a day.');
+
+/** Fields of every kind of clause beside `kind`, and those that must be there. */
+const CLAUSES: Readonly<
+  Record<string, readonly [Readonly<Record<string, JsonSchema>>, readonly string[], string]>
+> = {
+  findings: [{ ...MEASURE, atLeast: AT_LEAST }, ['pattern'], 'The item holds so much of something.'],
+  unreadable: [
+    { reasons: list(among(UNREADABLE_REASONS, 'Why it cannot be read.'), 'Reasons; empty for any.', 20) },
+    [],
+    'A part of the item cannot be read.',
+  ],
+  recipient: [
+    { quantity: QUANTITY, side: among(['outside', 'inside'], 'Where recipients are.') },
+    ['side'],
+    'Recipients are inside or outside.',
+  ],
+  domain: [
+    { quantity: QUANTITY, domains: list(text('A domain; hosts under it count.', 253), 'Domains.') },
+    ['domains'],
+    'Recipients are at a domain.',
+  ],
+  country: [
+    { quantity: QUANTITY, countries: list(text('Two letters (ISO 3166-1).', 10), 'Countries.', 250) },
+    ['countries'],
+    'Recipients are in a country.',
+  ],
+  receivers: [
+    { quantity: QUANTITY, people: ref('audience') },
+    ['people'],
+    'Recipients are among some people.',
+  ],
+  sender: [{ people: ref('audience') }, ['people'], 'The sender is among some people.'],
+  reach: [
+    { side: among(['outside', 'anywhere'], 'Whose readers count.'), atLeast: AT_LEAST },
+    ['side', 'atLeast'],
+    'So many can read it afterwards.',
+  ],
+  file: [
+    {
+      kinds: list(among(FILE_KINDS, 'What the bytes are.'), 'Kinds; empty for any.', 20),
+      names: list(text('A name; * stands for anything.', 255), 'Names; empty for any.', 200),
+      atLeastKilobytes: orNull(count('Smallest size in kilobytes.')),
+      misnamed: {
+        type: 'boolean',
+        default: false,
+        description: 'Only files whose name claims another kind.',
+      },
+    },
+    [],
+    'A file came along that meets all of this.',
+  ],
+  size: [
+    { atLeastKilobytes: count('Kilobytes of everything together.') },
+    ['atLeastKilobytes'],
+    'It is large.',
+  ],
+  time: [
+    {
+      from: text('HH:MM, inclusive.', 5),
+      to: text('HH:MM, exclusive; may be past midnight.', 5),
+      days: list(count('1 Monday to 7 Sunday.'), 'Days it begins on; empty for every day.', 7),
+      zone: withDefault(text('Zone of the IANA database.', 60), 'UTC'),
+    },
+    ['from', 'to'],
+    'It is sent at a time of day.',
+  ],
+  rate: [
+    {
+      of: withDefault(among(['all', 'outside', 'matched'], 'Which movements of the sender count.'), 'all'),
+      atLeast: AT_LEAST,
+      minutes: MINUTES,
+    },
+    ['atLeast', 'minutes'],
+    'The sender moves so much in a short time.',
+  ],
+  tries: [
+    { atLeast: AT_LEAST, minutes: MINUTES },
+    ['minutes'],
+    'The same content was stopped or asked about before.',
+  ],
+  exchange: [
+    { exchanges: list(text('Entry of the register.', 200), 'Entries; empty for any.', 200) },
+    [],
+    'It stands in the register of exchanges.',
+  ],
+  channel: [
+    { channels: list(among(CHANNELS, 'A channel.'), 'Channels.', 20) },
+    ['channels'],
+    'It goes by a channel.',
+  ],
+};
+const GROUPS = ['all', 'any', 'none'] as const;
+
+/** Clauses in one group at most; more is a list of values that belongs in one clause. */
+const MAX_CLAUSES = 200;
+
+const clause = (kind: string): JsonSchema => {
+  const [properties, required, description] = CLAUSES[kind] ?? [{}, [], ''];
+  return shape({ kind: { const: kind, description }, ...properties }, ['kind', ...required], description);
+};
+const group = (kind: string): JsonSchema =>
+  shape(
+    {
+      kind: { const: kind },
+      of: { type: 'array', items: ref('condition'), maxItems: MAX_CLAUSES, description: 'Clauses inside.' },
+    },
+    ['kind', 'of'],
+    `${kind} of these clauses.`,
+  );
+
+const TERMS = {
+  person: 'address',
+  group: 'group',
+  department: 'department',
+  office: 'office',
+  domain: 'domain',
+};
+
+const DEFS: Readonly<Record<string, JsonSchema>> = {
+  condition: {
+    type: 'object',
+    required: ['kind'],
+    discriminator: { propertyName: 'kind' },
+    oneOf: [...Object.keys(CLAUSES).map(clause), ...GROUPS.map(group)],
+  },
+  audience: shape(
+    {
+      with: list(ref('term'), 'Whom it is for; empty for everybody.'),
+      without: list(ref('term'), 'Whom it leaves out.'),
+    },
+    [],
+    'Some people.',
+  ),
+  term: {
+    type: 'object',
+    required: ['kind'],
+    discriminator: { propertyName: 'kind' },
+    oneOf: Object.entries(TERMS).map(([kind, field]) =>
+      shape({ kind: { const: kind }, [field]: text(`The ${field}.`, 254) }, ['kind', field], `One ${kind}.`),
+    ),
+  },
+  treatment: {
+    type: 'object',
+    required: ['kind'],
+    discriminator: { propertyName: 'kind' },
+    oneOf: [
+      shape(
+        { kind: { const: 'mark' }, words: text('Words before the subject.', 60) },
+        ['kind', 'words'],
+        'Mark it.',
+      ),
+      shape({ kind: { const: 'no-passing-on' } }, ['kind'], 'It is not to be passed on.'),
+    ],
+  },
+  measure: shape(MEASURE, ['pattern'], 'What bands count.'),
+  band: shape(
+    {
+      from: withDefault(count('Smallest count of this band.'), 1),
+      to: orNull(count('Largest count; null for no end.')),
+      answer: among(ANSWERS, 'What happens to the movement.'),
+      severity: withDefault(among(SEVERITIES, 'How bad it is.'), 'medium'),
+      treatments: list(ref('treatment'), 'What is done beside the answer.', 10),
+      text: orNull(text('Text that the person reads.', 200)),
+    },
+    ['answer'],
+    'What follows when the rule holds.',
+  ),
+  ask: shape(
+    {
+      reasons: list(
+        shape(
+          { words: text('A reason to choose.', 200), leads: among(['goes-on', 'stays'], 'Where it leads.') },
+          ['words', 'leads'],
+          'A reason.',
+        ),
+        'Reasons a person can choose.',
+        20,
+      ),
+      minutes: count('Minutes until the outcome comes about by itself.'),
+      otherwise: among(['goes-on', 'stays'], 'That outcome.'),
+    },
+    ['minutes', 'otherwise'],
+    'What is asked.',
+  ),
+  override: shape(
+    {
+      mayAsk: EVERYBODY,
+      decides: withDefault(among(['approvers', 'authors'], 'Who decides.'), 'approvers'),
+    },
+    [],
+    'Whether somebody may be asked to let it go.',
+  ),
+  silence: shape(
+    { until: text('Last day (YYYY-MM-DD).', 10), why: text('Why nobody is told.') },
+    ['until', 'why'],
+    'Nobody is told, for a time.',
+  ),
+  told: shape(
+    {
+      address: text('Address of the directory.', 254),
+      when: withDefault(among(['at-once', 'daily'], 'When.'), 'at-once'),
+    },
+    ['address'],
+    'Somebody who learns of a match.',
+  ),
+  rule: shape(
+    {
+      id: text('Stays the same when the rule changes.', 60),
+      name: withDefault(text('Short name.', MAX_NAME_LENGTH), ''),
+      people: orNull(ref('audience')),
+      when: ref('condition'),
+      unless: orNull(ref('condition')),
+      measure: orNull(ref('measure')),
+      bands: list(ref('band'), 'Outcomes; one without a measure.', 12),
+      ask: orNull(ref('ask')),
+      override: orNull(ref('override')),
+      keep: withDefault(among(['excerpts', 'counts'], 'What is kept as evidence.'), 'excerpts'),
+      tell: list(ref('told'), 'Who else learns of it.', 20),
+      silence: orNull(ref('silence')),
+      bindsFrom: orNull(text('Day from which it binds (YYYY-MM-DD).', 10)),
+      endsPolicy: {
+        type: 'boolean',
+        default: false,
+        description: 'Later rules of this policy are not read.',
+      },
+    },
+    ['id', 'when', 'bands'],
+    'A rule.',
+  ),
+  ceiling: shape(
+    {
+      people: EVERYBODY,
+      answer: among([...ANSWERS, 'as-written'], 'Strongest answer.'),
+      until: orNull(text('Last day (YYYY-MM-DD).', 10)),
+    },
+    ['answer'],
+    'The strongest answer for some people.',
+  ),
+};
+
+const schema = (name: string, body: JsonSchema): JsonSchema => ({
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  $id: `uncut-lantern/${name}`,
+  ...body,
+  $defs: DEFS,
+});
+
+const POLICY = {
+  name: text('Name.', MAX_NAME_LENGTH),
+  purpose: withDefault(text('What it guards, and why.'), ''),
+  owner: withDefault(text('Who answers for it.', MAX_NAME_LENGTH), ''),
+  channels: list(among(CHANNELS, 'A channel.'), 'Channels it is for.', 20),
+  people: EVERYBODY,
+  shared: orNull(ref('condition')),
+  rules: list(ref('rule'), 'Rules, in reading order.', MAX_RULES),
+  ceilings: list(ref('ceiling'), 'Strongest answers, read from the top.', 50),
+};
+
+export const POLICY_SCHEMA = schema('policy', shape(POLICY, ['name'], 'A policy.'));
+export const TEXT_SCHEMA = schema(
+  'text',
+  shape(
+    {
+      name: text('Name.', MAX_NAME_LENGTH),
+      words: list(
+        shape(
+          { language: text('Language (ISO 639-1).', 10), text: text('Words.') },
+          ['language', 'text'],
+          'Words.',
+        ),
+        'Words by language.',
+        40,
+      ),
+      guidance: withDefault(text('Where to read more.', 500), ''),
+      contact: withDefault(text('Whom to ask.', 300), ''),
+    },
+    ['name'],
+    'Words that people read.',
+  ),
+);
+export const EXCHANGE_SCHEMA = schema(
+  'exchange',
+  shape(
+    {
+      name: text('Name.', MAX_NAME_LENGTH),
+      from: EVERYBODY,
+      to: list(text('Address or domain.', 254), 'Receivers.'),
+      patterns: list(text('Pattern that may go.', 200), 'What may go; empty for anything.', 200),
+      why: withDefault(text('Why it is legitimate.'), ''),
+      until: orNull(text('Last day (YYYY-MM-DD).', 10)),
+    },
+    ['name'],
+    'An entry of the register of exchanges.',
+  ),
+);
