@@ -43,6 +43,8 @@ import { CoverageController } from './policies/coverage.controller.js';
 import { CoverageService } from './policies/coverage.service.js';
 import { DraftSetService } from './policies/draft-set.service.js';
 import { ExchangesController, TextsController } from './policies/set-parts.controller.js';
+import { SetFilesController } from './policies/set-files.controller.js';
+import { SetFilesService } from './policies/set-files.service.js';
 import { SetPartsService } from './policies/set-parts.service.js';
 import { ReplayController } from './replay/replay.controller.js';
 import { ReplayRunner } from './replay/replay-runner.js';
@@ -74,6 +76,7 @@ const PROVIDERS: Provider[] = [
   DraftSetService,
   PoliciesService,
   SetPartsService,
+  SetFilesService,
   CoverageService,
   RevisionsService,
   JournalService,
@@ -115,6 +118,7 @@ export class AppModule {
         PoliciesController,
         TextsController,
         ExchangesController,
+        SetFilesController,
         CoverageController,
         RevisionsController,
         ReplayController,

@@ -76,6 +76,7 @@ export {
   type RevisionView,
   type SetFault,
   type SetImportResult,
+  type PolicyTextResult,
   type StarterPack,
   type TextView,
   type Usage,
@@ -84,6 +85,9 @@ export {
   MAX_POLICIES,
   PolicyOrderRequest,
   PolicyRequest,
+  PolicyTextRequest,
+  PolicyToTextRequest,
+  SetImportRequest,
   PublishRequest,
   ReplayItemsQuery,
   ReplayRequest,
@@ -94,8 +98,9 @@ export {
   SetFile,
   TextRequest,
 } from './policies.js';
-export { EXCHANGE_SCHEMA, type JsonSchema, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
-export { IsShape, shapeFault, type ShapeFault, type ShapeName } from './shape.js';
+export { EXCHANGE_SCHEMA, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
+export type { JsonSchema } from './schema-parts.js';
+export { IsShape, SCHEMAS, shapeFault, type ShapeFault, type ShapeName } from './shape.js';
 export {
   type RecordColumnGuess,
   type RecordJob,

@@ -1,6 +1,7 @@
 import type {
   AnswerText,
   CoverageCell,
+  PatternKind,
   Exchange,
   Policy,
   Problem,
@@ -11,15 +12,18 @@ import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsISO8601,
+  IsObject,
   IsOptional,
   IsString,
   IsUUID,
   Max,
   MaxLength,
   Min,
+  ValidateNested,
 } from 'class-validator';
 import { MAX_NAME_LENGTH, MAX_SPECIMENS, MAX_TEXT_LENGTH } from './limits.js';
 import { IsShape } from './shape.js';
@@ -189,6 +193,12 @@ export class RollBackRequest {
 export interface CoverageView {
   readonly patterns: readonly { readonly id: string; readonly name: string; readonly kind: string }[];
   readonly cells: readonly CoverageCell[];
+  /** Ready patterns that no rule asks for, by kind: they go everywhere unseen. */
+  readonly unasked: readonly {
+    readonly kind: PatternKind;
+    readonly patterns: number;
+    readonly first: string;
+  }[];
   /** Everybody in the directory, whom the shares of a cell add up to. */
   readonly people: number;
   /** Doors and whether they take anything: a shut one is a gap whatever the policies say. */
@@ -289,9 +299,40 @@ export interface SetFault {
   readonly message: string;
 }
 
+export class SetImportRequest {
+  @IsArray()
+  @ArrayMaxSize(5_000)
+  @ValidateNested({ each: true })
+  @Type(() => SetFile)
+  files: SetFile[];
+
+  /** Only says what would change. */
+  @IsBoolean()
+  onlyLook: boolean;
+}
+
+/** What a folder of files would change in the drafts, or changed. With faults nothing is touched. */
 export interface SetImportResult {
   readonly faults: readonly SetFault[];
-  readonly changed: number;
+  readonly changes: readonly DraftChange[];
+}
+
+/** A policy as text, to be read against the drafts. */
+export class PolicyTextRequest {
+  @IsString()
+  @MaxLength(1_000_000)
+  text: string;
+}
+
+export interface PolicyTextResult {
+  readonly faults: readonly SetFault[];
+  readonly policy: Policy | null;
+}
+
+/** A policy of the editor, to be shown as text. */
+export class PolicyToTextRequest {
+  @IsObject()
+  policy: Policy;
 }
 
 /** A starter pack: policies and texts as drafts to adapt. */

@@ -1,42 +1,10 @@
 import { ANSWERS, CHANNELS, FILE_KINDS, PART_ROLES, SEVERITIES, UNREADABLE_REASONS } from '@lantern/core';
-import { MAX_NAME_LENGTH, MAX_RULES, MAX_TEXT_LENGTH } from './limits.js';
+import { MAX_NAME_LENGTH, MAX_RULES } from './limits.js';
 
-/**
- * The published JSON Schema (2020-12) of what a set is made of. It is the one description of these shapes: requests,
- * folders of YAML files and the editor's completion all go by it. Fields with a default may be left out.
- */
-export type JsonSchema = Readonly<Record<string, unknown>>;
+import { among, count, type JsonSchema, list, orNull, shape, text, withDefault } from './schema-parts.js';
 
-const text = (description: string, most = MAX_TEXT_LENGTH): JsonSchema => ({
-  type: 'string',
-  maxLength: most,
-  description,
-});
-const list = (items: JsonSchema, description: string, most = 1_000): JsonSchema => ({
-  type: 'array',
-  items,
-  maxItems: most,
-  default: [],
-  description,
-});
-const among = (values: readonly unknown[], description: string): JsonSchema => ({
-  enum: [...values],
-  description,
-});
-const count = (description: string): JsonSchema => ({ type: 'number', description });
-const orNull = (schema: JsonSchema): JsonSchema => ({ anyOf: [schema, { type: 'null' }], default: null });
 const ref = (name: string): JsonSchema => ({ $ref: `#/$defs/${name}` });
 const EVERYBODY: JsonSchema = { ...ref('audience'), default: {} };
-
-function shape(
-  properties: Readonly<Record<string, JsonSchema>>,
-  required: readonly string[],
-  description: string,
-): JsonSchema {
-  return { type: 'object', properties, required: [...required], additionalProperties: false, description };
-}
-
-const withDefault = (schema: JsonSchema, value: unknown): JsonSchema => ({ ...schema, default: value });
 
 const MEASURE = {
   pattern: text('Pattern that is looked for: the id of a ready one, or the name of an own one.', 200),
@@ -290,7 +258,7 @@ const DEFS: Readonly<Record<string, JsonSchema>> = {
   ),
 };
 
-const schema = (name: string, body: JsonSchema): JsonSchema => ({
+export const schema = (name: string, body: JsonSchema): JsonSchema => ({
   $schema: 'https://json-schema.org/draft/2020-12/schema',
   $id: `uncut-lantern/${name}`,
   ...body,

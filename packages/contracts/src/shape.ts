@@ -1,11 +1,18 @@
 import { Ajv2020, type ErrorObject, type ValidateFunction } from 'ajv/dist/2020.js';
 import { registerDecorator, type ValidationOptions } from 'class-validator';
-import { EXCHANGE_SCHEMA, type JsonSchema, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
+import { PATTERN_SCHEMA } from './pattern-schema.js';
+import { EXCHANGE_SCHEMA, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
+import type { JsonSchema } from './schema-parts.js';
 
 /** Objects inside each other at most; deeper input is refused before anything walks it. */
 const DEEPEST_INPUT = 64;
 
-const SCHEMAS = { policy: POLICY_SCHEMA, text: TEXT_SCHEMA, exchange: EXCHANGE_SCHEMA };
+export const SCHEMAS = {
+  policy: POLICY_SCHEMA,
+  text: TEXT_SCHEMA,
+  exchange: EXCHANGE_SCHEMA,
+  pattern: PATTERN_SCHEMA,
+};
 export type ShapeName = keyof typeof SCHEMAS;
 
 /** Where and how a value departs from its shape. `path` leads to the value at fault. */

@@ -1,1 +1,4 @@
-export {};
+export { type FileFault, MAX_FILE_LENGTH, MAX_FILES, SET_FORMAT, type SetText } from './files.js';
+export { type ParsedFile, parseFile } from './parsed-file.js';
+export { type Known, readPolicy, readSet, type SetReading } from './read.js';
+export { slug, type WholeSet, writePolicy, writeSet } from './write.js';

@@ -1,5 +1,12 @@
 import type { CeilingRecord, CoverageView } from '@lantern/contracts';
-import { CHANNELS, coverage, NO_POLICIES, patternsOfRule, READY_PATTERNS } from '@lantern/core';
+import {
+  CHANNELS,
+  coverage,
+  NO_POLICIES,
+  type PatternKind,
+  patternsOfRule,
+  READY_PATTERNS,
+} from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
@@ -47,7 +54,7 @@ export class CoverageService {
       at: Date.now(),
     });
     const doors = CHANNELS.map((channel) => ({ channel, open: channel === 'mail', why: DOORS[channel] }));
-    return { patterns, cells, people: people.length, doors };
+    return { patterns, unasked: unaskedKinds(asked), cells, people: people.length, doors };
   }
 
   /** What the ceilings of a policy caught, and what the people said for whom it is as written. */
@@ -98,6 +105,17 @@ export class CoverageService {
       said: said.flatMap(({ text }) => (text ? [text] : [])),
     };
   }
+}
+
+/** Kinds of ready patterns that no rule asks for, with how many there are and one to begin with. */
+function unaskedKinds(asked: ReadonlySet<string>): CoverageView['unasked'] {
+  const kinds = new Map<PatternKind, { patterns: number; first: string }>();
+  for (const { id, kind } of READY_PATTERNS) {
+    if (asked.has(id)) continue;
+    const known = kinds.get(kind) ?? { patterns: 0, first: id };
+    kinds.set(kind, { ...known, patterns: known.patterns + 1 });
+  }
+  return [...kinds].map(([kind, counts]) => ({ kind, ...counts }));
 }
 
 /** Doors of this version. */

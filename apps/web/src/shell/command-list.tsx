@@ -8,9 +8,9 @@ import { useLantern } from '../stores/lantern-store';
 const PLACES = [
   ['/policies/texts', 'Texts people read'],
   ['/policies/exchanges', 'Register of exchanges'],
-  ['/coverage', 'What is covered'],
-  ['/replay', 'Replay the drafts over the journal'],
-  ['/waiting', 'Waiting for a decision'],
+  ['/policies/coverage', 'What is covered'],
+  ['/policies/replay', 'Replay the drafts over the journal'],
+  ['/incidents/waiting', 'Waiting for a decision'],
 ] as const;
 
 interface Props {

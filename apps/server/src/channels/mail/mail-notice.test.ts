@@ -83,11 +83,11 @@ describe('mailNotice', () => {
   });
 
   it('fills in the fields of the text, values masked', () => {
-    expect(notice?.text).toMatch(/^2 Payment card number in a\.xlsx: •+6467, •+9424\. Cards\.$/);
+    expect(notice?.text).toMatch(/^2 × Payment card number in a\.xlsx: •+6467, •+9424\. Cards\.$/);
   });
 
   it('speaks the language of its reader', () =>
-    expect(noticeOf({}, 'de')?.text).toBe('Gefunden: 2 Payment card number'));
+    expect(noticeOf({}, 'de')?.text).toBe('Gefunden: 2 × Payment card number'));
 
   it('names a handful of recipients, not all', () => expect(notice?.outside).toHaveLength(5));
 

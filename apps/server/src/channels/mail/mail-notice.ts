@@ -115,7 +115,7 @@ function filledIn(
   return renderText(text, reader.language, {
     item: movement.files[0]?.name ?? movement.channel,
     rule: policy.name,
-    found: found.map(({ distinct, patternName }) => `${distinct} ${patternName}`).join(', '),
+    found: found.map(({ distinct, patternName }) => `${distinct} × ${patternName}`).join(', '),
     values: [...new Set(values)].slice(0, NAMED_AT_MOST).join(', '),
     to: outside.slice(0, NAMED_AT_MOST).join(', '),
   });

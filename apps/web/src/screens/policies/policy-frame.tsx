@@ -231,7 +231,7 @@ function CeilingCaught({ policy }: { readonly policy: Policy }) {
         until: new Date(now).toISOString(),
         unlimited: policy.id,
       },
-      { onSuccess: ({ id }) => void navigate(`/replay?of=${id}`) },
+      { onSuccess: ({ id }) => void navigate(`/policies/replay?of=${id}`) },
     );
   };
   return (

@@ -4,8 +4,8 @@ const PLACES = [
   ['/policies', 'Rules'],
   ['/policies/texts', 'Texts people read'],
   ['/policies/exchanges', 'Register of exchanges'],
-  ['/coverage', 'What is covered'],
-  ['/replay', 'Replay'],
+  ['/policies/coverage', 'What is covered'],
+  ['/policies/replay', 'Replay'],
   ['/policies/packs', 'Starter packs'],
   ['/publish', 'Review and publish'],
 ] as const;

@@ -66,7 +66,7 @@ export function PublishPage() {
         <section aria-label="Publish" className="border-l border-rule pl-6">
           <PublishForm count={changes.length} problems={must.length} broken={broken} follows={follows ?? 0} />
           <p className="mt-2 text-[13px]">
-            <Link className="part" to="/replay">
+            <Link className="part" to="/policies/replay">
               Replay the drafts
             </Link>{' '}
             to see what they would have done.

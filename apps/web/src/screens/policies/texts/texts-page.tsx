@@ -206,7 +206,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
 const EXAMPLE = {
   item: 'refunds-week-46.xlsx',
   rule: 'Passenger payment data leaves by mail',
-  found: '25 Payment card number',
+  found: '25 × Payment card number',
   values: '•••• •••• •••• 1111',
   to: 'desk@islandholidays.example',
 };
@@ -221,7 +221,7 @@ function Preview({ draft }: { readonly draft: Draft }) {
         <div
           key={index}
           lang={language || undefined}
-          className="mb-2 border-l-4 border-stop bg-stop-soft px-4 py-2"
+          className="mb-2 border border-l-4 border-rule-strong bg-sheet px-4 py-2"
         >
           <p className="whitespace-pre-wrap">{renderText(text, language, EXAMPLE) || 'Nothing yet.'}</p>
           {draft.guidance && <p className="text-[12.5px]">More: {draft.guidance}</p>}

@@ -1,0 +1,126 @@
+import { join } from 'node:path';
+import { compileScanner, evaluate, gravityOf, patternSet, type Scanner, setProblems } from '@lantern/core';
+import type { SetReading } from '@lantern/set-files';
+import { filesBelow } from './inspect-path.js';
+import { type Case, CaseFault, casesIn, movementOf } from './policy/cases.js';
+import { explained } from './policy/explain.js';
+import { patternsOf, readFolder } from './policy/folder.js';
+import { decidedAs, outcomeOf } from './policy/judge-case.js';
+import { POLICY_HELP, type PolicyChoices, readPolicyUsage } from './policy/usage.js';
+
+const WELL = 0;
+const WRONG = 2;
+const NOT_KEPT = 4;
+
+type Read = SetReading & { readonly status: 'read' };
+
+const print = (json: boolean, value: object, sentence: string): void => {
+  process.stdout.write(`${json ? JSON.stringify(value) : sentence}\n`);
+};
+
+/** The set of a folder, or nothing after its faults were printed. */
+async function open(folder: string, json: boolean): Promise<Read | null> {
+  const reading = await readFolder(folder);
+  if (reading.status === 'read') return reading;
+  for (const fault of reading.faults)
+    print(json, { fault }, `${fault.path}${fault.line === null ? '' : `:${fault.line}`} ${fault.message}`);
+  return null;
+}
+
+function check(reading: Read, json: boolean): number {
+  const problems = setProblems(reading.set, {
+    patterns: patternsOf(reading),
+    withoutSpecimens: new Set(),
+    people: null,
+    at: Date.now(),
+  });
+  let must = 0;
+  for (const { policy, problem } of problems) {
+    const gravity = gravityOf(problem.code);
+    if (gravity === 'must') must += 1;
+    const place = policy === null ? null : reading.placeOf(policy, problem.path);
+    const where = place ? `${place.path}:${place.line}` : 'the whole set';
+    const value = problem.value === undefined ? '' : ` (${problem.value})`;
+    print(
+      json,
+      { gravity, ...problem, place },
+      `${where} ${gravity === 'must' ? 'must be mended' : 'worth a look'}: ${problem.code}${value}`,
+    );
+  }
+  const rules = reading.set.policies.reduce((sum, { rules: all }) => sum + all.length, 0);
+  if (!json)
+    process.stdout.write(
+      `${reading.set.policies.length} policies, ${rules} rules: ${must} to mend, ${problems.length - must} worth a look\n`,
+    );
+  return must > 0 ? NOT_KEPT : WELL;
+}
+
+const scannerOf = ({ set }: Read): Scanner => compileScanner(patternSet(set.patterns));
+
+async function judged(given: Case, reading: Read, scanner: Scanner) {
+  const { set } = reading;
+  return evaluate(set, await movementOf(given, scanner, set.domains));
+}
+
+async function test(folder: string, reading: Read, json: boolean): Promise<number> {
+  const scanner = scannerOf(reading);
+  let all = 0;
+  let broken = 0;
+  for await (const path of filesBelow(join(folder, 'tests'))) {
+    if (!/\.ya?ml$/.test(path)) continue;
+    for (const given of await casesIn(path)) {
+      const outcome = outcomeOf(given, await judged(given, reading, scanner), reading.set);
+      all += 1;
+      if (!outcome.kept) broken += 1;
+      const words = outcome.kept
+        ? 'as expected'
+        : `expected ${JSON.stringify(outcome.expected)}, decided ${JSON.stringify(outcome.decided)}`;
+      print(json, outcome, `${outcome.path}:${outcome.line} ${outcome.name}: ${words}`);
+    }
+  }
+  if (!json) process.stdout.write(`${all} cases, ${broken} not as expected\n`);
+  if (all === 0) throw new CaseFault(`${join(folder, 'tests')} holds no cases`);
+  return broken > 0 ? NOT_KEPT : WELL;
+}
+
+async function explain(movement: string, reading: Read, json: boolean): Promise<number> {
+  const scanner = scannerOf(reading);
+  for (const given of await casesIn(movement)) {
+    const verdict = await judged(given, reading, scanner);
+    const decided = decidedAs(verdict, reading.set);
+    print(
+      json,
+      { case: given.name, decided, trace: verdict.trace },
+      [given.name, ...explained(verdict, reading.set)].join('\n'),
+    );
+  }
+  return WELL;
+}
+
+async function run(choices: PolicyChoices): Promise<number> {
+  const { folder, json } = choices;
+  const reading = await open(folder, json);
+  if (!reading) return WRONG;
+  switch (choices.act) {
+    case 'check':
+      return check(reading, json);
+    case 'test':
+      return test(folder, reading, json);
+    case 'explain':
+      return explain(choices.movement, reading, json);
+  }
+}
+
+const usage = readPolicyUsage(process.argv.slice(2));
+if (usage.status === 'help') process.stdout.write(`${POLICY_HELP}\n`);
+else if (usage.status === 'wrong') {
+  process.stderr.write(`${usage.problem}.\n\n${POLICY_HELP}\n`);
+  process.exitCode = WRONG;
+} else {
+  try {
+    process.exitCode = await run(usage.choices);
+  } catch (error) {
+    process.stderr.write(`${error instanceof Error ? error.message : 'It could not be opened'}\n`);
+    process.exitCode = WRONG;
+  }
+}

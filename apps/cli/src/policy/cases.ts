@@ -1,0 +1,191 @@
+import { basename, dirname, join } from 'node:path';
+import {
+  CHANNELS,
+  type Channel,
+  domainOf,
+  type InspectedMovement,
+  type InspectedPart,
+  isUnder,
+  type PersonFacts,
+  type Scanner,
+} from '@lantern/core';
+import { fileFacts, openMail, readFile } from '@lantern/files';
+import { parseFile } from '@lantern/set-files';
+import { bytesOf } from '../inspect-path.js';
+
+/** A movement in a file, and what is expected of it; see docs/formats/policy-set.md. */
+export interface Case {
+  readonly name: string;
+  readonly path: string;
+  readonly line: number;
+  readonly channel: Channel;
+  readonly at: number;
+  readonly from: PersonFacts;
+  readonly to: readonly string[];
+  readonly subject: string;
+  readonly body: string;
+  readonly files: readonly { readonly name: string; readonly bytes: Uint8Array }[];
+  readonly expect: Expectation | null;
+}
+
+export interface Expectation {
+  /** `none` for a movement that no rule names. */
+  readonly answer?: string;
+  readonly policy?: string;
+  /** Number of the rule in its policy, from 1. */
+  readonly rule?: number;
+  /** Number of the band in its rule, from 1. */
+  readonly band?: number;
+}
+
+/** Something in a file of cases that cannot be understood. */
+export class CaseFault extends Error {}
+
+/** The cases of a file: a list in YAML, or one mail. Throws a {@link CaseFault} that names the line. */
+export async function casesIn(path: string): Promise<Case[]> {
+  const bytes = await bytesOf(path);
+  if (path.endsWith('.eml')) return [await mailCase(path, bytes)];
+  const parsed = parseFile({ path, text: Buffer.from(bytes).toString('utf8') });
+  if (Array.isArray(parsed)) {
+    const [first] = parsed;
+    throw new CaseFault(`${path}:${first?.line ?? 1} ${first?.message ?? 'cannot be read'}`);
+  }
+  if (!Array.isArray(parsed.value)) throw new CaseFault(`${path}:1 must be a list of cases`);
+  return Promise.all(
+    parsed.value.map((value: unknown, index) =>
+      readCase(value, { path, lineOf: (field) => parsed.lineOf([index, ...(field ? [field] : [])]) }),
+    ),
+  );
+}
+
+interface Where {
+  readonly path: string;
+  lineOf(field?: string): number;
+}
+
+const FIELDS = ['case', 'channel', 'at', 'from', 'to', 'subject', 'body', 'files', 'expect'];
+/** Cases without a time of their own happen on a working day at noon, UTC. */
+const USUAL_TIME = '2026-03-04T12:00:00Z';
+
+async function readCase(value: unknown, where: Where): Promise<Case> {
+  const fault = (field: string | undefined, message: string): CaseFault =>
+    new CaseFault(`${where.path}:${where.lineOf(field)} ${field ? `${field} ` : ''}${message}`);
+  if (typeof value !== 'object' || value === null || Array.isArray(value))
+    throw fault(undefined, 'must hold fields');
+  const fields = value as Record<string, unknown>;
+  const unknown = Object.keys(fields).find((field) => !FIELDS.includes(field));
+  if (unknown) throw fault(unknown, `is no field of a case; these are: ${FIELDS.join(', ')}`);
+  const text = (field: string): string => {
+    const given = fields[field] ?? '';
+    if (typeof given !== 'string') throw fault(field, 'must be text');
+    return given;
+  };
+  const texts = (field: string): string[] => {
+    const given = fields[field] ?? [];
+    if (!Array.isArray(given) || given.some((each) => typeof each !== 'string'))
+      throw fault(field, 'must be a list of texts');
+    return given as string[];
+  };
+  const channel = CHANNELS.find((known) => known === (fields['channel'] ?? 'mail'));
+  if (!channel) throw fault('channel', `must be one of ${CHANNELS.join(', ')}`);
+  const at = Date.parse(String(fields['at'] ?? USUAL_TIME));
+  if (Number.isNaN(at)) throw fault('at', 'must be a time like 2026-03-04T12:00:00Z');
+  const files = await Promise.all(
+    texts('files').map(async (name) => {
+      const bytes = await bytesOf(join(dirname(where.path), name)).catch(() => {
+        throw fault('files', `names "${name}", which is not beside it`);
+      });
+      return { name: basename(name), bytes };
+    }),
+  );
+  return {
+    name: text('case') || `case on line ${where.lineOf()}`,
+    path: where.path,
+    line: where.lineOf(),
+    channel,
+    at,
+    from: senderOf(fields['from'], fault),
+    to: texts('to'),
+    subject: text('subject'),
+    body: text('body'),
+    files,
+    expect: expectationOf(fields['expect'], fault),
+  };
+}
+
+type Fault = (field: string | undefined, message: string) => CaseFault;
+
+function senderOf(given: unknown, fault: Fault): PersonFacts {
+  if (typeof given === 'string') return { address: given };
+  if (typeof given === 'object' && given !== null && 'address' in given) return given as PersonFacts;
+  throw fault('from', 'must be an address, or fields with an address');
+}
+
+const EXPECTED = ['answer', 'policy', 'rule', 'band'];
+
+function expectationOf(given: unknown, fault: Fault): Expectation | null {
+  if (given === undefined) return null;
+  if (typeof given === 'string') return { answer: given };
+  if (typeof given !== 'object' || given === null) throw fault('expect', 'must be an answer or fields');
+  const unknown = Object.keys(given).find((field) => !EXPECTED.includes(field));
+  if (unknown) throw fault('expect', `has no field "${unknown}"; there are: ${EXPECTED.join(', ')}`);
+  return given as Expectation;
+}
+
+async function mailCase(path: string, bytes: Uint8Array): Promise<Case> {
+  const mail = await openMail(bytes);
+  return {
+    name: basename(path),
+    path,
+    line: 1,
+    channel: 'mail',
+    at: Date.parse(USUAL_TIME),
+    from: { address: mail.from },
+    to: mail.recipients,
+    subject: mail.subject,
+    body: mail.texts.map(({ text }) => text).join('\n\n'),
+    files: mail.attachments,
+    expect: null,
+  };
+}
+
+/** Looks through a case and makes the movement of it that rules judge. */
+export async function movementOf(
+  given: Case,
+  scanner: Scanner,
+  domains: readonly string[],
+): Promise<InspectedMovement> {
+  const scanned = (
+    role: 'subject' | 'body' | 'attachment',
+    path: readonly string[],
+    text: string,
+  ): InspectedPart => ({
+    status: 'read',
+    role,
+    path,
+    characters: text.length,
+    findings: scanner.scan(text).findings,
+  });
+  const parts = [scanned('subject', ['subject'], given.subject), scanned('body', ['body'], given.body)];
+  for (const file of given.files) {
+    for (const part of await readFile(file)) {
+      parts.push(
+        part.status === 'read'
+          ? scanned('attachment', part.path, part.text)
+          : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
+      );
+    }
+  }
+  return {
+    channel: given.channel,
+    at: given.at,
+    sender: given.from,
+    recipients: given.to.map((address) => ({
+      address: address.toLowerCase(),
+      outside: !domains.some((domain) => isUnder(domainOf(address), domain)),
+    })),
+    parts,
+    files: given.files.map(({ name, bytes }) => fileFacts(name, bytes)),
+    earlier: [],
+  };
+}

@@ -1,0 +1,155 @@
+import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { compileScanner, evaluate, patternSet, setProblems } from '@lantern/core';
+import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, TEXTS } from '@lantern/demo';
+import { emlFile } from '@lantern/testkit';
+import { writeSet } from '@lantern/set-files';
+import { type Case, casesIn, movementOf } from './cases.js';
+import { explained } from './explain.js';
+import { patternsOf, readFolder } from './folder.js';
+import { decidedAs, outcomeOf } from './judge-case.js';
+import { readPolicyUsage } from './usage.js';
+
+const folder = mkdtempSync(join(tmpdir(), 'lantern-policy-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const put = (path: string, content: string | Uint8Array): string => {
+  const whole = join(folder, path);
+  mkdirSync(dirname(whole), { recursive: true });
+  writeFileSync(whole, content);
+  return whole;
+};
+for (const { path, text } of writeSet({
+  policies: POLICIES,
+  texts: TEXTS,
+  exchanges: EXCHANGES,
+  patterns: [SLACKWATER],
+  domains: ORGANISATION.domains,
+}))
+  put(path, text);
+
+const read = async () => {
+  const reading = await readFolder(folder);
+  if (reading.status !== 'read') throw new Error(JSON.stringify(reading.faults));
+  return reading;
+};
+const judge = async (given: Case) => {
+  const { set } = await read();
+  return evaluate(set, await movementOf(given, compileScanner(patternSet(set.patterns)), set.domains));
+};
+
+describe('a folder of policies', () => {
+  it('reads as the demo publishes it, without problems', async () => {
+    const reading = await read();
+    expect(reading.set.policies).toEqual(POLICIES);
+    expect(
+      setProblems(reading.set, {
+        patterns: patternsOf(reading),
+        withoutSpecimens: new Set(),
+        people: null,
+        at: Date.parse('2026-11-01'),
+      }),
+    ).toEqual([]);
+  });
+
+  it('knows where each problem stands', async () => {
+    const reading = await read();
+    const [policy] = reading.set.policies;
+    expect(reading.placeOf(String(policy?.id), ['rules', 0, 'bands', 1])).toMatchObject({
+      path: 'policies/001-passenger-payment-data-leaves-by-mail.yaml',
+    });
+    expect(reading.placeOf('nobody', [])).toBeNull();
+  });
+});
+
+describe('cases', () => {
+  const path = put(
+    'tests/cards.yaml',
+    `- case: The ship, to the outside
+  from: orla.fenwick@merrowstrait.example
+  to: [x@elsewhere.example]
+  body: Project Slackwater goes ahead
+  expect: {answer: block, policy: The ship purchase stays inside, rule: 1}
+- case: The ship, to a colleague
+  from: {address: orla.fenwick@merrowstrait.example, department: Fleet}
+  to: [b@merrowstrait.example]
+  body: Project Slackwater goes ahead
+  expect: none
+- case: A wrong hope
+  channel: chat
+  from: orla.fenwick@merrowstrait.example
+  to: [x@elsewhere.example]
+  body: Project Slackwater goes ahead
+  expect: note
+`,
+  );
+
+  it('are judged as the server judges, and held to what they expect', async () => {
+    const { set } = await read();
+    const cases = await casesIn(path);
+    const outcomes = [];
+    for (const given of cases) outcomes.push(outcomeOf(given, await judge(given), set));
+    expect(outcomes.map(({ kept, decided, line }) => [kept, decided.answer, line])).toEqual([
+      [true, 'block', 1],
+      [true, 'none', 6],
+      [false, 'block', 11],
+    ]);
+  });
+
+  it('can be a mail', async () => {
+    const mail = await emlFile({
+      from: 'orla.fenwick@merrowstrait.example',
+      to: ['x@elsewhere.example'],
+      subject: 'Slackwater',
+      text: 'see you',
+      attachments: [],
+    });
+    const [given] = await casesIn(put('mail.eml', mail));
+    if (!given) throw new Error('no case');
+    expect(decidedAs(await judge(given), (await read()).set)).toMatchObject({ answer: 'block', rule: 1 });
+  });
+
+  it.each([
+    ['- from: a@b.example\n  colour: red\n', ':2 colour is no field of a case'],
+    ['- to: [a@b.example]\n', ':1 from must be an address'],
+    ['- from: a@b.example\n  channel: pigeon\n', ':2 channel must be one of mail, chat'],
+    ['- from: a@b.example\n  files: [gone.pdf]\n', ':2 files names "gone.pdf", which is not beside it'],
+    ['- from: a@b.example\n  at: soon\n', ':2 at must be a time'],
+    ['- from: a@b.example\n  expect: {colour: red}\n', 'has no field "colour"'],
+    ['case: x\n', 'must be a list of cases'],
+    ['- : [\n', ':'],
+  ])('name what is wrong with %j', async (text, message) => {
+    await expect(casesIn(put('wrong.yaml', text))).rejects.toThrow(message);
+  });
+
+  it('are explained rule by rule, each condition with its value', async () => {
+    const [given] = await casesIn(path);
+    if (!given) throw new Error('no case');
+    const lines = explained(await judge(given), (await read()).set);
+    expect(lines[0]).toBe('Answer: block.');
+    expect(lines).toContain('  rule 1: held, and decides');
+    expect(lines).toContain('    + recipient, side outside, quantity any: met 1 of 1 (elsewhere.example)');
+    expect(lines).toContain('Guests in chats: not read (channel)');
+    expect(lines.join('\n')).toContain('exchanges ["Card lists to the card processor"]: met 0 of 1');
+    expect(lines.join('\n')).toContain('counted 0 of payment-card: in no band');
+  });
+});
+
+describe('readPolicyUsage', () => {
+  it.each([
+    [['check', 'a'], { act: 'check', folder: 'a', json: false }],
+    [['--json', 'test', 'a'], { act: 'test', folder: 'a', json: true }],
+    [['explain', 'a', 'b.eml'], { act: 'explain', folder: 'a', json: false, movement: 'b.eml' }],
+  ])('understands %j', (given, choices) =>
+    expect(readPolicyUsage(given)).toEqual({ status: 'understood', choices }),
+  );
+
+  it.each([
+    [[]],
+    [['check']],
+    [['burn', 'a']],
+    [['check', 'a', 'b']],
+    [['explain', 'a']],
+    [['check', '--loud', 'a']],
+  ])('says what is wrong with %j', (given) => expect(readPolicyUsage(given).status).toBe('wrong'));
+});
