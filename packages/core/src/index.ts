@@ -198,7 +198,9 @@ export {
   type TextId,
   type Told,
 } from './policy/rule.js';
-export { patternsOfRule, type SetContext, type SetProblem, setProblems } from './policy/set-problems.js';
+export { keepMovement, type KeptMovement, type KeptPart, unkeepMovement } from './policy/kept-movement.js';
+export { patternsOfRule } from './policy/patterns-of-rule.js';
+export { type SetContext, type SetProblem, setProblems } from './policy/set-problems.js';
 export {
   renderText,
   TEXT_FIELDS,

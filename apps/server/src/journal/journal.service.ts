@@ -7,7 +7,7 @@ import { CONFIG, type Config } from '../platform/config.js';
 import { sealJson } from '../platform/sealing.js';
 import { JournalEntity, JournalSettingEntity } from './journal.entity.js';
 import { journalPlace } from './journal-place.js';
-import { keptMovement } from './kept-movement.js';
+import { journalEntry } from './journal-entry.js';
 
 /** Used until somebody chooses otherwise: long enough to judge a draft over a month. */
 const FIRST_SETTING = { keeps: 'content', days: 45 } as const;
@@ -51,7 +51,7 @@ export class JournalService implements OnModuleInit, OnApplicationShutdown {
     },
   ): Promise<void> {
     const { id, movement, revision } = entry;
-    const kept = keptMovement(movement, this.keepsContent(movement.channel) ? entry.texts : null);
+    const kept = journalEntry(movement, this.keepsContent(movement.channel) ? entry.texts : null);
     await manager.insert(JournalEntity, {
       movementId: id,
       channel: movement.channel,

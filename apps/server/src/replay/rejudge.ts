@@ -6,8 +6,9 @@ import {
   type Judge,
   type PolicySet,
   type Scanner,
+  unkeepMovement,
 } from '@lantern/core';
-import type { KeptMovement } from '../journal/kept-movement.js';
+import type { JournalEntry } from '../journal/journal-entry.js';
 
 /** What one side of a replay judges with. */
 export interface Side {
@@ -23,12 +24,18 @@ export function sideOf(set: PolicySet, scanner: Scanner): Side {
  * What one side decides about a kept movement. With `detect` its texts are looked at again; null where that is needed
  * and only findings were kept.
  */
-export function rejudge(kept: KeptMovement, side: Side, detect: boolean): Decided | null {
-  const movement = detect ? detectedAgain(kept, side.scanner) : kept.movement;
-  return movement && decidedOf(side.judge.judge(movement));
+export function rejudge(entry: JournalEntry, side: Side, detect: boolean): Decided | null {
+  const movement = unkeepMovement(entry.movement, side.judge.asked);
+  if (!detect) return decidedOf(side.judge.judge(movement));
+  const again = detectedAgain(movement, entry.texts, side.scanner);
+  return again && decidedOf(side.judge.judge(again));
 }
 
-function detectedAgain({ movement, texts }: KeptMovement, scanner: Scanner): InspectedMovement | null {
+function detectedAgain(
+  movement: InspectedMovement,
+  texts: JournalEntry['texts'],
+  scanner: Scanner,
+): InspectedMovement | null {
   if (!texts) return null;
   const parts = movement.parts.map((part, index) => {
     const text = texts[index];

@@ -9,7 +9,7 @@ import {
   type RecordSource,
 } from '@lantern/core';
 import { journalPlace } from '../journal/journal-place.js';
-import type { KeptMovement } from '../journal/kept-movement.js';
+import type { JournalEntry } from '../journal/journal-entry.js';
 import { unseal } from '../platform/sealing.js';
 import { rejudge, sideOf } from './rejudge.js';
 
@@ -50,7 +50,7 @@ export default function replay(rows: readonly ReplayRow[]): ReplayedRow[] {
   return rows.map(({ id, sealed, detectBefore, detectAfter }) => {
     const kept = JSON.parse(
       unseal(key, journalPlace(id), Buffer.from(sealed)).toString('utf8'),
-    ) as KeptMovement;
+    ) as JournalEntry;
     return {
       id,
       before: rejudge(kept, before, detectBefore),

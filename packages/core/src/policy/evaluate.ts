@@ -91,11 +91,18 @@ export function weigh(matches: readonly Match[]): Judgement {
   for (const match of matches) {
     if (!decidedBy || strength(match.answer) > strength(decidedBy.answer)) decidedBy = match;
   }
-  const treatments = new Map(
-    matches.flatMap((match) => match.treatments.map((each) => [JSON.stringify(each), each] as const)),
-  );
-  return { answer: decidedBy?.answer ?? null, decidedBy, matches, treatments: [...treatments.values()] };
+  return { answer: decidedBy?.answer ?? null, decidedBy, matches, treatments: treatmentsOf(matches) };
 }
+
+function treatmentsOf(matches: readonly Match[]): readonly Treatment[] {
+  if (matches.every((match) => match.treatments.length === 0)) return NO_TREATMENTS;
+  const all = matches.flatMap((match) =>
+    match.treatments.map((each) => [JSON.stringify(each), each] as const),
+  );
+  return [...new Map(all).values()];
+}
+
+const NO_TREATMENTS: readonly Treatment[] = [];
 
 function evaluatePolicy(policy: Policy, scene: Scene, matches: Match[]): PolicyTrace {
   const { movement } = scene;

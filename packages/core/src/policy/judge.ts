@@ -3,6 +3,7 @@ import { domainOf } from './address.js';
 import { isMeant } from './audience.js';
 import { meet, type Scene } from './condition.js';
 import {
+  clausesOf,
   type Condition,
   type DomainCondition,
   isGroup,
@@ -11,11 +12,14 @@ import {
 } from './conditions.js';
 import { bandFor, isForOthers, isPastRule, type Judgement, type Match, matchOf, weigh } from './evaluate.js';
 import type { InspectedMovement, PartRole } from './movement.js';
+import { patternsOfRule } from './patterns-of-rule.js';
 import type { Policy, PolicySet, Rule } from './rule.js';
 
 /** Judges movements by one set, without keeping the way: what replay and the doors run. */
 export interface Judge {
   judge(movement: InspectedMovement): Judgement;
+  /** Every pattern that some rule asks for: findings of others change nothing. Null where any may. */
+  readonly asked: ReadonlySet<string> | null;
 }
 
 /** A condition whose equal copies in other rules are the same object, so that it is asked once a movement. */
@@ -55,13 +59,63 @@ export function compilePolicies(set: PolicySet): Judge {
     })),
   );
   const { byPattern, always } = indexRules(rules);
+  const asked = patternsAsked(set);
+  const candidates = new Candidates(rules.length, always);
+  // An exchange that is for some patterns looks at what else an item holds.
+  const asksForAll = usesExchanges(set) && set.exchanges.some(({ patterns }) => patterns.length > 0);
   return {
+    asked: asksForAll ? null : asked,
     judge: (movement) => {
-      const asking = new Asking({ movement, exchanges: set.exchanges }, clauses.size);
-      const candidates = candidatesOf(asking.found, byPattern, always);
+      const asking = new Asking({ movement, exchanges: set.exchanges }, clauses.size, asked);
+      for (const pattern of asking.found.keys()) candidates.add(byPattern.get(pattern) ?? []);
       return weigh(readRules(candidates, rules, { set, shared, asking }));
     },
   };
+}
+
+function usesExchanges({ policies }: PolicySet): boolean {
+  return policies.some(({ shared, rules }) =>
+    [shared, ...rules.flatMap(({ when, unless }) => [when, unless])].some(
+      (condition) => condition && clausesOf(condition).some(({ kind }) => kind === 'exchange'),
+    ),
+  );
+}
+
+function patternsAsked({ policies }: PolicySet): Set<string> {
+  const shared = policies.flatMap((policy) => (policy.shared ? clausesOf(policy.shared) : []));
+  const asked = shared.flatMap((clause) => (clause.kind === 'findings' ? [clause.pattern] : []));
+  return new Set([...asked, ...policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule))]);
+}
+
+/** Rules to be looked at, as bits, so that they come in reading order without being sorted. Emptied while it is read. */
+class Candidates {
+  private readonly bits: Uint32Array;
+  private readonly always: Uint32Array;
+
+  constructor(rules: number, always: readonly number[]) {
+    this.always = new Uint32Array((rules + 31) >>> 5);
+    for (const at of always) this.always[at >>> 5] = (this.always[at >>> 5] as number) | (1 << (at & 31));
+    this.bits = this.always.slice();
+  }
+
+  add(rules: readonly number[]): void {
+    const { bits } = this;
+    for (const at of rules) bits[at >>> 5] = (bits[at >>> 5] as number) | (1 << (at & 31));
+  }
+
+  /** Calls `visit` for each, lowest first, and leaves only those that are always looked at. */
+  take(visit: (rule: number) => void): void {
+    const { bits, always } = this;
+    for (let word = 0; word < bits.length; word += 1) {
+      let left = bits[word] as number;
+      bits[word] = always[word] as number;
+      while (left !== 0) {
+        const lowest = left & -left;
+        left ^= lowest;
+        visit((word << 5) + 31 - Math.clz32(lowest));
+      }
+    }
+  }
 }
 
 /** Which rules wait for which pattern, in reading order; the others are always looked at. */
@@ -107,50 +161,35 @@ function neededFor(condition: Condition): ReadonlySet<string> | null {
   return together;
 }
 
-function candidatesOf(
-  found: ReadonlyMap<string, unknown>,
-  byPattern: ReadonlyMap<string, readonly number[]>,
-  always: readonly number[],
-): readonly number[] {
-  const lists = [...found.keys()].flatMap((pattern) => {
-    const waiting = byPattern.get(pattern);
-    return waiting ? [waiting] : [];
-  });
-  if (lists.length === 0) return always;
-  const [only] = lists;
-  if (lists.length === 1 && always.length === 0 && only) return only;
-  return [...new Set([...always, ...lists.flat()])].sort((left, right) => left - right);
-}
-
 interface Reading {
   readonly set: PolicySet;
   readonly shared: readonly (Compiled | null)[];
   readonly asking: Asking;
 }
 
-function readRules(candidates: readonly number[], rules: readonly CompiledRule[], reading: Reading): Match[] {
+function readRules(candidates: Candidates, rules: readonly CompiledRule[], reading: Reading): Match[] {
   const { set, shared, asking } = reading;
   const { movement } = asking.scene;
   const matches: Match[] = [];
   let current = -1;
   let closed = false;
-  for (const at of candidates) {
+  candidates.take((at) => {
     const each = rules[at] as CompiledRule;
     const policy = set.policies[each.policy] as Policy;
     if (each.policy !== current) {
       current = each.policy;
       closed = !applies(policy, shared[current] ?? null, asking);
     }
-    if (closed) continue;
+    if (closed) return;
     const { rule } = each;
-    if (isPastRule(rule, movement) || isForOthers(rule, movement)) continue;
-    if (!asking.holds(each.when) || (each.unless && asking.holds(each.unless))) continue;
+    if (isPastRule(rule, movement) || isForOthers(rule, movement)) return;
+    if (!asking.holds(each.when) || (each.unless && asking.holds(each.unless))) return;
     const counted = rule.measure && asking.measure(rule.measure);
     const band = bandFor(rule, counted);
-    if (band === null) continue;
+    if (band === null) return;
     matches.push(matchOf(policy, rule, { at: band, counted }, movement));
     closed = rule.endsPolicy;
-  }
+  });
   return matches;
 }
 
@@ -178,9 +217,10 @@ class Asking {
   constructor(
     readonly scene: Scene,
     clauses: number,
+    asked: ReadonlySet<string>,
   ) {
     this.known = new Uint8Array(clauses);
-    this.found = foundIn(scene.movement);
+    this.found = foundIn(scene.movement, asked);
   }
 
   holds(condition: Compiled): boolean {
@@ -201,42 +241,64 @@ class Asking {
     }
   }
 
-  measure({ pattern, distinct, certainty, where }: Measure): number {
-    const values = new Set<string>();
+  measure(measure: Measure): number {
+    return this.countUpTo(measure, Infinity);
+  }
+
+  reaches(measure: Measure, least: number): boolean {
+    return this.countUpTo(measure, least) >= least;
+  }
+
+  /** Counts, and stops where the count comes to `most`. */
+  private countUpTo({ pattern, distinct, certainty, where }: Measure, most: number): number {
+    const found = this.found.get(pattern);
+    if (!found || most <= 0) return 0;
+    // One value needs no set: most items hold one.
+    let first: string | undefined;
+    let values: Set<string> | undefined;
     let count = 0;
-    for (const { role, finding } of this.found.get(pattern) ?? []) {
+    for (const { role, finding } of found) {
       if (finding.certainty < certainty || (where.length > 0 && !where.includes(role))) continue;
-      count += 1;
-      if (distinct) values.add(finding.canonical);
+      const { canonical } = finding;
+      if (!distinct || first === undefined) count += 1;
+      else if (canonical !== first) count = (values ??= new Set([first])).add(canonical).size;
+      first ??= canonical;
+      if (count >= most) return count;
     }
-    return distinct ? values.size : count;
+    return count;
   }
 
   /** The host of every recipient with all that it stands under, so that a list of domains is a few look-ups. */
   get hosts(): readonly ReadonlySet<string>[] {
-    this.hostsAbove ??= this.scene.movement.recipients.map(({ address }) => {
-      const parts = domainOf(address).split('.');
-      return new Set(parts.map((_part, from) => parts.slice(from).join('.')));
-    });
+    this.hostsAbove ??= this.scene.movement.recipients.map(({ address }) => hostAndAbove(domainOf(address)));
     return this.hostsAbove;
   }
 }
 
-function foundIn(movement: InspectedMovement): Map<string, Found[]> {
+/** A host and every domain it stands under. */
+function hostAndAbove(host: string): ReadonlySet<string> {
+  const hosts = new Set([host]);
+  for (let dot = host.indexOf('.'); dot !== -1; dot = host.indexOf('.', dot + 1))
+    hosts.add(host.slice(dot + 1));
+  return hosts;
+}
+
+/** Findings by pattern, of those some rule asks for. */
+function foundIn(movement: InspectedMovement, asked: ReadonlySet<string>): Map<string, Found[]> {
   const found = new Map<string, Found[]>();
   for (const part of movement.parts) {
     if (part.status !== 'read') continue;
     for (const finding of part.findings) {
       const list = found.get(finding.pattern);
       if (list) list.push({ role: part.role, finding });
-      else found.set(finding.pattern, [{ role: part.role, finding }]);
+      else if (asked.has(finding.pattern)) found.set(finding.pattern, [{ role: part.role, finding }]);
     }
   }
   return found;
 }
 
 function askOf(condition: LeafCondition): (asking: Asking) => boolean {
-  if (condition.kind === 'findings') return (asking) => asking.measure(condition) >= condition.atLeast;
+  if (condition.kind === 'findings') return (asking) => asking.reaches(condition, condition.atLeast);
   if (condition.kind === 'domain') return askDomains(condition);
   return (asking) => meet(condition, asking.scene).held;
 }

@@ -1,6 +1,7 @@
 import { bandOf, findingsAsked, policyOf, ruleOf, setOf, SOME_TIME, TO_OUTSIDE } from '@lantern/testkit';
 import type { ExchangeId, Policy, PolicySet } from './rule.js';
-import { patternsOfRule, setProblems } from './set-problems.js';
+import { patternsOfRule } from './patterns-of-rule.js';
+import { setProblems } from './set-problems.js';
 
 const said = (policies: readonly Policy[], over: Partial<PolicySet> = {}, without: readonly string[] = []) =>
   setProblems(setOf(policies, over), {

@@ -1,7 +1,8 @@
 import { answersOf, strength } from './answers.js';
-import { clausesOf, type Condition } from './conditions.js';
+import type { Condition } from './conditions.js';
 import { CHANNELS } from './movement.js';
 import { implies } from './implies.js';
+import { patternsOfRule } from './patterns-of-rule.js';
 import type { Problem, ProblemContext } from './problem.js';
 import { catches, policyProblems } from './problems.js';
 import { isOver, type Policy, type PolicySet, type Rule } from './rule.js';
@@ -43,13 +44,6 @@ function unproven({ rules }: Policy, without: ReadonlySet<string>): Problem[] {
       return [{ code: 'pattern-without-specimens', path: ['rules', index], value: pattern }];
     }),
   );
-}
-
-/** Patterns a rule asks for, each once, in reading order. */
-export function patternsOfRule(rule: Rule): string[] {
-  const clauses = [rule.when, ...(rule.unless ? [rule.unless] : [])].flatMap(clausesOf);
-  const asked = clauses.flatMap((clause) => (clause.kind === 'findings' ? [clause.pattern] : []));
-  return [...new Set(rule.measure ? [rule.measure.pattern, ...asked] : asked)];
 }
 
 const strongest = (rule: Rule): number => Math.max(-1, ...rule.bands.map(({ answer }) => strength(answer)));

@@ -9,7 +9,7 @@ import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.j
 import { EarlierMovements } from '../../incidents/earlier-movements.js';
 import { type JudgedMovement, RecorderService } from '../../incidents/recorder.service.js';
 import { InspectionService } from '../../inspection/inspection.service.js';
-import { MAX_KEPT_TEXT } from '../../journal/kept-movement.js';
+import { MAX_KEPT_TEXT } from '../../journal/journal-entry.js';
 import { factsOf, PeopleService } from '../../people/people.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';

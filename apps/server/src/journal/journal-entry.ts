@@ -1,8 +1,8 @@
-import type { Finding, InspectedMovement, InspectedPart } from '@lantern/core';
+import { type InspectedMovement, type InspectedPart, keepMovement, type KeptMovement } from '@lantern/core';
 
 /** What is sealed in the journal: a movement, its findings without the evidence that led to them, and its texts. */
-export interface KeptMovement {
-  readonly movement: InspectedMovement;
+export interface JournalEntry {
+  readonly movement: KeptMovement;
   /** Text of each part in the order of the movement's parts; null where it was not kept. */
   readonly texts: readonly (string | null)[] | null;
 }
@@ -10,14 +10,14 @@ export interface KeptMovement {
 /** Texts of one movement kept in the journal, in UTF-16 units; of longer ones only findings are kept. */
 export const MAX_KEPT_TEXT = 2_000_000;
 
-/** Makes the entry of a movement. Evidence and rivals are left out: rules count findings and do not read them. */
-export function keptMovement(
+/** Makes the entry of a movement; its texts stay only where all of them are there whole. */
+export function journalEntry(
   movement: InspectedMovement,
   texts: readonly (string | null)[] | null,
-): KeptMovement {
+): JournalEntry {
   const length = (texts ?? []).reduce((sum, text) => sum + (text?.length ?? 0), 0);
   const whole = texts !== null && length <= MAX_KEPT_TEXT && isWhole(movement.parts, texts);
-  return { movement: { ...movement, parts: movement.parts.map(bare) }, texts: whole ? texts : null };
+  return { movement: keepMovement(movement), texts: whole ? texts : null };
 }
 
 /** Every readable part has its text, uncut. */
@@ -25,18 +25,4 @@ function isWhole(parts: readonly InspectedPart[], texts: readonly (string | null
   return parts.every(
     (part, index) => part.status === 'unreadable' || texts[index]?.length === part.characters,
   );
-}
-
-function bare(part: InspectedPart): InspectedPart {
-  if (part.status === 'unreadable') return part;
-  const findings = part.findings.map(({ pattern, start, end, certainty, canonical }): Finding => ({
-    pattern,
-    start,
-    end,
-    certainty,
-    canonical,
-    evidence: [],
-    rivals: [],
-  }));
-  return { ...part, findings };
 }
