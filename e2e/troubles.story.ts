@@ -141,7 +141,9 @@ test('a list that a rule looks for is not removed, and a removed policy can be p
   await page.goto('/patterns');
   await page.getByRole('link', { name: 'Ship purchase Slackwater' }).click();
   await page.getByRole('button', { name: 'Remove the list' }).click();
-  await expect(page.getByRole('alert')).toContainText('Rules of The ship purchase stays inside look for');
+  await expect(page.getByRole('alert')).toContainText(
+    'Rules of The ship purchase stays inside, Guests in chats look for',
+  );
   await page.goto('/policies');
   await page.getByRole('button', { name: 'Write a policy' }).click();
   await page.getByLabel('Name of the policy').fill('Short-lived');

@@ -4,7 +4,7 @@ import type { PolicyView } from '@lantern/contracts';
 import type { Policy, Problem } from '@lantern/core';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useCreatePolicy, usePolicy, useRemovePolicy } from '../../data/policies';
 import { usePatterns } from '../../data/patterns';
 import { useMay } from '../../data/session';
@@ -14,6 +14,7 @@ import { errorSentence } from '../../wording/errors';
 import { newRule, placeRule, problemsAt } from './edit';
 import { PolicyFrame } from './policy-frame';
 import { ProblemLine, RuleCard } from './rule/rule-card';
+import { TextView } from './text-view/text-view';
 import { type SaveState, useDraftPolicy } from './use-draft-policy';
 import { toast } from 'sonner';
 
@@ -42,6 +43,8 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
   const remove = useRemovePolicy();
   const create = useCreatePolicy();
   const readOnly = !useMay('policies.write');
+  const [search, setSearch] = useSearchParams();
+  const asText = search.get('view') === 'text';
   const firstPattern = patterns.data?.[0]?.id ?? 'payment-card';
   useHotkeys('mod+z', undo, { preventDefault: true });
   const discard = () =>
@@ -105,6 +108,9 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
             </Button>
           </>
         )}
+        <Button aria-pressed={asText} onClick={() => setSearch(asText ? {} : { view: 'text' })}>
+          {asText ? 'As sentences' : 'As text'}
+        </Button>
         <Button look="main" onClick={() => void saveNow().then(() => navigate('/publish'))}>
           Review changes
         </Button>
@@ -123,18 +129,22 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
         {general.map((problem) => (
           <ProblemLine key={problem.code} problem={problem} />
         ))}
-        <Rules
-          policy={policy}
-          problems={problems}
-          readOnly={readOnly}
-          firstPattern={firstPattern}
-          onChange={change}
-        />
+        {asText ? (
+          <TextView policy={policy} readOnly={readOnly} onChange={change} />
+        ) : (
+          <Rules
+            policy={policy}
+            problems={problems}
+            readOnly={readOnly}
+            firstPattern={firstPattern}
+            onChange={change}
+          />
+        )}
         <p className="mb-3 text-[12.5px] text-ink-2">
           What no rule of any policy names goes on, and leaves no incident. Over all policies the strongest
           answer wins.
         </p>
-        {!readOnly && (
+        {!readOnly && !asText && (
           <Button
             onClick={() =>
               change({ ...policy, rules: [...policy.rules, newRule(crypto.randomUUID(), firstPattern)] })

@@ -13,6 +13,7 @@ import { problemSentence } from '../../wording/problems';
 import { ChangeList } from './change-list';
 import { PolicyPlaces } from './policy-places';
 import { ComparedRevisions, RevisionList } from './revision-list';
+import { SetFolder } from './set-folder';
 
 /** What the drafts change, sentence by sentence, and the step that puts them in force. */
 export function PublishPage() {
@@ -77,6 +78,7 @@ export function PublishPage() {
             current={follows}
             onCompare={(number) => setSearch({ from: String(number) })}
           />
+          <SetFolder />
         </section>
       </div>
     </div>

@@ -1,0 +1,36 @@
+import type { JsonSchema, PolicyTextResult, SetFile, SetImportResult } from '@lantern/contracts';
+import type { Policy } from '@lantern/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
+
+export function useSchema() {
+  return useQuery({
+    queryKey: ['schema', 'policy'],
+    queryFn: () => get<JsonSchema>('/set/schema/policy'),
+    staleTime: Infinity,
+  });
+}
+
+export async function policyToText(policy: Policy): Promise<string> {
+  return (await change<{ text: string }>('POST', '/set/policy-text', { policy })).text;
+}
+
+export function policyFromText(id: string, text: string): Promise<PolicyTextResult> {
+  return change<PolicyTextResult>('POST', `/set/policies/${id}/text`, { text });
+}
+
+export function fetchSet(): Promise<SetFile[]> {
+  return get<SetFile[]>('/set');
+}
+
+/** Looks what a folder would change, or brings it in. */
+export function useBringIn() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ files, onlyLook }: { files: readonly SetFile[]; onlyLook: boolean }) =>
+      change<SetImportResult>('POST', '/set', { files, onlyLook }),
+    onSuccess: (_result, { onlyLook }) => {
+      if (!onlyLook) void queries.invalidateQueries();
+    },
+  });
+}
