@@ -1,4 +1,7 @@
 /** What a policy author does: bands, text view, replay before publishing, questions, overrides, coverage, rolling back. */
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
 import { refundList } from '@lantern/demo';
 import { chance } from '@lantern/testkit';
 import { expect, type Page, test } from '@playwright/test';
@@ -56,8 +59,9 @@ test('bands are marked where they stand when they do not meet, and text and sent
   await expectAccessible(page);
   await text.getByText('Card numbers to the outside').click();
   await page.keyboard.press('End');
+  const saved = page.waitForResponse((answer) => answer.request().method() === 'PUT');
   await page.keyboard.type(` ${stamp}`);
-  await expect(page.getByText('draft saved')).toBeVisible();
+  await saved;
   await page.keyboard.press('Enter');
   await page.keyboard.type('colour: red');
   await expect(page.getByRole('alert')).toContainText('colour is not a field here');
@@ -208,7 +212,27 @@ test('the whole set goes out as files and comes in after a look at what it chang
   const download = page.waitForEvent('download');
   await page.getByRole('button', { name: 'Take it out' }).click();
   expect((await download).suggestedFilename()).toBe('policy-set.zip');
+  const files = (await (await page.request.get('/api/set')).json()) as { path: string; text: string }[];
+  const folder = mkdtempSync(join(tmpdir(), 'lantern-set-'));
+  const bringIn = async (change: (text: string) => string): Promise<void> => {
+    for (const { path, text } of files) {
+      mkdirSync(dirname(join(folder, path)), { recursive: true });
+      writeFileSync(join(folder, path), path.startsWith('policies/001') ? change(text) : text);
+    }
+    await page.getByLabel('Folder of a set').setInputFiles(folder);
+  };
+  const area = page.getByRole('region', { name: 'The set as a folder' });
+  await bringIn((text) => text.replace('answer: ask', 'answer: shout'));
+  await expect(area.getByRole('alert')).toContainText(
+    /policies\/001.*line \d+: rules\.0\.bands\.1\.answer must be/,
+  );
+  await bringIn((text) => text.replace('answer: ask', 'answer: advise'));
+  await expect(area.getByText('It would change one thing in the drafts:')).toBeVisible();
+  await expect(area.getByText(/5 to 24: advise/)).toBeVisible();
+  await bringIn((text) => text);
+  await expect(area.getByText('The folder is the same as the drafts.')).toBeVisible();
+  rmSync(folder, { recursive: true });
   await page.goto('/policies/exchanges');
-  await expect(page.getByRole('row', { name: /Card lists to the card processor/ })).toContainText('rule');
+  await expect(page.getByRole('row', { name: /Card lists to the card processor/ })).toContainText(CARDS);
   await expectAccessible(page);
 });

@@ -77,7 +77,6 @@ export {
   type SetFault,
   type SetImportResult,
   type PolicyTextResult,
-  type StarterPack,
   type TextView,
   type Usage,
   ExchangeRequest,

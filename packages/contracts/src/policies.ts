@@ -335,16 +335,6 @@ export class PolicyToTextRequest {
   policy: Policy;
 }
 
-/** A starter pack: policies and texts as drafts to adapt. */
-export interface StarterPack {
-  readonly id: string;
-  readonly name: string;
-  readonly about: string;
-  readonly source: string;
-  readonly policies: readonly Policy[];
-  readonly texts: readonly AnswerText[];
-}
-
 /** What a policy's ceiling caught, would have answered, and what people under no ceiling said. */
 export interface CeilingRecord {
   /** Matches that a ceiling cut, by the answer the rule gives. */

@@ -199,6 +199,7 @@ export {
   type Told,
 } from './policy/rule.js';
 export { keepMovement, type KeptMovement, type KeptPart, unkeepMovement } from './policy/kept-movement.js';
+export { type Pack, type PackChoices, packDraft, PACKS, patternsFor } from './policy/packs.js';
 export { patternsOfRule } from './policy/patterns-of-rule.js';
 export { type SetContext, type SetProblem, setProblems } from './policy/set-problems.js';
 export {

@@ -6,6 +6,7 @@ import { NewRecordsPage } from '../screens/patterns/records/records-page';
 import { PatternPage } from '../screens/patterns/pattern-page';
 import { PatternsList } from '../screens/patterns/patterns-list';
 import { WordListPage } from '../screens/patterns/word-list-page';
+import { PacksPage } from '../screens/policies/packs-page';
 import { PoliciesList } from '../screens/policies/policies-list';
 import { PolicyPage } from '../screens/policies/policy-page';
 import { PublishPage } from '../screens/policies/publish-page';
@@ -37,6 +38,7 @@ export const router = createBrowserRouter([
           { path: 'policies', element: <PoliciesList /> },
           { path: 'policies/texts', element: <TextsPage /> },
           { path: 'policies/exchanges', element: <ExchangesPage /> },
+          { path: 'policies/packs', element: <PacksPage /> },
           { path: 'policies/coverage', element: <CoveragePage /> },
           { path: 'policies/replay', element: <ReplayPage /> },
           { path: 'incidents/waiting', element: <WaitingPage /> },

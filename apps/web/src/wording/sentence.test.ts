@@ -96,6 +96,15 @@ describe('conditionWords', () => {
     ],
   ])('words %j', (condition, words) => expect(conditionWords(condition, names)).toBe(words));
 
+  it('names many patterns that are looked for in the same way once', () => {
+    const of = ['payment-card', 'iban', 'x'].map((pattern) => findingsAsked(5, { pattern }));
+    expect(conditionWords({ kind: 'any', of }, new Map([...names, ['iban', 'IBAN']]))).toBe(
+      'it holds at least 5 distinct values of any one of Payment card number, IBAN, a pattern that is gone, certain to 80 or more',
+    );
+    const other = [...of, findingsAsked(6)];
+    expect(conditionWords({ kind: 'any', of: other }, names)).toContain(' or it holds at least 6');
+  });
+
   it('has words for every condition there is (seed 5)', () => {
     const random = chance(5);
     for (let index = 0; index < 300; index += 1)
@@ -134,8 +143,8 @@ describe('other words', () => {
     expect(policySentences(policy, names)).toEqual([
       'For everybody, on mail.',
       'Every rule holds only when any recipient is outside.',
-      'Fleet: as written until 2027-01-31.',
-      'everybody: note at most.',
+      'For Fleet: as written until 2027-01-31.',
+      'For everybody: note at most.',
       'Data care desk answers for it.',
     ]);
   });

@@ -79,8 +79,24 @@ const RATES = {
 /** One condition as words, without its neighbours. */
 export function conditionWords(condition: Condition, names: Names): string {
   if (!isGroup(condition)) return clauseWords(condition, names);
+  if (condition.kind === 'any') {
+    const alike = anyPatternWords(condition.of, names);
+    if (alike) return alike;
+  }
   if (condition.kind === 'none') return `none of this is so: ${joined(condition.of, names, ', ')}`;
   return joined(condition.of, names, condition.kind === 'all' ? ' and ' : ' or ');
+}
+
+/** Many patterns looked for in the same way, as one clause; null where they differ in more than the pattern. */
+function anyPatternWords(conditions: readonly Condition[], names: Names): string | null {
+  const [first] = conditions;
+  if (conditions.length < 3 || first?.kind !== 'findings') return null;
+  const same = (part: Condition): boolean =>
+    JSON.stringify({ ...part, pattern: '' }) === JSON.stringify({ ...first, pattern: '' });
+  const patterns = conditions.flatMap((part) => (part.kind === 'findings' ? [part.pattern] : []));
+  if (patterns.length !== conditions.length || !conditions.every(same)) return null;
+  const named = patterns.map((pattern) => patternName(pattern, names)).join(', ');
+  return `it holds ${countWords(first.atLeast, first.distinct)} of any one of ${named}${whereWords(first)}, certain to ${first.certainty} or more`;
 }
 
 function clauseWords(condition: LeafCondition, names: Names): string {
@@ -222,7 +238,7 @@ export function policySentences(policy: Policy, names: Names): string[] {
     ...(policy.shared ? [`Every rule holds only when ${conditionWords(policy.shared, names)}.`] : []),
     ...policy.ceilings.map(
       (ceiling) =>
-        `${audienceWords(ceiling.people)}: ${ceiling.answer === 'as-written' ? 'as written' : `${ceiling.answer} at most`}${ceiling.until ? ` until ${ceiling.until}` : ''}.`,
+        `For ${audienceWords(ceiling.people)}: ${ceiling.answer === 'as-written' ? 'as written' : `${ceiling.answer} at most`}${ceiling.until ? ` until ${ceiling.until}` : ''}.`,
     ),
     ...(policy.owner ? [`${policy.owner} answers for it.`] : []),
   ];

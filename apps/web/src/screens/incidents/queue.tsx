@@ -2,7 +2,9 @@ import type { IncidentPage, IncidentRow } from '@lantern/contracts';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type RefObject, useEffect, useRef } from 'react';
 import { Beam } from '../../beam/beam';
+import { Link } from 'react-router';
 import { usePatternNames } from '../../data/patterns';
+import { useWaiting } from '../../data/waiting';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { incidentTitle } from '../../wording/incidents';
@@ -52,6 +54,7 @@ export function Queue({ page, error, chosen, filters, onFilters, onChoose, searc
             </p>
           )}
         </div>
+        <WaitingLink />
         <FilterBar filters={filters} rows={rows} onChange={onFilters} searchBox={searchBox} />
       </div>
       {error && <Notice look="stop">{errorSentence(error)}</Notice>}
@@ -78,6 +81,23 @@ export function Queue({ page, error, chosen, filters, onFilters, onChoose, searc
         </p>
       )}
     </section>
+  );
+}
+
+/** What waits for a decision stands on a page of its own; here only that something does. */
+function WaitingLink() {
+  const waiting = useWaiting();
+  const count = (waiting.data ?? []).filter(
+    ({ state, kind }) => state === 'waiting' && kind !== 'ask',
+  ).length;
+  return (
+    <p className="text-[12.5px]">
+      <Link className="part" to="/incidents/waiting">
+        {count === 0
+          ? 'No movement waits for a decision'
+          : `${count} ${count === 1 ? 'movement waits' : 'movements wait'} for a decision`}
+      </Link>
+    </p>
   );
 }
 

@@ -4,12 +4,14 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { useDraft, useNames, usePublish, usePolicies, useRevisions } from '../../data/policies';
+import { useReplays } from '../../data/replays';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextArea, TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { problemSentence } from '../../wording/problems';
+import { shortTime } from '../../wording/times';
 import { ChangeList } from './change-list';
 import { PolicyPlaces } from './policy-places';
 import { ComparedRevisions, RevisionList } from './revision-list';
@@ -66,12 +68,7 @@ export function PublishPage() {
         )}
         <section aria-label="Publish" className="border-l border-rule pl-6">
           <PublishForm count={changes.length} problems={must.length} broken={broken} follows={follows ?? 0} />
-          <p className="mt-2 text-[13px]">
-            <Link className="part" to="/policies/replay">
-              Replay the drafts
-            </Link>{' '}
-            to see what they would have done.
-          </p>
+          <LastReplay />
           <h2 className="mt-6 mb-2">Revisions</h2>
           <RevisionList
             revisions={revisions.data ?? []}
@@ -81,6 +78,27 @@ export function PublishPage() {
           <SetFolder />
         </section>
       </div>
+    </div>
+  );
+}
+
+/** What the drafts would have done, as the last replay found it; it stands beside what is reviewed. */
+function LastReplay() {
+  const replays = useReplays();
+  const last = replays.data?.find(({ state, difference }) => state === 'done' && difference !== null);
+  const shifts = last?.difference?.shifts;
+  return (
+    <div className="mt-3 bg-sunk px-3 py-2 text-[13px]">
+      {last && shifts && (
+        <p>
+          The replay of {shortTime(last.startedAt, new Date())} over {last.judged} movements:{' '}
+          {shifts['newly-stopped']} newly stopped, {shifts['newly-let-through']} newly let through,{' '}
+          {shifts['otherwise-answered']} otherwise answered.
+        </p>
+      )}
+      <Link className="part" to="/policies/replay">
+        {last ? 'Open it, or replay the drafts as they are now' : 'Replay the drafts'}
+      </Link>
     </div>
   );
 }

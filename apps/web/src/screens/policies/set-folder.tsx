@@ -94,7 +94,7 @@ export function SetFolder() {
           <p className="mb-1 text-[13px]">
             {looked.result.changes.length === 0
               ? 'The folder is the same as the drafts.'
-              : `It would change ${looked.result.changes.length} things in the drafts:`}
+              : `It would change ${looked.result.changes.length === 1 ? 'one thing' : `${looked.result.changes.length} things`} in the drafts:`}
           </p>
           <ChangeList changes={looked.result.changes} names={names} linked={false} />
           {looked.result.changes.length > 0 && (
