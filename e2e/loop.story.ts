@@ -176,7 +176,9 @@ test('4 and 5: the mail is refused plainly, and the incident is triaged with two
   await expect(refusal).toContainText(`1 × Dry dock ${stamp} in plans.docx › text`);
   await expect(refusal).toContainText(`${OUTSIDE} is outside the organisation`);
   await expect(refusal).toContainText('The refit is not announced. Ask the superintendent.');
-  await expect(refusal).toContainText(`Rule 1 of "Refit stays inside ${stamp}". This is recorded.`);
+  await expect(refusal).toContainText(
+    `Rule 1 of "Refit stays inside ${stamp}". This is recorded under number`,
+  );
   await expectAccessible(page);
 
   await expect(analyst.getByRole('link', { name: /^Incidents/ })).not.toHaveText(waiting, { timeout: 5000 });
@@ -258,7 +260,7 @@ test('the queue keeps its place, filters add up in the address, and keys are tol
   await expect(page).toHaveURL(/\/incidents\/\d+$/);
   await page.getByRole('button', { name: 'Filter and order' }).click();
   await page.getByLabel('Severity', { exact: true }).selectOption('high');
-  await page.getByRole('radio', { name: /^block/ }).check();
+  await page.getByLabel('Answer', { exact: true }).selectOption('block');
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(/severity=high&answer=block/);
   await page.reload();
