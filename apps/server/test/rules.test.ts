@@ -304,6 +304,17 @@ describe('silent rules', () => {
     expect(seen.rules).toHaveLength(1);
     expect(JSON.stringify((await auditor.get('/revisions/draft')).body)).not.toContain('Case 12');
   });
+
+  it('leave no trace in incidents of other rules of their policy', async () => {
+    const silence = { until: '2099-01-01', why: 'Case 13' };
+    const silent = { kind: 'domain', quantity: 'any', domains: ['watched.example'] };
+    await inForce([ruleOf({ when: silent, answer: 'note', silence }), ruleOf()]);
+    await send();
+    const number = (await newest()).number;
+    expect(JSON.stringify((await client.get(`/incidents/${number}`)).body)).toContain('watched.example');
+    expect((await newest(auditor)).number).toBe(number);
+    expect(JSON.stringify(await newest(auditor))).not.toMatch(/watched\.example|Case 13/);
+  });
 });
 
 describe('texts', () => {

@@ -9,6 +9,7 @@ import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { unseal } from '../platform/sealing.js';
 import { RevisionsService } from '../policies/revisions.service.js';
+import { seenBy, verdictSeenBy } from '../policies/silence.js';
 import { type StoredEvidence, toEvidenceParts } from './evidence.js';
 import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from './incident.entity.js';
 import { toRow } from './incident.mapper.js';
@@ -42,7 +43,7 @@ export class IncidentsService {
     });
     const document =
       movement.revision === null ? null : (await this.revisions.get(movement.revision)).document;
-    const policies = document?.policies ?? [];
+    const policies = (document?.policies ?? []).map((policy) => seenBy(policy, caller));
     const { lookedFor, allRight, cause, verdict } = incident;
     const decidedBy = verdict.decidedBy;
     const rule = policies
@@ -57,7 +58,7 @@ export class IncidentsService {
       allRight,
       cause,
       revision: movement.revision ?? 0,
-      verdict,
+      verdict: verdictSeenBy(verdict, caller, document?.policies ?? []),
       policies: policies.filter((policy) => verdict.trace.some((trace) => trace.policy === policy.id)),
       parts: toEvidenceParts(await this.evidence(incident.movementId), whole),
       masked: !whole,

@@ -3,7 +3,7 @@ import { MAX_FILE_BYTES } from '@lantern/files';
 import { Controller, Get, HttpCode, Post, UploadedFile, UseInterceptors } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
-import { Permit } from '../platform/auth/permit.js';
+import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { Answers } from '../platform/openapi.js';
 import { fileName } from '../platform/uploads.js';
@@ -18,8 +18,8 @@ export class LanternController {
   /** Patterns and policies, published and as drafted, for the Lantern in the browser. */
   @Get('set')
   @Answers('LanternSet')
-  set(): Promise<LanternSet> {
-    return this.lantern.set();
+  set(@CallerOf() caller: Caller): Promise<LanternSet> {
+    return this.lantern.set(caller);
   }
 
   /** Reads a file and says what is in it by the drafts. Nothing of it is kept. */

@@ -6,6 +6,8 @@ import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
 import { setOf } from '../policies/policy.entity.js';
+import { setSeenBy } from '../policies/silence.js';
+import type { Caller } from '../platform/auth/permit.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 
 /** Text of one part that is sent back to be shown; findings behind it are counted, not shown. */
@@ -21,16 +23,21 @@ export class LanternService {
     private readonly inspection: InspectionService,
   ) {}
 
-  async set(): Promise<LanternSet> {
+  /** Without the silent rules that this account may not see: what they would do is not shown to it. */
+  async set(caller: Caller): Promise<LanternSet> {
     const revision = this.published.current;
     const { domains } = await this.people.getOrganisation();
     return {
       published: revision && {
         revision: revision.number,
         own: revision.document.patterns,
-        set: setOf(revision.document),
+        set: setSeenBy(setOf(revision.document), caller),
       },
-      drafts: { revision: null, own: await this.own.drafts(), set: await this.drafts.set() },
+      drafts: {
+        revision: null,
+        own: await this.own.drafts(),
+        set: setSeenBy(await this.drafts.set(), caller),
+      },
       ownDomains: domains,
     };
   }

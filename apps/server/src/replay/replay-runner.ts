@@ -231,7 +231,10 @@ function withoutCeilings(document: RevisionDocument, policy: string | undefined)
 function namesOf({ policies }: PolicySet): Record<string, string> {
   return Object.fromEntries(
     policies.flatMap(({ name, rules }) =>
-      rules.map((rule, index) => [rule.id, `${name}, rule ${index + 1}${rule.name ? `: ${rule.name}` : ''}`]),
+      rules.map((rule, index) => [
+        rule.id,
+        `${name}, rule ${index + 1}${rule.name && !rule.silence ? `: ${rule.name}` : ''}`,
+      ]),
     ),
   );
 }

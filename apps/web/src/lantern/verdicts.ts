@@ -6,6 +6,7 @@ import {
   type InspectedPart,
   type Policy,
   type Rule,
+  type Verdict,
   wordsFor,
 } from '@lantern/core';
 
@@ -43,6 +44,8 @@ export interface WayVerdict {
   readonly written: Answer | null;
   /** What the person would read, its fields not filled in. */
   readonly words: string;
+  /** The whole way to it. */
+  readonly verdict: Verdict;
 }
 
 /** What one side's policies would decide for the parts on one way. */
@@ -61,7 +64,8 @@ export function verdictFor(
     earlier: [],
   };
   const { policies, texts } = side.set;
-  const { answer, decidedBy } = evaluate(side.set, movement);
+  const verdict = evaluate(side.set, movement);
+  const { answer, decidedBy } = verdict;
   const policy = policies.find((candidate) => candidate.id === decidedBy?.policy) ?? null;
   const index = policy?.rules.findIndex((rule) => rule.id === decidedBy?.rule) ?? -1;
   const text = texts.find(({ id }) => id === decidedBy?.text);
@@ -72,5 +76,6 @@ export function verdictFor(
     ruleNumber: index + 1,
     rule: policy?.rules[index] ?? null,
     words: text ? wordsFor(text, 'en') : '',
+    verdict,
   };
 }

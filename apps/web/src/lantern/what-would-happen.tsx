@@ -1,5 +1,6 @@
 import type { LanternSet } from '@lantern/contracts';
 import type { Answer, InspectedPart } from '@lantern/core';
+import { RuleTraces } from '../verdict/rule-traces';
 import { verdictFor, WAYS, type WayVerdict } from './verdicts';
 
 interface Props {
@@ -42,6 +43,12 @@ export function WhatWouldHappen({ set, published, drafts }: Props) {
           ))}
         </tbody>
       </table>
+      {rows.map(({ way, then }) => (
+        <details key={way.key} className="mt-1 text-[12.5px]">
+          <summary className="cursor-pointer text-press">Why, and why not, by the drafts: {way.name}</summary>
+          <RuleTraces verdict={then.verdict} policies={set.drafts.set.policies} />
+        </details>
+      ))}
       {shown?.rule && (
         <>
           <h2 className="mt-3 mb-1">What the sender would see</h2>

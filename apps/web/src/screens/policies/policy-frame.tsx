@@ -1,5 +1,4 @@
 import { ANSWERS, type Ceiling, CHANNELS, EVERYBODY, type Policy, type Problem } from '@lantern/core';
-import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { useCeilingRecord } from '../../data/policies';
 import { useStartReplay } from '../../data/replays';
@@ -15,6 +14,7 @@ import { Clauses, type ClauseContext } from './clauses/clauses';
 import { NewClauses } from './clauses/new-clauses';
 import { problemsAt } from './edit';
 import { ProblemLine } from './rule/rule-card';
+import { SentencePart } from './sentence-part';
 
 interface Props {
   readonly policy: Policy;
@@ -41,14 +41,18 @@ export function PolicyFrame({ policy, problems, readOnly, firstPattern, onChange
     <section aria-label="What frames the rules" className="max-w-5xl text-[14px] leading-7">
       <p>
         For{' '}
-        <Part words={audienceWords(policy.people)} label="Change for whom the policy is" readOnly={readOnly}>
+        <SentencePart
+          words={audienceWords(policy.people)}
+          label="Change for whom the policy is"
+          readOnly={readOnly}
+        >
           <AudienceEditor audience={policy.people} onChange={(people) => change({ people })} />
-        </Part>{' '}
+        </SentencePart>{' '}
         <span className="text-[12.5px] text-ink-2">
           ({reach.meant} of {reach.all} people)
         </span>
         , on{' '}
-        <Part
+        <SentencePart
           words={policy.channels.map((channel) => CHANNEL_WORDS[channel]).join(' and ') || 'no channel yet'}
           label="Change the channels"
           readOnly={readOnly}
@@ -59,16 +63,20 @@ export function PolicyFrame({ policy, problems, readOnly, firstPattern, onChange
             chosen={policy.channels}
             onChange={(channels) => change({ channels })}
           />
-        </Part>
+        </SentencePart>
         .{' '}
-        <Part words={policy.owner || 'nobody yet'} label="Change who answers for it" readOnly={readOnly}>
+        <SentencePart
+          words={policy.owner || 'nobody yet'}
+          label="Change who answers for it"
+          readOnly={readOnly}
+        >
           <TextField
             label="Who answers for it"
             maxLength={120}
             value={policy.owner}
             onChange={(event) => change({ owner: event.target.value })}
           />
-        </Part>{' '}
+        </SentencePart>{' '}
         answers for it.
       </p>
       <Shared context={context} policy={policy} onAdd={(shared) => change({ shared })} />
@@ -77,33 +85,6 @@ export function PolicyFrame({ policy, problems, readOnly, firstPattern, onChange
         <ProblemLine key={`${problem.code}${problem.path.join('.')}`} problem={problem} />
       ))}
     </section>
-  );
-}
-
-function Part({
-  words,
-  label,
-  readOnly,
-  children,
-}: {
-  readonly words: string;
-  readonly label: string;
-  readonly readOnly: boolean;
-  readonly children: ReactNode;
-}) {
-  if (readOnly) return <b>{words}</b>;
-  return (
-    <EditorPopover
-      wide
-      label={label}
-      trigger={
-        <button type="button" className="part" title={label}>
-          {words}
-        </button>
-      }
-    >
-      {children}
-    </EditorPopover>
   );
 }
 
@@ -164,11 +145,11 @@ function Ceilings({ policy, problems, readOnly, onChange }: CeilingProps) {
       {ceilings.map((ceiling, index) => (
         <p key={index} className="flex flex-wrap items-baseline gap-x-1.5">
           <span>{index === 0 ? 'Strongest answer for' : 'then for'}</span>
-          <Part words={audienceWords(ceiling.people)} label="Change for whom" readOnly={readOnly}>
+          <SentencePart words={audienceWords(ceiling.people)} label="Change for whom" readOnly={readOnly}>
             <AudienceEditor audience={ceiling.people} onChange={(people) => change(index, { people })} />
-          </Part>
+          </SentencePart>
           :
-          <Part
+          <SentencePart
             words={`${ceiling.answer === 'as-written' ? 'as written' : `${ceiling.answer} at most`}${ceiling.until ? ` until ${ceiling.until}` : ''}`}
             label="Change the strongest answer"
             readOnly={readOnly}
@@ -194,7 +175,7 @@ function Ceilings({ policy, problems, readOnly, onChange }: CeilingProps) {
                 Take this line out
               </Button>
             </div>
-          </Part>
+          </SentencePart>
         </p>
       ))}
       {!readOnly && (

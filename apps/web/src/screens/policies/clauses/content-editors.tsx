@@ -115,7 +115,7 @@ export function FileEditor({ clause, onChange }: EditorProps<FileCondition>) {
       />
       <TextArea
         label="Names, one a line"
-        hint="A star stands for anything, as in *.pst. Empty: any name."
+        hint="A star stands for anything, as in *.zip. Empty: any name."
         rows={3}
         defaultValue={clause.names.join('\n')}
         onChange={(event) =>

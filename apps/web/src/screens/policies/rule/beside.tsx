@@ -4,10 +4,10 @@ import type { ReactNode } from 'react';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
-import { EditorPopover } from '../../../ui/popover';
 import { audienceWords, spanWords } from '../../../wording/sentence';
 import { AudienceEditor } from '../audience-editor';
 import { NumberField } from '../clauses/content-editors';
+import { SentencePart } from '../sentence-part';
 
 interface Props {
   readonly rule: Rule;
@@ -21,9 +21,9 @@ export function Beside({ rule, readOnly, onChange }: Props) {
   const asks = rule.bands.some(({ answer }) => answer === 'ask');
   const blocks = rule.bands.some(({ answer }) => answer === 'block');
   const part = (words: string, label: string, editor: ReactNode) => (
-    <Part key={label} words={words} label={label} readOnly={readOnly}>
+    <SentencePart key={label} look="quiet" words={words} label={label} readOnly={readOnly}>
       {editor}
-    </Part>
+    </SentencePart>
   );
   return (
     <p className="flex flex-wrap gap-x-4 text-[13px] leading-6 text-ink-2">
@@ -69,33 +69,6 @@ export function Beside({ rule, readOnly, onChange }: Props) {
         <TimeEditor rule={rule} onChange={onChange} maySilence={maySilence} />,
       )}
     </p>
-  );
-}
-
-function Part({
-  words,
-  label,
-  readOnly,
-  children,
-}: {
-  readonly words: string;
-  readonly label: string;
-  readonly readOnly: boolean;
-  readonly children: ReactNode;
-}) {
-  if (readOnly) return <span>{words}</span>;
-  return (
-    <EditorPopover
-      wide
-      label={label}
-      trigger={
-        <button type="button" className="underline decoration-dotted underline-offset-4" title={label}>
-          {words}
-        </button>
-      }
-    >
-      {children}
-    </EditorPopover>
   );
 }
 
