@@ -1,6 +1,6 @@
 import type { LanternSide } from '@lantern/contracts';
 import { compileScanner, type InspectedPart, READY_PATTERNS } from '@lantern/core';
-import { policyOf, ruleOf, setOf } from '@lantern/testkit';
+import { policyOf, ruleOf, setOf, SOME_TEXT } from '@lantern/testkit';
 import { verdictFor, WAYS } from './verdicts';
 
 const scanner = compileScanner(READY_PATTERNS);
@@ -9,6 +9,7 @@ const policy = policyOf('Cards', [
   ruleOf('b'),
 ]);
 const side: LanternSide = { revision: 1, own: [], set: setOf([policy]) };
+const NAMES = new Map([['payment-card', 'Payment card number']]);
 const parts = (text: string): InspectedPart[] => [
   {
     status: 'read',
@@ -22,7 +23,7 @@ const [outside, inside, guests] = WAYS;
 
 describe('verdictFor', () => {
   it('says which rule of which policy would decide on the way outside', () => {
-    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), outside)).toMatchObject({
+    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), outside, NAMES)).toMatchObject({
       answer: 'block',
       policy: { name: 'Cards' },
       ruleNumber: 2,
@@ -31,14 +32,14 @@ describe('verdictFor', () => {
   });
 
   it('lets the same go to a colleague, and anything where nothing is published', () => {
-    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), inside)).toMatchObject({
+    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), inside, NAMES)).toMatchObject({
       answer: null,
       policy: null,
       ruleNumber: 0,
       rule: null,
     });
     expect(
-      verdictFor({ ...side, set: setOf([]) }, parts('card 4539 1488 0343 6467'), outside).answer,
+      verdictFor({ ...side, set: setOf([]) }, parts('card 4539 1488 0343 6467'), outside, NAMES).answer,
     ).toBeNull();
   });
 
@@ -48,17 +49,25 @@ describe('verdictFor', () => {
       ceilings: [{ people: { with: [], without: [] }, answer: 'note' as const, until: null }],
     };
     const found = parts('card 4539 1488 0343 6467');
-    expect(verdictFor({ ...side, set: setOf([capped]) }, found, outside)).toMatchObject({
+    expect(verdictFor({ ...side, set: setOf([capped]) }, found, outside, NAMES)).toMatchObject({
       answer: 'note',
       written: 'block',
     });
-    expect(verdictFor(side, found, guests).answer).toBeNull();
+    expect(verdictFor(side, found, guests, NAMES).answer).toBeNull();
+  });
+
+  it('fills in what the person would read', () => {
+    const words = [{ language: 'en', text: '{found} to {to}: {rule}' }];
+    const set = setOf([policy], { texts: [{ ...SOME_TEXT, words }] });
+    expect(verdictFor({ ...side, set }, parts('card 4539 1488 0343 6467'), outside, NAMES).words).toBe(
+      '1 × Payment card number to somebody@outside.example: Cards',
+    );
   });
 
   it('takes a part that could not be read into account', () => {
     const broken: InspectedPart[] = [
       { status: 'unreadable', role: 'attachment', path: ['x'], reason: 'encrypted' },
     ];
-    expect(verdictFor(side, broken, inside)).toMatchObject({ answer: 'note', ruleNumber: 1 });
+    expect(verdictFor(side, broken, inside, NAMES)).toMatchObject({ answer: 'note', ruleNumber: 1 });
   });
 });

@@ -1,13 +1,15 @@
 import type { LanternSide } from '@lantern/contracts';
 import {
   type Answer,
+  type AnswerText,
   evaluate,
   type InspectedMovement,
   type InspectedPart,
   type Policy,
+  patternsOfRule,
+  renderText,
   type Rule,
   type Verdict,
-  wordsFor,
 } from '@lantern/core';
 
 /** Where the thing in the Lantern might go. */
@@ -42,7 +44,7 @@ export interface WayVerdict {
   readonly rule: Rule | null;
   /** What the rule says, where a ceiling cuts it. */
   readonly written: Answer | null;
-  /** What the person would read, its fields not filled in. */
+  /** What the person would read. */
   readonly words: string;
   /** The whole way to it. */
   readonly verdict: Verdict;
@@ -53,6 +55,7 @@ export function verdictFor(
   side: LanternSide,
   parts: readonly InspectedPart[],
   way: (typeof WAYS)[number],
+  names: ReadonlyMap<string, string>,
 ): WayVerdict {
   const movement: InspectedMovement = {
     channel: way.channel,
@@ -75,7 +78,37 @@ export function verdictFor(
     policy,
     ruleNumber: index + 1,
     rule: policy?.rules[index] ?? null,
-    words: text ? wordsFor(text, 'en') : '',
+    words:
+      text && policy
+        ? filledIn(text, { policy, way, found: foundBy(policy.rules[index], parts, names) })
+        : '',
     verdict,
   };
+}
+
+interface Filling {
+  readonly policy: Policy;
+  readonly way: (typeof WAYS)[number];
+  readonly found: string;
+}
+
+function filledIn(text: AnswerText, { policy, way, found }: Filling): string {
+  return renderText(text, 'en', { item: way.channel, rule: policy.name, found, values: '', to: way.address });
+}
+
+/** What a rule asks for and the parts hold, as the person is told. */
+function foundBy(
+  rule: Rule | undefined,
+  parts: readonly InspectedPart[],
+  names: ReadonlyMap<string, string>,
+): string {
+  const findings = parts.flatMap((part) => (part.status === 'read' ? part.findings : []));
+  return (rule ? patternsOfRule(rule) : [])
+    .flatMap((pattern) => {
+      const values = findings
+        .filter((finding) => finding.pattern === pattern)
+        .map(({ canonical }) => canonical);
+      return values.length === 0 ? [] : [`${new Set(values).size} × ${names.get(pattern) ?? pattern}`];
+    })
+    .join(', ');
 }

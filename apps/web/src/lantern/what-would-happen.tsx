@@ -1,5 +1,6 @@
 import type { LanternSet } from '@lantern/contracts';
 import type { Answer, InspectedPart } from '@lantern/core';
+import { usePatternNames } from '../data/patterns';
 import { RuleTraces } from '../verdict/rule-traces';
 import { verdictFor, WAYS, type WayVerdict } from './verdicts';
 
@@ -11,10 +12,11 @@ interface Props {
 
 /** Which rule would decide on each way, by the published revision and by the drafts, and what the sender would read. */
 export function WhatWouldHappen({ set, published, drafts }: Props) {
+  const names = usePatternNames();
   const rows = WAYS.map((way) => ({
     way,
-    now: set.published ? verdictFor(set.published, published, way) : null,
-    then: verdictFor(set.drafts, drafts, way),
+    now: set.published ? verdictFor(set.published, published, way, names) : null,
+    then: verdictFor(set.drafts, drafts, way, names),
   }));
   const shown = rows.find((row) => row.then.rule && row.then.answer !== 'note')?.then;
   return (
