@@ -1,6 +1,6 @@
 /** The whole set as files, out and in, and a policy as text. */
 import type { DraftView, PolicyTextResult, PolicyView, SetFile, SetImportResult } from '@lantern/contracts';
-import { type Client, policyOf, publish, ruleOf, type Running, start } from './harness.js';
+import { type Client, mailForm, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';
 
 let running: Running;
 let client: Client;
@@ -81,6 +81,31 @@ it('takes nothing of a set with one fault, and names file and line', async () =>
   expect(await out()).toEqual(before);
 });
 
+it('refuses ids that no table takes, and two rules of one id', async () => {
+  const files = await out();
+  const named = [...files, { path: 'policies/009-x.yaml', text: 'name: X\nid: x\nrules: []\n' }];
+  expect((await bringIn(named, true)).body.faults).toEqual([
+    { path: 'policies/009-x.yaml', line: 2, message: expect.stringContaining('id must be a UUID') },
+  ]);
+  const rule = '  - id: r9\n    when: {kind: findings, pattern: iban}\n    bands: [{answer: note}]\n';
+  const twice = [
+    ...files,
+    { path: 'policies/009-x.yaml', text: `name: X\nchannels: [mail]\nrules:\n${rule}${rule}` },
+  ];
+  await bringIn(twice);
+  expect((await drafts()).problems.map(({ problem }) => problem.code)).toContain('duplicate-rule');
+  await bringIn([
+    ...files,
+    { path: 'policies/009-x.yaml', text: `name: X\nowner: d\nchannels: [mail]\nrules:\n${rule}` },
+  ]);
+  expect((await client.send('POST', '/revisions', { name: 'short ids', reason: 'x' })).status).toBe(201);
+  const { id: person } = await running.person('Orla Fenwick');
+  const mail = mailForm({ person, to: [OUTSIDE], body: 'IBAN GB29 NWBK 6016 1331 9268 19' });
+  expect(await client.send('POST', '/stand-ins/mail/messages', mail)).toMatchObject({
+    body: { status: 'sent' },
+  });
+});
+
 it('keeps others from replacing or taking out what they may not see', async () => {
   const auditor = await running.client('auditor@merrowstrait.example');
   expect((await auditor.get('/set')).status).toBe(403);
@@ -90,7 +115,9 @@ it('keeps others from replacing or taking out what they may not see', async () =
 it('shows a policy as text and reads it back, with faults at their line', async () => {
   const { body } = await client.send<PolicyView>('POST', '/policies', policyOf('Text', [ruleOf()]));
   const { policy } = body;
-  const shown = await client.send<{ text: string }>('POST', '/set/policy-text', { policy });
+  const { id: _id, ...fields } = policy;
+  const shown = await client.send<{ text: string }>('POST', '/set/policy-text', { policy: fields });
+  expect((await client.send('POST', '/set/policy-text', { policy: { rules: 1 } })).status).toBe(400);
   expect(shown.body.text).toContain('text: Use the portal');
   const read = (text: string) =>
     client.send<PolicyTextResult>('POST', `/set/policies/${policy.id}/text`, { text });

@@ -16,7 +16,6 @@ import {
   IsIn,
   IsInt,
   IsISO8601,
-  IsObject,
   IsOptional,
   IsString,
   IsUUID,
@@ -330,10 +329,7 @@ export interface PolicyTextResult {
 }
 
 /** A policy of the editor, to be shown as text. */
-export class PolicyToTextRequest {
-  @IsObject()
-  policy: Policy;
-}
+export class PolicyToTextRequest extends PolicyRequest {}
 
 /** What a policy's ceiling caught, would have answered, and what people under no ceiling said. */
 export interface CeilingRecord {

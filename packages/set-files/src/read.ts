@@ -24,6 +24,8 @@ import type { WholeSet } from './write.js';
 /** Things that exist where a set is read, so that what only a server holds can be referred to. */
 export interface Known {
   readonly patterns: readonly { readonly id: string; readonly name: string }[];
+  /** Ids must be UUIDs, as tables hold them; what has none is given one. */
+  readonly onlyUuids?: boolean;
   /** Gives an id to what has none: the one of the same name where there is one, else a new one. */
   idFor(kind: Folder, name: string): string;
 }
@@ -180,9 +182,19 @@ function withId<Thing>(folder: Folder, file: ParsedFile, known: Known, faults: F
     faults.push({ path: file.path, line: file.lineOf(fault.path), message: `${field}${fault.message}` });
     return null;
   }
+  if (known.onlyUuids && id !== undefined && !isUuid(String(id)) && !isReady(fields)) {
+    const message = 'id must be a UUID; leave it out, and one is made';
+    faults.push({ path: file.path, line: file.lineOf(['id']), message });
+    return null;
+  }
   const own = id === undefined ? known.idFor(folder, String(fields.name ?? '')) : String(id);
   return { ...judged, id: own } as Thing;
 }
+
+const isUuid = (id: string): boolean => /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/i.test(id);
+
+/** Weights of a ready pattern carry its id. */
+const isReady = (fields: object): boolean => 'pattern' in fields && fields.pattern === 'weights';
 
 interface Referable {
   readonly texts: readonly Read<AnswerText>[];

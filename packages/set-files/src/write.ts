@@ -1,5 +1,5 @@
 import { type JsonSchema, SCHEMAS } from '@lantern/contracts';
-import { type OwnPattern, type PolicySet, READY_PATTERNS } from '@lantern/core';
+import { type OwnPattern, type Policy, type PolicySet, READY_PATTERNS } from '@lantern/core';
 import { stringify } from 'yaml';
 import { SET_FORMAT, type SetText } from './files.js';
 import { pruned } from './prune.js';
@@ -40,7 +40,7 @@ function withId({ id }: { readonly id: string }, value: unknown, schema: JsonSch
 }
 
 /** One policy as the editor shows it. */
-export function writePolicy(policy: PolicySet['policies'][number], set: WholeSet): string {
+export function writePolicy(policy: Omit<Policy, 'id'>, set: WholeSet): string {
   const names = namesIn(set);
   return yaml(
     pruned(

@@ -22,6 +22,7 @@ export async function filesOf(folder: string): Promise<SetText[]> {
 export async function readFolder(folder: string): Promise<SetReading> {
   return readSet(await filesOf(folder), {
     patterns: [],
+    onlyUuids: true,
     idFor: (kind, name) => createHash('sha256').update(`${kind} ${name}`).digest('hex').slice(0, 32),
   });
 }

@@ -99,7 +99,8 @@ export class MatchEntity {
   @Column('uuid')
   policyId: string;
 
-  @Column('uuid')
+  /** Rules written by hand in a folder may have short ids. */
+  @Column({ type: 'varchar', length: 60 })
   ruleId: string;
 
   @Column({ type: 'varchar', length: 20 })

@@ -141,7 +141,7 @@ const STATEMENTS = [
   `CREATE TABLE digest_entry (id bigint NOT NULL AUTO_INCREMENT PRIMARY KEY, address varchar(254) NOT NULL, incidentNumber int NOT NULL,
     at datetime(3) NOT NULL, KEY digest_at (at))`,
   'ALTER TABLE mail_message ADD COLUMN treatments json NULL',
-  'ALTER TABLE rule_match ADD COLUMN written varchar(20) NULL, ADD COLUMN cut varchar(20) NULL',
+  'ALTER TABLE rule_match ADD COLUMN written varchar(20) NULL, ADD COLUMN cut varchar(20) NULL, MODIFY ruleId varchar(60) NOT NULL',
   'ALTER TABLE incident ADD COLUMN silent boolean NOT NULL DEFAULT false',
   'ALTER TABLE movement ADD COLUMN contentDigest char(64) NULL, ADD KEY movement_content (personAddress, contentDigest)',
   'ALTER TABLE partner ADD COLUMN country char(2) NULL',

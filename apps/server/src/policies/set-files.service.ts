@@ -32,7 +32,7 @@ export class SetFilesService {
     return writeSet(await this.whole());
   }
 
-  async policyText(policy: Policy): Promise<string> {
+  async policyText(policy: Omit<Policy, 'id'>): Promise<string> {
     return writePolicy(policy, await this.whole());
   }
 
@@ -59,6 +59,7 @@ export class SetFilesService {
     ]);
     const reading = readSet(files, {
       patterns: held,
+      onlyUuids: true,
       idFor: (kind, name) => names.get(`${kind} ${name.trim()}`) ?? randomUUID(),
     });
     if (reading.status === 'faulty') return { faults: reading.faults, changes: [] };

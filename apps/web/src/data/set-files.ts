@@ -11,7 +11,7 @@ export function useSchema() {
   });
 }
 
-export async function policyToText(policy: Policy): Promise<string> {
+export async function policyToText({ id: _id, ...policy }: Policy): Promise<string> {
   return (await change<{ text: string }>('POST', '/set/policy-text', { policy })).text;
 }
 

@@ -3,6 +3,8 @@ import type { Problem, ProblemCode } from '@lantern/core';
 const SENTENCES: Readonly<Record<ProblemCode, (value: string) => string>> = {
   'no-name': () => 'The policy has no name. Give it one that says what it guards.',
   'duplicate-name': (value) => `Another policy is called "${value}". Incidents could not be told apart.`,
+  'duplicate-rule': (value) =>
+    `Another rule has the same id (${value}). Matches could not be told apart; give this one its own, in its text.`,
   'no-rules': () => 'The policy has no rule yet. Add one, or it does nothing.',
   'no-channel': () => 'The policy names no channel.',
   'no-owner': () => 'Nobody answers for this policy. Name somebody, so that questions find their way.',

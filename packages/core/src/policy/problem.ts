@@ -46,6 +46,7 @@ const GRAVITY = {
   'silence-over': 'look',
   'ceiling-over': 'look',
   'duplicate-name': 'must',
+  'duplicate-rule': 'must',
   'never-reached': 'must',
   'never-holds': 'must',
   shadowed: 'look',

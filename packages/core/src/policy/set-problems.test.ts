@@ -30,6 +30,16 @@ describe('setProblems', () => {
       'set channel-uncovered  chat',
     ]));
 
+  it('names rules of one id, over policies', () => {
+    const other = policyOf('other', [
+      ruleOf('m', { when: findingsAsked(3, { pattern: 'own' }), answer: 'note' }),
+    ]);
+    expect(said([policyOf('mail', [ruleOf('m')]), other, chat])).toEqual([
+      'mail duplicate-rule rules.0.id m',
+      'other duplicate-rule rules.0.id m',
+    ]);
+  });
+
   it('names a rule that another one always outdoes, over policies', () => {
     const wide = policyOf('wide', [ruleOf('w', { when: TO_OUTSIDE, answer: 'block' })]);
     const narrow = policyOf('narrow', [ruleOf('n', { answer: 'note' })]);

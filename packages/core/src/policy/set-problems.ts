@@ -22,17 +22,36 @@ export interface SetContext extends Omit<ProblemContext, 'otherNames' | 'texts' 
 /** Everything worth saying about a set, policy by policy in reading order, the set's own last. */
 export function setProblems(set: PolicySet, context: SetContext): SetProblem[] {
   const exchanges = new Set<string>(set.exchanges.map(({ id }) => id));
+  const twice = idsOfSeveral(set);
   const ofPolicies = set.policies.flatMap((policy) => {
     const otherNames = set.policies.filter(({ id }) => id !== policy.id).map(({ name }) => name);
     const problems = [
       ...policyProblems(policy, { ...context, texts: set.texts, exchanges, otherNames }),
       ...unproven(policy, context.withoutSpecimens),
+      ...sameIds(policy, twice),
       ...overlooked(policy, set),
       ...guestsForgotten(policy, set),
     ];
     return problems.map((problem) => ({ policy: policy.id, problem }));
   });
   return [...ofPolicies, ...ownProblems(set, context.at).map((problem) => ({ policy: null, problem }))];
+}
+
+/** Ids that more than one rule of the set has. */
+function idsOfSeveral({ policies }: PolicySet): ReadonlySet<string> {
+  const seen = new Set<string>();
+  const twice = new Set<string>();
+  for (const { id } of policies.flatMap(({ rules }) => rules)) {
+    if (seen.has(id)) twice.add(id);
+    seen.add(id);
+  }
+  return twice;
+}
+
+function sameIds({ rules }: Policy, twice: ReadonlySet<string>): Problem[] {
+  return rules.flatMap(({ id }, index): Problem[] =>
+    twice.has(id) ? [{ code: 'duplicate-rule', path: ['rules', index, 'id'], value: id }] : [],
+  );
 }
 
 function unproven({ rules }: Policy, without: ReadonlySet<string>): Problem[] {
