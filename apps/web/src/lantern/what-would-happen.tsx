@@ -46,8 +46,10 @@ export function WhatWouldHappen({ set, published, drafts }: Props) {
         </tbody>
       </table>
       {rows.map(({ way, then }) => (
-        <details key={way.key} className="mt-1 text-[12.5px]">
-          <summary className="cursor-pointer text-press">Why, and why not, by the drafts: {way.name}</summary>
+        <details key={way.key} className="text-[12.5px]">
+          <summary className="cursor-pointer py-1 text-press">
+            Why, and why not, by the drafts: {way.name}
+          </summary>
           <RuleTraces verdict={then.verdict} policies={set.drafts.set.policies} />
         </details>
       ))}

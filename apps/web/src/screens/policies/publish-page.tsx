@@ -72,7 +72,6 @@ export function PublishPage() {
           <h2 className="mt-6 mb-2">Revisions</h2>
           <RevisionList
             revisions={revisions.data ?? []}
-            current={follows}
             onCompare={(number) => setSearch({ from: String(number) })}
           />
           <SetFolder />

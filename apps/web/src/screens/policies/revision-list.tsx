@@ -13,12 +13,13 @@ import { ChangeList } from './change-list';
 
 interface ListProps {
   readonly revisions: readonly RevisionView[];
-  readonly current: number | null;
   readonly onCompare: (number: number) => void;
 }
 
 /** Everything that was ever in force, newest first. */
-export function RevisionList({ revisions, current, onCompare }: ListProps) {
+export function RevisionList({ revisions, onCompare }: ListProps) {
+  // The newest is the one in force; the drafts beside it are compared anew only later.
+  const current = revisions[0]?.number;
   return (
     <ol>
       {revisions.map((revision) => (
