@@ -20,16 +20,33 @@ export function sideOf(set: PolicySet, scanner: Scanner): Side {
   return { judge: compilePolicies(set), scanner };
 }
 
-/**
- * What one side decides about a kept movement. With `detect` its texts are looked at again; null where that is needed
- * and only findings were kept.
- */
-export function rejudge(entry: JournalEntry, side: Side, detect: boolean): Decided | null {
-  const movement = unkeepMovement(entry.movement, side.judge.asked);
-  if (!detect) return decidedOf(side.judge.judge(movement));
-  const again = detectedAgain(movement, entry.texts, side.scanner);
-  return again && decidedOf(side.judge.judge(again));
+/** Which sides must look at the texts again. */
+export interface Detect {
+  readonly before: boolean;
+  readonly after: boolean;
 }
+
+/**
+ * What both sides decide about a kept movement. Where a side must detect, the texts are looked at again, once where both
+ * sides have the same scanner; null where that is needed and only findings were kept.
+ */
+export function rejudge(
+  entry: JournalEntry,
+  sides: { readonly before: Side; readonly after: Side },
+  detect: Detect,
+): { readonly before: Decided | null; readonly after: Decided | null } {
+  const seen = new Map<Scanner, InspectedMovement | null>();
+  const decide = ({ judge, scanner }: Side, again: boolean): Decided | null => {
+    if (!again) return decidedOf(judge.judge(unkeepMovement(entry.movement, judge.asked)));
+    const known = seen.get(scanner);
+    const movement = known ?? detectedAgain(unkeepMovement(entry.movement, NOTHING), entry.texts, scanner);
+    seen.set(scanner, movement);
+    return movement && decidedOf(judge.judge(movement));
+  };
+  return { before: decide(sides.before, detect.before), after: decide(sides.after, detect.after) };
+}
+
+const NOTHING: ReadonlySet<string> = new Set();
 
 function detectedAgain(
   movement: InspectedMovement,

@@ -7,9 +7,11 @@ import {
   patternSet,
   type PolicySet,
   type RecordSource,
+  type Scanner,
 } from '@lantern/core';
 import { journalPlace } from '../journal/journal-place.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
+import { stable } from '../policies/draft-state.js';
 import { unseal } from '../platform/sealing.js';
 import { rejudge, sideOf } from './rejudge.js';
 
@@ -42,20 +44,22 @@ const given = (Array.isArray(workerData) ? workerData.at(-1) : workerData) as Re
 const key = Buffer.from(given.key);
 const records = new Map(given.records);
 const documents = new Map(given.documents);
-const before = sideOf(given.before.set, compileScanner(patternSet(given.before.own), records, documents));
-const after = sideOf(given.after.set, compileScanner(patternSet(given.after.own), records, documents));
+const scannerFor = (own: readonly OwnPattern[]): Scanner =>
+  compileScanner(patternSet(own), records, documents);
+const scanner = scannerFor(given.before.own);
+// Where the drafts leave patterns alone, texts need to be looked at once for both sides.
+const sameScanner = stable(given.before.own) === stable(given.after.own);
+const sides = {
+  before: sideOf(given.before.set, scanner),
+  after: sideOf(given.after.set, sameScanner ? scanner : scannerFor(given.after.own)),
+};
 
 /** Some rows a call. */
 export default function replay(rows: readonly ReplayRow[]): ReplayedRow[] {
   return rows.map(({ id, sealed, detectBefore, detectAfter }) => {
-    const kept = JSON.parse(
-      unseal(key, journalPlace(id), Buffer.from(sealed)).toString('utf8'),
-    ) as JournalEntry;
-    return {
-      id,
-      before: rejudge(kept, before, detectBefore),
-      after: rejudge(kept, after, detectAfter),
-      department: kept.movement.sender.department ?? '',
-    };
+    const opened = unseal(key, journalPlace(id), Buffer.from(sealed)).toString('utf8');
+    const entry = JSON.parse(opened) as JournalEntry;
+    const decided = rejudge(entry, sides, { before: detectBefore, after: detectAfter });
+    return { id, ...decided, department: entry.movement.sender.department ?? '' };
   });
 }
