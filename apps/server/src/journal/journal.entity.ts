@@ -22,8 +22,13 @@ export class JournalEntity {
   @Column({ type: 'boolean' })
   hasContent: boolean;
 
+  /** The movement with its findings. */
   @Column({ type: 'longblob' })
   sealed: Buffer;
+
+  /** Its texts, sealed apart and read only where they are looked at again; null where they were not kept. */
+  @Column({ type: 'longblob', nullable: true, select: false })
+  sealedTexts?: Buffer | null;
 }
 
 /** What the journal keeps of a channel, and for how many days. */

@@ -6,7 +6,7 @@ import { EntityManager, LessThan } from 'typeorm';
 import { CONFIG, type Config } from '../platform/config.js';
 import { sealJson } from '../platform/sealing.js';
 import { JournalEntity, JournalSettingEntity } from './journal.entity.js';
-import { journalPlace } from './journal-place.js';
+import { journalPlace, journalTextsPlace } from './journal-place.js';
 import { journalEntry } from './journal-entry.js';
 
 /** Used until somebody chooses otherwise: long enough to judge a draft over a month. */
@@ -58,7 +58,8 @@ export class JournalService implements OnModuleInit, OnApplicationShutdown {
       at: new Date(movement.at),
       revision,
       hasContent: kept.texts !== null,
-      sealed: sealJson(this.config.evidenceKey, journalPlace(id), kept),
+      sealed: sealJson(this.config.evidenceKey, journalPlace(id), kept.movement),
+      sealedTexts: kept.texts && sealJson(this.config.evidenceKey, journalTextsPlace(id), kept.texts),
     });
   }
 

@@ -130,7 +130,7 @@ const STATEMENTS = [
   `CREATE TABLE set_part (id uuid NOT NULL PRIMARY KEY, kind varchar(20) NOT NULL, definition json NOT NULL, version int NOT NULL,
     updatedAt datetime(3) NOT NULL, updatedBy varchar(120) NOT NULL, KEY part_kind (kind))`,
   `CREATE TABLE journal (movementId uuid NOT NULL PRIMARY KEY, channel varchar(20) NOT NULL, at datetime(3) NOT NULL, revision int NULL,
-    hasContent boolean NOT NULL, sealed longblob NOT NULL, KEY journal_at (at), KEY journal_channel (channel, at))`,
+    hasContent boolean NOT NULL, sealed longblob NOT NULL, sealedTexts longblob NULL, KEY journal_at (at), KEY journal_channel (channel, at))`,
   `CREATE TABLE journal_setting (channel varchar(20) NOT NULL PRIMARY KEY, keeps varchar(20) NOT NULL, days int NOT NULL)`,
   `CREATE TABLE replay (id uuid NOT NULL PRIMARY KEY, state varchar(20) NOT NULL, since datetime(3) NOT NULL, until datetime(3) NOT NULL,
     startedAt datetime(3) NOT NULL, startedBy varchar(120) NOT NULL, figures longtext NOT NULL, KEY replay_started (startedAt))`,

@@ -59,7 +59,7 @@ export class ReplayRunner {
         const rows = await this.nextRows(journal.clone(), last);
         last = rows.at(-1);
         if (!last) break;
-        const tasks = await Promise.all(rows.map((row) => detection(row)));
+        const tasks = await this.withTexts(await Promise.all(rows.map((row) => detection(row))));
         const replayed = await Promise.all(
           slices(tasks, ROWS_A_CALL).map((slice) => pool.run(slice) as Promise<ReplayedRow[]>),
         );
@@ -105,6 +105,18 @@ export class ReplayRunner {
     return journal.orderBy('j.at', 'ASC').addOrderBy('j.movementId', 'ASC').take(ROWS_AT_ONCE).getMany();
   }
 
+  /** Texts are read for those rows alone that are looked at again. */
+  private async withTexts(tasks: readonly ReplayRow[]): Promise<ReplayRow[]> {
+    const ids = tasks.filter((task) => task.detectBefore || task.detectAfter).map(({ id }) => id);
+    if (ids.length === 0) return [...tasks];
+    const found = await this.manager.find(JournalEntity, {
+      where: { movementId: In(ids) },
+      select: { movementId: true, sealedTexts: true },
+    });
+    const texts = new Map(found.map(({ movementId, sealedTexts }) => [movementId, sealedTexts ?? null]));
+    return tasks.map((task) => ({ ...task, sealedTexts: texts.get(task.id) ?? null }));
+  }
+
   /** Which sides must look at a row's texts again; asked once a revision. */
   private detection(
     before: RevisionDocument,
@@ -122,7 +134,7 @@ export class ReplayRunner {
     return async (row) => {
       const asked = known.get(row.revision) ?? ask(row.revision);
       known.set(row.revision, asked);
-      return { id: row.movementId, sealed: row.sealed, ...(await asked) };
+      return { id: row.movementId, sealed: row.sealed, sealedTexts: null, ...(await asked) };
     };
   }
 

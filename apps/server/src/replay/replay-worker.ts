@@ -9,7 +9,7 @@ import {
   type RecordSource,
   type Scanner,
 } from '@lantern/core';
-import { journalPlace } from '../journal/journal-place.js';
+import { journalPlace, journalTextsPlace } from '../journal/journal-place.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
 import { stable } from '../policies/draft-state.js';
 import { unseal } from '../platform/sealing.js';
@@ -28,6 +28,8 @@ export interface ReplayData {
 export interface ReplayRow {
   readonly id: string;
   readonly sealed: Uint8Array;
+  /** Its texts, where a side must look at them and they were kept. */
+  readonly sealedTexts: Uint8Array | null;
   readonly detectBefore: boolean;
   readonly detectAfter: boolean;
 }
@@ -54,11 +56,15 @@ const sides = {
   after: sideOf(given.after.set, sameScanner ? scanner : scannerFor(given.after.own)),
 };
 
+const opened = (place: string, sealed: Uint8Array): unknown =>
+  JSON.parse(unseal(key, place, Buffer.from(sealed)).toString('utf8'));
+
 /** Some rows a call. */
 export default function replay(rows: readonly ReplayRow[]): ReplayedRow[] {
-  return rows.map(({ id, sealed, detectBefore, detectAfter }) => {
-    const opened = unseal(key, journalPlace(id), Buffer.from(sealed)).toString('utf8');
-    const entry = JSON.parse(opened) as JournalEntry;
+  return rows.map(({ id, sealed, sealedTexts, detectBefore, detectAfter }) => {
+    const movement = opened(journalPlace(id), sealed) as JournalEntry['movement'];
+    const texts = sealedTexts && (opened(journalTextsPlace(id), sealedTexts) as JournalEntry['texts']);
+    const entry: JournalEntry = { movement, texts };
     const decided = rejudge(entry, sides, { before: detectBefore, after: detectAfter });
     return { id, ...decided, department: entry.movement.sender.department ?? '' };
   });
