@@ -29,8 +29,9 @@ export class IncidentsService {
     return queryIncidents(this.manager, query, seesSilent(caller));
   }
 
-  countOpen(): Promise<number> {
-    return this.manager.createQueryBuilder(IncidentEntity, 'i').where("i.status <> 'decided'").getCount();
+  countOpen(caller: Caller): Promise<number> {
+    const open = this.manager.createQueryBuilder(IncidentEntity, 'i').where("i.status <> 'decided'");
+    return (seesSilent(caller) ? open : open.andWhere('i.silent = false')).getCount();
   }
 
   /** One incident with its evidence, masked unless `whole`. */

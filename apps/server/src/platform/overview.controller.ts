@@ -8,7 +8,7 @@ import { PeopleService } from '../people/people.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
 import { RevisionsService } from '../policies/revisions.service.js';
-import { Permit, SIGNED_IN } from './auth/permit.js';
+import { type Caller, CallerOf, Permit, SIGNED_IN } from './auth/permit.js';
 import { Answers } from './openapi.js';
 
 @ApiTags('overview')
@@ -27,7 +27,7 @@ export class OverviewController {
   @Get()
   @Permit(SIGNED_IN)
   @Answers('OverviewView')
-  async overview(): Promise<OverviewView> {
+  async overview(@CallerOf() caller: Caller): Promise<OverviewView> {
     const { changes, problems } = await this.revisions.draft();
     const revision = this.published.current;
     const changed = (subject: 'pattern' | 'policy') =>
@@ -41,7 +41,7 @@ export class OverviewController {
         changed: changed('policy'),
         problems: problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length,
       },
-      incidents: { open: await this.incidents.countOpen() },
+      incidents: { open: await this.incidents.countOpen(caller) },
     };
   }
 }

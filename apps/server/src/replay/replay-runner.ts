@@ -2,7 +2,7 @@ import { type Outcome, type OwnPattern, type PolicySet, ReplayTally } from '@lan
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { Piscina } from 'piscina';
-import { EntityManager, In, type SelectQueryBuilder } from 'typeorm';
+import { EntityManager, In } from 'typeorm';
 import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { JournalEntity } from '../journal/journal.entity.js';
 import { DocumentSources } from '../patterns/documents/document-sources.js';
@@ -49,16 +49,13 @@ export class ReplayRunner {
     const after = withoutCeilings(await this.revisions.document(), unlimited);
     const pool = this.poolOf(before, after);
     const count = new Count({ ...namesOf(before), ...namesOf(after) });
-    const period = 'j.at >= :since AND j.at < :until';
-    const journal = this.manager.createQueryBuilder(JournalEntity, 'j').where(period, { since, until });
-    count.total = await journal.getCount();
+    const ids = await this.idsOf(since, until);
+    count.total = ids.length;
     const detection = this.detection(before, after);
     try {
-      let last: JournalEntity | undefined;
-      while (!watch.isStopped()) {
-        const rows = await this.nextRows(journal.clone(), last);
-        last = rows.at(-1);
-        if (!last) break;
+      for (const page of slices(ids, ROWS_AT_ONCE)) {
+        if (watch.isStopped()) break;
+        const rows = await this.rowsOf(page);
         const tasks = await this.withTexts(await Promise.all(rows.map((row) => detection(row))));
         const replayed = await Promise.all(
           slices(tasks, ROWS_A_CALL).map((slice) => pool.run(slice) as Promise<ReplayedRow[]>),
@@ -93,16 +90,23 @@ export class ReplayRunner {
     });
   }
 
-  private nextRows(
-    journal: SelectQueryBuilder<JournalEntity>,
-    last: JournalEntity | undefined,
-  ): Promise<JournalEntity[]> {
-    if (last)
-      journal.andWhere('(j.at > :at OR (j.at = :at AND j.movementId > :id))', {
-        at: last.at,
-        id: last.movementId,
-      });
-    return journal.orderBy('j.at', 'ASC').addOrderBy('j.movementId', 'ASC').take(ROWS_AT_ONCE).getMany();
+  /** The period in order, by ids alone: an index holds them, so that no page sorts rows with their contents. */
+  private async idsOf(since: Date, until: Date): Promise<string[]> {
+    const found = await this.manager
+      .createQueryBuilder(JournalEntity, 'j')
+      .select('j.movementId', 'id')
+      .where('j.at >= :since AND j.at < :until', { since, until })
+      .orderBy('j.at', 'ASC')
+      .addOrderBy('j.movementId', 'ASC')
+      .getRawMany<{ id: string }>();
+    return found.map(({ id }) => id);
+  }
+
+  /** Rows of some ids in their order; what was let go meanwhile is not among them. */
+  private async rowsOf(ids: readonly string[]): Promise<JournalEntity[]> {
+    const found = await this.manager.findBy(JournalEntity, { movementId: In([...ids]) });
+    const rows = new Map(found.map((row) => [row.movementId, row]));
+    return ids.flatMap((id) => rows.get(id) ?? []);
   }
 
   /** Texts are read for those rows alone that are looked at again. */

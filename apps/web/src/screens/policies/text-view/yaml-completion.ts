@@ -33,7 +33,7 @@ export function completionsAt(
   const below = text.slice(position).split('\n').slice(1).map(readLine);
   const place = placeOf(current, above);
   const siblings = siblingsOf(current, above, below);
-  const here = resolveAt(schema, place, [...above, current], schema);
+  const here = resolveAt(schema, place);
   if (!here) return null;
   const fields = fieldsOf(chosenBranch(here, siblings, schema), schema);
   if (current.key === null) return ofFields(fields, siblings, lineStart + current.keyStart);
@@ -123,13 +123,8 @@ function follow(schema: JsonSchema, root: JsonSchema): JsonSchema {
 }
 
 /** The schema of the mapping at a place. Where a place lies behind alternatives, any of them with the field will do. */
-function resolveAt(
-  schema: JsonSchema,
-  place: readonly Step[],
-  _lines: readonly Line[],
-  root: JsonSchema,
-): JsonSchema | null {
-  let here: JsonSchema | null = follow(schema, root);
+function resolveAt(root: JsonSchema, place: readonly Step[]): JsonSchema | null {
+  let here: JsonSchema | null = follow(root, root);
   for (const step of place) {
     if (!here) return null;
     if ('item' in step) here = here['items'] ? follow(here['items'] as JsonSchema, root) : null;
