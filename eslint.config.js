@@ -20,7 +20,7 @@ const CLOCK_AND_CHANCE = [
 ];
 
 /** Stages of the core in reading order; a stage may import those before it, never those after. */
-const STAGES = ['shared', 'text', 'detection', 'policy', 'incidents'];
+const STAGES = ['shared', 'people', 'text', 'detection', 'labels', 'policy', 'incidents'];
 
 const coreStage = (stage, index) => ({
   files: [`packages/core/src/${stage}/**/*.ts`],
@@ -34,7 +34,7 @@ const coreStage = (stage, index) => ({
         'react',
         ...STAGES.slice(index + 1).map((later) => `**/${later}/**`),
       ],
-      'Inside the core arrows go shared → text → detection → policy → incidents, and nothing comes from outside.',
+      'Inside the core arrows go shared → people → text → detection → labels → policy → incidents, and nothing comes from outside.',
     ),
   },
 });

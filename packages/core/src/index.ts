@@ -92,7 +92,8 @@ export {
   readWordLines,
   type WordListReading,
 } from './detection/word-list.js';
-export { domainOf, isDomain, isUnder } from './policy/address.js';
+export { domainOf, isDomain, isUnder } from './people/address.js';
+export type { KnownPeople, PersonFacts } from './people/person.js';
 export {
   type Answer,
   ANSWERS,
@@ -114,8 +115,8 @@ export {
   isEverybody,
   isMeant,
   termValue,
-} from './policy/audience.js';
-export { isDay } from './policy/audience-problems.js';
+} from './people/audience.js';
+export { isDay } from './shared/day.js';
 export { type ConditionTrace, findingsOf, isZone, type Scene } from './policy/condition.js';
 export {
   type ChannelCondition,
@@ -163,7 +164,6 @@ export {
   type MovedFile,
   PART_ROLES,
   type PartRole,
-  type PersonFacts,
   type Recipient,
   UNREADABLE_REASONS,
   type UnreadableReason,
@@ -171,7 +171,6 @@ export {
 export {
   type Gravity,
   gravityOf,
-  type KnownPeople,
   MAX_ASK_MINUTES,
   MAX_COUNT,
   MAX_NESTING,
@@ -239,3 +238,90 @@ export {
   shiftOf,
   SHIFTS,
 } from './insight/replay.js';
+export {
+  type Automatic,
+  type AutomaticOutcome,
+  type AutomaticResult,
+  type ContentTerm,
+  DOES,
+  isAtPlace,
+  labelByRules,
+  type LabelledItem,
+  OUTCOMES,
+  REACHES,
+  type Reach,
+} from './labels/automatic.js';
+export { colourFault, contrast, isColour } from './labels/contrast.js';
+export {
+  type Clause,
+  type Effect,
+  EFFECTS,
+  type EffectTerms,
+  type Grant,
+  type HandledItem,
+  type Handler,
+  type Handling,
+  isOpen,
+  type Leave,
+  leftToSetter,
+  mayDo,
+  type Named,
+  OPEN_HANDLING,
+} from './labels/handling.js';
+export {
+  type Carrier,
+  CARRIERS,
+  type ChoosingWords,
+  choosingWords,
+  type ForeignName,
+  highest,
+  type Label,
+  LABEL_SHIFTS,
+  LABELLED_HOW,
+  type LabelledHow,
+  labelOfForeign,
+  type LabelShift,
+  labelShift,
+  MAX_RANK,
+} from './labels/label.js';
+export {
+  LABEL_PROBLEM_CODES,
+  type LabelContext,
+  labelGravity,
+  type LabelProblem,
+  type LabelProblemCode,
+  labelProblems,
+  MAX_GRANT_DAYS,
+  NO_LABELS,
+  type WholeLabelSet,
+} from './labels/label-problems.js';
+export {
+  MARK_FIELDS,
+  MARK_PLACES,
+  MARK_POINTS,
+  type MarkFacts,
+  type Marking,
+  type MarkPlace,
+  MAX_MARK_LENGTH,
+  MAX_SLANT,
+  type PrintedMark,
+  printedMarks,
+} from './labels/marking.js';
+export {
+  type Cost,
+  costOf,
+  COSTS,
+  type Following,
+  FOLLOWINGS,
+  hasBegun,
+  type LabelSet,
+  type Need,
+  NEEDS,
+  type Offer,
+  type Offered,
+  offeredTo,
+  type Start,
+} from './labels/offer.js';
+export { printedHandling } from './labels/printed-words.js';
+export { changesForPeople, type Disagreement, disagreements, type PersonChange } from './labels/standing.js';
+export type { AutomaticId, LabelId, OfferId } from './shared/brand.js';

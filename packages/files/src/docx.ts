@@ -5,8 +5,8 @@ import { type ReadPart, unreadable } from './part.js';
 /** Parts of a word-processing document that hold text people wrote (ECMA-376 part 1, 11.3), with what they are. */
 const TEXT_PARTS: readonly (readonly [RegExp, string])[] = [
   [/^word\/document\d*\.xml$/, 'text'],
-  [/^word\/header\d*\.xml$/, 'header'],
-  [/^word\/footer\d*\.xml$/, 'footer'],
+  [/^word\/\w*header\d*\.xml$/i, 'header'],
+  [/^word\/\w*footer\d*\.xml$/i, 'footer'],
   [/^word\/footnotes\.xml$/, 'footnotes'],
   [/^word\/endnotes\.xml$/, 'endnotes'],
   [/^word\/comments\.xml$/, 'comments'],

@@ -7,3 +7,17 @@ export { readFile } from './read-file.js';
 export { MAX_PIXELS, stopRecognition } from './picture.js';
 export { MAX_PAGES } from './pdf.js';
 export { fileFacts } from './named-kind.js';
+export { COMPANION_ENDING, COMPANION_FORMAT, readCompanion } from './labels/companion.js';
+export {
+  type FileLabel,
+  type FileLabels,
+  type ForeignLabel,
+  LABEL_NOTES,
+  LABEL_REFUSALS,
+  type LabelNote,
+  type LabelRefusal,
+  type LabelToWrite,
+  type LabelWriting,
+  NO_FILE_LABELS,
+} from './labels/file-label.js';
+export { readFileLabels, writeFileLabel } from './labels/label-file.js';

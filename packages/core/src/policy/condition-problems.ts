@@ -1,6 +1,6 @@
 import { assertNever } from '../shared/assert-never.js';
-import { isDomain } from './address.js';
-import { audienceProblems } from './audience-problems.js';
+import { isDomain } from '../people/address.js';
+import { audienceFaults } from '../people/audience-faults.js';
 import { isZone, minutesOf } from './condition.js';
 import {
   type Condition,
@@ -46,7 +46,7 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
       return countryProblems(condition, path);
     case 'receivers':
     case 'sender':
-      return audienceProblems(condition.people, context, [...path, 'people']);
+      return audienceFaults(condition.people, context.people, [...path, 'people']);
     case 'reach':
       return count(condition.atLeast);
     case 'file':

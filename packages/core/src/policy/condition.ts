@@ -1,7 +1,7 @@
 import type { Finding } from '../detection/finding.js';
 import { assertNever } from '../shared/assert-never.js';
-import { domainOf, isUnder } from './address.js';
-import { isMeant } from './audience.js';
+import { domainOf, isUnder } from '../people/address.js';
+import { isMeant } from '../people/audience.js';
 import {
   type Condition,
   type CountryCondition,

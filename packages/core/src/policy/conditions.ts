@@ -1,4 +1,4 @@
-import type { Audience } from './audience.js';
+import type { Audience } from '../people/audience.js';
 import type { Channel, FileKind, PartRole, UnreadableReason } from './movement.js';
 import type { ExchangeId } from './rule.js';
 

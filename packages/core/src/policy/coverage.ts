@@ -2,7 +2,8 @@ import type { Finding } from '../detection/finding.js';
 import type { PatternId, PolicyId, RawOffset, RuleId } from '../shared/brand.js';
 import { type Answer, strength } from './answers.js';
 import { compilePolicies, type Judge } from './judge.js';
-import type { Channel, InspectedMovement, PersonFacts } from './movement.js';
+import type { PersonFacts } from '../people/person.js';
+import type { Channel, InspectedMovement } from './movement.js';
 import { clausesOf } from './conditions.js';
 import type { PolicySet } from './rule.js';
 

@@ -11,7 +11,7 @@ import {
   TO_OUTSIDE,
 } from '@lantern/testkit';
 import { incidentOf } from '../incidents/incident.js';
-import { isUnder } from './address.js';
+import { isUnder } from '../people/address.js';
 import type { Condition } from './conditions.js';
 import { evaluate } from './evaluate.js';
 import type { Policy } from './rule.js';

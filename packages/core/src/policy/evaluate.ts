@@ -1,6 +1,6 @@
 import type { PolicyId, RuleId } from '../shared/brand.js';
 import { type Answer, type Severity, strength, type Treatment, weaker } from './answers.js';
-import { isMeant } from './audience.js';
+import { isMeant } from '../people/audience.js';
 import { type ConditionTrace, evaluateCondition, measureOf, type Scene } from './condition.js';
 import type { Measure } from './conditions.js';
 import type { InspectedMovement } from './movement.js';

@@ -1,5 +1,5 @@
-import { isUnder } from './address.js';
-import { audienceWithin } from './audience.js';
+import { isUnder } from '../people/address.js';
+import { audienceWithin } from '../people/audience.js';
 import { type Condition, type FindingsCondition, isGroup, type LeafCondition } from './conditions.js';
 
 /**

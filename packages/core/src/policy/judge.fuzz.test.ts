@@ -2,7 +2,7 @@
 import { chance, someCondition, someMovement, someSet } from '@lantern/testkit';
 import { incidentOf } from '../incidents/incident.js';
 import { ANSWERS, SEVERITIES, strength } from './answers.js';
-import { isMeant } from './audience.js';
+import { isMeant } from '../people/audience.js';
 import { type ConditionTrace, evaluateCondition, measureOf } from './condition.js';
 import { evaluate } from './evaluate.js';
 import { implies, isCertain, isImpossible } from './implies.js';

@@ -1,6 +1,6 @@
 import type { Finding } from '../detection/finding.js';
-import { domainOf } from './address.js';
-import { isMeant } from './audience.js';
+import { domainOf } from '../people/address.js';
+import { isMeant } from '../people/audience.js';
 import { meet, type Scene } from './condition.js';
 import {
   clausesOf,

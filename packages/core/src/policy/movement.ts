@@ -1,4 +1,5 @@
 import type { Finding } from '../detection/finding.js';
+import type { PersonFacts } from '../people/person.js';
 
 /** Ways by which data moves. The others join with their doors. */
 export const CHANNELS = ['mail', 'chat'] as const;
@@ -47,14 +48,6 @@ export interface MovedFile {
   readonly bytes: number;
   /** Its name claims another kind than its bytes show. */
   readonly misnamed: boolean;
-}
-
-/** What the directory knows of somebody; absent where it knows nothing. */
-export interface PersonFacts {
-  readonly address: string;
-  readonly groups?: readonly string[];
-  readonly department?: string;
-  readonly office?: string;
 }
 
 /** Somebody or something that data moves to. */

@@ -1,3 +1,4 @@
+import type { KnownPeople } from '../people/person.js';
 import type { AnswerText } from './rule.js';
 
 /** Highest count a rule may ask for: the number of candidates one scan keeps. */
@@ -70,14 +71,6 @@ export interface Problem {
   readonly path: readonly (string | number)[];
   /** The value or name at fault, where it helps; never inspected content. */
   readonly value?: string;
-}
-
-/** What the directory knows, for references to people. */
-export interface KnownPeople {
-  readonly addresses: ReadonlySet<string>;
-  readonly groups: ReadonlySet<string>;
-  readonly departments: ReadonlySet<string>;
-  readonly offices: ReadonlySet<string>;
 }
 
 /** What the checks need to know of the rest of the draft. */

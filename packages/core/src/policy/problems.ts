@@ -1,6 +1,7 @@
 import { type Answer, answersOf, CHANNEL_ABILITIES } from './answers.js';
-import type { Audience } from './audience.js';
-import { audienceProblems, isDay } from './audience-problems.js';
+import type { Audience } from '../people/audience.js';
+import { audienceFaults } from '../people/audience-faults.js';
+import { isDay } from '../shared/day.js';
 import { bandProblems } from './bands.js';
 import { conditionProblems, measureProblems } from './condition-problems.js';
 import type { Condition } from './conditions.js';
@@ -17,10 +18,10 @@ export function policyProblems(policy: Policy, context: ProblemContext): Problem
     problems.push({ code: 'duplicate-name', path: ['name'], value: name });
   if (policy.owner.trim() === '') problems.push({ code: 'no-owner', path: ['owner'] });
   if (policy.channels.length === 0) problems.push({ code: 'no-channel', path: ['channels'] });
-  problems.push(...audienceProblems(policy.people, context, ['people']));
+  problems.push(...audienceFaults(policy.people, context.people, ['people']));
   policy.ceilings.forEach((ceiling, index) => {
     const path = ['ceilings', index];
-    problems.push(...audienceProblems(ceiling.people, context, [...path, 'people']));
+    problems.push(...audienceFaults(ceiling.people, context.people, [...path, 'people']));
     if (ceiling.until !== null && !isDay(ceiling.until))
       problems.push({ code: 'not-a-day', path: [...path, 'until'], value: ceiling.until });
     else if (ceiling.until !== null && isOver(ceiling.until, context.at))
@@ -36,7 +37,7 @@ export function policyProblems(policy: Policy, context: ProblemContext): Problem
 
 function ruleProblems(rule: Rule, policy: Policy, context: ProblemContext, path: Path): Problem[] {
   const problems: Problem[] = [];
-  if (rule.people) problems.push(...audienceProblems(rule.people, context, [...path, 'people']));
+  if (rule.people) problems.push(...audienceFaults(rule.people, context.people, [...path, 'people']));
   problems.push(...conditionProblems(rule.when, context, [...path, 'when']));
   if (rule.unless) problems.push(...conditionProblems(rule.unless, context, [...path, 'unless']));
   if (rule.measure) problems.push(...measureProblems(rule.measure, context, [...path, 'measure']));

@@ -1,6 +1,6 @@
 import type { Brand, PolicyId, RuleId } from '../shared/brand.js';
 import type { Answer, Severity, Treatment } from './answers.js';
-import type { Audience } from './audience.js';
+import type { Audience } from '../people/audience.js';
 import type { Condition, Measure } from './conditions.js';
 import type { Channel } from './movement.js';
 

@@ -9,3 +9,6 @@ export type SearchOffset = Brand<number, 'SearchOffset'>;
 export type PatternId = Brand<string, 'PatternId'>;
 export type PolicyId = Brand<string, 'PolicyId'>;
 export type RuleId = Brand<string, 'RuleId'>;
+export type LabelId = Brand<string, 'LabelId'>;
+export type OfferId = Brand<string, 'OfferId'>;
+export type AutomaticId = Brand<string, 'AutomaticId'>;

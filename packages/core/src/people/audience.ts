@@ -1,6 +1,6 @@
 import { assertNever } from '../shared/assert-never.js';
 import { domainOf, isUnder } from './address.js';
-import type { PersonFacts } from './movement.js';
+import type { PersonFacts } from './person.js';
 
 /** Some people, told by what the directory knows of them. */
 export type AudienceTerm =

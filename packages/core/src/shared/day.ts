@@ -1,0 +1,6 @@
+/** Whether text is a day of the calendar (ISO 8601). */
+export function isDay(text: string): boolean {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(text)) return false;
+  const at = Date.parse(`${text}T00:00:00Z`);
+  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
+}
