@@ -8,5 +8,6 @@ export {
   PARTNERS,
 } from './directory.js';
 export { type DemoFile, refundList, refundRows } from './documents.js';
+export { STARTER_LABELS } from './labels.js';
 export { EXCHANGES, FIRST_REVISION, POLICIES, SLACKWATER, TEXTS } from './policies.js';
 export { type DemoMail, traffic } from './traffic.js';

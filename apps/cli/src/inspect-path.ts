@@ -2,7 +2,16 @@ import { lstat, open, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buffer } from 'node:stream/consumers';
 import { type Finding, mask, type Scanner } from '@lantern/core';
-import { MAX_FILE_BYTES, readFile, type ReadPart } from '@lantern/files';
+import {
+  COMPANION_ENDING,
+  type FileLabel,
+  type ForeignLabel,
+  labelsOnDisk,
+  MAX_FILE_BYTES,
+  readFile,
+  readFileLabels,
+  type ReadPart,
+} from '@lantern/files';
 import type { InspectChoices } from './usage.js';
 
 /** One file's answer, as `--json` prints it. Offsets are UTF-16 units of the extracted text. */
@@ -19,6 +28,10 @@ export interface InspectLine {
     readonly text: string;
     readonly evidence: readonly { readonly code: string; readonly weight: number }[];
   }[];
+  /** The label it carries, in itself or in the companion beside it. */
+  readonly label?: FileLabel;
+  /** What looks like a label of another maker. */
+  readonly foreignLabels?: readonly ForeignLabel[];
   /** Parts inside the file that could not be read. */
   readonly unreadableParts?: readonly { readonly path: string; readonly reason: string }[];
 }
@@ -67,21 +80,33 @@ export async function inspectFile(
   scanner: Scanner,
   choices: InspectChoices,
 ): Promise<InspectLine> {
+  const labels = await labelFields(path, bytes);
   const parts = await readFile({ name: path, bytes });
   const readable = parts.flatMap((part) => (part.status === 'read' ? [part] : []));
   const broken = parts.flatMap((part) => (part.status === 'unreadable' ? [part] : []));
   const first = broken[0];
   if (readable.length === 0 && first)
-    return { path, status: 'unreadable', reason: first.reason, characters: 0, findings: [] };
+    return { path, status: 'unreadable', reason: first.reason, characters: 0, findings: [], ...labels };
   const texts = readable.map((part) => part.text);
   const findings = findingsIn(readable, scanner, choices);
   const characters = texts.join(BETWEEN_PARTS).length;
-  const line: InspectLine = { path, status: 'read', characters, findings };
+  const line: InspectLine = { path, status: 'read', characters, findings, ...labels };
   if (broken.length === 0) return line;
   return {
     ...line,
     unreadableParts: broken.map((part) => ({ path: part.path.slice(1).join(' › '), reason: part.reason })),
   };
+}
+
+async function labelFields(
+  path: string,
+  bytes: Uint8Array,
+): Promise<Pick<InspectLine, 'label' | 'foreignLabels'>> {
+  if (path.endsWith(COMPANION_ENDING)) return {};
+  const { own, foreign } = await (path === '-'
+    ? readFileLabels({ name: path, bytes })
+    : labelsOnDisk(path, bytes));
+  return { ...(own ? { label: own } : {}), ...(foreign.length > 0 ? { foreignLabels: foreign } : {}) };
 }
 
 function findingsIn(

@@ -8,8 +8,14 @@ const WRONG_USAGE = 2;
 const FOUND_SOMETHING = 3;
 const NOT_KEPT = 4;
 
+function labelWords({ label, foreignLabels = [] }: InspectLine): string {
+  const own = label ? `, labelled ${label.name}` : '';
+  return own + foreignLabels.map(({ field, value }) => `, ${field} of another maker: ${value}`).join('');
+}
+
 function sentence(line: InspectLine): string {
-  if (line.status === 'unreadable') return `${line.path}: could not be read (${line.reason ?? ''})`;
+  if (line.status === 'unreadable')
+    return `${line.path}: could not be read (${line.reason ?? ''})${labelWords(line)}`;
   const rows = line.findings.map((finding) => {
     const sum = finding.evidence
       .map(({ code, weight }) => `${code} ${weight >= 0 ? '+' : ''}${weight.toFixed(1)}`)
@@ -19,7 +25,7 @@ function sentence(line: InspectLine): string {
   const broken = (line.unreadableParts ?? []).map(
     (part) => `  ${part.path}: could not be read (${part.reason})`,
   );
-  return [`${line.path}: ${line.findings.length} found`, ...rows, ...broken].join('\n');
+  return [`${line.path}: ${line.findings.length} found${labelWords(line)}`, ...rows, ...broken].join('\n');
 }
 
 async function inspectAll(choices: InspectChoices): Promise<number> {

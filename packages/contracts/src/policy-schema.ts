@@ -136,7 +136,7 @@ const TERMS = {
   domain: 'domain',
 };
 
-const DEFS: Readonly<Record<string, JsonSchema>> = {
+export const DEFS: Readonly<Record<string, JsonSchema>> = {
   condition: {
     type: 'object',
     required: ['kind'],
@@ -258,12 +258,17 @@ const DEFS: Readonly<Record<string, JsonSchema>> = {
   ),
 };
 
-export const schema = (name: string, body: JsonSchema): JsonSchema => ({
+export const schemaWith = (
+  name: string,
+  body: JsonSchema,
+  defs: Readonly<Record<string, JsonSchema>>,
+): JsonSchema => ({
   $schema: 'https://json-schema.org/draft/2020-12/schema',
   $id: `uncut-lantern/${name}`,
   ...body,
-  $defs: DEFS,
+  $defs: defs,
 });
+export const schema = (name: string, body: JsonSchema): JsonSchema => schemaWith(name, body, DEFS);
 
 const POLICY = {
   name: text('Name.', MAX_NAME_LENGTH),

@@ -1,5 +1,6 @@
 import { Ajv2020, type ErrorObject, type ValidateFunction } from 'ajv/dist/2020.js';
 import { registerDecorator, type ValidationOptions } from 'class-validator';
+import { AUTOMATIC_SCHEMA, LABEL_SCHEMA, LABEL_SET_SCHEMA, OFFER_SCHEMA } from './label-schema.js';
 import { PATTERN_SCHEMA } from './pattern-schema.js';
 import { EXCHANGE_SCHEMA, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
 import type { JsonSchema } from './schema-parts.js';
@@ -12,6 +13,10 @@ export const SCHEMAS = {
   text: TEXT_SCHEMA,
   exchange: EXCHANGE_SCHEMA,
   pattern: PATTERN_SCHEMA,
+  label: LABEL_SCHEMA,
+  offer: OFFER_SCHEMA,
+  automatic: AUTOMATIC_SCHEMA,
+  labels: LABEL_SET_SCHEMA,
 };
 export type ShapeName = keyof typeof SCHEMAS;
 

@@ -21,3 +21,4 @@ export {
   NO_FILE_LABELS,
 } from './labels/file-label.js';
 export { readFileLabels, writeFileLabel } from './labels/label-file.js';
+export { bytesOnDisk, type DiskLabelling, labelOnDisk, labelsOnDisk, replaceFile } from './labels/on-disk.js';

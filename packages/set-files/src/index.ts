@@ -2,3 +2,4 @@ export { type FileFault, MAX_FILE_LENGTH, MAX_FILES, SET_FORMAT, type SetText } 
 export { type ParsedFile, parseFile } from './parsed-file.js';
 export { type Known, readPolicy, readSet, type SetReading } from './read.js';
 export { slug, type WholeSet, writePolicy, writeSet } from './write.js';
+export { type LabelSetKnown, type LabelSetReading, readLabelSet, writeLabelSet } from './label-set.js';

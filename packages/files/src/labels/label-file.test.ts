@@ -7,7 +7,7 @@ import { docxFile, emlFile, xlsxFile, zipFile } from '@lantern/testkit';
 import { Document, Footer, Header, Packer, Paragraph, TextRun } from 'docx';
 import ExcelJS from 'exceljs';
 import mammoth from 'mammoth';
-import { PDFDocument, PDFName, StandardFonts } from 'pdf-lib';
+import { PDFArray, PDFDocument, PDFName, StandardFonts } from 'pdf-lib';
 import PDFKit from 'pdfkit';
 import PostalMime from 'postal-mime';
 import pptxgen from 'pptxgenjs';
@@ -290,7 +290,8 @@ describe('pdf', () => {
     expect(document.getPageCount()).toBe(2);
     expect(count(await textOf('p.pdf', labelled), 'Γέφυρα мост <& rank 700>')).toBe(2);
     for (const page of document.getPages()) {
-      const first = document.context.lookup(page.node.Contents()!.asArray?.()[0] ?? page.node.Contents()!);
+      const contents = page.node.Contents();
+      const first = document.context.lookup(contents instanceof PDFArray ? contents.get(0) : contents);
       expect(String((first as { dict?: unknown }).dict)).toContain('LanternMark');
     }
   });

@@ -81,7 +81,7 @@ export function fragment(
 /** Text as it stands in markup. Characters that XML 1.0 does not have (2.2) are left out. */
 export function escaped(text: string): string {
   return text
-    .replace(/[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g, '')
+    .replace(/[\p{Cc}\uFFFE\uFFFF]/gu, (each) => (/[\t\n\r]/.test(each) ? each : ''))
     .replace(/&/g, '&amp;')
     .replace(/</g, '&lt;')
     .replace(/>/g, '&gt;')
