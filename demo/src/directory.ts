@@ -211,5 +211,10 @@ export const DEMO_PASSWORD = 'lantern-demo';
 export const DEMO_ACCOUNTS = [
   { name: 'Ines Sorrel', email: 'ines.sorrel@merrowstrait.example', may: 'analyst and policy author' },
   { name: 'Tobias Lund', email: 'tobias.lund@merrowstrait.example', may: 'analyst and policy author' },
+  {
+    name: 'Hedda Quayle',
+    email: 'hedda.quayle@merrowstrait.example',
+    may: 'business: reads and signs off labels',
+  },
   { name: 'Ruth Amberley', email: 'ruth.amberley@merrowstrait.example', may: 'auditor, reads only' },
 ] as const;

@@ -8,6 +8,7 @@ export {
   PARTNERS,
 } from './directory.js';
 export { type DemoFile, refundList, refundRows } from './documents.js';
+export { type DemoPlace, type DemoPlaceFile, placeFiles, PLACES } from './places.js';
 export { STARTER_LABELS } from './labels.js';
 export { EXCHANGES, FIRST_REVISION, POLICIES, SLACKWATER, TEXTS } from './policies.js';
 export { type DemoMail, traffic } from './traffic.js';

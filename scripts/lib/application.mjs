@@ -30,6 +30,7 @@ export async function startApplication({ port, database, secrets, folder, demo, 
     LANTERN_DATABASE_PASSWORD: database.password,
     LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
     LANTERN_DEMO: demo,
+    LANTERN_PLACES: join(folder, 'places'),
   };
   const child = spawn(
     process.execPath,

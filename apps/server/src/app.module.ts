@@ -6,6 +6,7 @@ import { SessionService } from './accounts/session.service.js';
 import { MailChannelService } from './channels/mail/mail-channel.service.js';
 import { MailController } from './channels/mail/mail.controller.js';
 import { MailboxService } from './channels/mail/mailbox.service.js';
+import { DemoLabels } from './demo/demo-labels.service.js';
 import { DemoService } from './demo/demo.service.js';
 import { IncidentsController } from './incidents/incidents.controller.js';
 import { IncidentsService } from './incidents/incidents.service.js';
@@ -49,6 +50,16 @@ import { SetPartsService } from './policies/set-parts.service.js';
 import { ReplayController } from './replay/replay.controller.js';
 import { ReplayRunner } from './replay/replay-runner.js';
 import { ReplayService } from './replay/replay.service.js';
+import { DocumentDeskController } from './labels/documents/documents.controller.js';
+import { DocumentDesk } from './labels/documents/documents.service.js';
+import { LabelChangesService } from './labels/label-changes.service.js';
+import { LabelDraftsService } from './labels/label-drafts.service.js';
+import { LabelReviewService } from './labels/label-review.service.js';
+import { LabelTelling } from './labels/label-telling.service.js';
+import { LabelsController } from './labels/labels.controller.js';
+import { LabelRunsController, PlacesController } from './labels/runs/label-runs.controller.js';
+import { LabelRunsService } from './labels/runs/label-runs.service.js';
+import { PlacesService } from './labels/runs/places.service.js';
 import { WaitingController } from './waiting/waiting.controller.js';
 import { WaitingService } from './waiting/waiting.service.js';
 import { OverviewController } from './platform/overview.controller.js';
@@ -78,6 +89,13 @@ const PROVIDERS: Provider[] = [
   SetPartsService,
   SetFilesService,
   CoverageService,
+  LabelDraftsService,
+  LabelReviewService,
+  LabelChangesService,
+  LabelTelling,
+  DocumentDesk,
+  PlacesService,
+  LabelRunsService,
   RevisionsService,
   JournalService,
   EarlierMovements,
@@ -94,6 +112,7 @@ const PROVIDERS: Provider[] = [
   MailChannelService,
   LiveEvents,
   DemoService,
+  DemoLabels,
 ];
 
 @Module({})
@@ -119,6 +138,10 @@ export class AppModule {
         TextsController,
         ExchangesController,
         SetFilesController,
+        LabelsController,
+        PlacesController,
+        LabelRunsController,
+        DocumentDeskController,
         CoverageController,
         RevisionsController,
         ReplayController,

@@ -4,4 +4,5 @@ export type LiveEvent =
   | { readonly kind: 'incident-changed'; readonly number: number }
   | { readonly kind: 'drafts-changed' }
   | { readonly kind: 'replay-changed'; readonly id: string }
+  | { readonly kind: 'label-run-changed'; readonly id: string }
   | { readonly kind: 'revision-published'; readonly revision: number };

@@ -3,6 +3,7 @@ import type {
   CoverageCell,
   PatternKind,
   Exchange,
+  LabelProblem,
   Policy,
   Problem,
   ReplayDifference,
@@ -157,7 +158,7 @@ export interface RevisionView {
 
 /** One thing that differs between the drafts and the published revision. */
 export interface DraftChange {
-  readonly subject: 'pattern' | 'policy' | 'text' | 'exchange' | 'order';
+  readonly subject: 'pattern' | 'label' | 'offer' | 'automatic' | 'policy' | 'text' | 'exchange' | 'order';
   readonly id: string;
   readonly name: string;
   readonly state: Exclude<DraftState, 'published'>;
@@ -169,6 +170,8 @@ export interface DraftView {
   readonly changes: readonly DraftChange[];
   /** Of the whole set: what must be mended, and what is worth a look. */
   readonly problems: readonly SetProblem[];
+  /** The same of labels, offers and automatic rules. */
+  readonly labelProblems: readonly LabelProblem[];
   /** The revision the drafts would follow; null before the first. */
   readonly follows: number | null;
   readonly broken: readonly BrokenSpecimen[];

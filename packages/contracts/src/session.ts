@@ -10,6 +10,12 @@ export const PERMISSIONS = [
   /** See silent rules and their incidents. */
   'policies.silent',
   'replay.run',
+  'labels.read',
+  'labels.write',
+  /** Say for the business that labels and their words are right, without editing them. */
+  'labels.sign',
+  /** Let automatic rules go through places. */
+  'labels.run',
   'journal.set',
   'overrides.decide',
   'incidents.read',
@@ -47,6 +53,7 @@ export interface OverviewView {
   readonly organisation: string;
   readonly revision: { readonly number: number; readonly name: string } | null;
   readonly patterns: { readonly total: number; readonly changed: number };
+  readonly labels: { readonly total: number; readonly changed: number; readonly problems: number };
   readonly policies: { readonly total: number; readonly changed: number; readonly problems: number };
   readonly incidents: { readonly open: number };
 }

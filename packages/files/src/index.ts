@@ -22,3 +22,4 @@ export {
 } from './labels/file-label.js';
 export { readFileLabels, writeFileLabel } from './labels/label-file.js';
 export { bytesOnDisk, type DiskLabelling, labelOnDisk, labelsOnDisk, replaceFile } from './labels/on-disk.js';
+export { type DocxText, emptyDocx, readDocxParagraphs, writeDocxParagraphs } from './docx-paragraphs.js';

@@ -28,6 +28,7 @@ import { PeopleService } from '../people/people.service.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../people/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { ENTITIES } from '../platform/database/database.js';
+import { DemoLabels } from './demo-labels.service.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
 import { SetPartEntity } from '../policies/set-part.entity.js';
 import { WaitingService } from '../waiting/waiting.service.js';
@@ -41,12 +42,30 @@ export interface PrintedAccount {
   readonly may: string;
 }
 
-const READING: readonly Permission[] = ['patterns.read', 'policies.read', 'incidents.read', 'people.read'];
+const READING: readonly Permission[] = [
+  'patterns.read',
+  'labels.read',
+  'policies.read',
+  'incidents.read',
+  'people.read',
+];
+const SIGNING: readonly Permission[] = [
+  'labels.read',
+  'labels.sign',
+  'policies.read',
+  'patterns.read',
+  'people.read',
+];
 const HOUR_MS = 3_600_000;
 /** Questions of the last hours have no reply yet. */
 const STILL_WAITING_HOURS = 3;
 /** Mails judged side by side while loading: two worker threads and the database between them. */
 const AT_ONCE = 8;
+
+function permissionsOf(may: string): readonly Permission[] {
+  if (may.includes('auditor')) return READING;
+  return may.startsWith('business') ? SIGNING : PERMISSIONS;
+}
 
 /** Fills an empty installation: with the demo scenario, or with one account that can do everything. */
 @Injectable()
@@ -59,6 +78,7 @@ export class DemoService {
     private readonly mail: MailChannelService,
     private readonly waiting: WaitingService,
     private readonly incidents: IncidentsService,
+    private readonly labels: DemoLabels,
   ) {}
 
   /** Accounts are written last: an installation without any was never finished, and is begun anew. */
@@ -73,11 +93,13 @@ export class DemoService {
     if (demo === 'none') return [await this.firstAccount()];
     say('Loading the demo: people and policies …');
     await this.loadDirectory();
+    await this.labels.loadPlaces(say);
     const caller = await this.loadPolicies();
+    await this.labels.loadDocuments();
     await this.loadTraffic(say);
     await this.decideSome(caller);
     for (const account of DEMO_ACCOUNTS) {
-      await this.addAccount(account, DEMO_PASSWORD, account.may.includes('auditor') ? READING : PERMISSIONS);
+      await this.addAccount(account, DEMO_PASSWORD, permissionsOf(account.may));
     }
     return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
   }
@@ -155,6 +177,7 @@ export class DemoService {
       ...stamp,
     }));
     for (const draft of drafts) await this.manager.save(this.manager.create(PolicyDraftEntity, draft));
+    await this.labels.loadDrafts(author.name);
     await this.revisions.publish(FIRST_REVISION, caller);
     this.inspection.refresh();
     return caller;

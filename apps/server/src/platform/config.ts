@@ -1,3 +1,6 @@
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+
 /** What the server is told when it starts. */
 export interface Config {
   readonly port: number;
@@ -11,6 +14,8 @@ export interface Config {
   /** AES-256 key for evidence and mail kept at rest; lives outside the database. */
   readonly evidenceKey: Buffer;
   readonly demo: 'merrow' | 'none';
+  /** Folder that holds the files of places. */
+  readonly places: string;
 }
 
 export const CONFIG = Symbol('config');
@@ -30,5 +35,6 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     database: { ...database, password: need('LANTERN_DATABASE_PASSWORD') },
     evidenceKey,
     demo: environment['LANTERN_DEMO'] === 'merrow' ? 'merrow' : 'none',
+    places: environment['LANTERN_PLACES'] ?? join(tmpdir(), `lantern-places-${process.pid}`),
   };
 }

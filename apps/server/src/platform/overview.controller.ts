@@ -1,8 +1,9 @@
 import type { OverviewView } from '@lantern/contracts';
-import { gravityOf } from '@lantern/core';
+import { gravityOf, labelGravity } from '@lantern/core';
 import { Controller, Get } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { IncidentsService } from '../incidents/incidents.service.js';
+import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { PatternsService } from '../patterns/patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
@@ -21,6 +22,7 @@ export class OverviewController {
     private readonly revisions: RevisionsService,
     private readonly incidents: IncidentsService,
     private readonly published: PublishedRevision,
+    private readonly labels: LabelDraftsService,
   ) {}
 
   /** The live figures of the strip. */
@@ -28,14 +30,19 @@ export class OverviewController {
   @Permit(SIGNED_IN)
   @Answers('OverviewView')
   async overview(@CallerOf() caller: Caller): Promise<OverviewView> {
-    const { changes, problems } = await this.revisions.draft();
+    const { changes, problems, labelProblems } = await this.revisions.draft();
     const revision = this.published.current;
-    const changed = (subject: 'pattern' | 'policy') =>
-      changes.filter((change) => change.subject === subject).length;
+    const changed = (...subjects: readonly string[]) =>
+      changes.filter(({ subject }) => subjects.includes(subject)).length;
     return {
       organisation: (await this.people.getOrganisation()).name,
       revision: revision && { number: revision.number, name: revision.name },
       patterns: { total: (await this.patterns.list()).length, changed: changed('pattern') },
+      labels: {
+        total: (await this.labels.set()).labels.filter(({ retired }) => !retired).length,
+        changed: changed('label', 'offer', 'automatic'),
+        problems: labelProblems.filter(({ code }) => labelGravity(code) === 'must').length,
+      },
       policies: {
         total: (await this.drafts.set()).policies.length,
         changed: changed('policy'),

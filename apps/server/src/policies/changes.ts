@@ -1,5 +1,5 @@
 import type { DraftChange } from '@lantern/contracts';
-import type { OwnPattern, Policy } from '@lantern/core';
+import { NO_LABELS, type OwnPattern, type Policy } from '@lantern/core';
 import { stateOf } from './draft-state.js';
 import type { RevisionDocument } from './policy.entity.js';
 
@@ -12,10 +12,22 @@ interface Named {
 export function changesBetween(before: RevisionDocument, after: RevisionDocument): DraftChange[] {
   return [
     ...changesOf<OwnPattern>('pattern', before.patterns, after.patterns),
+    ...labelChanges(before, after),
     ...changesOf('text', before.texts, after.texts),
     ...changesOf('exchange', before.exchanges, after.exchanges),
     ...policyChanges(before.policies, after.policies),
     ...orderChange(before.policies, after.policies),
+  ];
+}
+
+/** Nothing where a set of files is compared that says nothing about labels. */
+function labelChanges(before: RevisionDocument, after: RevisionDocument): DraftChange[] {
+  const one = before.labels ?? NO_LABELS;
+  const other = after.labels ?? NO_LABELS;
+  return [
+    ...changesOf('label', one.labels, other.labels),
+    ...changesOf('offer', one.offers, other.offers),
+    ...changesOf('automatic', one.automatic, other.automatic),
   ];
 }
 

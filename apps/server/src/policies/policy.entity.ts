@@ -1,4 +1,4 @@
-import type { OwnPattern, Policy, PolicySet } from '@lantern/core';
+import type { OwnPattern, Policy, PolicySet, WholeLabelSet } from '@lantern/core';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** A policy as its authors are writing it. */
@@ -27,6 +27,8 @@ export class PolicyDraftEntity {
 /** Everything that a revision fixes. */
 export interface RevisionDocument extends PolicySet {
   readonly patterns: readonly OwnPattern[];
+  /** Revisions of earlier versions have none. */
+  readonly labels?: WholeLabelSet;
 }
 
 /** The part of a document that decides about movements. */

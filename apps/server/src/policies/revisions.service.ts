@@ -1,10 +1,13 @@
 import type { Comparison, DraftView, PublishRequest, RevisionView } from '@lantern/contracts';
-import { gravityOf } from '@lantern/core';
+import { gravityOf, labelGravity } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
+import { LabelDraftsService } from '../labels/label-drafts.service.js';
+import { LabelTelling } from '../labels/label-telling.service.js';
+import { labelsOf } from '../labels/published-labels.js';
 import { SpecimensService } from '../patterns/specimens.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
@@ -27,6 +30,8 @@ export class RevisionsService {
     private readonly inspection: InspectionService,
     private readonly live: LiveEvents,
     private readonly specimens: SpecimensService,
+    private readonly labels: LabelDraftsService,
+    private readonly telling: LabelTelling,
   ) {}
 
   async list(): Promise<RevisionView[]> {
@@ -58,6 +63,7 @@ export class RevisionsService {
     return {
       changes: changesBetween(before, document),
       problems: await this.drafts.problems(setOf(document)),
+      labelProblems: await this.labels.problems(labelsOf(document)),
       broken: await this.specimens.broken(document.patterns, before.patterns),
       follows: this.published.current?.number ?? null,
     };
@@ -87,7 +93,11 @@ export class RevisionsService {
   }
 
   async document(): Promise<RevisionDocument> {
-    return { patterns: await this.ownPatterns.drafts(), ...(await this.drafts.set()) };
+    return {
+      patterns: await this.ownPatterns.drafts(),
+      ...(await this.drafts.set()),
+      labels: await this.labels.set(),
+    };
   }
 
   private oneAtATime(work: () => Promise<RevisionView>): Promise<RevisionView> {
@@ -98,11 +108,15 @@ export class RevisionsService {
 
   private async mustMend(document: RevisionDocument): Promise<number> {
     const problems = await this.drafts.problems(setOf(document));
-    return problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length;
+    const labelProblems = await this.labels.problems(labelsOf(document));
+    return (
+      problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length +
+      labelProblems.filter(({ code }) => labelGravity(code) === 'must').length
+    );
   }
 
   private async publishNow(request: PublishRequest, caller: Caller): Promise<RevisionView> {
-    const { changes, problems, broken, follows } = await this.draft();
+    const { changes, broken, follows } = await this.draft();
     if (request.follows !== undefined && request.follows !== (follows ?? 0)) {
       const newer = this.published.current;
       throw new AppError(
@@ -111,8 +125,7 @@ export class RevisionsService {
         { details: { revision: newer?.number ?? 0 } },
       );
     }
-    const mustMend = problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length;
-    refuseProblems(mustMend, 'The drafts cannot be published');
+    refuseProblems(await this.mustMend(await this.document()), 'The drafts cannot be published');
     if (changes.length === 0)
       throw new AppError('nothing-to-publish', 'The drafts are the same as the published revision.');
     const seen = new Set(request.brokenSpecimens ?? []);
@@ -128,14 +141,17 @@ export class RevisionsService {
     return this.putInForce({ name, reason: request.reason, document, brokenSpecimens }, caller);
   }
 
-  /** One row, so that a server that dies here has published all of it or nothing. */
+  /** One transaction, so that a server that dies here has published all of it, and told people, or nothing. */
   private async putInForce(
     fields: Pick<RevisionEntity, 'name' | 'reason' | 'document' | 'brokenSpecimens'>,
     caller: Caller,
   ): Promise<RevisionView> {
-    const revision = await this.revisions.save(
-      this.revisions.create({ ...fields, publishedAt: new Date(), publishedBy: caller.name }),
-    );
+    const publishedAt = new Date();
+    const before = labelsOf(this.published.current?.document);
+    const revision = await this.revisions.manager.transaction(async (manager) => {
+      await this.telling.tell(manager, before, labelsOf(fields.document), publishedAt);
+      return manager.save(this.revisions.create({ ...fields, publishedAt, publishedBy: caller.name }));
+    });
     this.published.swap(revision);
     this.inspection.refresh();
     this.live.publish({ kind: 'revision-published', revision: revision.number });

@@ -16,6 +16,8 @@ function refresh(queries: QueryClient, event: LiveEvent): void {
         'overview',
         'draft',
         'policies',
+        'labels',
+        'desk',
         'texts',
         'exchanges',
         'patterns',
@@ -27,12 +29,17 @@ function refresh(queries: QueryClient, event: LiveEvent): void {
         'overview',
         'draft',
         'policies',
+        'labels',
+        'desk',
+        'mailbox',
         'texts',
         'exchanges',
         'patterns',
         'lantern-set',
         'revisions',
       );
+    case 'label-run-changed':
+      return stale('label-runs');
     case 'replay-changed':
       return stale('replays');
   }

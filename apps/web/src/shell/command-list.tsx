@@ -1,11 +1,18 @@
 import { Command } from 'cmdk';
 import { useNavigate } from 'react-router';
 import { usePatterns } from '../data/patterns';
+import { useLabels } from '../data/labels';
 import { usePolicies } from '../data/policies';
 import { useMay } from '../data/session';
 import { useLantern } from '../stores/lantern-store';
 
 const PLACES = [
+  ['/labels/offers', 'Who can choose labels'],
+  ['/labels/automatic', 'Labels set by machines'],
+  ['/labels/runs', 'Automatic labels through places'],
+  ['/labels/changes', 'Labels changed on items'],
+  ['/labels/review', 'What labels change for people'],
+  ['/stand-ins/documents', 'Stand-in: documents'],
   ['/policies/texts', 'Texts people read'],
   ['/policies/exchanges', 'Register of exchanges'],
   ['/policies/coverage', 'What is covered'],
@@ -24,6 +31,7 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
   const navigate = useNavigate();
   const patterns = usePatterns();
   const policies = usePolicies();
+  const labels = useLabels();
   const mayWrite = useMay('patterns.write');
   const pullLantern = useLantern((state) => state.setOpen);
   const then = (act: () => void) => () => {
@@ -90,6 +98,18 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
               onSelect={go(`/patterns/${pattern.id}`)}
             >
               {pattern.name}
+            </Command.Item>
+          ))}
+        </Command.Group>
+        <Command.Group heading="Labels" className={group}>
+          {(labels.data?.labels ?? []).map(({ label }) => (
+            <Command.Item
+              key={label.id}
+              value={`label ${label.name} ${label.id}`}
+              className={item}
+              onSelect={go(`/labels/${label.id}`)}
+            >
+              {label.name || 'A label without a name'}
             </Command.Item>
           ))}
         </Command.Group>

@@ -22,13 +22,14 @@ const AREAS: readonly {
     figure: ({ patterns }) =>
       patterns.changed > 0 ? `${patterns.changed} changed` : `${patterns.total} in use`,
   },
-  { to: '/policies', name: 'Policies', figure: ({ policies }) => policyFigure(policies) },
+  { to: '/labels', name: 'Labels', figure: ({ labels }) => draftFigure(labels, 'in use') },
+  { to: '/policies', name: 'Policies', figure: ({ policies }) => draftFigure(policies, 'published') },
   { to: '/incidents', name: 'Incidents', figure: ({ incidents }) => `${incidents.open} waiting` },
 ];
 
-function policyFigure({ total, changed, problems }: OverviewView['policies']): string {
+function draftFigure({ total, changed, problems }: OverviewView['policies'], settled: string): string {
   if (problems > 0) return `${problems} to mend`;
-  return changed > 0 ? `${changed} changed` : `${total} published`;
+  return changed > 0 ? `${changed} changed` : `${total} ${settled}`;
 }
 
 /** The workbench: the strip of work areas on top, the screen, and the Lantern at the right edge of every one. */
@@ -108,7 +109,7 @@ function Strip({ openCommands }: { readonly openCommands: () => void }) {
 
 function RevisionMark({ overview }: { readonly overview: OverviewView | undefined }) {
   if (!overview) return null;
-  const changed = overview.patterns.changed + overview.policies.changed;
+  const changed = overview.patterns.changed + overview.labels.changed + overview.policies.changed;
   const revision = overview.revision ? `revision ${overview.revision.number}` : 'nothing published';
   return (
     <Link
@@ -142,6 +143,11 @@ function AccountMenu() {
           <DropdownMenu.Item asChild>
             <Link className={item} to="/stand-ins/mail">
               Stand-in: the mail window
+            </Link>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item asChild>
+            <Link className={item} to="/stand-ins/documents">
+              Stand-in: documents
             </Link>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={toggle}>

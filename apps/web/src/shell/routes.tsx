@@ -6,6 +6,13 @@ import { NewRecordsPage } from '../screens/patterns/records/records-page';
 import { PatternPage } from '../screens/patterns/pattern-page';
 import { PatternsList } from '../screens/patterns/patterns-list';
 import { WordListPage } from '../screens/patterns/word-list-page';
+import { AutomaticPage } from '../screens/labels/automatic-page';
+import { LabelChangesPage } from '../screens/labels/changes-page';
+import { LabelPage } from '../screens/labels/label-page';
+import { LabelsList } from '../screens/labels/labels-list';
+import { OffersPage } from '../screens/labels/offers-page';
+import { LabelReviewPage } from '../screens/labels/review-page';
+import { RunsPage } from '../screens/labels/runs-page';
 import { PacksPage } from '../screens/policies/packs-page';
 import { PoliciesList } from '../screens/policies/policies-list';
 import { PolicyPage } from '../screens/policies/policy-page';
@@ -15,6 +22,7 @@ import { ExchangesPage } from '../screens/policies/exchanges/exchanges-page';
 import { TextsPage } from '../screens/policies/texts/texts-page';
 import { ReplayPage } from '../screens/replay/replay-page';
 import { WaitingPage } from '../screens/waiting/waiting-page';
+import { DocumentsWindow } from '../stand-ins/documents/documents-window';
 import { MailWindow } from '../stand-ins/mail/mail-window';
 import { ErrorScreen, LostScreen } from './error-screen';
 import { Frame } from './frame';
@@ -35,6 +43,13 @@ export const router = createBrowserRouter([
           { path: 'patterns/new-documents', element: <NewDocumentsPage /> },
           { path: 'patterns/new-records', element: <NewRecordsPage /> },
           { path: 'patterns/:id', element: <PatternPage /> },
+          { path: 'labels', element: <LabelsList /> },
+          { path: 'labels/offers', element: <OffersPage /> },
+          { path: 'labels/automatic', element: <AutomaticPage /> },
+          { path: 'labels/runs', element: <RunsPage /> },
+          { path: 'labels/changes', element: <LabelChangesPage /> },
+          { path: 'labels/review', element: <LabelReviewPage /> },
+          { path: 'labels/:id', element: <LabelPage /> },
           { path: 'policies', element: <PoliciesList /> },
           { path: 'policies/texts', element: <TextsPage /> },
           { path: 'policies/exchanges', element: <ExchangesPage /> },
@@ -49,6 +64,8 @@ export const router = createBrowserRouter([
           { path: '*', element: <LostScreen /> },
         ],
       },
+      { path: 'stand-ins/documents', element: <DocumentsWindow /> },
+      { path: 'stand-ins/documents/:person', element: <DocumentsWindow /> },
       { path: 'stand-ins/mail', element: <MailWindow /> },
       { path: 'stand-ins/mail/:person', element: <MailWindow /> },
     ],

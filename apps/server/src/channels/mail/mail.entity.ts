@@ -1,6 +1,14 @@
 import type { MailFolder, MailNotice } from '@lantern/contracts';
-import type { Treatment } from '@lantern/core';
+import type { LabelledHow, Treatment } from '@lantern/core';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
+
+/** A label on a mail, as it was when the mail went. */
+export interface MailLabel {
+  readonly id: string;
+  readonly name: string;
+  readonly rank: number;
+  readonly how: LabelledHow;
+}
 
 /** A mail in somebody's stand-in mailbox. Subject and body are content, so they are sealed. */
 @Entity('mail_message')
@@ -34,6 +42,10 @@ export class MailMessageEntity {
   /** What is done to it beside the answer; null for mails of earlier versions. */
   @Column({ type: 'json', nullable: true })
   treatments: readonly Treatment[] | null;
+
+  /** The label it carries; null for none. */
+  @Column({ type: 'json', nullable: true })
+  label: MailLabel | null;
 }
 
 @Entity('mail_attachment')

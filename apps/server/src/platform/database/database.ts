@@ -29,6 +29,11 @@ import { RulesInFull1764000000007 } from '../../migrations/0007-rules-in-full.js
 import { JournalEntity, JournalSettingEntity } from '../../journal/journal.entity.js';
 import { SetPartEntity } from '../../policies/set-part.entity.js';
 import { ReplayEntity } from '../../replay/replay.entity.js';
+import { Labels1764000000008 } from '../../migrations/0008-labels.js';
+import { DocumentEntity } from '../../labels/documents/document.entity.js';
+import { LabelChangeEntity } from '../../labels/label-change.entity.js';
+import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../../labels/label.entity.js';
+import { LabelRunEntity, LabelRunItemEntity, PlaceEntity } from '../../labels/runs/label-run.entity.js';
 import { DigestEntity, WaitingEntity } from '../../waiting/waiting.entity.js';
 import type { Config } from '../config.js';
 
@@ -61,6 +66,14 @@ export const ENTITIES = [
   HistoryEntity,
   MailMessageEntity,
   MailAttachmentEntity,
+  LabelPartEntity,
+  LabelHistoryEntity,
+  SignOffEntity,
+  LabelChangeEntity,
+  DocumentEntity,
+  PlaceEntity,
+  LabelRunEntity,
+  LabelRunItemEntity,
 ];
 
 /** How the server reaches its database; the schema comes from migrations only. */
@@ -79,6 +92,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       WordThreshold1764000000005,
       OwnDocuments1764000000006,
       RulesInFull1764000000007,
+      Labels1764000000008,
     ],
     migrationsRun: true,
     synchronize: false,

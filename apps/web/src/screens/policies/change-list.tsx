@@ -20,10 +20,24 @@ export function ChangeList({ changes, names, linked = true }: ListProps) {
 
 const PLACES = {
   pattern: '/patterns/',
+  label: '/labels/',
+  offer: '/labels/offers?open=',
+  automatic: '/labels/automatic?open=',
   policy: '/policies/',
   text: '/policies/texts?open=',
   exchange: '/policies/exchanges?open=',
 } as const;
+
+const SUBJECTS: Readonly<Record<DraftChange['subject'], string>> = {
+  pattern: 'pattern',
+  label: 'label',
+  offer: 'offer of labels',
+  automatic: 'label set by machines',
+  policy: 'policy',
+  text: 'text',
+  exchange: 'exchange',
+  order: '',
+};
 
 function ChangeCard({ change, names, linked }: { change: DraftChange; names: Names; linked: boolean }) {
   const name = change.name || 'A policy without a name';
@@ -44,7 +58,7 @@ function ChangeCard({ change, names, linked }: { change: DraftChange; names: Nam
           <b>{name}</b>
         )}{' '}
         <span className="text-[12.5px] text-ink-2">
-          {change.subject === 'order' ? name : `${change.subject}, ${STATE_WORDS[change.state]}`}
+          {change.subject === 'order' ? name : `${SUBJECTS[change.subject]}, ${STATE_WORDS[change.state]}`}
         </span>
       </p>
       {change.subject === 'policy' && <Sentences before={change.before} after={change.after} names={names} />}

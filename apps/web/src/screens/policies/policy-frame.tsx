@@ -8,7 +8,7 @@ import { SelectField, TextField } from '../../ui/field';
 import { EditorPopover } from '../../ui/popover';
 import { audienceWords } from '../../wording/sentence';
 import { ANSWER_DONE, CHANNEL_WORDS } from '../../wording/terms';
-import { AudienceEditor, useReach } from './audience-editor';
+import { AudienceEditor, useReach } from '../../people/audience-editor';
 import { ChooseSeveral } from './clauses/choose-several';
 import { Clauses, type ClauseContext } from './clauses/clauses';
 import { NewClauses } from './clauses/new-clauses';

@@ -1,5 +1,5 @@
 import type { BrokenSpecimen, DraftChange } from '@lantern/contracts';
-import { gravityOf, type SetProblem } from '@lantern/core';
+import { gravityOf, labelGravity, type SetProblem } from '@lantern/core';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -10,6 +10,7 @@ import { Button } from '../../ui/button';
 import { TextArea, TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
+import { labelProblemSentence } from '../../wording/labels';
 import { problemSentence } from '../../wording/problems';
 import { shortTime } from '../../wording/times';
 import { ChangeList } from './change-list';
@@ -27,7 +28,8 @@ export function PublishPage() {
   const to = search.get('to');
   if (draft.isPending) return <Loading what="the drafts" />;
   if (draft.isError) return <Notice look="stop">{errorSentence(draft.error)}</Notice>;
-  const { changes, problems, broken, follows } = draft.data;
+  const { changes, problems, labelProblems, broken, follows } = draft.data;
+  const labelsToMend = labelProblems.filter(({ code }) => labelGravity(code) === 'must');
   const must = problems.filter(({ problem }) => gravityOf(problem.code) === 'must');
   const look = problems.filter(({ problem }) => gravityOf(problem.code) === 'look');
   return (
@@ -57,6 +59,35 @@ export function PublishPage() {
                 <Problems problems={must} changes={changes} />
               </Notice>
             )}
+            {labelsToMend.length > 0 && (
+              <Notice look="stop">
+                <p className="mb-1 font-semibold">Labels to be mended before publishing</p>
+                <ul className="list-disc pl-5">
+                  {labelsToMend.map((problem) => (
+                    <li key={`${problem.id}${problem.code}${problem.path.join('.')}`}>
+                      <Link
+                        className="part"
+                        to={
+                          problem.of === 'label'
+                            ? `/labels/${problem.id}`
+                            : `/labels/${problem.of === 'offer' ? 'offers' : 'automatic'}?open=${problem.id}`
+                        }
+                      >
+                        {problem.name || 'one without a name'}
+                      </Link>
+                      : {labelProblemSentence(problem)}
+                    </li>
+                  ))}
+                </ul>
+              </Notice>
+            )}
+            {changes.some(({ subject }) => subject === 'label' || subject === 'offer') && (
+              <p className="mb-2 text-[13px]">
+                <Link className="part" to="/labels/review">
+                  What the labels change for people, and what the business says
+                </Link>
+              </p>
+            )}
             {broken.length > 0 && <BrokenSpecimens broken={broken} />}
             {look.length > 0 && (
               <details className="mt-2 bg-sunk px-3 py-2 text-[13px]">
@@ -67,7 +98,12 @@ export function PublishPage() {
           </section>
         )}
         <section aria-label="Publish" className="border-l border-rule pl-6">
-          <PublishForm count={changes.length} problems={must.length} broken={broken} follows={follows ?? 0} />
+          <PublishForm
+            count={changes.length}
+            problems={must.length + labelsToMend.length}
+            broken={broken}
+            follows={follows ?? 0}
+          />
           <LastReplay />
           <h2 className="mt-6 mb-2">Revisions</h2>
           <RevisionList

@@ -1,11 +1,12 @@
 import type { PersonView } from '@lantern/contracts';
 import { useState } from 'react';
-import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useLiveUpdates } from '../../data/live';
 import { useMailbox, usePeople } from '../../data/mail';
 import { useMay } from '../../data/session';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
+import { StandInFrame } from '../stand-in-frame';
 import { Compose } from './compose';
 import { MailReader } from './mail-reader';
 
@@ -50,39 +51,14 @@ interface FrameProps {
 function Frame({ person, people = [], children }: FrameProps) {
   const navigate = useNavigate();
   return (
-    <div className="stand-in flex h-screen flex-col">
-      <header className="flex h-9 shrink-0 items-center gap-4 bg-[var(--teal)] px-4 text-[12.5px] text-[#e8f3ef]">
-        <b>Stand-in: mail</b>
-        {person && (
-          <span>
-            You are {person.name}, {person.department}, {person.port}
-          </span>
-        )}
-        <span className="flex-1" />
-        {person && (
-          <label className="flex items-center gap-2">
-            Be somebody else
-            <select
-              className="max-w-52 rounded border border-[#86aea4] bg-[var(--teal)] px-1 py-0.5"
-              value={person.id}
-              onChange={(event) => void navigate(`/stand-ins/mail/${event.target.value}`)}
-            >
-              {people.map((each) => (
-                <option key={each.id} value={each.id}>
-                  {each.name}, {each.department}
-                </option>
-              ))}
-            </select>
-          </label>
-        )}
-        <Link to="/incidents" className="underline">
-          Back to the workbench
-        </Link>
-      </header>
-      <main className="mx-auto mt-6 mb-8 flex min-h-0 w-full max-w-[1160px] flex-1 flex-col overflow-hidden rounded-t-md border border-[var(--teal-line)] bg-white">
-        {children}
-      </main>
-    </div>
+    <StandInFrame
+      name="mail"
+      person={person}
+      people={people}
+      onPerson={(id) => void navigate(`/stand-ins/mail/${id}`)}
+    >
+      {children}
+    </StandInFrame>
   );
 }
 

@@ -1,6 +1,6 @@
 import type { Condition, LeafCondition } from '@lantern/core';
 import { assertNever } from '@lantern/core';
-import { AudienceEditor } from '../audience-editor';
+import { AudienceEditor } from '../../../people/audience-editor';
 import { FileEditor, MeasureEditor, UnreadableEditor } from './content-editors';
 import { ChannelEditor, RateEditor, SizeEditor, TimeEditor, TriesEditor } from './occasion-editors';
 import {

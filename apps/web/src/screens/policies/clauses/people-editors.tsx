@@ -9,7 +9,7 @@ import type {
 import { Link } from 'react-router';
 import { useExchanges } from '../../../data/policies';
 import { SelectField, TextArea } from '../../../ui/field';
-import { AudienceEditor } from '../audience-editor';
+import { AudienceEditor } from '../../../people/audience-editor';
 import { ChooseSeveral } from './choose-several';
 import { type EditorProps, NumberField } from './content-editors';
 

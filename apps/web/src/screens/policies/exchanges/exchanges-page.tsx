@@ -12,7 +12,7 @@ import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { audienceWords } from '../../../wording/sentence';
 import { STATE_WORDS } from '../../../wording/terms';
-import { AudienceEditor } from '../audience-editor';
+import { AudienceEditor } from '../../../people/audience-editor';
 import { PolicyPlaces } from '../policy-places';
 
 type Draft = Omit<Exchange, 'id'>;

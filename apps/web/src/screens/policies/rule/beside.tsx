@@ -5,7 +5,7 @@ import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { audienceWords, spanWords } from '../../../wording/sentence';
-import { AudienceEditor } from '../audience-editor';
+import { AudienceEditor } from '../../../people/audience-editor';
 import { NumberField } from '../clauses/content-editors';
 import { SentencePart } from '../sentence-part';
 

@@ -1,9 +1,9 @@
 import type { PersonView } from '@lantern/contracts';
 import { type Audience, type AudienceTerm, isMeant } from '@lantern/core';
 import { useId, useState } from 'react';
-import { usePeople } from '../../data/mail';
-import { Button } from '../../ui/button';
-import { termWords } from '../../wording/sentence';
+import { usePeople } from '../data/mail';
+import { Button } from '../ui/button';
+import { termWords } from '../wording/sentence';
 
 interface Props {
   readonly audience: Audience;

@@ -1,0 +1,517 @@
+import { randomUUID } from 'node:crypto';
+import type { ChooserView, DocumentDetail, DocumentSummary, SaveDocumentRequest } from '@lantern/contracts';
+import {
+  type Clause,
+  type Effect,
+  type Handler,
+  type Label,
+  labelByRules,
+  labelOfForeign,
+  labelShift,
+  mayDo,
+  type Offered,
+  offeredTo,
+  printedMarks,
+} from '@lantern/core';
+import {
+  emptyDocx,
+  readDocxParagraphs,
+  readFileLabels,
+  writeDocxParagraphs,
+  writeFileLabel,
+} from '@lantern/files';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { InspectionService } from '../../inspection/inspection.service.js';
+import { factsOf, PeopleService } from '../../people/people.service.js';
+import type { PersonEntity } from '../../people/person.entity.js';
+import { CONFIG, type Config } from '../../platform/config.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { LiveEvents } from '../../platform/live/live-events.js';
+import { seal, unseal } from '../../platform/sealing.js';
+import { PublishedRevision } from '../../policies/published-revision.js';
+import { LabelChangesService } from '../label-changes.service.js';
+import { labelById, labelsOf } from '../published-labels.js';
+import { type CarriedLabel, DocumentEntity } from './document.entity.js';
+import { labelStep, type LabelStep, namedPeople } from './document-drafts.js';
+import { chooserOf, handledItem, labelToWrite, leavesOf } from './document-labels.js';
+
+/** The document stand-in: real files with real labels, and what each person may do with them. */
+@Injectable()
+export class DocumentDesk {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly people: PeopleService,
+    private readonly published: PublishedRevision,
+    private readonly inspection: InspectionService,
+    private readonly changes: LabelChangesService,
+    private readonly live: LiveEvents,
+  ) {}
+
+  /** Documents of a person's own, and those somebody shared with them. */
+  async list(personId: string): Promise<DocumentSummary[]> {
+    const person = await this.people.getPerson(personId);
+    const found = await this.manager
+      .createQueryBuilder(DocumentEntity, 'd')
+      .select(['d.id', 'd.ownerId', 'd.ownerAddress', 'd.name', 'd.label', 'd.updatedAt'])
+      .where('d.ownerId = :id OR JSON_CONTAINS(d.sharedWith, :address)', {
+        id: personId,
+        address: JSON.stringify(person.address),
+      })
+      .orderBy('d.updatedAt', 'DESC')
+      .take(500)
+      .getMany();
+    const names = await this.namesOf(found.map(({ ownerAddress }) => ownerAddress));
+    return found.map((document) => this.toSummary(document, person, names));
+  }
+
+  async chooser(personId: string): Promise<ChooserView> {
+    const person = await this.people.getPerson(personId);
+    return chooserOf(this.offered(person), person.language);
+  }
+
+  async get(personId: string, id: string): Promise<DocumentDetail> {
+    const person = await this.people.getPerson(personId);
+    const document = await this.find(id, person);
+    const set = this.labels();
+    const handler = await this.handler(person);
+    const leaves = leavesOf(document, handler, set, Date.now());
+    const mayRead = leaves.some(({ effect, allowed }) => effect === 'read' && allowed);
+    const bytes = mayRead ? this.open(document) : null;
+    const read = bytes && (await readDocxParagraphs(bytes));
+    const paragraphs = read?.status === 'read' ? read.paragraphs : [];
+    const label = labelById(set, document.label?.id);
+    const names = await this.namesOf([document.ownerAddress]);
+    const foreign = bytes ? (await readFileLabels({ name: document.name, bytes })).foreign : [];
+    return {
+      ...this.toSummary(document, person, names),
+      version: document.version,
+      paragraphs,
+      marks:
+        document.label && label
+          ? printedMarks(label, {
+              owner: document.ownerAddress,
+              setter: document.label.by,
+              at: Date.parse(document.label.at),
+              how: document.label.how,
+            })
+          : [],
+      leaves,
+      named: mayRead ? document.named : {},
+      sharedWith: document.sharedWith,
+      suggestion: mayRead ? await this.suggest(paragraphs.join('\n'), document) : null,
+      waiting: document.waiting && {
+        label: labelById(set, document.waiting.label)?.name ?? null,
+        reason: document.waiting.reason,
+      },
+      foreign: foreign.map((each) => ({
+        ...each,
+        label: labelOfForeign(set.labels, each.field, each.value)?.name ?? null,
+      })),
+      changes: await this.changes.ofItem(id),
+    };
+  }
+
+  /** The label that a text calls for by the published automatic rules; null for none, or none that is higher. */
+  async suggest(
+    text: string,
+    document: Pick<DocumentEntity, 'label' | 'sharedWith'>,
+  ): Promise<DocumentDetail['suggestion']> {
+    const set = this.labels();
+    const result = await this.byRules(text, document);
+    if (
+      !result ||
+      !result.label ||
+      !result.rule ||
+      !['suggested', 'labelled', 'raised'].includes(result.outcome)
+    )
+      return null;
+    const label = labelById(set, result.label);
+    const rule = set.automatic.find(({ id }) => id === result.rule);
+    return label && rule ? { label: label.id, name: label.name, rule: rule.name } : null;
+  }
+
+  async save(id: string | null, request: SaveDocumentRequest): Promise<DocumentDetail> {
+    const person = await this.people.getPerson(request.person);
+    const old = id === null ? null : await this.find(id, person);
+    if (old) await this.allow('change', person, old);
+    const set = this.labels();
+    const step = labelStep(request, old, set, this.offered(person));
+    const bytes = await this.written(old, request.paragraphs);
+    const document = this.manager.create(DocumentEntity, {
+      ...(old ?? {
+        id: randomUUID(),
+        ownerId: person.id,
+        ownerAddress: person.address,
+        label: null,
+        waiting: null,
+      }),
+      name: request.name.trim(),
+      named: request.named ? namedPeople(request.named) : (old?.named ?? {}),
+      sharedWith: addresses(request.sharedWith),
+      version: (old?.version ?? 0) + 1,
+      updatedAt: new Date(),
+    });
+    this.place(document, step, { person, reason: request.reason ?? '' });
+    const automatic = await this.automatic(document, request.paragraphs.join('\n'));
+    await this.seal(document, bytes);
+    await this.manager.transaction(async (manager) => {
+      if (old) {
+        const locked = await manager.findOne(DocumentEntity, {
+          where: { id: document.id },
+          select: { id: true, version: true },
+          lock: { mode: 'pessimistic_write' },
+        });
+        if (!locked || locked.version !== (request.version ?? old.version))
+          throw new AppError(
+            'changed-meanwhile',
+            'Somebody saved this document meanwhile. Nothing of yours was saved over it; your text is still here.',
+          );
+      }
+      await manager.save(document);
+      const after = step.waits ? step.before : step.after;
+      await this.recordStep(manager, document, {
+        before: step.before,
+        after,
+        by: person.address,
+        how: 'by-hand',
+        reason: request.reason ?? '',
+      });
+      if (automatic) await this.recordStep(manager, document, automatic);
+    });
+    this.live.publish({ kind: 'drafts-changed' });
+    return this.get(person.id, document.id);
+  }
+
+  /** Takes a real file in. A label of ours in it stays, as inherited; one of another maker is shown and mapped. */
+  async take(personId: string, name: string, bytes: Uint8Array): Promise<DocumentDetail> {
+    const person = await this.people.getPerson(personId);
+    const read = await readDocxParagraphs(bytes);
+    if (read.status === 'refused')
+      throw new AppError(
+        'file-refused',
+        `"${name}" cannot be opened here (${read.reason}). Nothing was taken in; the file stays as it is.`,
+        {
+          details: { reason: read.reason },
+        },
+      );
+    const set = this.labels();
+    const found = await readFileLabels({ name, bytes });
+    const mapped = found.foreign
+      .map((each) => labelOfForeign(set.labels, each.field, each.value))
+      .find((each) => each !== null);
+    const label = labelById(set, found.own?.id) ?? mapped ?? null;
+    const at = new Date();
+    const document = this.manager.create(DocumentEntity, {
+      id: randomUUID(),
+      ownerId: person.id,
+      ownerAddress: person.address,
+      name,
+      label: label && carried(label, 'inherited', found.own?.setBy || person.address, at),
+      named: {},
+      sharedWith: [],
+      waiting: null,
+      version: 1,
+      updatedAt: at,
+    });
+    const automatic = await this.automatic(document, read.paragraphs.join('\n'));
+    await this.seal(document, bytes);
+    await this.manager.transaction(async (manager) => {
+      await manager.save(document);
+      await this.recordStep(manager, document, {
+        before: null,
+        after: label,
+        by: person.address,
+        how: 'inherited',
+        reason: '',
+      });
+      if (automatic) await this.recordStep(manager, document, automatic);
+    });
+    return this.get(person.id, document.id);
+  }
+
+  /** The real file: whoever takes it makes another one. */
+  async file(personId: string, id: string): Promise<{ name: string; bytes: Uint8Array }> {
+    const person = await this.people.getPerson(personId);
+    const document = await this.find(id, person);
+    await this.allow('make-another', person, document);
+    return { name: document.name, bytes: this.open(document) };
+  }
+
+  /** Tries something with a document: it is done, or refused with the clause that says so. */
+  async attempt(
+    personId: string,
+    id: string,
+    effect: Effect,
+    to: string | undefined,
+  ): Promise<DocumentDetail> {
+    const person = await this.people.getPerson(personId);
+    const document = await this.find(id, person);
+    await this.allow(effect, person, document);
+    if (effect === 'pass-on') {
+      const [address] = addresses([to ?? '']);
+      if (!address)
+        throw new AppError('bad-address', 'Say to whom it is passed on.', { details: { address: '' } });
+      await this.manager.update(
+        DocumentEntity,
+        { id },
+        { sharedWith: [...new Set([...document.sharedWith, address])] },
+      );
+    }
+    if (effect === 'make-another') {
+      const copy = this.manager.create(DocumentEntity, {
+        ...document,
+        id: randomUUID(),
+        name: `Copy of ${document.name}`.slice(0, 200),
+        ownerId: person.id,
+        ownerAddress: person.address,
+        sharedWith: [],
+        waiting: null,
+        version: 1,
+        updatedAt: new Date(),
+      });
+      copy.label = document.label && { ...document.label, how: 'inherited' };
+      await this.seal(copy, this.open(document));
+      await this.manager.save(copy);
+      return this.get(personId, copy.id);
+    }
+    return this.get(personId, id);
+  }
+
+  /** A second person agrees to a lower label, or does not. Nobody decides about their own wish. */
+  async decideLowering(personId: string, id: string, agrees: boolean): Promise<DocumentDetail> {
+    const person = await this.people.getPerson(personId);
+    const document = await this.find(id, person);
+    await this.allow('read', person, document);
+    const { waiting } = document;
+    if (!waiting) throw new AppError('act-refused', 'Nothing waits for a second person here.');
+    if (waiting.by === person.address)
+      throw new AppError('act-refused', 'Somebody else must decide: nobody agrees to their own wish.');
+    const set = this.labels();
+    const before = labelById(set, document.label?.id);
+    const after = labelById(set, waiting.label);
+    document.waiting = null;
+    document.version += 1;
+    document.updatedAt = new Date();
+    if (agrees) {
+      document.label = after && carried(after, 'by-hand', waiting.by, document.updatedAt);
+      await this.seal(document, this.open(document));
+    }
+    await this.manager.transaction(async (manager) => {
+      await manager.save(document);
+      if (agrees)
+        await this.recordStep(manager, document, {
+          before,
+          after,
+          by: waiting.by,
+          how: 'by-hand',
+          reason: `${waiting.reason} (agreed by ${person.address})`,
+        });
+    });
+    return this.get(personId, id);
+  }
+
+  private place(
+    document: DocumentEntity,
+    step: LabelStep,
+    { person, reason }: { person: PersonEntity; reason: string },
+  ): void {
+    if (step.waits) {
+      document.waiting = { label: step.after?.id ?? null, by: person.address, reason };
+      return;
+    }
+    if (step.before?.id === step.after?.id) return;
+    document.waiting = null;
+    document.label = step.after && carried(step.after, 'by-hand', person.address, document.updatedAt);
+  }
+
+  /** Lets published rules label a document as it is saved; they never lower what a person chose, unless told. */
+  private async automatic(document: DocumentEntity, text: string): Promise<Step | null> {
+    const set = this.labels();
+    const result = await this.byRules(text, document);
+    if (!result?.label || !['labelled', 'raised', 'lowered'].includes(result.outcome)) return null;
+    const after = labelById(set, result.label);
+    const before = labelById(set, document.label?.id);
+    const rule = set.automatic.find(({ id }) => id === result.rule);
+    if (!after || !rule) return null;
+    document.label = carried(after, 'automatically', rule.name, document.updatedAt);
+    return { before, after, by: rule.name, how: 'automatically', reason: `Rule "${rule.name}"` };
+  }
+
+  private async byRules(text: string, document: Pick<DocumentEntity, 'label' | 'sharedWith'>) {
+    const set = this.labels();
+    if (set.automatic.length === 0) return null;
+    const parts = await this.inspection.inspect({
+      texts: [{ role: 'body', path: ['document'], text }],
+      files: [],
+      keepTexts: 0,
+    });
+    const outside = await this.people.outsideTest();
+    return labelByRules(
+      set.automatic,
+      {
+        findings: parts.flatMap(({ part }) => (part.status === 'read' ? part.findings : [])),
+        kind: 'office',
+        place: '',
+        sharedOutside: document.sharedWith.some(outside),
+        carries: document.label && { label: document.label.id as Label['id'], how: document.label.how },
+      },
+      set.labels,
+    );
+  }
+
+  private async recordStep(
+    manager: EntityManager,
+    document: DocumentEntity,
+    { before, after, by, how, reason }: Step,
+  ): Promise<void> {
+    const shift = labelShift(before, after);
+    if (shift === 'same') return;
+    const short = (label: Label | null) => label && { id: label.id, name: label.name, rank: label.rank };
+    await this.changes.record(manager, {
+      at: document.updatedAt,
+      by,
+      how,
+      shift,
+      carrier: 'document',
+      item: document.name,
+      itemId: document.id,
+      runId: null,
+      before: short(before),
+      after: short(after),
+      reason,
+    });
+  }
+
+  /** The text in its file; everything else in the file stays. */
+  private async written(old: DocumentEntity | null, paragraphs: readonly string[]): Promise<Uint8Array> {
+    const bytes = await writeDocxParagraphs(old ? this.open(old) : emptyDocx(), paragraphs);
+    if (typeof bytes !== 'string') return bytes;
+    throw new AppError(
+      'file-refused',
+      `The file cannot be changed (${bytes}). Nothing was saved; the file stays as it is.`,
+      {
+        details: { reason: bytes },
+      },
+    );
+  }
+
+  /** Writes the label into the file and seals it. */
+  private async seal(document: DocumentEntity, bytes: Uint8Array): Promise<void> {
+    const label = labelById(this.labels(), document.label?.id);
+    const change = document.label && labelToWrite(document.label, document.ownerAddress, label);
+    const writing = await writeFileLabel({ name: document.name, bytes }, change);
+    if (writing.status === 'refused')
+      throw new AppError(
+        'file-refused',
+        `The file cannot be labelled (${writing.reason}). Nothing was saved; the file stays as it is.`,
+        {
+          details: { reason: writing.reason },
+        },
+      );
+    document.sealed = seal(
+      this.config.evidenceKey,
+      `document ${document.id}`,
+      writing.status === 'written' ? writing.bytes : bytes,
+    );
+  }
+
+  private open(document: DocumentEntity): Uint8Array {
+    return unseal(this.config.evidenceKey, `document ${document.id}`, document.sealed);
+  }
+
+  private async allow(effect: Effect, person: PersonEntity, document: DocumentEntity): Promise<void> {
+    const leave = mayDo(effect, await this.handler(person), handledItem(document, this.labels()), Date.now());
+    if (leave.allowed) return;
+    throw new AppError(
+      'label-forbids',
+      `The label "${document.label?.name ?? ''}" does not let you do this. ${WHY[leave.clause.code]} Ask ${document.ownerAddress}, who owns it.`,
+      {
+        details: {
+          effect,
+          clause: leave.clause.code,
+          label: document.label?.name ?? '',
+          owner: document.ownerAddress,
+        },
+      },
+    );
+  }
+
+  private async handler(person: PersonEntity): Promise<Handler> {
+    const outside = await this.people.outsideTest();
+    return { ...factsOf(person), outside: outside(person.address) };
+  }
+
+  private async find(id: string, person: PersonEntity): Promise<DocumentEntity> {
+    const document = await this.manager.findOneBy(DocumentEntity, { id });
+    if (!document || (document.ownerId !== person.id && !document.sharedWith.includes(person.address)))
+      throw new AppError('not-found', 'This document is not there, or nobody shared it with this person.');
+    return document;
+  }
+
+  private labels() {
+    return labelsOf(this.published.current?.document);
+  }
+
+  private offered(person: PersonEntity): Offered | null {
+    return offeredTo(this.labels(), factsOf(person), 'document', Date.now());
+  }
+
+  private async namesOf(owners: readonly string[]): Promise<Map<string, string>> {
+    const found = await this.people.findByAddresses([...new Set(owners)]);
+    return new Map(found.map(({ address, name }) => [address, name]));
+  }
+
+  private toSummary(
+    document: DocumentEntity,
+    person: PersonEntity,
+    names: ReadonlyMap<string, string>,
+  ): DocumentSummary {
+    const { id, name, ownerAddress, label } = document;
+    return {
+      id,
+      name,
+      owner: { name: names.get(ownerAddress) ?? ownerAddress, address: ownerAddress },
+      label: label && {
+        id: label.id,
+        name: label.name,
+        colour: labelById(this.labels(), label.id)?.colour ?? '#5a6472',
+      },
+      mine: document.ownerId === person.id,
+      updatedAt: document.updatedAt.toISOString(),
+    };
+  }
+}
+
+interface Step {
+  readonly before: Label | null;
+  readonly after: Label | null;
+  readonly by: string;
+  readonly how: CarriedLabel['how'];
+  readonly reason: string;
+}
+
+/** Why a clause refuses, for clients without sentences of their own. */
+const WHY: Readonly<Record<Clause['code'], string>> = {
+  owner: '',
+  'no-label': '',
+  anyone: '',
+  inside: '',
+  granted: '',
+  'named-by-setter': '',
+  over: 'The time for which you could is over.',
+  outside: 'It is for people inside only.',
+  'not-granted': 'You are not among those who may.',
+  'not-named-by-setter': 'Whoever set the label did not name you.',
+  'cannot-read': 'You may not read it.',
+};
+
+function carried(label: Label, how: CarriedLabel['how'], by: string, at: Date): CarriedLabel {
+  return { id: label.id, name: label.name, rank: label.rank, how, by, at: at.toISOString() };
+}
+
+function addresses(given: readonly string[]): string[] {
+  return [...new Set(given.map((each) => each.trim().toLowerCase()).filter((each) => each.includes('@')))];
+}

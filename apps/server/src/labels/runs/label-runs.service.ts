@@ -1,0 +1,507 @@
+import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import type {
+  LabelRunExpectation,
+  LabelRunItem,
+  LabelRunItemsQuery,
+  LabelRunPage,
+  LabelRunRequest,
+  LabelRunView,
+} from '@lantern/contracts';
+import { labelShift, printedMarks, type WholeLabelSet } from '@lantern/core';
+import { labelOnDisk, labelsOnDisk } from '@lantern/files';
+import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { Piscina } from 'piscina';
+import { EntityManager, In, MoreThan } from 'typeorm';
+import { DocumentSources } from '../../patterns/documents/document-sources.js';
+import { OwnPatternsService } from '../../patterns/own-patterns.service.js';
+import { RecordSources } from '../../patterns/records/record-sources.js';
+import type { Caller } from '../../platform/auth/permit.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { LiveEvents } from '../../platform/live/live-events.js';
+import { LabelChangeEntity } from '../label-change.entity.js';
+import { LabelDraftsService } from '../label-drafts.service.js';
+import { labelById } from '../published-labels.js';
+import { LabelRunEntity, LabelRunItemEntity, type PlaceEntity } from './label-run.entity.js';
+import { type PlaceFile, PlacesService } from './places.service.js';
+import { NO_FIGURES, withFile } from './run-figures.js';
+import type { RunFile, RunFileResult } from './run-file.js';
+import type { RunData } from './run-worker.js';
+
+/** Files handed to a worker together. */
+const FILES_A_CALL = 8;
+/** Files in work at once: two workers, each with one call in hand and one waiting. */
+const FILES_AT_ONCE = FILES_A_CALL * 4;
+const KEPT_RUNS = 50;
+const MOST_ITEMS = 1_000;
+const WORKER_HEAP_MEGABYTES = 1_024;
+/** Files a second where no run has been measured yet: a careful guess for a small machine. */
+const GUESSED_PACE = 40;
+
+interface Work {
+  readonly place: PlaceEntity;
+  readonly file: PlaceFile;
+}
+
+/** Automatic rules over places: look first, then label, stop, go on and undo. One run at a time. */
+@Injectable()
+export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
+  private readonly log = new Logger('label runs');
+  private line: Promise<unknown> = Promise.resolve();
+  private readonly stopped = new Set<string>();
+  private closing = false;
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly places: PlacesService,
+    private readonly drafts: LabelDraftsService,
+    private readonly ownPatterns: OwnPatternsService,
+    private readonly records: RecordSources,
+    private readonly documents: DocumentSources,
+    private readonly live: LiveEvents,
+  ) {}
+
+  /** A server that died while one ran says so; the run can go on from where it was. */
+  async onModuleInit(): Promise<void> {
+    await this.manager.update(LabelRunEntity, { state: In(['waiting', 'running']) }, { state: 'cut-off' });
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.closing = true;
+    await this.line.catch(() => undefined);
+  }
+
+  async list(): Promise<LabelRunView[]> {
+    const rows = await this.manager.find(LabelRunEntity, { order: { startedAt: 'DESC' }, take: KEPT_RUNS });
+    return this.toViews(rows);
+  }
+
+  async get(id: string): Promise<LabelRunView> {
+    const [view] = await this.toViews([await this.find(id)]);
+    if (!view) throw new AppError('not-found', 'There is no such run.');
+    return view;
+  }
+
+  async expectation(ids: readonly string[]): Promise<LabelRunExpectation> {
+    const places = await this.places.find(ids);
+    const lists = await Promise.all(places.map((place) => this.places.filesOf(place)));
+    const files = lists.reduce((sum, list) => sum + list.length, 0);
+    const bytes = lists.flat().reduce((sum, file) => sum + file.bytes, 0);
+    const [last] = await this.manager.find(LabelRunEntity, {
+      where: { state: 'done', seen: MoreThan(20) },
+      order: { startedAt: 'DESC' },
+      take: 1,
+    });
+    const pace = last && last.seconds > 0 ? last.seen / last.seconds : GUESSED_PACE;
+    return {
+      files,
+      bytes,
+      seconds: Math.ceil(files / pace),
+      guessed: !last,
+      empty: places.filter((_place, index) => lists[index]?.length === 0).map(({ name }) => name),
+    };
+  }
+
+  async start(request: LabelRunRequest, caller: Caller): Promise<LabelRunView> {
+    const places = await this.places.find(request.places);
+    if (request.places.length > 0 && places.length < new Set(request.places).size)
+      throw new AppError('not-found', 'One of these places is not there any more. Nothing was started.');
+    const set = await this.drafts.set();
+    const known = new Set(set.automatic.map(({ id }) => String(id)));
+    const rules = request.rules.length > 0 ? request.rules : [...known];
+    if (rules.length === 0 || rules.some((id) => !known.has(id)))
+      throw new AppError('not-found', 'There is no such automatic rule to run. Nothing was started.');
+    const must = (await this.drafts.problems(set)).filter(
+      ({ id, of }) => of === 'automatic' && rules.includes(id),
+    );
+    const [fault] = must.filter(({ code }) => code !== 'no-condition');
+    if (fault)
+      throw new AppError(
+        'problems-remain',
+        `"${fault.name}" must be mended before it can run. Nothing was started.`,
+        {
+          details: { problems: must.length },
+        },
+      );
+    const run = this.manager.create(LabelRunEntity, {
+      id: randomUUID(),
+      does: request.does,
+      state: 'waiting',
+      startedAt: new Date(),
+      startedBy: caller.name,
+      places: places.map(({ id }) => id),
+      rules,
+      pace: request.pace ?? null,
+      total: 0,
+      seen: 0,
+      seconds: 0,
+      figures: NO_FIGURES,
+    });
+    await this.manager.save(run);
+    this.enqueue(run.id);
+    return this.get(run.id);
+  }
+
+  async stop(id: string): Promise<void> {
+    const run = await this.find(id);
+    if (run.state !== 'waiting' && run.state !== 'running') return;
+    this.stopped.add(id);
+    if (run.state === 'waiting') await this.note(id, { state: 'stopped' });
+  }
+
+  /** Goes on from the file after the last one seen. */
+  async resume(id: string): Promise<LabelRunView> {
+    const run = await this.find(id);
+    if (run.state !== 'stopped' && run.state !== 'cut-off')
+      throw new AppError('act-refused', 'Only a run that was stopped or cut off can go on.');
+    this.stopped.delete(id);
+    await this.note(id, { state: 'waiting' });
+    this.enqueue(id);
+    return this.get(id);
+  }
+
+  /** Puts back what every file carried before, except where somebody changed its label since. */
+  async undo(id: string, caller: Caller): Promise<LabelRunView> {
+    const run = await this.find(id);
+    if (run.does !== 'label' || run.state === 'running' || run.state === 'waiting' || run.state === 'undone')
+      throw new AppError('act-refused', 'Only a finished or stopped run that labelled can be undone.');
+    await this.note(id, { state: 'running' });
+    this.line = this.line
+      .then(() => this.undoNow(run, caller))
+      .catch((error: unknown) => this.fail(id, error));
+    return this.get(id);
+  }
+
+  async items(id: string, query: LabelRunItemsQuery): Promise<LabelRunPage> {
+    await this.find(id);
+    const builder = this.manager.createQueryBuilder(LabelRunItemEntity, 'i').where('i.runId = :id', { id });
+    if (query.outcome) builder.andWhere('i.outcome = :outcome', { outcome: query.outcome });
+    if (query.search)
+      builder.andWhere('i.path LIKE :like', { like: `%${query.search.replace(/[\\%_]/g, '\\$&')}%` });
+    const total = await builder.getCount();
+    if (query.after) builder.andWhere('i.id > :after', { after: query.after });
+    const rows = await builder.orderBy('i.id', 'ASC').take(MOST_ITEMS).getMany();
+    const set = await this.drafts.set();
+    const places = new Map((await this.places.find([])).map((place) => [place.id, place.name]));
+    return { items: rows.map((row) => toItem(row, set, places)), total };
+  }
+
+  private enqueue(id: string): void {
+    this.line = this.line.then(() => this.run(id)).catch((error: unknown) => this.fail(id, error));
+  }
+
+  private async fail(id: string, error: unknown): Promise<void> {
+    this.log.error(`A run ended by itself: ${error instanceof Error ? error.name : 'unknown'}`);
+    await this.note(id, { state: 'failed' }).catch(() => undefined);
+  }
+
+  private async run(id: string): Promise<void> {
+    const run = await this.find(id);
+    if (run.state !== 'waiting' || this.closing) return;
+    const set = await this.drafts.set();
+    const rules = set.automatic.filter((rule) => run.rules.includes(rule.id));
+    const work = await this.workOf(run);
+    await this.note(id, { state: 'running', total: work.length });
+    const pool = await this.poolOf(run, rules, set);
+    try {
+      await this.through(run, work, { pool, rules, set });
+    } finally {
+      await pool.destroy();
+    }
+    const state = this.closing ? 'cut-off' : this.stopped.has(id) ? 'stopped' : 'done';
+    this.stopped.delete(id);
+    await this.note(id, { state });
+  }
+
+  private async workOf(run: LabelRunEntity): Promise<Work[]> {
+    const places = await this.places.find(run.places);
+    const lists = await Promise.all(
+      places.map(async (place) => (await this.places.filesOf(place)).map((file) => ({ place, file }))),
+    );
+    return lists.flat();
+  }
+
+  private async through(
+    run: LabelRunEntity,
+    work: readonly Work[],
+    { pool, rules, set }: { pool: Piscina; rules: WholeLabelSet['automatic']; set: WholeLabelSet },
+  ): Promise<void> {
+    let { seen, figures, seconds } = run;
+    let began = Date.now();
+    const limits = new Map(
+      rules.flatMap(({ id, atMost }) => (atMost === null ? [] : [[String(id), atMost] as const])),
+    );
+    // A rule with a limit is counted file by file.
+    const atOnce = limits.size > 0 && run.does === 'label' ? 1 : FILES_AT_ONCE;
+    while (seen < work.length && !this.stopped.has(run.id) && !this.closing) {
+      const slice = work.slice(seen, seen + (run.pace === null ? atOnce : Math.min(run.pace, atOnce)));
+      const spent = [...limits]
+        .filter(([rule, most]) => (figures.byRule[rule] ?? 0) >= most)
+        .map(([rule]) => rule);
+      const results = await this.inWorkers(pool, slice, spent);
+      slice.forEach(({ place }, index) => {
+        const result = results[index];
+        if (result) figures = withFile(figures, place.name, result, set.labels);
+      });
+      seen += slice.length;
+      const now = Date.now();
+      if (run.pace !== null) await wait(Math.max(0, (slice.length / run.pace) * 1_000 - (now - began)));
+      seconds += (Date.now() - began) / 1_000;
+      began = Date.now();
+      await this.keep(run, { slice, results, set, seen, figures, seconds });
+    }
+  }
+
+  private async inWorkers(
+    pool: Piscina,
+    slice: readonly Work[],
+    spent: readonly string[],
+  ): Promise<RunFileResult[]> {
+    const calls: Promise<RunFileResult[]>[] = [];
+    for (let at = 0; at < slice.length; at += FILES_A_CALL) {
+      const files = slice.slice(at, at + FILES_A_CALL).map(({ place, file }): RunFile => ({
+        folder: this.places.folderOf(place),
+        path: file.path,
+        placeName: place.name,
+        owner: place.owner,
+        sharedOutside: place.sharedOutside.length > 0,
+        spent,
+      }));
+      calls.push(pool.run(files) as Promise<RunFileResult[]>);
+    }
+    return (await Promise.all(calls)).flat();
+  }
+
+  /** Items, changes and figures in one transaction: a server that dies goes on exactly behind it. */
+  private async keep(
+    run: LabelRunEntity,
+    done: {
+      readonly slice: readonly Work[];
+      readonly results: readonly RunFileResult[];
+      readonly set: WholeLabelSet;
+      readonly seen: number;
+      readonly figures: LabelRunEntity['figures'];
+      readonly seconds: number;
+    },
+  ): Promise<void> {
+    const { slice, results, set, seen, figures, seconds } = done;
+    const rows = slice.flatMap(({ place, file }, index) => {
+      const result = results[index];
+      return result ? [{ place, file, result }] : [];
+    });
+    await this.manager.transaction(async (manager) => {
+      const items = rows
+        .filter(({ result }) => result.outcome !== 'nothing')
+        .map(({ place, file, result }) =>
+          manager.create(LabelRunItemEntity, {
+            runId: run.id,
+            placeId: place.id,
+            path: file.path.slice(0, 500),
+            outcome: result.outcome,
+            before: result.before,
+            labelId: result.label,
+            ruleId: result.rule,
+            outranked: [...result.outranked],
+            held: [...result.held],
+            reason: result.reason,
+            applied: result.applied,
+            setAt: result.setAt,
+          }),
+        );
+      await manager.save(items, { chunk: 200 });
+      const changes = rows
+        .filter(({ result }) => result.applied)
+        .map(({ place, file, result }) => changeOf(run.id, place, file, { result, set }));
+      await manager.save(
+        changes.map((change) => manager.create(LabelChangeEntity, change)),
+        { chunk: 200 },
+      );
+      await manager.update(LabelRunEntity, { id: run.id }, { seen, figures, seconds });
+    });
+    this.live.publish({ kind: 'label-run-changed', id: run.id });
+  }
+
+  private async poolOf(
+    run: LabelRunEntity,
+    rules: WholeLabelSet['automatic'],
+    set: WholeLabelSet,
+  ): Promise<Piscina> {
+    const data: RunData = {
+      rules,
+      labels: set.labels,
+      does: run.does,
+      own: await this.ownPatterns.drafts(),
+      records: this.records.all(),
+      documents: this.documents.all(),
+    };
+    return new Piscina({
+      filename: WORKER,
+      workerData: data,
+      minThreads: 1,
+      maxThreads: 2,
+      resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
+    });
+  }
+
+  private async undoNow(run: LabelRunEntity, caller: Caller): Promise<void> {
+    const set = await this.drafts.set();
+    const places = new Map((await this.places.find([])).map((place) => [place.id, place]));
+    const items = await this.manager.find(LabelRunItemEntity, {
+      where: { runId: run.id, applied: true },
+      order: { id: 'ASC' },
+    });
+    for (const item of items) {
+      if (this.closing) return this.note(run.id, { state: 'cut-off' });
+      const place = places.get(item.placeId);
+      if (place) await this.undoItem(run, item, { place, set, caller });
+    }
+    await this.note(run.id, { state: 'undone' });
+  }
+
+  private async undoItem(
+    run: LabelRunEntity,
+    item: LabelRunItemEntity,
+    { place, set, caller }: { place: PlaceEntity; set: WholeLabelSet; caller: Caller },
+  ): Promise<void> {
+    const path = join(this.places.folderOf(place), item.path);
+    const before = item.before;
+    let reason = 'changed-since';
+    try {
+      const { own } = await labelsOnDisk(path);
+      if (own?.id === item.labelId && own?.setAt === item.setAt) {
+        const label = labelById(set, before?.id);
+        const done = await labelOnDisk(
+          path,
+          before && {
+            label: before,
+            marks: label
+              ? printedMarks(label, {
+                  owner: place.owner,
+                  setter: before.setBy,
+                  at: Date.parse(before.setAt) || 0,
+                  how: before.how,
+                })
+              : [],
+          },
+        );
+        if (done.status === 'refused') ({ reason } = done);
+        else {
+          await this.noteUndone(run, item, { place, set, caller });
+          return;
+        }
+      }
+    } catch (error) {
+      reason = (error as NodeJS.ErrnoException).code ?? 'unknown';
+    }
+    await this.manager.update(LabelRunItemEntity, { id: item.id }, { reason: reason.slice(0, 60) });
+  }
+
+  private async noteUndone(
+    run: LabelRunEntity,
+    item: LabelRunItemEntity,
+    { place, set, caller }: { place: PlaceEntity; set: WholeLabelSet; caller: Caller },
+  ): Promise<void> {
+    const was = labelById(set, item.labelId);
+    const now = item.before;
+    const shift = labelShift(was, now && { id: now.id as NonNullable<typeof was>['id'], rank: now.rank });
+    await this.manager.transaction(async (manager) => {
+      await manager.update(LabelRunItemEntity, { id: item.id }, { applied: false, reason: 'undone' });
+      if (shift === 'same') return;
+      await manager.save(
+        manager.create(LabelChangeEntity, {
+          at: new Date(),
+          by: caller.name,
+          how: 'automatically',
+          shift,
+          carrier: 'document',
+          item: `${place.name}/${item.path}`.slice(0, 500),
+          itemId: null,
+          runId: run.id,
+          before: was && { id: was.id, name: was.name, rank: was.rank },
+          after: now && { id: now.id, name: now.name, rank: now.rank },
+          reason: 'The run that set it was undone',
+        }),
+      );
+    });
+  }
+
+  private async note(id: string, change: Partial<LabelRunEntity>): Promise<void> {
+    await this.manager.update(LabelRunEntity, { id }, change);
+    this.live.publish({ kind: 'label-run-changed', id });
+  }
+
+  private async find(id: string): Promise<LabelRunEntity> {
+    const run = await this.manager.findOneBy(LabelRunEntity, { id });
+    if (!run) throw new AppError('not-found', 'There is no such run.');
+    return run;
+  }
+
+  private async toViews(rows: readonly LabelRunEntity[]): Promise<LabelRunView[]> {
+    const names = new Map((await this.places.find([])).map(({ id, name }) => [id, name]));
+    const patterns = await this.drafts.patternNames();
+    return rows.map(({ figures, startedAt, places, rules: _rules, ...run }) => {
+      const { byRule: _byRule, byPattern, ...shown } = figures;
+      return {
+        ...run,
+        ...shown,
+        startedAt: startedAt.toISOString(),
+        places: places.map((id) => names.get(id) ?? id),
+        byPattern: Object.fromEntries(
+          Object.entries(byPattern).map(([id, count]) => [patterns.get(id) ?? id, count]),
+        ),
+      };
+    });
+  }
+}
+
+function changeOf(
+  runId: string,
+  place: PlaceEntity,
+  file: PlaceFile,
+  { result, set }: { result: RunFileResult; set: WholeLabelSet },
+): Omit<LabelChangeEntity, 'id'> {
+  const after = labelById(set, result.label);
+  const rule = set.automatic.find(({ id }) => id === result.rule);
+  const shift = result.outcome === 'labelled' ? 'set' : result.outcome === 'raised' ? 'raised' : 'lowered';
+  return {
+    at: new Date(result.setAt ?? 0),
+    by: rule?.name ?? '',
+    how: 'automatically',
+    shift,
+    carrier: 'document',
+    item: `${place.name}/${file.path}`.slice(0, 500),
+    itemId: null,
+    runId,
+    before: result.before && { id: result.before.id, name: result.before.name, rank: result.before.rank },
+    after: after && { id: after.id, name: after.name, rank: after.rank },
+    reason: `Rule "${rule?.name ?? ''}"`,
+  };
+}
+
+function toItem(
+  row: LabelRunItemEntity,
+  set: WholeLabelSet,
+  places: ReadonlyMap<string, string>,
+): LabelRunItem {
+  const ruleName = (id: string | null): string | null =>
+    set.automatic.find((rule) => rule.id === id)?.name ?? id;
+  return {
+    id: row.id,
+    place: places.get(row.placeId) ?? '',
+    path: row.path,
+    outcome: row.outcome,
+    label: labelById(set, row.labelId)?.name ?? row.labelId,
+    before: row.before ? (labelById(set, row.before.id)?.name ?? row.before.name) : null,
+    beforeHow: row.before?.how ?? null,
+    rule: ruleName(row.ruleId),
+    outranked: row.outranked.map((id) => ruleName(id) ?? id),
+    held: row.held,
+    reason: row.reason,
+    applied: row.applied,
+  };
+}
+
+/** Worker threads run compiled code, also where tests load this file from its source. */
+const WORKER = new URL('./run-worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;

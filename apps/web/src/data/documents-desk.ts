@@ -1,0 +1,96 @@
+import type { ChooserView, DocumentDetail, DocumentSummary } from '@lantern/contracts';
+import type { Effect } from '@lantern/core';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
+
+export function useDocuments(person: string) {
+  return useQuery({
+    queryKey: ['desk', person],
+    queryFn: () => get<DocumentSummary[]>(`/stand-ins/documents/${person}`),
+  });
+}
+
+export function useChooser(person: string) {
+  return useQuery({
+    queryKey: ['desk', person, 'chooser'],
+    queryFn: () => get<ChooserView>(`/stand-ins/documents/${person}/chooser`),
+  });
+}
+
+export function useDocument(person: string, id: string | null) {
+  return useQuery({
+    queryKey: ['desk', person, 'document', id],
+    queryFn: () => get<DocumentDetail>(`/stand-ins/documents/${person}/${id ?? ''}`),
+    enabled: id !== null,
+  });
+}
+
+export interface DocumentSave {
+  readonly id: string | null;
+  readonly name: string;
+  readonly paragraphs: readonly string[];
+  readonly label: string | null;
+  readonly reason: string;
+  readonly named: Readonly<Partial<Record<Effect, readonly string[]>>>;
+  readonly sharedWith: readonly string[];
+  readonly version: number | null;
+}
+
+export function useSaveDocument(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, version, reason, ...rest }: DocumentSave) =>
+      change<DocumentDetail>(
+        id === null ? 'POST' : 'PUT',
+        `/stand-ins/documents${id === null ? '' : `/${id}`}`,
+        {
+          person,
+          ...rest,
+          ...(reason.trim() === '' ? {} : { reason }),
+          ...(version === null ? {} : { version }),
+        },
+      ),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+  });
+}
+
+export function useTakeFile(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (file: File) => {
+      const form = new FormData();
+      form.append('file', file);
+      return change<DocumentDetail>('POST', `/stand-ins/documents/${person}/files`, form);
+    },
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+  });
+}
+
+export function useAttempt(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, effect, to }: { id: string; effect: Effect; to?: string }) =>
+      change<DocumentDetail>('POST', `/stand-ins/documents/${id}/attempts`, {
+        person,
+        effect,
+        ...(to ? { to } : {}),
+      }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+  });
+}
+
+export function useDecideLowering(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, agrees }: { id: string; agrees: boolean }) =>
+      change<DocumentDetail>('POST', `/stand-ins/documents/${id}/lowering`, { person, agrees }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+  });
+}
+
+export function suggestLabel(
+  person: string,
+  text: string,
+): Promise<{ suggestion: DocumentDetail['suggestion'] }> {
+  return change('POST', '/stand-ins/documents/suggestions', { person, text });
+}

@@ -1,0 +1,413 @@
+import type { AutomaticView } from '@lantern/contracts';
+import {
+  type Automatic,
+  DOES,
+  FILE_KINDS,
+  type Label,
+  type LabelId,
+  type PatternId,
+  REACHES,
+} from '@lantern/core';
+import { useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { toast } from 'sonner';
+import { useLabels, usePlaces, useRemoveLabel, useSaveLabel } from '../../data/labels';
+import { usePatternNames } from '../../data/patterns';
+import { useMay } from '../../data/session';
+import { Button } from '../../ui/button';
+import { SelectField, TextField } from '../../ui/field';
+import { Empty, Loading, Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { REACH_WORDS } from '../../wording/labels';
+import { FILE_KIND_WORDS, STATE_WORDS } from '../../wording/terms';
+import { newAutomatic, replaced, toggled, without } from './edit';
+import { automaticSentence } from './automatic-sentence';
+import { LabelPlaces } from './label-places';
+import { LabelHistory } from './parts/label-history';
+import { ProblemList, problemsAt } from './parts/problem-list';
+
+/** Rules by which machines label, and the way to see beforehand what they would do. */
+export function AutomaticPage() {
+  const labels = useLabels();
+  const patterns = usePatternNames();
+  const [search, setSearch] = useSearchParams();
+  const mayWrite = useMay('labels.write');
+  const open = search.get('open');
+  const rules = labels.data?.automatic ?? [];
+  const all = labels.data?.labels.map(({ label }) => label) ?? [];
+  const names = new Map([...patterns, ...all.map(({ id, name }) => [String(id), name] as const)]);
+  const view = rules.find(({ automatic }) => automatic.id === open);
+  return (
+    <div className="h-full overflow-auto px-7 py-4">
+      <LabelPlaces />
+      <div className="mb-3 flex items-center gap-3">
+        <h1 className="flex-1">Labels that machines set or suggest</h1>
+        <Link className="part" to="/labels/runs">
+          Look through places first
+        </Link>
+        <Button
+          look="main"
+          refusal={
+            mayWrite
+              ? all.length === 0
+                ? 'There is no label to set yet'
+                : undefined
+              : 'This account does not write rules'
+          }
+          onClick={() => setSearch({ open: 'new' })}
+        >
+          Write a rule
+        </Button>
+      </div>
+      {labels.isPending && <Loading what="the rules" />}
+      {labels.isError && <Notice look="stop">{errorSentence(labels.error)}</Notice>}
+      <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-8">
+        <ol aria-label="Automatic rules">
+          {labels.data && rules.length === 0 && (
+            <Empty title="No machine labels anything yet">
+              Say what an item holds, and which label it calls for.
+            </Empty>
+          )}
+          {rules.map((each) => (
+            <li
+              key={each.automatic.id}
+              className={`border-b border-rule py-2 ${each.automatic.id === open ? 'bg-press-soft px-2' : ''}`}
+            >
+              <button
+                type="button"
+                className="part"
+                aria-current={each.automatic.id === open}
+                onClick={() => setSearch({ open: each.automatic.id })}
+              >
+                {each.automatic.name}
+              </button>{' '}
+              <span className="text-[12.5px] text-ink-2">{STATE_WORDS[each.state]}</span>
+              <p className="text-[13px]">{automaticSentence(each.automatic, names)}</p>
+              <ProblemList problems={each.problems} />
+            </li>
+          ))}
+        </ol>
+        {(view ?? open === 'new') && labels.data ? (
+          <Editor
+            key={view?.automatic.id ?? 'new'}
+            view={view ?? null}
+            rules={rules.map(({ automatic }) => automatic)}
+            labels={all}
+            names={names}
+            readOnly={!mayWrite}
+            onDone={() => setSearch({})}
+          />
+        ) : (
+          <p className="text-ink-2">
+            Several rules may claim one item: the highest rank wins, and the others stand beside it as the
+            reason. A published rule acts whenever a document is saved; in places it acts when you let it go
+            through them.
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+interface EditorProps {
+  readonly view: AutomaticView | null;
+  readonly rules: readonly Automatic[];
+  readonly labels: readonly Label[];
+  readonly names: ReadonlyMap<string, string>;
+  readonly readOnly: boolean;
+  readonly onDone: () => void;
+}
+
+function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
+  const [draft, setDraft] = useState<Omit<Automatic, 'id'>>(view?.automatic ?? newAutomatic(rules, labels));
+  const save = useSaveLabel('automatic');
+  const remove = useRemoveLabel('automatic');
+  const change = (part: Partial<Automatic>) => setDraft({ ...draft, ...part });
+  const problems = view?.problems ?? [];
+  return (
+    <form
+      aria-label="An automatic rule"
+      className="flex flex-col gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate(
+          { id: view?.automatic.id ?? null, value: draft, version: view?.version ?? 1, note: '' },
+          { onSuccess: () => (toast.success('The rule is saved as a draft'), onDone()) },
+        );
+      }}
+    >
+      <p className="border-l-2 border-press bg-sheet px-3 py-2">{automaticSentence(draft, names)}</p>
+      <fieldset disabled={readOnly} className="flex flex-col gap-3">
+        <div className="grid grid-cols-2 gap-3">
+          <TextField
+            label="Name"
+            required
+            maxLength={120}
+            value={draft.name}
+            onChange={(event) => change({ name: event.target.value })}
+          />
+          <SelectField
+            label="Label"
+            value={draft.label}
+            options={labels
+              .filter(({ retired }) => !retired)
+              .map(({ id, name, rank }) => ({ value: String(id), label: `${name} (rank ${rank})` }))}
+            onChange={(label) => change({ label: label as LabelId })}
+          />
+        </div>
+        <ContentTerms draft={draft} names={names} onChange={change} />
+        <ProblemList problems={problemsAt(problems, 'content')} />
+        <div>
+          <p className="mb-1 text-[12.5px] font-semibold text-ink-2">
+            Only files that are (none chosen: any)
+          </p>
+          <div className="flex flex-wrap gap-3">
+            {FILE_KINDS.map((kind) => (
+              <label key={kind} className="flex items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={draft.kinds.includes(kind)}
+                  onChange={() => change({ kinds: toggled(draft.kinds, kind) })}
+                />
+                {FILE_KIND_WORDS[kind]}
+              </label>
+            ))}
+          </div>
+        </div>
+        <PlaceTerms places={draft.places} onChange={(places) => change({ places })} />
+        <div className="grid grid-cols-2 gap-3">
+          <SelectField
+            label="Whoever it is shared with"
+            value={draft.sharedWith}
+            options={REACHES.map((reach) => ({ value: reach, label: REACH_WORDS[reach] }))}
+            onChange={(sharedWith) => change({ sharedWith })}
+          />
+          <SelectField
+            label="It then"
+            value={draft.does}
+            options={DOES.map((each) => ({
+              value: each,
+              label: each === 'apply' ? 'sets the label' : 'suggests it to the person',
+            }))}
+            onChange={(does) => change({ does })}
+          />
+          <TextField
+            label="Most items that one run labels"
+            type="number"
+            min={1}
+            placeholder="no limit"
+            value={draft.atMost ?? ''}
+            onChange={(event) =>
+              change({ atMost: event.target.value === '' ? null : Number(event.target.value) })
+            }
+          />
+          <label className="flex items-center gap-1.5 self-end pb-1.5">
+            <input
+              type="checkbox"
+              checked={draft.lowersPeople}
+              onChange={(event) => change({ lowersPeople: event.target.checked })}
+            />
+            may lower what a person chose
+          </label>
+        </div>
+      </fieldset>
+      {(save.isError || remove.isError) && (
+        <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>
+      )}
+      {!readOnly && (
+        <div className="flex gap-2">
+          <Button look="main" type="submit">
+            Save the draft
+          </Button>
+          {view && (
+            <Button look="stop" onClick={() => remove.mutate(view.automatic.id, { onSuccess: onDone })}>
+              Remove
+            </Button>
+          )}
+          <Button onClick={onDone}>Leave it</Button>
+        </div>
+      )}
+      {view && <LabelHistory id={view.automatic.id} />}
+    </form>
+  );
+}
+
+interface PartProps {
+  readonly draft: Omit<Automatic, 'id'>;
+  readonly names: ReadonlyMap<string, string>;
+  readonly onChange: (part: Partial<Automatic>) => void;
+}
+
+function ContentTerms({ draft, names, onChange }: PartProps) {
+  const [typed, setTyped] = useState('');
+  const found =
+    typed.trim() === ''
+      ? []
+      : [...names]
+          .filter(
+            ([id, name]) =>
+              !draft.content.some(({ pattern }) => pattern === id) &&
+              `${name} ${id}`.toLowerCase().includes(typed.trim().toLowerCase()),
+          )
+          .slice(0, 6);
+  return (
+    <div>
+      <p className="mb-1 text-[12.5px] font-semibold text-ink-2">What an item holds</p>
+      {draft.content.length > 1 && (
+        <label className="mb-1 flex items-center gap-2">
+          <select
+            className="field !w-40"
+            value={draft.quantity}
+            onChange={(event) => onChange({ quantity: event.target.value as Automatic['quantity'] })}
+          >
+            <option value="any">any of these</option>
+            <option value="every">all of these</option>
+          </select>
+        </label>
+      )}
+      {draft.content.map((term, index) => (
+        <div key={term.pattern} className="mb-1 flex flex-wrap items-center gap-2">
+          <span>at least</span>
+          <input
+            aria-label={`How many of ${names.get(term.pattern) ?? term.pattern}`}
+            className="field !w-20"
+            type="number"
+            min={1}
+            value={term.atLeast}
+            onChange={(event) =>
+              onChange({ content: replaced(draft.content, index, { atLeast: Number(event.target.value) }) })
+            }
+          />
+          <label className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              checked={term.distinct}
+              onChange={(event) =>
+                onChange({ content: replaced(draft.content, index, { distinct: event.target.checked }) })
+              }
+            />
+            different
+          </label>
+          <b>{names.get(term.pattern) ?? term.pattern}</b>
+          <span>certain to</span>
+          <input
+            aria-label={`Certainty of ${names.get(term.pattern) ?? term.pattern}`}
+            className="field !w-16"
+            type="number"
+            min={0}
+            max={100}
+            value={term.certainty}
+            onChange={(event) =>
+              onChange({ content: replaced(draft.content, index, { certainty: Number(event.target.value) }) })
+            }
+          />
+          <Button
+            look="quiet"
+            aria-label={`Take ${names.get(term.pattern) ?? term.pattern} out`}
+            onClick={() => onChange({ content: without(draft.content, index) })}
+          >
+            ×
+          </Button>
+        </div>
+      ))}
+      <input
+        aria-label="Add a pattern"
+        placeholder="Add a pattern by any part of its name"
+        className="field"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+      />
+      {found.map(([id, name]) => (
+        <Button
+          key={id}
+          look="quiet"
+          onClick={() => {
+            setTyped('');
+            onChange({
+              content: [
+                ...draft.content,
+                { pattern: id as PatternId, distinct: true, certainty: 80, atLeast: 1 },
+              ],
+            });
+          }}
+        >
+          {name}
+        </Button>
+      ))}
+      {typed.trim() !== '' && found.length === 0 && (
+        <p className="text-[12.5px] text-stop">No pattern is called like that.</p>
+      )}
+    </div>
+  );
+}
+
+/** Places are chosen from those there are; a folder in one may be added behind it. */
+function PlaceTerms({
+  places,
+  onChange,
+}: {
+  readonly places: readonly string[];
+  readonly onChange: (places: string[]) => void;
+}) {
+  const known = usePlaces();
+  const [typed, setTyped] = useState('');
+  const names = (known.data ?? []).map(({ name }) => name);
+  const top = typed.split('/')[0]?.trim() ?? '';
+  const fits = names.some((name) => name === top);
+  const like =
+    typed.trim() === '' || fits
+      ? []
+      : names.filter((name) => name.toLowerCase().includes(typed.trim().toLowerCase()));
+  const take = (place: string) => {
+    setTyped('');
+    onChange([...new Set([...places, place])]);
+  };
+  return (
+    <div>
+      <p className="mb-1 text-[12.5px] font-semibold text-ink-2">
+        Only in these places, with all under them (none: everywhere)
+      </p>
+      <p className="flex flex-wrap gap-1.5">
+        {places.map((place) => (
+          <span key={place} className="border border-rule-strong px-1.5">
+            {place}{' '}
+            <button
+              type="button"
+              className="min-h-6 min-w-6 text-press"
+              aria-label={`Take ${place} out`}
+              onClick={() => onChange(places.filter((each) => each !== place))}
+            >
+              ×
+            </button>
+          </span>
+        ))}
+      </p>
+      <input
+        aria-label="Add a place"
+        placeholder="A place, or a folder in one: Claims/2026"
+        className="field"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key !== 'Enter') return;
+          event.preventDefault();
+          if (fits) take(typed.trim());
+          else if (like[0]) take(like[0]);
+        }}
+      />
+      {fits && (
+        <Button look="quiet" onClick={() => take(typed.trim())}>
+          {typed.trim()}
+        </Button>
+      )}
+      {like.map((name) => (
+        <Button key={name} look="quiet" onClick={() => take(name)}>
+          {name}
+        </Button>
+      ))}
+      {typed.trim() !== '' && !fits && like.length === 0 && (
+        <p className="text-[12.5px] text-stop">There is no place called like that.</p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,25 @@
+import type { Automatic } from '@lantern/core';
+import { REACH_WORDS } from '../../wording/labels';
+import { FILE_KIND_WORDS } from '../../wording/terms';
+
+/** An automatic rule as a sentence. */
+export function automaticSentence(rule: Omit<Automatic, 'id'>, names: ReadonlyMap<string, string>): string {
+  const content = rule.content.map(
+    ({ pattern, distinct, certainty, atLeast }) =>
+      `at least ${atLeast}${distinct && atLeast > 1 ? ' different' : ''} ${names.get(pattern) ?? pattern}, certain to ${certainty} or more`,
+  );
+  const holds =
+    content.length === 0 ? '' : ` holds ${content.join(rule.quantity === 'any' ? ', or ' : ', and ')}`;
+  const kinds =
+    rule.kinds.length === 0
+      ? ''
+      : ` is ${rule.kinds.map((kind) => FILE_KIND_WORDS[kind as keyof typeof FILE_KIND_WORDS] ?? kind).join(' or ')}`;
+  const places = rule.places.length === 0 ? '' : ` lies in ${rule.places.join(' or ')}`;
+  const conditions = [holds, kinds, places].filter((part) => part !== '');
+  const shared = rule.sharedWith === 'anybody' ? '' : `, ${REACH_WORDS[rule.sharedWith]}`;
+  const label = names.get(rule.label) ?? 'a label that is gone';
+  const does = rule.does === 'apply' ? `set ${label}` : `suggest ${label}`;
+  const lowers = rule.lowersPeople ? ', also where a person chose a higher one' : '';
+  const limit = rule.atMost === null ? '' : ` At most ${rule.atMost} in one run.`;
+  return `When an item${conditions.length === 0 ? ' is there' : conditions.join(' and')}${shared}: ${does}${lowers}.${limit}`;
+}

@@ -1,0 +1,406 @@
+import type { ChooserView, DocumentDetail, PersonView } from '@lantern/contracts';
+import type { Effect } from '@lantern/core';
+import { type ClipboardEvent, useEffect, useState } from 'react';
+import {
+  suggestLabel,
+  useAttempt,
+  useChooser,
+  useDecideLowering,
+  useSaveDocument,
+} from '../../data/documents-desk';
+import { usePeople } from '../../data/mail';
+import { Loading, Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { EFFECT_WORDS } from '../../wording/labels';
+import { ChooseLabel } from './choose-label';
+import { effectRefusal, lowers, startingLabel } from './label-decisions';
+import { LabelTag } from './label-tag';
+import { Leaves } from './leaves';
+
+/** How long somebody stops typing before the text is looked at. */
+const PAUSE_MS = 700;
+
+interface Props {
+  readonly person: PersonView;
+  /** Null for a new one. */
+  readonly document: DocumentDetail | null;
+  readonly onSaved: (id: string) => void;
+}
+
+export function Editor(props: Props) {
+  const chooser = useChooser(props.person.id);
+  if (chooser.isPending) return <Loading what="the labels" />;
+  if (chooser.isError) return <Notice look="stop">{errorSentence(chooser.error)}</Notice>;
+  return <Sheet {...props} chooser={chooser.data} />;
+}
+
+/** A page to write on, its label beside it, and what this person may do with it. */
+function Sheet({ person, document, onSaved, chooser }: Props & { readonly chooser: ChooserView }) {
+  const [name, setName] = useState(document?.name ?? 'New document.docx');
+  const [text, setText] = useState(document?.paragraphs.join('\n') ?? '');
+  const [label, setLabel] = useState<string | null>(
+    document ? (document.label?.id ?? null) : startingLabel(chooser),
+  );
+  const [reason, setReason] = useState('');
+  const [named, setNamed] = useState<DocumentDetail['named']>(document?.named ?? {});
+  const [shared, setShared] = useState((document?.sharedWith ?? []).join(', '));
+  const suggestion = useSuggestion(person.id, text, label, chooser) ?? document?.suggestion ?? null;
+  const save = useSaveDocument(person.id);
+  const attempt = useAttempt(person.id);
+  const may = (effect: Effect) => effectRefusal(document, effect);
+  const readOnly = may('change') !== null;
+  const goesDown = document !== null && lowers(document.label?.id ?? null, label, chooser);
+  const choice = chooser.labels.find(({ id }) => id === label);
+  const submit = () =>
+    save.mutate(
+      {
+        id: document?.id ?? null,
+        name,
+        paragraphs: text.split('\n'),
+        label,
+        reason,
+        named,
+        sharedWith: shared.split(/[,;\s]+/).filter((each) => each !== ''),
+        version: document?.version ?? null,
+      },
+      { onSuccess: (saved) => (setReason(''), onSaved(saved.id)) },
+    );
+  const guard = (effect: 'take-out') => (event: ClipboardEvent) => {
+    if (!document || may(effect) === null) return;
+    event.preventDefault();
+    attempt.mutate({ id: document.id, effect });
+  };
+  if (document && may('read') !== null)
+    return (
+      <div className="p-6">
+        <h1>{document.name}</h1>
+        <Notice look="stop">You may not open this: {may('read')}.</Notice>
+        <Leaves document={document} />
+      </div>
+    );
+  return (
+    <div className="grid grid-cols-[minmax(0,1fr)_300px] gap-5 p-5">
+      <section aria-label="The page">
+        <input
+          aria-label="Name of the document"
+          className="field mb-2 text-[15px] font-semibold"
+          readOnly={readOnly}
+          maxLength={200}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Marks document={document} place="top" />
+        <textarea
+          aria-label="Text"
+          className="field min-h-[420px] w-full resize-y leading-relaxed"
+          readOnly={readOnly}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onCopy={guard('take-out')}
+          onCut={guard('take-out')}
+        />
+        <Marks document={document} place="foot" />
+        {readOnly && (
+          <p className="mt-1 text-[12.5px] text-ink-2">
+            You may read this and not change it: {may('change')}.
+          </p>
+        )}
+      </section>
+      <aside className="flex flex-col gap-3">
+        <div>
+          <p className="mb-1 text-[12.5px] font-semibold text-ink-2">Label</p>
+          {readOnly ? (
+            <LabelTag label={document?.label ?? null} />
+          ) : (
+            <ChooseLabel
+              chooser={chooser}
+              chosen={label}
+              carried={document?.label ?? null}
+              onChoose={setLabel}
+            />
+          )}
+          {!document && chooser.starts.kind === 'proposed' && label === null && (
+            <Proposal chooser={chooser} onTake={setLabel} />
+          )}
+          {choice && <p className="mt-1 text-[12.5px] text-ink-2">{choice.handling}</p>}
+        </div>
+        {suggestion && suggestion.label !== label && !readOnly && (
+          <div
+            role="status"
+            className="border-l-4 border-[var(--teal)] bg-[var(--teal-soft)] px-3 py-2 text-[13px]"
+          >
+            This looks like <b>{suggestion.name}</b>, because of “{suggestion.rule}”.
+            <p className="mt-1">
+              <button
+                type="button"
+                className="part"
+                disabled={!chooser.labels.some(({ id }) => id === suggestion.label)}
+                onClick={() => setLabel(suggestion.label)}
+              >
+                Take {suggestion.name}
+              </button>
+              {!chooser.labels.some(({ id }) => id === suggestion.label) &&
+                ' It is not among those you can choose.'}
+            </p>
+          </div>
+        )}
+        {goesDown && chooser.lowering !== 'nothing' && (
+          <div>
+            <label className="mb-1 block text-[12.5px] font-semibold text-ink-2" htmlFor="reason">
+              Why does the label go down? {chooser.lowering === 'second-person' && 'A colleague must agree.'}
+            </label>
+            <textarea
+              id="reason"
+              className="field w-full"
+              rows={2}
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+            />
+            <p className="text-[12px] text-ink-2">The reason is kept with the change.</p>
+          </div>
+        )}
+        {choice && choice.namesFor.length > 0 && !readOnly && (
+          <NamedPeople effects={choice.namesFor} named={named} onChange={setNamed} />
+        )}
+        <div>
+          <label className="mb-1 block text-[12.5px] font-semibold text-ink-2" htmlFor="shared">
+            Shared with (addresses)
+          </label>
+          <input
+            id="shared"
+            className="field w-full"
+            list="known-people"
+            readOnly={readOnly}
+            value={shared}
+            onChange={(event) => setShared(event.target.value)}
+          />
+          <KnownPeople />
+        </div>
+        {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
+        {attempt.isError && <Notice look="stop">{errorSentence(attempt.error)}</Notice>}
+        {!readOnly && (
+          <button type="button" className="rounded bg-[var(--teal)] px-3 py-1.5 text-white" onClick={submit}>
+            {save.isPending ? 'Saving …' : 'Save'}
+          </button>
+        )}
+        {document && <Waiting person={person} document={document} />}
+        {document && (
+          <>
+            <Acts person={person} document={document} attempt={attempt} onDone={onSaved} />
+            <Leaves document={document} />
+            <Past document={document} />
+          </>
+        )}
+      </aside>
+    </div>
+  );
+}
+
+/** The label that the text calls for, looked for when the typing stops. */
+function useSuggestion(
+  person: string,
+  text: string,
+  label: string | null,
+  chooser: ChooserView,
+): DocumentDetail['suggestion'] {
+  const [found, setFound] = useState<DocumentDetail['suggestion']>(null);
+  useEffect(() => {
+    if (text.trim().length < 8) return setFound(null);
+    const timer = setTimeout(() => {
+      void suggestLabel(person, text).then(
+        ({ suggestion }) => setFound(suggestion),
+        () => setFound(null),
+      );
+    }, PAUSE_MS);
+    return () => clearTimeout(timer);
+  }, [person, text]);
+  if (!found) return null;
+  const rank = (id: string | null): number => chooser.labels.find((each) => each.id === id)?.rank ?? 0;
+  // What is chosen already is as high or higher.
+  return label !== null && rank(label) >= rank(found.label) && rank(found.label) > 0 ? null : found;
+}
+
+function Proposal({
+  chooser,
+  onTake,
+}: {
+  readonly chooser: ChooserView;
+  readonly onTake: (id: string) => void;
+}) {
+  const proposed = chooser.labels.find(({ id }) => id === chooser.starts.label);
+  if (!proposed) return null;
+  return (
+    <p className="mt-1 text-[13px]">
+      Proposed: {proposed.name}.{' '}
+      <button type="button" className="part" onClick={() => onTake(proposed.id)}>
+        Take it
+      </button>
+    </p>
+  );
+}
+
+function Marks({ document, place }: { readonly document: DocumentDetail | null; readonly place: string }) {
+  const marks = (document?.marks ?? []).filter((mark) => mark.place === place);
+  if (marks.length === 0) return null;
+  return (
+    <div
+      className="my-1 text-center"
+      aria-label={place === 'top' ? 'Printed at the top' : 'Printed at the foot'}
+    >
+      {marks.map((mark, index) => (
+        <p key={index} style={{ color: mark.colour }} className="text-[12.5px]">
+          {mark.line}
+        </p>
+      ))}
+    </div>
+  );
+}
+
+function KnownPeople() {
+  const people = usePeople();
+  return (
+    <datalist id="known-people">
+      {(people.data ?? []).map(({ id, address, name }) => (
+        <option key={id} value={address}>
+          {name}
+        </option>
+      ))}
+    </datalist>
+  );
+}
+
+function NamedPeople({
+  effects,
+  named,
+  onChange,
+}: {
+  readonly effects: readonly Effect[];
+  readonly named: DocumentDetail['named'];
+  readonly onChange: (named: DocumentDetail['named']) => void;
+}) {
+  return (
+    <fieldset className="border-l-2 border-rule-strong pl-3">
+      <legend className="text-[12.5px] font-semibold text-ink-2">You name the people</legend>
+      {effects.map((effect) => (
+        <label key={effect} className="mb-1 block text-[12.5px]">
+          Who may {EFFECT_WORDS[effect]}
+          <input
+            className="field w-full"
+            placeholder="Addresses, with commas"
+            value={(named[effect] ?? []).join(', ')}
+            onChange={(event) => onChange({ ...named, [effect]: event.target.value.split(/[,;]\s*/) })}
+          />
+        </label>
+      ))}
+    </fieldset>
+  );
+}
+
+function Waiting({ person, document }: { readonly person: PersonView; readonly document: DocumentDetail }) {
+  const decide = useDecideLowering(person.id);
+  if (!document.waiting) return null;
+  return (
+    <Notice>
+      Waits for a second person: {document.waiting.label ?? 'no label'} instead of{' '}
+      {document.label?.name ?? 'none'}, “{document.waiting.reason}”.
+      <p className="mt-1 flex gap-3">
+        <button
+          type="button"
+          className="part"
+          onClick={() => decide.mutate({ id: document.id, agrees: true })}
+        >
+          I agree
+        </button>
+        <button
+          type="button"
+          className="part"
+          onClick={() => decide.mutate({ id: document.id, agrees: false })}
+        >
+          I do not agree
+        </button>
+      </p>
+      {decide.isError && <p className="text-stop">{errorSentence(decide.error)}</p>}
+    </Notice>
+  );
+}
+
+interface ActProps {
+  readonly person: PersonView;
+  readonly document: DocumentDetail;
+  readonly attempt: ReturnType<typeof useAttempt>;
+  readonly onDone: (id: string) => void;
+}
+
+/** What people do with documents. Whatever the label forbids is tried, refused and explained by the server. */
+function Acts({ person, document, attempt, onDone }: ActProps) {
+  const [to, setTo] = useState('');
+  const button = 'rounded border border-[var(--teal-line)] bg-white px-2.5 py-1';
+  return (
+    <div className="flex flex-wrap gap-2 border-t border-rule pt-3">
+      <button
+        type="button"
+        className={button}
+        onClick={() => attempt.mutate({ id: document.id, effect: 'take-out' })}
+      >
+        Copy the text
+      </button>
+      <button
+        type="button"
+        className={button}
+        onClick={() =>
+          attempt.mutate({ id: document.id, effect: 'make-another' }, { onSuccess: ({ id }) => onDone(id) })
+        }
+      >
+        Make a copy
+      </button>
+      <a className={button} href={`/api/stand-ins/documents/${person.id}/${document.id}/file`}>
+        Download
+      </a>
+      <span className="flex w-full gap-2">
+        <input
+          aria-label="Pass it on to"
+          className="field flex-1"
+          placeholder="Pass it on to"
+          list="known-people"
+          value={to}
+          onChange={(event) => setTo(event.target.value)}
+        />
+        <button
+          type="button"
+          className={button}
+          onClick={() =>
+            attempt.mutate({ id: document.id, effect: 'pass-on', to }, { onSuccess: () => setTo('') })
+          }
+        >
+          Pass on
+        </button>
+      </span>
+      {attempt.isSuccess && (
+        <p role="status" className="w-full text-[12.5px]">
+          Done.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Past({ document }: { readonly document: DocumentDetail }) {
+  if (document.changes.length === 0 && document.foreign.length === 0) return null;
+  return (
+    <div className="border-t border-rule pt-2 text-[12.5px]">
+      {document.foreign.map(({ field, value, label }) => (
+        <p key={`${field}${value}`}>
+          Another maker’s label in the file: {field} = {value}
+          {label && `, which means ${label} here`}
+        </p>
+      ))}
+      {document.changes.map((change) => (
+        <p key={change.id} className="text-ink-2">
+          {change.at.slice(0, 10)}: {change.before?.name ?? 'no label'} → {change.after?.name ?? 'no label'}{' '}
+          by {change.by}
+          {change.reason && `, “${change.reason}”`}
+        </p>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,50 @@
+import type { PersonView } from '@lantern/contracts';
+import { Link } from 'react-router';
+
+interface Props {
+  /** Which program it plays. */
+  readonly name: string;
+  readonly person: PersonView | null;
+  readonly people: readonly PersonView[];
+  readonly onPerson: (id: string) => void;
+  readonly children: React.ReactNode;
+}
+
+/** The frame around every simulated program, so that nobody takes it for the workbench. */
+export function StandInFrame({ name, person, people, onPerson, children }: Props) {
+  return (
+    <div className="stand-in flex h-screen flex-col">
+      <header className="flex h-9 shrink-0 items-center gap-4 bg-[var(--teal)] px-4 text-[12.5px] text-[#e8f3ef]">
+        <b>Stand-in: {name}</b>
+        {person && (
+          <span>
+            You are {person.name}, {person.department}, {person.port}
+          </span>
+        )}
+        <span className="flex-1" />
+        {person && (
+          <label className="flex items-center gap-2">
+            Be somebody else
+            <select
+              className="max-w-52 rounded border border-[#86aea4] bg-[var(--teal)] px-1 py-0.5"
+              value={person.id}
+              onChange={(event) => onPerson(event.target.value)}
+            >
+              {people.map((each) => (
+                <option key={each.id} value={each.id}>
+                  {each.name}, {each.department}
+                </option>
+              ))}
+            </select>
+          </label>
+        )}
+        <Link to="/incidents" className="underline">
+          Back to the workbench
+        </Link>
+      </header>
+      <main className="mx-auto mt-6 mb-8 flex min-h-0 w-full max-w-[1160px] flex-1 flex-col overflow-hidden rounded-t-md border border-[var(--teal-line)] bg-white">
+        {children}
+      </main>
+    </div>
+  );
+}
