@@ -72,7 +72,7 @@ async function withDatabase(name, use) {
 }
 
 async function serverTests() {
-  await withDatabase('server', (database, secrets) =>
+  await withDatabase('server', (database, secrets, folder) =>
     jest('server', {
       LANTERN_DATABASE: JSON.stringify({
         host: database.host,
@@ -82,6 +82,7 @@ async function serverTests() {
       }),
       LANTERN_DATABASE_PASSWORD: database.password,
       LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
+      LANTERN_PLACES: join(folder, 'places'),
       LANTERN_LOG_LEVEL: 'silent',
     }),
   );

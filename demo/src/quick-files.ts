@@ -105,16 +105,14 @@ async function pdf(lines: readonly string[]): Promise<Uint8Array> {
   const document = await PDFDocument.create();
   const font = await document.embedFont(StandardFonts.Helvetica);
   const page = document.addPage();
-  lines
-    .slice(0, 48)
-    .forEach((line, index) =>
-      page.drawText(line.replace(/[^\x20-\xff]/g, ' ').slice(0, 110), {
-        x: 50,
-        y: 780 - index * 15,
-        size: 10,
-        font,
-      }),
-    );
+  lines.slice(0, 48).forEach((line, index) =>
+    page.drawText(line.replace(/[^\x20-\xff]/g, ' ').slice(0, 110), {
+      x: 50,
+      y: 780 - index * 15,
+      size: 10,
+      font,
+    }),
+  );
   return document.save();
 }
 

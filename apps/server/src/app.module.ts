@@ -4,6 +4,7 @@ import { TypeOrmModule } from '@nestjs/typeorm';
 import { SessionController } from './accounts/session.controller.js';
 import { SessionService } from './accounts/session.service.js';
 import { MailChannelService } from './channels/mail/mail-channel.service.js';
+import { MailLabels } from './channels/mail/mail-labels.service.js';
 import { MailController } from './channels/mail/mail.controller.js';
 import { MailboxService } from './channels/mail/mailbox.service.js';
 import { DemoLabels } from './demo/demo-labels.service.js';
@@ -109,6 +110,7 @@ const PROVIDERS: Provider[] = [
   IncidentsService,
   LanternService,
   MailboxService,
+  MailLabels,
   MailChannelService,
   LiveEvents,
   DemoService,

@@ -8,6 +8,7 @@ import {
   IsOptional,
   IsString,
   IsUUID,
+  Matches,
   MaxLength,
   MinLength,
 } from 'class-validator';
@@ -67,6 +68,7 @@ export interface MailSummary {
   readonly to: readonly string[];
   readonly subject: string;
   readonly refused: boolean;
+  readonly label: { readonly id: string; readonly name: string; readonly colour: string } | null;
   /** What is done to it beside the answer: it is not to be passed on, for instance. */
   readonly noPassingOn: boolean;
 }
@@ -106,6 +108,11 @@ export class SendMailRequest {
   @IsString()
   @MaxLength(MAX_BODY_LENGTH)
   body: string;
+
+  /** The label that was chosen, empty for none; left out where nobody was asked. */
+  @IsOptional()
+  @Matches(/^(|[0-9a-f-]{36})$/i)
+  label?: string;
 
   /** The draft that is sent again; its attachments named in `keep` go along. */
   @IsOptional()

@@ -76,9 +76,11 @@ export class DemoLabels {
   async loadDocuments(): Promise<void> {
     const people = await this.people.all();
     const find = (part: string) => people.find(({ address }) => address.startsWith(part));
-    const [orla, tomas, mina] = [find('orla.fenwick'), find('tomas.reave'), find('mina.carrow')];
+    const [orla, bea, tomas, mina] = ['orla.fenwick', 'bea.lindqvist', 'tomas.reave', 'mina.carrow'].map(
+      find,
+    );
     const [open, company, , sickBay, bridge] = STARTER_LABELS.labels.map(({ id }) => id);
-    if (!orla || !tomas || !mina) return;
+    if (!orla || !bea || !tomas || !mina) return;
     const write = (
       person: { id: string },
       name: string,
@@ -98,7 +100,7 @@ export class DemoLabels {
       'Dry dock plan.docx',
       ['Dry dock in March', 'Nights at berth 4; the gate code changes every Monday.'],
       bridge,
-      [orla.address],
+      [orla.address, bea.address],
     );
     await write(
       mina,

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { type DocumentSource, type OwnPattern, patternsOfRule, type RecordSource } from '@lantern/core';
+import { type FileLabels, NO_FILE_LABELS, type NamedBytes } from '@lantern/files';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { Piscina } from 'piscina';
 import { DocumentSources } from '../patterns/documents/document-sources.js';
@@ -51,6 +52,17 @@ export class InspectionService implements OnApplicationShutdown {
   inspect(item: ItemToInspect): Promise<InspectedItemPart[]> {
     this.pool ??= makePool(this.publishedSet());
     return this.run(this.pool, item);
+  }
+
+  /** Labels that files carry, in their order. Reading that does not finish finds none. */
+  async labelsOf(files: readonly NamedBytes[]): Promise<FileLabels[]> {
+    this.pool ??= makePool(this.publishedSet());
+    try {
+      const signal = AbortSignal.timeout(TIME_LIMIT_MS);
+      return (await this.pool.run(files, { signal, name: 'labels' })) as FileLabels[];
+    } catch {
+      return files.map(() => NO_FILE_LABELS);
+    }
   }
 
   /** Inspects with draft patterns; `key` changes when they do. */

@@ -8,6 +8,7 @@ import {
   type RecordSource,
   type Scanner,
 } from '@lantern/core';
+import { type FileLabels, NO_FILE_LABELS, type NamedBytes, readFileLabels } from '@lantern/files';
 import { type InspectedItemPart, inspectItem, type ItemToInspect } from './inspect-item.js';
 
 /** Piscina wraps what the pool was given. */
@@ -25,6 +26,13 @@ const scanner: Scanner = compileScanner(
   new Map(given.documents),
 );
 const wanted = new Set(given.wanted);
+
+/** Labels that files carry, in their order; what cannot be read carries none. */
+export async function labels(files: readonly NamedBytes[]): Promise<FileLabels[]> {
+  const found: FileLabels[] = [];
+  for (const file of files) found.push(await readFileLabels(file).catch(() => NO_FILE_LABELS));
+  return found;
+}
 
 /** One item a call; the patterns are those the pool was made with. */
 export default function inspect(item: ItemToInspect): Promise<InspectedItemPart[]> {

@@ -84,7 +84,8 @@ export class ReplayRunner {
     return new Piscina({
       filename: WORKER,
       workerData: data,
-      minThreads: 1,
+      // Both stay while it runs: a thread that is let go between two pages compiles everything anew.
+      minThreads: 2,
       maxThreads: 2,
       resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
     });

@@ -49,6 +49,12 @@ export async function get<Answer>(path: string): Promise<Answer> {
   return read<Answer>(await send(path, {}));
 }
 
+/** A file of the server; a refusal comes as for any other answer. */
+export async function getFile(path: string): Promise<Blob> {
+  const response = await send(path, {});
+  return response.ok ? response.blob() : read<Blob>(response);
+}
+
 /** Sends a change as JSON, or as a form when `body` is one. */
 export async function change<Answer>(
   method: 'POST' | 'PUT' | 'DELETE',

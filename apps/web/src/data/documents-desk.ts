@@ -1,7 +1,7 @@
 import type { ChooserView, DocumentDetail, DocumentSummary } from '@lantern/contracts';
 import type { Effect } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { change, get } from './client';
+import { change, get, getFile } from './client';
 
 export function useDocuments(person: string) {
   return useQuery({
@@ -63,6 +63,25 @@ export function useTakeFile(person: string) {
       return change<DocumentDetail>('POST', `/stand-ins/documents/${person}/files`, form);
     },
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+  });
+}
+
+/** Fetches the real file and hands it to the person; a refusal is thrown with its reason. */
+export async function downloadDocument(
+  person: string,
+  { id, name }: { readonly id: string; readonly name: string },
+): Promise<void> {
+  const file = await getFile(`/stand-ins/documents/${person}/${id}/file`);
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(file);
+  link.download = /\.docx$/i.test(name) ? name : `${name}.docx`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
+export function useDownload(person: string) {
+  return useMutation({
+    mutationFn: (file: { readonly id: string; readonly name: string }) => downloadDocument(person, file),
   });
 }
 

@@ -1,4 +1,4 @@
-import type { MailDetail, MailSummary, PersonView, SendMailResult } from '@lantern/contracts';
+import type { ChooserView, MailDetail, MailSummary, PersonView, SendMailResult } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 
@@ -16,6 +16,8 @@ export interface MailToSend {
   readonly files: readonly File[];
   readonly draft: string | null;
   readonly keep: readonly string[];
+  /** Null for none. */
+  readonly label: string | null;
 }
 
 export function usePeople() {
@@ -27,6 +29,13 @@ export function useAddresses(typed: string) {
     queryKey: ['addresses', typed],
     queryFn: () => get<KnownAddress[]>(`/people/addresses?typed=${encodeURIComponent(typed)}`),
     enabled: typed.trim().length > 0,
+  });
+}
+
+export function useMailChooser(person: string) {
+  return useQuery({
+    queryKey: ['desk', person, 'mail-chooser'],
+    queryFn: () => get<ChooserView>(`/stand-ins/mail/${person}/chooser`),
   });
 }
 
@@ -56,6 +65,7 @@ export function useSendMail(person: string) {
       form.append('subject', mail.subject);
       form.append('body', mail.body);
       form.append('keep', JSON.stringify(mail.keep));
+      form.append('label', mail.label ?? '');
       if (mail.draft) form.append('draft', mail.draft);
       for (const file of mail.files) form.append('files', file, file.name);
       return change<SendMailResult>('POST', '/stand-ins/mail/messages', form);

@@ -16,6 +16,8 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
 import { WaitingService } from '../../waiting/waiting.service.js';
+import type { MailLabel } from './mail.entity.js';
+import { MailLabels } from './mail-labels.service.js';
 import { decidingRule, mailNotice } from './mail-notice.js';
 import { marked } from './marked.js';
 import { type MailFile, MailboxService } from './mailbox.service.js';
@@ -30,6 +32,8 @@ export interface OutgoingMail {
   /** The draft it was written from; it is gone when the mail has gone. */
   readonly draft: string | null;
   readonly at: Date;
+  /** What the sender chose; null for none, left out where nobody was asked. */
+  readonly label?: string | null;
 }
 
 export interface SentMail {
@@ -55,10 +59,12 @@ export class MailChannelService {
     private readonly mailboxes: MailboxService,
     private readonly waiting: WaitingService,
     private readonly live: LiveEvents,
+    private readonly labels: MailLabels,
   ) {}
 
   async send(mail: OutgoingMail): Promise<SentMail> {
     const to = readRecipients(mail.to);
+    const label = await this.labels.of(mail);
     const judged = await this.judge(mail, to);
     const { answer } = judged.verdict;
     const status =
@@ -67,7 +73,13 @@ export class MailChannelService {
       const recorded = await this.recorder.record(manager, judged);
       if (mail.draft) await this.mailboxes.remove(manager, mail.person.id, mail.draft);
       const notice = judged.notice && { ...judged.notice, incident: recorded.incident ?? 0 };
-      const messageId = await this.place(manager, mail, { to, status, judged: { ...judged, notice } });
+      const messageId = await this.place(manager, mail, { to, status, judged: { ...judged, notice }, label });
+      if (label && status !== 'refused')
+        await this.labels.record(manager, label, {
+          sender: mail.person.address,
+          at: mail.at,
+          itemId: messageId,
+        });
       if (recorded.incident !== null) await this.wait(manager, judged, { ...recorded, messageId, mail });
       return { messageId, incident: recorded.incident };
     });
@@ -79,11 +91,31 @@ export class MailChannelService {
   private async place(
     manager: EntityManager,
     mail: OutgoingMail,
-    { to, status, judged }: { to: readonly string[]; status: SentMail['status']; judged: JudgedMail },
+    {
+      to,
+      status,
+      judged,
+      label,
+    }: {
+      to: readonly string[];
+      status: SentMail['status'];
+      judged: JudgedMail;
+      label: MailLabel | null;
+    },
   ): Promise<string> {
     const { at, subject, body, files, person } = mail;
     const { treatments } = judged.verdict;
-    const kept = { at, from: person.address, to, subject, body, files, treatments, notice: judged.notice };
+    const kept = {
+      at,
+      from: person.address,
+      to,
+      subject,
+      body,
+      files,
+      treatments,
+      notice: judged.notice,
+      label,
+    };
     if (status !== 'sent') {
       const folder = status === 'refused' ? 'drafts' : 'waiting';
       return this.mailboxes.keep(manager, { ...kept, owner: person.id, folder });

@@ -1,4 +1,5 @@
 import {
+  type ChooserView,
   MAX_ATTACHMENTS,
   type MailDetail,
   type MailSummary,
@@ -24,7 +25,11 @@ import { FilesInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { PeopleService } from '../../people/people.service.js';
+import { offeredTo } from '@lantern/core';
+import { chooserOf } from '../../labels/documents/document-labels.js';
+import { labelsOf } from '../../labels/published-labels.js';
+import { factsOf, PeopleService } from '../../people/people.service.js';
+import { PublishedRevision } from '../../policies/published-revision.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { fileName } from '../../platform/uploads.js';
@@ -42,8 +47,18 @@ export class MailController {
     private readonly channel: MailChannelService,
     private readonly waiting: WaitingService,
     private readonly people: PeopleService,
+    private readonly published: PublishedRevision,
     @InjectEntityManager() private readonly manager: EntityManager,
   ) {}
+
+  /** The labels this person can choose for a mail, and on which terms. */
+  @Get(':person/chooser')
+  @Answers('ChooserView')
+  async chooser(@Param('person', ParseUUIDPipe) id: string): Promise<ChooserView> {
+    const person = await this.people.getPerson(id);
+    const set = labelsOf(this.published.current?.document);
+    return chooserOf(offeredTo(set, factsOf(person), 'mail', Date.now()), person.language);
+  }
 
   @Get(':person/messages')
   @Answers('MailSummary', 'list')
@@ -93,6 +108,7 @@ export class MailController {
       files: [...kept, ...files.map((file) => ({ name: fileName(file), bytes: file.buffer }))],
       draft: request.draft ?? null,
       at: new Date(),
+      ...(request.label === undefined ? {} : { label: request.label || null }),
     });
     if (sent.status === 'sent') return { status: 'sent', message: sent.messageId, notice: sent.notice };
     const mail = await this.mailboxes.get(person.id, sent.messageId);

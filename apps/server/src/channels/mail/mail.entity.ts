@@ -8,6 +8,10 @@ export interface MailLabel {
   readonly name: string;
   readonly rank: number;
   readonly how: LabelledHow;
+  readonly colour: string;
+  /** Lines it prints above and below the text. */
+  readonly top: readonly string[];
+  readonly foot: readonly string[];
 }
 
 /** A mail in somebody's stand-in mailbox. Subject and body are content, so they are sealed. */

@@ -9,7 +9,8 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { marked } from './marked.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, sealJson, unseal } from '../../platform/sealing.js';
-import { MailAttachmentEntity, MailMessageEntity } from './mail.entity.js';
+import { labelledMail } from './labelled.js';
+import { MailAttachmentEntity, type MailLabel, MailMessageEntity } from './mail.entity.js';
 
 /** A file on a mail. */
 export interface MailFile {
@@ -28,6 +29,7 @@ export interface MailToKeep {
   readonly files: readonly MailFile[];
   readonly notice: MailNotice | null;
   readonly treatments: readonly Treatment[];
+  readonly label?: MailLabel | null;
 }
 
 interface SealedText {
@@ -93,6 +95,7 @@ export class MailboxService {
       sealed: sealJson(this.config.evidenceKey, `mail ${id}`, text),
       notice: mail.notice,
       treatments: mail.treatments,
+      label: mail.label ?? null,
     });
     for (const file of mail.files) {
       const attachment = randomUUID();
@@ -109,7 +112,8 @@ export class MailboxService {
   }
 
   /** Puts a mail that goes on in its sender's sent folder, with copies for receivers inside. Gives the sender's. */
-  async deliver(manager: EntityManager, mail: Omit<MailToKeep, 'folder'>): Promise<string> {
+  async deliver(manager: EntityManager, given: Omit<MailToKeep, 'folder'>): Promise<string> {
+    const mail = { ...given, ...labelledMail(given, given.label ?? null) };
     const receivers = await this.people.findByAddresses(mail.to);
     for (const receiver of receivers)
       await this.keep(manager, { ...mail, owner: receiver.id, folder: 'inbox', notice: null });
@@ -135,6 +139,7 @@ export class MailboxService {
       })),
       notice: message.notice && { ...message.notice, ...notice },
       treatments,
+      label: message.label,
     });
     await this.remove(manager, message.ownerId, id);
     return sent;
@@ -177,6 +182,11 @@ export class MailboxService {
       to: recipients,
       subject: this.open(message).subject,
       refused: folder === 'drafts' && notice !== null,
+      label: message.label && {
+        id: message.label.id,
+        name: message.label.name,
+        colour: message.label.colour,
+      },
       noPassingOn: (message.treatments ?? []).some(({ kind }) => kind === 'no-passing-on'),
     };
   }

@@ -339,7 +339,8 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     return new Piscina({
       filename: WORKER,
       workerData: data,
-      minThreads: 1,
+      // Both stay while it runs: a thread that is let go between two pages compiles everything anew.
+      minThreads: 2,
       maxThreads: 2,
       resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
     });

@@ -264,7 +264,7 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
           <Usage view={view} />
         </Question>
         {mayWrite && (
-          <div className="sticky bottom-0 flex items-end gap-2 border-t border-rule bg-paper py-2.5">
+          <div className="sticky -bottom-4 flex items-end gap-2 border-t border-rule bg-paper pt-2.5 pb-6">
             <TextField
               label="What changed and why, for its history"
               className="flex-1"

@@ -199,7 +199,7 @@ function OneRun({
     <>
       <p className="text-[13px] text-ink-2">
         {run.does === 'look' ? 'Looked through' : 'Labelled in'} {run.places.join(', ')}; begun by{' '}
-        {run.startedBy}. {RUN_WORDS[run.state]}.
+        {run.startedBy}: {RUN_WORDS[run.state]}.
       </p>
       <div className="my-2 flex flex-wrap items-center gap-3">
         {running && (
@@ -237,6 +237,9 @@ function OneRun({
       </div>
       {(act.isError || start.isError) && (
         <Notice look="stop">{errorSentence(act.error ?? start.error)}</Notice>
+      )}
+      {run.state === 'undone' && (
+        <Notice>What this run labelled was put back. The figures tell what it had done.</Notice>
       )}
       <Figures run={run} />
       <RunItems key={run.id} run={run} />

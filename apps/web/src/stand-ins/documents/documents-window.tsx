@@ -9,7 +9,7 @@ import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { StandInFrame } from '../stand-in-frame';
 import { Editor } from './editor';
-import { LabelTag } from './label-tag';
+import { LabelTag } from '../label-tag';
 
 /** The simulated document program of a person at work. */
 export function DocumentsWindow() {

@@ -6,15 +6,16 @@ import {
   useAttempt,
   useChooser,
   useDecideLowering,
+  useDownload,
   useSaveDocument,
 } from '../../data/documents-desk';
 import { usePeople } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { EFFECT_WORDS } from '../../wording/labels';
-import { ChooseLabel } from './choose-label';
+import { ChooseLabel } from '../choose-label';
 import { effectRefusal, lowers, startingLabel } from './label-decisions';
-import { LabelTag } from './label-tag';
+import { LabelTag } from '../label-tag';
 import { Leaves } from './leaves';
 
 /** How long somebody stops typing before the text is looked at. */
@@ -334,13 +335,16 @@ interface ActProps {
 /** What people do with documents. Whatever the label forbids is tried, refused and explained by the server. */
 function Acts({ person, document, attempt, onDone }: ActProps) {
   const [to, setTo] = useState('');
+  const download = useDownload(person.id);
+  const copyText = () =>
+    void navigator.clipboard.writeText(document.paragraphs.join('\n')).catch(() => undefined);
   const button = 'rounded border border-[var(--teal-line)] bg-white px-2.5 py-1';
   return (
     <div className="flex flex-wrap gap-2 border-t border-rule pt-3">
       <button
         type="button"
         className={button}
-        onClick={() => attempt.mutate({ id: document.id, effect: 'take-out' })}
+        onClick={() => attempt.mutate({ id: document.id, effect: 'take-out' }, { onSuccess: copyText })}
       >
         Copy the text
       </button>
@@ -353,9 +357,9 @@ function Acts({ person, document, attempt, onDone }: ActProps) {
       >
         Make a copy
       </button>
-      <a className={button} href={`/api/stand-ins/documents/${person.id}/${document.id}/file`}>
+      <button type="button" className={button} onClick={() => download.mutate(document)}>
         Download
-      </a>
+      </button>
       <span className="flex w-full gap-2">
         <input
           aria-label="Pass it on to"
@@ -375,6 +379,7 @@ function Acts({ person, document, attempt, onDone }: ActProps) {
           Pass on
         </button>
       </span>
+      {download.isError && <Notice look="stop">{errorSentence(download.error)}</Notice>}
       {attempt.isSuccess && (
         <p role="status" className="w-full text-[12.5px]">
           Done.

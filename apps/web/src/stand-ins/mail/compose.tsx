@@ -2,9 +2,10 @@ import type { MailDetail, PersonView } from '@lantern/contracts';
 import { domainOf } from '@lantern/core';
 import { type DragEvent, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { useDiscardMail, useMail, useSendMail } from '../../data/mail';
+import { useDiscardMail, useMail, useMailChooser, useSendMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
+import { ChooseLabel } from '../choose-label';
 import { Recipients } from './recipients';
 import { Told } from './told';
 import { refusedFiles, sizeWords } from './sizes';
@@ -27,6 +28,8 @@ export function Compose(props: Props) {
 
 function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly start: MailDetail | null }) {
   const [to, setTo] = useState<readonly string[]>(start?.to ?? []);
+  const [label, setLabel] = useState<string | null>(start?.label?.id ?? null);
+  const chooser = useMailChooser(person.id);
   const [subject, setSubject] = useState(start?.subject ?? '');
   const [body, setBody] = useState(start?.body ?? '');
   const [files, setFiles] = useState<readonly File[]>([]);
@@ -42,7 +45,7 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
   };
   const submit = () =>
     send.mutate(
-      { to, subject, body, files, draft: start?.id ?? null, keep: keep.map((file) => file.id) },
+      { to, subject, body, files, draft: start?.id ?? null, keep: keep.map((file) => file.id), label },
       {
         onSuccess: (result) => {
           if (result.status === 'refused') onDraft(result.draft.id);
@@ -82,6 +85,22 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
           onChange={(event) => setSubject(event.target.value)}
         />
       </div>
+      {(chooser.data?.labels.length ?? 0) > 0 && chooser.data && (
+        <div className="flex items-center gap-1.5 border-b border-rule py-1">
+          <span className="w-16 text-ink-2">Label</span>
+          <div className="w-96">
+            <ChooseLabel
+              chooser={chooser.data}
+              chosen={label}
+              carried={start?.label ?? null}
+              onChoose={setLabel}
+            />
+          </div>
+          <span className="text-[12.5px] text-ink-2">
+            The mail takes a higher one of its files by itself.
+          </span>
+        </div>
+      )}
       {start?.notice && (
         <Told
           mail={start}

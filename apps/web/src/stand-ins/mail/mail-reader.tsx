@@ -2,6 +2,7 @@ import type { PersonView } from '@lantern/contracts';
 import { useMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
+import { LabelTag } from '../label-tag';
 import { sizeWords } from './sizes';
 import { Told } from './told';
 
@@ -29,6 +30,11 @@ export function MailReader({ person, id, onBack, onDraft }: Props) {
         To {mail.data.to.slice(0, 20).join(', ')}
         {mail.data.to.length > 20 && ` and ${mail.data.to.length - 20} more`}
       </p>
+      {mail.data.label && (
+        <p className="mb-3">
+          <LabelTag label={mail.data.label} />
+        </p>
+      )}
       {mail.data.noPassingOn && (
         <p className="mb-3 border-l-4 border-rule-strong pl-3">This mail is not to be passed on.</p>
       )}

@@ -30,7 +30,7 @@ export function HandlingEditor({ handling, readOnly, onChange }: Props) {
           key={effect}
           className="flex items-baseline gap-2 border-b border-dotted border-rule py-1.5 last:border-0"
         >
-          <span className="w-36 shrink-0" title={EFFECT_MEANING[effect]}>
+          <span className="w-44 shrink-0" title={EFFECT_MEANING[effect]}>
             May <b>{EFFECT_WORDS[effect]}</b>:
           </span>
           {readOnly ? (

@@ -91,7 +91,9 @@ function ItemRow({
           {item.before ?? 'no label'}
           {item.label && item.label !== item.before && <b> → {item.label}</b>}
         </span>
-        <span className="text-ink-2">{done ?? OUTCOME_TITLES[item.outcome]}</span>
+        <span className="text-ink-2">
+          {item.reason === 'undone' ? 'put back as it was' : (done ?? OUTCOME_TITLES[item.outcome])}
+        </span>
       </button>
       {open && (
         <div className="my-1 ml-4 border-l-2 border-rule-strong pl-3">

@@ -1,0 +1,86 @@
+import { highest, type Label, labelOfForeign, offeredTo } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import type { EntityManager } from 'typeorm';
+import { InspectionService } from '../../inspection/inspection.service.js';
+import { LabelChangesService } from '../../labels/label-changes.service.js';
+import { labelById, labelsOf } from '../../labels/published-labels.js';
+import { factsOf } from '../../people/people.service.js';
+import type { PersonEntity } from '../../people/person.entity.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { PublishedRevision } from '../../policies/published-revision.js';
+import { mailLabel } from './labelled.js';
+import type { MailLabel } from './mail.entity.js';
+import type { MailFile } from './mailbox.service.js';
+
+interface MailToLabel {
+  readonly person: PersonEntity;
+  readonly at: Date;
+  readonly files: readonly MailFile[];
+  /** What the sender chose; null for none, left out where nobody was asked. */
+  readonly label?: string | null;
+}
+
+/** The label of a mail: what its sender chose, or the highest of its attachments where the offer says so. */
+@Injectable()
+export class MailLabels {
+  constructor(
+    private readonly published: PublishedRevision,
+    private readonly inspection: InspectionService,
+    private readonly changes: LabelChangesService,
+  ) {}
+
+  async of(mail: MailToLabel): Promise<MailLabel | null> {
+    const set = labelsOf(this.published.current?.document);
+    const offered = offeredTo(set, factsOf(mail.person), 'mail', mail.at.getTime());
+    if (!offered) return null;
+    const chosen = labelById({ ...set, labels: offered.labels }, mail.label);
+    if (mail.label && !chosen)
+      throw new AppError(
+        'label-not-offered',
+        'This label is not among those you can choose. The mail was not sent.',
+      );
+    const follows = offered.offer.follows === 'takes-highest';
+    const parts = follows && mail.files.length > 0 ? await this.ofFiles(mail.files, set.labels) : null;
+    const won = highest([chosen, parts]);
+    if (!won && mail.label !== undefined && offered.offer.needs === 'a-label')
+      throw new AppError(
+        'label-needed',
+        'Choose a label first: mail here cannot go without one. Nothing of it was lost.',
+      );
+    if (!won) return null;
+    const how = won === chosen ? 'by-hand' : 'inherited';
+    return mailLabel(won, { how, sender: mail.person.address, at: mail.at });
+  }
+
+  /** Keeps what became of the label with every other change of a label. */
+  async record(
+    manager: EntityManager,
+    label: MailLabel,
+    { sender, at, itemId }: { sender: string; at: Date; itemId: string },
+  ): Promise<void> {
+    await this.changes.record(manager, {
+      at,
+      by: sender,
+      how: label.how,
+      shift: 'set',
+      carrier: 'mail',
+      // The subject is content and is not written down here.
+      item: 'a mail',
+      itemId,
+      runId: null,
+      before: null,
+      after: { id: label.id, name: label.name, rank: label.rank },
+      reason: label.how === 'inherited' ? 'The highest label of its files' : '',
+    });
+  }
+
+  private async ofFiles(files: readonly MailFile[], labels: readonly Label[]): Promise<Label | null> {
+    const found = await this.inspection.labelsOf(files);
+    return highest(
+      found.flatMap(({ own, foreign }) => [
+        labels.find(({ id }) => id === own?.id) ?? null,
+        ...foreign.map(({ field, value }) => labelOfForeign(labels, field, value)),
+      ]),
+    );
+  }
+}
