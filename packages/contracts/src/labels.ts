@@ -136,6 +136,8 @@ export interface LabelReview {
     readonly people: readonly string[];
   }[];
   readonly signOffs: readonly SignOffView[];
+  /** Of labels and offers as they stand: what a sign-off is about. */
+  readonly fingerprint: string;
 }
 
 /** What the business says about the drafted labels. */

@@ -66,6 +66,7 @@ export class LabelReviewService {
         people: both.map((address) => names.get(address) ?? address),
       })),
       signOffs: await this.signOffs(set),
+      fingerprint: fingerprintOf(set),
     };
   }
 

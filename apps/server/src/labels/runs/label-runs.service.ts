@@ -10,7 +10,7 @@ import type {
   LabelRunView,
 } from '@lantern/contracts';
 import { labelShift, printedMarks, type WholeLabelSet } from '@lantern/core';
-import { labelOnDisk, labelsOnDisk } from '@lantern/files';
+import { labelOnDisk, labelsOnDisk, type RunFile, type RunFileResult } from '@lantern/files';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { Piscina } from 'piscina';
@@ -27,7 +27,6 @@ import { labelById } from '../published-labels.js';
 import { LabelRunEntity, LabelRunItemEntity, type PlaceEntity } from './label-run.entity.js';
 import { type PlaceFile, PlacesService } from './places.service.js';
 import { NO_FIGURES, withFile } from './run-figures.js';
-import type { RunFile, RunFileResult } from './run-file.js';
 import type { RunData } from './run-worker.js';
 
 /** Files handed to a worker together. */

@@ -1,6 +1,6 @@
 import type { Label } from '@lantern/core';
 import type { RunFigures } from './label-run.entity.js';
-import type { RunFileResult } from './run-file.js';
+import type { RunFileResult } from '@lantern/files';
 
 export const NO_FIGURES: RunFigures = {
   outcomes: {},

@@ -6,7 +6,7 @@ import {
   patternSet,
   type RecordSource,
 } from '@lantern/core';
-import { runFile, type RunFile, type RunFileResult, type RunRules } from './run-file.js';
+import { runFile, type RunFile, type RunFileResult, type RunRules } from '@lantern/files';
 
 /** What the workers of a run know. */
 export interface RunData extends RunRules {

@@ -20,7 +20,7 @@ export function LabelReviewPage() {
   const [all, setAll] = useState(false);
   if (review.isPending || labels.isPending) return <Loading what="the labels" />;
   if (review.isError) return <Notice look="stop">{errorSentence(review.error)}</Notice>;
-  const { people, disagreements, problems, signOffs } = review.data;
+  const { people, disagreements, problems, signOffs, fingerprint } = review.data;
   const named = new Set(people.map(({ address }) => address));
   const groups = groupPeople(people);
   const names = new Map((labels.data?.labels ?? []).map(({ label }) => [String(label.id), label.name]));
@@ -125,7 +125,7 @@ export function LabelReviewPage() {
           </section>
         </div>
         <aside className="border-l border-rule pl-6">
-          <SignOff />
+          <SignOff fingerprint={fingerprint} />
           <h2 className="mt-5 mb-1">What the business said</h2>
           {signOffs.length === 0 && <p className="text-[13px] text-ink-2">Nothing yet.</p>}
           <ol className="text-[13px]">
@@ -165,14 +165,13 @@ function groupPeople(people: readonly Changed[]) {
   return [...groups.values()].sort((left, right) => right.people.length - left.people.length);
 }
 
-function SignOff() {
-  const text = useLabelText();
+function SignOff({ fingerprint }: { readonly fingerprint: string }) {
   const sign = useSignOff();
   const may = useMay('labels.sign');
   const [words, setWords] = useState('');
   const say = (agrees: boolean) =>
     sign.mutate(
-      { agrees, words, fingerprint: text.data?.fingerprint ?? '' },
+      { agrees, words, fingerprint },
       { onSuccess: () => (toast.success('It stands with the set'), setWords('')) },
     );
   const refusal = may ? undefined : 'This account does not speak for the business';

@@ -108,7 +108,7 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
       <fieldset>
         <legend className="text-[12.5px] text-ink-2">Places (none chosen: all)</legend>
         {(places.data ?? []).map((place) => (
-          <label key={place.id} className="flex items-baseline gap-1.5 text-[13px]" title={place.about}>
+          <label key={place.id} className="flex min-h-[25px] items-center gap-1.5 text-[13px]" title={place.about}>
             <input
               type="checkbox"
               checked={chosen.includes(place.id)}
@@ -127,7 +127,7 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
       <fieldset>
         <legend className="text-[12.5px] text-ink-2">Drafted rules (none chosen: all)</legend>
         {(labels.data?.automatic ?? []).map(({ automatic }) => (
-          <label key={automatic.id} className="flex items-baseline gap-1.5 text-[13px]">
+          <label key={automatic.id} className="flex min-h-[25px] items-center gap-1.5 text-[13px]">
             <input
               type="checkbox"
               checked={rules.includes(automatic.id)}
@@ -261,7 +261,7 @@ function Figures({ run }: { readonly run: LabelRunView }) {
         <ul>
           {rows(run.outcomes).map(([outcome, count]) => (
             <li key={outcome} className="flex justify-between gap-2 border-b border-dotted border-rule">
-              <Link className="text-press underline" to={`?of=${run.id}&outcome=${outcome}`}>
+              <Link className="inline-block min-h-6 min-w-6 text-press underline" to={`?of=${run.id}&outcome=${outcome}`}>
                 {title(outcome)}
               </Link>
               <b>{count}</b>

@@ -1,7 +1,10 @@
 import { dirname, join } from 'node:path';
 import type { AutomaticOutcome } from '@lantern/core';
 import { type Automatic, type Label, labelByRules, printedMarks, type Scanner } from '@lantern/core';
-import { bytesOnDisk, fileFacts, type FileLabel, labelOnDisk, labelsOnDisk, readFile } from '@lantern/files';
+import { fileFacts } from '../named-kind.js';
+import { readFile } from '../read-file.js';
+import type { FileLabel } from './file-label.js';
+import { bytesOnDisk, labelOnDisk, labelsOnDisk } from './on-disk.js';
 
 /** A file of a place, as a run hands it to a worker. */
 export interface RunFile {
