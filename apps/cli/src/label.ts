@@ -21,6 +21,7 @@ const REASONS: Readonly<Record<string, string>> = {
   'too-large': 'it is larger than what is opened',
   'expands-too-far': 'it expands to more than what is opened',
   'read-only': 'it is read-only',
+  open: 'somebody has it open in a program; close it first',
 };
 const NOTES: Readonly<Record<string, string>> = {
   'no-place-across': 'no line across the page in this kind of file',

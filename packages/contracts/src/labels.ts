@@ -282,6 +282,8 @@ export interface LabelRunExpectation {
   readonly seconds: number;
   readonly guessed: boolean;
   readonly empty: readonly string[];
+  /** People whom rules name and who have no place yet: passed over, and covered from the day they have one. */
+  readonly withoutPlace: readonly string[];
 }
 
 export interface LabelRunView {

@@ -245,6 +245,7 @@ export {
   type ContentTerm,
   DOES,
   isAtPlace,
+  isPersonsStore,
   labelByRules,
   type LabelledItem,
   OUTCOMES,

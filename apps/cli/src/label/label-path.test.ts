@@ -84,6 +84,18 @@ describe('labels on files of a folder', () => {
     });
   });
 
+  it('leaves a file that somebody has open in a program', async () => {
+    const path = join(folder, 'plan.docx');
+    writeFileSync(path, await docxFile({ paragraphs: ['x'] }));
+    writeFileSync(join(folder, '.~lock.plan.docx#'), ',ada,');
+    expect(await changeLabel(path, change('Open water'), false)).toMatchObject({
+      status: 'refused',
+      reason: 'open',
+    });
+    rmSync(join(folder, '.~lock.plan.docx#'));
+    expect((await changeLabel(path, change('Open water'), false)).status).toBe('written');
+  });
+
   it('keeps who may read a file as it was', async () => {
     const path = join(folder, 'a.docx');
     writeFileSync(path, await docxFile({ paragraphs: ['x'] }), { mode: 0o600 });

@@ -100,6 +100,7 @@ export const OUTCOME_DONE: Partial<Record<AutomaticOutcome | 'unreadable' | 'fai
 export const LEFT_WORDS: Readonly<Record<string, string>> = {
   limit: 'the limit of its rule was reached',
   'read-only': 'it is read-only',
+  open: 'somebody had it open in a program',
   signed: 'it is signed, and a label would break that',
   encrypted: 'it is locked',
   corrupt: 'it is damaged',

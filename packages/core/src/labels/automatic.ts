@@ -28,7 +28,10 @@ export interface Automatic {
   readonly quantity: 'any' | 'every';
   /** Kinds of file; empty for any. */
   readonly kinds: readonly string[];
-  /** Names of places, each with all under it (`Tariffs/2026`); empty for everywhere. */
+  /**
+   * Names of places, each with all under it (`Tariffs/2026`), or addresses of people, meaning every place of theirs, also
+   * one that they get later; empty for everywhere.
+   */
   readonly places: readonly string[];
   readonly sharedWith: Reach;
   readonly does: (typeof DOES)[number];
@@ -44,6 +47,8 @@ export interface LabelledItem {
   readonly kind: string;
   /** Path from its place to its folder: `Tariffs/2026`. */
   readonly place: string;
+  /** Address of whose place it is; empty where nobody's. */
+  readonly owner: string;
   readonly sharedOutside: boolean;
   readonly carries: { readonly label: LabelId; readonly how: LabelledHow } | null;
 }
@@ -72,14 +77,24 @@ export interface AutomaticResult {
   readonly held: readonly { readonly pattern: PatternId; readonly count: number }[];
 }
 
-/** Whether a place is one of `places` or stands under one. */
-export function isAtPlace(place: string, places: readonly string[]): boolean {
-  return places.length === 0 || places.some((each) => place === each || place.startsWith(`${each}/`));
+/** Whether an entry means a person and not a place. */
+export const isPersonsStore = (entry: string): boolean => entry.includes('@');
+
+/** Whether a place is one of `places`, stands under one, or is of a person among them. */
+export function isAtPlace(place: string, places: readonly string[], owner = ''): boolean {
+  return (
+    places.length === 0 ||
+    places.some((each) =>
+      isPersonsStore(each)
+        ? each.toLowerCase() === owner.toLowerCase()
+        : place === each || place.startsWith(`${each}/`),
+    )
+  );
 }
 
 function heldTerms(rule: Automatic, item: LabelledItem): AutomaticResult['held'] | null {
   if (rule.kinds.length > 0 && !rule.kinds.includes(item.kind)) return null;
-  if (!isAtPlace(item.place, rule.places)) return null;
+  if (!isAtPlace(item.place, rule.places, item.owner)) return null;
   if (rule.sharedWith !== 'anybody' && (rule.sharedWith === 'outside') !== item.sharedOutside) return null;
   const held = rule.content.flatMap(({ pattern, distinct, certainty, atLeast }) => {
     const counted = countFindings(item.findings, pattern, certainty);

@@ -2,7 +2,7 @@ import { type Audience } from '../people/audience.js';
 import { audienceFaults } from '../people/audience-faults.js';
 import type { KnownPeople } from '../people/person.js';
 import { isDay } from '../shared/day.js';
-import type { Automatic } from './automatic.js';
+import { type Automatic, isPersonsStore } from './automatic.js';
 import { colourFault, isColour } from './contrast.js';
 import { EFFECTS, isOpen } from './handling.js';
 import { choosingWords, type Label, MAX_RANK } from './label.js';
@@ -279,13 +279,20 @@ function problemsOfAutomatic(rule: Automatic, set: WholeLabelSet, context: Label
         }),
       ];
     }),
-    ...rule.places.flatMap((place, index) =>
-      when(context.places !== null && !context.places.has(place.split('/')[0] ?? ''), {
-        code: 'unknown-place',
-        path: ['places', index],
-        value: place,
-      }),
-    ),
+    ...rule.places.flatMap((place, index) => {
+      const path = ['places', index];
+      return isPersonsStore(place)
+        ? when(context.people !== null && !context.people.addresses.has(place.toLowerCase()), {
+            code: 'unknown-person',
+            path,
+            value: place,
+          })
+        : when(context.places !== null && !context.places.has(place.split('/')[0] ?? ''), {
+            code: 'unknown-place',
+            path,
+            value: place,
+          });
+    }),
     ...when(rule.atMost !== null && !isWhole(rule.atMost, 1, MAX_COUNT), {
       code: 'limit-out-of-range',
       path: ['atMost'],

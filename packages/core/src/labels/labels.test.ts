@@ -304,6 +304,7 @@ describe('labelByRules', () => {
     findings: [card('1'), card('2')],
     kind: 'office',
     place: 'Tariffs/2026',
+    owner: 'ada@x.example',
     sharedOutside: false,
     carries: null,
     ...over,
@@ -343,6 +344,8 @@ describe('labelByRules', () => {
       'unknown-label',
     ],
     ['does not take a place that begins alike', { places: ['Tar'] }, {}, 'nothing'],
+    ['takes every place of a person', { places: ['Ada@x.example'] }, {}, 'labelled'],
+    ['takes no place of somebody else', { places: ['bo@x.example'] }, {}, 'nothing'],
   ])('%s', (_what, rule, given, expected) => {
     expect(outcome(automatic(rule), item(given))).toBe(expected);
   });
@@ -486,6 +489,7 @@ describe('labelProblems', () => {
     ['count-out-of-range', { content: [{ ...automatic().content[0]!, atLeast: 0 }] }],
     ['certainty-out-of-range', { content: [{ ...automatic().content[0]!, certainty: 101 }] }],
     ['unknown-place', { places: ['Tarifs/2026'] }],
+    ['unknown-person', { places: ['gone@x.example'] }],
     ['limit-out-of-range', { atMost: 0 }],
     ['no-condition', { content: [] }],
   ])('of an automatic rule: %s', (code, over) => {

@@ -16,7 +16,8 @@ export type DiskLabelling =
   | {
       readonly status: 'refused';
       readonly before: FileLabel | null;
-      readonly reason: LabelRefusal | 'read-only';
+      /** `open`: somebody has it open in a program, or wrote it meanwhile. */
+      readonly reason: LabelRefusal | 'read-only' | 'open';
     };
 
 /** Bytes of a file; one over the limit at most, so that a huge one is refused and not read. */
@@ -48,18 +49,23 @@ const WRITE_BITS = 0o222;
 
 /** Labels a file, or takes its label off: written beside, then put in its place, so that it is whole at every moment. */
 export async function labelOnDisk(path: string, change: LabelToWrite | null): Promise<DiskLabelling> {
+  const { mode, mtimeMs, size } = await stat(path);
   const bytes = await bytesOnDisk(path);
   const before = (await labelsOnDisk(path, bytes)).own;
-  const { mode } = await stat(path);
   if ((mode & WRITE_BITS) === 0) return { status: 'refused', before, reason: 'read-only' };
   if (!change && !before) return { status: 'unchanged', before, notes: [] };
+  if (await isOpen(path)) return { status: 'refused', before, reason: 'open' };
   const writing = await writeFileLabel({ name: basename(path), bytes }, change);
   switch (writing.status) {
     case 'refused':
       return { status: 'refused', before, reason: writing.reason };
-    case 'written':
+    case 'written': {
+      const now = await stat(path);
+      // Written by somebody else while the label was put in: theirs stays.
+      if (now.mtimeMs !== mtimeMs || now.size !== size) return { status: 'refused', before, reason: 'open' };
       await replaceFile(path, writing.bytes, mode);
       return { status: 'written', before, notes: writing.notes };
+    }
     case 'beside': {
       const companion = `${path}${COMPANION_ENDING}`;
       if (writing.companion) await replaceFile(companion, writing.companion, mode);
@@ -67,6 +73,23 @@ export async function labelOnDisk(path: string, change: LabelToWrite | null): Pr
       return { status: 'beside', before, notes: [] };
     }
   }
+}
+
+/** Whether an office program says that it has a file open: each leaves a small file of its own beside it. */
+async function isOpen(path: string): Promise<boolean> {
+  const name = basename(path);
+  const beside = [`.~lock.${name}#`, `~$${name}`, `~$${name.slice(2)}`].map((each) =>
+    join(dirname(path), each),
+  );
+  const found = await Promise.all(
+    beside.map((each) =>
+      stat(each).then(
+        () => true,
+        () => false,
+      ),
+    ),
+  );
+  return found.includes(true);
 }
 
 /** Puts bytes in the place of a file in one step. */

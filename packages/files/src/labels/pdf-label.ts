@@ -64,7 +64,7 @@ function propertiesOf(packet: string): [string, string, string][] {
 /** Reads the label out of the metadata; a document that cannot be opened has none. */
 export async function readPdfLabel(bytes: Uint8Array): Promise<FileLabels> {
   try {
-    const document = await PDFDocument.load(bytes, { updateMetadata: false, ignoreEncryption: true });
+    const document = await PDFDocument.load(bytes, { updateMetadata: false, ignoreEncryption: true, throwOnInvalidObject: true });
     const properties = soundProperties(packetOf(document));
     const own = new Map(
       properties.flatMap(([space, name, value]) => (space === NAMESPACE ? [[name, value] as const] : [])),
@@ -102,7 +102,7 @@ function informationOf(document: PDFDocument): [string, string][] {
 export const writePdfLabel: LabelWriter = async ({ bytes }, change) => {
   let document: PDFDocument;
   try {
-    document = await PDFDocument.load(bytes, { updateMetadata: false });
+    document = await PDFDocument.load(bytes, { updateMetadata: false, throwOnInvalidObject: true });
     // Of what is no document at all the library makes one without a catalogue.
     if (!(document.catalog as unknown)) return refused('corrupt');
   } catch (error) {

@@ -69,6 +69,7 @@ export async function runFile(
         findings: read.flatMap(({ text }) => scanner.scan(text).findings),
         kind: fileFacts(file.path, bytes).kind,
         place: inside === '.' ? file.placeName : `${file.placeName}/${inside}`,
+        owner: file.owner,
         sharedOutside: file.sharedOutside,
         carries: before && { label: before.id as Label['id'], how: before.how },
       },

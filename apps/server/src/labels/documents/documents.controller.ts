@@ -96,8 +96,10 @@ export class DocumentDeskController {
   /** The label that a text calls for while it is written. */
   @Post('suggestions')
   @HttpCode(200)
-  async suggest(@Body() { text }: SuggestRequest): Promise<{ suggestion: DocumentDetail['suggestion'] }> {
-    return { suggestion: await this.desk.suggest(text, { label: null, sharedWith: [] }) };
+  async suggest(
+    @Body() { person, text }: SuggestRequest,
+  ): Promise<{ suggestion: DocumentDetail['suggestion'] }> {
+    return { suggestion: await this.desk.suggestFor(person, text) };
   }
 
   /** Takes a real .docx in. */

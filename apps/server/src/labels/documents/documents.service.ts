@@ -117,7 +117,7 @@ export class DocumentDesk {
   /** The label that a text calls for by the published automatic rules; null for none, or none that is higher. */
   async suggest(
     text: string,
-    document: Pick<DocumentEntity, 'label' | 'sharedWith'>,
+    document: Pick<DocumentEntity, 'label' | 'sharedWith' | 'ownerAddress'>,
   ): Promise<DocumentDetail['suggestion']> {
     const set = this.labels();
     const result = await this.byRules(text, document);
@@ -131,6 +131,12 @@ export class DocumentDesk {
     const label = labelById(set, result.label);
     const rule = set.automatic.find(({ id }) => id === result.rule);
     return label && rule ? { label: label.id, name: label.name, rule: rule.name } : null;
+  }
+
+  /** The label that a text calls for before there is a document. */
+  async suggestFor(personId: string, text: string): Promise<DocumentDetail['suggestion']> {
+    const { address } = await this.people.getPerson(personId);
+    return this.suggest(text, { label: null, sharedWith: [], ownerAddress: address });
   }
 
   async save(id: string | null, request: SaveDocumentRequest): Promise<DocumentDetail> {
@@ -340,7 +346,10 @@ export class DocumentDesk {
     return { before, after, by: rule.name, how: 'automatically', reason: `Rule "${rule.name}"` };
   }
 
-  private async byRules(text: string, document: Pick<DocumentEntity, 'label' | 'sharedWith'>) {
+  private async byRules(
+    text: string,
+    document: Pick<DocumentEntity, 'label' | 'sharedWith' | 'ownerAddress'>,
+  ) {
     const set = this.labels();
     if (set.automatic.length === 0) return null;
     const parts = await this.inspection.inspect({
@@ -355,6 +364,7 @@ export class DocumentDesk {
         findings: parts.flatMap(({ part }) => (part.status === 'read' ? part.findings : [])),
         kind: 'office',
         place: '',
+        owner: document.ownerAddress,
         sharedOutside: document.sharedWith.some(outside),
         carries: document.label && { label: document.label.id as Label['id'], how: document.label.how },
       },

@@ -9,7 +9,7 @@ import type {
   LabelRunRequest,
   LabelRunView,
 } from '@lantern/contracts';
-import { labelShift, printedMarks, type WholeLabelSet } from '@lantern/core';
+import { isPersonsStore, labelShift, printedMarks, type WholeLabelSet } from '@lantern/core';
 import { labelOnDisk, labelsOnDisk, type RunFile, type RunFileResult } from '@lantern/files';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -100,6 +100,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       seconds: Math.ceil(files / pace),
       guessed: !last,
       empty: places.filter((_place, index) => lists[index]?.length === 0).map(({ name }) => name),
+      withoutPlace: await this.withoutPlace(),
     };
   }
 
@@ -185,6 +186,13 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     const set = await this.drafts.set();
     const places = new Map((await this.places.find([])).map((place) => [place.id, place.name]));
     return { items: rows.map((row) => toItem(row, set, places)), total };
+  }
+
+  private async withoutPlace(): Promise<string[]> {
+    const { automatic } = await this.drafts.set();
+    const owners = new Set((await this.places.find([])).map(({ owner }) => owner.toLowerCase()));
+    const named = automatic.flatMap(({ places }) => places.filter(isPersonsStore));
+    return [...new Set(named)].filter((address) => !owners.has(address.toLowerCase()));
   }
 
   private enqueue(id: string): void {

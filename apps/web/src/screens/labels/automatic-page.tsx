@@ -3,6 +3,7 @@ import {
   type Automatic,
   DOES,
   FILE_KINDS,
+  isPersonsStore,
   type Label,
   type LabelId,
   type PatternId,
@@ -12,6 +13,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { useLabels, usePlaces, useRemoveLabel, useSaveLabel } from '../../data/labels';
+import { usePeople } from '../../data/mail';
 import { usePatternNames } from '../../data/patterns';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
@@ -341,7 +343,7 @@ function ContentTerms({ draft, names, onChange }: PartProps) {
   );
 }
 
-/** Places are chosen from those there are; a folder in one may be added behind it. */
+/** Places are chosen from those there are; a folder in one may be added behind it, and a person means all of theirs. */
 function PlaceTerms({
   places,
   onChange,
@@ -350,18 +352,30 @@ function PlaceTerms({
   readonly onChange: (places: string[]) => void;
 }) {
   const known = usePlaces();
+  const people = usePeople();
   const [typed, setTyped] = useState('');
-  const names = (known.data ?? []).map(({ name }) => name);
-  const top = typed.split('/')[0]?.trim() ?? '';
-  const fits = names.some((name) => name === top);
-  const like =
-    typed.trim() === '' || fits
+  const all = known.data ?? [];
+  const like = typed.trim().toLowerCase();
+  const fits = all.some(({ name }) => name === (typed.split('/')[0]?.trim() ?? ''));
+  const found =
+    like === ''
       ? []
-      : names.filter((name) => name.toLowerCase().includes(typed.trim().toLowerCase()));
+      : [
+          ...(fits ? [{ value: typed.trim(), words: typed.trim() }] : []),
+          ...all
+            .filter(({ name }) => !fits && name.toLowerCase().includes(like))
+            .map(({ name }) => ({ value: name, words: name })),
+          ...(people.data ?? [])
+            .filter(({ name, address }) => name.toLowerCase().includes(like) || address.includes(like))
+            .map(({ name, address }) => ({ value: address, words: `all places of ${name}` })),
+        ].slice(0, 8);
   const take = (place: string) => {
     setTyped('');
     onChange([...new Set([...places, place])]);
   };
+  const withoutPlace = places.filter(
+    (place) => isPersonsStore(place) && !all.some(({ owner }) => owner.toLowerCase() === place.toLowerCase()),
+  );
   return (
     <div>
       <p className="mb-1 text-[12.5px] font-semibold text-ink-2">
@@ -384,29 +398,29 @@ function PlaceTerms({
       </p>
       <input
         aria-label="Add a place"
-        placeholder="A place, or a folder in one: Claims/2026"
+        placeholder="A place, a folder in one (Claims/2026), or a person"
         className="field"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
         onKeyDown={(event) => {
           if (event.key !== 'Enter') return;
           event.preventDefault();
-          if (fits) take(typed.trim());
-          else if (like[0]) take(like[0]);
+          if (found[0]) take(found[0].value);
         }}
       />
-      {fits && (
-        <Button look="quiet" onClick={() => take(typed.trim())}>
-          {typed.trim()}
-        </Button>
-      )}
-      {like.map((name) => (
-        <Button key={name} look="quiet" onClick={() => take(name)}>
-          {name}
+      {found.map(({ value, words }) => (
+        <Button key={value} look="quiet" onClick={() => take(value)}>
+          {words}
         </Button>
       ))}
-      {typed.trim() !== '' && !fits && like.length === 0 && (
-        <p className="text-[12.5px] text-stop">There is no place called like that.</p>
+      {like !== '' && found.length === 0 && (
+        <p className="text-[12.5px] text-stop">There is no place and nobody called like that.</p>
+      )}
+      {withoutPlace.length > 0 && (
+        <p className="text-[12.5px] text-ink-2">
+          {withoutPlace.join(', ')} {withoutPlace.length === 1 ? 'has' : 'have'} no place yet: passed over,
+          and covered from the day one appears.
+        </p>
       )}
     </div>
   );

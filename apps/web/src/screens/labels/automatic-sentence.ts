@@ -1,4 +1,4 @@
-import type { Automatic } from '@lantern/core';
+import { type Automatic, isPersonsStore } from '@lantern/core';
 import { REACH_WORDS } from '../../wording/labels';
 import { FILE_KIND_WORDS } from '../../wording/terms';
 
@@ -14,7 +14,10 @@ export function automaticSentence(rule: Omit<Automatic, 'id'>, names: ReadonlyMa
     rule.kinds.length === 0
       ? ''
       : ` is ${rule.kinds.map((kind) => FILE_KIND_WORDS[kind as keyof typeof FILE_KIND_WORDS] ?? kind).join(' or ')}`;
-  const places = rule.places.length === 0 ? '' : ` lies in ${rule.places.join(' or ')}`;
+  const places =
+    rule.places.length === 0
+      ? ''
+      : ` lies in ${rule.places.map((place) => (isPersonsStore(place) ? `a place of ${place}` : place)).join(' or ')}`;
   const conditions = [holds, kinds, places].filter((part) => part !== '');
   const shared = rule.sharedWith === 'anybody' ? '' : `, ${REACH_WORDS[rule.sharedWith]}`;
   const label = names.get(rule.label) ?? 'a label that is gone';

@@ -108,7 +108,11 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
       <fieldset>
         <legend className="text-[12.5px] text-ink-2">Places (none chosen: all)</legend>
         {(places.data ?? []).map((place) => (
-          <label key={place.id} className="flex min-h-[25px] items-center gap-1.5 text-[13px]" title={place.about}>
+          <label
+            key={place.id}
+            className="flex min-h-[25px] items-center gap-1.5 text-[13px]"
+            title={place.about}
+          >
             <input
               type="checkbox"
               checked={chosen.includes(place.id)}
@@ -154,6 +158,8 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
           )}
           {expected.guessed ? ', a guess until a run was measured' : ', going by the last run'}.
           {expected.empty.length > 0 && ` Empty: ${expected.empty.join(', ')}.`}
+          {expected.withoutPlace.length > 0 &&
+            ` Without a place yet, and passed over: ${expected.withoutPlace.join(', ')}.`}
         </p>
       )}
       {start.isError && <Notice look="stop">{errorSentence(start.error)}</Notice>}
@@ -261,7 +267,10 @@ function Figures({ run }: { readonly run: LabelRunView }) {
         <ul>
           {rows(run.outcomes).map(([outcome, count]) => (
             <li key={outcome} className="flex justify-between gap-2 border-b border-dotted border-rule">
-              <Link className="inline-block min-h-6 min-w-6 text-press underline" to={`?of=${run.id}&outcome=${outcome}`}>
+              <Link
+                className="inline-block min-h-6 min-w-6 text-press underline"
+                to={`?of=${run.id}&outcome=${outcome}`}
+              >
                 {title(outcome)}
               </Link>
               <b>{count}</b>
