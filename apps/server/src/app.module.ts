@@ -49,6 +49,7 @@ import { SetFilesController } from './policies/set-files.controller.js';
 import { SetFilesService } from './policies/set-files.service.js';
 import { SetPartsService } from './policies/set-parts.service.js';
 import { ReplayController } from './replay/replay.controller.js';
+import { JournalFiguresService } from './replay/journal-figures.service.js';
 import { ReplayRunner } from './replay/replay-runner.js';
 import { ReplayService } from './replay/replay.service.js';
 import { DocumentDeskController } from './labels/documents/documents.controller.js';
@@ -103,6 +104,7 @@ const PROVIDERS: Provider[] = [
   DeskMessages,
   WaitingService,
   ReplayRunner,
+  JournalFiguresService,
   ReplayService,
   PublishedRevision,
   InspectionService,

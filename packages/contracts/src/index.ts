@@ -117,7 +117,14 @@ export {
   type SampleSide,
   type SampleView,
 } from './documents.js';
-export { SpecimenRequest, type SpecimenView } from './specimens.js';
+export {
+  type JournalFigures,
+  JournalFiguresRequest,
+  type JournalShift,
+  type JudgedSpecimen,
+  SpecimenRequest,
+  type SpecimenView,
+} from './specimens.js';
 export {
   type OverviewView,
   type Permission,

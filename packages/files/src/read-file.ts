@@ -11,7 +11,15 @@ import { readPdf } from './pdf.js';
 import { pictureSize, readPicture } from './picture.js';
 import { readPptx } from './pptx.js';
 import { readRtf } from './rtf.js';
-import { cardLines, jsonLines, looksLikeCard, looksLikeJson, mailsOfBox } from './structured.js';
+import {
+  cardLines,
+  jsonLines,
+  looksLikeCard,
+  looksLikeJson,
+  looksLikeXml,
+  mailsOfBox,
+  xmlLines,
+} from './structured.js';
 import { gunzipWithin, listTar, looksLikeTar } from './tar.js';
 import { decodeText } from './text.js';
 import { readXlsx } from './xlsx.js';
@@ -86,6 +94,7 @@ async function readText(bytes: Uint8Array, text: string, place: Place): Promise<
   }
   if (looksLikeCard(head)) return read(cardLines(text));
   if (looksLikeJson(head)) return read(jsonLines(text) ?? text);
+  if (looksLikeXml(head)) return read(xmlLines(text) ?? text);
   return read(text);
 }
 

@@ -54,3 +54,9 @@ export function toPattern(file: FilePattern): OwnPattern[] {
       return [];
   }
 }
+
+/** The pattern of one file's value that has its shape already; null for one that no file holds. */
+export function patternFromFile(value: object, id: string): OwnPattern | null {
+  const [pattern] = toPattern({ ...value, id } as FilePattern);
+  return pattern ?? null;
+}

@@ -1,4 +1,10 @@
-import { SpecimenRequest, type SpecimenView } from '@lantern/contracts';
+import {
+  type JournalFigures,
+  JournalFiguresRequest,
+  type JudgedSpecimen,
+  SpecimenRequest,
+  type SpecimenView,
+} from '@lantern/contracts';
 import {
   Body,
   Controller,
@@ -14,12 +20,18 @@ import {
 import { ApiQuery, ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
+import { JournalFiguresService } from '../replay/journal-figures.service.js';
+import { OwnPatternsService } from './own-patterns.service.js';
 import { SpecimensService } from './specimens.service.js';
 
 @ApiTags('patterns')
 @Controller('specimens')
 export class SpecimensController {
-  constructor(private readonly specimens: SpecimensService) {}
+  constructor(
+    private readonly specimens: SpecimensService,
+    private readonly ownPatterns: OwnPatternsService,
+    private readonly journal: JournalFiguresService,
+  ) {}
 
   @Get()
   @Permit('patterns.read')
@@ -27,6 +39,24 @@ export class SpecimensController {
   @Answers('SpecimenView', 'list')
   list(@Query('pattern') pattern?: string): Promise<SpecimenView[]> {
     return this.specimens.list(pattern);
+  }
+
+  /** How the specimens of a pattern come out with the drafts, for patterns whose knowledge stays on the server. */
+  @Get('judged')
+  @Permit('patterns.read')
+  @ApiQuery({ name: 'pattern' })
+  @Answers('JudgedSpecimen', 'list')
+  async judged(@Query('pattern') pattern: string): Promise<JudgedSpecimen[]> {
+    return this.specimens.judged(String(pattern ?? ''), await this.ownPatterns.drafts());
+  }
+
+  /** A pattern that is being written, over the newest kept movements. */
+  @Post('journal')
+  @Permit('replay.run')
+  @HttpCode(200)
+  @Answers('JournalFigures')
+  overJournal(@Body() request: JournalFiguresRequest): Promise<JournalFigures> {
+    return this.journal.figures(request);
   }
 
   @Post()

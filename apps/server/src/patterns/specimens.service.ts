@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import {
   type BrokenSpecimen,
+  type JudgedSpecimen,
   MAX_SPECIMENS,
   type SpecimenRequest,
   type SpecimenView,
@@ -86,6 +87,21 @@ export class SpecimensService {
       (views) => new Set(views.flatMap(({ expected }) => expected.map(({ pattern }) => String(pattern)))),
     );
     return this.proven;
+  }
+
+  /** Specimens of one pattern with the drafts as they stand. */
+  async judged(pattern: string, drafts: readonly OwnPattern[]): Promise<JudgedSpecimen[]> {
+    const specimens = await this.list(pattern);
+    if (specimens.length === 0) return [];
+    const inspected = await this.inspection.inspectWith(patternsKey(drafts), drafts, {
+      texts: specimens.map(({ id, text }) => ({ role: 'body' as const, path: [id], text })),
+      files: [],
+      keepTexts: 0,
+    });
+    return specimens.flatMap(({ id, expected }, index) => {
+      const wanted = expected.find((each) => each.pattern === pattern);
+      return wanted ? [{ id, ...judgeSpecimen(findingsOf(inspected[index]?.part), wanted) }] : [];
+    });
   }
 
   private changed(): void {

@@ -1,4 +1,4 @@
-import type { SpecimenView } from '@lantern/contracts';
+import type { JournalFigures, JudgedSpecimen, SpecimenView } from '@lantern/contracts';
 import type { Expected } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
@@ -35,5 +35,26 @@ export function useRemoveSpecimen() {
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/specimens/${id}`),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['specimens'] }),
+  });
+}
+
+/** How specimens come out with the drafts, where only the server can judge them. */
+export function useJudgedSpecimens(pattern: string) {
+  return useQuery({
+    queryKey: ['specimens', pattern, 'judged'],
+    queryFn: () => get<JudgedSpecimen[]>(`/specimens/judged?pattern=${encodeURIComponent(pattern)}`),
+    enabled: pattern !== '',
+  });
+}
+
+/** A pattern that is being written, over the newest kept movements. */
+export function useJournalFigures(pattern: string, written: object | null) {
+  return useQuery({
+    queryKey: ['specimens', pattern, 'journal', JSON.stringify(written)],
+    queryFn: () => change<JournalFigures>('POST', '/specimens/journal', { pattern, written }),
+    enabled: written !== null,
+    staleTime: 300_000,
+    retry: 1,
+    placeholderData: (before) => before,
   });
 }

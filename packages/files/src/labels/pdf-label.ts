@@ -64,7 +64,11 @@ function propertiesOf(packet: string): [string, string, string][] {
 /** Reads the label out of the metadata; a document that cannot be opened has none. */
 export async function readPdfLabel(bytes: Uint8Array): Promise<FileLabels> {
   try {
-    const document = await PDFDocument.load(bytes, { updateMetadata: false, ignoreEncryption: true, throwOnInvalidObject: true });
+    const document = await PDFDocument.load(bytes, {
+      updateMetadata: false,
+      ignoreEncryption: true,
+      throwOnInvalidObject: true,
+    });
     const properties = soundProperties(packetOf(document));
     const own = new Map(
       properties.flatMap(([space, name, value]) => (space === NAMESPACE ? [[name, value] as const] : [])),

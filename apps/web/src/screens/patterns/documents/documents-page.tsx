@@ -10,6 +10,7 @@ import { TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
 import { LEARNT_WORDS, progressWords, refusedWords } from '../../../wording/documents';
 import { errorSentence } from '../../../wording/errors';
+import { SpecimensOnServer } from '../specimens/specimens';
 import { PatternHead } from '../pattern-head';
 import { CategoryFigures } from './category-figures';
 import { type Learning, refusalOf, shareOf, withFiles } from './learning';
@@ -36,6 +37,7 @@ export function DocumentsEditor({ pattern }: { readonly pattern: PatternDetail |
         )}
         {known?.report && <CategoryFigures report={known.report} />}
         <LearnForm pattern={pattern} known={known} />
+        {pattern && <SpecimensOnServer pattern={pattern.id} />}
       </div>
     </div>
   );

@@ -11,6 +11,7 @@ import { TextField } from '../../../ui/field';
 import { Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { COLUMN_WORDS, reportSentences } from '../../../wording/records';
+import { SpecimensOnServer } from '../specimens/specimens';
 import { PatternHead } from '../pattern-head';
 import { type ColumnChoice, proposed, readChoices } from './choices';
 
@@ -53,6 +54,7 @@ export function RecordsEditor({ pattern }: { readonly pattern: PatternDetail | n
         {upload.isPending && <Loading what="the file" />}
         {upload.isError && <Notice look="stop">{errorSentence(upload.error)}</Notice>}
         {upload.data && <ImportForm key={upload.data.upload} preview={upload.data} pattern={pattern} />}
+        {pattern && <SpecimensOnServer pattern={pattern.id} />}
       </div>
     </div>
   );

@@ -1,14 +1,20 @@
 import type { SpecimenView } from '@lantern/contracts';
 import { isKept, type Pattern, specimenFigures, type SpecimenOutcome } from '@lantern/core';
-import { useMemo } from 'react';
+import { type ReactNode, useMemo } from 'react';
 import { toast } from 'sonner';
-import { useRemoveSpecimen, useSaveSpecimen, useSpecimens } from '../../../data/specimens';
+import {
+  useJudgedSpecimens,
+  useRemoveSpecimen,
+  useSaveSpecimen,
+  useSpecimens,
+} from '../../../data/specimens';
 import { useMay } from '../../../data/session';
 import { useLantern } from '../../../stores/lantern-store';
 import { Button } from '../../../ui/button';
 import { Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { figureWords, outcomeWords } from './words';
+import { OverJournal } from './over-journal';
 import { KeepSpecimen } from './keep-specimen';
 import type { JudgedText } from './judge-worker';
 import { useJudged } from './use-judged';
@@ -35,16 +41,65 @@ export function Specimens({ pattern, saved, written }: Props) {
   const judged = useJudged(pattern, saved, written, texts);
   const results = judged.status === 'judged' && judged.judged.length === texts.length ? judged.judged : [];
   return (
+    <SpecimenList
+      pattern={pattern}
+      kept={kept}
+      error={specimens.error}
+      tooSlow={judged.status === 'too-slow'}
+      results={results}
+      beside={<OverJournal pattern={pattern} written={written} />}
+    />
+  );
+}
+
+/** The same for patterns whose knowledge stays on the server: judged there, with the drafts as they are saved. */
+export function SpecimensOnServer({ pattern }: { readonly pattern: string }) {
+  const specimens = useSpecimens(pattern);
+  const judged = useJudgedSpecimens(pattern);
+  const kept = specimens.data ?? [];
+  const results =
+    (judged.data ?? []).length < kept.length
+      ? []
+      : kept.map(({ id }): JudgedText => {
+          const { found = 0, missed = [], extra = [] } = judged.data?.find((each) => each.id === id) ?? {};
+          return { before: null, now: { found, missed, extra }, values: [] };
+        });
+  return (
+    <SpecimenList
+      pattern={pattern}
+      kept={kept}
+      error={specimens.error ?? judged.error}
+      tooSlow={false}
+      results={results}
+      beside={null}
+    />
+  );
+}
+
+interface ListProps {
+  readonly pattern: string;
+  readonly kept: readonly SpecimenView[];
+  readonly error: unknown;
+  readonly tooSlow: boolean;
+  /** Of the kept ones in their order; what is judged beyond them is the text of the Lantern. */
+  readonly results: readonly JudgedText[];
+  readonly beside: ReactNode;
+}
+
+function SpecimenList({ pattern, kept, error, tooSlow, results, beside }: ListProps) {
+  const lanternText = useLantern((state) => state.text);
+  return (
     <section aria-label="Specimens">
       <h2 className="mb-1">Specimens</h2>
-      {specimens.isError && <Notice look="stop">{errorSentence(specimens.error)}</Notice>}
-      {judged.status === 'too-slow' && (
+      {error !== null && <Notice look="stop">{errorSentence(error)}</Notice>}
+      {tooSlow && (
         <Notice look="stop">
           The specimens took too long and were given up. What you typed is still here; make the expression or
           the specimens smaller.
         </Notice>
       )}
       {kept.length > 0 && <Figures results={results.slice(0, kept.length)} />}
+      {beside}
       {kept.length === 0 && (
         <p className="mb-2 text-[13px] text-ink-2">
           None yet. A specimen is a text with what this pattern should find in it, or that it should leave
@@ -56,7 +111,11 @@ export function Specimens({ pattern, saved, written }: Props) {
           <SpecimenRow key={specimen.id} specimen={specimen} pattern={pattern} judged={results[index]} />
         ))}
       </ul>
-      <KeepSpecimen pattern={pattern} text={lanternText} values={results.at(-1)?.values ?? []} />
+      <KeepSpecimen
+        pattern={pattern}
+        text={lanternText}
+        values={results.length > kept.length ? (results.at(-1)?.values ?? []) : []}
+      />
     </section>
   );
 }

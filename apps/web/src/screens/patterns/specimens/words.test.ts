@@ -1,4 +1,4 @@
-import { figureWords, outcomeWords } from './words';
+import { figureWords, journalWords, outcomeWords } from './words';
 
 describe('sentences about specimens', () => {
   it('say what was missed and what was too much', () => {
@@ -19,5 +19,45 @@ describe('sentences about specimens', () => {
       '3 of 4 kept · precision 75 % (was 100 %) · recall 100 % · 1 specimen changes',
     );
     expect(figureWords({ ...now, precision: null }, null, 0)).toContain('precision none');
+  });
+});
+
+describe('journalWords', () => {
+  const figures = {
+    looked: 800,
+    withoutContent: 0,
+    since: null,
+    before: 10,
+    now: 12,
+    newly: 3,
+    gone: 1,
+    right: { total: 8, before: 8, now: 6 },
+    wrong: { total: 4, before: 4, now: 2 },
+    shifts: [],
+    seconds: 1,
+  };
+
+  it('says what is new, what is gone, and what that does to what was decided', () => {
+    expect(journalWords(figures)).toBe(
+      'Over the newest 800 movements: found in 12 (was 10: 3 new, 1 gone). Of 8 that were right: 6 found (was 8). Of 4 false positives: 2 found (was 4). Precision 75 %, recall 75 %.',
+    );
+  });
+
+  it('says what it cannot tell', () => {
+    const none = { total: 0, before: 0, now: 0 };
+    expect(
+      journalWords({
+        ...figures,
+        newly: 0,
+        gone: 0,
+        before: 12,
+        withoutContent: 5,
+        right: none,
+        wrong: none,
+      }),
+    ).toBe(
+      'Over the newest 800 movements: found in 12. 5 were kept without texts and cannot be told. Nothing in it was decided yet.',
+    );
+    expect(journalWords({ ...figures, looked: 0 })).toContain('no texts yet');
   });
 });

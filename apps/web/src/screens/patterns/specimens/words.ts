@@ -1,3 +1,4 @@
+import type { JournalFigures } from '@lantern/contracts';
 import type { SpecimenFigures, SpecimenOutcome } from '@lantern/core';
 
 /** Values named in one sentence; more are counted. */
@@ -35,4 +36,25 @@ export function figureWords(now: SpecimenFigures, before: SpecimenFigures | null
     part('recall', now.recall, before?.recall),
     ...(changed > 0 ? [`${changed} ${changed === 1 ? 'specimen changes' : 'specimens change'}`] : []),
   ].join(' · ');
+}
+
+/** Precision and recall over what was decided, where anything was. */
+function decidedWords({ right, wrong }: Pick<JournalFigures, 'right' | 'wrong'>): string {
+  if (right.total + wrong.total === 0) return ' Nothing in it was decided yet.';
+  const side = (what: string, { total, before, now }: JournalFigures['right']): string =>
+    total === 0 ? '' : ` Of ${total} ${what}: ${now} found${now === before ? '' : ` (was ${before})`}.`;
+  const share = (part: number, whole: number): string =>
+    whole === 0 ? 'none' : `${Math.round((part / whole) * 100)} %`;
+  const precision = share(right.now, right.now + wrong.now);
+  const recall = share(right.now, right.total);
+  return `${side('that were right', right)}${side('false positives', wrong)} Precision ${precision}, recall ${recall}.`;
+}
+
+/** A pattern over the journal in sentences. */
+export function journalWords(figures: JournalFigures): string {
+  const { looked, withoutContent, before, now, newly, gone } = figures;
+  if (looked === 0) return 'The journal keeps no texts yet that could be looked at.';
+  const changes = newly + gone === 0 ? '' : ` (was ${before}: ${newly} new, ${gone} gone)`;
+  const rest = withoutContent === 0 ? '' : ` ${withoutContent} were kept without texts and cannot be told.`;
+  return `Over the newest ${looked} movements: found in ${now}${changes}.${rest}${decidedWords(figures)}`;
 }
