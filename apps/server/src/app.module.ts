@@ -53,6 +53,8 @@ import { JournalFiguresService } from './replay/journal-figures.service.js';
 import { ReplayRunner } from './replay/replay-runner.js';
 import { ReplayService } from './replay/replay.service.js';
 import { DocumentDeskController } from './labels/documents/documents.controller.js';
+import { DocumentFiles } from './labels/documents/document-files.service.js';
+import { DocumentRules } from './labels/documents/document-rules.service.js';
 import { DocumentDesk } from './labels/documents/documents.service.js';
 import { LabelChangesService } from './labels/label-changes.service.js';
 import { LabelDraftsService } from './labels/label-drafts.service.js';
@@ -60,6 +62,7 @@ import { LabelReviewService } from './labels/label-review.service.js';
 import { LabelTelling } from './labels/label-telling.service.js';
 import { LabelsController } from './labels/labels.controller.js';
 import { LabelRunsController, PlacesController } from './labels/runs/label-runs.controller.js';
+import { LabelRunUndo } from './labels/runs/label-run-undo.service.js';
 import { LabelRunsService } from './labels/runs/label-runs.service.js';
 import { PlacesService } from './labels/runs/places.service.js';
 import { WaitingController } from './waiting/waiting.controller.js';
@@ -95,8 +98,11 @@ const PROVIDERS: Provider[] = [
   LabelReviewService,
   LabelChangesService,
   LabelTelling,
+  DocumentFiles,
+  DocumentRules,
   DocumentDesk,
   PlacesService,
+  LabelRunUndo,
   LabelRunsService,
   RevisionsService,
   JournalService,

@@ -221,20 +221,7 @@ export class LabelDraftsService {
   async replace(set: WholeLabelSet, caller: Caller): Promise<void> {
     const known = new Map((await this.ordered()).map((part) => [part.id, part]));
     const at = new Date();
-    const wanted = (
-      [
-        ['label', set.labels],
-        ['offer', set.offers],
-        ['automatic', set.automatic],
-      ] as const
-    ).flatMap(([kind, things]) =>
-      things.map(({ id, ...definition }, index) => ({
-        id: String(id),
-        kind,
-        position: index + 1,
-        definition: definition as LabelPart,
-      })),
-    );
+    const wanted = partsOf(set);
     await this.manager.transaction(async (manager) => {
       for (const part of known.values())
         if (!wanted.some(({ id }) => id === part.id)) {
@@ -248,29 +235,37 @@ export class LabelDraftsService {
             after: null,
           });
         }
-      for (const part of wanted) {
-        const before = known.get(part.id);
-        const same = before !== undefined && stable(before.definition) === stable(part.definition);
-        await manager.save(
-          manager.create(LabelPartEntity, {
-            ...part,
-            version: same ? before.version : (before?.version ?? 0) + 1,
-            updatedAt: same ? before.updatedAt : at,
-            updatedBy: same ? before.updatedBy : caller.name,
-          }),
-        );
-        if (!same)
-          await this.remember(manager, {
-            partId: part.id,
-            at,
-            by: caller.name,
-            note: 'Import',
-            before: before?.definition ?? null,
-            after: part.definition,
-          });
-      }
+      for (const part of wanted) await this.put(manager, part, known.get(part.id), { at, caller });
     });
     this.live.publish({ kind: 'drafts-changed' });
+  }
+
+  /** One thing of an import: what is the same keeps its version and who changed it last. */
+  private async put(
+    manager: EntityManager,
+    part: Pick<LabelPartEntity, 'id' | 'kind' | 'position' | 'definition'>,
+    before: LabelPartEntity | undefined,
+    { at, caller }: { at: Date; caller: Caller },
+  ): Promise<void> {
+    const same = before !== undefined && stable(before.definition) === stable(part.definition);
+    await manager.save(
+      manager.create(LabelPartEntity, {
+        ...part,
+        version: same ? before.version : (before?.version ?? 0) + 1,
+        updatedAt: same ? before.updatedAt : at,
+        updatedBy: same ? before.updatedBy : caller.name,
+      }),
+    );
+    if (same) return;
+    const [by, note] = [caller.name, 'Import'];
+    await this.remember(manager, {
+      partId: part.id,
+      at,
+      by,
+      note,
+      before: before?.definition ?? null,
+      after: part.definition,
+    });
   }
 
   /** Names of every pattern that rules may ask for, by id. */
@@ -306,6 +301,23 @@ export class LabelDraftsService {
       .getRawMany<{ label: string; count: string }>();
     return new Map(rows.map(({ label, count }) => [label, Number(count)]));
   }
+}
+
+/** A set as rows, each kind in its order. */
+function partsOf(set: WholeLabelSet): Pick<LabelPartEntity, 'id' | 'kind' | 'position' | 'definition'>[] {
+  const kinds = [
+    ['label', set.labels],
+    ['offer', set.offers],
+    ['automatic', set.automatic],
+  ] as const;
+  return kinds.flatMap(([kind, things]) =>
+    things.map(({ id, ...definition }, index) => ({
+      id: String(id),
+      kind,
+      position: index + 1,
+      definition: definition as LabelPart,
+    })),
+  );
 }
 
 function setFrom(parts: readonly LabelPartEntity[]): WholeLabelSet {

@@ -37,7 +37,6 @@ import { LabelDraftsService } from './label-drafts.service.js';
 import { LabelReviewService } from './label-review.service.js';
 
 const KINDS = { labels: 'label', offers: 'offer', automatic: 'automatic' } as const;
-const KIND = new ParseEnumPipe({ labels: 'labels', offers: 'offers', automatic: 'automatic' });
 
 /** Labels as their authors write them, and what is known about their use. */
 @ApiTags('labels')
@@ -170,7 +169,8 @@ export class LabelsController {
   @Permit('labels.write')
   @HttpCode(204)
   remove(
-    @Param('kind', KIND) kind: keyof typeof KINDS,
+    @Param('kind', new ParseEnumPipe(Object.fromEntries(Object.keys(KINDS).map((kind) => [kind, kind]))))
+    kind: keyof typeof KINDS,
     @Param('id', ParseUUIDPipe) id: string,
     @CallerOf() caller: Caller,
   ): Promise<void> {

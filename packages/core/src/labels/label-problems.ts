@@ -259,44 +259,53 @@ function problemsOfAutomatic(rule: Automatic, set: WholeLabelSet, context: Label
       code: 'no-condition',
       path: ['content'],
     }),
-    ...rule.content.flatMap((term, index): Found[] => {
-      const path = ['content', index];
-      return [
-        ...when(context.patterns !== null && !context.patterns.has(term.pattern), {
-          code: 'unknown-pattern',
-          path: [...path, 'pattern'],
-          value: term.pattern,
-        }),
-        ...when(!isWhole(term.atLeast, 1, MAX_COUNT), {
-          code: 'count-out-of-range',
-          path: [...path, 'atLeast'],
-          value: String(term.atLeast),
-        }),
-        ...when(!(term.certainty >= 0 && term.certainty <= 100), {
-          code: 'certainty-out-of-range',
-          path: [...path, 'certainty'],
-          value: String(term.certainty),
-        }),
-      ];
-    }),
-    ...rule.places.flatMap((place, index) => {
-      const path = ['places', index];
-      return isPersonsStore(place)
-        ? when(context.people !== null && !context.people.addresses.has(place.toLowerCase()), {
-            code: 'unknown-person',
-            path,
-            value: place,
-          })
-        : when(context.places !== null && !context.places.has(place.split('/')[0] ?? ''), {
-            code: 'unknown-place',
-            path,
-            value: place,
-          });
-    }),
+    ...contentProblems(rule, context),
+    ...placeProblems(rule, context),
     ...when(rule.atMost !== null && !isWhole(rule.atMost, 1, MAX_COUNT), {
       code: 'limit-out-of-range',
       path: ['atMost'],
       value: String(rule.atMost),
     }),
   ];
+}
+
+function contentProblems(rule: Automatic, context: LabelContext): Found[] {
+  return rule.content.flatMap((term, index): Found[] => {
+    const path = ['content', index];
+    return [
+      ...when(context.patterns !== null && !context.patterns.has(term.pattern), {
+        code: 'unknown-pattern',
+        path: [...path, 'pattern'],
+        value: term.pattern,
+      }),
+      ...when(!isWhole(term.atLeast, 1, MAX_COUNT), {
+        code: 'count-out-of-range',
+        path: [...path, 'atLeast'],
+        value: String(term.atLeast),
+      }),
+      ...when(!(term.certainty >= 0 && term.certainty <= 100), {
+        code: 'certainty-out-of-range',
+        path: [...path, 'certainty'],
+        value: String(term.certainty),
+      }),
+    ];
+  });
+}
+
+/** Places that are not there, and people the directory does not know. */
+function placeProblems(rule: Automatic, context: LabelContext): Found[] {
+  return rule.places.flatMap((place, index) => {
+    const path = ['places', index];
+    return isPersonsStore(place)
+      ? when(context.people !== null && !context.people.addresses.has(place.toLowerCase()), {
+          code: 'unknown-person',
+          path,
+          value: place,
+        })
+      : when(context.places !== null && !context.places.has(place.split('/')[0] ?? ''), {
+          code: 'unknown-place',
+          path,
+          value: place,
+        });
+  });
 }

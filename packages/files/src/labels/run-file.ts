@@ -1,6 +1,14 @@
 import { dirname, join } from 'node:path';
-import type { AutomaticOutcome } from '@lantern/core';
-import { type Automatic, type Label, labelByRules, printedMarks, type Scanner } from '@lantern/core';
+import {
+  type Automatic,
+  type AutomaticOutcome,
+  type AutomaticResult,
+  type Label,
+  labelByRules,
+  type LabelledItem,
+  printedMarks,
+  type Scanner,
+} from '@lantern/core';
 import { fileFacts } from '../named-kind.js';
 import { readFile } from '../read-file.js';
 import type { FileLabel } from './file-label.js';
@@ -37,6 +45,26 @@ export interface RunRules {
   readonly does: 'look' | 'label';
 }
 
+interface Looked {
+  readonly findings: LabelledItem['findings'];
+  readonly kind: string;
+  readonly before: FileLabel | null;
+}
+
+/** What the rules make of a file at its place. */
+function claimed(file: RunFile, given: RunRules, { findings, kind, before }: Looked): AutomaticResult {
+  const inside = dirname(file.path);
+  const item: LabelledItem = {
+    findings,
+    kind,
+    place: inside === '.' ? file.placeName : `${file.placeName}/${inside}`,
+    owner: file.owner,
+    sharedOutside: file.sharedOutside,
+    carries: before && { label: before.id as Label['id'], how: before.how },
+  };
+  return labelByRules(given.rules, item, given.labels);
+}
+
 const NOTHING_DONE = {
   label: null,
   rule: null,
@@ -62,19 +90,11 @@ export async function runFile(
     const broken = parts.find((part) => part.status === 'unreadable');
     if (read.length === 0 && broken?.status === 'unreadable')
       return { outcome: 'unreadable', before, reason: broken.reason, ...NOTHING_DONE };
-    const inside = dirname(file.path);
-    const result = labelByRules(
-      given.rules,
-      {
-        findings: read.flatMap(({ text }) => scanner.scan(text).findings),
-        kind: fileFacts(file.path, bytes).kind,
-        place: inside === '.' ? file.placeName : `${file.placeName}/${inside}`,
-        owner: file.owner,
-        sharedOutside: file.sharedOutside,
-        carries: before && { label: before.id as Label['id'], how: before.how },
-      },
-      given.labels,
-    );
+    const result = claimed(file, given, {
+      findings: read.flatMap(({ text }) => scanner.scan(text).findings),
+      kind: fileFacts(file.path, bytes).kind,
+      before,
+    });
     const shown = {
       outcome: result.outcome,
       before,

@@ -79,3 +79,8 @@ export function labelToWrite(carried: CarriedLabel, owner: string, label: Label 
     marks: label ? printedMarks(label, { owner, setter: carried.by, at, how: carried.how }) : [],
   };
 }
+
+/** A label as a document carries it from now on. */
+export function carried(label: Label, how: CarriedLabel['how'], by: string, at: Date): CarriedLabel {
+  return { id: label.id, name: label.name, rank: label.rank, how, by, at: at.toISOString() };
+}

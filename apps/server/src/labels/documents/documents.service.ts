@@ -4,50 +4,40 @@ import {
   type Clause,
   type Effect,
   type Handler,
-  type Label,
-  labelByRules,
   labelOfForeign,
-  labelShift,
   mayDo,
   type Offered,
   offeredTo,
   printedMarks,
 } from '@lantern/core';
-import {
-  emptyDocx,
-  readDocxParagraphs,
-  readFileLabels,
-  writeDocxParagraphs,
-  writeFileLabel,
-} from '@lantern/files';
-import { Inject, Injectable } from '@nestjs/common';
+import { readDocxParagraphs, readFileLabels } from '@lantern/files';
+import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { InspectionService } from '../../inspection/inspection.service.js';
 import { factsOf, PeopleService } from '../../people/people.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
-import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
-import { seal, unseal } from '../../platform/sealing.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
 import { LabelChangesService } from '../label-changes.service.js';
 import { labelById, labelsOf } from '../published-labels.js';
-import { type CarriedLabel, DocumentEntity } from './document.entity.js';
+import { DocumentEntity } from './document.entity.js';
 import { labelStep, type LabelStep, namedPeople } from './document-drafts.js';
-import { chooserOf, handledItem, labelToWrite, leavesOf } from './document-labels.js';
+import { DocumentFiles } from './document-files.service.js';
+import { carried, chooserOf, handledItem, leavesOf } from './document-labels.js';
+import { DocumentRules, type Step } from './document-rules.service.js';
 
 /** The document stand-in: real files with real labels, and what each person may do with them. */
 @Injectable()
 export class DocumentDesk {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
-    @Inject(CONFIG) private readonly config: Config,
     private readonly people: PeopleService,
     private readonly published: PublishedRevision,
-    private readonly inspection: InspectionService,
     private readonly changes: LabelChangesService,
     private readonly live: LiveEvents,
+    private readonly files: DocumentFiles,
+    private readonly rules: DocumentRules,
   ) {}
 
   /** Documents of a person's own, and those somebody shared with them. */
@@ -79,7 +69,7 @@ export class DocumentDesk {
     const handler = await this.handler(person);
     const leaves = leavesOf(document, handler, set, Date.now());
     const mayRead = leaves.some(({ effect, allowed }) => effect === 'read' && allowed);
-    const bytes = mayRead ? this.open(document) : null;
+    const bytes = mayRead ? this.files.open(document) : null;
     const read = bytes && (await readDocxParagraphs(bytes));
     const paragraphs = read?.status === 'read' ? read.paragraphs : [];
     const label = labelById(set, document.label?.id);
@@ -101,7 +91,7 @@ export class DocumentDesk {
       leaves,
       named: mayRead ? document.named : {},
       sharedWith: document.sharedWith,
-      suggestion: mayRead ? await this.suggest(paragraphs.join('\n'), document) : null,
+      suggestion: mayRead ? await this.rules.suggest(paragraphs.join('\n'), document) : null,
       waiting: document.waiting && {
         label: labelById(set, document.waiting.label)?.name ?? null,
         reason: document.waiting.reason,
@@ -114,29 +104,10 @@ export class DocumentDesk {
     };
   }
 
-  /** The label that a text calls for by the published automatic rules; null for none, or none that is higher. */
-  async suggest(
-    text: string,
-    document: Pick<DocumentEntity, 'label' | 'sharedWith' | 'ownerAddress'>,
-  ): Promise<DocumentDetail['suggestion']> {
-    const set = this.labels();
-    const result = await this.byRules(text, document);
-    if (
-      !result ||
-      !result.label ||
-      !result.rule ||
-      !['suggested', 'labelled', 'raised'].includes(result.outcome)
-    )
-      return null;
-    const label = labelById(set, result.label);
-    const rule = set.automatic.find(({ id }) => id === result.rule);
-    return label && rule ? { label: label.id, name: label.name, rule: rule.name } : null;
-  }
-
   /** The label that a text calls for before there is a document. */
   async suggestFor(personId: string, text: string): Promise<DocumentDetail['suggestion']> {
     const { address } = await this.people.getPerson(personId);
-    return this.suggest(text, { label: null, sharedWith: [], ownerAddress: address });
+    return this.rules.suggest(text, { label: null, sharedWith: [], ownerAddress: address });
   }
 
   async save(id: string | null, request: SaveDocumentRequest): Promise<DocumentDetail> {
@@ -145,7 +116,7 @@ export class DocumentDesk {
     if (old) await this.allow('change', person, old);
     const set = this.labels();
     const step = labelStep(request, old, set, this.offered(person));
-    const bytes = await this.written(old, request.paragraphs);
+    const bytes = await this.files.written(old, request.paragraphs);
     const document = this.manager.create(DocumentEntity, {
       ...(old ?? {
         id: randomUUID(),
@@ -161,32 +132,18 @@ export class DocumentDesk {
       updatedAt: new Date(),
     });
     this.place(document, step, { person, reason: request.reason ?? '' });
-    const automatic = await this.automatic(document, request.paragraphs.join('\n'));
-    await this.seal(document, bytes);
-    await this.manager.transaction(async (manager) => {
-      if (old) {
-        const locked = await manager.findOne(DocumentEntity, {
-          where: { id: document.id },
-          select: { id: true, version: true },
-          lock: { mode: 'pessimistic_write' },
-        });
-        if (!locked || locked.version !== (request.version ?? old.version))
-          throw new AppError(
-            'changed-meanwhile',
-            'Somebody saved this document meanwhile. Nothing of yours was saved over it; your text is still here.',
-          );
-      }
-      await manager.save(document);
-      const after = step.waits ? step.before : step.after;
-      await this.recordStep(manager, document, {
+    const automatic = await this.rules.automatic(document, request.paragraphs.join('\n'));
+    await this.files.seal(document, bytes);
+    await this.keep(document, old && { version: request.version ?? old.version }, [
+      {
         before: step.before,
-        after,
+        after: step.waits ? step.before : step.after,
         by: person.address,
         how: 'by-hand',
         reason: request.reason ?? '',
-      });
-      if (automatic) await this.recordStep(manager, document, automatic);
-    });
+      },
+      ...(automatic ? [automatic] : []),
+    ]);
     this.live.publish({ kind: 'drafts-changed' });
     return this.get(person.id, document.id);
   }
@@ -222,18 +179,18 @@ export class DocumentDesk {
       version: 1,
       updatedAt: at,
     });
-    const automatic = await this.automatic(document, read.paragraphs.join('\n'));
-    await this.seal(document, bytes);
+    const automatic = await this.rules.automatic(document, read.paragraphs.join('\n'));
+    await this.files.seal(document, bytes);
     await this.manager.transaction(async (manager) => {
       await manager.save(document);
-      await this.recordStep(manager, document, {
+      await this.rules.record(manager, document, {
         before: null,
         after: label,
         by: person.address,
         how: 'inherited',
         reason: '',
       });
-      if (automatic) await this.recordStep(manager, document, automatic);
+      if (automatic) await this.rules.record(manager, document, automatic);
     });
     return this.get(person.id, document.id);
   }
@@ -243,7 +200,7 @@ export class DocumentDesk {
     const person = await this.people.getPerson(personId);
     const document = await this.find(id, person);
     await this.allow('make-another', person, document);
-    return { name: document.name, bytes: this.open(document) };
+    return { name: document.name, bytes: this.files.open(document) };
   }
 
   /** Tries something with a document: it is done, or refused with the clause that says so. */
@@ -279,7 +236,7 @@ export class DocumentDesk {
         updatedAt: new Date(),
       });
       copy.label = document.label && { ...document.label, how: 'inherited' };
-      await this.seal(copy, this.open(document));
+      await this.files.seal(copy, this.files.open(document));
       await this.manager.save(copy);
       return this.get(personId, copy.id);
     }
@@ -303,12 +260,12 @@ export class DocumentDesk {
     document.updatedAt = new Date();
     if (agrees) {
       document.label = after && carried(after, 'by-hand', waiting.by, document.updatedAt);
-      await this.seal(document, this.open(document));
+      await this.files.seal(document, this.files.open(document));
     }
     await this.manager.transaction(async (manager) => {
       await manager.save(document);
       if (agrees)
-        await this.recordStep(manager, document, {
+        await this.rules.record(manager, document, {
           before,
           after,
           by: waiting.by,
@@ -317,6 +274,30 @@ export class DocumentDesk {
         });
     });
     return this.get(personId, id);
+  }
+
+  /** Writes a document with what became of its label; `old` is the version that was edited. */
+  private async keep(
+    document: DocumentEntity,
+    old: { readonly version: number } | null,
+    steps: readonly Step[],
+  ): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      if (old) {
+        const locked = await manager.findOne(DocumentEntity, {
+          where: { id: document.id },
+          select: { id: true, version: true },
+          lock: { mode: 'pessimistic_write' },
+        });
+        if (!locked || locked.version !== old.version)
+          throw new AppError(
+            'changed-meanwhile',
+            'Somebody saved this document meanwhile. Nothing of yours was saved over it; your text is still here.',
+          );
+      }
+      await manager.save(document);
+      for (const step of steps) await this.rules.record(manager, document, step);
+    });
   }
 
   private place(
@@ -331,105 +312,6 @@ export class DocumentDesk {
     if (step.before?.id === step.after?.id) return;
     document.waiting = null;
     document.label = step.after && carried(step.after, 'by-hand', person.address, document.updatedAt);
-  }
-
-  /** Lets published rules label a document as it is saved; they never lower what a person chose, unless told. */
-  private async automatic(document: DocumentEntity, text: string): Promise<Step | null> {
-    const set = this.labels();
-    const result = await this.byRules(text, document);
-    if (!result?.label || !['labelled', 'raised', 'lowered'].includes(result.outcome)) return null;
-    const after = labelById(set, result.label);
-    const before = labelById(set, document.label?.id);
-    const rule = set.automatic.find(({ id }) => id === result.rule);
-    if (!after || !rule) return null;
-    document.label = carried(after, 'automatically', rule.name, document.updatedAt);
-    return { before, after, by: rule.name, how: 'automatically', reason: `Rule "${rule.name}"` };
-  }
-
-  private async byRules(
-    text: string,
-    document: Pick<DocumentEntity, 'label' | 'sharedWith' | 'ownerAddress'>,
-  ) {
-    const set = this.labels();
-    if (set.automatic.length === 0) return null;
-    const parts = await this.inspection.inspect({
-      texts: [{ role: 'body', path: ['document'], text }],
-      files: [],
-      keepTexts: 0,
-    });
-    const outside = await this.people.outsideTest();
-    return labelByRules(
-      set.automatic,
-      {
-        findings: parts.flatMap(({ part }) => (part.status === 'read' ? part.findings : [])),
-        kind: 'office',
-        place: '',
-        owner: document.ownerAddress,
-        sharedOutside: document.sharedWith.some(outside),
-        carries: document.label && { label: document.label.id as Label['id'], how: document.label.how },
-      },
-      set.labels,
-    );
-  }
-
-  private async recordStep(
-    manager: EntityManager,
-    document: DocumentEntity,
-    { before, after, by, how, reason }: Step,
-  ): Promise<void> {
-    const shift = labelShift(before, after);
-    if (shift === 'same') return;
-    const short = (label: Label | null) => label && { id: label.id, name: label.name, rank: label.rank };
-    await this.changes.record(manager, {
-      at: document.updatedAt,
-      by,
-      how,
-      shift,
-      carrier: 'document',
-      item: document.name,
-      itemId: document.id,
-      runId: null,
-      before: short(before),
-      after: short(after),
-      reason,
-    });
-  }
-
-  /** The text in its file; everything else in the file stays. */
-  private async written(old: DocumentEntity | null, paragraphs: readonly string[]): Promise<Uint8Array> {
-    const bytes = await writeDocxParagraphs(old ? this.open(old) : emptyDocx(), paragraphs);
-    if (typeof bytes !== 'string') return bytes;
-    throw new AppError(
-      'file-refused',
-      `The file cannot be changed (${bytes}). Nothing was saved; the file stays as it is.`,
-      {
-        details: { reason: bytes },
-      },
-    );
-  }
-
-  /** Writes the label into the file and seals it. */
-  private async seal(document: DocumentEntity, bytes: Uint8Array): Promise<void> {
-    const label = labelById(this.labels(), document.label?.id);
-    const change = document.label && labelToWrite(document.label, document.ownerAddress, label);
-    const writing = await writeFileLabel({ name: document.name, bytes }, change);
-    if (writing.status === 'refused')
-      throw new AppError(
-        'file-refused',
-        `The file cannot be labelled (${writing.reason}). Nothing was saved; the file stays as it is.`,
-        {
-          details: { reason: writing.reason },
-        },
-      );
-    document.sealed = seal(
-      this.config.evidenceKey,
-      `document ${document.id}`,
-      writing.status === 'written' ? writing.bytes : bytes,
-    );
-  }
-
-  private open(document: DocumentEntity): Uint8Array {
-    return unseal(this.config.evidenceKey, `document ${document.id}`, document.sealed);
   }
 
   private async allow(effect: Effect, person: PersonEntity, document: DocumentEntity): Promise<void> {
@@ -495,14 +377,6 @@ export class DocumentDesk {
   }
 }
 
-interface Step {
-  readonly before: Label | null;
-  readonly after: Label | null;
-  readonly by: string;
-  readonly how: CarriedLabel['how'];
-  readonly reason: string;
-}
-
 /** Why a clause refuses, for clients without sentences of their own. */
 const WHY: Readonly<Record<Clause['code'], string>> = {
   owner: '',
@@ -517,10 +391,6 @@ const WHY: Readonly<Record<Clause['code'], string>> = {
   'not-named-by-setter': 'Whoever set the label did not name you.',
   'cannot-read': 'You may not read it.',
 };
-
-function carried(label: Label, how: CarriedLabel['how'], by: string, at: Date): CarriedLabel {
-  return { id: label.id, name: label.name, rank: label.rank, how, by, at: at.toISOString() };
-}
 
 function addresses(given: readonly string[]): string[] {
   return [...new Set(given.map((each) => each.trim().toLowerCase()).filter((each) => each.includes('@')))];

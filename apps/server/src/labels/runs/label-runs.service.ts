@@ -1,16 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import type {
   LabelRunExpectation,
-  LabelRunItem,
   LabelRunItemsQuery,
   LabelRunPage,
   LabelRunRequest,
   LabelRunView,
 } from '@lantern/contracts';
-import { isPersonsStore, labelShift, printedMarks, type WholeLabelSet } from '@lantern/core';
-import { labelOnDisk, labelsOnDisk, type RunFile, type RunFileResult } from '@lantern/files';
+import { isPersonsStore, type WholeLabelSet } from '@lantern/core';
+import type { RunFile, RunFileResult } from '@lantern/files';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { Piscina } from 'piscina';
@@ -23,10 +21,11 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { LabelChangeEntity } from '../label-change.entity.js';
 import { LabelDraftsService } from '../label-drafts.service.js';
-import { labelById } from '../published-labels.js';
 import { LabelRunEntity, LabelRunItemEntity, type PlaceEntity } from './label-run.entity.js';
 import { type PlaceFile, PlacesService } from './places.service.js';
+import { LabelRunUndo } from './label-run-undo.service.js';
 import { NO_FIGURES, withFile } from './run-figures.js';
+import { changeOf, toItem } from './run-rows.js';
 import type { RunData } from './run-worker.js';
 
 /** Files handed to a worker together. */
@@ -60,6 +59,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     private readonly records: RecordSources,
     private readonly documents: DocumentSources,
     private readonly live: LiveEvents,
+    private readonly undoer: LabelRunUndo,
   ) {}
 
   /** A server that died while one ran says so; the run can go on from where it was. */
@@ -169,7 +169,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       throw new AppError('act-refused', 'Only a finished or stopped run that labelled can be undone.');
     await this.note(id, { state: 'running' });
     this.line = this.line
-      .then(() => this.undoNow(run, caller))
+      .then(() => this.undoing(run, caller))
       .catch((error: unknown) => this.fail(id, error));
     return this.get(id);
   }
@@ -353,86 +353,9 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     });
   }
 
-  private async undoNow(run: LabelRunEntity, caller: Caller): Promise<void> {
-    const set = await this.drafts.set();
-    const places = new Map((await this.places.find([])).map((place) => [place.id, place]));
-    const items = await this.manager.find(LabelRunItemEntity, {
-      where: { runId: run.id, applied: true },
-      order: { id: 'ASC' },
-    });
-    for (const item of items) {
-      if (this.closing) return this.note(run.id, { state: 'cut-off' });
-      const place = places.get(item.placeId);
-      if (place) await this.undoItem(run, item, { place, set, caller });
-    }
-    await this.note(run.id, { state: 'undone' });
-  }
-
-  private async undoItem(
-    run: LabelRunEntity,
-    item: LabelRunItemEntity,
-    { place, set, caller }: { place: PlaceEntity; set: WholeLabelSet; caller: Caller },
-  ): Promise<void> {
-    const path = join(this.places.folderOf(place), item.path);
-    const before = item.before;
-    let reason = 'changed-since';
-    try {
-      const { own } = await labelsOnDisk(path);
-      if (own?.id === item.labelId && own?.setAt === item.setAt) {
-        const label = labelById(set, before?.id);
-        const done = await labelOnDisk(
-          path,
-          before && {
-            label: before,
-            marks: label
-              ? printedMarks(label, {
-                  owner: place.owner,
-                  setter: before.setBy,
-                  at: Date.parse(before.setAt) || 0,
-                  how: before.how,
-                })
-              : [],
-          },
-        );
-        if (done.status === 'refused') ({ reason } = done);
-        else {
-          await this.noteUndone(run, item, { place, set, caller });
-          return;
-        }
-      }
-    } catch (error) {
-      reason = (error as NodeJS.ErrnoException).code ?? 'unknown';
-    }
-    await this.manager.update(LabelRunItemEntity, { id: item.id }, { reason: reason.slice(0, 60) });
-  }
-
-  private async noteUndone(
-    run: LabelRunEntity,
-    item: LabelRunItemEntity,
-    { place, set, caller }: { place: PlaceEntity; set: WholeLabelSet; caller: Caller },
-  ): Promise<void> {
-    const was = labelById(set, item.labelId);
-    const now = item.before;
-    const shift = labelShift(was, now && { id: now.id as NonNullable<typeof was>['id'], rank: now.rank });
-    await this.manager.transaction(async (manager) => {
-      await manager.update(LabelRunItemEntity, { id: item.id }, { applied: false, reason: 'undone' });
-      if (shift === 'same') return;
-      await manager.save(
-        manager.create(LabelChangeEntity, {
-          at: new Date(),
-          by: caller.name,
-          how: 'automatically',
-          shift,
-          carrier: 'document',
-          item: `${place.name}/${item.path}`.slice(0, 500),
-          itemId: null,
-          runId: run.id,
-          before: was && { id: was.id, name: was.name, rank: was.rank },
-          after: now && { id: now.id, name: now.name, rank: now.rank },
-          reason: 'The run that set it was undone',
-        }),
-      );
-    });
+  private async undoing(run: LabelRunEntity, caller: Caller): Promise<void> {
+    const whole = await this.undoer.undo(run, caller, () => this.closing);
+    await this.note(run.id, { state: whole ? 'undone' : 'cut-off' });
   }
 
   private async note(id: string, change: Partial<LabelRunEntity>): Promise<void> {
@@ -462,53 +385,6 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       };
     });
   }
-}
-
-function changeOf(
-  runId: string,
-  place: PlaceEntity,
-  file: PlaceFile,
-  { result, set }: { result: RunFileResult; set: WholeLabelSet },
-): Omit<LabelChangeEntity, 'id'> {
-  const after = labelById(set, result.label);
-  const rule = set.automatic.find(({ id }) => id === result.rule);
-  const shift = result.outcome === 'labelled' ? 'set' : result.outcome === 'raised' ? 'raised' : 'lowered';
-  return {
-    at: new Date(result.setAt ?? 0),
-    by: rule?.name ?? '',
-    how: 'automatically',
-    shift,
-    carrier: 'document',
-    item: `${place.name}/${file.path}`.slice(0, 500),
-    itemId: null,
-    runId,
-    before: result.before && { id: result.before.id, name: result.before.name, rank: result.before.rank },
-    after: after && { id: after.id, name: after.name, rank: after.rank },
-    reason: `Rule "${rule?.name ?? ''}"`,
-  };
-}
-
-function toItem(
-  row: LabelRunItemEntity,
-  set: WholeLabelSet,
-  places: ReadonlyMap<string, string>,
-): LabelRunItem {
-  const ruleName = (id: string | null): string | null =>
-    set.automatic.find((rule) => rule.id === id)?.name ?? id;
-  return {
-    id: row.id,
-    place: places.get(row.placeId) ?? '',
-    path: row.path,
-    outcome: row.outcome,
-    label: labelById(set, row.labelId)?.name ?? row.labelId,
-    before: row.before ? (labelById(set, row.before.id)?.name ?? row.before.name) : null,
-    beforeHow: row.before?.how ?? null,
-    rule: ruleName(row.ruleId),
-    outranked: row.outranked.map((id) => ruleName(id) ?? id),
-    held: row.held,
-    reason: row.reason,
-    applied: row.applied,
-  };
 }
 
 /** Worker threads run compiled code, also where tests load this file from its source. */

@@ -1,20 +1,17 @@
 import type { LabelView } from '@lantern/contracts';
-import { CARRIERS, isOpen, type Label } from '@lantern/core';
+import { isOpen, type Label } from '@lantern/core';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { useLabels, useRemoveLabel, useSaveLabel } from '../../data/labels';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
-import { TextArea, TextField } from '../../ui/field';
+import { TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { CARRIER_WORDS } from '../../wording/labels';
-import { STATE_WORDS } from '../../wording/terms';
-import { replaced, toggled, without } from './edit';
 import { LabelPlaces } from './label-places';
-import { Flag } from './parts/flag';
 import { HandlingEditor } from './parts/handling-editor';
+import { Carriers, Choosing, ForeignNames, Head, Question } from './parts/label-fields';
 import { LabelHistory } from './parts/label-history';
 import { MarkingEditor } from './parts/marking-editor';
 import { LabelPreview } from './parts/preview';
@@ -74,110 +71,15 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
           submit();
         }}
       >
-        <div>
-          <div className="flex items-baseline gap-3">
-            <h1 className="flex-1">
-              <Flag colour={draft.colour} name={draft.name || 'A label without a name'} />
-            </h1>
-            <span className="text-[12.5px] text-ink-2">
-              {draft.retired ? 'retired, ' : ''}
-              {STATE_WORDS[view.state]}
-            </span>
-          </div>
-          <ProblemList
-            problems={problems.filter(({ path }) =>
-              ['name', 'rank', 'colour', 'foreign'].includes(String(path[0])),
-            )}
-          />
-          <div className="mt-2 grid grid-cols-[minmax(0,1.4fr)_90px_minmax(0,1fr)_86px] gap-3">
-            <TextField
-              label="Name"
-              required
-              maxLength={120}
-              readOnly={!mayWrite}
-              value={draft.name}
-              onChange={(event) => change({ name: event.target.value })}
-            />
-            <TextField
-              label="Rank"
-              type="number"
-              min={1}
-              max={1000}
-              readOnly={!mayWrite}
-              value={draft.rank}
-              onChange={(event) => change({ rank: Number(event.target.value) })}
-            />
-            <TextField
-              label="Family, for display only"
-              maxLength={120}
-              readOnly={!mayWrite}
-              value={draft.family}
-              onChange={(event) => change({ family: event.target.value })}
-            />
-            <TextField
-              label="Flag"
-              type="color"
-              disabled={!mayWrite}
-              value={draft.colour}
-              onChange={(event) => change({ colour: event.target.value })}
-            />
-          </div>
-          <Neighbours draft={draft} all={all} />
-        </div>
-        <Question title="When do I choose it?">
-          <ProblemList problems={problemsAt(problems, 'choosing')} />
-          {draft.choosing.map((words, index) => (
-            <div
-              key={index}
-              className="mb-2 grid grid-cols-[64px_minmax(0,1fr)_minmax(0,1fr)_auto] items-start gap-2"
-            >
-              <TextField
-                label="Language"
-                maxLength={10}
-                readOnly={!mayWrite}
-                value={words.language}
-                onChange={(event) =>
-                  change({ choosing: replaced(draft.choosing, index, { language: event.target.value }) })
-                }
-              />
-              <TextArea
-                label="Choose it when"
-                rows={3}
-                readOnly={!mayWrite}
-                value={words.when}
-                onChange={(event) =>
-                  change({ choosing: replaced(draft.choosing, index, { when: event.target.value }) })
-                }
-              />
-              <TextArea
-                label="Not when, and what then"
-                rows={3}
-                readOnly={!mayWrite}
-                value={words.not}
-                onChange={(event) =>
-                  change({ choosing: replaced(draft.choosing, index, { not: event.target.value }) })
-                }
-              />
-              {mayWrite && (
-                <Button
-                  look="quiet"
-                  className="mt-5"
-                  aria-label={`Take language ${words.language} out`}
-                  onClick={() => change({ choosing: without(draft.choosing, index) })}
-                >
-                  ×
-                </Button>
-              )}
-            </div>
-          ))}
-          {mayWrite && (
-            <Button
-              onClick={() => change({ choosing: [...draft.choosing, { language: '', when: '', not: '' }] })}
-            >
-              Add a language
-            </Button>
-          )}
-        </Question>
+        <Head
+          draft={draft}
+          problems={problems}
+          mayWrite={mayWrite}
+          change={change}
+          all={all}
+          state={view.state}
+        />
+        <Choosing draft={draft} problems={problems} mayWrite={mayWrite} change={change} />
         <Question
           title="What may a holder do?"
           about={
@@ -202,99 +104,27 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
             onChange={(markings) => change({ markings })}
           />
         </Question>
-        <Question title="Where may it stand?">
-          <ProblemList problems={problemsAt(problems, 'carriers')} />
-          <div className="flex flex-wrap gap-4">
-            {CARRIERS.map((carrier) => (
-              <label key={carrier} className="flex items-center gap-1.5">
-                <input
-                  type="checkbox"
-                  disabled={!mayWrite}
-                  checked={draft.carriers.includes(carrier)}
-                  onChange={() => change({ carriers: toggled(draft.carriers, carrier) })}
-                />
-                {CARRIER_WORDS[carrier]}
-              </label>
-            ))}
-          </div>
-        </Question>
-        <Question
-          title="What do files made elsewhere call it?"
-          about="A property or header of another maker that means this label."
-        >
-          {draft.foreign.map((name, index) => (
-            <div
-              key={index}
-              className="mb-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto] items-end gap-2"
-            >
-              <TextField
-                label="Field"
-                readOnly={!mayWrite}
-                value={name.field}
-                onChange={(event) =>
-                  change({ foreign: replaced(draft.foreign, index, { field: event.target.value }) })
-                }
-              />
-              <TextField
-                label="Value"
-                readOnly={!mayWrite}
-                value={name.value}
-                onChange={(event) =>
-                  change({ foreign: replaced(draft.foreign, index, { value: event.target.value }) })
-                }
-              />
-              {mayWrite && (
-                <Button
-                  look="quiet"
-                  aria-label={`Take ${name.value} out`}
-                  onClick={() => change({ foreign: without(draft.foreign, index) })}
-                >
-                  ×
-                </Button>
-              )}
-            </div>
-          ))}
-          {mayWrite && (
-            <Button onClick={() => change({ foreign: [...draft.foreign, { field: '', value: '' }] })}>
-              Map a name
-            </Button>
-          )}
-        </Question>
+        <Carriers draft={draft} problems={problems} mayWrite={mayWrite} change={change} />
+        <ForeignNames draft={draft} problems={problems} mayWrite={mayWrite} change={change} />
         <Question title="Where is it used?">
           <Usage view={view} />
         </Question>
         {mayWrite && (
-          <div className="sticky -bottom-4 flex items-end gap-2 border-t border-rule bg-paper pt-2.5 pb-6">
-            <TextField
-              label="What changed and why, for its history"
-              className="flex-1"
-              maxLength={4000}
-              value={note}
-              onChange={(event) => setNote(event.target.value)}
-            />
-            <Button look="main" type="submit" refusal={dirty ? undefined : 'Nothing has changed'}>
-              {save.isPending ? 'Saving …' : 'Save the draft'}
-            </Button>
-            {dirty && <Button onClick={() => setDraft(view.label)}>Undo what I changed</Button>}
-            <Button
-              look="stop"
-              onClick={() => {
-                const retired = !draft.retired;
-                change({ retired });
-                submit({ ...draft, retired });
-              }}
-            >
-              {draft.retired ? 'Bring back' : 'Retire'}
-            </Button>
-            {view.state === 'new' && (
-              <Button
-                look="stop"
-                onClick={() => remove.mutate(view.label.id, { onSuccess: () => void navigate('/labels') })}
-              >
-                Remove
-              </Button>
-            )}
-          </div>
+          <SaveBar
+            view={view}
+            draft={draft}
+            dirty={dirty}
+            saving={save.isPending}
+            note={note}
+            onNote={setNote}
+            onUndo={() => setDraft(view.label)}
+            onRetire={() => {
+              const retired = !draft.retired;
+              change({ retired });
+              submit({ ...draft, retired });
+            }}
+            onRemove={() => remove.mutate(view.label.id, { onSuccess: () => void navigate('/labels') })}
+          />
         )}
         {(save.isError || remove.isError) && (
           <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>
@@ -306,38 +136,42 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
   );
 }
 
-function Question({
-  title,
-  about,
-  children,
-}: {
-  readonly title: string;
-  readonly about?: string | undefined;
-  readonly children: React.ReactNode;
-}) {
-  return (
-    <section aria-label={title}>
-      <h2 className="mb-1.5 !text-[15px] !text-ink">{title}</h2>
-      {about && <p className="mb-1 text-[12.5px] text-ink-2">{about}</p>}
-      {children}
-    </section>
-  );
+interface BarProps {
+  readonly view: LabelView;
+  readonly draft: Label;
+  readonly dirty: boolean;
+  readonly saving: boolean;
+  readonly note: string;
+  readonly onNote: (note: string) => void;
+  readonly onUndo: () => void;
+  readonly onRetire: () => void;
+  readonly onRemove: () => void;
 }
 
-/** Which labels stand above and below: rank is a place on one scale, not an order of a list. */
-function Neighbours({ draft, all }: { readonly draft: Label; readonly all: readonly LabelView[] }) {
-  const others = all.map(({ label }) => label).filter(({ id }) => id !== draft.id);
-  const above = others
-    .filter(({ rank }) => rank > draft.rank)
-    .sort((left, right) => left.rank - right.rank)[0];
-  const below = others
-    .filter(({ rank }) => rank < draft.rank)
-    .sort((left, right) => right.rank - left.rank)[0];
+/** What is done with the page as a whole, always in view. */
+function SaveBar({ view, draft, dirty, saving, note, onNote, onUndo, onRetire, onRemove }: BarProps) {
   return (
-    <p className="mt-1 text-[12.5px] text-ink-2">
-      {below ? `More sensitive than ${below.name} (${below.rank})` : 'The least sensitive of all'}
-      {above ? `, less than ${above.name} (${above.rank}).` : ', and the most sensitive of all.'}
-    </p>
+    <div className="sticky -bottom-4 flex items-end gap-2 border-t border-rule bg-paper pt-2.5 pb-6">
+      <TextField
+        label="What changed and why, for its history"
+        className="flex-1"
+        maxLength={4000}
+        value={note}
+        onChange={(event) => onNote(event.target.value)}
+      />
+      <Button look="main" type="submit" refusal={dirty ? undefined : 'Nothing has changed'}>
+        {saving ? 'Saving …' : 'Save the draft'}
+      </Button>
+      {dirty && <Button onClick={onUndo}>Undo what I changed</Button>}
+      <Button look="stop" onClick={onRetire}>
+        {draft.retired ? 'Bring back' : 'Retire'}
+      </Button>
+      {view.state === 'new' && (
+        <Button look="stop" onClick={onRemove}>
+          Remove
+        </Button>
+      )}
+    </div>
   );
 }
 

@@ -107,7 +107,6 @@ function Editor({ view, labels, offers, readOnly, onDone }: EditorProps) {
   const change = (part: Partial<Offer>) => setDraft({ ...draft, ...part });
   const names = new Map(labels.map(({ id, name }) => [String(id), name]));
   const chosen = draft.labels.filter((id) => names.has(id));
-  const startLabel = draft.starts.kind === 'bare' ? (chosen[0] ?? ('' as LabelId)) : draft.starts.label;
   return (
     <form
       aria-label="An offer"
@@ -148,65 +147,7 @@ function Editor({ view, labels, offers, readOnly, onDone }: EditorProps) {
           </div>
         </div>
         <LabelOrder draft={draft} labels={labels} onChange={(ids) => change({ labels: ids })} />
-        <div className="grid grid-cols-2 gap-3">
-          <SelectField
-            label="An item starts"
-            value={draft.starts.kind}
-            hint={
-              draft.starts.kind === 'preset'
-                ? 'Most people keep a preset, right or wrong. A proposal asks for one press.'
-                : undefined
-            }
-            options={[
-              { value: 'bare', label: 'without a label' },
-              { value: 'proposed', label: 'with one proposed' },
-              { value: 'preset', label: 'with one preset' },
-            ]}
-            onChange={(kind) => change({ starts: kind === 'bare' ? { kind } : { kind, label: startLabel } })}
-          />
-          {draft.starts.kind !== 'bare' && (
-            <SelectField
-              label="Which one"
-              value={startLabel}
-              options={chosen.map((id) => ({ value: id, label: names.get(id) ?? id }))}
-              onChange={(label) =>
-                change({
-                  starts: {
-                    kind: draft.starts.kind === 'preset' ? 'preset' : 'proposed',
-                    label: label as LabelId,
-                  },
-                })
-              }
-            />
-          )}
-          <SelectField
-            label="Before it leaves it needs"
-            value={draft.needs}
-            options={NEEDS.map((need) => ({
-              value: need,
-              label: need === 'nothing' ? 'nothing' : 'a label',
-            }))}
-            onChange={(needs) => change({ needs })}
-          />
-          <SelectField
-            label="Going down the scale"
-            value={draft.lowering}
-            options={COSTS.map((cost) => ({ value: cost, label: COST_WORDS[cost] }))}
-            onChange={(lowering) => change({ lowering })}
-          />
-          <SelectField
-            label="A whole"
-            value={draft.follows}
-            options={FOLLOWINGS.map((following) => ({ value: following, label: FOLLOWING_WORDS[following] }))}
-            onChange={(follows) => change({ follows })}
-          />
-          <TextField
-            label="From this day; empty for at once"
-            type="date"
-            value={draft.from ?? ''}
-            onChange={(event) => change({ from: event.target.value || null })}
-          />
-        </div>
+        <Terms draft={draft} chosen={chosen} names={names} change={change} />
         <TextArea
           label="What people are told when it is published"
           rows={3}
@@ -240,6 +181,79 @@ function Editor({ view, labels, offers, readOnly, onDone }: EditorProps) {
       )}
       {view && <LabelHistory id={view.offer.id} />}
     </form>
+  );
+}
+
+interface TermsProps {
+  readonly draft: Omit<Offer, 'id'>;
+  readonly chosen: readonly LabelId[];
+  readonly names: ReadonlyMap<string, string>;
+  readonly change: (part: Partial<Offer>) => void;
+}
+
+/** How an item starts, what it needs, what going down costs, how a whole follows its parts, and from when. */
+function Terms({ draft, chosen, names, change }: TermsProps) {
+  const startLabel = draft.starts.kind === 'bare' ? (chosen[0] ?? ('' as LabelId)) : draft.starts.label;
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <SelectField
+        label="An item starts"
+        value={draft.starts.kind}
+        hint={
+          draft.starts.kind === 'preset'
+            ? 'Most people keep a preset, right or wrong. A proposal asks for one press.'
+            : undefined
+        }
+        options={[
+          { value: 'bare', label: 'without a label' },
+          { value: 'proposed', label: 'with one proposed' },
+          { value: 'preset', label: 'with one preset' },
+        ]}
+        onChange={(kind) => change({ starts: kind === 'bare' ? { kind } : { kind, label: startLabel } })}
+      />
+      {draft.starts.kind !== 'bare' && (
+        <SelectField
+          label="Which one"
+          value={startLabel}
+          options={chosen.map((id) => ({ value: id, label: names.get(id) ?? id }))}
+          onChange={(label) =>
+            change({
+              starts: {
+                kind: draft.starts.kind === 'preset' ? 'preset' : 'proposed',
+                label: label as LabelId,
+              },
+            })
+          }
+        />
+      )}
+      <SelectField
+        label="Before it leaves it needs"
+        value={draft.needs}
+        options={NEEDS.map((need) => ({
+          value: need,
+          label: need === 'nothing' ? 'nothing' : 'a label',
+        }))}
+        onChange={(needs) => change({ needs })}
+      />
+      <SelectField
+        label="Going down the scale"
+        value={draft.lowering}
+        options={COSTS.map((cost) => ({ value: cost, label: COST_WORDS[cost] }))}
+        onChange={(lowering) => change({ lowering })}
+      />
+      <SelectField
+        label="A whole"
+        value={draft.follows}
+        options={FOLLOWINGS.map((following) => ({ value: following, label: FOLLOWING_WORDS[following] }))}
+        onChange={(follows) => change({ follows })}
+      />
+      <TextField
+        label="From this day; empty for at once"
+        type="date"
+        value={draft.from ?? ''}
+        onChange={(event) => change({ from: event.target.value || null })}
+      />
+    </div>
   );
 }
 

@@ -1,3 +1,4 @@
+import type { LabelsView } from '@lantern/contracts';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
@@ -23,7 +24,6 @@ export function LabelReviewPage() {
   const { people, disagreements, problems, signOffs, fingerprint } = review.data;
   const named = new Set(people.map(({ address }) => address));
   const groups = groupPeople(people);
-  const names = new Map((labels.data?.labels ?? []).map(({ label }) => [String(label.id), label.name]));
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <LabelPlaces />
@@ -106,23 +106,7 @@ export function LabelReviewPage() {
               </ul>
             </section>
           )}
-          <section className="mt-4" aria-label="The set as it will be">
-            <h2 className="mb-1 !text-[15px] !text-ink">The set, to be read as a whole</h2>
-            {[...(labels.data?.labels ?? [])]
-              .sort((left, right) => left.label.rank - right.label.rank)
-              .map(({ label }) => (
-                <p key={label.id} className="border-b border-dotted border-rule py-1 text-[13px]">
-                  <span className="mr-2 font-head text-ink-2">{label.rank}</span>
-                  <Flag colour={label.colour} name={label.name} />{' '}
-                  <span className="text-ink-2">{label.choosing[0]?.when}</span>
-                </p>
-              ))}
-            {(labels.data?.offers ?? []).map(({ offer }) => (
-              <p key={offer.id} className="border-b border-dotted border-rule py-1 text-[13px]">
-                <b>{offer.name}.</b> {offerSentence(offer, names)}
-              </p>
-            ))}
-          </section>
+          <WholeSet labels={labels.data} />
         </div>
         <aside className="border-l border-rule pl-6">
           <SignOff fingerprint={fingerprint} />
@@ -145,6 +129,30 @@ export function LabelReviewPage() {
         </aside>
       </div>
     </div>
+  );
+}
+
+/** Everything that people will read, in one piece. */
+function WholeSet({ labels }: { readonly labels: LabelsView | undefined }) {
+  const names = new Map((labels?.labels ?? []).map(({ label }) => [String(label.id), label.name]));
+  return (
+    <section className="mt-4" aria-label="The set as it will be">
+      <h2 className="mb-1 !text-[15px] !text-ink">The set, to be read as a whole</h2>
+      {[...(labels?.labels ?? [])]
+        .sort((left, right) => left.label.rank - right.label.rank)
+        .map(({ label }) => (
+          <p key={label.id} className="border-b border-dotted border-rule py-1 text-[13px]">
+            <span className="mr-2 font-head text-ink-2">{label.rank}</span>
+            <Flag colour={label.colour} name={label.name} />{' '}
+            <span className="text-ink-2">{label.choosing[0]?.when}</span>
+          </p>
+        ))}
+      {(labels?.offers ?? []).map(({ offer }) => (
+        <p key={offer.id} className="border-b border-dotted border-rule py-1 text-[13px]">
+          <b>{offer.name}.</b> {offerSentence(offer, names)}
+        </p>
+      ))}
+    </section>
   );
 }
 

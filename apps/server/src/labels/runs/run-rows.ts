@@ -1,0 +1,55 @@
+import type { LabelRunItem } from '@lantern/contracts';
+import type { WholeLabelSet } from '@lantern/core';
+import type { RunFileResult } from '@lantern/files';
+import type { LabelChangeEntity } from '../label-change.entity.js';
+import { labelById } from '../published-labels.js';
+import type { LabelRunItemEntity, PlaceEntity } from './label-run.entity.js';
+import type { PlaceFile } from './places.service.js';
+
+/** What a run did to a file, as the list of all changes tells it. */
+export function changeOf(
+  runId: string,
+  place: PlaceEntity,
+  file: PlaceFile,
+  { result, set }: { result: RunFileResult; set: WholeLabelSet },
+): Omit<LabelChangeEntity, 'id'> {
+  const after = labelById(set, result.label);
+  const rule = set.automatic.find(({ id }) => id === result.rule);
+  const shift = result.outcome === 'labelled' ? 'set' : result.outcome === 'raised' ? 'raised' : 'lowered';
+  return {
+    at: new Date(result.setAt ?? 0),
+    by: rule?.name ?? '',
+    how: 'automatically',
+    shift,
+    carrier: 'document',
+    item: `${place.name}/${file.path}`.slice(0, 500),
+    itemId: null,
+    runId,
+    before: result.before && { id: result.before.id, name: result.before.name, rank: result.before.rank },
+    after: after && { id: after.id, name: after.name, rank: after.rank },
+    reason: `Rule "${rule?.name ?? ''}"`,
+  };
+}
+
+export function toItem(
+  row: LabelRunItemEntity,
+  set: WholeLabelSet,
+  places: ReadonlyMap<string, string>,
+): LabelRunItem {
+  const ruleName = (id: string | null): string | null =>
+    set.automatic.find((rule) => rule.id === id)?.name ?? id;
+  return {
+    id: row.id,
+    place: places.get(row.placeId) ?? '',
+    path: row.path,
+    outcome: row.outcome,
+    label: labelById(set, row.labelId)?.name ?? row.labelId,
+    before: row.before ? (labelById(set, row.before.id)?.name ?? row.before.name) : null,
+    beforeHow: row.before?.how ?? null,
+    rule: ruleName(row.ruleId),
+    outranked: row.outranked.map((id) => ruleName(id) ?? id),
+    held: row.held,
+    reason: row.reason,
+    applied: row.applied,
+  };
+}
