@@ -7,6 +7,7 @@ import type {
   DocumentSummary,
   DraftView,
   ImportLabelsResult,
+  IncidentPage,
   LabelChangePage,
   LabelHistoryEntry,
   LabelReview,
@@ -25,7 +26,17 @@ import { docxFile } from '@lantern/testkit';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { LabelRunEntity, PlaceEntity } from '../src/labels/runs/label-run.entity.js';
 import { LabelRunsService } from '../src/labels/runs/label-runs.service.js';
-import { type Client, mailForm, PASSWORD, type Running, start } from './harness.js';
+import {
+  type Client,
+  mailForm,
+  OUTSIDE,
+  PASSWORD,
+  policyOf,
+  publish as publishRules,
+  ruleOf,
+  type Running,
+  start,
+} from './harness.js';
 import { hashPassword } from '../src/accounts/session.service.js';
 
 let running: Running;
@@ -485,6 +496,65 @@ describe('the document stand-in', () => {
     );
     const { rows } = (await analyst.get<LabelChangePage>('/labels/changes?how=inherited&search=orla')).body;
     expect(rows.some(({ carrier, reason }) => carrier === 'mail' && reason.includes('highest'))).toBe(true);
+  });
+});
+
+describe('a rule about labels', () => {
+  it('stops a mail whose file carries one, says so in its trace, and lets the bare one go', async () => {
+    const bridge = STARTER_LABELS.labels.find(({ name }) => name === 'Bridge only')!;
+    const orla = await running.person('Orla Fenwick');
+    const when = {
+      kind: 'all',
+      of: [
+        { kind: 'label', carries: 'one-of', labels: [bridge.id] },
+        { kind: 'recipient', side: 'outside' },
+      ],
+    };
+    await publishRules(analyst, 'Bridge only stays', [ruleOf({ when })]);
+    const plain = await docxFile({ paragraphs: ['x'] });
+    const writing = await writeFileLabel(
+      { name: 'a.docx', bytes: plain },
+      {
+        label: {
+          id: bridge.id,
+          name: bridge.name,
+          rank: 700,
+          setBy: 'x',
+          setAt: '2026-01-01T00:00:00.000Z',
+          how: 'by-hand',
+        },
+        marks: [],
+      },
+    );
+    if (writing.status !== 'written') throw new Error(writing.status);
+    const send = async (bytes: Uint8Array) =>
+      (
+        await analyst.send<SendMailResult>(
+          'POST',
+          '/stand-ins/mail/messages',
+          mailForm({ person: orla.id, to: [OUTSIDE], files: [{ name: 'a.docx', bytes }] }),
+        )
+      ).body;
+    expect((await send(plain)).status).toBe('sent');
+    const refused = await send(writing.bytes);
+    expect(refused.status).toBe('refused');
+    const { rows } = (await analyst.get<IncidentPage>('/incidents')).body;
+    const { body } = await analyst.get<object>(`/incidents/${rows[0]!.number}`);
+    expect(JSON.stringify(body)).toContain('"names":["Bridge only"');
+  });
+
+  it('must not ask for a label that is gone', async () => {
+    const when = { kind: 'label', carries: 'one-of', labels: [randomUUID()] };
+    const made = await analyst.send<{ problems: { code: string }[] }>(
+      'POST',
+      '/policies',
+      policyOf('Gone', [ruleOf({ when })]),
+    );
+    expect(made.body.problems.map(({ code }) => code)).toContain('unknown-label');
+    await analyst.send(
+      'DELETE',
+      `/policies/${(made.body as unknown as { policy: { id: string } }).policy.id}`,
+    );
   });
 });
 

@@ -126,3 +126,27 @@ it('shows a policy as text and reads it back, with faults at their line', async 
   const line = shown.body.text.split('\n').findIndex((each) => each.includes('answer: block')) + 1;
   expect(wrong.body).toMatchObject({ policy: null, faults: [{ line }] });
 });
+
+it('holds the labels in a file of their own, which rules refer to by name', async () => {
+  const made = await client.send<{ id: string }>('POST', '/labels/labels', {
+    label: { name: 'Bridge', rank: 700, choosing: [{ when: 'x' }], carriers: ['mail'] },
+  });
+  const when = { kind: 'label', carries: 'one-of', labels: [made.body.id] };
+  await client.send('POST', '/policies', policyOf('Bridge stays', [ruleOf({ when })]));
+  const files = await out();
+  const policy = files.find(({ path }) => path.endsWith('bridge-stays.yaml'));
+  expect(files.map(({ path }) => path)).toContain('labels.yaml');
+  expect(policy?.text).toContain('- Bridge');
+  expect((await bringIn(files)).body).toEqual({ faults: [], changes: [] });
+  const renamed = files.map((file) => ({ ...file, text: file.text.replaceAll('Bridge', 'Wheelhouse') }));
+  const looked = await bringIn(renamed, true);
+  expect(looked.body.changes.map(({ subject, name, state }) => [subject, name, state])).toEqual(
+    expect.arrayContaining([['label', 'Wheelhouse', 'changed']]),
+  );
+  const broken = files.map((file) =>
+    file === policy ? { ...file, text: file.text.replace('- Bridge', '- Brigde') } : file,
+  );
+  expect((await bringIn(broken)).body.faults).toMatchObject([{ message: 'there is no label "Brigde"' }]);
+  const without = files.filter(({ path }) => path !== 'labels.yaml');
+  expect((await bringIn(without)).body).toEqual({ faults: [], changes: [] });
+});

@@ -103,6 +103,17 @@ const CLAUSES: Readonly<
     [],
     'It stands in the register of exchanges.',
   ],
+  label: [
+    {
+      carries: withDefault(
+        among(['one-of', 'none'], 'Whether it carries one of these or none at all.'),
+        'one-of',
+      ),
+      labels: list(text('Id of a label.', 200), 'Labels; empty for any.', 200),
+    },
+    [],
+    'The item or one of its files carries a label.',
+  ],
   channel: [
     { channels: list(among(CHANNELS, 'A channel.'), 'Channels.', 20) },
     ['channels'],

@@ -24,6 +24,8 @@ import type { WholeSet } from './write.js';
 /** Things that exist where a set is read, so that what only a server holds can be referred to. */
 export interface Known {
   readonly patterns: readonly { readonly id: string; readonly name: string }[];
+  /** Labels that rules may refer to; left out where nobody knows them, and references stay as they are. */
+  readonly labels?: readonly { readonly id: string; readonly name: string }[];
   /** Ids must be UUIDs, as tables hold them; what has none is given one. */
   readonly onlyUuids?: boolean;
   /** Gives an id to what has none: the one of the same name where there is one, else a new one. */
@@ -74,7 +76,10 @@ export function readSet(files: readonly SetText[], known: Known): SetReading {
   // What refers to a thing that could not be read would be a fault of its own, and none that helps.
   if (faults.length > 0) return { status: 'faulty', faults: faults.sort(byPlace) };
   const own = patterns.map(({ thing }) => thing);
-  const resolve = resolver({ texts, exchanges, patterns: [...own, ...known.patterns] }, faults);
+  const resolve = resolver(
+    { texts, exchanges, patterns: [...own, ...known.patterns], labels: known.labels },
+    faults,
+  );
   const resolved = policies.map(({ file, thing }) => ({ file, thing: resolve.policy(file, thing) }));
   const registered = exchanges.map(({ file, thing }) => resolve.exchange(file, thing));
   if (faults.length > 0) return { status: 'faulty', faults: faults.sort(byPlace) };
@@ -200,10 +205,11 @@ interface Referable {
   readonly texts: readonly Read<AnswerText>[];
   readonly exchanges: readonly Read<Exchange>[];
   readonly patterns: readonly { readonly id: string; readonly name: string }[];
+  readonly labels: Known['labels'];
 }
 
 /** Finds what references mean: an id first, then a name. */
-function resolver({ texts, exchanges, patterns }: Referable, faults: FileFault[]) {
+function resolver({ texts, exchanges, patterns, labels }: Referable, faults: FileFault[]) {
   const index = (things: readonly { readonly id: string; readonly name: string }[]): Map<string, string> =>
     new Map([
       ...things.map(({ id, name }) => [name, id] as const),
@@ -212,6 +218,7 @@ function resolver({ texts, exchanges, patterns }: Referable, faults: FileFault[]
   const ids = {
     text: index(texts.map(({ thing }) => thing)),
     exchange: index(exchanges.map(({ thing }) => thing)),
+    label: labels ? index(labels) : null,
     pattern: new Map([
       ...index(patterns),
       ...READY_PATTERNS.map(({ id }) => [String(id), String(id)] as const),
@@ -219,7 +226,9 @@ function resolver({ texts, exchanges, patterns }: Referable, faults: FileFault[]
   };
   const turn =
     (file: ParsedFile) => (kind: keyof typeof ids, value: string, way: readonly (string | number)[]) => {
-      const id = ids[kind].get(value);
+      const known = ids[kind];
+      if (!known) return value;
+      const id = known.get(value);
       if (id === undefined)
         faults.push({ path: file.path, line: file.lineOf(way), message: `there is no ${kind} "${value}"` });
       return id ?? value;
@@ -250,7 +259,11 @@ export function readPolicy(
   const as = <Thing>(things: readonly Thing[]): Read<Thing>[] =>
     things.map((thing) => ({ file: parsed, thing }));
   const patterns = [...around.patterns, ...around.elsewhere];
-  const resolve = resolver({ texts: as(around.texts), exchanges: as(around.exchanges), patterns }, faults);
+  const { labels } = around;
+  const resolve = resolver(
+    { texts: as(around.texts), exchanges: as(around.exchanges), patterns, labels },
+    faults,
+  );
   const resolved = resolve.policy(parsed, { ...policy, id: id as Policy['id'] });
   return faults.length > 0 ? { status: 'faulty', faults } : { status: 'read', policy: resolved };
 }

@@ -2,7 +2,7 @@ import type { Condition, Policy, Rule } from '@lantern/core';
 import { isGroup } from '@lantern/core';
 
 /** What a rule refers to. */
-export type ReferenceKind = 'pattern' | 'text' | 'exchange';
+export type ReferenceKind = 'pattern' | 'text' | 'exchange' | 'label';
 
 /** Turns one reference into another; `path` leads to it inside the policy. */
 export type Turn = (kind: ReferenceKind, value: string, path: readonly (string | number)[]) => string;
@@ -43,6 +43,11 @@ function condition(given: Condition, turn: Turn, path: Path): Condition {
     return { ...given, of: given.of.map((part, index) => condition(part, turn, [...path, 'of', index])) };
   if (given.kind === 'findings')
     return { ...given, pattern: turn('pattern', given.pattern, [...path, 'pattern']) };
+  if (given.kind === 'label')
+    return {
+      ...given,
+      labels: given.labels.map((id, index) => turn('label', id, [...path, 'labels', index])),
+    };
   if (given.kind !== 'exchange') return given;
   const exchanges = given.exchanges.map(
     (id, index) => turn('exchange', id, [...path, 'exchanges', index]) as typeof id,

@@ -9,6 +9,8 @@ import { turnReferences } from './references.js';
 export interface WholeSet extends PolicySet {
   readonly patterns: readonly OwnPattern[];
   readonly domains: readonly string[];
+  /** Labels that rules refer to; they stand in a file of their own. */
+  readonly labels?: readonly { readonly id: string; readonly name: string }[];
 }
 
 /** A set as files, in the order of their paths: the same set gives the same bytes, fit for a version control system. */
@@ -55,7 +57,7 @@ function namesIn(set: WholeSet): Map<string, string> {
   const ready = new Set<string>(READY_PATTERNS.map(({ id }) => id));
   const own = set.patterns.filter(({ origin }) => origin !== 'adjusted');
   return new Map(
-    [...own, ...set.texts, ...set.exchanges]
+    [...own, ...set.texts, ...set.exchanges, ...(set.labels ?? [])]
       .filter(({ name }) => !ready.has(name))
       .map(({ id, name }) => [String(id), name]),
   );

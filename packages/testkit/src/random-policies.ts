@@ -18,6 +18,7 @@ import type { Chance } from './random.js';
 
 const PATTERNS = ['card', 'iban', 'words'];
 const DOMAINS = ['a.example', 'b.example', 'sub.a.example', 'nota.example', 'own.example'];
+const LABELS = ['quay', 'bridge', 'hold'];
 const DEPARTMENTS = ['Crewing', 'Fleet'];
 const ANSWERS: readonly Answer[] = ['note', 'advise', 'ask', 'hold', 'block'];
 const SEVERITIES: readonly Severity[] = ['low', 'medium', 'high', 'critical'];
@@ -85,6 +86,7 @@ export function someMovement(random: Chance): InspectedMovement {
   );
   return mailOf([], [], {
     channel: random.pick(['mail', 'chat']),
+    labels: random.happens(0.5) ? [] : several(random, LABELS).map((id) => ({ id, name: id })),
     at: SOME_TIME + random.whole(-2 * DAY_MS, 2 * DAY_MS),
     sender: {
       address: `${random.pick(['me', 'you'])}@own.example`,
@@ -151,6 +153,11 @@ export function someLeaf(random: Chance): LeafCondition {
       names: random.happens(0.5) ? [] : [random.pick(['*.pdf', 'l*t*', 'a.b'])],
       atLeastKilobytes: random.happens(0.5) ? null : random.pick([1, 1_000]),
       misnamed: random.happens(0.2),
+    }),
+    () => ({
+      kind: 'label',
+      carries: random.happens(0.3) ? 'none' : 'one-of',
+      labels: random.happens(0.3) ? [] : several(random, LABELS),
     }),
     () => ({ kind: 'size', atLeastKilobytes: random.pick([1, 4, 1_000]) }),
     () => ({

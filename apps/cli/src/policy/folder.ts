@@ -1,7 +1,14 @@
 import { createHash } from 'node:crypto';
 import { relative, sep } from 'node:path';
 import { READY_PATTERNS } from '@lantern/core';
-import { MAX_FILES, readSet, type SetReading, type SetText } from '@lantern/set-files';
+import {
+  type LabelSetReading,
+  MAX_FILES,
+  readLabelSet,
+  readSet,
+  type SetReading,
+  type SetText,
+} from '@lantern/set-files';
 import { bytesOf, filesBelow } from '../inspect-path.js';
 
 /** Every YAML file of a folder with its path inside it. */
@@ -20,11 +27,31 @@ export async function filesOf(folder: string): Promise<SetText[]> {
 
 /** Reads the set of a folder. What has no id is given one that is the same every time. */
 export async function readFolder(folder: string): Promise<SetReading> {
-  return readSet(await filesOf(folder), {
+  const files = await filesOf(folder);
+  const labels = labelsIn(files);
+  if (labels?.status === 'faulty') return labels;
+  return readSet(files, {
     patterns: [],
+    ...(labels ? { labels: labels.set.labels } : {}),
     onlyUuids: true,
-    idFor: (kind, name) => createHash('sha256').update(`${kind} ${name}`).digest('hex').slice(0, 32),
+    idFor: (kind, name) => digestOf(`${kind} ${name}`),
   });
+}
+
+const digestOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 32);
+
+/** Labels of the folder's own file, to which rules refer; nothing where there is none. */
+function labelsIn(files: readonly SetText[]): LabelSetReading | undefined {
+  const file = files.find(({ path }) => path === 'labels.yaml');
+  return (
+    file &&
+    readLabelSet(file.text, {
+      patterns: [],
+      knowsPatterns: false,
+      idFor: (kind, name) =>
+        digestOf(`${kind} ${name}`).replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5'),
+    })
+  );
 }
 
 /** Ids of every pattern that rules of a set may ask for. */

@@ -2,6 +2,7 @@ import { type PolicySet, READY_PATTERNS, type SetContext, type SetProblem, setPr
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
+import { LabelPartEntity } from '../labels/label.entity.js';
 import { DocumentPatternEntity } from '../patterns/documents/document-pattern.entity.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import { RecordSourceEntity } from '../patterns/records/record-source.entity.js';
@@ -21,6 +22,7 @@ export class DraftSetService {
     @InjectRepository(OwnPatternEntity) private readonly ownPatterns: Repository<OwnPatternEntity>,
     @InjectRepository(RecordSourceEntity) private readonly records: Repository<RecordSourceEntity>,
     @InjectRepository(DocumentPatternEntity) private readonly documents: Repository<DocumentPatternEntity>,
+    @InjectRepository(LabelPartEntity) private readonly labels: Repository<LabelPartEntity>,
     private readonly specimens: SpecimensService,
     private readonly people: PeopleService,
   ) {}
@@ -60,6 +62,7 @@ export class DraftSetService {
       patterns: new Set(names.keys()),
       withoutSpecimens: new Set([...names.keys()].filter((id) => !ready.has(id) && !proven.has(id))),
       people: await this.people.known(),
+      labels: new Set((await this.labels.findBy({ kind: 'label' })).map(({ id }) => id)),
       at: Date.now(),
     };
   }

@@ -1,10 +1,20 @@
 import { randomUUID } from 'node:crypto';
 import type { PolicyTextResult, SetFile, SetImportResult } from '@lantern/contracts';
 import type { AnswerText, Exchange, ExpressionPattern, Policy, WordListPattern } from '@lantern/core';
-import { readPolicy, readSet, type WholeSet, writePolicy, writeSet } from '@lantern/set-files';
+import {
+  type LabelSetReading,
+  readLabelSet,
+  readPolicy,
+  readSet,
+  type WholeSet,
+  writeLabelSet,
+  writePolicy,
+  writeSet,
+} from '@lantern/set-files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, Not } from 'typeorm';
+import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { AdjustedPatternEntity } from '../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
@@ -17,6 +27,9 @@ import { stable } from './draft-state.js';
 import { PolicyDraftEntity, type RevisionDocument } from './policy.entity.js';
 import { SetPartEntity } from './set-part.entity.js';
 
+/** The file of a folder that holds labels, offers and automatic rules. */
+const LABELS_FILE = 'labels.yaml';
+
 /** The whole set as a folder of text files, out and in. */
 @Injectable()
 export class SetFilesService {
@@ -26,10 +39,15 @@ export class SetFilesService {
     private readonly ownPatterns: OwnPatternsService,
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
+    private readonly labels: LabelDraftsService,
   ) {}
 
   async write(): Promise<SetFile[]> {
-    return writeSet(await this.whole());
+    const labels = await this.labels.set();
+    const file = { path: LABELS_FILE, text: writeLabelSet(labels, await this.ownNames()) };
+    const set = writeSet(await this.whole());
+    if (labels.labels.length + labels.offers.length + labels.automatic.length === 0) return set;
+    return [file, ...set].sort((left, right) => (left.path < right.path ? -1 : 1));
   }
 
   async policyText(policy: Omit<Policy, 'id'>): Promise<string> {
@@ -57,16 +75,25 @@ export class SetFilesService {
       ...before.exchanges.map(({ id, name }) => [`exchanges ${name}`, String(id)] as const),
       ...before.patterns.map(({ id, name }) => [`patterns ${name}`, String(id)] as const),
     ]);
+    const given = files.find(({ path }) => path === LABELS_FILE);
+    const labels = await this.readLabels(given);
+    if (labels.status === 'faulty') return { faults: labels.faults, changes: [] };
     const reading = readSet(files, {
       patterns: held,
+      labels: labels.set.labels,
       onlyUuids: true,
       idFor: (kind, name) => names.get(`${kind} ${name.trim()}`) ?? randomUUID(),
     });
     if (reading.status === 'faulty') return { faults: reading.faults, changes: [] };
     const after: WholeSet = { ...reading.set, patterns: [...reading.set.patterns, ...held] };
-    const changes = changesBetween(document(before), document(after));
+    const labelsBefore = await this.labels.set();
+    const changes = changesBetween(
+      { ...document(before), labels: labelsBefore },
+      { ...document(after), labels: labels.set },
+    );
     if (!onlyLook && changes.length > 0) {
       await this.manager.transaction((manager) => this.replace(manager, { before, after, caller }));
+      if (given) await this.labels.replace(labels.set, caller);
       this.live.publish({ kind: 'drafts-changed' });
     }
     return { faults: [], changes };
@@ -74,7 +101,28 @@ export class SetFilesService {
 
   private async whole(): Promise<WholeSet> {
     const { domains } = await this.people.getOrganisation();
-    return { ...(await this.drafts.set()), patterns: await this.ownPatterns.drafts(), domains };
+    const { labels } = await this.labels.set();
+    return { ...(await this.drafts.set()), patterns: await this.ownPatterns.drafts(), domains, labels };
+  }
+
+  /** Labels of the folder's own file; those drafted where it has none. */
+  private async readLabels(file: SetFile | undefined): Promise<LabelSetReading> {
+    const drafted = await this.labels.set();
+    if (!file) return { status: 'read', set: drafted };
+    return readLabelSet(file.text, {
+      patterns: await this.ownNames(),
+      knowsPatterns: false,
+      idFor: (kind, name) => {
+        const known: readonly { id: string; name: string }[] = drafted[kind];
+        return known.find((each) => each.name.trim() === name.trim())?.id ?? randomUUID();
+      },
+    });
+  }
+
+  private async ownNames(): Promise<{ id: string; name: string }[]> {
+    return (await this.ownPatterns.drafts())
+      .filter(({ origin }) => origin !== 'adjusted')
+      .map(({ id, name }) => ({ id: String(id), name }));
   }
 
   private async replace(

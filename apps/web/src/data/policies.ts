@@ -11,6 +11,7 @@ import type {
 import type { AnswerText, Exchange, Policy } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { useLabels } from './labels';
 import { usePatternNames } from './patterns';
 
 export type PolicyFields = Omit<Policy, 'id'>;
@@ -71,8 +72,10 @@ export function useNames(): ReadonlyMap<string, string> {
   const patterns = usePatternNames();
   const texts = useTexts();
   const exchanges = useExchanges();
+  const labels = useLabels();
   return new Map([
     ...patterns,
+    ...(labels.data?.labels ?? []).map(({ label }) => [String(label.id), label.name] as const),
     ...(texts.data ?? []).map(({ text }) => [String(text.id), text.name] as const),
     ...(exchanges.data ?? []).map(({ exchange }) => [String(exchange.id), exchange.name] as const),
   ]);

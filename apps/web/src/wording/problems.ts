@@ -16,6 +16,7 @@ const SENTENCES: Readonly<Record<ProblemCode, (value: string) => string>> = {
   'unknown-pattern': () => 'The rule looks for a pattern that is gone. Choose another.',
   'unknown-text': () => 'The text that people should read is gone. Choose another.',
   'unknown-exchange': () => 'An entry of the register that the rule refers to is gone.',
+  'unknown-label': () => 'The rule asks for a label that is gone. Choose another.',
   'unknown-person': (value) => `${value} is not in the directory.`,
   'unknown-group': (value) => `The directory knows no "${value}".`,
   'empty-group': () => 'A group of clauses is empty. Put a clause in, or take the group out.',

@@ -141,11 +141,23 @@ function clauseWords(condition: LeafCondition, names: Names): string {
             condition.exchanges.map((id) => names.get(id) ?? 'an entry that is gone'),
             '',
           )}`;
+    case 'label':
+      return labelWords(condition, names);
     case 'channel':
       return `it goes by ${or(condition.channels, 'no channel yet')}`;
     default:
       return assertNever(condition);
   }
+}
+
+function labelWords({ carries, labels }: LeafCondition & { kind: 'label' }, names: Names): string {
+  if (carries === 'none') return 'it carries no label';
+  return labels.length === 0
+    ? 'it carries a label'
+    : `it carries ${or(
+        labels.map((id) => names.get(id) ?? 'a label that is gone'),
+        '',
+      )}`;
 }
 
 function sizeWords(kilobytes: number): string {

@@ -68,6 +68,12 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
           ? []
           : [{ code: 'unknown-exchange' as const, path: [...path, 'exchanges', index], value: id }],
       );
+    case 'label':
+      return condition.labels.flatMap((id, index) =>
+        !context.labels || context.labels.has(id)
+          ? []
+          : [{ code: 'unknown-label' as const, path: [...path, 'labels', index], value: id }],
+      );
     case 'channel':
       return condition.channels.length === 0 ? [{ code: 'empty-list', path: [...path, 'channels'] }] : [];
     case 'unreadable':

@@ -165,3 +165,35 @@ it('names the places of what cannot be read, for the reasons asked for', () => {
   });
   expect(evaluateCondition({ kind: 'unreadable', reasons: ['corrupt'] }, scene).held).toBe(false);
 });
+
+describe('labels that come along', () => {
+  const bridge = { id: 'bridge', name: 'Bridge only' };
+  const quay = { id: 'quay', name: 'Quay' };
+  const asks = (labels: readonly string[], carries: 'one-of' | 'none' = 'one-of'): LeafCondition => ({
+    kind: 'label',
+    carries,
+    labels,
+  });
+  const carrying = (...labels: readonly { id: string; name: string }[]) => mailOf([], OUT, { labels });
+
+  it.each([
+    ['one of these', asks(['bridge']), carrying(quay, bridge), true],
+    ['another', asks(['bridge']), carrying(quay), false],
+    ['any, where none is named', asks([]), carrying(quay), true],
+    ['none of any', asks([]), carrying(), false],
+    ['no label at all', asks([], 'none'), carrying(), true],
+    ['one where none is asked for', asks([], 'none'), carrying(quay), false],
+    ['nothing that anybody looked at', asks([], 'none'), mailOf([], OUT), true],
+  ])('%s', (_what, condition, movement, expected) => {
+    expect(held(condition, movement)).toBe(expected);
+  });
+
+  it('names what made it hold, each once', () => {
+    expect(meet(asks([]), { movement: carrying(bridge, bridge, quay), exchanges: [] })).toEqual({
+      held: true,
+      value: 3,
+      outOf: 3,
+      names: ['Bridge only', 'Quay'],
+    });
+  });
+});

@@ -8,6 +8,7 @@ import {
   type DomainCondition,
   type ExchangeCondition,
   type FileCondition,
+  type LabelCondition,
   type LeafCondition,
   type Measure,
   type RateCondition,
@@ -19,7 +20,7 @@ import {
   type UnreadableCondition,
   isGroup,
 } from './conditions.js';
-import type { InspectedMovement, MovedFile, Recipient } from './movement.js';
+import type { InspectedMovement, MovedFile, MovedLabel, Recipient } from './movement.js';
 import { type Exchange, isOver } from './rule.js';
 
 /** A condition with the value that was met, so that a verdict can be read. The sentence for it is the web's. */
@@ -84,11 +85,21 @@ export function meet(condition: LeafCondition, scene: Scene): Met {
       return meetTries(condition, movement);
     case 'exchange':
       return meetExchange(condition, scene);
+    case 'label':
+      return meetLabel(condition, movement.labels ?? []);
     case 'channel':
       return { held: condition.channels.includes(movement.channel), value: 1, names: [movement.channel] };
     default:
       return assertNever(condition);
   }
+}
+
+function meetLabel({ carries, labels }: LabelCondition, carried: readonly MovedLabel[]): Met {
+  const meant = carried.filter(({ id }) => labels.length === 0 || labels.includes(id));
+  const held = carries === 'none' ? carried.length === 0 : meant.length > 0;
+  const shown = carries === 'none' ? carried : meant;
+  const names = [...new Set(shown.map(({ name }) => name))];
+  return { held, value: shown.length, outOf: carried.length, names };
 }
 
 const atLeast = (wanted: number, value: number): Met => ({ held: value >= wanted, value, names: [] });

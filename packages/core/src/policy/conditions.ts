@@ -115,6 +115,14 @@ export interface ExchangeCondition {
   readonly exchanges: readonly ExchangeId[];
 }
 
+/** Labels of the item and of its files: one of these, any where none is named; or none at all. */
+export interface LabelCondition {
+  readonly kind: 'label';
+  readonly carries: 'one-of' | 'none';
+  /** Ids of labels. */
+  readonly labels: readonly string[];
+}
+
 export interface ChannelCondition {
   readonly kind: 'channel';
   readonly channels: readonly Channel[];
@@ -140,6 +148,7 @@ export type LeafCondition =
   | RateCondition
   | TriesCondition
   | ExchangeCondition
+  | LabelCondition
   | ChannelCondition;
 export type Condition = LeafCondition | GroupCondition;
 

@@ -93,6 +93,8 @@ function leafImplies(one: LeafCondition, other: LeafCondition): boolean {
   if (one.kind === 'channel' && other.kind === 'channel')
     return one.channels.every((channel) => other.channels.includes(channel));
   if (one.kind === 'exchange' && other.kind === 'exchange') return within(one.exchanges, other.exchanges);
+  if (one.kind === 'label' && other.kind === 'label')
+    return one.carries === other.carries && (one.carries === 'none' || within(one.labels, other.labels));
   return JSON.stringify(one) === JSON.stringify(other);
 }
 

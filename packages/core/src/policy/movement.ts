@@ -69,6 +69,12 @@ export interface EarlierMovement {
   readonly sameStopped: boolean;
 }
 
+/** A label that came along, on the item or on one of its files. */
+export interface MovedLabel {
+  readonly id: string;
+  readonly name: string;
+}
+
 /** One attempt to move data, with what inspection found in it. */
 export interface InspectedMovement {
   readonly channel: Channel;
@@ -78,6 +84,8 @@ export interface InspectedMovement {
   readonly recipients: readonly Recipient[];
   readonly parts: readonly InspectedPart[];
   readonly files: readonly MovedFile[];
+  /** Of the item and of its files; left out where nobody looked, as in what was kept before there were labels. */
+  readonly labels?: readonly MovedLabel[];
   /** Earlier movements of the sender, newest first, as far back as {@link LONGEST_LOOK_BACK_MINUTES}. */
   readonly earlier: readonly EarlierMovement[];
 }

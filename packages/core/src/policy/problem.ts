@@ -22,6 +22,7 @@ const GRAVITY = {
   'unknown-pattern': 'must',
   'unknown-text': 'must',
   'unknown-exchange': 'must',
+  'unknown-label': 'must',
   'unknown-person': 'must',
   'unknown-group': 'must',
   'empty-group': 'must',
@@ -78,6 +79,8 @@ export interface ProblemContext {
   readonly patterns: ReadonlySet<string>;
   readonly texts: readonly AnswerText[];
   readonly exchanges: ReadonlySet<string>;
+  /** Ids of labels; left out where they are not known, as for a folder of files: references to them pass. */
+  readonly labels?: ReadonlySet<string>;
   readonly otherNames: readonly string[];
   /** Null where there is no directory to ask, as for a folder of files: references to people pass. */
   readonly people: KnownPeople | null;

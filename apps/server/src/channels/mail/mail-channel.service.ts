@@ -1,5 +1,5 @@
 import { MAX_RECIPIENTS, type MailNotice } from '@lantern/contracts';
-import { evaluate, type InspectedMovement, NO_POLICIES } from '@lantern/core';
+import { evaluate, type InspectedMovement, type MovedLabel, NO_POLICIES } from '@lantern/core';
 import { fileFacts } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -64,8 +64,8 @@ export class MailChannelService {
 
   async send(mail: OutgoingMail): Promise<SentMail> {
     const to = readRecipients(mail.to);
-    const label = await this.labels.of(mail);
-    const judged = await this.judge(mail, to);
+    const { label, carried } = await this.labels.of(mail);
+    const judged = await this.judge(mail, to, carried);
     const { answer } = judged.verdict;
     const status =
       answer === 'block' ? 'refused' : answer === 'ask' || answer === 'hold' ? 'waiting' : 'sent';
@@ -186,7 +186,11 @@ export class MailChannelService {
   }
 
   /** Inspects and judges a mail by the revision that is in force as it begins. Writes nothing. */
-  private async judge(mail: OutgoingMail, to: readonly string[]): Promise<JudgedMail> {
+  private async judge(
+    mail: OutgoingMail,
+    to: readonly string[],
+    labels: readonly MovedLabel[],
+  ): Promise<JudgedMail> {
     const revision = this.published.current;
     const document = revision?.document ?? { patterns: [], ...NO_POLICIES };
     const inspected = await this.inspection.inspect({
@@ -206,6 +210,7 @@ export class MailChannelService {
       recipients: await this.people.recipients(to),
       parts: inspected.map(({ part }) => part),
       files: mail.files.map(({ name, bytes }) => fileFacts(name, bytes)),
+      labels,
       earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
     };
     const verdict = evaluate(document, movement);

@@ -1,4 +1,4 @@
-import { highest, type Label, labelOfForeign, offeredTo } from '@lantern/core';
+import { highest, type Label, labelOfForeign, type MovedLabel, offeredTo } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { InspectionService } from '../../inspection/inspection.service.js';
@@ -20,6 +20,12 @@ interface MailToLabel {
   readonly label?: string | null;
 }
 
+/** The label of a mail, and every label that comes along on it and on its files. */
+export interface LabelledMail {
+  readonly label: MailLabel | null;
+  readonly carried: readonly MovedLabel[];
+}
+
 /** The label of a mail: what its sender chose, or the highest of its attachments where the offer says so. */
 @Injectable()
 export class MailLabels {
@@ -29,7 +35,19 @@ export class MailLabels {
     private readonly changes: LabelChangesService,
   ) {}
 
-  async of(mail: MailToLabel): Promise<MailLabel | null> {
+  async of(mail: MailToLabel): Promise<LabelledMail> {
+    const set = labelsOf(this.published.current?.document);
+    const ofFiles =
+      mail.files.length > 0 && set.labels.length > 0 ? await this.ofFiles(mail.files, set.labels) : [];
+    const label = this.chosen(mail, ofFiles);
+    const carried = [
+      ...(label ? [{ id: label.id, name: label.name }] : []),
+      ...ofFiles.map(({ id, name }) => ({ id: String(id), name })),
+    ];
+    return { label, carried };
+  }
+
+  private chosen(mail: MailToLabel, ofFiles: readonly Label[]): MailLabel | null {
     const set = labelsOf(this.published.current?.document);
     const offered = offeredTo(set, factsOf(mail.person), 'mail', mail.at.getTime());
     if (!offered) return null;
@@ -40,7 +58,7 @@ export class MailLabels {
         'This label is not among those you can choose. The mail was not sent.',
       );
     const follows = offered.offer.follows === 'takes-highest';
-    const parts = follows && mail.files.length > 0 ? await this.ofFiles(mail.files, set.labels) : null;
+    const parts = follows ? highest(ofFiles) : null;
     const won = highest([chosen, parts]);
     if (!won && mail.label !== undefined && offered.offer.needs === 'a-label')
       throw new AppError(
@@ -74,13 +92,14 @@ export class MailLabels {
     });
   }
 
-  private async ofFiles(files: readonly MailFile[], labels: readonly Label[]): Promise<Label | null> {
+  /** Every label of the set that the files carry. */
+  private async ofFiles(files: readonly MailFile[], labels: readonly Label[]): Promise<Label[]> {
     const found = await this.inspection.labelsOf(files);
-    return highest(
-      found.flatMap(({ own, foreign }) => [
+    return found
+      .flatMap(({ own, foreign }) => [
         labels.find(({ id }) => id === own?.id) ?? null,
         ...foreign.map(({ field, value }) => labelOfForeign(labels, field, value)),
-      ]),
-    );
+      ])
+      .filter((label) => label !== null);
   }
 }

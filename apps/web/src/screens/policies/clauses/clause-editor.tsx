@@ -1,6 +1,7 @@
 import type { Condition, LeafCondition } from '@lantern/core';
 import { assertNever } from '@lantern/core';
 import { AudienceEditor } from '../../../people/audience-editor';
+import { LabelEditor } from './label-editor';
 import { FileEditor, MeasureEditor, UnreadableEditor } from './content-editors';
 import { ChannelEditor, RateEditor, SizeEditor, TimeEditor, TriesEditor } from './occasion-editors';
 import {
@@ -50,6 +51,8 @@ export function ClauseEditor({ clause, onChange }: Props) {
       return <TriesEditor clause={clause} onChange={onChange} />;
     case 'exchange':
       return <ExchangeEditor clause={clause} onChange={onChange} />;
+    case 'label':
+      return <LabelEditor clause={clause} onChange={onChange} />;
     case 'channel':
       return <ChannelEditor clause={clause} onChange={onChange} />;
     default:

@@ -30,6 +30,7 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
           'a file comes along',
           { kind: 'file', kinds: [], names: [], atLeastKilobytes: null, misnamed: false },
         ],
+        ['it carries a label', { kind: 'label', carries: 'one-of', labels: [] }],
         ['it is large', { kind: 'size', atLeastKilobytes: 10_240 }],
       ],
     ],
