@@ -113,6 +113,8 @@ interface EditorProps {
 
 function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
   const [draft, setDraft] = useState<Omit<Automatic, 'id'>>(view?.automatic ?? newAutomatic(rules, labels));
+  // The version that was opened: what somebody else saves meanwhile refuses this one.
+  const [version] = useState(view?.version ?? 1);
   const save = useSaveLabel('automatic');
   const remove = useRemoveLabel('automatic');
   const change = (part: Partial<Automatic>) => setDraft({ ...draft, ...part });
@@ -124,7 +126,7 @@ function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(
-          { id: view?.automatic.id ?? null, value: draft, version: view?.version ?? 1, note: '' },
+          { id: view?.automatic.id ?? null, value: draft, version, note: '' },
           { onSuccess: () => (toast.success('The rule is saved as a draft'), onDone()) },
         );
       }}

@@ -41,24 +41,33 @@ export function LabelPage() {
 }
 
 function Editor({ view, all }: { readonly view: LabelView; readonly all: readonly LabelView[] }) {
+  // What the draft began from: a save over somebody else's is refused by its version.
+  const [base, setBase] = useState(view);
   const [draft, setDraft] = useState<Label>(view.label);
-  const [version, setVersion] = useState(view.version);
   const [note, setNote] = useState('');
   const [now] = useState(() => Date.now());
   const save = useSaveLabel('labels');
   const remove = useRemoveLabel('labels');
   const navigate = useNavigate();
   const mayWrite = useMay('labels.write');
-  const dirty = JSON.stringify(draft) !== JSON.stringify(view.label);
-  // Somebody else's save, or our own, comes in where nothing of ours stands against it.
-  if (!dirty && version !== view.version) setVersion(view.version);
-  if (version !== view.version && JSON.stringify(draft) !== JSON.stringify(view.label) && save.isSuccess)
-    setVersion(view.version);
+  const dirty = JSON.stringify(draft) !== JSON.stringify(base.label);
+  const begin = (from: LabelView) => {
+    setBase(from);
+    setDraft(from.label);
+  };
+  // What somebody else saved comes in where nothing of ours stands against it.
+  if (!dirty && view.version > base.version) begin(view);
   const change = (part: Partial<Label>) => setDraft({ ...draft, ...part });
   const submit = (value: Label = draft) =>
     save.mutate(
-      { id: view.label.id, value, version: view.version, note },
-      { onSuccess: () => (toast.success('The label is saved as a draft'), setNote('')) },
+      { id: view.label.id, value, version: base.version, note },
+      {
+        onSuccess: () => {
+          toast.success('The label is saved as a draft');
+          setNote('');
+          begin({ ...base, label: value, version: base.version + 1 });
+        },
+      },
     );
   const { problems } = view;
   return (
@@ -117,7 +126,7 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
             saving={save.isPending}
             note={note}
             onNote={setNote}
-            onUndo={() => setDraft(view.label)}
+            onUndo={() => begin(view)}
             onRetire={() => {
               const retired = !draft.retired;
               change({ retired });
@@ -125,6 +134,12 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
             }}
             onRemove={() => remove.mutate(view.label.id, { onSuccess: () => void navigate('/labels') })}
           />
+        )}
+        {dirty && view.version > base.version && (
+          <Notice look="stop">
+            {view.updatedBy} saved this label meanwhile, so yours cannot be saved over it. Undo what you
+            changed to see theirs; it is still here until then.
+          </Notice>
         )}
         {(save.isError || remove.isError) && (
           <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>

@@ -102,6 +102,8 @@ interface EditorProps {
 function Editor({ view, labels, offers, readOnly, onDone }: EditorProps) {
   const [draft, setDraft] = useState<Omit<Offer, 'id'>>(view?.offer ?? newOffer(offers, labels));
   const [note, setNote] = useState('');
+  // The version that was opened: what somebody else saves meanwhile refuses this one.
+  const [version] = useState(view?.version ?? 1);
   const save = useSaveLabel('offers');
   const remove = useRemoveLabel('offers');
   const change = (part: Partial<Offer>) => setDraft({ ...draft, ...part });
@@ -114,7 +116,7 @@ function Editor({ view, labels, offers, readOnly, onDone }: EditorProps) {
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(
-          { id: view?.offer.id ?? null, value: draft, version: view?.version ?? 1, note },
+          { id: view?.offer.id ?? null, value: draft, version, note },
           { onSuccess: () => (toast.success('The offer is saved as a draft'), onDone()) },
         );
       }}

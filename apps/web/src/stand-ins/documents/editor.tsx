@@ -41,6 +41,7 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
   const [label, setLabel] = useState<string | null>(
     document ? (document.label?.id ?? null) : startingLabel(chooser),
   );
+  const [version, setVersion] = useState(document?.version ?? null);
   const [reason, setReason] = useState('');
   const [named, setNamed] = useState<DocumentDetail['named']>(document?.named ?? {});
   const [shared, setShared] = useState((document?.sharedWith ?? []).join(', '));
@@ -60,9 +61,17 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
         reason,
         named,
         sharedWith: shared.split(/[,;\s]+/).filter((each) => each !== ''),
-        version: document?.version ?? null,
+        version,
       },
-      { onSuccess: (saved) => (setReason(''), onSaved(saved.id)) },
+      {
+        onSuccess: (saved) => {
+          setReason('');
+          setVersion(saved.version);
+          // A machine may have set another one as it was saved.
+          setLabel(saved.label?.id ?? null);
+          onSaved(saved.id);
+        },
+      },
     );
   const guard = (effect: 'take-out') => (event: ClipboardEvent) => {
     if (!document || may(effect) === null) return;
@@ -119,20 +128,7 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
         {choice && choice.namesFor.length > 0 && !readOnly && (
           <NamedPeople effects={choice.namesFor} named={named} onChange={setNamed} />
         )}
-        <div>
-          <label className="mb-1 block text-[12.5px] font-semibold text-ink-2" htmlFor="shared">
-            Shared with (addresses)
-          </label>
-          <input
-            id="shared"
-            className="field w-full"
-            list="known-people"
-            readOnly={readOnly}
-            value={shared}
-            onChange={(event) => setShared(event.target.value)}
-          />
-          <KnownPeople />
-        </div>
+        <SharedWith shared={shared} readOnly={readOnly} onChange={setShared} />
         {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
         {attempt.isError && <Notice look="stop">{errorSentence(attempt.error)}</Notice>}
         {!readOnly && (
@@ -140,7 +136,16 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
             {save.isPending ? 'Saving …' : 'Save'}
           </button>
         )}
-        {document && <Waiting person={person} document={document} />}
+        {document && (
+          <Waiting
+            person={person}
+            document={document}
+            onDecided={(decided) => {
+              setVersion(decided.version);
+              setLabel(decided.label?.id ?? null);
+            }}
+          />
+        )}
         {document && (
           <>
             <Acts person={person} document={document} attempt={attempt} onDone={onSaved} />
@@ -194,6 +199,33 @@ function Marks({ document, place }: { readonly document: DocumentDetail | null; 
   );
 }
 
+function SharedWith({
+  shared,
+  readOnly,
+  onChange,
+}: {
+  readonly shared: string;
+  readonly readOnly: boolean;
+  readonly onChange: (shared: string) => void;
+}) {
+  return (
+    <div>
+      <label className="mb-1 block text-[12.5px] font-semibold text-ink-2" htmlFor="shared">
+        Shared with (addresses)
+      </label>
+      <input
+        id="shared"
+        className="field w-full"
+        list="known-people"
+        readOnly={readOnly}
+        value={shared}
+        onChange={(event) => onChange(event.target.value)}
+      />
+      <KnownPeople />
+    </div>
+  );
+}
+
 function KnownPeople() {
   const people = usePeople();
   return (
@@ -234,7 +266,15 @@ function NamedPeople({
   );
 }
 
-function Waiting({ person, document }: { readonly person: PersonView; readonly document: DocumentDetail }) {
+function Waiting({
+  person,
+  document,
+  onDecided,
+}: {
+  readonly person: PersonView;
+  readonly document: DocumentDetail;
+  readonly onDecided: (document: DocumentDetail) => void;
+}) {
   const decide = useDecideLowering(person.id);
   if (!document.waiting) return null;
   return (
@@ -245,14 +285,14 @@ function Waiting({ person, document }: { readonly person: PersonView; readonly d
         <button
           type="button"
           className="part"
-          onClick={() => decide.mutate({ id: document.id, agrees: true })}
+          onClick={() => decide.mutate({ id: document.id, agrees: true }, { onSuccess: onDecided })}
         >
           I agree
         </button>
         <button
           type="button"
           className="part"
-          onClick={() => decide.mutate({ id: document.id, agrees: false })}
+          onClick={() => decide.mutate({ id: document.id, agrees: false }, { onSuccess: onDecided })}
         >
           I do not agree
         </button>
