@@ -78,14 +78,7 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
     event.preventDefault();
     attempt.mutate({ id: document.id, effect });
   };
-  if (document && may('read') !== null)
-    return (
-      <div className="p-6">
-        <h1>{document.name}</h1>
-        <Notice look="stop">You may not open this: {may('read')}.</Notice>
-        <Leaves document={document} />
-      </div>
-    );
+  if (document && may('read') !== null) return <Closed document={document} why={may('read') ?? ''} />;
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_300px] gap-5 p-5">
       <section aria-label="The page">
@@ -195,6 +188,17 @@ function Marks({ document, place }: { readonly document: DocumentDetail | null; 
           {mark.line}
         </p>
       ))}
+    </div>
+  );
+}
+
+/** A document that this person may not open: why, and what they may do. */
+function Closed({ document, why }: { readonly document: DocumentDetail; readonly why: string }) {
+  return (
+    <div className="p-6">
+      <h1>{document.name}</h1>
+      <Notice look="stop">You may not open this: {why}.</Notice>
+      <Leaves document={document} />
     </div>
   );
 }
