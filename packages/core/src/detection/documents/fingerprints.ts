@@ -1,5 +1,7 @@
 import { NO_LETTER, UNIT_CLASSES, WORD_UNITS, SEPARATOR } from '../../text/fold.js';
 
+const { imul } = Math;
+
 /**
  * Fingerprints of a text by winnowing (Schleimer, Wilkerson, Aiken: Winnowing: Local Algorithms for Document
  * Fingerprinting, SIGMOD 2003). Only letters and digits count, without case, accents, spaces and marks.
@@ -75,11 +77,11 @@ const BASE = 0x01000193;
 function gramHashes(letters: Uint16Array): Uint32Array {
   const hashes = new Uint32Array(letters.length - GRAM + 1);
   let power = 1;
-  for (let index = 1; index < GRAM; index += 1) power = Math.imul(power, BASE);
+  for (let index = 1; index < GRAM; index += 1) power = imul(power, BASE);
   let rolling = 0;
   for (let at = 0; at < letters.length; at += 1) {
-    if (at >= GRAM) rolling = (rolling - Math.imul(letters[at - GRAM]!, power)) | 0;
-    rolling = (Math.imul(rolling, BASE) + letters[at]!) | 0;
+    if (at >= GRAM) rolling = (rolling - imul(letters[at - GRAM]!, power)) | 0;
+    rolling = (imul(rolling, BASE) + letters[at]!) | 0;
     if (at >= GRAM - 1) hashes[at - GRAM + 1] = mixed(rolling);
   }
   return hashes;
@@ -88,7 +90,7 @@ function gramHashes(letters: Uint16Array): Uint32Array {
 function gramsAt(letters: Uint16Array, places: readonly number[]): Uint32Array {
   return Uint32Array.from(places, (place) => {
     let rolling = 0;
-    for (let at = place; at < place + GRAM; at += 1) rolling = (Math.imul(rolling, BASE) + letters[at]!) | 0;
+    for (let at = place; at < place + GRAM; at += 1) rolling = (imul(rolling, BASE) + letters[at]!) | 0;
     return mixed(rolling);
   });
 }
@@ -96,8 +98,8 @@ function gramsAt(letters: Uint16Array, places: readonly number[]): Uint32Array {
 /** The last step of MurmurHash3 (public domain). */
 function mixed(value: number): number {
   let mix = value ^ (value >>> 16);
-  mix = Math.imul(mix, 0x85ebca6b);
+  mix = imul(mix, 0x85ebca6b);
   mix ^= mix >>> 13;
-  mix = Math.imul(mix, 0xc2b2ae35);
+  mix = imul(mix, 0xc2b2ae35);
   return (mix ^ (mix >>> 16)) >>> 0;
 }

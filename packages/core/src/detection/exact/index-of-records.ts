@@ -1,6 +1,8 @@
 import { KeyedHash } from './keyed-hash.js';
 import { type ColumnKind, COLUMN_KINDS, normalForm } from './normal-form.js';
 
+const { imul } = Math;
+
 /** A column of the organisation's records. */
 export interface RecordColumn {
   readonly name: string;
@@ -65,7 +67,7 @@ const MOST_SHAPES = 1_000;
 
 /** One more character of a shape: the order of digits and letters as a number, 0 to begin with. */
 export const nextShape = (shape: number, unit: number): number =>
-  (Math.imul(shape, 31) + (unit >= 48 && unit <= 57 ? 1 : 2)) | 0;
+  (imul(shape, 31) + (unit >= 48 && unit <= 57 ? 1 : 2)) | 0;
 
 /** The order in which digits and letters stand in a normal form: all that is kept of how keys look. */
 export function formShape(form: string): number {

@@ -8,6 +8,8 @@ import {
 } from '../../text/fold.js';
 import { toSearchText } from '../../text/search-text.js';
 
+const { imul } = Math;
+
 /** An entry to be looked for: a word or a phrase. */
 export interface DictionaryEntry {
   readonly text: string;
@@ -61,7 +63,7 @@ export const KNOWN_MASK = (1 << 14) - 1;
 
 /** Hash of one folded word; the scanner computes the same while it passes over a run. */
 export function nextHash(hash: number, unit: number): number {
-  return (Math.imul(hash, 31) + unit) | 0;
+  return (imul(hash, 31) + unit) | 0;
 }
 
 /**
