@@ -227,6 +227,12 @@ test('a mail takes the highest label of its files', async ({ page }) => {
   ]);
   const buffer = readFileSync(await download.path());
   await playAt(page, 'mail', 'Tomas Reave');
+  await page.getByRole('button', { name: 'Write a mail' }).click();
+  await page
+    .getByLabel('Attach files')
+    .setInputFiles({ name: 'plan.docx', mimeType: 'application/octet-stream', buffer });
+  await expect(page.getByText('The mail goes as “Bridge only”, as its files do.')).toBeVisible();
+  await playAt(page, 'mail', 'Tomas Reave');
   await sendMail(page, {
     to: 'per.halloran@merrowstrait.example',
     subject: `Dock ${stamp}`,

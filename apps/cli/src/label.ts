@@ -28,7 +28,6 @@ const NOTES: Readonly<Record<string, string>> = {
   'header-full': 'a print header was full and stayed as it was',
   'no-marks-here': 'this kind of file has no place for marks',
   'body-sealed': 'the body is signed or encrypted and stayed as it was',
-  'letters-missing': 'some letters cannot be printed',
 };
 
 function sentence(line: LabelLine): string {

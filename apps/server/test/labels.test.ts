@@ -3,6 +3,7 @@ import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type {
   ChooserView,
+  HighestOfFiles,
   DocumentDetail,
   DocumentSummary,
   DraftView,
@@ -486,6 +487,12 @@ describe('the document stand-in', () => {
       files: [{ name: 'a.docx', bytes: writing.bytes }],
     });
     form.append('label', byName.get('Ship’s company')!);
+    const looked = mailForm({ person: orla.id, to: [], files: [{ name: 'a.docx', bytes: writing.bytes }] });
+    for (const field of ['to', 'subject', 'body']) looked.delete(field);
+    const highest = await analyst.send<HighestOfFiles>('POST', '/stand-ins/mail/labels-of-files', looked);
+    expect(highest).toMatchObject({ status: 200, body: { label: { name: 'Bridge only', rank: 700 } } });
+    const chooser = await analyst.get<ChooserView>(`/stand-ins/mail/${orla.id}/chooser`);
+    expect(chooser.body.follows).toBe('takes-highest');
     const sent = await analyst.send<SendMailResult>('POST', '/stand-ins/mail/messages', form);
     expect(sent.body.status).toBe('sent');
     const inbox = (await analyst.get<MailSummary[]>(`/stand-ins/mail/${tomas.id}/messages`)).body;

@@ -43,6 +43,8 @@ export {
   ReplyRequest,
   type WaitingView,
   type PersonView,
+  FilesOfMailRequest,
+  type HighestOfFiles,
   SendMailRequest,
   type SendMailResult,
 } from './mail.js';

@@ -5,6 +5,7 @@ import type {
   Clause,
   Cost,
   Effect,
+  Following,
   Label,
   LabelledHow,
   LabelProblem,
@@ -361,6 +362,7 @@ export interface ChooserView {
   readonly starts: { readonly kind: 'bare' | 'proposed' | 'preset'; readonly label: string | null };
   readonly needsLabel: boolean;
   readonly lowering: Cost;
+  readonly follows: Following;
 }
 
 export interface LeaveView {

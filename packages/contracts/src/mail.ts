@@ -79,6 +79,16 @@ export interface MailDetail extends MailSummary {
   readonly notice: MailNotice | null;
 }
 
+/** The highest label that the files of a mail carry; null where they carry none of the set. */
+export interface HighestOfFiles {
+  readonly label: {
+    readonly id: string;
+    readonly name: string;
+    readonly rank: number;
+    readonly colour: string;
+  } | null;
+}
+
 /** Lists travel through forms as JSON; what is none stays text, and fails the check that follows. */
 function fromForm({ value }: { value: unknown }): unknown {
   if (typeof value !== 'string') return value;
@@ -89,11 +99,26 @@ function fromForm({ value }: { value: unknown }): unknown {
   }
 }
 
-/** Fields of the form that sends a mail; the files come beside them. */
-export class SendMailRequest {
+/** What a mail's files are found by beside those that come along: a draft that has some, and which of them stay. */
+export class FilesOfMailRequest {
   @IsUUID()
   person: string;
 
+  /** The draft that is sent again; its attachments named in `keep` go along. */
+  @IsOptional()
+  @IsUUID()
+  draft?: string;
+
+  @IsOptional()
+  @Transform(fromForm)
+  @IsArray()
+  @ArrayMaxSize(50)
+  @IsUUID(undefined, { each: true })
+  keep?: string[];
+}
+
+/** Fields of the form that sends a mail; the files come beside them. */
+export class SendMailRequest extends FilesOfMailRequest {
   @Transform(fromForm)
   @IsArray()
   @ArrayMaxSize(20_000)
@@ -113,18 +138,6 @@ export class SendMailRequest {
   @IsOptional()
   @Matches(/^(|[0-9a-f-]{36})$/i)
   label?: string;
-
-  /** The draft that is sent again; its attachments named in `keep` go along. */
-  @IsOptional()
-  @IsUUID()
-  draft?: string;
-
-  @IsOptional()
-  @Transform(fromForm)
-  @IsArray()
-  @ArrayMaxSize(50)
-  @IsUUID(undefined, { each: true })
-  keep?: string[];
 }
 
 /** What the person says to a question: where it leads, and why. */

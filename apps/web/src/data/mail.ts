@@ -1,4 +1,11 @@
-import type { ChooserView, MailDetail, MailSummary, PersonView, SendMailResult } from '@lantern/contracts';
+import type {
+  ChooserView,
+  HighestOfFiles,
+  MailDetail,
+  MailSummary,
+  PersonView,
+  SendMailResult,
+} from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 
@@ -39,6 +46,32 @@ export function useMailChooser(person: string) {
   });
 }
 
+/** The highest label of the files of a mail that is being written; asked again when they change. */
+export function useHighestOfFiles(
+  person: string,
+  mail: Pick<MailToSend, 'files' | 'draft' | 'keep'>,
+  asks: boolean,
+) {
+  const files = mail.files.map(({ name, size, lastModified }) => `${name} ${size} ${lastModified}`);
+  return useQuery({
+    queryKey: ['highest-of-files', person, mail.draft, mail.keep, files],
+    queryFn: () => {
+      const form = new FormData();
+      form.append('person', person);
+      appendFiles(form, mail);
+      return change<HighestOfFiles>('POST', '/stand-ins/mail/labels-of-files', form);
+    },
+    enabled: asks && mail.files.length + mail.keep.length > 0,
+    staleTime: 60_000,
+  });
+}
+
+function appendFiles(form: FormData, { files, draft, keep }: Pick<MailToSend, 'files' | 'draft' | 'keep'>) {
+  form.append('keep', JSON.stringify(keep));
+  if (draft) form.append('draft', draft);
+  for (const file of files) form.append('files', file, file.name);
+}
+
 export function useMailbox(person: string) {
   return useQuery({
     queryKey: ['mailbox', person],
@@ -64,10 +97,8 @@ export function useSendMail(person: string) {
       form.append('to', JSON.stringify(mail.to));
       form.append('subject', mail.subject);
       form.append('body', mail.body);
-      form.append('keep', JSON.stringify(mail.keep));
       form.append('label', mail.label ?? '');
-      if (mail.draft) form.append('draft', mail.draft);
-      for (const file of mail.files) form.append('files', file, file.name);
+      appendFiles(form, mail);
       return change<SendMailResult>('POST', '/stand-ins/mail/messages', form);
     },
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),

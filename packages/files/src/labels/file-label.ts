@@ -33,13 +33,7 @@ export interface LabelToWrite {
 }
 
 /** Something that was left undone, and why. */
-export const LABEL_NOTES = [
-  'no-place-across',
-  'header-full',
-  'no-marks-here',
-  'body-sealed',
-  'letters-missing',
-] as const;
+export const LABEL_NOTES = ['no-place-across', 'header-full', 'no-marks-here', 'body-sealed'] as const;
 export type LabelNote = (typeof LABEL_NOTES)[number];
 
 export const LABEL_REFUSALS = ['encrypted', 'signed', 'corrupt', 'too-large', 'expands-too-far'] as const;

@@ -35,6 +35,12 @@ export class MailLabels {
     private readonly changes: LabelChangesService,
   ) {}
 
+  /** The highest label of files before they go, so that their sender can follow it. */
+  async highestOf(files: readonly MailFile[]): Promise<Label | null> {
+    const { labels } = labelsOf(this.published.current?.document);
+    return files.length > 0 && labels.length > 0 ? highest(await this.ofFiles(files, labels)) : null;
+  }
+
   async of(mail: MailToLabel): Promise<LabelledMail> {
     const set = labelsOf(this.published.current?.document);
     const ofFiles =

@@ -1,5 +1,7 @@
 import {
   type ChooserView,
+  FilesOfMailRequest,
+  type HighestOfFiles,
   MAX_ATTACHMENTS,
   type MailDetail,
   type MailSummary,
@@ -34,8 +36,15 @@ import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { fileName } from '../../platform/uploads.js';
 import { MailChannelService } from './mail-channel.service.js';
+import { MailLabels } from './mail-labels.service.js';
 import { WaitingService } from '../../waiting/waiting.service.js';
-import { MailboxService } from './mailbox.service.js';
+import { type MailFile, MailboxService } from './mailbox.service.js';
+
+/** The files of a form, within the limits of a mail. */
+const filesOfMail = () =>
+  FilesInterceptor('files', MAX_ATTACHMENTS, {
+    limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 },
+  });
 
 /** The mail window of a person of the demo. */
 @ApiTags('stand-ins')
@@ -48,6 +57,7 @@ export class MailController {
     private readonly waiting: WaitingService,
     private readonly people: PeopleService,
     private readonly published: PublishedRevision,
+    private readonly labels: MailLabels,
     @InjectEntityManager() private readonly manager: EntityManager,
   ) {}
 
@@ -84,28 +94,39 @@ export class MailController {
     return this.mailboxes.remove(this.manager, person, id);
   }
 
+  /** The highest label of the files of a mail that is being written. Nothing of them is kept. */
+  @Post('labels-of-files')
+  @HttpCode(200)
+  @ApiConsumes('multipart/form-data')
+  @UseInterceptors(filesOfMail())
+  @Answers('HighestOfFiles')
+  async highestOfFiles(
+    @Body() request: FilesOfMailRequest,
+    @UploadedFiles() files: Express.Multer.File[] = [],
+  ): Promise<HighestOfFiles> {
+    const label = await this.labels.highestOf(await this.allFiles(request, files));
+    return {
+      label: label && { id: label.id, name: label.name, rank: label.rank, colour: label.colour },
+    };
+  }
+
   /** Sends a mail. A refusal is an answer, not an error: the mail comes back as a draft with its notice. */
   @Post('messages')
   @HttpCode(200)
   @ApiConsumes('multipart/form-data')
-  @UseInterceptors(
-    FilesInterceptor('files', MAX_ATTACHMENTS, {
-      limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 },
-    }),
-  )
+  @UseInterceptors(filesOfMail())
   @Answers('SendMailResult')
   async send(
     @Body() request: SendMailRequest,
     @UploadedFiles() files: Express.Multer.File[] = [],
   ): Promise<SendMailResult> {
     const person = await this.people.getPerson(request.person);
-    const kept = request.draft ? await this.mailboxes.files(request.draft, request.keep ?? []) : [];
     const sent = await this.channel.send({
       person,
       to: request.to,
       subject: request.subject,
       body: request.body,
-      files: [...kept, ...files.map((file) => ({ name: fileName(file), bytes: file.buffer }))],
+      files: await this.allFiles(request, files),
       draft: request.draft ?? null,
       at: new Date(),
       ...(request.label === undefined ? {} : { label: request.label || null }),
@@ -137,5 +158,14 @@ export class MailController {
     @Body() { words }: OverrideRequest,
   ): Promise<void> {
     await this.channel.askOverride(await this.people.getPerson(person), id, words);
+  }
+
+  /** Files that stay from a draft, and those that come along. */
+  private async allFiles(
+    { draft, keep }: FilesOfMailRequest,
+    files: readonly Express.Multer.File[],
+  ): Promise<MailFile[]> {
+    const kept = draft ? await this.mailboxes.files(draft, keep ?? []) : [];
+    return [...kept, ...files.map((file) => ({ name: fileName(file), bytes: file.buffer }))];
   }
 }

@@ -40,7 +40,13 @@ export function leavesOf(
 /** The chooser of a person in their language; nothing to choose where nothing is offered. */
 export function chooserOf(offered: Offered | null, language: string): ChooserView {
   if (!offered)
-    return { labels: [], starts: { kind: 'bare', label: null }, needsLabel: false, lowering: 'nothing' };
+    return {
+      labels: [],
+      starts: { kind: 'bare', label: null },
+      needsLabel: false,
+      lowering: 'nothing',
+      follows: 'stands-alone',
+    };
   const { offer, labels } = offered;
   return {
     labels: labels.map((label) => {
@@ -61,6 +67,7 @@ export function chooserOf(offered: Offered | null, language: string): ChooserVie
     starts: { kind: offer.starts.kind, label: offer.starts.kind === 'bare' ? null : offer.starts.label },
     needsLabel: offer.needs === 'a-label',
     lowering: offer.lowering,
+    follows: offer.follows,
   };
 }
 

@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { useDiscardMail, useMail, useMailChooser, useSendMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { ChooseLabel } from '../choose-label';
+import { LabelRow } from './label-row';
 import { Recipients } from './recipients';
 import { Told } from './told';
 import { refusedFiles, sizeWords } from './sizes';
@@ -86,20 +86,14 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
         />
       </div>
       {(chooser.data?.labels.length ?? 0) > 0 && chooser.data && (
-        <div className="flex items-center gap-1.5 border-b border-rule py-1">
-          <span className="w-16 text-ink-2">Label</span>
-          <div className="w-96">
-            <ChooseLabel
-              chooser={chooser.data}
-              chosen={label}
-              carried={start?.label ?? null}
-              onChoose={setLabel}
-            />
-          </div>
-          <span className="text-[12.5px] text-ink-2">
-            The mail takes a higher one of its files by itself.
-          </span>
-        </div>
+        <LabelRow
+          person={person.id}
+          chooser={chooser.data}
+          chosen={label}
+          carried={start?.label ?? null}
+          mail={{ files, draft: start?.id ?? null, keep: keep.map((file) => file.id) }}
+          onChoose={setLabel}
+        />
       )}
       {start?.notice && (
         <Told
