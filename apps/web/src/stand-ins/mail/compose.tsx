@@ -107,7 +107,7 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
       {refused && <Notice look="stop">{refused}</Notice>}
       <textarea
         aria-label="Text of the mail"
-        rows={12}
+        rows={10}
         className="mt-3 w-full resize-y p-1"
         value={body}
         onChange={(event) => setBody(event.target.value)}

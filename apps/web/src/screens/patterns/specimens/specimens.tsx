@@ -102,8 +102,8 @@ function SpecimenList({ pattern, kept, error, tooSlow, results, beside }: ListPr
       {beside}
       {kept.length === 0 && (
         <p className="mb-2 text-[13px] text-ink-2">
-          None yet. A specimen is a text with what this pattern should find in it, or that it should leave
-          alone. Every change is held to them, and publishing asks before it breaks one.
+          No specimen yet. A specimen is a text with what this pattern should find in it, or that it should
+          leave alone. Every change is held to them, and publishing asks before it breaks one.
         </p>
       )}
       <ul>
