@@ -238,6 +238,16 @@ describe('a set of labels as a file', () => {
   });
 });
 
+/** A file that carries a label as somebody else's program wrote it. */
+async function labelledDocx({ id, name, rank }: (typeof STARTER_LABELS.labels)[number], text = 'x') {
+  const writing = await writeFileLabel(
+    { name: 'a.docx', bytes: await docxFile({ paragraphs: [text] }) },
+    { label: { id, name, rank, setBy: 'x', setAt: '2026-01-01T00:00:00.000Z', how: 'by-hand' }, marks: [] },
+  );
+  if (writing.status !== 'written') throw new Error(writing.status);
+  return writing.bytes;
+}
+
 describe('the document stand-in', () => {
   let orla: { id: string; address: string };
   let tomas: { id: string; address: string };
@@ -467,31 +477,16 @@ describe('the document stand-in', () => {
 
   it('gives a mail the highest label of its files', async () => {
     const bridge = STARTER_LABELS.labels.find(({ name }) => name === 'Bridge only')!;
-    const plain = await docxFile({ paragraphs: ['x'] });
-    const writing = await writeFileLabel(
-      { name: 'a.docx', bytes: plain },
-      {
-        label: {
-          id: bridge.id,
-          name: bridge.name,
-          rank: 700,
-          setBy: 'x',
-          setAt: '2026-01-01T00:00:00.000Z',
-          how: 'by-hand',
-        },
-        marks: [],
-      },
-    );
-    if (writing.status !== 'written') throw new Error(writing.status);
+    const labelled = await labelledDocx(bridge);
     const form = mailForm({
       person: orla.id,
       to: [tomas.address],
       subject: 'Gates',
       body: 'Words',
-      files: [{ name: 'a.docx', bytes: writing.bytes }],
+      files: [{ name: 'a.docx', bytes: labelled }],
     });
     form.append('label', byName.get('Ship’s company')!);
-    const looked = mailForm({ person: orla.id, to: [], files: [{ name: 'a.docx', bytes: writing.bytes }] });
+    const looked = mailForm({ person: orla.id, to: [], files: [{ name: 'a.docx', bytes: labelled }] });
     for (const field of ['to', 'subject', 'body']) looked.delete(field);
     const highest = await analyst.send<HighestOfFiles>('POST', '/stand-ins/mail/labels-of-files', looked);
     expect(highest).toMatchObject({ status: 200, body: { label: { name: 'Bridge only', rank: 700 } } });
@@ -522,22 +517,7 @@ describe('a rule about labels', () => {
       ],
     };
     await publishRules(analyst, 'Bridge only stays', [ruleOf({ when })]);
-    const plain = await docxFile({ paragraphs: ['x'] });
-    const writing = await writeFileLabel(
-      { name: 'a.docx', bytes: plain },
-      {
-        label: {
-          id: bridge.id,
-          name: bridge.name,
-          rank: 700,
-          setBy: 'x',
-          setAt: '2026-01-01T00:00:00.000Z',
-          how: 'by-hand',
-        },
-        marks: [],
-      },
-    );
-    if (writing.status !== 'written') throw new Error(writing.status);
+    const labelled = await labelledDocx(bridge);
     const send = async (bytes: Uint8Array) =>
       (
         await analyst.send<SendMailResult>(
@@ -546,8 +526,8 @@ describe('a rule about labels', () => {
           mailForm({ person: orla.id, to: [OUTSIDE], files: [{ name: 'a.docx', bytes }] }),
         )
       ).body;
-    expect((await send(plain)).status).toBe('sent');
-    const refused = await send(writing.bytes);
+    expect((await send(await docxFile({ paragraphs: ['x'] }))).status).toBe('sent');
+    const refused = await send(labelled);
     expect(refused.status).toBe('refused');
     const { rows } = (await analyst.get<IncidentPage>('/incidents')).body;
     const { body } = await analyst.get<object>(`/incidents/${rows[0]!.number}`);
@@ -596,21 +576,7 @@ describe('automatic rules through places', () => {
     writeFileSync(file('2026/plain.txt'), 'nothing to see');
     writeFileSync(file('broken.docx'), (await docxFile({ paragraphs: ['x'] })).subarray(0, 400));
     const sealed = STARTER_LABELS.labels.find(({ name }) => name === 'Sealed hold')!;
-    const writing = await writeFileLabel(
-      { name: 'x', bytes: await docxFile({ paragraphs: [cards] }) },
-      {
-        label: {
-          id: sealed.id,
-          name: sealed.name,
-          rank: 900,
-          setBy: 'x',
-          setAt: '2026-01-01T00:00:00.000Z',
-          how: 'by-hand',
-        },
-        marks: [],
-      },
-    );
-    if (writing.status === 'written') writeFileSync(file('higher.docx'), writing.bytes);
+    writeFileSync(file('higher.docx'), await labelledDocx(sealed, cards));
   });
 
   it('say beforehand what a run costs, and which place is empty', async () => {

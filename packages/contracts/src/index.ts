@@ -138,11 +138,6 @@ export { LABEL_SET_SCHEMA, LABELS_FORMAT, MAX_LABELS } from './label-schema.js';
 export {
   AutomaticRequest,
   type AutomaticView,
-  type ChoiceView,
-  type ChooserView,
-  DecideLoweringRequest,
-  type DocumentDetail,
-  type DocumentSummary,
   ImportLabelsRequest,
   type ImportLabelsResult,
   type LabelChangePage,
@@ -161,16 +156,23 @@ export {
   type LabelSetText,
   type LabelsView,
   type LabelView,
-  type LeaveView,
   OfferRequest,
   type OfferView,
   type PlaceView,
   SaveAutomaticRequest,
-  SaveDocumentRequest,
   SaveLabelRequest,
   SaveOfferRequest,
   SignOffRequest,
   type SignOffView,
+} from './labels.js';
+export {
+  type ChoiceView,
+  type ChooserView,
+  DecideLoweringRequest,
+  type DocumentDetail,
+  type DocumentSummary,
+  type LeaveView,
+  SaveDocumentRequest,
   SuggestRequest,
   TryRequest,
-} from './labels.js';
+} from './documents-desk.js';

@@ -2,10 +2,6 @@ import type {
   Automatic,
   AutomaticOutcome,
   Carrier,
-  Clause,
-  Cost,
-  Effect,
-  Following,
   Label,
   LabelledHow,
   LabelProblem,
@@ -19,14 +15,12 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
-  IsObject,
   IsOptional,
   IsString,
   IsUUID,
   Max,
   MaxLength,
   Min,
-  MinLength,
 } from 'class-validator';
 import { MAX_TEXT_LENGTH } from './limits.js';
 import type { DraftState, SetFault } from './policies.js';
@@ -340,137 +334,4 @@ export class LabelRunItemsQuery {
 export interface LabelRunPage {
   readonly items: readonly LabelRunItem[];
   readonly total: number;
-}
-
-/* The person's side. */
-
-/** A label as somebody sees it who chooses. */
-export interface ChoiceView {
-  readonly id: string;
-  readonly name: string;
-  readonly rank: number;
-  readonly family: string;
-  readonly colour: string;
-  readonly when: string;
-  readonly not: string;
-  readonly handling: string;
-  /** Effects for which the person who sets it names people. */
-  readonly namesFor: readonly Effect[];
-}
-export interface ChooserView {
-  readonly labels: readonly ChoiceView[];
-  readonly starts: { readonly kind: 'bare' | 'proposed' | 'preset'; readonly label: string | null };
-  readonly needsLabel: boolean;
-  readonly lowering: Cost;
-  readonly follows: Following;
-}
-
-export interface LeaveView {
-  readonly effect: Effect;
-  readonly allowed: boolean;
-  readonly clause: Clause;
-}
-
-export interface DocumentSummary {
-  readonly id: string;
-  readonly name: string;
-  readonly owner: { readonly name: string; readonly address: string };
-  readonly label: { readonly id: string; readonly name: string; readonly colour: string } | null;
-  readonly mine: boolean;
-  readonly updatedAt: string;
-}
-export interface DocumentDetail extends DocumentSummary {
-  readonly version: number;
-  readonly paragraphs: readonly string[];
-  readonly marks: readonly {
-    readonly place: string;
-    readonly line: string;
-    readonly points: number;
-    readonly colour: string;
-    readonly slant: number;
-  }[];
-  readonly leaves: readonly LeaveView[];
-  readonly named: Readonly<Partial<Record<Effect, readonly string[]>>>;
-  readonly sharedWith: readonly string[];
-  /** A label that its content calls for, with the rule's name; null for none. */
-  readonly suggestion: { readonly label: string; readonly name: string; readonly rule: string } | null;
-  readonly waiting: { readonly label: string | null; readonly reason: string } | null;
-  /** Labels of other makers found in the file. */
-  readonly foreign: readonly {
-    readonly field: string;
-    readonly value: string;
-    readonly label: string | null;
-  }[];
-  readonly changes: readonly LabelChangeRow[];
-}
-export class SaveDocumentRequest {
-  @IsUUID()
-  person: string;
-
-  @IsString()
-  @MinLength(1)
-  @MaxLength(200)
-  name: string;
-
-  @IsArray()
-  @ArrayMaxSize(5_000)
-  @IsString({ each: true })
-  @MaxLength(100_000, { each: true })
-  paragraphs: string[];
-
-  /** Null for none. */
-  @IsOptional()
-  @IsUUID()
-  label: string | null;
-
-  /** Why the label was lowered or removed, where that is asked for. */
-  @IsOptional()
-  @IsString()
-  @MaxLength(MAX_TEXT_LENGTH)
-  reason?: string;
-
-  /** People for effects that the label leaves to whoever sets it. */
-  @IsOptional()
-  @IsObject()
-  named?: Partial<Record<Effect, string[]>>;
-
-  @IsArray()
-  @ArrayMaxSize(200)
-  @IsString({ each: true })
-  @MaxLength(254, { each: true })
-  sharedWith: string[];
-
-  @IsOptional()
-  @IsInt()
-  @Min(1)
-  version?: number;
-}
-export class SuggestRequest {
-  @IsUUID()
-  person: string;
-
-  @IsString()
-  @MaxLength(1_000_000)
-  text: string;
-}
-/** Something a person tries with a document. */
-export class TryRequest {
-  @IsUUID()
-  person: string;
-
-  @IsIn(['take-out', 'make-another', 'pass-on'])
-  effect: 'take-out' | 'make-another' | 'pass-on';
-
-  /** To whom it is passed on. */
-  @IsOptional()
-  @IsString()
-  @MaxLength(254)
-  to?: string;
-}
-export class DecideLoweringRequest {
-  @IsUUID()
-  person: string;
-
-  @IsBoolean()
-  agrees: boolean;
 }

@@ -15,7 +15,7 @@ import { FILE_KIND_WORDS, STATE_WORDS } from '../../wording/terms';
 import { newAutomatic, toggled } from './edit';
 import { automaticSentence } from './automatic-sentence';
 import { LabelPlaces } from './label-places';
-import { LabelHistory } from './parts/label-history';
+import { DraftFoot } from './parts/draft-foot';
 import { ContentTerms, PlaceTerms } from './parts/automatic-terms';
 import { ProblemList, problemsAt } from './parts/problem-list';
 
@@ -206,23 +206,13 @@ function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
           </label>
         </div>
       </fieldset>
-      {(save.isError || remove.isError) && (
-        <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>
-      )}
-      {!readOnly && (
-        <div className="flex gap-2">
-          <Button look="main" type="submit">
-            Save the draft
-          </Button>
-          {view && (
-            <Button look="stop" onClick={() => remove.mutate(view.automatic.id, { onSuccess: onDone })}>
-              Remove
-            </Button>
-          )}
-          <Button onClick={onDone}>Leave it</Button>
-        </div>
-      )}
-      {view && <LabelHistory id={view.automatic.id} />}
+      <DraftFoot
+        id={view?.automatic.id ?? null}
+        error={save.error ?? remove.error}
+        readOnly={readOnly}
+        onRemove={(id) => remove.mutate(id, { onSuccess: onDone })}
+        onLeave={onDone}
+      />
     </form>
   );
 }

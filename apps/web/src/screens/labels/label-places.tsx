@@ -1,4 +1,4 @@
-import { NavLink } from 'react-router';
+import { Places } from '../../ui/places';
 
 const PLACES = [
   ['/labels', 'The scale'],
@@ -11,22 +11,4 @@ const PLACES = [
 ] as const;
 
 /** The places around labels, in the order of the work. */
-export function LabelPlaces() {
-  return (
-    <nav
-      aria-label="Around labels"
-      className="mb-3 flex flex-wrap gap-x-5 border-b border-rule pb-2 text-[13px]"
-    >
-      {PLACES.map(([to, name]) => (
-        <NavLink
-          key={to}
-          to={to}
-          end
-          className={({ isActive }) => (isActive ? 'font-semibold text-ink' : 'text-press underline')}
-        >
-          {name}
-        </NavLink>
-      ))}
-    </nav>
-  );
-}
+export const LabelPlaces = () => <Places label="Around labels" places={PLACES} />;

@@ -14,7 +14,7 @@ import { CARRIER_WORDS, COST_WORDS, FOLLOWING_WORDS, offerSentence } from '../..
 import { STATE_WORDS } from '../../wording/terms';
 import { moved, newOffer, toggled } from './edit';
 import { LabelPlaces } from './label-places';
-import { LabelHistory } from './parts/label-history';
+import { DraftFoot } from './parts/draft-foot';
 import { ProblemList } from './parts/problem-list';
 
 /** Labels published to people: one sentence an offer, the first that names a person decides. */
@@ -165,23 +165,13 @@ function Editor({ view, labels, offers, readOnly, onDone }: EditorProps) {
           onChange={(event) => setNote(event.target.value)}
         />
       </fieldset>
-      {(save.isError || remove.isError) && (
-        <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>
-      )}
-      {!readOnly && (
-        <div className="flex gap-2">
-          <Button look="main" type="submit">
-            Save the draft
-          </Button>
-          {view && (
-            <Button look="stop" onClick={() => remove.mutate(view.offer.id, { onSuccess: onDone })}>
-              Remove
-            </Button>
-          )}
-          <Button onClick={onDone}>Leave it</Button>
-        </div>
-      )}
-      {view && <LabelHistory id={view.offer.id} />}
+      <DraftFoot
+        id={view?.offer.id ?? null}
+        error={save.error ?? remove.error}
+        readOnly={readOnly}
+        onRemove={(id) => remove.mutate(id, { onSuccess: onDone })}
+        onLeave={onDone}
+      />
     </form>
   );
 }

@@ -1,4 +1,4 @@
-import { NavLink } from 'react-router';
+import { Places } from '../../ui/places';
 
 const PLACES = [
   ['/policies', 'Rules'],
@@ -11,22 +11,4 @@ const PLACES = [
 ] as const;
 
 /** The places around policies, in the order of the work. */
-export function PolicyPlaces() {
-  return (
-    <nav
-      aria-label="Around policies"
-      className="mb-3 flex flex-wrap gap-x-5 border-b border-rule pb-2 text-[13px]"
-    >
-      {PLACES.map(([to, name]) => (
-        <NavLink
-          key={to}
-          to={to}
-          end
-          className={({ isActive }) => (isActive ? 'font-semibold text-ink' : 'text-press underline')}
-        >
-          {name}
-        </NavLink>
-      ))}
-    </nav>
-  );
-}
+export const PolicyPlaces = () => <Places label="Around policies" places={PLACES} />;
