@@ -1,6 +1,8 @@
 import 'reflect-metadata';
 import { randomUUID } from 'node:crypto';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
+import { join } from 'node:path';
 import { PERMISSIONS, type Permission, type PolicyView, type SessionView } from '@lantern/contracts';
 import { directory, ORGANISATION, PARTNERS } from '@lantern/demo';
 import type { INestApplication } from '@nestjs/common';
@@ -44,7 +46,10 @@ async function emptyDatabase(config: Config): Promise<void> {
 
 /** Starts the real server on an empty database with the demo's people, two accounts and nothing published. */
 export async function start(): Promise<Running> {
-  const config = readConfig(process.env);
+  const settings = readConfig(process.env);
+  // A folder of its own: what another file of tests put into places must not be found here.
+  mkdirSync(settings.places, { recursive: true });
+  const config = { ...settings, places: mkdtempSync(join(settings.places, 'tests-')) };
   await emptyDatabase(config);
   const application = await createApplication(config);
   await application.listen(0, '127.0.0.1');
@@ -59,7 +64,10 @@ export async function start(): Promise<Running> {
     config,
     client: (email = 'analyst@merrowstrait.example') => signIn(address, email),
     person: (name) => database.getRepository(PersonEntity).findOneByOrFail({ name }),
-    stop: () => application.close(),
+    stop: async () => {
+      await application.close();
+      rmSync(config.places, { recursive: true, force: true });
+    },
   };
 }
 
