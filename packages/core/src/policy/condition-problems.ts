@@ -63,17 +63,12 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
     case 'tries':
       return [...count(condition.atLeast), ...minutes(condition.minutes)];
     case 'exchange':
-      return condition.exchanges.flatMap((id, index) =>
-        context.exchanges.has(id)
-          ? []
-          : [{ code: 'unknown-exchange' as const, path: [...path, 'exchanges', index], value: id }],
-      );
+      return unknownProblems(condition.exchanges, context.exchanges, 'unknown-exchange', [
+        ...path,
+        'exchanges',
+      ]);
     case 'label':
-      return condition.labels.flatMap((id, index) =>
-        !context.labels || context.labels.has(id)
-          ? []
-          : [{ code: 'unknown-label' as const, path: [...path, 'labels', index], value: id }],
-      );
+      return unknownProblems(condition.labels, context.labels, 'unknown-label', [...path, 'labels']);
     case 'channel':
       return condition.channels.length === 0 ? [{ code: 'empty-list', path: [...path, 'channels'] }] : [];
     case 'unreadable':
@@ -82,6 +77,18 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
     default:
       return assertNever(condition);
   }
+}
+
+/** Ids that are not known; where nothing is known of any, none is wrong. */
+function unknownProblems(
+  ids: readonly string[],
+  known: ReadonlySet<string> | undefined,
+  code: ProblemCode,
+  path: Path,
+): Problem[] {
+  return ids.flatMap((id, index) =>
+    !known || known.has(id) ? [] : [{ code, path: [...path, index], value: id }],
+  );
 }
 
 /** Largest size a condition may ask for: a terabyte. */
