@@ -70,6 +70,7 @@ function someRule(random: Chance, id: string): Rule {
     when: { kind: 'all', of: graded ? clauses.slice(0, 1) : clauses },
     unless: random.happens(0.5) ? { kind: 'domain', quantity: 'every', domains: partners() } : null,
     ...(graded ? { measure, bands: [bandOf('note', { to: 4 }), bandOf('block', { from: 5 })] } : {}),
+    perRecipient: false,
     endsPolicy: random.happens(0.1),
   });
 }

@@ -2,7 +2,7 @@ import { chance, luhnDigit } from '@lantern/testkit';
 import { compileScanner, READY_PATTERNS, setProblems } from '@lantern/core';
 import { trackingList } from './documents.js';
 import { directory, ORGANISATION, PARTNERS } from './directory.js';
-import { EXCHANGES, POLICIES, SLACKWATER, TEXTS } from './policies.js';
+import { EXCHANGES, POLICIES, SLACKWATER, SPOTS, TEXTS } from './policies.js';
 import { traffic } from './traffic.js';
 
 describe('the demo scenario', () => {
@@ -39,7 +39,7 @@ describe('the demo scenario', () => {
       offices: new Set(people.map(({ port }) => port)),
     };
     const problems = setProblems(
-      { policies: POLICIES, texts: TEXTS, exchanges: EXCHANGES },
+      { policies: POLICIES, texts: TEXTS, exchanges: EXCHANGES, spots: SPOTS },
       { patterns, people: known, at: Date.parse('2026-11-01'), withoutSpecimens: new Set() },
     );
     expect(problems).toEqual([]);

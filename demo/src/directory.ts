@@ -218,3 +218,25 @@ export const DEMO_ACCOUNTS = [
   },
   { name: 'Ruth Amberley', email: 'ruth.amberley@merrowstrait.example', may: 'auditor, reads only' },
 ] as const;
+
+/** A machine of the ferry line. */
+export interface DemoMachine {
+  readonly name: string;
+  readonly state: 'looked-after' | 'strange';
+  readonly groups: readonly string[];
+  readonly owner: string;
+}
+
+/** One machine for each person, named after office and number; crews of the fleet bring their own. */
+export function machines(people: readonly DemoPerson[]): DemoMachine[] {
+  return people.map(({ address, department, port }, index) => {
+    const own = department === 'Fleet' && index % 3 === 0;
+    const office = port.split(' ')[0]?.toUpperCase() ?? 'DESK';
+    return {
+      name: `${own ? 'OWN' : office}-${String(index + 1).padStart(3, '0')}`,
+      state: own ? 'strange' : 'looked-after',
+      groups: own ? ['Brought from home'] : [`Desks in ${port}`],
+      owner: address,
+    };
+  });
+}

@@ -3,12 +3,14 @@ export {
   DEMO_PASSWORD,
   type DemoPartner,
   type DemoPerson,
+  type DemoMachine,
   directory,
+  machines,
   ORGANISATION,
   PARTNERS,
 } from './directory.js';
 export { type DemoFile, refundList, refundRows } from './documents.js';
 export { type DemoPlace, type DemoPlaceFile, placeFiles, PLACES } from './places.js';
 export { STARTER_LABELS } from './labels.js';
-export { EXCHANGES, FIRST_REVISION, POLICIES, SLACKWATER, TEXTS } from './policies.js';
+export { EXCHANGES, FIRST_REVISION, POLICIES, SLACKWATER, SPOTS, TEXTS } from './policies.js';
 export { type DemoMail, traffic } from './traffic.js';

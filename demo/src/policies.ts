@@ -3,6 +3,7 @@ import {
   type Band,
   type Condition,
   DEFAULT_WORD_WEIGHT,
+  EVERYWHERE,
   type Exchange,
   type ExchangeId,
   type Measure,
@@ -11,6 +12,8 @@ import {
   type PolicyId,
   type Rule,
   type RuleId,
+  type SpotGroup,
+  type SpotGroupId,
   type TextId,
   type WordListPattern,
 } from '@lantern/core';
@@ -100,6 +103,46 @@ export const TEXTS: readonly AnswerText[] = [
     guidance: '',
     contact: 'Executive Office',
   },
+  {
+    id: textId('5'),
+    name: 'This file stays with us',
+    words: [
+      {
+        language: 'en',
+        text: 'This file holds {found} and cannot be opened to {to}. Share it with colleagues, or take the values out; then the outside can have it.',
+      },
+      {
+        language: 'de',
+        text: 'Diese Datei enthält {found} und kann nicht für {to} geöffnet werden. Teilen Sie sie im Haus, oder nehmen Sie die Werte heraus; dann geht es auch nach draußen.',
+      },
+    ],
+    guidance: '',
+    contact: DESK,
+  },
+  {
+    id: textId('6'),
+    name: 'Not into this page',
+    words: [
+      {
+        language: 'en',
+        text: 'What goes into this page is kept by others: {found} stays with us. Take it out, or use a program of the house. Questions: {contact}.',
+      },
+    ],
+    guidance: '',
+    contact: DESK,
+  },
+  {
+    id: textId('7'),
+    name: 'Not out of this machine',
+    words: [
+      {
+        language: 'en',
+        text: 'This stays in the programs it belongs to. Put it back there or into the manifest editor, or use a drive of the house. Questions: {contact}.',
+      },
+    ],
+    guidance: '',
+    contact: DESK,
+  },
 ];
 
 /** The register of legitimate exchanges. */
@@ -121,6 +164,36 @@ export const EXCHANGES: readonly Exchange[] = [
     patterns: [],
     why: 'Entry declarations need passport lines.',
     until: null,
+  },
+];
+
+const spotsId = (last: string) => `8e1d2c30-4b7f-4c12-8a55-00000000040${last}` as SpotGroupId;
+
+/** Applications, sites and devices under one name. */
+export const SPOTS: readonly SpotGroup[] = [
+  {
+    id: spotsId('1'),
+    name: 'Assistants that learn from what they are told',
+    why: 'What is typed there may be kept and read by others. No contract covers any of them.',
+    spots: [
+      { kind: 'host', host: 'askmarlow.example', under: true },
+      { kind: 'host', host: 'draftling.example', under: true },
+    ],
+  },
+  {
+    id: spotsId('2'),
+    name: 'Where bookings live',
+    why: 'What is taken from the booking system may go back there or into the manifest editor, and nowhere else.',
+    spots: [
+      { kind: 'application', name: 'Booking system' },
+      { kind: 'application', name: 'Manifest editor' },
+    ],
+  },
+  {
+    id: spotsId('3'),
+    name: 'Webmail of others',
+    why: 'Private mailboxes opened in a browser.',
+    spots: [{ kind: 'host', host: 'pigeonpost.example', under: true }],
   },
 ];
 
@@ -148,6 +221,7 @@ function rule(last: string, over: Partial<Rule> & Pick<Rule, 'when' | 'bands'>):
     tell: [],
     silence: null,
     bindsFrom: null,
+    perRecipient: false,
     endsPolicy: false,
     ...over,
   };
@@ -159,6 +233,7 @@ function policy(last: string, over: Partial<Policy> & Pick<Policy, 'name' | 'pur
     owner: 'Data care desk',
     channels: ['mail'],
     people: EVERYBODY,
+    where: EVERYWHERE,
     shared: null,
     ceilings: [],
     ...over,
@@ -261,6 +336,148 @@ export const POLICIES: readonly Policy[] = [
         name: 'The ship purchase',
         when: { kind: 'all', of: [holds(SLACKWATER_ID, 1, false), OUTSIDE] },
         bands: [band('block', { severity: 'critical', text: textId('4') })],
+      }),
+    ],
+  }),
+  policy('6', {
+    name: 'Shared drives',
+    purpose: 'Files with cards, passport lines or the ship purchase are not opened to the outside.',
+    channels: ['drive'],
+    rules: [
+      rule('61', {
+        name: 'Sensitive files to the outside',
+        when: {
+          kind: 'all',
+          of: [
+            {
+              kind: 'any',
+              of: [
+                holds('payment-card', 5),
+                holds('passport-machine-readable', 1),
+                holds(SLACKWATER_ID, 1, false),
+              ],
+            },
+            { kind: 'any', of: [OUTSIDE, { kind: 'link', links: ['whoever-holds-it'] }] },
+          ],
+        },
+        bands: [band('block', { severity: 'high', text: textId('5') })],
+        override: { mayAsk: EVERYBODY, decides: 'approvers' },
+      }),
+      rule('62', {
+        name: 'Links for everybody inside',
+        when: {
+          kind: 'all',
+          of: [holds('passport-machine-readable', 1), { kind: 'link', links: ['whole-house'] }],
+        },
+        bands: [band('advise', { text: textId('5') })],
+      }),
+    ],
+  }),
+  policy('7', {
+    name: 'Assistants, private mailboxes and open forms',
+    purpose: 'What is typed or uploaded to a site may be kept by others.',
+    channels: ['browser'],
+    rules: [
+      rule('71', {
+        name: 'Assistants learn nothing of the ship or of passengers',
+        when: {
+          kind: 'all',
+          of: [
+            { kind: 'put-into', spots: [{ kind: 'spots', called: spotsId('1') }] },
+            {
+              kind: 'any',
+              of: [
+                holds(SLACKWATER_ID, 1, false),
+                holds('payment-card', 1),
+                holds('passport-machine-readable', 1),
+              ],
+            },
+          ],
+        },
+        bands: [band('block', { severity: 'high', text: textId('6') })],
+        endsPolicy: true,
+      }),
+      rule('72', {
+        name: 'Private mailboxes',
+        when: {
+          kind: 'all',
+          of: [
+            { kind: 'put-into', spots: [{ kind: 'spots', called: spotsId('3') }] },
+            { kind: 'any', of: [holds('payment-card', 1), holds('iban', 3)] },
+          ],
+        },
+        bands: [band('ask', { severity: 'medium', text: textId('6') })],
+        ask: {
+          reasons: [
+            { words: 'It is my own card', leads: 'goes-on' },
+            { words: 'The numbers are made up', leads: 'goes-on' },
+            { words: 'Take it back', leads: 'stays' },
+          ],
+          minutes: 30,
+          otherwise: 'stays',
+        },
+      }),
+      rule('73', {
+        name: 'Forms that others can read',
+        when: {
+          kind: 'all',
+          of: [{ kind: 'connection', states: ['readable'] }, holds('payment-card', 1)],
+        },
+        bands: [band('block', { severity: 'high', text: textId('6') })],
+      }),
+    ],
+  }),
+  policy('8', {
+    name: 'What leaves a machine',
+    purpose: 'Bookings stay where they live; strange drives and printers take no lists.',
+    channels: ['endpoint'],
+    rules: [
+      rule('81', {
+        name: 'Bookings go back, or into the manifest',
+        when: { kind: 'taken-from', spots: [{ kind: 'application', name: 'Booking system' }] },
+        unless: { kind: 'put-into', spots: [{ kind: 'spots', called: spotsId('2') }] },
+        bands: [band('block', { severity: 'medium', text: textId('7') })],
+        override: { mayAsk: EVERYBODY, decides: 'approvers' },
+        endsPolicy: true,
+      }),
+      rule('82', {
+        name: 'Strange drives',
+        when: {
+          kind: 'all',
+          of: [
+            {
+              kind: 'put-into',
+              spots: [
+                { kind: 'device', device: 'plugged-in', name: '', trusted: false },
+                { kind: 'device', device: 'other-machine', name: '', trusted: false },
+              ],
+            },
+            { kind: 'any', of: [holds('payment-card', 1), holds('passport-machine-readable', 1)] },
+          ],
+        },
+        bands: [band('block', { severity: 'high', text: textId('7') })],
+      }),
+      rule('83', {
+        name: 'Printers that are not ours',
+        when: {
+          kind: 'all',
+          of: [
+            {
+              kind: 'put-into',
+              spots: [{ kind: 'device', device: 'printer', name: '', trusted: false }],
+            },
+            holds('passport-machine-readable', 1),
+          ],
+        },
+        bands: [band('ask', { severity: 'medium', text: textId('7') })],
+        ask: {
+          reasons: [
+            { words: 'The port needs it on paper', leads: 'goes-on' },
+            { words: 'I will print it at the office', leads: 'stays' },
+          ],
+          minutes: 30,
+          otherwise: 'stays',
+        },
       }),
     ],
   }),

@@ -28,6 +28,7 @@ import { SpecimensController } from './patterns/specimens.controller.js';
 import { SpecimensService } from './patterns/specimens.service.js';
 import { PatternsService } from './patterns/patterns.service.js';
 import { PeopleController } from './people/people.controller.js';
+import { MachinesService } from './people/machines.service.js';
 import { PeopleService } from './people/people.service.js';
 import { AccessGuard } from './platform/auth/access-guard.js';
 import { CONFIG, type Config } from './platform/config.js';
@@ -44,7 +45,7 @@ import { DeskMessages } from './channels/mail/desk-messages.service.js';
 import { CoverageController } from './policies/coverage.controller.js';
 import { CoverageService } from './policies/coverage.service.js';
 import { DraftSetService } from './policies/draft-set.service.js';
-import { ExchangesController, TextsController } from './policies/set-parts.controller.js';
+import { ExchangesController, SpotsController, TextsController } from './policies/set-parts.controller.js';
 import { SetFilesController } from './policies/set-files.controller.js';
 import { SetFilesService } from './policies/set-files.service.js';
 import { SetPartsService } from './policies/set-parts.service.js';
@@ -81,6 +82,7 @@ const PROVIDERS: Provider[] = [
   { provide: APP_PIPE, useFactory: validationPipe },
   SessionService,
   PeopleService,
+  MachinesService,
   PatternsService,
   OwnPatternsService,
   SpecimensService,
@@ -147,6 +149,7 @@ export class AppModule {
         PoliciesController,
         TextsController,
         ExchangesController,
+        SpotsController,
         SetFilesController,
         LabelsController,
         PlacesController,

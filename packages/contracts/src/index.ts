@@ -94,12 +94,17 @@ export {
   ReplayRequest,
   RollBackRequest,
   SaveExchangeRequest,
+  SaveSpotGroupRequest,
+  SpotGroupRequest,
+  type SpotGroupView,
+  type MachineView,
   SavePolicyRequest,
   SaveTextRequest,
   SetFile,
   TextRequest,
 } from './policies.js';
-export { EXCHANGE_SCHEMA, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
+export { POLICY_SCHEMA } from './policy-schema.js';
+export { EXCHANGE_SCHEMA, SPOT_GROUP_SCHEMA, TEXT_SCHEMA } from './set-part-schema.js';
 export type { JsonSchema } from './schema-parts.js';
 export { IsShape, SCHEMAS, shapeFault, type ShapeFault, type ShapeName } from './shape.js';
 export {

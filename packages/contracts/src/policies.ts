@@ -8,6 +8,7 @@ import type {
   Problem,
   ReplayDifference,
   SetProblem,
+  SpotGroup,
 } from '@lantern/core';
 import { Type } from 'class-transformer';
 import {
@@ -74,6 +75,17 @@ export class SaveExchangeRequest extends ExchangeRequest {
   version: number;
 }
 
+export class SpotGroupRequest {
+  @IsShape('spots')
+  spots: Omit<SpotGroup, 'id'>;
+}
+
+export class SaveSpotGroupRequest extends SpotGroupRequest {
+  @IsInt()
+  @Min(1)
+  version: number;
+}
+
 /** Where a text or an exchange is used, by the names of policies and the numbers of rules from 1. */
 export interface Usage {
   readonly policy: string;
@@ -99,6 +111,23 @@ export interface ExchangeView {
   readonly usedBy: readonly Usage[];
   readonly updatedAt: string;
   readonly updatedBy: string;
+}
+
+export interface SpotGroupView {
+  readonly spots: SpotGroup;
+  readonly version: number;
+  readonly state: DraftState;
+  readonly usedBy: readonly Usage[];
+  readonly updatedAt: string;
+  readonly updatedBy: string;
+}
+
+/** A machine of the directory. */
+export interface MachineView {
+  readonly name: string;
+  readonly state: string;
+  readonly groups: readonly string[];
+  readonly owner: string;
 }
 
 /** How a draft stands to the published revision. */
@@ -158,7 +187,8 @@ export interface RevisionView {
 
 /** One thing that differs between the drafts and the published revision. */
 export interface DraftChange {
-  readonly subject: 'pattern' | 'label' | 'offer' | 'automatic' | 'policy' | 'text' | 'exchange' | 'order';
+  readonly subject:
+    'pattern' | 'label' | 'offer' | 'automatic' | 'policy' | 'text' | 'exchange' | 'spots' | 'order';
   readonly id: string;
   readonly name: string;
   readonly state: Exclude<DraftState, 'published'>;

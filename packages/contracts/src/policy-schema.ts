@@ -1,10 +1,22 @@
-import { ANSWERS, CHANNELS, FILE_KINDS, PART_ROLES, SEVERITIES, UNREADABLE_REASONS } from '@lantern/core';
+import {
+  ANSWERS,
+  CHANNELS,
+  CONNECTIONS,
+  DEVICE_KINDS,
+  FILE_KINDS,
+  LINK_KINDS,
+  MACHINE_STATES,
+  NETWORK_STATES,
+  PART_ROLES,
+  SEVERITIES,
+  UNREADABLE_REASONS,
+} from '@lantern/core';
 import { MAX_NAME_LENGTH, MAX_RULES } from './limits.js';
 
 import { among, count, type JsonSchema, list, orNull, shape, text, withDefault } from './schema-parts.js';
 
-const ref = (name: string): JsonSchema => ({ $ref: `#/$defs/${name}` });
-const EVERYBODY: JsonSchema = { ...ref('audience'), default: {} };
+export const ref = (name: string): JsonSchema => ({ $ref: `#/$defs/${name}` });
+export const EVERYBODY: JsonSchema = { ...ref('audience'), default: {} };
 
 const MEASURE = {
   pattern: text('Pattern that is looked for: the id of a ready one, or the name of an own one.', 200),
@@ -17,6 +29,9 @@ const QUANTITY = withDefault(
   'any',
 );
 const AT_LEAST = withDefault(count('Smallest count that holds.'), 1);
+const SPOTS = list(ref('spot'), 'Applications, hosts, devices, places, or groups of them.', 200);
+const statesOf = (values: readonly string[], description: string): JsonSchema =>
+  list(among(values, description), 'Any of these.', values.length);
 const MINUTES = count('Over how many minutes, at most a day.');
 
 /** Fields of every kind of clause beside `kind`, and those that must be there. */
@@ -114,6 +129,29 @@ const CLAUSES: Readonly<
     [],
     'The item or one of its files carries a label.',
   ],
+  'taken-from': [{ spots: SPOTS }, ['spots'], 'It was taken from one of these.'],
+  'put-into': [{ spots: SPOTS }, ['spots'], 'It is put into one of these.'],
+  link: [
+    { links: list(among(LINK_KINDS, 'Who can open the link.'), 'Kinds; empty for any.', LINK_KINDS.length) },
+    [],
+    'A link is made.',
+  ],
+  connection: [
+    { states: statesOf(CONNECTIONS, 'Whether others can read along.') },
+    ['states'],
+    'The way to the target is so.',
+  ],
+  machine: [
+    { states: statesOf(MACHINE_STATES, 'Whether the organisation looks after it.') },
+    ['states'],
+    'The machine it is moved with is so.',
+  ],
+  network: [
+    { states: statesOf(NETWORK_STATES, 'Whether the organisation trusts it.') },
+    ['states'],
+    'The network the machine is in is so.',
+  ],
+  rows: [{ atLeast: AT_LEAST }, ['atLeast'], 'Its tables have so many rows together.'],
   channel: [
     { channels: list(among(CHANNELS, 'A channel.'), 'Channels.', 20) },
     ['channels'],
@@ -147,6 +185,19 @@ const TERMS = {
   domain: 'domain',
 };
 
+/** Objects told apart by their kind; fields without a default must be there. */
+function oneOfKinds(kinds: Readonly<Record<string, Readonly<Record<string, JsonSchema>>>>): JsonSchema {
+  return {
+    type: 'object',
+    required: ['kind'],
+    discriminator: { propertyName: 'kind' },
+    oneOf: Object.entries(kinds).map(([kind, fields]) => {
+      const required = Object.keys(fields).filter((field) => !('default' in (fields[field] ?? {})));
+      return shape({ kind: { const: kind }, ...fields }, ['kind', ...required], `One ${kind}.`);
+    }),
+  };
+}
+
 export const DEFS: Readonly<Record<string, JsonSchema>> = {
   condition: {
     type: 'object',
@@ -170,6 +221,33 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
       shape({ kind: { const: kind }, [field]: text(`The ${field}.`, 254) }, ['kind', field], `One ${kind}.`),
     ),
   },
+  spot: oneOfKinds({
+    application: { name: text('Name of the application; * stands for anything.', 200) },
+    host: {
+      host: text('A host name or address.', 253),
+      under: withDefault({ type: 'boolean', description: 'All hosts under it count as well.' }, true),
+    },
+    device: {
+      device: among(DEVICE_KINDS, 'What kind of thing it is.'),
+      name: withDefault(text('Its name; * stands for anything, empty for any.', 200), ''),
+      trusted: orNull({ type: 'boolean', description: 'Only trusted ones, or only others.' }),
+    },
+    place: { path: text('Folders from the outermost, divided by /.', 500) },
+    spots: { called: text('A group of spots.', 200) },
+  }),
+  whereabouts: shape(
+    {
+      with: list(ref('where'), 'Where it is for; empty for everywhere.', 200),
+      without: list(ref('where'), 'Where it is not.', 200),
+    },
+    [],
+    'Some machines and places.',
+  ),
+  where: oneOfKinds({
+    machine: { machine: text('Name of a machine.', 200) },
+    machines: { group: text('Name of a group of machines.', 200) },
+    place: { path: text('Folders from the outermost, divided by /.', 500) },
+  }),
   treatment: {
     type: 'object',
     required: ['kind'],
@@ -249,6 +327,11 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
       tell: list(ref('told'), 'Who else learns of it.', 20),
       silence: orNull(ref('silence')),
       bindsFrom: orNull(text('Day from which it binds (YYYY-MM-DD).', 10)),
+      perRecipient: {
+        type: 'boolean',
+        default: false,
+        description: 'Asked of each recipient on its own, and answered for those it holds for.',
+      },
       endsPolicy: {
         type: 'boolean',
         default: false,
@@ -287,45 +370,10 @@ const POLICY = {
   owner: withDefault(text('Who answers for it.', MAX_NAME_LENGTH), ''),
   channels: list(among(CHANNELS, 'A channel.'), 'Channels it is for.', 20),
   people: EVERYBODY,
+  where: { ...ref('whereabouts'), default: {} },
   shared: orNull(ref('condition')),
   rules: list(ref('rule'), 'Rules, in reading order.', MAX_RULES),
   ceilings: list(ref('ceiling'), 'Strongest answers, read from the top.', 50),
 };
 
 export const POLICY_SCHEMA = schema('policy', shape(POLICY, ['name'], 'A policy.'));
-export const TEXT_SCHEMA = schema(
-  'text',
-  shape(
-    {
-      name: text('Name.', MAX_NAME_LENGTH),
-      words: list(
-        shape(
-          { language: text('Language (ISO 639-1).', 10), text: text('Words.') },
-          ['language', 'text'],
-          'Words.',
-        ),
-        'Words by language.',
-        40,
-      ),
-      guidance: withDefault(text('Where to read more.', 500), ''),
-      contact: withDefault(text('Whom to ask.', 300), ''),
-    },
-    ['name'],
-    'Words that people read.',
-  ),
-);
-export const EXCHANGE_SCHEMA = schema(
-  'exchange',
-  shape(
-    {
-      name: text('Name.', MAX_NAME_LENGTH),
-      from: EVERYBODY,
-      to: list(text('Address or domain.', 254), 'Receivers.'),
-      patterns: list(text('Pattern that may go.', 200), 'What may go; empty for anything.', 200),
-      why: withDefault(text('Why it is legitimate.'), ''),
-      until: orNull(text('Last day (YYYY-MM-DD).', 10)),
-    },
-    ['name'],
-    'An entry of the register of exchanges.',
-  ),
-);

@@ -2,7 +2,8 @@ import { Ajv2020, type ErrorObject, type ValidateFunction } from 'ajv/dist/2020.
 import { registerDecorator, type ValidationOptions } from 'class-validator';
 import { AUTOMATIC_SCHEMA, LABEL_SCHEMA, LABEL_SET_SCHEMA, OFFER_SCHEMA } from './label-schema.js';
 import { PATTERN_SCHEMA } from './pattern-schema.js';
-import { EXCHANGE_SCHEMA, POLICY_SCHEMA, TEXT_SCHEMA } from './policy-schema.js';
+import { POLICY_SCHEMA } from './policy-schema.js';
+import { EXCHANGE_SCHEMA, SPOT_GROUP_SCHEMA, TEXT_SCHEMA } from './set-part-schema.js';
 import type { JsonSchema } from './schema-parts.js';
 
 /** Objects inside each other at most; deeper input is refused before anything walks it. */
@@ -12,6 +13,7 @@ export const SCHEMAS = {
   policy: POLICY_SCHEMA,
   text: TEXT_SCHEMA,
   exchange: EXCHANGE_SCHEMA,
+  spots: SPOT_GROUP_SCHEMA,
   pattern: PATTERN_SCHEMA,
   label: LABEL_SCHEMA,
   offer: OFFER_SCHEMA,

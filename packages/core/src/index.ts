@@ -1,5 +1,6 @@
 export { assertNever } from './shared/assert-never.js';
 export type { Brand, PatternId, PolicyId, RawOffset, RuleId, SearchOffset } from './shared/brand.js';
+export { tableRows } from './text/table-rows.js';
 export { toSearchText, type SearchText } from './text/search-text.js';
 export { certaintyOf, type Evidence, type EvidenceCode } from './detection/evidence.js';
 export { countFindings, type Finding, type FindingCount, type Rival } from './detection/finding.js';
@@ -127,28 +128,40 @@ export {
   type ExchangeCondition,
   type FileCondition,
   type FindingsCondition,
+  type ConnectionCondition,
   type GroupCondition,
+  isAboutWay,
   isGroup,
   type LabelCondition,
   type LeafCondition,
+  type LinkCondition,
+  type MachineCondition,
   type Measure,
+  type NetworkCondition,
+  type PutIntoCondition,
   type RateCondition,
   type ReachCondition,
   type ReceiversCondition,
   type RecipientCondition,
+  type RowsCondition,
   type SenderCondition,
   type SizeCondition,
+  type TakenFromCondition,
   type TimeCondition,
   type TriesCondition,
   type UnreadableCondition,
+  type WayCondition,
 } from './policy/conditions.js';
 export { coverage, type CoverageCell, type CoverageRequest, type CoverageShare } from './policy/coverage.js';
 export {
   type Cut,
   evaluate,
+  isDivided,
   type Judgement,
+  judgementsByRecipient,
   type Match,
   type PolicyTrace,
+  type RecipientJudgement,
   type RuleTrace,
   type Verdict,
 } from './policy/evaluate.js';
@@ -156,14 +169,23 @@ export { compilePolicies, type Judge } from './policy/judge.js';
 export {
   type Channel,
   CHANNELS,
+  type Connection,
+  CONNECTIONS,
   type EarlierMovement,
   FILE_KINDS,
   type FileKind,
   type InspectedMovement,
   type InspectedPart,
+  LINK_KINDS,
+  type LinkKind,
   LONGEST_LOOK_BACK_MINUTES,
+  type Machine,
+  MACHINE_STATES,
+  type MachineState,
   type MovedFile,
   type MovedLabel,
+  NETWORK_STATES,
+  type NetworkState,
   PART_ROLES,
   type PartRole,
   type Recipient,
@@ -171,8 +193,28 @@ export {
   type UnreadableReason,
 } from './policy/movement.js';
 export {
+  DEVICE_KINDS,
+  type DeviceKind,
+  isOneOf,
+  isWithin,
+  type Spot,
+  SPOT_KINDS,
+  SPOT_TERM_KINDS,
+  spotName,
+  type SpotTerm,
+} from './policy/spots.js';
+export {
+  EVERYWHERE,
+  isThere,
+  WHERE_KINDS,
+  type Whereabouts,
+  type WhereTerm,
+  whereValue,
+} from './policy/whereabouts.js';
+export {
   type Gravity,
   gravityOf,
+  type KnownMachines,
   MAX_ASK_MINUTES,
   MAX_COUNT,
   MAX_NESTING,
@@ -196,6 +238,8 @@ export {
   type PolicySet,
   type Rule,
   type Silence,
+  type SpotGroup,
+  type SpotGroupId,
   type TextId,
   type Told,
 } from './policy/rule.js';

@@ -30,6 +30,7 @@ export const FOLDERS = {
   policies: 'policy',
   texts: 'text',
   exchanges: 'exchange',
+  spots: 'spots',
   patterns: 'pattern',
 } as const;
 export type Folder = keyof typeof FOLDERS;

@@ -6,6 +6,7 @@ import {
   type OwnPattern,
   type Policy,
   READY_PATTERNS,
+  type SpotGroup,
 } from '@lantern/core';
 import {
   type FileFault,
@@ -65,6 +66,7 @@ export function readSet(files: readonly SetText[], known: Known): SetReading {
   );
   const texts = readFolder<AnswerText>('texts', files, { known, faults });
   const exchanges = readFolder<Exchange>('exchanges', files, { known, faults });
+  const spots = readFolder<SpotGroup>('spots', files, { known, faults });
   const patterns = readFolder<FilePattern & { id: string; name: string }>('patterns', files, {
     known,
     faults,
@@ -77,7 +79,7 @@ export function readSet(files: readonly SetText[], known: Known): SetReading {
   if (faults.length > 0) return { status: 'faulty', faults: faults.sort(byPlace) };
   const own = patterns.map(({ thing }) => thing);
   const resolve = resolver(
-    { texts, exchanges, patterns: [...own, ...known.patterns], labels: known.labels },
+    { texts, exchanges, spots, patterns: [...own, ...known.patterns], labels: known.labels },
     faults,
   );
   const resolved = policies.map(({ file, thing }) => ({ file, thing: resolve.policy(file, thing) }));
@@ -90,6 +92,7 @@ export function readSet(files: readonly SetText[], known: Known): SetReading {
       policies: resolved.map(({ thing }) => thing),
       texts: texts.map(({ thing }) => thing),
       exchanges: registered,
+      spots: spots.map(({ thing }) => thing),
       patterns: own.flatMap((pattern): OwnPattern[] => toPattern(pattern)),
       domains: head.domains,
     },
@@ -204,12 +207,13 @@ const isReady = (fields: object): boolean => 'pattern' in fields && fields.patte
 interface Referable {
   readonly texts: readonly Read<AnswerText>[];
   readonly exchanges: readonly Read<Exchange>[];
+  readonly spots: readonly Read<SpotGroup>[];
   readonly patterns: readonly { readonly id: string; readonly name: string }[];
   readonly labels: Known['labels'];
 }
 
 /** Finds what references mean: an id first, then a name. */
-function resolver({ texts, exchanges, patterns, labels }: Referable, faults: FileFault[]) {
+function resolver({ texts, exchanges, spots, patterns, labels }: Referable, faults: FileFault[]) {
   const index = (things: readonly { readonly id: string; readonly name: string }[]): Map<string, string> =>
     new Map([
       ...things.map(({ id, name }) => [name, id] as const),
@@ -218,6 +222,7 @@ function resolver({ texts, exchanges, patterns, labels }: Referable, faults: Fil
   const ids = {
     text: index(texts.map(({ thing }) => thing)),
     exchange: index(exchanges.map(({ thing }) => thing)),
+    spots: index(spots.map(({ thing }) => thing)),
     label: labels ? index(labels) : null,
     pattern: new Map([
       ...index(patterns),
@@ -230,7 +235,11 @@ function resolver({ texts, exchanges, patterns, labels }: Referable, faults: Fil
       if (!known) return value;
       const id = known.get(value);
       if (id === undefined)
-        faults.push({ path: file.path, line: file.lineOf(way), message: `there is no ${kind} "${value}"` });
+        faults.push({
+          path: file.path,
+          line: file.lineOf(way),
+          message: `there is no ${kind === 'spots' ? 'group of spots' : kind} "${value}"`,
+        });
       return id ?? value;
     };
   return {
@@ -261,7 +270,7 @@ export function readPolicy(
   const patterns = [...around.patterns, ...around.elsewhere];
   const { labels } = around;
   const resolve = resolver(
-    { texts: as(around.texts), exchanges: as(around.exchanges), patterns, labels },
+    { texts: as(around.texts), exchanges: as(around.exchanges), spots: as(around.spots), patterns, labels },
     faults,
   );
   const resolved = resolve.policy(parsed, { ...policy, id: id as Policy['id'] });

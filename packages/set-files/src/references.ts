@@ -2,7 +2,7 @@ import type { Condition, Policy, Rule } from '@lantern/core';
 import { isGroup } from '@lantern/core';
 
 /** What a rule refers to. */
-export type ReferenceKind = 'pattern' | 'text' | 'exchange' | 'label';
+export type ReferenceKind = 'pattern' | 'text' | 'exchange' | 'label' | 'spots';
 
 /** Turns one reference into another; `path` leads to it inside the policy. */
 export type Turn = (kind: ReferenceKind, value: string, path: readonly (string | number)[]) => string;
@@ -47,6 +47,18 @@ function condition(given: Condition, turn: Turn, path: Path): Condition {
     return {
       ...given,
       labels: given.labels.map((id, index) => turn('label', id, [...path, 'labels', index])),
+    };
+  if (given.kind === 'taken-from' || given.kind === 'put-into')
+    return {
+      ...given,
+      spots: given.spots.map((term, index) =>
+        term.kind === 'spots'
+          ? {
+              ...term,
+              called: turn('spots', term.called, [...path, 'spots', index, 'called']) as typeof term.called,
+            }
+          : term,
+      ),
     };
   if (given.kind !== 'exchange') return given;
   const exchanges = given.exchanges.map(

@@ -1,4 +1,4 @@
-import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, TEXTS } from '@lantern/demo';
+import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, SPOTS, TEXTS } from '@lantern/demo';
 import { chance, policyOf, ruleOf, someSet, SOME_TEXT } from '@lantern/testkit';
 import type { OwnPattern, PatternId } from '@lantern/core';
 import type { SetText } from './files.js';
@@ -9,6 +9,7 @@ const demo: WholeSet = {
   policies: POLICIES,
   texts: TEXTS,
   exchanges: EXCHANGES,
+  spots: SPOTS,
   patterns: [SLACKWATER],
   domains: ORGANISATION.domains,
 };
@@ -75,7 +76,7 @@ describe('a set as files', () => {
       SOME_TEXT,
       { ...SOME_TEXT, id: 'other-text-id' as typeof SOME_TEXT.id, name: 'use the PORTAL' },
     ];
-    const written = writeSet({ policies: twice, texts, exchanges: [], patterns: [], domains: [] });
+    const written = writeSet({ policies: twice, texts, exchanges: [], spots: [], patterns: [], domains: [] });
     expect(new Set(written.map(({ path }) => path)).size).toBe(written.length);
     expect(slug('Œuvre: été 2026 / 日本')).toBe('œuvre-ete-2026-日本');
   });

@@ -30,10 +30,18 @@ export function writeSet(set: WholeSet): SetText[] {
     const turned = { ...exchange, patterns: exchange.patterns.map((id) => names.get(id) ?? id) };
     return file('exchanges/', exchange, withId(exchange, turned, SCHEMAS.exchange));
   });
+  const spots = set.spots.map((group) => file('spots/', group, withId(group, group, SCHEMAS.spots)));
   const patterns = set.patterns.map((pattern) =>
     file('patterns/', pattern, pruned(patternFields(pattern), SCHEMAS.pattern)),
   );
-  const all = [{ path: 'set.yaml', text: yaml(head) }, ...policies, ...texts, ...exchanges, ...patterns];
+  const all = [
+    { path: 'set.yaml', text: yaml(head) },
+    ...policies,
+    ...texts,
+    ...exchanges,
+    ...spots,
+    ...patterns,
+  ];
   return distinctPaths(all).sort((left, right) => (left.path < right.path ? -1 : 1));
 }
 
@@ -57,7 +65,7 @@ function namesIn(set: WholeSet): Map<string, string> {
   const ready = new Set<string>(READY_PATTERNS.map(({ id }) => id));
   const own = set.patterns.filter(({ origin }) => origin !== 'adjusted');
   return new Map(
-    [...own, ...set.texts, ...set.exchanges, ...(set.labels ?? [])]
+    [...own, ...set.texts, ...set.exchanges, ...set.spots, ...(set.labels ?? [])]
       .filter(({ name }) => !ready.has(name))
       .map(({ id, name }) => [String(id), name]),
   );

@@ -107,6 +107,7 @@ export function ruleOf(
     tell: [],
     silence: null,
     bindsFrom: null,
+    perRecipient: false,
     endsPolicy: false,
     ...rest,
   };
@@ -120,6 +121,7 @@ export function policyOf(id: string, rules: readonly Rule[], over: Partial<Polic
     owner: 'Data care desk',
     channels: ['mail'],
     people: { with: [], without: [] },
+    where: { with: [], without: [] },
     shared: null,
     rules,
     ceilings: [],
@@ -128,5 +130,5 @@ export function policyOf(id: string, rules: readonly Rule[], over: Partial<Polic
 }
 
 export function setOf(policies: readonly Policy[], over: Partial<PolicySet> = {}): PolicySet {
-  return { policies, texts: [SOME_TEXT], exchanges: [], ...over };
+  return { policies, texts: [SOME_TEXT], exchanges: [], spots: [], ...over };
 }

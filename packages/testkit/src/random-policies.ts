@@ -1,3 +1,4 @@
+import { CONNECTIONS, LINK_KINDS, MACHINE_STATES, NETWORK_STATES } from '@lantern/core';
 import type {
   Answer,
   Audience,
@@ -7,11 +8,18 @@ import type {
   Finding,
   InspectedMovement,
   LeafCondition,
+  Measure,
   PatternId,
   PolicySet,
   Recipient,
   Rule,
   Severity,
+  Spot,
+  SpotGroup,
+  SpotGroupId,
+  SpotTerm,
+  Whereabouts,
+  WhereTerm,
 } from '@lantern/core';
 import { bandOf, findingOf, mailOf, policyOf, ruleOf, setOf, SOME_TIME } from './policies.js';
 import type { Chance } from './random.js';
@@ -44,6 +52,34 @@ const REGISTER: readonly Exchange[] = [
   },
 ];
 
+const SPOTS: readonly Spot[] = [
+  { kind: 'application', name: 'Booking' },
+  { kind: 'host', host: 'up.a.example' },
+  { kind: 'device', device: 'plugged-in', name: 'Stick 4', trusted: false },
+  { kind: 'device', device: 'printer', name: 'Bridge printer', trusted: true },
+  { kind: 'place', path: '/Crew/Lists' },
+];
+const GROUPS: readonly SpotGroup[] = [
+  {
+    id: 's1' as SpotGroupId,
+    name: 'Ours',
+    why: '',
+    spots: [
+      { kind: 'application', name: 'book*' },
+      { kind: 'host', host: 'a.example', under: true },
+    ],
+  },
+];
+const SPOT_TERMS: readonly SpotTerm[] = [
+  { kind: 'application', name: '*king' },
+  { kind: 'host', host: 'a.example', under: false },
+  { kind: 'host', host: 'a.example', under: true },
+  { kind: 'device', device: 'plugged-in', name: '', trusted: null },
+  { kind: 'device', device: 'printer', name: 'bridge*', trusted: false },
+  { kind: 'place', path: '/crew' },
+  { kind: 'spots', called: 's1' as SpotGroupId },
+];
+
 const several = <Item>(random: Chance, items: readonly Item[], most = 2): Item[] =>
   Array.from({ length: random.whole(1, most) }, () => random.pick(items));
 
@@ -66,6 +102,31 @@ function someRecipient(random: Chance): Recipient {
   };
 }
 
+/** What is known of the way of a movement. */
+function someWay(random: Chance): Partial<InspectedMovement> {
+  return {
+    ...(random.happens(0.6) ? { from: several(random, SPOTS) } : {}),
+    ...(random.happens(0.6) ? { into: several(random, SPOTS) } : {}),
+    ...(random.happens(0.4) ? { link: random.pick(LINK_KINDS) } : {}),
+    ...(random.happens(0.5) ? { connection: random.pick(CONNECTIONS) } : {}),
+    ...(random.happens(0.5)
+      ? {
+          machine: {
+            name: random.pick(['quay-7', 'quay-8']),
+            state: random.pick(MACHINE_STATES),
+            groups: several(random, ['Desks', 'Bridge']),
+          },
+        }
+      : {}),
+    ...(random.happens(0.5) ? { network: random.pick(NETWORK_STATES) } : {}),
+  };
+}
+
+/** One of each address, as a movement has them. */
+const distinct = (recipients: readonly Recipient[]): Recipient[] => [
+  ...new Map(recipients.map((each) => [each.address, each])).values(),
+];
+
 /** A movement over a small world, so that conditions and movements often meet. */
 export function someMovement(random: Chance): InspectedMovement {
   const parts = Array.from({ length: random.whole(0, 3) }, (_unused, index) =>
@@ -81,6 +142,7 @@ export function someMovement(random: Chance): InspectedMovement {
           role: random.pick(['subject', 'body', 'attachment'] as const),
           path: [String(index)],
           characters: random.pick([1, 5_000]),
+          ...(random.happens(0.3) ? { rows: random.pick([1, 9, 60]) } : {}),
           findings: someFindings(random),
         },
   );
@@ -94,8 +156,9 @@ export function someMovement(random: Chance): InspectedMovement {
       department: random.pick(DEPARTMENTS),
       office: 'Merrowhaven',
     },
-    recipients: Array.from({ length: random.whole(0, 3) }, () => someRecipient(random)),
+    recipients: distinct(Array.from({ length: random.whole(0, 3) }, () => someRecipient(random))),
     parts,
+    ...someWay(random),
     files: Array.from({ length: random.whole(0, 2) }, () => ({
       name: random.pick(['Report.pdf', 'list.xlsx', 'a.b']),
       kind: random.pick(['pdf', 'office', 'program'] as const),
@@ -126,17 +189,42 @@ export function someAudience(random: Chance): Audience {
   };
 }
 
-/** One clause of any kind. */
-export function someLeaf(random: Chance): LeafCondition {
-  const quantity = random.pick(['any', 'every'] as const);
-  const atLeast = random.whole(1, 4);
-  const minutes = random.pick([30, 120, 1_440]);
-  const measure = {
+function someWhere(random: Chance): Whereabouts {
+  const term = (): WhereTerm =>
+    random.pick([
+      { kind: 'machine', machine: 'QUAY-7' },
+      { kind: 'machines', group: 'Desks' },
+      { kind: 'place', path: '/Crew' },
+    ] as const);
+  return { with: random.happens(0.5) ? [term()] : [], without: random.happens(0.5) ? [term()] : [] };
+}
+
+function someMeasure(random: Chance): Measure {
+  return {
     pattern: random.pick(PATTERNS),
     distinct: random.happens(0.5),
     certainty: random.pick([0, 50, 80, 100]),
     where: random.happens(0.7) ? [] : [random.pick(['subject', 'body', 'attachment'] as const)],
   };
+}
+
+function someWayClause(random: Chance): LeafCondition {
+  return random.pick<() => LeafCondition>([
+    () => ({ kind: 'taken-from', spots: several(random, SPOT_TERMS) }),
+    () => ({ kind: 'put-into', spots: several(random, SPOT_TERMS) }),
+    () => ({ kind: 'link', links: random.happens(0.5) ? [] : ['whoever-holds-it'] }),
+    () => ({ kind: 'connection', states: several(random, CONNECTIONS) }),
+    () => ({ kind: 'machine', states: several(random, MACHINE_STATES) }),
+    () => ({ kind: 'network', states: several(random, NETWORK_STATES) }),
+  ])();
+}
+
+/** One clause of any kind. */
+export function someLeaf(random: Chance): LeafCondition {
+  const quantity = random.pick(['any', 'every'] as const);
+  const atLeast = random.whole(1, 4);
+  const minutes = random.pick([30, 120, 1_440]);
+  const measure = someMeasure(random);
   return random.pick<() => LeafCondition>([
     () => ({ kind: 'findings', ...measure, atLeast }),
     () => ({ kind: 'findings', ...measure, atLeast }),
@@ -159,6 +247,11 @@ export function someLeaf(random: Chance): LeafCondition {
       carries: random.happens(0.3) ? 'none' : 'one-of',
       labels: random.happens(0.3) ? [] : several(random, LABELS),
     }),
+    () => someWayClause(random),
+    () => someWayClause(random),
+    () => someWayClause(random),
+    () => someWayClause(random),
+    () => ({ kind: 'rows', atLeast: random.pick([1, 10, 100]) }),
     () => ({ kind: 'size', atLeastKilobytes: random.pick([1, 4, 1_000]) }),
     () => ({
       kind: 'time',
@@ -201,6 +294,7 @@ function someRule(random: Chance, id: string): Rule {
     bands: graded ? [band(random.pick([0, 1]), cut), band(cut + 1, null)] : [band(1, null)],
     silence: random.happens(0.1) ? { until: random.pick(['2026-03-03', '2026-03-09']), why: '' } : null,
     bindsFrom: random.happens(0.1) ? '2026-03-04' : null,
+    perRecipient: random.happens(0.3),
     endsPolicy: random.happens(0.3),
   });
 }
@@ -214,6 +308,7 @@ export function someSet(random: Chance): PolicySet {
       {
         channels: random.pick([['mail'], ['mail', 'chat'], ['chat']] as const),
         people: random.happens(0.3) ? someAudience(random) : { with: [], without: [] },
+        where: random.happens(0.3) ? someWhere(random) : { with: [], without: [] },
         shared: random.happens(0.2) ? someCondition(random, 1) : null,
         ceilings: random.happens(0.4)
           ? [
@@ -228,5 +323,5 @@ export function someSet(random: Chance): PolicySet {
       },
     ),
   );
-  return setOf(policies, { exchanges: REGISTER });
+  return setOf(policies, { exchanges: REGISTER, spots: GROUPS });
 }

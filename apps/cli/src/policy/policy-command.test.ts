@@ -2,7 +2,7 @@ import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { compileScanner, evaluate, patternSet, setProblems } from '@lantern/core';
-import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, TEXTS } from '@lantern/demo';
+import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, SPOTS, TEXTS } from '@lantern/demo';
 import { emlFile } from '@lantern/testkit';
 import { writeSet } from '@lantern/set-files';
 import { type Case, casesIn, movementOf } from './cases.js';
@@ -23,6 +23,7 @@ for (const { path, text } of writeSet({
   policies: POLICIES,
   texts: TEXTS,
   exchanges: EXCHANGES,
+  spots: SPOTS,
   patterns: [SLACKWATER],
   domains: ORGANISATION.domains,
 }))

@@ -6,11 +6,13 @@ import {
   type DemoMail,
   directory,
   EXCHANGES,
+  machines,
   FIRST_REVISION,
   ORGANISATION,
   PARTNERS,
   POLICIES,
   SLACKWATER,
+  SPOTS,
   TEXTS,
   traffic,
 } from '@lantern/demo';
@@ -25,6 +27,7 @@ import { IncidentsService } from '../incidents/incidents.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import { PeopleService } from '../people/people.service.js';
+import { MachineEntity } from '../people/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../people/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { ENTITIES } from '../platform/database/database.js';
@@ -141,6 +144,10 @@ export class DemoService {
       directory().map((person) => ({ id: randomUUID(), ...person, groups: [...person.groups] })),
     );
     await this.manager.insert(
+      MachineEntity,
+      machines(directory()).map((machine) => ({ ...machine, groups: [...machine.groups] })),
+    );
+    await this.manager.insert(
       PartnerEntity,
       PARTNERS.map((partner) => ({ ...partner })),
     );
@@ -167,6 +174,7 @@ export class DemoService {
     const parts = [
       ...TEXTS.map(({ id, ...definition }) => ({ id, kind: 'text' as const, definition })),
       ...EXCHANGES.map(({ id, ...definition }) => ({ id, kind: 'exchange' as const, definition })),
+      ...SPOTS.map(({ id, ...definition }) => ({ id, kind: 'spots' as const, definition })),
     ];
     for (const part of parts)
       await this.manager.save(this.manager.create(SetPartEntity, { ...part, ...stamp }));

@@ -1,4 +1,4 @@
-import type { Finding, InspectedPart, PartRole, Scanner } from '@lantern/core';
+import { type Finding, type InspectedPart, type PartRole, type Scanner, tableRows } from '@lantern/core';
 import { Budget, cellsAt, readFile } from '@lantern/files';
 import { type Excerpt, excerptsOf } from './excerpts.js';
 
@@ -64,11 +64,13 @@ function scanPart(
 ): InspectedItemPart {
   const findings = withCells(scanner.scan(source.text).findings, source);
   const { excerpts, notShown } = excerptsOf(source.text, findings, wanted);
+  const rows = source.rows?.length ?? tableRows(source.text);
   const part: InspectedPart = {
     status: 'read',
     role: source.role,
     path: source.path,
     characters: source.text.length,
+    ...(rows > 0 ? { rows } : {}),
     findings,
   };
   return { part, excerpts, notShown, text: source.keep > 0 ? source.text.slice(0, source.keep) : null };

@@ -1,21 +1,45 @@
-import type { PersonView } from '@lantern/contracts';
+import type { MachineView, PersonView } from '@lantern/contracts';
 import { Controller, Get, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import type { PersonEntity } from './person.entity.js';
+import { MachinesService } from './machines.service.js';
 import { type KnownAddress, PeopleService } from './people.service.js';
 
 @ApiTags('people')
 @Controller('people')
 export class PeopleController {
-  constructor(private readonly people: PeopleService) {}
+  constructor(
+    private readonly people: PeopleService,
+    private readonly machines: MachinesService,
+  ) {}
 
   @Get()
   @Permit('people.read')
   @Answers('PersonView', 'list')
   async all(): Promise<PersonView[]> {
     return (await this.people.all()).map(toPersonView);
+  }
+
+  /** Machines of the directory. */
+  @Get('machines')
+  @Permit('people.read')
+  @Answers('MachineView', 'list')
+  async machinesOfHouse(): Promise<MachineView[]> {
+    return (await this.machines.all()).map(({ name, state, groups, owner }) => ({
+      name,
+      state,
+      groups,
+      owner,
+    }));
+  }
+
+  /** Paths of places that rules can name. */
+  @Get('places')
+  @Permit('people.read')
+  places(): Promise<string[]> {
+    return this.machines.places();
   }
 
   /** Addresses inside and outside whose name or address holds what was typed. */

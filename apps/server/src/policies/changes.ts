@@ -15,6 +15,7 @@ export function changesBetween(before: RevisionDocument, after: RevisionDocument
     ...labelChanges(before, after),
     ...changesOf('text', before.texts, after.texts),
     ...changesOf('exchange', before.exchanges, after.exchanges),
+    ...changesOf('spots', before.spots, after.spots),
     ...policyChanges(before.policies, after.policies),
     ...orderChange(before.policies, after.policies),
   ];
@@ -31,7 +32,7 @@ function labelChanges(before: RevisionDocument, after: RevisionDocument): DraftC
   ];
 }
 
-export const NOTHING: RevisionDocument = { patterns: [], policies: [], texts: [], exchanges: [] };
+export const NOTHING: RevisionDocument = { patterns: [], policies: [], texts: [], exchanges: [], spots: [] };
 
 function changesOf<Thing extends Named>(
   subject: DraftChange['subject'],

@@ -122,4 +122,7 @@ function unaskedKinds(asked: ReadonlySet<string>): CoverageView['unasked'] {
 const DOORS = {
   mail: 'The mail window of the demo.',
   chat: 'No door yet: nothing reaches the policies from chats.',
+  drive: 'No door yet: nothing reaches the policies from drives.',
+  browser: 'No door yet: nothing reaches the policies from browsers.',
+  endpoint: 'No door yet: nothing reaches the policies from machines.',
 };

@@ -7,11 +7,12 @@ import { DocumentPatternEntity } from '../patterns/documents/document-pattern.en
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import { RecordSourceEntity } from '../patterns/records/record-source.entity.js';
 import { SpecimensService } from '../patterns/specimens.service.js';
+import { MachinesService } from '../people/machines.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { PolicyDraftEntity } from './policy.entity.js';
 import { SetPartEntity } from './set-part.entity.js';
 import { toPolicy } from './policy.mapper.js';
-import { toExchange, toText } from './set-parts.service.js';
+import { toExchange, toSpotGroup, toText } from './set-parts.service.js';
 
 /** Everything drafted that decides about movements, and what the checks of the core say about it. */
 @Injectable()
@@ -25,6 +26,7 @@ export class DraftSetService {
     @InjectRepository(LabelPartEntity) private readonly labels: Repository<LabelPartEntity>,
     private readonly specimens: SpecimensService,
     private readonly people: PeopleService,
+    private readonly machines: MachinesService,
   ) {}
 
   async set(): Promise<PolicySet> {
@@ -36,6 +38,7 @@ export class DraftSetService {
       policies: policies.map(toPolicy),
       texts: parts.filter(({ kind }) => kind === 'text').map(toText),
       exchanges: parts.filter(({ kind }) => kind === 'exchange').map(toExchange),
+      spots: parts.filter(({ kind }) => kind === 'spots').map(toSpotGroup),
     };
   }
 
@@ -62,6 +65,7 @@ export class DraftSetService {
       patterns: new Set(names.keys()),
       withoutSpecimens: new Set([...names.keys()].filter((id) => !ready.has(id) && !proven.has(id))),
       people: await this.people.known(),
+      machines: await this.machines.known(),
       labels: new Set((await this.labels.findBy({ kind: 'label' })).map(({ id }) => id)),
       at: Date.now(),
     };

@@ -32,8 +32,8 @@ export interface RevisionDocument extends PolicySet {
 }
 
 /** The part of a document that decides about movements. */
-export function setOf({ policies, texts, exchanges }: RevisionDocument): PolicySet {
-  return { policies, texts, exchanges };
+export function setOf({ policies, texts, exchanges, spots }: RevisionDocument): PolicySet {
+  return { policies, texts, exchanges, spots };
 }
 
 /** An immutable published set. */

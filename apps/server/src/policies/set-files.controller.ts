@@ -8,6 +8,7 @@ import {
   SetFile,
   SetImportRequest,
   type SetImportResult,
+  SPOT_GROUP_SCHEMA,
   TEXT_SCHEMA,
 } from '@lantern/contracts';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
@@ -21,6 +22,7 @@ const SCHEMAS: Readonly<Record<string, JsonSchema>> = {
   policy: POLICY_SCHEMA,
   text: TEXT_SCHEMA,
   exchange: EXCHANGE_SCHEMA,
+  spots: SPOT_GROUP_SCHEMA,
 };
 
 /** The whole set as text files (docs/formats/policy-set.md). */

@@ -1,6 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { PolicyTextResult, SetFile, SetImportResult } from '@lantern/contracts';
-import type { AnswerText, Exchange, ExpressionPattern, Policy, WordListPattern } from '@lantern/core';
+import type {
+  AnswerText,
+  Exchange,
+  ExpressionPattern,
+  Policy,
+  SpotGroup,
+  WordListPattern,
+} from '@lantern/core';
 import {
   type LabelSetReading,
   readLabelSet,
@@ -73,6 +80,7 @@ export class SetFilesService {
       ...before.policies.map(({ id, name }) => [`policies ${name}`, String(id)] as const),
       ...before.texts.map(({ id, name }) => [`texts ${name}`, String(id)] as const),
       ...before.exchanges.map(({ id, name }) => [`exchanges ${name}`, String(id)] as const),
+      ...before.spots.map(({ id, name }) => [`spots ${name}`, String(id)] as const),
       ...before.patterns.map(({ id, name }) => [`patterns ${name}`, String(id)] as const),
     ]);
     const given = files.find(({ path }) => path === LABELS_FILE);
@@ -143,6 +151,7 @@ export class SetFilesService {
         kind: 'exchange' as const,
         definition,
       })),
+      ...after.spots.map(({ id, ...definition }: SpotGroup) => ({ id, kind: 'spots' as const, definition })),
     ];
     await this.replaceRows(manager, SetPartEntity, parts, stamp);
     const own = after.patterns.flatMap((pattern) =>
@@ -173,10 +182,16 @@ export class SetFilesService {
 }
 
 function document(set: WholeSet): RevisionDocument {
-  const { patterns, policies, texts, exchanges } = set;
+  const { patterns, policies, texts, exchanges, spots } = set;
   const byId = <Thing extends { readonly id: string }>(things: readonly Thing[]): Thing[] =>
     [...things].sort((left, right) => (left.id < right.id ? -1 : 1));
-  return { patterns: byId(patterns), policies, texts: byId(texts), exchanges: byId(exchanges) };
+  return {
+    patterns: byId(patterns),
+    policies,
+    texts: byId(texts),
+    exchanges: byId(exchanges),
+    spots: byId(spots),
+  };
 }
 
 function ownRow(pattern: WordListPattern | ExpressionPattern) {

@@ -1,7 +1,7 @@
-import type { AnswerText, Exchange } from '@lantern/core';
+import type { AnswerText, Exchange, SpotGroup } from '@lantern/core';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
-/** A text or an exchange as its authors are writing it. */
+/** A text, an exchange or a group of spots as its authors are writing it. */
 @Entity('set_part')
 @Index('part_kind', ['kind'])
 export class SetPartEntity {
@@ -9,10 +9,10 @@ export class SetPartEntity {
   id: string;
 
   @Column({ type: 'varchar', length: 20 })
-  kind: 'text' | 'exchange';
+  kind: 'text' | 'exchange' | 'spots';
 
   @Column('json')
-  definition: Omit<AnswerText, 'id'> | Omit<Exchange, 'id'>;
+  definition: Omit<AnswerText, 'id'> | Omit<Exchange, 'id'> | Omit<SpotGroup, 'id'>;
 
   @Column({ type: 'int' })
   version: number;

@@ -2,7 +2,10 @@ import {
   ExchangeRequest,
   type ExchangeView,
   SaveExchangeRequest,
+  SaveSpotGroupRequest,
   SaveTextRequest,
+  SpotGroupRequest,
+  type SpotGroupView,
   TextRequest,
   type TextView,
 } from '@lantern/contracts';
@@ -85,5 +88,43 @@ export class ExchangesController {
   @HttpCode(204)
   remove(@Param('id', ParseUUIDPipe) id: string): Promise<void> {
     return this.parts.remove('exchange', id);
+  }
+}
+
+/** Applications, sites, devices and places under one name. */
+@ApiTags('policies')
+@Controller('spots')
+export class SpotsController {
+  constructor(private readonly parts: SetPartsService) {}
+
+  @Get()
+  @Permit('policies.read')
+  @Answers('SpotGroupView', 'list')
+  list(): Promise<SpotGroupView[]> {
+    return this.parts.listSpots();
+  }
+
+  @Post()
+  @Permit('policies.write')
+  async create(@Body() request: SpotGroupRequest, @CallerOf() caller: Caller): Promise<{ id: string }> {
+    return { id: await this.parts.create('spots', request.spots, caller) };
+  }
+
+  @Put(':id')
+  @Permit('policies.write')
+  @HttpCode(204)
+  save(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { spots, version }: SaveSpotGroupRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<void> {
+    return this.parts.save('spots', id, { definition: spots, version }, caller);
+  }
+
+  @Delete(':id')
+  @Permit('policies.write')
+  @HttpCode(204)
+  remove(@Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    return this.parts.remove('spots', id);
   }
 }

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ExchangeView, TextView, Usage } from '@lantern/contracts';
+import type { ExchangeView, SpotGroupView, TextView, Usage } from '@lantern/contracts';
 import {
   type AnswerText,
   clausesOf,
@@ -7,6 +7,8 @@ import {
   type ExchangeId,
   type Policy,
   type Rule,
+  type SpotGroup,
+  type SpotGroupId,
   type TextId,
   unknownFields,
 } from '@lantern/core';
@@ -24,7 +26,7 @@ import { SetPartEntity } from './set-part.entity.js';
 type Kind = SetPartEntity['kind'];
 type Definition = SetPartEntity['definition'];
 
-/** Texts that people read, and the register of exchanges: written once, used by many rules. */
+/** Texts that people read, the register of exchanges, and groups of spots: written once, used by many rules. */
 @Injectable()
 export class SetPartsService {
   constructor(
@@ -40,6 +42,10 @@ export class SetPartsService {
 
   async exchanges(): Promise<Exchange[]> {
     return (await this.all('exchange')).map(toExchange);
+  }
+
+  async spots(): Promise<SpotGroup[]> {
+    return (await this.all('spots')).map(toSpotGroup);
   }
 
   async listTexts(): Promise<TextView[]> {
@@ -68,6 +74,29 @@ export class SetPartsService {
           ),
       );
       return { exchange, state: stateOf(exchange, published), usedBy, ...stamp(entity) };
+    });
+  }
+
+  async listSpots(): Promise<SpotGroupView[]> {
+    const rules = await this.rules();
+    const published = this.published.current?.document.spots ?? [];
+    return (await this.all('spots')).map((entity) => {
+      const spots = toSpotGroup(entity);
+      const names = ({ when, unless }: Pick<Rule, 'when' | 'unless'>): boolean =>
+        [when, ...(unless ? [unless] : [])]
+          .flatMap(clausesOf)
+          .some(
+            (clause) =>
+              (clause.kind === 'taken-from' || clause.kind === 'put-into') &&
+              clause.spots.some((term) => term.kind === 'spots' && term.called === spots.id),
+          );
+      const usedBy = usages(
+        rules,
+        (rule, { shared }) =>
+          names({ when: rule.when, unless: rule.unless }) ||
+          (shared !== null && names({ when: shared, unless: null })),
+      );
+      return { spots, state: stateOf(spots, published), usedBy, ...stamp(entity) };
     });
   }
 
@@ -110,9 +139,7 @@ export class SetPartsService {
   }
 
   async remove(kind: Kind, id: string): Promise<void> {
-    const views = kind === 'text' ? await this.listTexts() : await this.listExchanges();
-    const used =
-      views.find((view) => ('text' in view ? view.text.id : view.exchange.id) === id)?.usedBy ?? [];
+    const used = (await this.usages(kind)).get(id) ?? [];
     if (used.length > 0) {
       const names = [...new Set(used.map(({ policyName }) => policyName))].join(', ');
       throw new AppError('in-use', `Rules still use this: ${names}. Nothing was removed.`, {
@@ -122,6 +149,17 @@ export class SetPartsService {
     const removed = await this.entities.delete({ id, kind });
     if (removed.affected === 0) throw new AppError('not-found', 'There is no such entry.');
     this.live.publish({ kind: 'drafts-changed' });
+  }
+
+  private async usages(kind: Kind): Promise<ReadonlyMap<string, readonly Usage[]>> {
+    switch (kind) {
+      case 'text':
+        return new Map((await this.listTexts()).map(({ text, usedBy }) => [text.id, usedBy]));
+      case 'exchange':
+        return new Map((await this.listExchanges()).map(({ exchange, usedBy }) => [exchange.id, usedBy]));
+      case 'spots':
+        return new Map((await this.listSpots()).map(({ spots, usedBy }) => [spots.id, usedBy]));
+    }
   }
 
   private async get(kind: Kind, id: string): Promise<SetPartEntity> {
@@ -155,10 +193,10 @@ function stamp(entity: SetPartEntity): { version: number; updatedAt: string; upd
   return { version: entity.version, updatedAt: entity.updatedAt.toISOString(), updatedBy: entity.updatedBy };
 }
 
-function usages(policies: readonly Policy[], uses: (rule: Rule) => boolean): Usage[] {
+function usages(policies: readonly Policy[], uses: (rule: Rule, policy: Policy) => boolean): Usage[] {
   return policies.flatMap((policy) =>
     policy.rules.flatMap((rule, index) =>
-      uses(rule) ? [{ policy: policy.id, policyName: policy.name, rule: index + 1 }] : [],
+      uses(rule, policy) ? [{ policy: policy.id, policyName: policy.name, rule: index + 1 }] : [],
     ),
   );
 }
@@ -169,4 +207,8 @@ export function toText({ id, definition }: SetPartEntity): AnswerText {
 
 export function toExchange({ id, definition }: SetPartEntity): Exchange {
   return { id: id as ExchangeId, ...(definition as Omit<Exchange, 'id'>) };
+}
+
+export function toSpotGroup({ id, definition }: SetPartEntity): SpotGroup {
+  return { id: id as SpotGroupId, ...(definition as Omit<SpotGroup, 'id'>) };
 }

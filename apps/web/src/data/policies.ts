@@ -6,9 +6,11 @@ import type {
   ExchangeView,
   PolicyView,
   RevisionView,
+  MachineView,
+  SpotGroupView,
   TextView,
 } from '@lantern/contracts';
-import type { AnswerText, Exchange, Policy } from '@lantern/core';
+import type { AnswerText, Exchange, Policy, SpotGroup } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { useLabels } from './labels';
@@ -67,15 +69,34 @@ export function useExchanges() {
   return useQuery({ queryKey: ['exchanges'], queryFn: () => get<ExchangeView[]>('/exchanges') });
 }
 
-/** Names of patterns, texts and exchanges, by id, for sentences. */
+export function useSpotGroups() {
+  return useQuery({ queryKey: ['spots'], queryFn: () => get<SpotGroupView[]>('/spots') });
+}
+
+/** Machines of the directory. */
+export function useMachines() {
+  return useQuery({
+    queryKey: ['people', 'machines'],
+    queryFn: () => get<MachineView[]>('/people/machines'),
+  });
+}
+
+/** Paths of places that rules can name. */
+export function usePlacePaths() {
+  return useQuery({ queryKey: ['people', 'places'], queryFn: () => get<string[]>('/people/places') });
+}
+
+/** Names of patterns, texts, exchanges and groups of spots, by id, for sentences. */
 export function useNames(): ReadonlyMap<string, string> {
   const patterns = usePatternNames();
   const texts = useTexts();
   const exchanges = useExchanges();
+  const groups = useSpotGroups();
   const labels = useLabels();
   return new Map([
     ...patterns,
     ...(labels.data?.labels ?? []).map(({ label }) => [String(label.id), label.name] as const),
+    ...(groups.data ?? []).map(({ spots }) => [String(spots.id), spots.name] as const),
     ...(texts.data ?? []).map(({ text }) => [String(text.id), text.name] as const),
     ...(exchanges.data ?? []).map(({ exchange }) => [String(exchange.id), exchange.name] as const),
   ]);
@@ -88,7 +109,9 @@ interface ToSave<Thing> {
   readonly version: number;
 }
 
-function usePartSave<Thing>(path: 'texts' | 'exchanges', field: 'text' | 'exchange') {
+type Part = 'texts' | 'exchanges' | 'spots';
+
+function usePartSave<Thing>(path: Part, field: 'text' | 'exchange' | 'spots') {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: ({ id, value, version }: ToSave<Thing>) =>
@@ -102,7 +125,9 @@ function usePartSave<Thing>(path: 'texts' | 'exchanges', field: 'text' | 'exchan
 export const useSaveText = () => usePartSave<Omit<AnswerText, 'id'>>('texts', 'text');
 export const useSaveExchange = () => usePartSave<Omit<Exchange, 'id'>>('exchanges', 'exchange');
 
-export function useRemovePart(path: 'texts' | 'exchanges') {
+export const useSaveSpotGroup = () => usePartSave<Omit<SpotGroup, 'id'>>('spots', 'spots');
+
+export function useRemovePart(path: Part) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/${path}/${id}`),

@@ -19,6 +19,7 @@ import { PolicyPage } from '../screens/policies/policy-page';
 import { PublishPage } from '../screens/policies/publish-page';
 import { CoveragePage } from '../screens/coverage/coverage-page';
 import { ExchangesPage } from '../screens/policies/exchanges/exchanges-page';
+import { SpotsPage } from '../screens/policies/spots/spots-page';
 import { TextsPage } from '../screens/policies/texts/texts-page';
 import { ReplayPage } from '../screens/replay/replay-page';
 import { WaitingPage } from '../screens/waiting/waiting-page';
@@ -53,6 +54,7 @@ export const router = createBrowserRouter([
           { path: 'policies', element: <PoliciesList /> },
           { path: 'policies/texts', element: <TextsPage /> },
           { path: 'policies/exchanges', element: <ExchangesPage /> },
+          { path: 'policies/spots', element: <SpotsPage /> },
           { path: 'policies/packs', element: <PacksPage /> },
           { path: 'policies/coverage', element: <CoveragePage /> },
           { path: 'policies/replay', element: <ReplayPage /> },

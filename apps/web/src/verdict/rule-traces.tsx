@@ -36,7 +36,8 @@ export function RuleTraces({ verdict, policies }: Props) {
         ))}
       {away.length > 0 && (
         <p className="py-1 text-[12.5px] text-ink-2">
-          {away.length} {away.length === 1 ? 'policy is' : 'policies are'} for other channels or other people.
+          {away.length} {away.length === 1 ? 'policy is' : 'policies are'} for other channels, people or
+          places.
         </p>
       )}
       {others.length > 0 && (
@@ -84,6 +85,7 @@ function RuleLine({ trace, number, policy, decided }: LineProps) {
         <span className={trace.held ? 'font-semibold' : 'text-ink-2'}>{name}</span>
         <span className="text-[12.5px] text-ink-2">
           : {decided ? 'held, and decides' : trace.held ? 'held' : 'did not hold'}
+          {trace.held && trace.recipients && `, for ${trace.recipients.join(', ')} alone`}
         </span>
       </summary>
       <table className="mt-1 w-full text-[13px]">

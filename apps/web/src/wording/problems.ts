@@ -17,6 +17,10 @@ const SENTENCES: Readonly<Record<ProblemCode, (value: string) => string>> = {
   'unknown-text': () => 'The text that people should read is gone. Choose another.',
   'unknown-exchange': () => 'An entry of the register that the rule refers to is gone.',
   'unknown-label': () => 'The rule asks for a label that is gone. Choose another.',
+  'unknown-spots': () => 'The rule names a group of spots that is gone. Choose another.',
+  'unknown-machine': (value) => `The directory knows no machine and no group of machines called ${value}.`,
+  'unknown-place': (value) =>
+    `No place is called ${value} yet. The policy takes it over from the day it appears.`,
   'unknown-person': (value) => `${value} is not in the directory.`,
   'unknown-group': (value) => `The directory knows no "${value}".`,
   'empty-group': () => 'A group of clauses is empty. Put a clause in, or take the group out.',

@@ -7,10 +7,24 @@ import type {
   Measure,
   Policy,
   Rule,
+  SpotTerm,
   Treatment,
+  WayCondition,
+  Whereabouts,
+  WhereTerm,
 } from '@lantern/core';
-import { assertNever, isEverybody, isGroup, termValue } from '@lantern/core';
-import { FILE_KIND_WORDS, ROLE_WORDS, UNREADABLE_SHORT } from './terms';
+import { assertNever, isAboutWay, isEverybody, isGroup, termValue, whereValue } from '@lantern/core';
+import {
+  CHANNEL_WORDS,
+  CONNECTION_WORDS,
+  DEVICE_WORDS,
+  FILE_KIND_WORDS,
+  LINK_WORDS,
+  MACHINE_WORDS,
+  NETWORK_WORDS,
+  ROLE_WORDS,
+  UNREADABLE_SHORT,
+} from './terms';
 
 /** Names of patterns, texts and entries of the register, by id. */
 export type Names = ReadonlyMap<string, string>;
@@ -100,18 +114,12 @@ function anyPatternWords(conditions: readonly Condition[], names: Names): string
 }
 
 function clauseWords(condition: LeafCondition, names: Names): string {
+  if (isAboutWay(condition)) return wayWords(condition, names);
   switch (condition.kind) {
     case 'findings':
       return `it holds ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}${whereWords(condition)}, certain to ${condition.certainty} or more`;
     case 'unreadable':
-      return `a part of it cannot be read${
-        condition.reasons.length > 0
-          ? ` because ${or(
-              condition.reasons.map((reason) => UNREADABLE_SHORT[reason]),
-              '',
-            )}`
-          : ''
-      }`;
+      return unreadableWords(condition);
     case 'recipient':
       return `${quantified(condition.quantity)} ${condition.side}`;
     case 'domain':
@@ -135,19 +143,107 @@ function clauseWords(condition: LeafCondition, names: Names): string {
     case 'tries':
       return `the same was stopped at least ${condition.atLeast === 1 ? 'once' : `${condition.atLeast} times`} within ${spanWords(condition.minutes)} before`;
     case 'exchange':
-      return condition.exchanges.length === 0
-        ? 'it stands in the register of exchanges'
-        : `the register allows it: ${or(
-            condition.exchanges.map((id) => names.get(id) ?? 'an entry that is gone'),
-            '',
-          )}`;
+      return exchangeWords(condition, names);
     case 'label':
       return labelWords(condition, names);
+    case 'rows':
+      return `its tables have at least ${condition.atLeast} row${condition.atLeast === 1 ? '' : 's'}`;
     case 'channel':
-      return `it goes by ${or(condition.channels, 'no channel yet')}`;
+      return `it goes by ${or(
+        condition.channels.map((channel) => CHANNEL_WORDS[channel]),
+        'no channel yet',
+      )}`;
     default:
       return assertNever(condition);
   }
+}
+
+function unreadableWords({ reasons }: LeafCondition & { kind: 'unreadable' }): string {
+  const because = reasons.map((reason) => UNREADABLE_SHORT[reason]);
+  return `a part of it cannot be read${because.length > 0 ? ` because ${or(because, '')}` : ''}`;
+}
+
+function exchangeWords({ exchanges }: LeafCondition & { kind: 'exchange' }, names: Names): string {
+  if (exchanges.length === 0) return 'it stands in the register of exchanges';
+  const named = exchanges.map((id) => names.get(id) ?? 'an entry that is gone');
+  return `the register allows it: ${or(named, '')}`;
+}
+
+function wayWords(condition: WayCondition, names: Names): string {
+  switch (condition.kind) {
+    case 'taken-from':
+      return `it is taken from ${spotListWords(condition.spots, names)}`;
+    case 'put-into':
+      return `it is put into ${spotListWords(condition.spots, names)}`;
+    case 'link':
+      return condition.links.length === 0
+        ? 'a link is made'
+        : `a link is made for ${or(
+            condition.links.map((link) => LINK_WORDS[link]),
+            '',
+          )}`;
+    case 'connection':
+      return `the way there is ${or(
+        condition.states.map((state) => CONNECTION_WORDS[state]),
+        'nothing yet',
+      )}`;
+    case 'machine':
+      return `it is moved with ${or(
+        condition.states.map((state) => MACHINE_WORDS[state]),
+        'nothing yet',
+      )}`;
+    case 'network':
+      return `the machine is in ${or(
+        condition.states.map((state) => NETWORK_WORDS[state]),
+        'nothing yet',
+      )}`;
+    default:
+      return assertNever(condition);
+  }
+}
+
+function spotListWords(spots: readonly SpotTerm[], names: Names): string {
+  return or(
+    spots.map((spot) => spotWords(spot, names)),
+    'nothing yet',
+  );
+}
+
+/** One spot as words: "the application Booking system", "any plugged-in thing that is not trusted". */
+export function spotWords(spot: SpotTerm, names: Names): string {
+  switch (spot.kind) {
+    case 'application':
+      return `the application ${spot.name || '?'}`;
+    case 'host':
+      return spot.under ? `${spot.host} and all under it` : `the host ${spot.host}`;
+    case 'device': {
+      const trust = spot.trusted === null ? '' : spot.trusted ? 'trusted ' : 'strange ';
+      const name = spot.name === '' ? '' : ` called ${spot.name}`;
+      return `a ${trust}${DEVICE_WORDS[spot.device]}${name}`;
+    }
+    case 'place':
+      return `the place ${spot.path} and all in it`;
+    case 'spots':
+      return `"${names.get(spot.called) ?? 'a group that is gone'}"`;
+    default:
+      return assertNever(spot);
+  }
+}
+
+/** Machines and places as words: "everywhere", "machines of Desks, but not QUAY-7". */
+export function whereaboutsWords({ with: there, without }: Whereabouts): string {
+  const words = (terms: readonly WhereTerm[]): string => terms.map(whereTermWords).join(', ');
+  const where = there.length === 0 ? 'everywhere' : words(there);
+  return without.length === 0 ? where : `${where}, but not ${words(without)}`;
+}
+
+const isAnywhere = ({ with: there, without }: Whereabouts): boolean =>
+  there.length === 0 && without.length === 0;
+
+export function whereTermWords(term: WhereTerm): string {
+  const value = whereValue(term);
+  if (term.kind === 'machine') return `the machine ${value}`;
+  return term.kind === 'machines' ? `machines of ${value}` : `the place ${value}`;
 }
 
 function labelWords({ carries, labels }: LeafCondition & { kind: 'label' }, names: Names): string {
@@ -238,6 +334,7 @@ function besideWords(rule: Rule): string {
     ...(rule.keep === 'counts' ? ['only counts are kept'] : []),
     ...(rule.silence ? [`silent until ${rule.silence.until}`] : []),
     ...(rule.bindsFrom ? [`binding from ${rule.bindsFrom}`] : []),
+    ...(rule.perRecipient ? ['asked of each recipient on its own'] : []),
     ...(rule.endsPolicy ? ['later rules of this policy are not read'] : []),
   ];
   return parts.map((part) => `; ${part}`).join('');
@@ -246,7 +343,7 @@ function besideWords(rule: Rule): string {
 /** What frames the rules of a policy: for whom, under which condition, up to which answer. One sentence each. */
 export function policySentences(policy: Policy, names: Names): string[] {
   return [
-    `For ${audienceWords(policy.people)}, on ${policy.channels.join(' and ') || 'no channel yet'}.`,
+    `For ${audienceWords(policy.people)}, on ${policy.channels.map((channel) => CHANNEL_WORDS[channel]).join(' and ') || 'no channel yet'}${isAnywhere(policy.where) ? '' : `, ${whereaboutsWords(policy.where)}`}.`,
     ...(policy.shared ? [`Every rule holds only when ${conditionWords(policy.shared, names)}.`] : []),
     ...policy.ceilings.map(
       (ceiling) =>

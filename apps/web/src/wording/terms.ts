@@ -2,10 +2,15 @@ import type {
   Answer,
   CannotReason,
   Channel,
+  Connection,
   Cut,
+  DeviceKind,
   FileKind,
   HarmCause,
   IncidentStatus,
+  LinkKind,
+  MachineState,
+  NetworkState,
   Outcome,
   PartRole,
   PatternKind,
@@ -116,12 +121,48 @@ export const FILE_KIND_WORDS: Readonly<Record<FileKind, string>> = {
   program: 'a program',
   other: 'of another kind',
 };
-export const CHANNEL_WORDS: Readonly<Record<Channel, string>> = { mail: 'mail', chat: 'chat' };
+export const CHANNEL_WORDS: Readonly<Record<Channel, string>> = {
+  mail: 'mail',
+  chat: 'chat',
+  drive: 'shared drives',
+  browser: 'browsers',
+  endpoint: 'machines',
+};
+export const LINK_WORDS: Readonly<Record<LinkKind, string>> = {
+  'only-named': 'named people only',
+  'whole-house': 'everybody inside',
+  'whoever-holds-it': 'whoever holds it',
+};
+export const CONNECTION_WORDS: Readonly<Record<Connection, string>> = {
+  encrypted: 'encrypted',
+  readable: 'open for others to read',
+  'not-known': 'not known',
+};
+export const MACHINE_WORDS: Readonly<Record<MachineState, string>> = {
+  'looked-after': 'a machine we look after',
+  strange: 'a strange machine',
+  'not-known': 'a machine nobody can tell',
+};
+export const NETWORK_WORDS: Readonly<Record<NetworkState, string>> = {
+  trusted: 'a network we trust',
+  foreign: 'a foreign network',
+  'not-known': 'a network nobody can tell',
+};
+export const DEVICE_WORDS: Readonly<Record<DeviceKind, string>> = {
+  'plugged-in': 'plugged-in drive',
+  printer: 'printer',
+  disc: 'disc to be burnt',
+  'other-machine': 'share of another machine',
+  'screen-picture': 'picture of the screen',
+};
 export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
   'no-subject-in-chat': 'a chat message has no subject to be marked',
   'readers-share-one-room':
     'everybody in a room reads the same message, so it cannot be kept from being passed on',
   'chat-is-gone-when-asked': 'a chat moves on while somebody decides; ask or block instead',
+  'nothing-to-write-on': 'what is moved has no subject to be marked',
+  'target-is-out-of-reach': 'what has arrived there is out of our reach',
+  'share-is-withdrawn-instead': 'a share can be withdrawn, which does the same',
 };
 export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
   mark: 'Mark it before its subject',

@@ -1,7 +1,8 @@
-/** The part of an address behind its last `@`, lower case; empty where there is none. */
+/** The part of an address behind its last `@`, or a host name, lower case; empty where it is neither. */
 export function domainOf(address: string): string {
   const at = address.lastIndexOf('@');
-  return at === -1 ? '' : address.slice(at + 1).toLowerCase();
+  if (at === -1) return isDomain(address) ? address.toLowerCase() : '';
+  return address.slice(at + 1).toLowerCase();
 }
 
 /** Whether `host` is `domain` or stands under it: `evilpartner.example` is not under `partner.example`. */

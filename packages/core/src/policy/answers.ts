@@ -28,7 +28,13 @@ export type TreatmentKind = Treatment['kind'];
 export const TREATMENT_KINDS = ['mark', 'no-passing-on'] as const satisfies readonly TreatmentKind[];
 
 /** Why a channel cannot give an answer or a treatment. The sentence for it is the web's. */
-export type CannotReason = 'no-subject-in-chat' | 'readers-share-one-room' | 'chat-is-gone-when-asked';
+export type CannotReason =
+  | 'no-subject-in-chat'
+  | 'readers-share-one-room'
+  | 'chat-is-gone-when-asked'
+  | 'nothing-to-write-on'
+  | 'target-is-out-of-reach'
+  | 'share-is-withdrawn-instead';
 
 /** What a channel can do, and for what it cannot, why. */
 export interface ChannelAbilities {
@@ -36,15 +42,32 @@ export interface ChannelAbilities {
   readonly treatments: Readonly<Record<TreatmentKind, true | CannotReason>>;
 }
 
-/** The one table of what each channel can do. A chat moves on while an approver thinks, so nothing is held there. */
+const ALL_ANSWERS = { note: true, advise: true, ask: true, hold: true, block: true } as const;
+
+/**
+ * The one table of what each channel can do. A chat moves on while an approver thinks, so nothing is held there; what is
+ * put on a drive, into a page or on a device waits with its owner until it is freed.
+ */
 export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
   mail: {
-    answers: { note: true, advise: true, ask: true, hold: true, block: true },
+    answers: ALL_ANSWERS,
     treatments: { mark: true, 'no-passing-on': true },
   },
   chat: {
     answers: { note: true, advise: true, ask: true, hold: 'chat-is-gone-when-asked', block: true },
     treatments: { mark: 'no-subject-in-chat', 'no-passing-on': 'readers-share-one-room' },
+  },
+  drive: {
+    answers: ALL_ANSWERS,
+    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'share-is-withdrawn-instead' },
+  },
+  browser: {
+    answers: ALL_ANSWERS,
+    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach' },
+  },
+  endpoint: {
+    answers: ALL_ANSWERS,
+    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach' },
   },
 };
 

@@ -6,11 +6,14 @@ import {
   type Condition,
   type CountryCondition,
   type DomainCondition,
+  isAboutWay,
   isGroup,
   type LeafCondition,
   type Measure,
   type TimeCondition,
+  type WayCondition,
 } from './conditions.js';
+import type { SpotTerm } from './spots.js';
 import { LONGEST_LOOK_BACK_MINUTES } from './movement.js';
 import {
   MAX_COUNT,
@@ -30,11 +33,14 @@ export function conditionProblems(condition: Condition, context: ProblemContext,
 }
 
 function leafProblems(condition: LeafCondition, context: ProblemContext, path: Path): Problem[] {
+  if (isAboutWay(condition)) return wayProblems(condition, context, path);
   const at = (field: string, code: ProblemCode, value: unknown): Problem[] => [
     { code, path: [...path, field], value: String(value) },
   ];
   const count = (value: number): Problem[] =>
     isWhole(value, 1, MAX_COUNT) ? [] : at('atLeast', 'count-out-of-range', value);
+  const kilobytes = (value: number): Problem[] =>
+    isWhole(value, 1, MAX_KILOBYTES) ? [] : at('atLeastKilobytes', 'count-out-of-range', value);
   const minutes = (value: number): Problem[] =>
     isWhole(value, 1, LONGEST_LOOK_BACK_MINUTES) ? [] : at('minutes', 'minutes-out-of-range', value);
   switch (condition.kind) {
@@ -50,13 +56,9 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
     case 'reach':
       return count(condition.atLeast);
     case 'file':
-      if (condition.atLeastKilobytes === null || isWhole(condition.atLeastKilobytes, 1, MAX_KILOBYTES))
-        return [];
-      return at('atLeastKilobytes', 'count-out-of-range', condition.atLeastKilobytes);
+      return condition.atLeastKilobytes === null ? [] : kilobytes(condition.atLeastKilobytes);
     case 'size':
-      return isWhole(condition.atLeastKilobytes, 1, MAX_KILOBYTES)
-        ? []
-        : at('atLeastKilobytes', 'count-out-of-range', condition.atLeastKilobytes);
+      return kilobytes(condition.atLeastKilobytes);
     case 'time':
       return timeProblems(condition, path);
     case 'rate':
@@ -69,6 +71,10 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
       ]);
     case 'label':
       return unknownProblems(condition.labels, context.labels, 'unknown-label', [...path, 'labels']);
+    case 'rows':
+      return isWhole(condition.atLeast, 1, MAX_ROWS)
+        ? []
+        : at('atLeast', 'count-out-of-range', condition.atLeast);
     case 'channel':
       return condition.channels.length === 0 ? [{ code: 'empty-list', path: [...path, 'channels'] }] : [];
     case 'unreadable':
@@ -78,6 +84,46 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
       return assertNever(condition);
   }
 }
+
+function wayProblems(condition: WayCondition, context: ProblemContext, path: Path): Problem[] {
+  switch (condition.kind) {
+    case 'taken-from':
+    case 'put-into':
+      return spotProblems(condition.spots, context, [...path, 'spots']);
+    case 'connection':
+    case 'machine':
+    case 'network':
+      return condition.states.length === 0 ? [{ code: 'empty-list', path: [...path, 'states'] }] : [];
+    case 'link':
+      return [];
+    default:
+      return assertNever(condition);
+  }
+}
+
+/** What is wrong with a list of spots; `known` groups are those of the set. */
+export function spotProblems(
+  spots: readonly SpotTerm[],
+  context: Pick<ProblemContext, 'spots'>,
+  path: Path,
+): Problem[] {
+  if (spots.length === 0) return [{ code: 'empty-list', path }];
+  return spots.flatMap((term, index): Problem[] => {
+    const at = [...path, index];
+    if (term.kind === 'host' && !isDomain(term.host) && !isAddress(term.host))
+      return [{ code: 'not-a-domain', path: [...at, 'host'], value: term.host }];
+    if (term.kind === 'application' && term.name.trim() === '')
+      return [{ code: 'no-name', path: [...at, 'name'] }];
+    if (term.kind === 'place' && term.path.split('/').every((step) => step === ''))
+      return [{ code: 'no-name', path: [...at, 'path'] }];
+    if (term.kind === 'spots' && !context.spots.has(term.called))
+      return [{ code: 'unknown-spots', path: [...at, 'called'], value: term.called }];
+    return [];
+  });
+}
+
+/** A host written as digits (RFC 4632) or in brackets. */
+const isAddress = (host: string): boolean => /^(\d{1,3}(\.\d{1,3}){3}|\[[0-9a-f:.]+\])$/i.test(host);
 
 /** Ids that are not known; where nothing is known of any, none is wrong. */
 function unknownProblems(
@@ -90,6 +136,9 @@ function unknownProblems(
     !known || known.has(id) ? [] : [{ code, path: [...path, index], value: id }],
   );
 }
+
+/** Most rows a condition may ask for: those of the largest sheet an office program keeps (ISO/IEC 29500 programs: 1,048,576), a thousand times. */
+const MAX_ROWS = 1_048_576_000;
 
 /** Largest size a condition may ask for: a terabyte. */
 const MAX_KILOBYTES = 1_073_741_824;

@@ -1,12 +1,13 @@
 import { cardsFound, findingOf, mailOf, SOME_TIME } from '@lantern/testkit';
 import type { PatternId } from '../shared/brand.js';
-import { clockIn, evaluateCondition, isLike, meet, minutesOf } from './condition.js';
+import { clockIn, evaluateCondition, meet, minutesOf } from './condition.js';
+import { isLike } from './like.js';
 import type { LeafCondition, TimeCondition } from './conditions.js';
 import type { Exchange, ExchangeId } from './rule.js';
 
 const OUT = ['x@out.example'];
 const held = (condition: LeafCondition, movement = mailOf([], OUT), exchanges: readonly Exchange[] = []) =>
-  meet(condition, { movement, exchanges }).held;
+  meet(condition, { movement, exchanges, spots: [] }).held;
 
 describe('a time of day', () => {
   const night: TimeCondition = { kind: 'time', from: '22:00', to: '06:00', days: [], zone: 'Europe/Oslo' };
@@ -116,10 +117,12 @@ describe('files', () => {
   });
 
   it('adds up sizes', () => {
-    expect(meet({ kind: 'size', atLeastKilobytes: 3 }, { movement, exchanges: [] })).toMatchObject({
-      held: true,
-      value: 3,
-    });
+    expect(meet({ kind: 'size', atLeastKilobytes: 3 }, { movement, exchanges: [], spots: [] })).toMatchObject(
+      {
+        held: true,
+        value: 3,
+      },
+    );
   });
 });
 
@@ -158,7 +161,7 @@ it('names the places of what cannot be read, for the reasons asked for', () => {
   const movement = mailOf([], OUT, {
     parts: [{ status: 'unreadable', role: 'attachment', path: ['a.zip', 'b.pdf'], reason: 'encrypted' }],
   });
-  const scene = { movement, exchanges: [] };
+  const scene = { movement, exchanges: [], spots: [] };
   expect(evaluateCondition({ kind: 'unreadable', reasons: ['encrypted'] }, scene)).toMatchObject({
     held: true,
     names: ['a.zip › b.pdf'],
@@ -189,11 +192,51 @@ describe('labels that come along', () => {
   });
 
   it('names what made it hold, each once', () => {
-    expect(meet(asks([]), { movement: carrying(bridge, bridge, quay), exchanges: [] })).toEqual({
+    expect(meet(asks([]), { movement: carrying(bridge, bridge, quay), exchanges: [], spots: [] })).toEqual({
       held: true,
       value: 3,
       outOf: 3,
       names: ['Bridge only', 'Quay'],
     });
   });
+});
+
+describe('out of what, into what, over what', () => {
+  const booking = { kind: 'application', name: 'Booking system' } as const;
+  const movement = mailOf([], OUT, {
+    from: [booking],
+    into: [{ kind: 'device', device: 'plugged-in', name: 'Stick 4', trusted: false }],
+    link: 'whole-house',
+    connection: 'readable',
+    machine: { name: 'Q', state: 'strange', groups: [] },
+    network: 'trusted',
+    parts: [
+      { status: 'read', role: 'attachment', path: ['a'], characters: 1, rows: 60, findings: [] },
+      { status: 'read', role: 'attachment', path: ['b'], characters: 1, rows: 40, findings: [] },
+      { status: 'read', role: 'body', path: ['body'], characters: 1, findings: [] },
+    ],
+  });
+
+  it.each<[string, LeafCondition, boolean]>([
+    ['taken from', { kind: 'taken-from', spots: [booking] }, true],
+    ['not put where it was taken from', { kind: 'put-into', spots: [booking] }, false],
+    ['a link of a kind', { kind: 'link', links: ['whole-house'] }, true],
+    ['a link of any kind', { kind: 'link', links: [] }, true],
+    ['a link of another kind', { kind: 'link', links: ['whoever-holds-it'] }, false],
+    ['a connection', { kind: 'connection', states: ['readable', 'not-known'] }, true],
+    ['another connection', { kind: 'connection', states: ['encrypted'] }, false],
+    ['a machine', { kind: 'machine', states: ['strange'] }, true],
+    ['a network', { kind: 'network', states: ['foreign', 'not-known'] }, false],
+    ['rows of all tables together', { kind: 'rows', atLeast: 100 }, true],
+    ['more rows', { kind: 'rows', atLeast: 101 }, false],
+  ])('%s', (_what, condition, expected) => expect(held(condition, movement)).toBe(expected));
+
+  it.each<[LeafCondition, boolean]>([
+    [{ kind: 'link', links: [] }, false],
+    [{ kind: 'connection', states: ['not-known'] }, true],
+    [{ kind: 'machine', states: ['strange'] }, false],
+    [{ kind: 'network', states: ['not-known'] }, true],
+  ])('knows nothing of a channel that tells nothing: %p', (condition, expected) =>
+    expect(held(condition)).toBe(expected),
+  );
 });

@@ -10,6 +10,7 @@ import {
   type FileCondition,
   type LabelCondition,
   type LeafCondition,
+  type LinkCondition,
   type Measure,
   type RateCondition,
   type ReceiversCondition,
@@ -18,10 +19,14 @@ import {
   type TimeCondition,
   type TriesCondition,
   type UnreadableCondition,
+  isAboutWay,
   isGroup,
+  type WayCondition,
 } from './conditions.js';
-import type { InspectedMovement, MovedFile, MovedLabel, Recipient } from './movement.js';
-import { type Exchange, isOver } from './rule.js';
+import type { InspectedMovement, LinkKind, MovedFile, MovedLabel, Recipient } from './movement.js';
+import { type Exchange, isOver, type SpotGroup } from './rule.js';
+import { isLike } from './like.js';
+import { isOneOf, type Spot, spotName, type SpotTerm } from './spots.js';
 
 /** A condition with the value that was met, so that a verdict can be read. The sentence for it is the web's. */
 export interface ConditionTrace {
@@ -40,6 +45,9 @@ export interface ConditionTrace {
 export interface Scene {
   readonly movement: InspectedMovement;
   readonly exchanges: readonly Exchange[];
+  readonly spots: readonly SpotGroup[];
+  /** Recipients that clauses about recipients are asked of; left out: all of the movement. */
+  readonly recipients?: readonly Recipient[];
 }
 
 type Met = Omit<ConditionTrace, 'condition' | 'parts'>;
@@ -55,6 +63,7 @@ export function evaluateCondition(condition: Condition, scene: Scene): Condition
 
 /** Evaluates one clause. */
 export function meet(condition: LeafCondition, scene: Scene): Met {
+  if (isAboutWay(condition)) return meetWay(condition, scene);
   const { movement } = scene;
   switch (condition.kind) {
     case 'findings':
@@ -65,7 +74,7 @@ export function meet(condition: LeafCondition, scene: Scene): Met {
     case 'domain':
     case 'country':
     case 'receivers':
-      return meetRecipients(condition, movement.recipients);
+      return meetRecipients(condition, scene.recipients ?? movement.recipients);
     case 'sender':
       return { held: isMeant(condition.people, movement.sender), value: 1, names: [movement.sender.address] };
     case 'reach':
@@ -87,11 +96,50 @@ export function meet(condition: LeafCondition, scene: Scene): Met {
       return meetExchange(condition, scene);
     case 'label':
       return meetLabel(condition, movement.labels ?? []);
+    case 'rows':
+      return atLeast(condition.atLeast, rowsOf(movement));
     case 'channel':
       return { held: condition.channels.includes(movement.channel), value: 1, names: [movement.channel] };
     default:
       return assertNever(condition);
   }
+}
+
+function meetWay(condition: WayCondition, { movement, spots }: Scene): Met {
+  switch (condition.kind) {
+    case 'taken-from':
+      return meetSpots(condition.spots, movement.from ?? [], spots);
+    case 'put-into':
+      return meetSpots(condition.spots, movement.into ?? [], spots);
+    case 'link':
+      return meetLink(condition, movement.link);
+    case 'connection':
+      return oneOf(condition.states, movement.connection ?? 'not-known');
+    case 'machine':
+      return oneOf(condition.states, movement.machine?.state ?? 'not-known');
+    case 'network':
+      return oneOf(condition.states, movement.network ?? 'not-known');
+    default:
+      return assertNever(condition);
+  }
+}
+
+function meetSpots(terms: readonly SpotTerm[], spots: readonly Spot[], groups: readonly SpotGroup[]): Met {
+  const meant = spots.filter((spot) => isOneOf(spot, terms, groups));
+  return { held: meant.length > 0, value: meant.length, outOf: spots.length, names: meant.map(spotName) };
+}
+
+function meetLink({ links }: LinkCondition, link: LinkKind | undefined): Met {
+  if (link === undefined) return { held: false, value: 0, names: [] };
+  return { held: links.length === 0 || links.includes(link), value: 1, names: [link] };
+}
+
+function oneOf<State extends string>(states: readonly State[], state: State): Met {
+  return { held: states.includes(state), value: 1, names: [state] };
+}
+
+function rowsOf({ parts }: InspectedMovement): number {
+  return parts.reduce((sum, part) => sum + (part.status === 'read' ? (part.rows ?? 0) : 0), 0);
 }
 
 function meetLabel({ carries, labels }: LabelCondition, carried: readonly MovedLabel[]): Met {
@@ -175,28 +223,6 @@ function meetFile(condition: FileCondition, files: readonly MovedFile[]): Met {
 
 /** Bytes of a kilobyte as file programs count them. */
 const KILOBYTE = 1_024;
-
-/**
- * Whether a name is written like one with `*` in it. Pieces are sought from the left, each at its earliest place, so
- * the work grows with the two lengths and not with the number of stars.
- */
-export function isLike(name: string, like: string): boolean {
-  const text = name.toLowerCase();
-  const pieces = like.toLowerCase().split('*');
-  const [first = ''] = pieces;
-  const last = pieces.at(-1) ?? '';
-  if (pieces.length === 1) return text === first;
-  if (!text.startsWith(first) || text.length < first.length + last.length || !text.endsWith(last))
-    return false;
-  let from = first.length;
-  const end = text.length - last.length;
-  for (const piece of pieces.slice(1, -1)) {
-    const found = text.indexOf(piece, from);
-    if (found === -1 || found + piece.length > end) return false;
-    from = found + piece.length;
-  }
-  return true;
-}
 
 function meetSize({ atLeastKilobytes }: SizeCondition, { parts, files }: InspectedMovement): Met {
   const own = parts.reduce(
@@ -283,8 +309,10 @@ function meetTries({ atLeast: wanted, minutes }: TriesCondition, movement: Inspe
 }
 
 function meetExchange({ exchanges }: ExchangeCondition, scene: Scene): Met {
+  const { recipients = scene.movement.recipients } = scene;
+  const movement = { ...scene.movement, recipients };
   const asked = scene.exchanges.filter(({ id }) => exchanges.length === 0 || exchanges.includes(id));
-  const names = asked.filter((exchange) => covers(exchange, scene.movement)).map(({ name }) => name);
+  const names = asked.filter((exchange) => covers(exchange, movement)).map(({ name }) => name);
   return { held: names.length > 0, value: names.length, outOf: asked.length, names };
 }
 

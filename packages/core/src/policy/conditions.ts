@@ -1,6 +1,16 @@
 import type { Audience } from '../people/audience.js';
-import type { Channel, FileKind, PartRole, UnreadableReason } from './movement.js';
+import type {
+  Channel,
+  Connection,
+  FileKind,
+  LinkKind,
+  MachineState,
+  NetworkState,
+  PartRole,
+  UnreadableReason,
+} from './movement.js';
 import type { ExchangeId } from './rule.js';
+import type { SpotTerm } from './spots.js';
 
 /** What is counted of a pattern in an item. */
 export interface Measure {
@@ -123,6 +133,48 @@ export interface LabelCondition {
   readonly labels: readonly string[];
 }
 
+/** It was taken from one of these. */
+export interface TakenFromCondition {
+  readonly kind: 'taken-from';
+  readonly spots: readonly SpotTerm[];
+}
+
+/** It is put into one of these. */
+export interface PutIntoCondition {
+  readonly kind: 'put-into';
+  readonly spots: readonly SpotTerm[];
+}
+
+/** A link is made, of one of these kinds, or of any where none is named. */
+export interface LinkCondition {
+  readonly kind: 'link';
+  readonly links: readonly LinkKind[];
+}
+
+/** The way to the target is so; a channel that cannot tell says `not-known`. */
+export interface ConnectionCondition {
+  readonly kind: 'connection';
+  readonly states: readonly Connection[];
+}
+
+/** The machine it is moved with is so. */
+export interface MachineCondition {
+  readonly kind: 'machine';
+  readonly states: readonly MachineState[];
+}
+
+/** The network the machine is in is so. */
+export interface NetworkCondition {
+  readonly kind: 'network';
+  readonly states: readonly NetworkState[];
+}
+
+/** Its tables have so many rows together, headings counted. */
+export interface RowsCondition {
+  readonly kind: 'rows';
+  readonly atLeast: number;
+}
+
 export interface ChannelCondition {
   readonly kind: 'channel';
   readonly channels: readonly Channel[];
@@ -131,6 +183,27 @@ export interface ChannelCondition {
 export interface GroupCondition {
   readonly kind: 'all' | 'any' | 'none';
   readonly of: readonly Condition[];
+}
+
+/** Out of what, into what, over what. */
+export type WayCondition =
+  | TakenFromCondition
+  | PutIntoCondition
+  | LinkCondition
+  | ConnectionCondition
+  | MachineCondition
+  | NetworkCondition;
+const WAY_KINDS: readonly string[] = [
+  'taken-from',
+  'put-into',
+  'link',
+  'connection',
+  'machine',
+  'network',
+] satisfies readonly WayCondition['kind'][];
+
+export function isAboutWay(condition: Condition): condition is WayCondition {
+  return WAY_KINDS.includes(condition.kind);
 }
 
 export type LeafCondition =
@@ -149,6 +222,8 @@ export type LeafCondition =
   | TriesCondition
   | ExchangeCondition
   | LabelCondition
+  | WayCondition
+  | RowsCondition
   | ChannelCondition;
 export type Condition = LeafCondition | GroupCondition;
 

@@ -13,7 +13,7 @@ import {
 import { incidentOf } from '../incidents/incident.js';
 import { isUnder } from '../people/address.js';
 import type { Condition } from './conditions.js';
-import { evaluate } from './evaluate.js';
+import { evaluate, isDivided, judgementsByRecipient } from './evaluate.js';
 import type { Policy } from './rule.js';
 
 const OUT = ['x@out.example'];
@@ -233,4 +233,69 @@ describe('isUnder', () => {
     ['evilpartner.example', 'partner.example', false],
     ['example', 'partner.example', false],
   ])('%s under %s: %p', (host, domain, expected) => expect(isUnder(host, domain)).toBe(expected));
+});
+
+describe('a rule that is asked of each recipient', () => {
+  const ten = [
+    'x@out.example',
+    'y@other.example',
+    ...Array.from({ length: 8 }, (_unused, index) => `c${index}@merrowstrait.example`),
+  ];
+  const apart = ruleOf('1', { perRecipient: true });
+  const answers = (policies: readonly Policy[], to: readonly string[]) =>
+    judgementsByRecipient(judged(policies, mailOf(cardsFound(1), to)), to).map(
+      ({ address, answer }) => `${address} ${answer ?? '-'}`,
+    );
+
+  it('answers for the two outside, and lets the eight inside have it', () => {
+    const verdict = judged([policyOf('p', [apart])], mailOf(cardsFound(1), ten));
+    expect(verdict).toMatchObject({ answer: 'block', matches: [{ recipients: ten.slice(0, 2) }] });
+    expect(isDivided(verdict)).toBe(true);
+    expect(answers([policyOf('p', [apart])], ten)).toEqual([
+      'x@out.example block',
+      'y@other.example block',
+      ...ten.slice(2).map((address) => `${address} -`),
+    ]);
+    expect(incidentOf(mailOf(cardsFound(1), ten), verdict)?.matches).toHaveLength(1);
+  });
+
+  it('stands beside rules for all', () => {
+    const all = ruleOf('2', { answer: 'advise' });
+    expect(answers([policyOf('p', [apart, all])], ['x@out.example', 'c@merrowstrait.example'])).toEqual([
+      'x@out.example block',
+      'c@merrowstrait.example advise',
+    ]);
+  });
+
+  it('makes its exception for those it is for', () => {
+    const unless: Condition = { kind: 'domain', quantity: 'any', domains: ['other.example'] };
+    const verdict = judged(
+      [policyOf('p', [{ ...apart, unless }])],
+      mailOf(cardsFound(1), ['x@out.example', 'y@other.example']),
+    );
+    expect(verdict.matches[0]?.recipients).toEqual(['x@out.example']);
+  });
+
+  it('still counts all who can read it', () => {
+    const when: Condition = {
+      kind: 'all',
+      of: [TO_OUTSIDE, { kind: 'reach', side: 'anywhere', atLeast: 10 }],
+    };
+    const verdict = judged([policyOf('p', [{ ...apart, when }])], mailOf([], ten));
+    expect(verdict.matches[0]?.recipients).toEqual(ten.slice(0, 2));
+  });
+
+  it('is asked once of what goes to nobody', () => {
+    const verdict = judged(
+      [policyOf('p', [{ ...apart, when: findingsAsked(1) }])],
+      mailOf(cardsFound(1), []),
+    );
+    expect(verdict.matches[0]?.recipients).toBeNull();
+  });
+});
+
+it('reads no rule of a policy for other machines', () => {
+  const where = { with: [{ kind: 'machines', group: 'Desks' }], without: [] } as const;
+  const verdict = judged([policyOf('p', [ruleOf('1')], { where })]);
+  expect(verdict.trace).toMatchObject([{ applies: false, because: 'where' }]);
 });

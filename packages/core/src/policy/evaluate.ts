@@ -1,6 +1,7 @@
 import type { PolicyId, RuleId } from '../shared/brand.js';
 import { type Answer, type Severity, strength, type Treatment, weaker } from './answers.js';
 import { isMeant } from '../people/audience.js';
+import { isThere } from './whereabouts.js';
 import { type ConditionTrace, evaluateCondition, measureOf, type Scene } from './condition.js';
 import type { Measure } from './conditions.js';
 import type { InspectedMovement } from './movement.js';
@@ -27,6 +28,8 @@ export interface Match {
   /** Empty where the answer was cut: treatments apply only as written. */
   readonly treatments: readonly Treatment[];
   readonly silent: boolean;
+  /** Addresses it is about, for a rule that is asked of each recipient; null for all. */
+  readonly recipients: readonly string[] | null;
 }
 
 /** How one rule fared. A rule that was not read says why. */
@@ -41,6 +44,8 @@ export type RuleTrace =
       readonly measure: Measure | null;
       readonly counted: number | null;
       readonly band: number | null;
+      /** Recipients that a rule which is asked of each of them held for; null for other rules. */
+      readonly recipients: readonly string[] | null;
     }
   | { readonly rule: RuleId; readonly read: false; readonly because: 'policy-ended'; readonly by: RuleId }
   | {
@@ -53,7 +58,7 @@ export type RuleTrace =
 export interface PolicyTrace {
   readonly policy: PolicyId;
   readonly applies: boolean;
-  readonly because?: 'channel' | 'people';
+  readonly because?: 'channel' | 'people' | 'where';
   readonly shared: ConditionTrace | null;
   readonly rules: readonly RuleTrace[];
 }
@@ -79,7 +84,7 @@ export interface Verdict extends Judgement {
  * the first read; treatments add up.
  */
 export function evaluate(set: PolicySet, movement: InspectedMovement): Verdict {
-  const scene = { movement, exchanges: set.exchanges };
+  const scene = { movement, exchanges: set.exchanges, spots: set.spots };
   const matches: Match[] = [];
   const trace = set.policies.map((policy) => evaluatePolicy(policy, scene, matches));
   return { ...weigh(matches), trace };
@@ -104,9 +109,30 @@ function treatmentsOf(matches: readonly Match[]): readonly Treatment[] {
 
 const NO_TREATMENTS: readonly Treatment[] = [];
 
+/** What one recipient gets, where rules are asked of each of them. */
+export interface RecipientJudgement extends Judgement {
+  readonly address: string;
+}
+
+/** The judgement for each recipient. All are alike where no rule that held is asked of each of them. */
+export function judgementsByRecipient(
+  { matches }: Judgement,
+  addresses: readonly string[],
+): RecipientJudgement[] {
+  return addresses.map((address) => ({
+    address,
+    ...weigh(matches.filter(({ recipients }) => recipients === null || recipients.includes(address))),
+  }));
+}
+
+/** Whether some rule that held is about some of the recipients alone. */
+export function isDivided({ matches }: Judgement): boolean {
+  return matches.some(({ recipients }) => recipients !== null);
+}
+
 function evaluatePolicy(policy: Policy, scene: Scene, matches: Match[]): PolicyTrace {
   const { movement } = scene;
-  const away = (because: 'channel' | 'people'): PolicyTrace => ({
+  const away = (because: 'channel' | 'people' | 'where'): PolicyTrace => ({
     policy: policy.id,
     applies: false,
     because,
@@ -115,6 +141,7 @@ function evaluatePolicy(policy: Policy, scene: Scene, matches: Match[]): PolicyT
   });
   if (!policy.channels.includes(movement.channel)) return away('channel');
   if (!isMeant(policy.people, movement.sender)) return away('people');
+  if (!isThere(policy.where, movement)) return away('where');
   const shared = policy.shared && evaluateCondition(policy.shared, scene);
   const rules: RuleTrace[] = [];
   let endedBy: RuleId | undefined;
@@ -126,7 +153,14 @@ function evaluatePolicy(policy: Policy, scene: Scene, matches: Match[]): PolicyT
       const traced = evaluateRule(rule, scene);
       rules.push(traced);
       if (!traced.held || traced.band === null) continue;
-      matches.push(matchOf(policy, rule, { at: traced.band, counted: traced.counted }, movement));
+      matches.push(
+        matchOf(
+          policy,
+          rule,
+          { at: traced.band, counted: traced.counted, recipients: traced.recipients },
+          movement,
+        ),
+      );
       if (rule.endsPolicy) endedBy = rule.id;
     }
   }
@@ -153,7 +187,20 @@ export function isForOthers(rule: Rule, movement: InspectedMovement): boolean {
   return rule.people !== null && !isMeant(rule.people, movement.sender);
 }
 
+/**
+ * A rule that is asked of each recipient is traced with those it holds for, or with all where it holds for none. Without
+ * recipients it is asked once, as any other.
+ */
 function evaluateRule(rule: Rule, scene: Scene): RuleTrace & { readonly read: true } {
+  const { recipients } = scene.movement;
+  if (!rule.perRecipient || recipients.length === 0) return { ...askRule(rule, scene), recipients: null };
+  const held = recipients.filter((recipient) => askRule(rule, { ...scene, recipients: [recipient] }).held);
+  if (held.length === 0) return { ...askRule(rule, scene), held: false, recipients: [] };
+  const traced = askRule(rule, { ...scene, recipients: held });
+  return { ...traced, held: true, recipients: held.map(({ address }) => address) };
+}
+
+function askRule(rule: Rule, scene: Scene): Omit<RuleTrace & { readonly read: true }, 'recipients'> {
   const when = evaluateCondition(rule.when, scene);
   const unless = rule.unless && evaluateCondition(rule.unless, scene);
   const counted = rule.measure && measureOf(rule.measure, scene.movement);
@@ -175,7 +222,11 @@ export function bandFor(rule: Rule, counted: number | null): number | null {
 export function matchOf(
   policy: Policy,
   rule: Rule,
-  band: { readonly at: number; readonly counted: number | null },
+  band: {
+    readonly at: number;
+    readonly counted: number | null;
+    readonly recipients: readonly string[] | null;
+  },
   movement: InspectedMovement,
 ): Match {
   const given = rule.bands[band.at] as Band;
@@ -196,6 +247,7 @@ export function matchOf(
     text: given.text,
     treatments: cut ? [] : given.treatments,
     silent: rule.silence !== null,
+    recipients: band.recipients,
   };
 }
 

@@ -26,6 +26,8 @@ function contradicts(one: Condition, other: Condition): boolean {
     return one.side !== other.side && (one.quantity === 'every' || other.quantity === 'every');
   if (one.kind === 'channel' && other.kind === 'channel')
     return !one.channels.some((channel) => other.channels.includes(channel));
+  if (isOfStates(one) && isOfStates(other) && one.kind === other.kind)
+    return !overlap(one.states, other.states);
   return false;
 }
 
@@ -33,12 +35,22 @@ function contradicts(one: Condition, other: Condition): boolean {
 export function isImpossible(condition: Condition): boolean {
   if (condition.kind === 'any') return condition.of.length > 0 && condition.of.every(isImpossible);
   if (condition.kind === 'none') return condition.of.some(isCertain);
+  if (isOfStates(condition)) return condition.states.length === 0;
   if (condition.kind !== 'all') return condition.kind === 'channel' && condition.channels.length === 0;
   const flat = flattened(condition);
   return flat.some(
     (part, at) => isImpossible(part) || flat.slice(at + 1).some((other) => contradicts(part, other)),
   );
 }
+
+type OfStates = LeafCondition & { readonly kind: 'connection' | 'machine' | 'network' };
+
+function isOfStates(condition: Condition): condition is OfStates {
+  return condition.kind === 'connection' || condition.kind === 'machine' || condition.kind === 'network';
+}
+
+const overlap = (one: readonly string[], other: readonly string[]): boolean =>
+  one.some((each) => other.includes(each));
 
 function flattened(condition: Condition): Condition[] {
   return condition.kind === 'all' ? condition.of.flatMap(flattened) : [condition];
@@ -93,10 +105,21 @@ function leafImplies(one: LeafCondition, other: LeafCondition): boolean {
   if (one.kind === 'channel' && other.kind === 'channel')
     return one.channels.every((channel) => other.channels.includes(channel));
   if (one.kind === 'exchange' && other.kind === 'exchange') return within(one.exchanges, other.exchanges);
+  if (isOfStates(one) && isOfStates(other))
+    return one.kind === other.kind && within<string>(one.states, other.states);
+  if (one.kind === 'rows' && other.kind === 'rows') return one.atLeast >= other.atLeast;
+  if (one.kind === 'link' && other.kind === 'link') return within(one.links, other.links);
+  if (
+    (one.kind === 'taken-from' && other.kind === 'taken-from') ||
+    (one.kind === 'put-into' && other.kind === 'put-into')
+  )
+    return one.spots.every((term) => other.spots.some((each) => isSame(each, term)));
   if (one.kind === 'label' && other.kind === 'label')
     return one.carries === other.carries && (one.carries === 'none' || within(one.labels, other.labels));
   return JSON.stringify(one) === JSON.stringify(other);
 }
+
+const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 const quantityImplies = (one: 'any' | 'every', other: 'any' | 'every'): boolean =>
   one === other || one === 'every';

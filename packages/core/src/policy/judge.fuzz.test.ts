@@ -3,28 +3,38 @@ import { chance, someCondition, someMovement, someSet } from '@lantern/testkit';
 import { incidentOf } from '../incidents/incident.js';
 import { ANSWERS, SEVERITIES, strength } from './answers.js';
 import { isMeant } from '../people/audience.js';
-import { type ConditionTrace, evaluateCondition, measureOf } from './condition.js';
+import { type ConditionTrace, evaluateCondition, measureOf, type Scene } from './condition.js';
 import { evaluate } from './evaluate.js';
 import { implies, isCertain, isImpossible } from './implies.js';
 import { compilePolicies } from './judge.js';
-import type { InspectedMovement } from './movement.js';
-import type { PolicySet } from './rule.js';
+import type { InspectedMovement, Recipient } from './movement.js';
+import type { PolicySet, Rule } from './rule.js';
+import { isThere } from './whereabouts.js';
 
 const SEED = 4600;
 
 /** Matches by the law as product.md words it: no trace, no index, no sharing. */
-function plainMatches({ policies, exchanges }: PolicySet, movement: InspectedMovement): string[] {
+function plainMatches({ policies, exchanges, spots }: PolicySet, movement: InspectedMovement): string[] {
   const holds = (condition: Parameters<typeof evaluateCondition>[0]) =>
-    evaluateCondition(condition, { movement, exchanges }).held;
+    evaluateCondition(condition, { movement, exchanges, spots }).held;
+  const holdsFor = (rule: Rule, recipient: Recipient) => {
+    const scene = { movement, exchanges, spots, recipients: [recipient] };
+    return (
+      evaluateCondition(rule.when, scene).held && !(rule.unless && evaluateCondition(rule.unless, scene).held)
+    );
+  };
   const day = new Date(movement.at).toISOString().slice(0, 10);
   const matched: string[] = [];
   for (const policy of policies) {
     if (!policy.channels.includes(movement.channel) || !isMeant(policy.people, movement.sender)) continue;
+    if (!isThere(policy.where, movement)) continue;
     if (policy.shared && !holds(policy.shared)) continue;
     for (const rule of policy.rules) {
       if (rule.people && !isMeant(rule.people, movement.sender)) continue;
       if (rule.silence && rule.silence.until < day) continue;
-      if (!holds(rule.when) || (rule.unless && holds(rule.unless))) continue;
+      const apart = rule.perRecipient && movement.recipients.length > 0;
+      const meant = movement.recipients.filter((recipient) => apart && holdsFor(rule, recipient));
+      if (apart ? meant.length === 0 : !holds(rule.when) || (rule.unless && holds(rule.unless))) continue;
       const count = rule.measure ? measureOf(rule.measure, movement) : 1;
       const band = rule.measure
         ? rule.bands.find(({ from, to }) => from <= count && count <= (to ?? Infinity))
@@ -35,11 +45,23 @@ function plainMatches({ policies, exchanges }: PolicySet, movement: InspectedMov
       )?.answer;
       const early = rule.bindsFrom !== null && day < rule.bindsFrom;
       const most = early ? 'note' : !ceiling || ceiling === 'as-written' ? 'block' : ceiling;
-      matched.push(`${rule.id} ${ANSWERS[Math.min(strength(band.answer), strength(most))] ?? ''}`);
+      const whom = apart ? ` for ${meant.map(({ address }) => address).join()}` : '';
+      matched.push(`${rule.id} ${ANSWERS[Math.min(strength(band.answer), strength(most))] ?? ''}${whom}`);
       if (rule.endsPolicy) break;
     }
   }
   return matched;
+}
+
+/** What a traced rule was asked of: the recipients it held for, or all. */
+function sceneOf(
+  { exchanges, spots }: PolicySet,
+  movement: InspectedMovement,
+  meant: readonly string[] | null,
+): Scene {
+  if (!meant || meant.length === 0) return { movement, exchanges, spots };
+  const recipients = movement.recipients.filter(({ address }) => meant.includes(address));
+  return { movement, exchanges, spots, recipients };
 }
 
 const tracesOf = (trace: ConditionTrace): ConditionTrace[] => [trace, ...trace.parts.flatMap(tracesOf)];
@@ -59,7 +81,9 @@ describe(`judging beside a plain evaluation, seed ${SEED}`, () => {
 
   it('finds the same matches with the same answers in the same order', () => {
     for (const { set, movement } of cases) {
-      const found = evaluate(set, movement).matches.map(({ rule, answer }) => `${rule} ${answer}`);
+      const found = evaluate(set, movement).matches.map(
+        ({ rule, answer, recipients }) => `${rule} ${answer}${recipients ? ` for ${recipients.join()}` : ''}`,
+      );
       expect(found).toEqual(plainMatches(set, movement));
     }
   });
@@ -101,7 +125,7 @@ describe(`judging beside a plain evaluation, seed ${SEED}`, () => {
           expect(rule.read && rule.held).toBe(matches.some((match) => match.rule === rule.rule));
           if (!rule.read) continue;
           for (const { condition, held } of tracesOf(rule.when))
-            expect(held).toBe(evaluateCondition(condition, { movement, exchanges: set.exchanges }).held);
+            expect(held).toBe(evaluateCondition(condition, sceneOf(set, movement, rule.recipients)).held);
         }
       }
     }
@@ -131,10 +155,10 @@ describe(`judging beside a plain evaluation, seed ${SEED}`, () => {
 describe(`what conditions imply, seed ${SEED}`, () => {
   const random = chance(SEED);
   const movements = Array.from({ length: 400 }, () => someMovement(random));
-  const { exchanges } = someSet(random);
+  const { exchanges, spots } = someSet(random);
   const conditions = Array.from({ length: 250 }, () => someCondition(random, 2));
   const heldBy = conditions.map((condition) =>
-    movements.map((movement) => evaluateCondition(condition, { movement, exchanges }).held),
+    movements.map((movement) => evaluateCondition(condition, { movement, exchanges, spots }).held),
   );
 
   it('never claims an implication that a movement refutes', () => {

@@ -11,7 +11,8 @@ import {
   type Measure,
 } from './conditions.js';
 import { bandFor, isForOthers, isPastRule, type Judgement, type Match, matchOf, weigh } from './evaluate.js';
-import type { InspectedMovement, PartRole } from './movement.js';
+import type { InspectedMovement, PartRole, Recipient } from './movement.js';
+import { isThere } from './whereabouts.js';
 import { patternsOfRule } from './patterns-of-rule.js';
 import type { Policy, PolicySet, Rule } from './rule.js';
 
@@ -66,7 +67,11 @@ export function compilePolicies(set: PolicySet): Judge {
   return {
     asked: asksForAll ? null : asked,
     judge: (movement) => {
-      const asking = new Asking({ movement, exchanges: set.exchanges }, clauses.size, asked);
+      const asking = new Asking(
+        { movement, exchanges: set.exchanges, spots: set.spots },
+        clauses.size,
+        asked,
+      );
       for (const pattern of asking.found.keys()) candidates.add(byPattern.get(pattern) ?? []);
       return weigh(readRules(candidates, rules, { set, shared, asking }));
     },
@@ -183,14 +188,34 @@ function readRules(candidates: Candidates, rules: readonly CompiledRule[], readi
     if (closed) return;
     const { rule } = each;
     if (isPastRule(rule, movement) || isForOthers(rule, movement)) return;
-    if (!asking.holds(each.when) || (each.unless && asking.holds(each.unless))) return;
+    const recipients = heldFor(each, asking);
+    if (!recipients) return;
     const counted = rule.measure && asking.measure(rule.measure);
     const band = bandFor(rule, counted);
     if (band === null) return;
-    matches.push(matchOf(policy, rule, { at: band, counted }, movement));
+    matches.push(
+      matchOf(
+        policy,
+        rule,
+        { at: band, counted, recipients: recipients === ALL ? null : recipients },
+        movement,
+      ),
+    );
     closed = rule.endsPolicy;
   });
   return matches;
+}
+
+/** Stands for all recipients of a movement. */
+const ALL = 'all';
+
+/** Whom a rule holds for; null where it does not hold. */
+function heldFor({ rule, when, unless }: CompiledRule, asking: Asking): typeof ALL | string[] | null {
+  const holds = (each: Asking): boolean => each.holds(when) && !(unless && each.holds(unless));
+  const { recipients } = asking.scene.movement;
+  if (!rule.perRecipient || recipients.length === 0) return holds(asking) ? ALL : null;
+  const held = recipients.filter((recipient) => holds(asking.alone(recipient)));
+  return held.length === 0 ? null : held.map(({ address }) => address);
 }
 
 function applies(policy: Policy, shared: Compiled | null, asking: Asking): boolean {
@@ -198,6 +223,7 @@ function applies(policy: Policy, shared: Compiled | null, asking: Asking): boole
   return (
     policy.channels.includes(movement.channel) &&
     isMeant(policy.people, movement.sender) &&
+    isThere(policy.where, movement) &&
     (!shared || asking.holds(shared))
   );
 }
@@ -213,14 +239,25 @@ class Asking {
   /** 0 not asked, 1 no, 2 yes. */
   private readonly known: Uint8Array;
   private hostsAbove: readonly ReadonlySet<string>[] | undefined;
+  private apart: Map<Recipient, Asking> | undefined;
 
   constructor(
     readonly scene: Scene,
     clauses: number,
-    asked: ReadonlySet<string>,
+    found: ReadonlySet<string> | ReadonlyMap<string, readonly Found[]>,
   ) {
     this.known = new Uint8Array(clauses);
-    this.found = foundIn(scene.movement, asked);
+    this.found = found instanceof Map ? found : foundIn(scene.movement, found as ReadonlySet<string>);
+  }
+
+  /** The same movement as one recipient gets it. */
+  alone(recipient: Recipient): Asking {
+    this.apart ??= new Map();
+    const known = this.apart.get(recipient);
+    if (known) return known;
+    const made = new Asking({ ...this.scene, recipients: [recipient] }, this.known.length, this.found);
+    this.apart.set(recipient, made);
+    return made;
   }
 
   holds(condition: Compiled): boolean {
@@ -270,7 +307,9 @@ class Asking {
 
   /** The host of every recipient with all that it stands under, so that a list of domains is a few look-ups. */
   get hosts(): readonly ReadonlySet<string>[] {
-    this.hostsAbove ??= this.scene.movement.recipients.map(({ address }) => hostAndAbove(domainOf(address)));
+    this.hostsAbove ??= (this.scene.recipients ?? this.scene.movement.recipients).map(({ address }) =>
+      hostAndAbove(domainOf(address)),
+    );
     return this.hostsAbove;
   }
 }

@@ -9,6 +9,7 @@ export type KeptPart =
       readonly role: (InspectedPart & { status: 'read' })['role'];
       readonly path: readonly string[];
       readonly characters: number;
+      readonly rows?: number;
       readonly found: Readonly<
         Record<string, readonly [certainties: readonly number[], values: readonly string[]]>
       >;
@@ -35,8 +36,8 @@ function keepPart(part: InspectedPart): KeptPart {
     list[0].push(certainty);
     list[1].push(canonical);
   }
-  const { status, role, path, characters } = part;
-  return { status, role, path, characters, found };
+  const { status, role, path, characters, rows } = part;
+  return { status, role, path, characters, ...(rows === undefined ? {} : { rows }), found };
 }
 
 /** The movement again, as far as rules read it: with findings of `asked` patterns, or of all for null. */
@@ -61,8 +62,8 @@ function unkeepPart(part: KeptPart, asked: ReadonlySet<string> | null): Inspecte
       }),
     );
   }
-  const { status, role, path, characters } = part;
-  return { status, role, path, characters, findings };
+  const { status, role, path, characters, rows } = part;
+  return { status, role, path, characters, ...(rows === undefined ? {} : { rows }), findings };
 }
 
 const NOWHERE = 0 as RawOffset;

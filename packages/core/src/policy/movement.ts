@@ -1,8 +1,9 @@
 import type { Finding } from '../detection/finding.js';
 import type { PersonFacts } from '../people/person.js';
+import type { Spot } from './spots.js';
 
-/** Ways by which data moves. The others join with their doors. */
-export const CHANNELS = ['mail', 'chat'] as const;
+/** Ways by which data moves. */
+export const CHANNELS = ['mail', 'chat', 'drive', 'browser', 'endpoint'] as const;
 export type Channel = (typeof CHANNELS)[number];
 
 /** Where in an item a text stands. */
@@ -28,6 +29,8 @@ export type InspectedPart =
       readonly role: PartRole;
       readonly path: readonly string[];
       readonly characters: number;
+      /** Rows of the tables in it, where it holds any. */
+      readonly rows?: number;
       readonly findings: readonly Finding[];
     }
   | {
@@ -75,6 +78,29 @@ export interface MovedLabel {
   readonly name: string;
 }
 
+/** Who can open what a link leads to. */
+export const LINK_KINDS = ['only-named', 'whole-house', 'whoever-holds-it'] as const;
+export type LinkKind = (typeof LINK_KINDS)[number];
+
+/** What is known of the way to the target. */
+export const CONNECTIONS = ['encrypted', 'readable', 'not-known'] as const;
+export type Connection = (typeof CONNECTIONS)[number];
+
+/** Whether the organisation looks after a machine. */
+export const MACHINE_STATES = ['looked-after', 'strange', 'not-known'] as const;
+export type MachineState = (typeof MACHINE_STATES)[number];
+
+/** Whether the organisation trusts the network a machine is in. */
+export const NETWORK_STATES = ['trusted', 'foreign', 'not-known'] as const;
+export type NetworkState = (typeof NETWORK_STATES)[number];
+
+/** The machine that somebody moves data with. */
+export interface Machine {
+  readonly name: string;
+  readonly state: MachineState;
+  readonly groups: readonly string[];
+}
+
 /** One attempt to move data, with what inspection found in it. */
 export interface InspectedMovement {
   readonly channel: Channel;
@@ -86,6 +112,14 @@ export interface InspectedMovement {
   readonly files: readonly MovedFile[];
   /** Of the item and of its files; left out where nobody looked, as in what was kept before there were labels. */
   readonly labels?: readonly MovedLabel[];
+  /** Where it was taken from and where it is put, beside people; left out where the channel cannot tell. */
+  readonly from?: readonly Spot[];
+  readonly into?: readonly Spot[];
+  /** The kind of link that is made; left out where none is. */
+  readonly link?: LinkKind;
+  readonly connection?: Connection;
+  readonly machine?: Machine;
+  readonly network?: NetworkState;
   /** Earlier movements of the sender, newest first, as far back as {@link LONGEST_LOOK_BACK_MINUTES}. */
   readonly earlier: readonly EarlierMovement[];
 }

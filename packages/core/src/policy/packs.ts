@@ -4,6 +4,7 @@ import type { PolicyId, RuleId } from '../shared/brand.js';
 import type { Answer, Severity } from './answers.js';
 import type { Condition } from './conditions.js';
 import type { Channel } from './movement.js';
+import { EVERYWHERE } from './whereabouts.js';
 import type { AnswerText, Band, Policy, Rule, TextId } from './rule.js';
 
 /** What a pack looks for: kinds of the library, or single patterns, with where one rule becomes stricter. */
@@ -154,6 +155,7 @@ export function packDraft(
     owner: '',
     channels: choices.channels,
     people: everybody,
+    where: EVERYWHERE,
     shared: { kind: 'recipient', quantity: 'any', side: 'outside' },
     rules,
     ceilings: choices.noteFirst ? [{ people: everybody, answer: 'note', until: null }] : [],
@@ -212,6 +214,7 @@ function rulesFor(
     tell: [],
     silence: null,
     bindsFrom: null,
+    perRecipient: false,
     endsPolicy: false,
   });
   if (rule.single === rule.inBulk) return [made(rule.name, 1, rule.single)];

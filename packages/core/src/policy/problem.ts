@@ -23,6 +23,9 @@ const GRAVITY = {
   'unknown-text': 'must',
   'unknown-exchange': 'must',
   'unknown-label': 'must',
+  'unknown-spots': 'must',
+  'unknown-machine': 'must',
+  'unknown-place': 'look',
   'unknown-person': 'must',
   'unknown-group': 'must',
   'empty-group': 'must',
@@ -74,11 +77,22 @@ export interface Problem {
   readonly value?: string;
 }
 
+/** What the directory knows of machines and places. */
+export interface KnownMachines {
+  readonly machines: ReadonlySet<string>;
+  readonly groups: ReadonlySet<string>;
+  readonly places: ReadonlySet<string>;
+}
+
 /** What the checks need to know of the rest of the draft. */
 export interface ProblemContext {
   readonly patterns: ReadonlySet<string>;
   readonly texts: readonly AnswerText[];
   readonly exchanges: ReadonlySet<string>;
+  /** Ids of groups of spots. */
+  readonly spots: ReadonlySet<string>;
+  /** Machines, their groups and places; null where nobody is there to ask: references to them pass. */
+  readonly machines?: KnownMachines | null;
   /** Ids of labels; left out where they are not known, as for a folder of files: references to them pass. */
   readonly labels?: ReadonlySet<string>;
   readonly otherNames: readonly string[];

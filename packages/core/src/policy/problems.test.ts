@@ -7,6 +7,7 @@ import type { Ceiling, ExchangeId, Policy, Rule, TextId } from './rule.js';
 const context: ProblemContext = {
   patterns: new Set(['payment-card']),
   texts: [SOME_TEXT, { ...SOME_TEXT, id: 'empty' as TextId, words: [{ language: 'en', text: ' ' }] }],
+  spots: new Set(['s1']),
   exchanges: new Set(['x']),
   otherNames: ['Taken'],
   people: {

@@ -8,6 +8,8 @@ import type { Condition } from './conditions.js';
 import { implies, isCertain, isImpossible } from './implies.js';
 import { MAX_ASK_MINUTES, type Path, type Problem, type ProblemContext } from './problem.js';
 import { isOver, type Policy, type Rule } from './rule.js';
+import { isWithin } from './spots.js';
+import { whereValue } from './whereabouts.js';
 
 /** Everything worth saying about one policy, in the order in which it is read. */
 export function policyProblems(policy: Policy, context: ProblemContext): Problem[] {
@@ -19,6 +21,7 @@ export function policyProblems(policy: Policy, context: ProblemContext): Problem
   if (policy.owner.trim() === '') problems.push({ code: 'no-owner', path: ['owner'] });
   if (policy.channels.length === 0) problems.push({ code: 'no-channel', path: ['channels'] });
   problems.push(...audienceFaults(policy.people, context.people, ['people']));
+  problems.push(...whereProblems(policy, context));
   policy.ceilings.forEach((ceiling, index) => {
     const path = ['ceilings', index];
     problems.push(...audienceFaults(ceiling.people, context.people, [...path, 'people']));
@@ -33,6 +36,24 @@ export function policyProblems(policy: Policy, context: ProblemContext): Problem
     problems.push(...ruleProblems(rule, policy, context, ['rules', index]));
   });
   return [...problems, ...reachProblems(policy)];
+}
+
+function whereProblems({ where }: Policy, { machines }: ProblemContext): Problem[] {
+  if (!machines) return [];
+  return (['with', 'without'] as const).flatMap((side) =>
+    where[side].flatMap((term, index): Problem[] => {
+      const value = whereValue(term);
+      const path = ['where', side, index];
+      const has = (known: ReadonlySet<string>): boolean => known.has(value.toLowerCase());
+      if (term.kind === 'place')
+        return [...machines.places].some((place) => isWithin(place, value) || isWithin(value, place))
+          ? []
+          : [{ code: 'unknown-place', path, value }];
+      return has(term.kind === 'machine' ? machines.machines : machines.groups)
+        ? []
+        : [{ code: 'unknown-machine', path, value }];
+    }),
+  );
 }
 
 function ruleProblems(rule: Rule, policy: Policy, context: ProblemContext, path: Path): Problem[] {
@@ -118,6 +139,7 @@ function reachProblems({ rules }: Policy): Problem[] {
 /** Whether an earlier rule surely holds whenever a later one would. */
 export function catches(earlier: Rule, later: Rule): boolean {
   if (earlier.silence && !later.silence) return false;
+  if (earlier.perRecipient && !later.perRecipient) return false;
   if (earlier.people && !(later.people && sameAudience(earlier.people, later.people))) return false;
   if (earlier.measure && !measureCovered(earlier, later)) return false;
   if (earlier.unless && !(later.unless && implies(earlier.unless, later.unless))) return false;

@@ -3,9 +3,12 @@ import type { Answer, Severity, Treatment } from './answers.js';
 import type { Audience } from '../people/audience.js';
 import type { Condition, Measure } from './conditions.js';
 import type { Channel } from './movement.js';
+import type { SpotTerm } from './spots.js';
+import type { Whereabouts } from './whereabouts.js';
 
 export type TextId = Brand<string, 'TextId'>;
 export type ExchangeId = Brand<string, 'ExchangeId'>;
+export type SpotGroupId = Brand<string, 'SpotGroupId'>;
 
 /** What follows when a rule holds. Without a measure a rule has one band, whose range is not read. */
 export interface Band {
@@ -73,6 +76,8 @@ export interface Rule {
   readonly silence: Silence | null;
   /** Day (ISO 8601) from which a movement must be for the rule to bind; what is older is noted and goes on. */
   readonly bindsFrom: string | null;
+  /** Asked of each recipient on its own, and answered for those it holds for; the others get it. */
+  readonly perRecipient: boolean;
   /** Later rules of this policy are not read when this one holds. */
   readonly endsPolicy: boolean;
 }
@@ -93,6 +98,8 @@ export interface Policy {
   readonly owner: string;
   readonly channels: readonly Channel[];
   readonly people: Audience;
+  /** From which machines, and at which places. */
+  readonly where: Whereabouts;
   /** Stands before every rule; null for none. */
   readonly shared: Condition | null;
   readonly rules: readonly Rule[];
@@ -125,14 +132,24 @@ export interface Exchange {
   readonly until: string | null;
 }
 
+/** Applications, sites, devices and places under one name, for rules that mean all of them. */
+export interface SpotGroup {
+  readonly id: SpotGroupId;
+  readonly name: string;
+  readonly why: string;
+  /** No groups among them. */
+  readonly spots: readonly SpotTerm[];
+}
+
 /** Everything that decides about movements. */
 export interface PolicySet {
   readonly policies: readonly Policy[];
   readonly texts: readonly AnswerText[];
   readonly exchanges: readonly Exchange[];
+  readonly spots: readonly SpotGroup[];
 }
 
-export const NO_POLICIES: PolicySet = { policies: [], texts: [], exchanges: [] };
+export const NO_POLICIES: PolicySet = { policies: [], texts: [], exchanges: [], spots: [] };
 
 /** Whether `day` (ISO 8601) lies wholly before the instant `at`, in UTC. */
 export function isOver(day: string, at: number): boolean {

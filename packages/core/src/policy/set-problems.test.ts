@@ -13,20 +13,23 @@ const said = (policies: readonly Policy[], over: Partial<PolicySet> = {}, withou
     ({ policy, problem }) =>
       `${policy ?? 'set'} ${problem.code} ${problem.path.join('.')} ${problem.value ?? ''}`,
   );
+const away = policyOf('away', [ruleOf('a', { when: { kind: 'size', atLeastKilobytes: 9 } })], {
+  channels: ['drive', 'browser', 'endpoint'],
+});
 const chat = policyOf('chat', [ruleOf('c', { when: findingsAsked(1) })], { channels: ['chat'] });
 
 describe('setProblems', () => {
   it('has nothing to say about a set that covers its channels', () =>
-    expect(said([policyOf('mail', [ruleOf('m')]), chat])).toEqual([]));
+    expect(said([policyOf('mail', [ruleOf('m')]), chat, away])).toEqual([]));
 
   it('names a channel that no policy covers, and a rule whose content a guest gets in a chat', () =>
-    expect(said([policyOf('mail', [ruleOf('m')])])).toEqual([
+    expect(said([policyOf('mail', [ruleOf('m')]), away])).toEqual([
       'mail guests-forgotten rules.0 payment-card',
       'set channel-uncovered  chat',
     ]));
 
   it('does not ask about guests for what is only noted', () =>
-    expect(said([policyOf('mail', [ruleOf('m', { answer: 'note' })])])).toEqual([
+    expect(said([policyOf('mail', [ruleOf('m', { answer: 'note' })]), away])).toEqual([
       'set channel-uncovered  chat',
     ]));
 
@@ -34,7 +37,7 @@ describe('setProblems', () => {
     const other = policyOf('other', [
       ruleOf('m', { when: findingsAsked(3, { pattern: 'own' }), answer: 'note' }),
     ]);
-    expect(said([policyOf('mail', [ruleOf('m')]), other, chat])).toEqual([
+    expect(said([policyOf('mail', [ruleOf('m')]), other, chat, away])).toEqual([
       'mail duplicate-rule rules.0.id m',
       'other duplicate-rule rules.0.id m',
     ]);
@@ -43,7 +46,7 @@ describe('setProblems', () => {
   it('names a rule that another one always outdoes, over policies', () => {
     const wide = policyOf('wide', [ruleOf('w', { when: TO_OUTSIDE, answer: 'block' })]);
     const narrow = policyOf('narrow', [ruleOf('n', { answer: 'note' })]);
-    expect(said([narrow, wide, chat])).toEqual(['narrow shadowed rules.0 wide, 1']);
+    expect(said([narrow, wide, chat, away])).toEqual(['narrow shadowed rules.0 wide, 1']);
   });
 
   it('does not call a rule outdone by one for other people, or by one that is weaker', () => {
@@ -51,14 +54,14 @@ describe('setProblems', () => {
       people: { with: [{ kind: 'group', group: 'Leads' }], without: [] },
     });
     const narrow = policyOf('narrow', [ruleOf('n', { answer: 'note' })]);
-    expect(said([narrow, wide, chat])).toEqual([]);
+    expect(said([narrow, wide, chat, away])).toEqual([]);
     const weak = policyOf('weak', [ruleOf('w', { when: TO_OUTSIDE, answer: 'note' })]);
-    expect(said([policyOf('strong', [ruleOf('s')]), weak, chat])).toEqual([]);
+    expect(said([policyOf('strong', [ruleOf('s')]), weak, chat, away])).toEqual([]);
   });
 
   it('names two rules that ask the same and answer otherwise', () => {
     const rules = [ruleOf('1', { answer: 'note' }), ruleOf('2', { answer: 'block' })];
-    expect(said([policyOf('p', rules), chat])).toEqual(['p contradicting rules.0 p, 2']);
+    expect(said([policyOf('p', rules), chat, away])).toEqual(['p contradicting rules.0 p, 2']);
   });
 
   it('says nothing of a pair of which the first ends the policy', () => {
@@ -66,14 +69,14 @@ describe('setProblems', () => {
       ruleOf('1', { when: { kind: 'all', of: [findingsAsked(25), TO_OUTSIDE] }, endsPolicy: true }),
       ruleOf('2', { answer: 'note' }),
     ];
-    expect(said([policyOf('p', graded), chat])).toEqual([]);
+    expect(said([policyOf('p', graded), chat, away])).toEqual([]);
   });
 
   it('names an own pattern for which no specimen is kept, once a policy', () => {
     const rules = [1, 2].map((index) =>
       ruleOf(String(index), { when: findingsAsked(index, { pattern: 'own' }), answer: 'note' }),
     );
-    expect(said([policyOf('p', rules), chat], {}, ['own'])).toEqual([
+    expect(said([policyOf('p', rules), chat, away], {}, ['own'])).toEqual([
       'p pattern-without-specimens rules.0 own',
       'p shadowed rules.1 p, 1',
     ]);
@@ -89,7 +92,7 @@ describe('setProblems', () => {
       why: '',
       until: '2026-03-03',
     };
-    expect(said([policyOf('mail', [ruleOf('m')]), chat], { exchanges: [exchange] })).toEqual([
+    expect(said([policyOf('mail', [ruleOf('m')]), chat, away], { exchanges: [exchange] })).toEqual([
       'set exchange-over  Old contract',
     ]);
   });

@@ -1,4 +1,5 @@
 import { answersOf, strength } from './answers.js';
+import { spotProblems } from './condition-problems.js';
 import type { Condition } from './conditions.js';
 import { CHANNELS } from './movement.js';
 import { implies } from './implies.js';
@@ -14,7 +15,7 @@ export interface SetProblem {
 }
 
 /** What the checks of a set need beside what those of a policy need. */
-export interface SetContext extends Omit<ProblemContext, 'otherNames' | 'texts' | 'exchanges'> {
+export interface SetContext extends Omit<ProblemContext, 'otherNames' | 'texts' | 'exchanges' | 'spots'> {
   /** Own patterns for which no specimen is kept; ready patterns carry their examples. */
   readonly withoutSpecimens: ReadonlySet<string>;
 }
@@ -22,11 +23,12 @@ export interface SetContext extends Omit<ProblemContext, 'otherNames' | 'texts' 
 /** Everything worth saying about a set, policy by policy in reading order, the set's own last. */
 export function setProblems(set: PolicySet, context: SetContext): SetProblem[] {
   const exchanges = new Set<string>(set.exchanges.map(({ id }) => id));
+  const spots = new Set<string>(set.spots.map(({ id }) => id));
   const twice = idsOfSeveral(set);
   const ofPolicies = set.policies.flatMap((policy) => {
     const otherNames = set.policies.filter(({ id }) => id !== policy.id).map(({ name }) => name);
     const problems = [
-      ...policyProblems(policy, { ...context, texts: set.texts, exchanges, otherNames }),
+      ...policyProblems(policy, { ...context, texts: set.texts, exchanges, spots, otherNames }),
       ...unproven(policy, context.withoutSpecimens),
       ...sameIds(policy, twice),
       ...overlooked(policy, set),
@@ -75,6 +77,7 @@ function overlooked(policy: Policy, set: PolicySet): Problem[] {
       (other) =>
         JSON.stringify(other.people) === JSON.stringify(policy.people) &&
         JSON.stringify(other.shared) === JSON.stringify(policy.shared) &&
+        JSON.stringify(other.where) === JSON.stringify(policy.where) &&
         policy.channels.every((channel) => other.channels.includes(channel)),
     )
     .flatMap((other) =>
@@ -149,13 +152,23 @@ function asksOutside(when: Condition): boolean {
   return implies(when, OUTSIDE);
 }
 
-function ownProblems({ policies, exchanges }: PolicySet, at: number): Problem[] {
+/** A group of spots names no other group. */
+const NO_GROUPS: ReadonlySet<string> = new Set();
+
+function ownProblems({ policies, exchanges, spots }: PolicySet, at: number): Problem[] {
   const open = CHANNELS.filter(
     (channel) =>
       answersOf([channel]).length > 0 && !policies.some(({ channels }) => channels.includes(channel)),
   );
   return [
     ...open.map((channel): Problem => ({ code: 'channel-uncovered', path: [], value: channel })),
+    ...spots.flatMap((group): Problem[] =>
+      spotProblems(group.spots, { spots: NO_GROUPS }, []).map(({ code, value }) => ({
+        code,
+        path: [],
+        value: value === undefined ? group.name : `${group.name}: ${value}`,
+      })),
+    ),
     ...exchanges
       .filter(({ until }) => until !== null && isOver(until, at))
       .map(({ name }): Problem => ({ code: 'exchange-over', path: [], value: name })),

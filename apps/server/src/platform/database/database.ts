@@ -23,6 +23,7 @@ import {
   DocumentSampleEntity,
 } from '../../patterns/documents/document-pattern.entity.js';
 import { SpecimenEntity } from '../../patterns/specimen.entity.js';
+import { MachineEntity } from '../../people/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../../people/person.entity.js';
 import { PolicyDraftEntity, RevisionEntity } from '../../policies/policy.entity.js';
 import { RulesInFull1764000000007 } from '../../migrations/0007-rules-in-full.js';
@@ -30,6 +31,7 @@ import { JournalEntity, JournalSettingEntity } from '../../journal/journal.entit
 import { SetPartEntity } from '../../policies/set-part.entity.js';
 import { ReplayEntity } from '../../replay/replay.entity.js';
 import { Labels1764000000008 } from '../../migrations/0008-labels.js';
+import { SpotsAndMachines1764000000009 } from '../../migrations/0009-spots-and-machines.js';
 import { DocumentEntity } from '../../labels/documents/document.entity.js';
 import { LabelChangeEntity } from '../../labels/label-change.entity.js';
 import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../../labels/label.entity.js';
@@ -43,6 +45,7 @@ export const ENTITIES = [
   OrganisationEntity,
   PersonEntity,
   PartnerEntity,
+  MachineEntity,
   OwnPatternEntity,
   AdjustedPatternEntity,
   SpecimenEntity,
@@ -93,6 +96,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       OwnDocuments1764000000006,
       RulesInFull1764000000007,
       Labels1764000000008,
+      SpotsAndMachines1764000000009,
     ],
     migrationsRun: true,
     synchronize: false,

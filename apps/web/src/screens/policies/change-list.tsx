@@ -26,6 +26,7 @@ const PLACES = {
   policy: '/policies/',
   text: '/policies/texts?open=',
   exchange: '/policies/exchanges?open=',
+  spots: '/policies/spots?open=',
 } as const;
 
 const SUBJECTS: Readonly<Record<DraftChange['subject'], string>> = {
@@ -36,6 +37,7 @@ const SUBJECTS: Readonly<Record<DraftChange['subject'], string>> = {
   policy: 'policy',
   text: 'text',
   exchange: 'exchange',
+  spots: 'group of applications and sites',
   order: '',
 };
 

@@ -225,6 +225,7 @@ export function newRule(id: string, pattern: string, side: 'outside' | 'inside' 
     tell: [],
     silence: null,
     bindsFrom: null,
+    perRecipient: false,
     endsPolicy: false,
   };
 }
@@ -237,6 +238,7 @@ export function newPolicy(rule: Rule, channel: Policy['channels'][number] = 'mai
     owner: '',
     channels: [channel],
     people: { with: [], without: [] },
+    where: { with: [], without: [] },
     shared: null,
     rules: [rule],
     ceilings: [],

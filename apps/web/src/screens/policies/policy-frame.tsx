@@ -6,7 +6,8 @@ import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { SelectField, TextField } from '../../ui/field';
 import { EditorPopover } from '../../ui/popover';
-import { audienceWords } from '../../wording/sentence';
+import { audienceWords, whereaboutsWords } from '../../wording/sentence';
+import { WhereEditor } from './where-editor';
 import { ANSWER_DONE, CHANNEL_WORDS } from '../../wording/terms';
 import { AudienceEditor, useReach } from '../../people/audience-editor';
 import { ChooseSeveral } from './clauses/choose-several';
@@ -36,7 +37,9 @@ export function PolicyFrame({ policy, problems, readOnly, firstPattern, onChange
     firstPattern,
     onChange: (shared) => change({ shared }),
   };
-  const mine = ['owner', 'channels', 'people', 'shared'].flatMap((field) => problemsAt(problems, [field]));
+  const mine = ['owner', 'channels', 'people', 'where', 'shared'].flatMap((field) =>
+    problemsAt(problems, [field]),
+  );
   return (
     <section aria-label="What frames the rules" className="max-w-5xl text-[14px] leading-7">
       <p>
@@ -63,6 +66,14 @@ export function PolicyFrame({ policy, problems, readOnly, firstPattern, onChange
             chosen={policy.channels}
             onChange={(channels) => change({ channels })}
           />
+        </SentencePart>
+        ,{' '}
+        <SentencePart
+          words={whereaboutsWords(policy.where)}
+          label="Change where the policy is for"
+          readOnly={readOnly}
+        >
+          <WhereEditor where={policy.where} onChange={(where) => change({ where })} />
         </SentencePart>
         .{' '}
         <SentencePart

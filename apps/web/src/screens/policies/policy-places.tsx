@@ -4,6 +4,7 @@ const PLACES = [
   ['/policies', 'Rules'],
   ['/policies/texts', 'Texts people read'],
   ['/policies/exchanges', 'Register of exchanges'],
+  ['/policies/spots', 'Applications and sites'],
   ['/policies/coverage', 'What is covered'],
   ['/policies/replay', 'Replay'],
   ['/policies/packs', 'Starter packs'],

@@ -4,6 +4,8 @@ import { AudienceEditor } from '../../../people/audience-editor';
 import { LabelEditor } from './label-editor';
 import { FileEditor, MeasureEditor, UnreadableEditor } from './content-editors';
 import { ChannelEditor, RateEditor, SizeEditor, TimeEditor, TriesEditor } from './occasion-editors';
+import { ConnectionEditor, LinkEditor, MachineEditor, NetworkEditor, RowsEditor } from './way-editors';
+import { SpotsEditor } from './spots-editor';
 import {
   CountryEditor,
   DomainEditor,
@@ -53,6 +55,19 @@ export function ClauseEditor({ clause, onChange }: Props) {
       return <ExchangeEditor clause={clause} onChange={onChange} />;
     case 'label':
       return <LabelEditor clause={clause} onChange={onChange} />;
+    case 'taken-from':
+    case 'put-into':
+      return <SpotsEditor clause={clause} onChange={onChange} />;
+    case 'link':
+      return <LinkEditor clause={clause} onChange={onChange} />;
+    case 'connection':
+      return <ConnectionEditor clause={clause} onChange={onChange} />;
+    case 'machine':
+      return <MachineEditor clause={clause} onChange={onChange} />;
+    case 'network':
+      return <NetworkEditor clause={clause} onChange={onChange} />;
+    case 'rows':
+      return <RowsEditor clause={clause} onChange={onChange} />;
     case 'channel':
       return <ChannelEditor clause={clause} onChange={onChange} />;
     default:

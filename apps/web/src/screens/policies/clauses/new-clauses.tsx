@@ -32,6 +32,7 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
         ],
         ['it carries a label', { kind: 'label', carries: 'one-of', labels: [] }],
         ['it is large', { kind: 'size', atLeastKilobytes: 10_240 }],
+        ['its tables are long', { kind: 'rows', atLeast: 100 }],
       ],
     ],
     [
@@ -42,7 +43,18 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
         ['recipients are in a country', { kind: 'country', quantity: 'any', countries: [] }],
         ['recipients are among some people', { kind: 'receivers', quantity: 'any', people: everybody }],
         ['many can read it', { kind: 'reach', side: 'outside', atLeast: 10 }],
+        ['a link is made', { kind: 'link', links: ['whoever-holds-it'] }],
         ['the register of exchanges allows it', { kind: 'exchange', exchanges: [] }],
+      ],
+    ],
+    [
+      'Out of what, into what, over what',
+      [
+        ['it is taken from somewhere', { kind: 'taken-from', spots: [] }],
+        ['it is put somewhere', { kind: 'put-into', spots: [] }],
+        ['the way there is encrypted or not', { kind: 'connection', states: ['readable'] }],
+        ['the machine is ours or not', { kind: 'machine', states: ['strange'] }],
+        ['the network is trusted or not', { kind: 'network', states: ['foreign'] }],
       ],
     ],
     [

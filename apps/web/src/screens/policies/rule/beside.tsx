@@ -42,6 +42,19 @@ export function Beside({ rule, readOnly, onChange }: Props) {
         <PeopleEditor rule={rule} onChange={onChange} />,
       )}
       {part(
+        rule.perRecipient ? 'asked of each recipient on its own' : 'asked once for all recipients',
+        'Change whether recipients are judged apart',
+        <SelectField
+          label="A rule that holds"
+          value={rule.perRecipient ? 'each' : 'all'}
+          options={[
+            { value: 'all', label: 'is answered for all recipients' },
+            { value: 'each', label: 'is answered for those it holds for; the others get it' },
+          ]}
+          onChange={(which) => onChange({ perRecipient: which === 'each' })}
+        />,
+      )}
+      {part(
         rule.tell.length === 0 ? 'nobody else is told' : `${rule.tell.length} more told`,
         'Change who else is told',
         <TellEditor rule={rule} onChange={onChange} />,

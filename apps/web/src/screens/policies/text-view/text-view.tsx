@@ -6,7 +6,7 @@ import type { Policy } from '@lantern/core';
 import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { usePatterns } from '../../../data/patterns';
-import { useExchanges, useTexts } from '../../../data/policies';
+import { useExchanges, useSpotGroups, useTexts } from '../../../data/policies';
 import { policyFromText, policyToText, useSchema } from '../../../data/set-files';
 import { Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
@@ -128,14 +128,16 @@ function useText(policy: Policy, onChange: (policy: Policy) => void) {
 function useReferenceNames(): ReferenceNames {
   const texts = useTexts();
   const exchanges = useExchanges();
+  const spots = useSpotGroups();
   const patterns = usePatterns();
   return useMemo(
     () => ({
       text: (texts.data ?? []).map(({ text }) => text.name),
       exchanges: (exchanges.data ?? []).map(({ exchange }) => exchange.name),
+      called: (spots.data ?? []).map((view) => view.spots.name),
       pattern: (patterns.data ?? []).map(({ id, name, origin }) => (origin === 'ready' ? id : name)),
     }),
-    [texts.data, exchanges.data, patterns.data],
+    [texts.data, exchanges.data, spots.data, patterns.data],
   );
 }
 

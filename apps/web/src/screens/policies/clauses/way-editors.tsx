@@ -1,0 +1,71 @@
+import {
+  type ConnectionCondition,
+  CONNECTIONS,
+  LINK_KINDS,
+  type LinkCondition,
+  MACHINE_STATES,
+  type MachineCondition,
+  NETWORK_STATES,
+  type NetworkCondition,
+  type RowsCondition,
+} from '@lantern/core';
+import { CONNECTION_WORDS, LINK_WORDS, MACHINE_WORDS, NETWORK_WORDS } from '../../../wording/terms';
+import { ChooseSeveral } from './choose-several';
+import { type EditorProps, NumberField } from './content-editors';
+
+export function LinkEditor({ clause, onChange }: EditorProps<LinkCondition>) {
+  return (
+    <ChooseSeveral
+      label="The link opens for"
+      hint="None chosen: any link. Where no link is made, the clause does not hold."
+      options={LINK_KINDS.map((value) => ({ value, label: LINK_WORDS[value] }))}
+      chosen={clause.links}
+      onChange={(links) => onChange({ ...clause, links })}
+    />
+  );
+}
+
+export function ConnectionEditor({ clause, onChange }: EditorProps<ConnectionCondition>) {
+  return (
+    <ChooseSeveral
+      label="The way there is"
+      hint="Mail says nothing of its way before it goes, and counts as not known."
+      options={CONNECTIONS.map((value) => ({ value, label: CONNECTION_WORDS[value] }))}
+      chosen={clause.states}
+      onChange={(states) => onChange({ ...clause, states })}
+    />
+  );
+}
+
+export function MachineEditor({ clause, onChange }: EditorProps<MachineCondition>) {
+  return (
+    <ChooseSeveral
+      label="It is moved with"
+      options={MACHINE_STATES.map((value) => ({ value, label: MACHINE_WORDS[value] }))}
+      chosen={clause.states}
+      onChange={(states) => onChange({ ...clause, states })}
+    />
+  );
+}
+
+export function NetworkEditor({ clause, onChange }: EditorProps<NetworkCondition>) {
+  return (
+    <ChooseSeveral
+      label="The machine is in"
+      options={NETWORK_STATES.map((value) => ({ value, label: NETWORK_WORDS[value] }))}
+      chosen={clause.states}
+      onChange={(states) => onChange({ ...clause, states })}
+    />
+  );
+}
+
+export function RowsEditor({ clause, onChange }: EditorProps<RowsCondition>) {
+  return (
+    <NumberField
+      label="At least so many rows"
+      hint="Of all sheets and tables together, headings counted."
+      value={clause.atLeast}
+      onChange={(atLeast) => onChange({ ...clause, atLeast })}
+    />
+  );
+}
