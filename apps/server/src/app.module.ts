@@ -3,6 +3,18 @@ import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { SessionController } from './accounts/session.controller.js';
 import { SessionService } from './accounts/session.service.js';
+import { ChannelSettings } from './channels/channel-settings.service.js';
+import { Door } from './channels/door.service.js';
+import { AgentsService } from './channels/intake/agents.service.js';
+import { AttemptsService } from './channels/intake/attempts.service.js';
+import {
+  AgentsController,
+  ChannelsController,
+  IntakeController,
+} from './channels/intake/intake.controller.js';
+import { IntakeService } from './channels/intake/intake.service.js';
+import { LabelsOfFiles } from './channels/labels-of-files.service.js';
+import { Outcomes } from './channels/outcomes.js';
 import { MailChannelService } from './channels/mail/mail-channel.service.js';
 import { MailLabels } from './channels/mail/mail-labels.service.js';
 import { MailController } from './channels/mail/mail.controller.js';
@@ -83,6 +95,13 @@ const PROVIDERS: Provider[] = [
   SessionService,
   PeopleService,
   MachinesService,
+  Outcomes,
+  Door,
+  ChannelSettings,
+  LabelsOfFiles,
+  AgentsService,
+  AttemptsService,
+  IntakeService,
   PatternsService,
   OwnPatternsService,
   SpecimensService,
@@ -150,6 +169,9 @@ export class AppModule {
         TextsController,
         ExchangesController,
         SpotsController,
+        IntakeController,
+        AgentsController,
+        ChannelsController,
         SetFilesController,
         LabelsController,
         PlacesController,

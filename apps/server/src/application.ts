@@ -4,7 +4,7 @@ import type { INestApplication } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import cookieParser from 'cookie-parser';
-import express, { type NextFunction, type Request, type Response } from 'express';
+import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import { signInLimit } from './platform/auth/sign-in-limit.js';
@@ -18,6 +18,16 @@ import { describeApi } from './platform/openapi.js';
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
 /** A pasted list of 100,000 words with room to spare. */
 const JSON_LIMIT = '8mb';
+
+/** The largest file that is read, in base 64, with its texts. */
+const INTAKE_LIMIT = '42mb';
+
+/** Large bodies are read for agents alone; whoever shows no key is told so before anything is read. */
+function intakeBody(): RequestHandler {
+  const parse = express.json({ limit: INTAKE_LIMIT });
+  return (request, response, next) =>
+    request.header('authorization') === undefined ? next() : parse(request, response, next);
+}
 
 /** Makes the server ready to listen. Throws when a route declares no permission. */
 export async function createApplication(config: Config): Promise<INestApplication> {
@@ -45,6 +55,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
     helmet({ contentSecurityPolicy: { directives: CONTENT_SECURITY }, strictTransportSecurity: false }),
   );
   application.use(cookieParser());
+  application.use('/api/intake', intakeBody());
   application.useBodyParser('json', { limit: JSON_LIMIT });
   application.use('/api/session', signInLimit());
   application.use('/api', uploadLimit());

@@ -27,6 +27,10 @@ export const ERROR_CODES = [
   'file-too-large',
   'too-many-files',
   'busy',
+  'unknown-agent',
+  'key-used',
+  'from-the-future',
+  'empty-movement',
   'internal',
 ] as const;
 export type ErrorCode = (typeof ERROR_CODES)[number];

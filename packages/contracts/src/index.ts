@@ -35,7 +35,7 @@ export type { LiveEvent } from './live.js';
 export {
   type MailDetail,
   type MailFolder,
-  type MailNotice,
+  type PersonNotice,
   type MailSummary,
   DecideRequest,
   type NoticeState,
@@ -181,3 +181,24 @@ export {
   SuggestRequest,
   TryRequest,
 } from './documents-desk.js';
+export {
+  AgentRequest,
+  type AgentView,
+  ChannelSettingRequest,
+  type ChannelView,
+  type HandedIn,
+  type IntakeAnswer,
+  IntakeRequest,
+  type IntakeResult,
+  type IntakeVerdict,
+  type NewAgent,
+  UNFINISHED_CHOICES,
+  type UnfinishedChoice,
+} from './intake.js';
+export {
+  ACTIVITIES,
+  type Activity,
+  MAX_BATCH,
+  MAX_MOVEMENT_RECIPIENTS,
+  MOVEMENT_SCHEMA,
+} from './movement-schema.js';

@@ -31,7 +31,7 @@ export type MailFolder = 'inbox' | 'drafts' | 'sent' | 'waiting';
 export type NoticeState = 'told' | 'waiting' | 'went-on' | 'taken-back' | 'refused';
 
 /** What the person reads about a mail. Facts and the author's words; the stand-in has the sentences. */
-export interface MailNotice {
+export interface PersonNotice {
   readonly answer: Answer;
   readonly state: NoticeState;
   /** The question that an `ask` puts; null for other answers. */
@@ -48,6 +48,8 @@ export interface MailNotice {
   readonly decision: { readonly by: string; readonly words: string } | null;
   readonly policyName: string;
   readonly ruleNumber: number;
+  /** Reading it did not finish, and what is stated for the channel decided: there is no rule and no text. */
+  readonly unfinished?: boolean;
   /** The words the policy's author wrote. */
   readonly text: string;
   readonly found: readonly {
@@ -76,7 +78,7 @@ export interface MailSummary {
 export interface MailDetail extends MailSummary {
   readonly body: string;
   readonly attachments: readonly { readonly id: string; readonly name: string; readonly size: number }[];
-  readonly notice: MailNotice | null;
+  readonly notice: PersonNotice | null;
 }
 
 /** The highest label that the files of a mail carry; null where they carry none of the set. */
@@ -191,6 +193,6 @@ export interface WaitingView {
 
 export type SendMailResult =
   /** `notice` holds what the sender should read about a mail that went all the same. */
-  | { readonly status: 'sent'; readonly message: string; readonly notice: MailNotice | null }
+  | { readonly status: 'sent'; readonly message: string; readonly notice: PersonNotice | null }
   | { readonly status: 'waiting'; readonly message: MailDetail }
   | { readonly status: 'refused'; readonly draft: MailDetail };

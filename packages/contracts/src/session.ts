@@ -23,6 +23,8 @@ export const PERMISSIONS = [
   'incidents.unmask',
   'lantern.use',
   'people.read',
+  /** Keys of agents, and what happens where reading does not finish. */
+  'agents.manage',
   'stand-ins.use',
 ] as const;
 export type Permission = (typeof PERMISSIONS)[number];

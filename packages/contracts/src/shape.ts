@@ -1,6 +1,7 @@
 import { Ajv2020, type ErrorObject, type ValidateFunction } from 'ajv/dist/2020.js';
 import { registerDecorator, type ValidationOptions } from 'class-validator';
 import { AUTOMATIC_SCHEMA, LABEL_SCHEMA, LABEL_SET_SCHEMA, OFFER_SCHEMA } from './label-schema.js';
+import { MOVEMENT_SCHEMA } from './movement-schema.js';
 import { PATTERN_SCHEMA } from './pattern-schema.js';
 import { POLICY_SCHEMA } from './policy-schema.js';
 import { EXCHANGE_SCHEMA, SPOT_GROUP_SCHEMA, TEXT_SCHEMA } from './set-part-schema.js';
@@ -15,6 +16,7 @@ export const SCHEMAS = {
   exchange: EXCHANGE_SCHEMA,
   spots: SPOT_GROUP_SCHEMA,
   pattern: PATTERN_SCHEMA,
+  movement: MOVEMENT_SCHEMA,
   label: LABEL_SCHEMA,
   offer: OFFER_SCHEMA,
   automatic: AUTOMATIC_SCHEMA,

@@ -1,14 +1,19 @@
 import type {
   Answer,
   Channel,
+  Connection,
   Cut,
   DecisionAct,
   HarmCause,
   IncidentCount,
   IncidentStatus,
+  LinkKind,
+  Machine,
   Match,
+  NetworkState,
   Outcome,
   Severity,
+  Spot,
   Urgency,
   Verdict,
 } from '@lantern/core';
@@ -31,6 +36,17 @@ function readVerdict(text: string): Verdict {
 }
 
 const OLD_MATCH = { cut: null, band: 0, counted: null, text: null, treatments: [], silent: false } as const;
+
+/** Out of what, into what, over what something was moved; null where the channel cannot tell. */
+export interface MovementWay {
+  readonly activity: string | null;
+  readonly from: readonly Spot[];
+  readonly into: readonly Spot[];
+  readonly link: LinkKind | null;
+  readonly connection: Connection | null;
+  readonly machine: Machine | null;
+  readonly network: NetworkState | null;
+}
 
 /** One attempt to move data. Content stands in {@link EvidenceEntity} only. */
 @Entity('movement')
@@ -70,6 +86,10 @@ export class MovementEntity {
   /** Keyed digest of all its content, so that the same tried again is known; null where it was too much to keep. */
   @Column({ type: 'char', length: 64, nullable: true })
   contentDigest: string | null;
+
+  /** Out of what, into what, over what; null for movements of earlier versions. */
+  @Column({ type: 'json', nullable: true })
+  way: MovementWay | null;
 }
 
 /** One rule that held for one movement. */

@@ -29,5 +29,5 @@ export function toRow(incident: IncidentEntity, movement: MovementEntity): Incid
 
 function destinationsOf(movement: MovementEntity): string[] {
   const sorted = [...movement.recipients].sort((left, right) => Number(right.outside) - Number(left.outside));
-  return [...new Set(sorted.map((recipient) => domainOf(recipient.address)))].slice(0, SHOWN_DESTINATIONS);
+  return [...new Set(sorted.map(({ address }) => domainOf(address) || address))].slice(0, SHOWN_DESTINATIONS);
 }

@@ -20,6 +20,7 @@ import {
   IncidentEntity,
   MatchEntity,
   MovementEntity,
+  type MovementWay,
 } from './incident.entity.js';
 
 /** A judged movement, ready to be written down. */
@@ -31,6 +32,8 @@ export interface JudgedMovement {
   readonly verdict: Verdict;
   readonly revision: number | null;
   readonly contentDigest: string | null;
+  /** What the person did, where the channel tells. */
+  readonly activity?: string;
   /** By which it was judged. */
   readonly set: PolicySet;
 }
@@ -105,7 +108,7 @@ function keepsExcerpts({ verdict, set }: JudgedMovement): boolean {
 
 function toMovement(
   id: string,
-  { movement, person, at, revision, verdict, contentDigest }: JudgedMovement,
+  { movement, person, at, revision, verdict, contentDigest, activity }: JudgedMovement,
 ): MovementEntity {
   return {
     id,
@@ -118,6 +121,23 @@ function toMovement(
     revision,
     answer: verdict.answer,
     contentDigest,
+    way: wayOf(movement, activity),
+  };
+}
+
+/** Out of what, into what, over what: no content. */
+function wayOf(
+  { from, into, link, connection, machine, network }: InspectedMovement,
+  activity: string | undefined,
+): MovementWay {
+  return {
+    activity: activity ?? null,
+    from: from ?? [],
+    into: into ?? [],
+    link: link ?? null,
+    connection: connection ?? null,
+    machine: machine ?? null,
+    network: network ?? null,
   };
 }
 

@@ -54,6 +54,14 @@ export class InspectionService implements OnApplicationShutdown {
     return this.run(this.pool, item);
   }
 
+  /** The same, and whether reading came to its end. */
+  async inspectWhole(
+    item: ItemToInspect,
+  ): Promise<{ readonly parts: InspectedItemPart[]; readonly finished: boolean }> {
+    this.pool ??= makePool(this.publishedSet());
+    return this.attempt(this.pool, item);
+  }
+
   /** Labels that files carry, in their order. Reading that does not finish finds none. */
   async labelsOf(files: readonly NamedBytes[]): Promise<FileLabels[]> {
     this.pool ??= makePool(this.publishedSet());
@@ -105,12 +113,19 @@ export class InspectionService implements OnApplicationShutdown {
   }
 
   private async run(pool: Piscina, item: ItemToInspect): Promise<InspectedItemPart[]> {
+    return (await this.attempt(pool, item)).parts;
+  }
+
+  private async attempt(
+    pool: Piscina,
+    item: ItemToInspect,
+  ): Promise<{ parts: InspectedItemPart[]; finished: boolean }> {
     const signal = AbortSignal.timeout(TIME_LIMIT_MS);
     try {
-      return (await pool.run(item, { signal })) as InspectedItemPart[];
+      return { parts: (await pool.run(item, { signal })) as InspectedItemPart[], finished: true };
     } catch (error) {
-      if (signal.aborted) return notFinished(item, 'took-too-long');
-      if (isOutOfMemory(error)) return notFinished(item, 'expands-too-far');
+      if (signal.aborted) return { parts: notFinished(item, 'took-too-long'), finished: false };
+      if (isOutOfMemory(error)) return { parts: notFinished(item, 'expands-too-far'), finished: false };
       if (error instanceof Error && /queue is at limit/i.test(error.message)) {
         throw new AppError(
           'busy',
@@ -118,7 +133,7 @@ export class InspectionService implements OnApplicationShutdown {
         );
       }
       this.log.error(`An inspection ended by itself: ${error instanceof Error ? error.name : 'unknown'}`);
-      return notFinished(item, 'corrupt');
+      return { parts: notFinished(item, 'corrupt'), finished: false };
     }
   }
 }

@@ -2,7 +2,7 @@ import type { NoticeState, WaitingView } from '@lantern/contracts';
 import { Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, LessThanOrEqual } from 'typeorm';
-import { MailboxService } from '../channels/mail/mailbox.service.js';
+import { Outcomes } from '../channels/outcomes.js';
 import { HistoryEntity } from '../incidents/incident.entity.js';
 import { PeopleService } from '../people/people.service.js';
 import type { PersonEntity } from '../people/person.entity.js';
@@ -11,6 +11,8 @@ import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { WaitingEntity, type WaitingState } from './waiting.entity.js';
 
+/** Stands for a person whom the directory does not know. */
+export const NOBODY = '00000000-0000-0000-0000-000000000000';
 /** How often deadlines are looked at: well below the minute in which they are stated. */
 const SWEEP_MS = 15_000;
 /** What is shown of the past beside what waits. */
@@ -32,7 +34,7 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
-    private readonly mailboxes: MailboxService,
+    private readonly outcomes: Outcomes,
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
   ) {}
@@ -50,6 +52,15 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
     entry: Omit<WaitingEntity, 'state' | 'decidedBy' | 'decidedAt'>,
   ): Promise<void> {
     await manager.insert(WaitingEntity, { ...entry, state: 'waiting', decidedBy: null, decidedAt: null });
+  }
+
+  /** Waits once more, in the place of what was decided before. */
+  async again(
+    manager: EntityManager,
+    entry: Omit<WaitingEntity, 'state' | 'decidedBy' | 'decidedAt'>,
+  ): Promise<void> {
+    await manager.delete(WaitingEntity, { id: entry.id });
+    await this.add(manager, entry);
   }
 
   async list(caller: Caller): Promise<WaitingView[]> {
@@ -83,7 +94,7 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
     caller: Caller,
   ): Promise<void> {
     await this.settle(id, async (entry) => {
-      const person = await this.people.getPerson(entry.person);
+      const person = entry.person === NOBODY ? undefined : await this.people.getPerson(entry.person);
       const refusal = whyNot(entry, person, caller);
       if (refusal) throw new AppError('not-permitted', REFUSALS[refusal]);
       return { state: goesOn ? 'went-on' : 'refused', by: caller.name, words };
@@ -156,8 +167,7 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
       state,
       decision: { by, words },
     };
-    if (state === 'went-on') await this.mailboxes.release(manager, entry.id, notice);
-    else await this.mailboxes.move(manager, entry.id, 'drafts', notice);
+    await this.outcomes.carryOut(manager, entry.channel, { id: entry.id, state, notice });
     await manager.update(WaitingEntity, { id: entry.id }, { state, decidedBy: by, decidedAt: new Date() });
     await manager.insert(HistoryEntity, {
       incidentNumber: entry.incidentNumber,

@@ -37,8 +37,11 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
   const at = (field: string, code: ProblemCode, value: unknown): Problem[] => [
     { code, path: [...path, field], value: String(value) },
   ];
+  const way = (field: string): Path => [...path, field];
   const count = (value: number): Problem[] =>
     isWhole(value, 1, MAX_COUNT) ? [] : at('atLeast', 'count-out-of-range', value);
+  const rows = (value: number): Problem[] =>
+    isWhole(value, 1, MAX_ROWS) ? [] : at('atLeast', 'count-out-of-range', value);
   const kilobytes = (value: number): Problem[] =>
     isWhole(value, 1, MAX_KILOBYTES) ? [] : at('atLeastKilobytes', 'count-out-of-range', value);
   const minutes = (value: number): Problem[] =>
@@ -52,7 +55,7 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
       return countryProblems(condition, path);
     case 'receivers':
     case 'sender':
-      return audienceFaults(condition.people, context.people, [...path, 'people']);
+      return audienceFaults(condition.people, context.people, way('people'));
     case 'reach':
       return count(condition.atLeast);
     case 'file':
@@ -65,16 +68,11 @@ function leafProblems(condition: LeafCondition, context: ProblemContext, path: P
     case 'tries':
       return [...count(condition.atLeast), ...minutes(condition.minutes)];
     case 'exchange':
-      return unknownProblems(condition.exchanges, context.exchanges, 'unknown-exchange', [
-        ...path,
-        'exchanges',
-      ]);
+      return unknownProblems(condition.exchanges, context.exchanges, 'unknown-exchange', way('exchanges'));
     case 'label':
-      return unknownProblems(condition.labels, context.labels, 'unknown-label', [...path, 'labels']);
+      return unknownProblems(condition.labels, context.labels, 'unknown-label', way('labels'));
     case 'rows':
-      return isWhole(condition.atLeast, 1, MAX_ROWS)
-        ? []
-        : at('atLeast', 'count-out-of-range', condition.atLeast);
+      return rows(condition.atLeast);
     case 'channel':
       return condition.channels.length === 0 ? [{ code: 'empty-list', path: [...path, 'channels'] }] : [];
     case 'unreadable':

@@ -75,6 +75,8 @@ export interface Judgement {
 }
 
 export interface Verdict extends Judgement {
+  /** Reading it did not finish, and what is stated for its channel decides where no rule is stronger. */
+  readonly unfinished?: boolean;
   readonly trace: readonly PolicyTrace[];
 }
 

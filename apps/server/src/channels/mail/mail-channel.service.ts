@@ -1,24 +1,20 @@
-import { MAX_RECIPIENTS, type MailNotice } from '@lantern/contracts';
-import { evaluate, type InspectedMovement, type MovedLabel, NO_POLICIES } from '@lantern/core';
-import { fileFacts } from '@lantern/files';
+import { MAX_RECIPIENTS, type PersonNotice } from '@lantern/contracts';
+import { isDivided, judgementsByRecipient, type MovedLabel } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { isEmail } from 'class-validator';
 import { EntityManager } from 'typeorm';
 import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.js';
-import { EarlierMovements } from '../../incidents/earlier-movements.js';
-import { type JudgedMovement, RecorderService } from '../../incidents/recorder.service.js';
-import { InspectionService } from '../../inspection/inspection.service.js';
-import { MAX_KEPT_TEXT } from '../../journal/journal-entry.js';
-import { factsOf, PeopleService } from '../../people/people.service.js';
+import { RecorderService } from '../../incidents/recorder.service.js';
+import { MachinesService } from '../../people/machines.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
-import { PublishedRevision } from '../../policies/published-revision.js';
 import { WaitingService } from '../../waiting/waiting.service.js';
+import { Door, type JudgedAttempt, stateAfter } from '../door.service.js';
+import { waitingTerms } from '../waiting-terms.js';
 import type { MailLabel } from './mail.entity.js';
 import { MailLabels } from './mail-labels.service.js';
-import { decidingRule, mailNotice } from './mail-notice.js';
 import { marked } from './marked.js';
 import { type MailFile, MailboxService } from './mailbox.service.js';
 
@@ -41,112 +37,104 @@ export interface SentMail {
   /** The copy in the sent folder, or what was kept of a mail that did not go. */
   readonly messageId: string;
   readonly incident: number | null;
-  readonly notice: MailNotice | null;
+  readonly notice: PersonNotice | null;
 }
 
-type JudgedMail = JudgedMovement & { readonly notice: MailNotice | null };
+/** A mail on its way through one transaction. */
+interface Placing {
+  readonly mail: OutgoingMail;
+  readonly to: readonly string[];
+  readonly judged: JudgedAttempt;
+  readonly label: MailLabel | null;
+}
 
 /** Turns mail into a movement and applies the verdict: what is blocked stays with its sender as a draft. */
 @Injectable()
 export class MailChannelService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
-    private readonly people: PeopleService,
-    private readonly inspection: InspectionService,
-    private readonly published: PublishedRevision,
+    private readonly door: Door,
     private readonly recorder: RecorderService,
-    private readonly earlier: EarlierMovements,
     private readonly mailboxes: MailboxService,
     private readonly waiting: WaitingService,
     private readonly live: LiveEvents,
     private readonly labels: MailLabels,
+    private readonly machines: MachinesService,
   ) {}
 
   async send(mail: OutgoingMail): Promise<SentMail> {
     const to = readRecipients(mail.to);
     const { label, carried } = await this.labels.of(mail);
     const judged = await this.judge(mail, to, carried);
-    const { answer } = judged.verdict;
-    const status =
-      answer === 'block' ? 'refused' : answer === 'ask' || answer === 'hold' ? 'waiting' : 'sent';
     const sent = await this.manager.transaction(async (manager) => {
       const recorded = await this.recorder.record(manager, judged);
       if (mail.draft) await this.mailboxes.remove(manager, mail.person.id, mail.draft);
       const notice = judged.notice && { ...judged.notice, incident: recorded.incident ?? 0 };
-      const messageId = await this.place(manager, mail, { to, status, judged: { ...judged, notice }, label });
-      if (label && status !== 'refused')
+      const placing = { mail, to, judged: { ...judged, notice }, label };
+      const messageId = await this.place(manager, placing);
+      if (label && stateAfter(judged.verdict) !== 'refused')
         await this.labels.record(manager, label, {
           sender: mail.person.address,
           at: mail.at,
           itemId: messageId,
         });
-      if (recorded.incident !== null) await this.wait(manager, judged, { ...recorded, messageId, mail });
+      if (recorded.incident !== null) await this.wait(manager, placing, { ...recorded, messageId });
       return { messageId, incident: recorded.incident };
     });
     if (sent.incident !== null) this.live.publish({ kind: 'incident-recorded', number: sent.incident });
-    return { status, ...sent, notice: judged.notice };
+    const state = stateAfter(judged.verdict);
+    return { status: state === 'went-on' ? 'sent' : state, ...sent, notice: judged.notice };
   }
 
-  /** Puts the mail where its verdict leaves it: sent with copies for those inside, kept as a draft, or waiting. */
-  private async place(
-    manager: EntityManager,
-    mail: OutgoingMail,
-    {
-      to,
-      status,
-      judged,
-      label,
-    }: {
-      to: readonly string[];
-      status: SentMail['status'];
-      judged: JudgedMail;
-      label: MailLabel | null;
-    },
-  ): Promise<string> {
+  /**
+   * Puts the mail where its verdict leaves it: sent with copies for those inside, kept as a draft, or waiting. Where rules
+   * are asked of each recipient, those it is let to have it at once, and only the rest stays back.
+   */
+  private async place(manager: EntityManager, { mail, to, judged, label }: Placing): Promise<string> {
     const { at, subject, body, files, person } = mail;
     const { treatments } = judged.verdict;
-    const kept = {
-      at,
-      from: person.address,
-      to,
-      subject,
-      body,
-      files,
+    const common = { at, from: person.address, subject, body, files, label, owner: person.id };
+    const state = stateAfter(judged.verdict);
+    const now = state === 'went-on' ? to : letThrough(judged, to);
+    const staying = to.filter((address) => !now.includes(address));
+    const notice = state === 'went-on' ? judged.notice : null;
+    const sent =
+      now.length === 0
+        ? null
+        : await this.mailboxes.deliver(manager, {
+            ...common,
+            to: now,
+            treatments: treatmentsFor(judged, now),
+            subject: marked(subject, treatmentsFor(judged, now)),
+            notice,
+          });
+    if (staying.length === 0 && sent) return sent;
+    const folder = state === 'refused' ? 'drafts' : 'waiting';
+    return this.mailboxes.keep(manager, {
+      ...common,
+      to: staying,
       treatments,
       notice: judged.notice,
-      label,
-    };
-    if (status !== 'sent') {
-      const folder = status === 'refused' ? 'drafts' : 'waiting';
-      return this.mailboxes.keep(manager, { ...kept, owner: person.id, folder });
-    }
-    return this.mailboxes.deliver(manager, {
-      ...kept,
-      subject: marked(subject, treatments),
-      owner: person.id,
+      folder,
     });
   }
 
   /** Writes down that a mail waits, for whom and until when. */
   private async wait(
     manager: EntityManager,
-    judged: JudgedMail,
-    held: { movementId: string; incident: number | null; messageId: string; mail: OutgoingMail },
+    { mail, judged }: Placing,
+    held: { movementId: string; incident: number | null; messageId: string },
   ): Promise<void> {
-    const { answer } = judged.verdict;
-    const told = decidingRule(judged.verdict, this.published.current?.document ?? NO_POLICIES);
-    if (held.incident === null || !told || (answer !== 'ask' && answer !== 'hold')) return;
+    const terms = waitingTerms(judged.verdict, judged.set, judged.notice);
+    if (held.incident === null || !terms) return;
     await this.waiting.add(manager, {
+      ...terms,
       id: held.messageId,
       movementId: held.movementId,
       incidentNumber: held.incident,
       channel: 'mail',
-      kind: answer,
-      person: held.mail.person.id,
+      person: mail.person.id,
       since: judged.at,
-      deadline: judged.notice?.ask ? new Date(judged.notice.ask.until) : null,
-      otherwise: judged.notice?.ask?.otherwise ?? 'stays',
-      decides: answer === 'ask' ? 'person' : (told.rule.override?.decides ?? 'approvers'),
       words: '',
     });
   }
@@ -160,7 +148,7 @@ export class MailChannelService {
     await this.manager.transaction(async (manager) => {
       const { movementId } = await manager.findOneByOrFail(IncidentEntity, { number: incident });
       await this.mailboxes.move(manager, id, 'waiting', { state: 'waiting', decision: null });
-      await this.waiting.add(manager, {
+      await this.waiting.again(manager, {
         id,
         movementId,
         incidentNumber: incident,
@@ -185,56 +173,49 @@ export class MailChannelService {
     this.live.publish({ kind: 'incident-changed', number: incident });
   }
 
-  /** Inspects and judges a mail by the revision that is in force as it begins. Writes nothing. */
   private async judge(
     mail: OutgoingMail,
     to: readonly string[],
     labels: readonly MovedLabel[],
-  ): Promise<JudgedMail> {
-    const revision = this.published.current;
-    const document = revision?.document ?? { patterns: [], ...NO_POLICIES };
-    const inspected = await this.inspection.inspect({
+  ): Promise<JudgedAttempt> {
+    const { person, at, files } = mail;
+    const machine = await this.machines.ofPerson(person.address);
+    return this.door.judge({
+      channel: 'mail',
+      activity: 'send',
+      person,
+      at,
+      to,
       texts: [
         { role: 'subject', path: ['subject'], text: mail.subject },
         { role: 'body', path: ['body'], text: mail.body },
       ],
-      files: mail.files.map((file) => ({ role: 'attachment', name: file.name, bytes: file.bytes })),
-      keepTexts: MAX_KEPT_TEXT,
-    });
-    const contentDigest = this.earlier.digestOf([mail.subject, mail.body], mail.files);
-    const { person, at } = mail;
-    const movement: InspectedMovement = {
-      channel: 'mail',
-      at: at.getTime(),
-      sender: factsOf(person),
-      recipients: await this.people.recipients(to),
-      parts: inspected.map(({ part }) => part),
-      files: mail.files.map(({ name, bytes }) => fileFacts(name, bytes)),
+      files,
       labels,
-      earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
-    };
-    const verdict = evaluate(document, movement);
-    const silent = verdict.answer === null || verdict.answer === 'note';
-    const notice = silent
-      ? null
-      : mailNotice(movement, verdict, document, { ...factsOf(person), language: person.language });
-    const { name, department } = person;
-    return {
-      movement,
-      person: { name, department },
-      at,
-      inspected,
-      verdict,
-      revision: revision?.number ?? null,
-      contentDigest,
-      set: document,
-      notice,
-    };
+      ...(machine ? { machine } : {}),
+    });
   }
 }
 
+/** Recipients who get a mail that does not go to all of them. */
+function letThrough({ verdict }: JudgedAttempt, to: readonly string[]): string[] {
+  if (!isDivided(verdict)) return [];
+  return judgementsByRecipient(verdict, to)
+    .filter((each) => stateAfter(each) === 'went-on')
+    .map(({ address }) => address);
+}
+
+function treatmentsFor(
+  { verdict }: JudgedAttempt,
+  to: readonly string[],
+): JudgedAttempt['verdict']['treatments'] {
+  if (!isDivided(verdict)) return verdict.treatments;
+  const all = judgementsByRecipient(verdict, to).flatMap(({ treatments }) => treatments);
+  return [...new Map(all.map((each) => [JSON.stringify(each), each])).values()];
+}
+
 /** Addresses in lower case, each once. Throws a refusal that names what is wrong; the draft is untouched by it. */
-function readRecipients(to: readonly string[]): string[] {
+export function readRecipients(to: readonly string[]): string[] {
   const addresses = [
     ...new Set(to.map((address) => address.trim().toLowerCase()).filter((address) => address !== '')),
   ];

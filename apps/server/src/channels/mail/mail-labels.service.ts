@@ -1,13 +1,13 @@
-import { highest, type Label, labelOfForeign, type MovedLabel, offeredTo } from '@lantern/core';
+import { highest, type Label, type MovedLabel, offeredTo } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
-import { InspectionService } from '../../inspection/inspection.service.js';
 import { LabelChangesService } from '../../labels/label-changes.service.js';
 import { labelById, labelsOf } from '../../labels/published-labels.js';
 import { factsOf } from '../../people/people.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
+import { LabelsOfFiles } from '../labels-of-files.service.js';
 import { mailLabel } from './labelled.js';
 import type { MailLabel } from './mail.entity.js';
 import type { MailFile } from './mailbox.service.js';
@@ -31,20 +31,19 @@ export interface LabelledMail {
 export class MailLabels {
   constructor(
     private readonly published: PublishedRevision,
-    private readonly inspection: InspectionService,
+    private readonly ofFiles: LabelsOfFiles,
     private readonly changes: LabelChangesService,
   ) {}
 
   /** The highest label of files before they go, so that their sender can follow it. */
   async highestOf(files: readonly MailFile[]): Promise<Label | null> {
     const { labels } = labelsOf(this.published.current?.document);
-    return files.length > 0 && labels.length > 0 ? highest(await this.ofFiles(files, labels)) : null;
+    return files.length > 0 && labels.length > 0 ? highest(await this.ofFiles.of(files)) : null;
   }
 
   async of(mail: MailToLabel): Promise<LabelledMail> {
     const set = labelsOf(this.published.current?.document);
-    const ofFiles =
-      mail.files.length > 0 && set.labels.length > 0 ? await this.ofFiles(mail.files, set.labels) : [];
+    const ofFiles = mail.files.length > 0 && set.labels.length > 0 ? await this.ofFiles.of(mail.files) : [];
     const label = this.chosen(mail, ofFiles);
     const carried = [
       ...(label ? [{ id: label.id, name: label.name }] : []),
@@ -96,16 +95,5 @@ export class MailLabels {
       after: { id: label.id, name: label.name, rank: label.rank },
       reason: label.how === 'inherited' ? 'The highest label of its files' : '',
     });
-  }
-
-  /** Every label of the set that the files carry. */
-  private async ofFiles(files: readonly MailFile[], labels: readonly Label[]): Promise<Label[]> {
-    const found = await this.inspection.labelsOf(files);
-    return found
-      .flatMap(({ own, foreign }) => [
-        labels.find(({ id }) => id === own?.id) ?? null,
-        ...foreign.map(({ field, value }) => labelOfForeign(labels, field, value)),
-      ])
-      .filter((label) => label !== null);
   }
 }

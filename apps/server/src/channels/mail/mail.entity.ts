@@ -1,4 +1,4 @@
-import type { MailFolder, MailNotice } from '@lantern/contracts';
+import type { MailFolder, PersonNotice } from '@lantern/contracts';
 import type { LabelledHow, Treatment } from '@lantern/core';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
@@ -41,7 +41,7 @@ export class MailMessageEntity {
 
   /** Why it was refused; null for what went on. */
   @Column({ type: 'json', nullable: true })
-  notice: MailNotice | null;
+  notice: PersonNotice | null;
 
   /** What is done to it beside the answer; null for mails of earlier versions. */
   @Column({ type: 'json', nullable: true })

@@ -1,12 +1,13 @@
 import { randomUUID } from 'node:crypto';
-import type { MailDetail, MailFolder, MailNotice, MailSummary } from '@lantern/contracts';
-import { Inject, Injectable } from '@nestjs/common';
+import type { MailDetail, MailFolder, PersonNotice, MailSummary } from '@lantern/contracts';
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import type { Treatment } from '@lantern/core';
 import { PeopleService } from '../../people/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { marked } from './marked.js';
+import { Outcomes } from '../outcomes.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, sealJson, unseal } from '../../platform/sealing.js';
 import { labelledMail } from './labelled.js';
@@ -27,7 +28,7 @@ export interface MailToKeep {
   readonly subject: string;
   readonly body: string;
   readonly files: readonly MailFile[];
-  readonly notice: MailNotice | null;
+  readonly notice: PersonNotice | null;
   readonly treatments: readonly Treatment[];
   readonly label?: MailLabel | null;
 }
@@ -39,12 +40,22 @@ interface SealedText {
 
 /** The stand-in mailboxes: what a person wrote, got and did not get away. */
 @Injectable()
-export class MailboxService {
+export class MailboxService implements OnModuleInit {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
     private readonly people: PeopleService,
+    private readonly outcomes: Outcomes,
   ) {}
+
+  onModuleInit(): void {
+    this.outcomes.register(['mail'], async (manager, { id, state, notice }) => {
+      if (!(await manager.existsBy(MailMessageEntity, { id }))) return false;
+      if (state === 'went-on') await this.release(manager, id, notice);
+      else await this.move(manager, id, 'drafts', notice);
+      return true;
+    });
+  }
 
   async list(owner: string): Promise<MailSummary[]> {
     const messages = await this.manager.find(MailMessageEntity, {
@@ -121,7 +132,7 @@ export class MailboxService {
   }
 
   /** Lets a mail that waited go: it is sent as of now, with its treatments. Gives the sent copy. */
-  async release(manager: EntityManager, id: string, notice: Partial<MailNotice>): Promise<string> {
+  async release(manager: EntityManager, id: string, notice: Partial<PersonNotice>): Promise<string> {
     const message = await manager.findOneByOrFail(MailMessageEntity, { id });
     const files = await manager.findBy(MailAttachmentEntity, { messageId: id });
     const { subject, body } = this.open(message);
@@ -150,7 +161,7 @@ export class MailboxService {
     manager: EntityManager,
     id: string,
     folder: MailFolder,
-    notice: Partial<MailNotice>,
+    notice: Partial<PersonNotice>,
   ): Promise<void> {
     const message = await manager.findOneBy(MailMessageEntity, { id });
     if (!message) throw new AppError('not-found', 'This mail is not in the mailbox any more.');

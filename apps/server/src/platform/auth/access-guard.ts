@@ -2,8 +2,9 @@ import { timingSafeEqual } from 'node:crypto';
 import { type CanActivate, type ExecutionContext, Injectable } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import { SessionService } from '../../accounts/session.service.js';
+import { AgentsService } from '../../channels/intake/agents.service.js';
 import { AppError } from '../errors/app-error.js';
-import { OPEN, PERMIT, type RequestWithCaller, SIGNED_IN } from './permit.js';
+import { AGENT, OPEN, PERMIT, type RequestWithCaller, SIGNED_IN } from './permit.js';
 
 export const SESSION_COOKIE = 'lantern_session';
 export const CSRF_HEADER = 'x-csrf-token';
@@ -15,6 +16,7 @@ export class AccessGuard implements CanActivate {
   constructor(
     private readonly reflector: Reflector,
     private readonly sessions: SessionService,
+    private readonly agents: AgentsService,
   ) {}
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
@@ -24,6 +26,10 @@ export class AccessGuard implements CanActivate {
     ]);
     if (needed === OPEN) return true;
     const request = context.switchToHttp().getRequest<RequestWithCaller>();
+    if (needed === AGENT) {
+      request.agent = await this.agents.of(request.header('authorization'));
+      return true;
+    }
     const token: unknown = request.cookies?.[SESSION_COOKIE];
     const caller = typeof token === 'string' ? await this.sessions.findCaller(token) : null;
     if (!caller) throw new AppError('not-signed-in', 'Sign in first.');

@@ -8,8 +8,11 @@ export const OPEN = 'open';
 /** Marks a route that needs an account and nothing more. */
 export const SIGNED_IN = 'signed-in';
 
+/** Marks a route for agents, known by their key. */
+export const AGENT = 'agent';
+
 /** Declares what a route needs. A route without a declaration keeps the server from starting. */
-export const Permit = (permission: Permission | typeof OPEN | typeof SIGNED_IN) =>
+export const Permit = (permission: Permission | typeof OPEN | typeof SIGNED_IN | typeof AGENT) =>
   SetMetadata(PERMIT, permission);
 
 /** The account behind a request. */
@@ -22,11 +25,24 @@ export interface Caller {
   readonly csrfToken: string;
 }
 
-export type RequestWithCaller = Request & { caller?: Caller };
+/** The agent behind a request. */
+export interface CallingAgent {
+  readonly id: string;
+  readonly name: string;
+}
+
+export type RequestWithCaller = Request & { caller?: Caller; agent?: CallingAgent };
 
 /** The signed-in account, as a handler's parameter. */
 export const CallerOf = createParamDecorator((_data: unknown, context: ExecutionContext): Caller => {
   const { caller } = context.switchToHttp().getRequest<RequestWithCaller>();
   if (!caller) throw new Error('A route that asks for its caller must not be open');
   return caller;
+});
+
+/** The agent that calls, as a handler's parameter. */
+export const AgentOf = createParamDecorator((_data: unknown, context: ExecutionContext): CallingAgent => {
+  const { agent } = context.switchToHttp().getRequest<RequestWithCaller>();
+  if (!agent) throw new Error('A route that asks for its agent must be for agents');
+  return agent;
 });

@@ -1,5 +1,8 @@
 import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
 import { AccountEntity, SessionEntity } from '../../accounts/account.entity.js';
+import { ChannelSettingEntity } from '../../channels/channel-setting.entity.js';
+import { AgentEntity } from '../../channels/intake/agent.entity.js';
+import { AttemptEntity } from '../../channels/intake/attempt.entity.js';
 import { MailAttachmentEntity, MailMessageEntity } from '../../channels/mail/mail.entity.js';
 import {
   EvidenceEntity,
@@ -31,6 +34,7 @@ import { JournalEntity, JournalSettingEntity } from '../../journal/journal.entit
 import { SetPartEntity } from '../../policies/set-part.entity.js';
 import { ReplayEntity } from '../../replay/replay.entity.js';
 import { Labels1764000000008 } from '../../migrations/0008-labels.js';
+import { Doors1764000000010 } from '../../migrations/0010-doors.js';
 import { SpotsAndMachines1764000000009 } from '../../migrations/0009-spots-and-machines.js';
 import { DocumentEntity } from '../../labels/documents/document.entity.js';
 import { LabelChangeEntity } from '../../labels/label-change.entity.js';
@@ -46,6 +50,9 @@ export const ENTITIES = [
   PersonEntity,
   PartnerEntity,
   MachineEntity,
+  AgentEntity,
+  AttemptEntity,
+  ChannelSettingEntity,
   OwnPatternEntity,
   AdjustedPatternEntity,
   SpecimenEntity,
@@ -97,6 +104,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       RulesInFull1764000000007,
       Labels1764000000008,
       SpotsAndMachines1764000000009,
+      Doors1764000000010,
     ],
     migrationsRun: true,
     synchronize: false,

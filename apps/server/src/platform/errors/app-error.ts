@@ -28,6 +28,10 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   'no-recipients': 422,
   'file-too-large': 413,
   'too-many-files': 413,
+  'unknown-agent': 401,
+  'key-used': 409,
+  'from-the-future': 422,
+  'empty-movement': 422,
   busy: 503,
   internal: 500,
 };

@@ -1,7 +1,7 @@
-import type { MailNotice } from '@lantern/contracts';
+import type { PersonNotice } from '@lantern/contracts';
 
 /** What happened to the mail, in a line. */
-export function headOf({ answer, state }: Pick<MailNotice, 'answer' | 'state'>): string {
+export function headOf({ answer, state }: Pick<PersonNotice, 'answer' | 'state'>): string {
   switch (state) {
     case 'told':
       return 'Your mail was sent. A word about it';

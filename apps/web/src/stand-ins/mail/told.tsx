@@ -1,4 +1,4 @@
-import type { MailDetail, MailNotice, PersonView } from '@lantern/contracts';
+import type { MailDetail, PersonNotice, PersonView } from '@lantern/contracts';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useAskOverride, useReply } from '../../data/mail';
@@ -10,7 +10,7 @@ import { headOf } from './told-words';
 interface Props {
   readonly mail: MailDetail;
   readonly person: PersonView;
-  readonly notice: MailNotice;
+  readonly notice: PersonNotice;
   readonly onTakeOutOutside?: () => void;
   readonly onTakenBack?: (id: string) => void;
 }
@@ -83,7 +83,7 @@ export function Told({ mail, person, notice, onTakeOutOutside, onTakenBack }: Pr
 interface QuestionProps {
   readonly mail: MailDetail;
   readonly person: PersonView;
-  readonly ask: NonNullable<MailNotice['ask']>;
+  readonly ask: NonNullable<PersonNotice['ask']>;
   readonly onTakenBack: ((id: string) => void) | undefined;
 }
 

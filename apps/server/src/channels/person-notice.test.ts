@@ -9,7 +9,7 @@ import {
   setOf,
   SOME_TEXT,
 } from '@lantern/testkit';
-import { mailNotice } from './mail-notice.js';
+import { personNotice } from './person-notice.js';
 
 const movement: InspectedMovement = mailOf(
   [],
@@ -58,11 +58,11 @@ const reader = { address: 'a@merrowstrait.example', language: 'en' };
 const noticeOf = (over: Partial<(typeof policy.rules)[0]> = {}, language = 'en') => {
   const rules = policy.rules.map((rule) => ({ ...rule, ...over }));
   const changed = { ...set, policies: [{ ...policy, rules }] };
-  return mailNotice(movement, evaluate(changed, movement), changed, { ...reader, language });
+  return personNotice(movement, evaluate(changed, movement), changed, { ...reader, language });
 };
 
-describe('mailNotice', () => {
-  const notice = mailNotice(movement, evaluate(set, movement), set, reader);
+describe('personNotice', () => {
+  const notice = personNotice(movement, evaluate(set, movement), set, reader);
 
   it('says which rule, what was found and where, who is outside and what could not be read', () => {
     expect(notice).toMatchObject({
@@ -125,6 +125,6 @@ describe('mailNotice', () => {
 
   it('has nothing to say where no rule decided', () => {
     const nothing = { answer: null, decidedBy: null, matches: [], treatments: [], trace: [] };
-    expect(mailNotice(movement, nothing, set, reader)).toBeNull();
+    expect(personNotice(movement, nothing, set, reader)).toBeNull();
   });
 });

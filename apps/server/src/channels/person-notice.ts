@@ -1,4 +1,4 @@
-import type { MailNotice } from '@lantern/contracts';
+import type { PersonNotice } from '@lantern/contracts';
 import {
   type AnswerText,
   type Band,
@@ -47,14 +47,14 @@ export interface Reader extends PersonFacts {
  * What the sender is told: which rule, what was found and where, who is outside, in the author's words. No value of any
  * finding, but for those the author's text asks for, masked.
  */
-export function mailNotice(
+export function personNotice(
   movement: InspectedMovement,
   verdict: Verdict,
   set: PolicySet & { readonly patterns: readonly OwnPattern[] },
   reader: Reader,
-): MailNotice | null {
+): PersonNotice | null {
   const told = decidingRule(verdict, set);
-  if (!told || !verdict.decidedBy) return null;
+  if (!told || !verdict.decidedBy) return verdict.unfinished ? unfinishedNotice(movement, verdict) : null;
   const { policy, number, rule } = told;
   const { answer, text } = verdict.decidedBy;
   const names = new Map<string, string>(
@@ -83,22 +83,50 @@ export function mailNotice(
     ruleNumber: number,
     text: words ? filledIn(words, movement, { policy, rule, found, reader }) : '',
     found,
-    outside: movement.recipients
-      .filter((recipient) => recipient.outside)
-      .map((recipient) => recipient.address)
-      .slice(0, NAMED_AT_MOST),
-    unreadable: movement.parts
-      .flatMap((part) =>
-        part.status === 'unreadable' ? [{ name: part.path.join(' › '), reason: part.reason }] : [],
-      )
-      .slice(0, NAMED_AT_MOST),
+    outside: outsideOf(movement),
+    unreadable: unreadableOf(movement),
   };
+}
+
+/** What is told where reading did not finish and what is stated for the channel decides. */
+function unfinishedNotice(movement: InspectedMovement, { answer }: Verdict): PersonNotice | null {
+  if (answer !== 'hold' && answer !== 'block') return null;
+  return {
+    answer,
+    state: answer === 'hold' ? 'waiting' : 'refused',
+    ask: null,
+    override: null,
+    incident: 0,
+    decision: null,
+    policyName: '',
+    ruleNumber: 0,
+    unfinished: true,
+    text: '',
+    found: [],
+    outside: outsideOf(movement),
+    unreadable: unreadableOf(movement),
+  };
+}
+
+function outsideOf({ recipients }: InspectedMovement): string[] {
+  return recipients
+    .filter((recipient) => recipient.outside)
+    .map((recipient) => recipient.address)
+    .slice(0, NAMED_AT_MOST);
+}
+
+function unreadableOf({ parts }: InspectedMovement): PersonNotice['unreadable'] {
+  return parts
+    .flatMap((part) =>
+      part.status === 'unreadable' ? [{ name: part.path.join(' › '), reason: part.reason }] : [],
+    )
+    .slice(0, NAMED_AT_MOST);
 }
 
 interface Filling {
   readonly policy: Policy;
   readonly rule: Rule;
-  readonly found: MailNotice['found'];
+  readonly found: PersonNotice['found'];
   readonly reader: Reader;
 }
 
@@ -136,7 +164,7 @@ function foundBy(
   rule: Rule,
   movement: InspectedMovement,
   names: ReadonlyMap<string, string>,
-): MailNotice['found'] {
+): PersonNotice['found'] {
   return measuresOf(rule).flatMap((measure) => {
     const values = new Set<string>();
     const where = movement.parts.flatMap((part) => {

@@ -1,0 +1,173 @@
+import type { Activity, PersonNotice } from '@lantern/contracts';
+import {
+  type Channel,
+  CHANNEL_ABILITIES,
+  type Connection,
+  domainOf,
+  evaluate,
+  type InspectedMovement,
+  isUnder,
+  type LinkKind,
+  type Machine,
+  type MovedLabel,
+  type NetworkState,
+  NO_POLICIES,
+  type PartRole,
+  type Recipient,
+  type Spot,
+  strength,
+  type Verdict,
+} from '@lantern/core';
+import { fileFacts } from '@lantern/files';
+import { Injectable } from '@nestjs/common';
+import { EarlierMovements } from '../incidents/earlier-movements.js';
+import type { JudgedMovement } from '../incidents/recorder.service.js';
+import { InspectionService } from '../inspection/inspection.service.js';
+import { MAX_KEPT_TEXT } from '../journal/journal-entry.js';
+import { factsOf, PeopleService } from '../people/people.service.js';
+import type { PersonEntity } from '../people/person.entity.js';
+import { PublishedRevision } from '../policies/published-revision.js';
+import { ChannelSettings } from './channel-settings.service.js';
+import { LabelsOfFiles } from './labels-of-files.service.js';
+import { personNotice } from './person-notice.js';
+
+/** One attempt to move data, as a channel puts it. */
+export interface Attempt {
+  readonly channel: Channel;
+  readonly activity: Activity;
+  /** Somebody of the directory, or only an address. */
+  readonly person: PersonEntity | { readonly address: string };
+  readonly at: Date;
+  readonly to: readonly string[];
+  /** Those of `to` who are outside whatever their address. */
+  readonly guests?: readonly string[];
+  readonly texts: readonly {
+    readonly role: PartRole;
+    readonly path: readonly string[];
+    readonly text: string;
+  }[];
+  readonly files: readonly { readonly name: string; readonly bytes: Uint8Array }[];
+  /** Left out where nobody has looked yet: they are read out of the files. */
+  readonly labels?: readonly MovedLabel[];
+  readonly from?: readonly Spot[];
+  readonly into?: readonly Spot[];
+  readonly link?: LinkKind;
+  readonly connection?: Connection;
+  readonly machine?: Machine;
+  readonly network?: NetworkState;
+}
+
+export type JudgedAttempt = JudgedMovement & { readonly notice: PersonNotice | null };
+
+/** Where a verdict leaves a movement before anybody replies or decides. */
+export function stateAfter({ answer }: Pick<Verdict, 'answer'>): 'went-on' | 'waiting' | 'refused' {
+  if (answer === 'block') return 'refused';
+  return answer === 'ask' || answer === 'hold' ? 'waiting' : 'went-on';
+}
+
+/** The one way from an attempt to a verdict, for every channel. Writes nothing. */
+@Injectable()
+export class Door {
+  constructor(
+    private readonly people: PeopleService,
+    private readonly inspection: InspectionService,
+    private readonly published: PublishedRevision,
+    private readonly earlier: EarlierMovements,
+    private readonly settings: ChannelSettings,
+    private readonly labels: LabelsOfFiles,
+  ) {}
+
+  /** Inspects and judges by the revision that is in force as it begins. */
+  async judge(attempt: Attempt): Promise<JudgedAttempt> {
+    const revision = this.published.current;
+    const document = revision?.document ?? { patterns: [], ...NO_POLICIES };
+    const { parts: inspected, finished } = await this.inspection.inspectWhole({
+      texts: attempt.texts,
+      files: attempt.files.map(({ name, bytes }) => ({ role: 'attachment', name, bytes })),
+      keepTexts: MAX_KEPT_TEXT,
+    });
+    const { person, at } = attempt;
+    const contentDigest = this.earlier.digestOf(
+      attempt.texts.map(({ text }) => text),
+      attempt.files,
+    );
+    const known = isKnown(person) ? person : null;
+    const movement: InspectedMovement = {
+      ...wayOf(attempt),
+      channel: attempt.channel,
+      at: at.getTime(),
+      sender: known ? factsOf(known) : { address: person.address },
+      recipients: await this.recipients(attempt),
+      parts: inspected.map(({ part }) => part),
+      files: attempt.files.map(({ name, bytes }) => fileFacts(name, bytes)),
+      labels: attempt.labels ?? (await this.labels.carriedBy(attempt.files)),
+      earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
+    };
+    const verdict = this.unlessUnfinished(evaluate(document, movement), movement.channel, finished);
+    const silent = verdict.answer === null || verdict.answer === 'note';
+    const reader = { ...movement.sender, language: known?.language ?? 'en' };
+    return {
+      movement,
+      person: { name: known?.name ?? person.address, department: known?.department ?? '' },
+      at,
+      inspected,
+      verdict,
+      revision: revision?.number ?? null,
+      contentDigest,
+      set: document,
+      activity: attempt.activity,
+      notice: silent ? null : personNotice(movement, verdict, document, reader),
+    };
+  }
+
+  /** Where reading did not finish, what is stated for the channel holds, unless a rule is stronger. */
+  private unlessUnfinished(verdict: Verdict, channel: Channel, finished: boolean): Verdict {
+    if (finished) return verdict;
+    const choice = this.settings.unfinished(channel);
+    const answer = choice === 'let-go' ? 'note' : choice;
+    const able = CHANNEL_ABILITIES[channel].answers[answer] === true ? answer : 'block';
+    const stronger = verdict.answer !== null && strength(verdict.answer) >= strength(able);
+    return stronger
+      ? { ...verdict, unfinished: true }
+      : { ...verdict, answer: able, decidedBy: null, unfinished: true };
+  }
+
+  /**
+   * People, and sites and devices that data is put into: one that is not the organisation's counts as a recipient
+   * outside, so that rules about direction hold on every channel.
+   */
+  private async recipients(attempt: Attempt): Promise<Recipient[]> {
+    const people = await this.people.recipients(attempt.to);
+    const guests = new Set(attempt.guests ?? []);
+    const { domains } = await this.people.getOrganisation();
+    const targets = (attempt.into ?? []).flatMap((spot): Recipient[] => {
+      if (spot.kind === 'host')
+        return [
+          {
+            address: spot.host.toLowerCase(),
+            outside: !domains.some((domain) => isUnder(domainOf(spot.host), domain)),
+          },
+        ];
+      return spot.kind === 'device' ? [{ address: spot.name, outside: !spot.trusted }] : [];
+    });
+    return [
+      ...people.map((person) => (guests.has(person.address) ? { ...person, outside: true } : person)),
+      ...targets,
+    ];
+  }
+}
+
+export function isKnown(person: PersonEntity | { readonly address: string }): person is PersonEntity {
+  return 'id' in person;
+}
+
+function wayOf({ from, into, link, connection, machine, network }: Attempt): Partial<InspectedMovement> {
+  return {
+    ...(from && from.length > 0 ? { from } : {}),
+    ...(into && into.length > 0 ? { into } : {}),
+    ...(link ? { link } : {}),
+    ...(connection ? { connection } : {}),
+    ...(machine ? { machine } : {}),
+    ...(network ? { network } : {}),
+  };
+}

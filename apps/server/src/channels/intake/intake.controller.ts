@@ -1,0 +1,127 @@
+import {
+  AgentRequest,
+  type AgentView,
+  ChannelSettingRequest,
+  type ChannelView,
+  type IntakeAnswer,
+  IntakeRequest,
+  type IntakeVerdict,
+  MOVEMENT_SCHEMA,
+  type NewAgent,
+} from '@lantern/contracts';
+import { CHANNELS } from '@lantern/core';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseEnumPipe,
+  ParseUUIDPipe,
+  Post,
+  Put,
+} from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import {
+  AGENT,
+  AgentOf,
+  type Caller,
+  CallerOf,
+  type CallingAgent,
+  OPEN,
+  Permit,
+} from '../../platform/auth/permit.js';
+import { Answers } from '../../platform/openapi.js';
+import { ChannelSettings } from '../channel-settings.service.js';
+import { AgentsService } from './agents.service.js';
+import { AttemptsService } from './attempts.service.js';
+import { IntakeService } from './intake.service.js';
+
+/** Where agents hand in movements. The key goes in the header `authorization: Bearer …`. */
+@ApiTags('intake')
+@Controller('intake')
+export class IntakeController {
+  constructor(
+    private readonly intake: IntakeService,
+    private readonly attempts: AttemptsService,
+  ) {}
+
+  /** The published JSON Schema (2020-12) of one movement. */
+  @Get('schema')
+  @Permit(OPEN)
+  schema(): object {
+    return MOVEMENT_SCHEMA;
+  }
+
+  /** Judges up to 50 movements in their order. 429 with `retry-after` where too much is being judged. */
+  @Post('movements')
+  @Permit(AGENT)
+  @HttpCode(200)
+  @Answers('IntakeAnswer')
+  async take(@AgentOf() agent: CallingAgent, @Body() { movements }: IntakeRequest): Promise<IntakeAnswer> {
+    return { results: await this.intake.takeAll(agent.id, movements) };
+  }
+
+  /** Where a movement stands now: what waited may have been freed. */
+  @Get('movements/:id')
+  @Permit(AGENT)
+  @Answers('IntakeVerdict')
+  find(@AgentOf() agent: CallingAgent, @Param('id', ParseUUIDPipe) id: string): Promise<IntakeVerdict> {
+    return this.attempts.find(agent.id, id);
+  }
+}
+
+/** Agents and their keys. */
+@ApiTags('intake')
+@Controller('agents')
+export class AgentsController {
+  constructor(private readonly agents: AgentsService) {}
+
+  @Get()
+  @Permit('people.read')
+  @Answers('AgentView', 'list')
+  list(): Promise<AgentView[]> {
+    return this.agents.list();
+  }
+
+  @Post()
+  @Permit('agents.manage')
+  @Answers('NewAgent')
+  create(@Body() { name }: AgentRequest, @CallerOf() caller: Caller): Promise<NewAgent> {
+    return this.agents.create(name, caller);
+  }
+
+  @Delete(':id')
+  @Permit('agents.manage')
+  @HttpCode(204)
+  revoke(@Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    return this.agents.revoke(id);
+  }
+}
+
+const CHANNEL_ENUM = Object.fromEntries(CHANNELS.map((channel) => [channel, channel]));
+
+/** What is stated for each channel. */
+@ApiTags('intake')
+@Controller('channels')
+export class ChannelsController {
+  constructor(private readonly settings: ChannelSettings) {}
+
+  @Get()
+  @Permit('policies.read')
+  @Answers('ChannelView', 'list')
+  list(): ChannelView[] {
+    return this.settings.list();
+  }
+
+  @Put(':channel')
+  @Permit('agents.manage')
+  @Answers('ChannelView', 'list')
+  set(
+    @Param('channel', new ParseEnumPipe(CHANNEL_ENUM)) channel: ChannelView['channel'],
+    @Body() { unfinished }: ChannelSettingRequest,
+  ): Promise<ChannelView[]> {
+    return this.settings.set(channel, unfinished);
+  }
+}

@@ -1,0 +1,21 @@
+import type { PersonNotice } from '@lantern/contracts';
+import type { PolicySet, Verdict } from '@lantern/core';
+import type { WaitingEntity } from '../waiting/waiting.entity.js';
+import { decidingRule } from './person-notice.js';
+
+/** On which terms something waits that was asked about or held; null where nothing waits. */
+export function waitingTerms(
+  verdict: Verdict,
+  set: PolicySet,
+  notice: PersonNotice | null,
+): Pick<WaitingEntity, 'kind' | 'deadline' | 'otherwise' | 'decides'> | null {
+  const { answer } = verdict;
+  if (answer !== 'ask' && answer !== 'hold') return null;
+  const told = decidingRule(verdict, set);
+  return {
+    kind: answer,
+    deadline: notice?.ask ? new Date(notice.ask.until) : null,
+    otherwise: notice?.ask?.otherwise ?? 'stays',
+    decides: answer === 'ask' ? 'person' : (told?.rule.override?.decides ?? 'approvers'),
+  };
+}

@@ -1,0 +1,36 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** Agents and what they hand in; what is stated for each channel; the way of every movement. */
+export class Doors1764000000010 implements MigrationInterface {
+  async up(runner: QueryRunner): Promise<void> {
+    for (const statement of STATEMENTS) await runner.query(statement);
+    await runner.query(
+      `UPDATE account SET permissions = JSON_ARRAY_APPEND(permissions, '$', 'agents.manage')
+        WHERE JSON_CONTAINS(permissions, '"policies.publish"')`,
+    );
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE movement DROP COLUMN way');
+    for (const table of ['attempt', 'agent', 'channel_setting']) await runner.query(`DROP TABLE ${table}`);
+  }
+}
+
+const STATEMENTS = [
+  `CREATE TABLE agent (
+    id uuid NOT NULL, name varchar(120) NOT NULL, keyDigest char(64) NOT NULL, createdAt datetime(3) NOT NULL,
+    createdBy varchar(120) NOT NULL, lastSeen datetime(3) NULL, revokedAt datetime(3) NULL, PRIMARY KEY (id),
+    UNIQUE INDEX agent_key (keyDigest)
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE attempt (
+    id uuid NOT NULL, agent varchar(60) NOT NULL, \`key\` varchar(100) NOT NULL, digest char(64) NOT NULL,
+    channel varchar(20) NOT NULL, person varchar(254) NOT NULL, movementId uuid NOT NULL, incident int NULL,
+    answer varchar(20) NULL, state varchar(20) NOT NULL, treatments json NOT NULL, recipients json NOT NULL,
+    notice json NULL, at datetime(3) NOT NULL, PRIMARY KEY (id), UNIQUE INDEX attempt_key (agent, \`key\`),
+    INDEX attempt_movement (movementId)
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE channel_setting (
+    channel varchar(20) NOT NULL, unfinished varchar(20) NOT NULL, PRIMARY KEY (channel)
+  ) ENGINE=InnoDB`,
+  'ALTER TABLE movement ADD COLUMN way json NULL',
+];

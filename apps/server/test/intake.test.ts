@@ -1,0 +1,211 @@
+import { randomUUID } from 'node:crypto';
+import type { AgentView, IntakeAnswer, IntakeVerdict, NewAgent, WaitingView } from '@lantern/contracts';
+import { AttemptEntity } from '../src/channels/intake/attempt.entity.js';
+import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
+import { CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
+
+describe('the intake for agents', () => {
+  let running: Running;
+  let client: Client;
+  let agent: NewAgent;
+
+  beforeAll(async () => {
+    running = await start();
+    client = await running.client();
+    agent = (await client.send<NewAgent>('POST', '/agents', { name: 'Laptops of the north' })).body;
+    await publish(
+      client,
+      'Bookings',
+      [
+        ruleOf({
+          when: { kind: 'taken-from', spots: [{ kind: 'application', name: 'Booking system' }] },
+          unless: { kind: 'put-into', spots: [{ kind: 'application', name: 'Manifest editor' }] },
+          override: { mayAsk: {}, decides: 'approvers' },
+        }),
+        ruleOf({
+          answer: 'hold',
+          when: {
+            kind: 'put-into',
+            spots: [{ kind: 'device', device: 'plugged-in', trusted: false }],
+          },
+        }),
+        ruleOf({
+          answer: 'ask',
+          ask: { reasons: [{ words: 'Wrong page', leads: 'stays' }], minutes: 5, otherwise: 'stays' },
+        }),
+      ],
+      { channels: ['endpoint', 'browser'] },
+    );
+  });
+  afterAll(() => running.stop());
+
+  const call = async (path: string, init: RequestInit = {}, key = agent.key) => {
+    const response = await fetch(`${running.address}/api/intake/${path}`, {
+      ...init,
+      headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
+    });
+    return { status: response.status, headers: response.headers, body: (await response.json()) as unknown };
+  };
+  const hand = async (...movements: readonly object[]) => {
+    const { status, body } = await call('movements', { method: 'POST', body: JSON.stringify({ movements }) });
+    expect(status).toBe(200);
+    return (body as IntakeAnswer).results;
+  };
+  const movement = (over: object = {}) => ({
+    key: randomUUID(),
+    channel: 'endpoint',
+    activity: 'copy',
+    person: 'orla.fenwick@merrowstrait.example',
+    texts: [{ text: 'a booking' }],
+    ...over,
+  });
+  const booking = { takenFrom: [{ kind: 'application', name: 'Booking system' }] };
+
+  it('judges each movement on its own and says which were refused, and why', async () => {
+    const results = await hand(
+      movement(booking),
+      movement({ ...booking, putInto: [{ kind: 'application', name: 'Manifest editor' }] }),
+      movement({ ...booking, colour: 'red' }),
+      movement({ texts: [] }),
+      movement({ at: new Date(Date.now() + 3_600_000).toISOString() }),
+      movement({ channel: 'pigeon' }),
+      movement({ files: [{ name: 'a', base64: '!!' }] }),
+    );
+    expect(results).toMatchObject([
+      {
+        status: 'judged',
+        answer: 'block',
+        state: 'refused',
+        notice: { policyName: 'Bookings', ruleNumber: 1 },
+      },
+      { status: 'judged', answer: null, state: 'went-on', notice: null, incident: null },
+      { status: 'refused', code: 'invalid-request', message: expect.stringContaining('colour') },
+      { status: 'refused', code: 'empty-movement' },
+      { status: 'refused', code: 'from-the-future' },
+      { status: 'refused', code: 'invalid-request', message: expect.stringContaining('channel') },
+      { status: 'refused', code: 'invalid-request' },
+    ]);
+  });
+
+  it('judges the same once, however often and at once it is handed in', async () => {
+    const one = movement(booking);
+    const before = await running.database.getRepository(MovementEntity).count();
+    const all = await Promise.all(Array.from({ length: 6 }, () => hand(one)));
+    const ids = new Set(all.flat().map((result) => (result.status === 'judged' ? result.id : result.code)));
+    expect(ids.size).toBe(1);
+    expect(await running.database.getRepository(MovementEntity).count()).toBe(before + 1);
+    expect(await hand({ ...one, texts: [{ text: 'something else' }] })).toMatchObject([
+      { status: 'refused', code: 'key-used' },
+    ]);
+  });
+
+  it('takes what happened while an agent was away, at its own time', async () => {
+    const at = new Date(Date.now() - 3 * 3_600_000);
+    const [result] = await hand(movement({ ...booking, at: at.toISOString() }));
+    if (result?.status !== 'judged') throw new Error('refused');
+    const incident = await running.database
+      .getRepository(IncidentEntity)
+      .findOneByOrFail({ number: result.incident ?? 0 });
+    expect(incident.at.getTime()).toBe(at.getTime());
+  });
+
+  it('keeps what waits until somebody decides, and tells its agent', async () => {
+    const stick = { kind: 'device', device: 'plugged-in', name: 'Stick 4', trusted: false };
+    const [held] = await hand(movement({ putInto: [stick] }));
+    if (held?.status !== 'judged') throw new Error('refused');
+    expect(held).toMatchObject({ answer: 'hold', state: 'waiting' });
+    const second = await running.client('second@merrowstrait.example');
+    const { body: waiting } = await second.get<WaitingView[]>('/waiting');
+    expect(waiting.find(({ id }) => id === held.id)).toMatchObject({ channel: 'endpoint', refusal: null });
+    await second.send('POST', `/waiting/${held.id}/decision`, { goesOn: true, words: 'It is our own stick' });
+    const { body } = await call(`movements/${held.id}`);
+    expect(body).toMatchObject({ state: 'went-on', notice: { decision: { words: 'It is our own stick' } } });
+    const row = await running.database
+      .getRepository(MovementEntity)
+      .findOneByOrFail({
+        id: (await running.database.getRepository(AttemptEntity).findOneByOrFail({ id: held.id })).movementId,
+      });
+    expect(row.way).toMatchObject({ activity: 'copy', into: [stick] });
+    expect(row.recipients).toEqual([{ address: 'Stick 4', outside: true }]);
+  });
+
+  it('counts a site that is not ours as outside, whoever gets it', async () => {
+    const paste = (host: string) =>
+      movement({
+        channel: 'browser',
+        activity: 'paste',
+        texts: [{ text: CARDS }],
+        putInto: [{ kind: 'host', host }],
+      });
+    expect(await hand(paste('askmarlow.example'), paste('intranet.merrowstrait.example'))).toMatchObject([
+      { answer: 'ask', state: 'waiting' },
+      { answer: null },
+    ]);
+  });
+
+  it('judges people whom the directory does not know, and machines it has never seen', async () => {
+    const [result] = await hand(
+      movement({
+        ...booking,
+        person: 'temp@agency.example',
+        machine: 'NEVER-SEEN',
+        texts: [{ text: 'x'.repeat(900_000) }],
+      }),
+    );
+    expect(result).toMatchObject({ status: 'judged', answer: 'block', notice: { override: 'approvers' } });
+  });
+
+  it('opens nothing without a key, with a wrong one, or with one that was taken back', async () => {
+    const refused = await call('movements', { method: 'POST', body: '{"movements":[]}' }, 'x'.repeat(40));
+    expect(refused).toMatchObject({ status: 401, body: { code: 'unknown-agent' } });
+    const { body: other } = await client.send<NewAgent>('POST', '/agents', { name: 'Old machine' });
+    const [kept] = await hand(movement(booking));
+    if (kept?.status !== 'judged') throw new Error('refused');
+    expect(await call(`movements/${kept.id}`, {}, other.key)).toMatchObject({ status: 404 });
+    await client.send('DELETE', `/agents/${other.id}`);
+    expect(await call(`movements/${kept.id}`, {}, other.key)).toMatchObject({ status: 401 });
+    const { body: agents } = await client.get<AgentView[]>('/agents');
+    expect(JSON.stringify(agents)).not.toContain(agent.key);
+    expect(agents.find(({ id }) => id === other.id)?.revokedAt).not.toBeNull();
+  });
+
+  it('refuses a movement that is larger than anything it reads, and a batch that is longer', async () => {
+    const huge = await fetch(`${running.address}/api/intake/movements`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', authorization: `Bearer ${agent.key}` },
+      body: `{"movements":[{"key":"k","files":[{"name":"a","base64":"${'A'.repeat(50 * 1024 * 1024)}"}]}]}`,
+    });
+    expect(huge.status).toBe(413);
+    const long = await call('movements', {
+      method: 'POST',
+      body: JSON.stringify({ movements: Array.from({ length: 51 }, () => movement()) }),
+    });
+    expect(long.status).toBe(400);
+  });
+
+  it('publishes the shape of a movement to everybody', async () => {
+    const response = await fetch(`${running.address}/api/intake/schema`);
+    expect(await response.json()).toMatchObject({ required: ['key', 'channel', 'activity', 'person'] });
+  });
+
+  it('lets an account without the right to it neither make keys nor change a channel', async () => {
+    const auditor = await running.client('auditor@merrowstrait.example');
+    expect((await auditor.send('POST', '/agents', { name: 'Mine' })).status).toBe(403);
+    expect((await auditor.send('PUT', '/channels/mail', { unfinished: 'let-go' })).status).toBe(403);
+    expect((await client.send('PUT', '/channels/chat', { unfinished: 'hold' })).status).toBe(400);
+    expect(
+      (await client.send<unknown[]>('PUT', '/channels/mail', { unfinished: 'block' })).body,
+    ).toContainEqual({
+      channel: 'mail',
+      unfinished: 'block',
+      choices: ['hold', 'block', 'let-go'],
+    });
+  });
+
+  it('knows where each movement stands for its own agent alone', async () => {
+    const [result] = await hand(movement(booking));
+    const verdict = result?.status === 'judged' ? (result as IntakeVerdict) : null;
+    expect((await call(`movements/${verdict?.id ?? ''}`)).body).toMatchObject({ key: verdict?.key });
+    expect((await call(`movements/${randomUUID()}`)).status).toBe(404);
+  });
+});

@@ -1,0 +1,109 @@
+import type { Answer, Channel, Connection, LinkKind, NetworkState, Spot, Treatment } from '@lantern/core';
+import { Type } from 'class-transformer';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsIn,
+  IsObject,
+  IsString,
+  MaxLength,
+  MinLength,
+} from 'class-validator';
+import { MAX_NAME_LENGTH } from './limits.js';
+import type { PersonNotice, NoticeState } from './mail.js';
+import { type Activity, MAX_BATCH } from './movement-schema.js';
+
+/** One movement as an agent hands it in; see the published JSON Schema. */
+export interface HandedIn {
+  readonly key: string;
+  readonly channel: Channel;
+  readonly activity: Activity;
+  readonly at: string | null;
+  readonly person: string;
+  readonly machine: string | null;
+  readonly network: NetworkState;
+  readonly to: readonly string[];
+  readonly guests: readonly string[];
+  readonly texts: readonly { readonly role: 'subject' | 'body'; readonly text: string }[];
+  readonly files: readonly { readonly name: string; readonly base64: string }[];
+  readonly takenFrom: readonly Spot[];
+  readonly putInto: readonly Spot[];
+  readonly link: LinkKind | null;
+  readonly connection: Connection;
+}
+
+/** Movements, each judged on its own: one that is refused does not keep the others back. */
+export class IntakeRequest {
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(MAX_BATCH)
+  @IsObject({ each: true })
+  movements: object[];
+}
+
+/** What an agent does with one movement. */
+export interface IntakeVerdict {
+  readonly id: string;
+  readonly key: string;
+  /** Null where no rule held. */
+  readonly answer: Answer | null;
+  /** `went-on` lets it go; `waiting` keeps it until the state is another; the others keep it where it is. */
+  readonly state: Exclude<NoticeState, 'told'>;
+  readonly treatments: readonly Treatment[];
+  /** Where rules are asked of each recipient: what each gets. */
+  readonly recipients: readonly { readonly address: string; readonly goesOn: boolean }[];
+  readonly notice: PersonNotice | null;
+  readonly incident: number | null;
+}
+
+export type IntakeResult =
+  | ({ readonly status: 'judged' } & IntakeVerdict)
+  /** Nothing was kept of it; what to mend stands in the message. */
+  | { readonly status: 'refused'; readonly key: string; readonly code: string; readonly message: string };
+
+export interface IntakeAnswer {
+  readonly results: readonly IntakeResult[];
+}
+
+export class AgentRequest {
+  @IsString()
+  @MinLength(3)
+  @MaxLength(MAX_NAME_LENGTH)
+  name: string;
+}
+
+export interface AgentView {
+  readonly id: string;
+  readonly name: string;
+  readonly createdAt: string;
+  readonly createdBy: string;
+  readonly lastSeen: string | null;
+  readonly movements: number;
+  readonly revokedAt: string | null;
+}
+
+/** A new agent with its key, which is shown once. */
+export interface NewAgent {
+  readonly id: string;
+  readonly name: string;
+  readonly key: string;
+}
+
+export const UNFINISHED_CHOICES = ['hold', 'block', 'let-go'] as const;
+/** What happens to a movement whose reading did not finish. */
+export type UnfinishedChoice = (typeof UNFINISHED_CHOICES)[number];
+
+export class ChannelSettingRequest {
+  @Type(() => String)
+  @IsIn(UNFINISHED_CHOICES)
+  unfinished: UnfinishedChoice;
+}
+
+/** A way by which data moves, and what stands at its door. */
+export interface ChannelView {
+  readonly channel: Channel;
+  readonly unfinished: UnfinishedChoice;
+  /** Choices that this channel can carry out. */
+  readonly choices: readonly UnfinishedChoice[];
+}
