@@ -108,7 +108,7 @@ test('a question holds a mail back until the person replies, word for word', asy
   await signIn(page);
   await sendCards(page, 24, `List ${stamp}`);
   const told = page.getByRole('alert');
-  await expect(told).toContainText('Before your mail goes, a question');
+  await expect(told).toContainText('Your mail: first a question');
   await expect(told).toContainText('24 × Payment card number');
   await expectAccessible(page);
   await page.reload();

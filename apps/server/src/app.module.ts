@@ -14,11 +14,20 @@ import {
 } from './channels/intake/intake.controller.js';
 import { IntakeService } from './channels/intake/intake.service.js';
 import { LabelsOfFiles } from './channels/labels-of-files.service.js';
+import { ChatController } from './channels/chat/chat.controller.js';
+import { ChatService } from './channels/chat/chat.service.js';
+import { DeskController } from './channels/desk/desk.controller.js';
+import { DeskService } from './channels/desk/desk.service.js';
+import { Reports } from './channels/reports.service.js';
+import { ThingActs } from './channels/things/thing-acts.service.js';
+import { ThingsController } from './channels/things/things.controller.js';
+import { ThingsService } from './channels/things/things.service.js';
 import { Outcomes } from './channels/outcomes.js';
 import { MailChannelService } from './channels/mail/mail-channel.service.js';
 import { MailLabels } from './channels/mail/mail-labels.service.js';
 import { MailController } from './channels/mail/mail.controller.js';
 import { MailboxService } from './channels/mail/mailbox.service.js';
+import { DemoMoves } from './demo/demo-moves.service.js';
 import { DemoLabels } from './demo/demo-labels.service.js';
 import { DemoService } from './demo/demo.service.js';
 import { IncidentsController } from './incidents/incidents.controller.js';
@@ -102,6 +111,11 @@ const PROVIDERS: Provider[] = [
   AgentsService,
   AttemptsService,
   IntakeService,
+  ChatService,
+  DeskService,
+  Reports,
+  ThingsService,
+  ThingActs,
   PatternsService,
   OwnPatternsService,
   SpecimensService,
@@ -144,6 +158,7 @@ const PROVIDERS: Provider[] = [
   LiveEvents,
   DemoService,
   DemoLabels,
+  DemoMoves,
 ];
 
 @Module({})
@@ -169,6 +184,9 @@ export class AppModule {
         TextsController,
         ExchangesController,
         SpotsController,
+        ChatController,
+        DeskController,
+        ThingsController,
         IntakeController,
         AgentsController,
         ChannelsController,

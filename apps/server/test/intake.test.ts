@@ -120,11 +120,9 @@ describe('the intake for agents', () => {
     await second.send('POST', `/waiting/${held.id}/decision`, { goesOn: true, words: 'It is our own stick' });
     const { body } = await call(`movements/${held.id}`);
     expect(body).toMatchObject({ state: 'went-on', notice: { decision: { words: 'It is our own stick' } } });
-    const row = await running.database
-      .getRepository(MovementEntity)
-      .findOneByOrFail({
-        id: (await running.database.getRepository(AttemptEntity).findOneByOrFail({ id: held.id })).movementId,
-      });
+    const row = await running.database.getRepository(MovementEntity).findOneByOrFail({
+      id: (await running.database.getRepository(AttemptEntity).findOneByOrFail({ id: held.id })).movementId,
+    });
     expect(row.way).toMatchObject({ activity: 'copy', into: [stick] });
     expect(row.recipients).toEqual([{ address: 'Stick 4', outside: true }]);
   });

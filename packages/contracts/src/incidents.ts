@@ -1,6 +1,7 @@
 import type {
   Answer,
   Channel,
+  Connection,
   DecisionAct,
   Evidence,
   HarmCause,
@@ -9,7 +10,11 @@ import type {
   Outcome,
   PartRole,
   Policy,
+  LinkKind,
+  Machine,
+  NetworkState,
   Severity,
+  Spot,
   UnreadableReason,
   Urgency,
   Verdict,
@@ -51,6 +56,8 @@ export interface IncidentRow {
   readonly matches: number;
   readonly assignee: string | null;
   readonly silent: boolean;
+  /** The person who moved it says that what was found is none. */
+  readonly reported: boolean;
   readonly version: number;
 }
 
@@ -104,6 +111,11 @@ export class IncidentQuery {
   @IsISO8601()
   since?: string;
 
+  /** Only those that the person calls a false finding. */
+  @IsOptional()
+  @IsIn(['yes'])
+  reported?: 'yes';
+
   /** Person, department, destination or incident number. */
   @IsOptional()
   @IsString()
@@ -137,10 +149,20 @@ export interface EvidencePart {
   readonly notShown: number;
 }
 
+export interface MovementWayView {
+  readonly activity: string | null;
+  readonly from: readonly Spot[];
+  readonly into: readonly Spot[];
+  readonly link: LinkKind | null;
+  readonly connection: Connection | null;
+  readonly machine: Machine | null;
+  readonly network: NetworkState | null;
+}
+
 export interface HistoryEntry {
   readonly at: string;
   readonly by: string;
-  readonly kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override';
+  readonly kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override' | 'reported';
   readonly act: DecisionAct | null;
   readonly text: string | null;
 }
@@ -156,6 +178,8 @@ export interface IncidentDetail extends IncidentRow {
   readonly policies: readonly Policy[];
   readonly parts: readonly EvidencePart[];
   readonly masked: boolean;
+  /** Out of what, into what, over what it was moved; null for movements of earlier versions. */
+  readonly way: MovementWayView | null;
   readonly recipientAddresses: readonly { readonly address: string; readonly outside: boolean }[];
   /** What the person saw; null where the answer is silent. */
   readonly notice: string | null;

@@ -202,3 +202,13 @@ export {
   MAX_MOVEMENT_RECIPIENTS,
   MOVEMENT_SCHEMA,
 } from './movement-schema.js';
+export {
+  EditThingRequest,
+  type PlayerView,
+  ReportRequest,
+  RoomRequest,
+  type RoomView,
+  type TargetView,
+  ThingRequest,
+  type ThingView,
+} from './things.js';

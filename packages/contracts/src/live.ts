@@ -3,6 +3,8 @@ export type LiveEvent =
   | { readonly kind: 'incident-recorded'; readonly number: number }
   | { readonly kind: 'incident-changed'; readonly number: number }
   | { readonly kind: 'drafts-changed' }
+  /** Something was put somewhere in a stand-in, or what waited there went on. */
+  | { readonly kind: 'thing-changed'; readonly agent: string }
   | { readonly kind: 'replay-changed'; readonly id: string }
   | { readonly kind: 'label-run-changed'; readonly id: string }
   | { readonly kind: 'revision-published'; readonly revision: number };

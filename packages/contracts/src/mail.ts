@@ -12,6 +12,7 @@ import {
   MaxLength,
   MinLength,
 } from 'class-validator';
+import { fromForm } from './from-form.js';
 import { MAX_BODY_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 
 export interface PersonView {
@@ -22,6 +23,8 @@ export interface PersonView {
   readonly port: string;
   readonly title: string;
   readonly groups: readonly string[];
+  /** Language (ISO 639-1) in which this person is spoken to. */
+  readonly language: string;
 }
 
 /** What waits for the sender's own reply or for somebody's decision stands in a folder of its own. */
@@ -79,6 +82,8 @@ export interface MailDetail extends MailSummary {
   readonly body: string;
   readonly attachments: readonly { readonly id: string; readonly name: string; readonly size: number }[];
   readonly notice: PersonNotice | null;
+  /** Its sender called what was found a false finding. */
+  readonly reported: boolean;
 }
 
 /** The highest label that the files of a mail carry; null where they carry none of the set. */
@@ -89,16 +94,6 @@ export interface HighestOfFiles {
     readonly rank: number;
     readonly colour: string;
   } | null;
-}
-
-/** Lists travel through forms as JSON; what is none stays text, and fails the check that follows. */
-function fromForm({ value }: { value: unknown }): unknown {
-  if (typeof value !== 'string') return value;
-  try {
-    return JSON.parse(value) as unknown;
-  } catch {
-    return value;
-  }
 }
 
 /** What a mail's files are found by beside those that come along: a draft that has some, and which of them stay. */

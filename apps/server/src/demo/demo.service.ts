@@ -31,6 +31,7 @@ import { MachineEntity } from '../people/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../people/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { ENTITIES } from '../platform/database/database.js';
+import { DemoMoves } from './demo-moves.service.js';
 import { DemoLabels } from './demo-labels.service.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
 import { SetPartEntity } from '../policies/set-part.entity.js';
@@ -82,6 +83,7 @@ export class DemoService {
     private readonly waiting: WaitingService,
     private readonly incidents: IncidentsService,
     private readonly labels: DemoLabels,
+    private readonly moves: DemoMoves,
   ) {}
 
   /** Accounts are written last: an installation without any was never finished, and is begun anew. */
@@ -100,6 +102,7 @@ export class DemoService {
     const caller = await this.loadPolicies();
     await this.labels.loadDocuments();
     await this.loadTraffic(say);
+    await this.moves.load(say);
     await this.decideSome(caller);
     for (const account of DEMO_ACCOUNTS) {
       await this.addAccount(account, DEMO_PASSWORD, permissionsOf(account.may));

@@ -199,6 +199,10 @@ export class IncidentEntity {
   @Column({ type: 'boolean', default: false })
   silent: boolean;
 
+  /** The person who moved it says that what was found is none. */
+  @Column({ type: 'boolean', default: false })
+  reported: boolean;
+
   @Column({ type: 'varchar', length: 120, nullable: true })
   assignee: string | null;
 
@@ -239,7 +243,7 @@ export class HistoryEntity {
   actor: string;
 
   @Column({ type: 'varchar', length: 20 })
-  kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override';
+  kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override' | 'reported';
 
   @Column({ type: 'json', nullable: true })
   act: DecisionAct | null;

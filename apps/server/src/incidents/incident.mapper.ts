@@ -23,6 +23,7 @@ export function toRow(incident: IncidentEntity, movement: MovementEntity): Incid
     matches: incident.matches,
     assignee: incident.assignee,
     silent: incident.silent,
+    reported: incident.reported,
     version: incident.version,
   };
 }

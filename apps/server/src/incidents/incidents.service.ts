@@ -63,6 +63,7 @@ export class IncidentsService {
       policies: policies.filter((policy) => verdict.trace.some((trace) => trace.policy === policy.id)),
       parts: toEvidenceParts(await this.evidence(incident.movementId), whole),
       masked: !whole,
+      way: movement.way,
       recipientAddresses: movement.recipients,
       notice: text ? wordsFor(text, 'en') : null,
       history: history.map(({ at, actor, kind, act, text }) => ({

@@ -161,6 +161,7 @@ function toIncident(
     unreadableParts: summary.unreadableParts,
     matches: summary.matches.length,
     verdict: judged.verdict,
+    reported: false,
     silent: judged.verdict.matches.some((match) => match.silent),
     assignee: null,
     version: 1,

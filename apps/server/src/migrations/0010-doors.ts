@@ -12,7 +12,10 @@ export class Doors1764000000010 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE movement DROP COLUMN way');
-    for (const table of ['attempt', 'agent', 'channel_setting']) await runner.query(`DROP TABLE ${table}`);
+    await runner.query('ALTER TABLE incident DROP COLUMN reported');
+    await runner.query('ALTER TABLE mail_message DROP COLUMN reported');
+    for (const table of ['attempt', 'agent', 'channel_setting', 'chat_room', 'thing'])
+      await runner.query(`DROP TABLE ${table}`);
   }
 }
 
@@ -32,5 +35,17 @@ const STATEMENTS = [
   `CREATE TABLE channel_setting (
     channel varchar(20) NOT NULL, unfinished varchar(20) NOT NULL, PRIMARY KEY (channel)
   ) ENGINE=InnoDB`,
+  `CREATE TABLE chat_room (
+    id uuid NOT NULL, name varchar(120) NOT NULL, direct tinyint NOT NULL, members json NOT NULL, PRIMARY KEY (id)
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE thing (
+    id uuid NOT NULL, agent varchar(20) NOT NULL, place varchar(60) NOT NULL, author varchar(254) NOT NULL,
+    activity varchar(20) NOT NULL, takenFrom varchar(200) NOT NULL,
+    at datetime(3) NOT NULL, state varchar(20) NOT NULL, shown longblob NULL, pending longblob NULL,
+    edits int NOT NULL, attemptId uuid NOT NULL, reported tinyint NOT NULL, PRIMARY KEY (id),
+    INDEX thing_place (agent, place, at), INDEX thing_attempt (attemptId)
+  ) ENGINE=InnoDB`,
   'ALTER TABLE movement ADD COLUMN way json NULL',
+  'ALTER TABLE mail_message ADD COLUMN reported tinyint NOT NULL DEFAULT 0',
+  'ALTER TABLE incident ADD COLUMN reported tinyint NOT NULL DEFAULT 0',
 ];

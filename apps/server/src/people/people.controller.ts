@@ -1,4 +1,4 @@
-import type { MachineView, PersonView } from '@lantern/contracts';
+import type { MachineView, PersonView, PlayerView } from '@lantern/contracts';
 import { Controller, Get, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Permit } from '../platform/auth/permit.js';
@@ -20,6 +20,30 @@ export class PeopleController {
   @Answers('PersonView', 'list')
   async all(): Promise<PersonView[]> {
     return (await this.people.all()).map(toPersonView);
+  }
+
+  /** Everybody who can be played in the stand-ins: people of the house, and partners outside. */
+  @Get('players')
+  @Permit('people.read')
+  @Answers('PlayerView', 'list')
+  async players(): Promise<PlayerView[]> {
+    const people = (await this.people.all()).map(({ id, name, address, department, language }) => ({
+      id,
+      name,
+      address,
+      from: department,
+      outside: false,
+      language,
+    }));
+    const partners = (await this.people.allPartners()).map(({ name, address, organisation }) => ({
+      id: address,
+      name,
+      address,
+      from: organisation,
+      outside: true,
+      language: 'en',
+    }));
+    return [...people, ...partners];
   }
 
   /** Machines of the directory. */
@@ -51,6 +75,6 @@ export class PeopleController {
 }
 
 export function toPersonView(person: PersonEntity): PersonView {
-  const { id, name, address, department, port, title, groups } = person;
-  return { id, name, address, department, port, title, groups };
+  const { id, name, address, department, port, title, groups, language } = person;
+  return { id, name, address, department, port, title, groups, language };
 }

@@ -13,6 +13,14 @@ export interface KnownAddress {
   readonly outside: boolean;
 }
 
+/** Somebody who uses a program: of the house, or from outside. */
+export interface Player {
+  readonly person: PersonEntity | null;
+  readonly name: string;
+  readonly address: string;
+  readonly outside: boolean;
+}
+
 const MAX_SUGGESTIONS = 12;
 
 /** What the directory knows of a person, as conditions ask it. */
@@ -42,6 +50,38 @@ export class PeopleService {
     const person = await this.people.findOneBy({ id });
     if (!person) throw new AppError('not-found', 'There is no such person in the directory.');
     return person;
+  }
+
+  /** Who is played: somebody of the directory by id, somebody outside by address. */
+  async player(id: string): Promise<Player> {
+    if (!id.includes('@')) {
+      const person = await this.getPerson(id);
+      return { person, name: person.name, address: person.address, outside: false };
+    }
+    const partner = await this.partners.findOneBy({ address: id.toLowerCase() });
+    if (!partner) throw new AppError('not-found', 'There is no such person in the directory.');
+    return { person: null, name: partner.name, address: partner.address, outside: true };
+  }
+
+  allPartners(): Promise<PartnerEntity[]> {
+    return this.partners.find({ order: { name: 'ASC' } });
+  }
+
+  /** Names of addresses, and whether they are outside. */
+  async namesOf(
+    addresses: readonly string[],
+  ): Promise<Map<string, { readonly name: string; readonly outside: boolean }>> {
+    const distinct = [...new Set(addresses)];
+    const isOutside = await this.outsideTest();
+    const people = await this.findByAddresses(distinct);
+    const partners = distinct.length === 0 ? [] : await this.partners.findBy({ address: In(distinct) });
+    const names = new Map([...partners, ...people].map(({ address, name }) => [address, name]));
+    return new Map(
+      distinct.map((address) => [
+        address,
+        { name: names.get(address) ?? address, outside: isOutside(address) },
+      ]),
+    );
   }
 
   findByAddresses(addresses: readonly string[]): Promise<PersonEntity[]> {

@@ -53,7 +53,7 @@ export class CoverageService {
       people,
       at: Date.now(),
     });
-    const doors = CHANNELS.map((channel) => ({ channel, open: channel === 'mail', why: DOORS[channel] }));
+    const doors = CHANNELS.map((channel) => ({ channel, open: channel !== 'drive', why: DOORS[channel] }));
     return { patterns, unasked: unaskedKinds(asked), cells, people: people.length, doors };
   }
 
@@ -121,8 +121,8 @@ function unaskedKinds(asked: ReadonlySet<string>): CoverageView['unasked'] {
 /** Doors of this version. */
 const DOORS = {
   mail: 'The mail window of the demo.',
-  chat: 'No door yet: nothing reaches the policies from chats.',
+  chat: 'The chat of the demo, and agents.',
   drive: 'No door yet: nothing reaches the policies from drives.',
-  browser: 'No door yet: nothing reaches the policies from browsers.',
-  endpoint: 'No door yet: nothing reaches the policies from machines.',
+  browser: 'The browser of the demo, and agents.',
+  endpoint: 'The desktop of the demo, and agents.',
 };

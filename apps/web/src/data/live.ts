@@ -10,7 +10,7 @@ function refresh(queries: QueryClient, event: LiveEvent): void {
       return stale('overview', 'incidents', 'waiting');
     case 'incident-changed':
       void queries.invalidateQueries({ queryKey: ['incident', event.number] });
-      return stale('overview', 'incidents', 'waiting', 'mailbox');
+      return stale('overview', 'incidents', 'waiting', 'mailbox', 'things');
     case 'drafts-changed':
       return stale(
         'overview',
@@ -38,6 +38,8 @@ function refresh(queries: QueryClient, event: LiveEvent): void {
         'lantern-set',
         'revisions',
       );
+    case 'thing-changed':
+      return stale('things');
     case 'label-run-changed':
       return stale('label-runs');
     case 'replay-changed':

@@ -123,6 +123,21 @@ export function useReply(person: string) {
   });
 }
 
+/** Says that what was found is none. */
+export function useReportMail(person: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ id, words }: { id: string; words: string }) =>
+      change<void>('POST', `/stand-ins/mail/${person}/messages/${id}/report`, { words }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+  });
+}
+
+/** What a person does about a mail of theirs. */
+export function useMailActs(person: string) {
+  return { reply: useReply(person), override: useAskOverride(person), report: useReportMail(person) };
+}
+
 /** Asks somebody to let a blocked mail go. */
 export function useAskOverride(person: string) {
   const queries = useQueryClient();

@@ -1,3 +1,4 @@
+import { STAND_INS } from './stand-ins';
 import { Command } from 'cmdk';
 import { useNavigate } from 'react-router';
 import { usePatterns } from '../data/patterns';
@@ -12,9 +13,10 @@ const PLACES = [
   ['/labels/runs', 'Automatic labels through places'],
   ['/labels/changes', 'Labels changed on items'],
   ['/labels/review', 'What labels change for people'],
-  ['/stand-ins/documents', 'Stand-in: documents'],
   ['/policies/texts', 'Texts people read'],
   ['/policies/exchanges', 'Register of exchanges'],
+  ['/policies/spots', 'Applications and sites under one name'],
+  ['/doors', 'Agents and doors'],
   ['/policies/coverage', 'What is covered'],
   ['/policies/replay', 'Replay the drafts over the journal'],
   ['/incidents/waiting', 'Waiting for a decision'],
@@ -85,9 +87,11 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
           <Command.Item className={item} onSelect={go('/incidents')}>
             Incidents
           </Command.Item>
-          <Command.Item className={item} onSelect={go('/stand-ins/mail')}>
-            Stand-in: the mail window
-          </Command.Item>
+          {STAND_INS.map(([to, name]) => (
+            <Command.Item key={to} className={item} onSelect={go(to)}>
+              Stand-in: {name}
+            </Command.Item>
+          ))}
         </Command.Group>
         <Command.Group heading="Patterns" className={group}>
           {(patterns.data ?? []).map((pattern) => (

@@ -1,3 +1,4 @@
+import { STAND_INS } from './stand-ins';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
@@ -140,14 +141,16 @@ function AccountMenu() {
           sideOffset={4}
           className="z-50 w-60 rounded border border-rule-strong bg-sheet p-1 text-ink shadow-lg"
         >
+          {STAND_INS.map(([to, name]) => (
+            <DropdownMenu.Item key={to} asChild>
+              <Link className={item} to={to}>
+                Stand-in: {name}
+              </Link>
+            </DropdownMenu.Item>
+          ))}
           <DropdownMenu.Item asChild>
-            <Link className={item} to="/stand-ins/mail">
-              Stand-in: the mail window
-            </Link>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item asChild>
-            <Link className={item} to="/stand-ins/documents">
-              Stand-in: documents
+            <Link className={item} to="/doors">
+              Agents and doors
             </Link>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={toggle}>

@@ -19,10 +19,14 @@ import { PolicyPage } from '../screens/policies/policy-page';
 import { PublishPage } from '../screens/policies/publish-page';
 import { CoveragePage } from '../screens/coverage/coverage-page';
 import { ExchangesPage } from '../screens/policies/exchanges/exchanges-page';
+import { DoorsPage } from '../screens/doors/doors-page';
 import { SpotsPage } from '../screens/policies/spots/spots-page';
 import { TextsPage } from '../screens/policies/texts/texts-page';
 import { ReplayPage } from '../screens/replay/replay-page';
 import { WaitingPage } from '../screens/waiting/waiting-page';
+import { ChatWindow } from '../stand-ins/chat/chat-window';
+import { BrowserWindow } from '../stand-ins/desk/browser-window';
+import { DesktopWindow } from '../stand-ins/desk/desktop-window';
 import { DocumentsWindow } from '../stand-ins/documents/documents-window';
 import { MailWindow } from '../stand-ins/mail/mail-window';
 import { ErrorScreen, LostScreen } from './error-screen';
@@ -54,6 +58,7 @@ export const router = createBrowserRouter([
           { path: 'policies', element: <PoliciesList /> },
           { path: 'policies/texts', element: <TextsPage /> },
           { path: 'policies/exchanges', element: <ExchangesPage /> },
+          { path: 'doors', element: <DoorsPage /> },
           { path: 'policies/spots', element: <SpotsPage /> },
           { path: 'policies/packs', element: <PacksPage /> },
           { path: 'policies/coverage', element: <CoveragePage /> },
@@ -68,6 +73,12 @@ export const router = createBrowserRouter([
       },
       { path: 'stand-ins/documents', element: <DocumentsWindow /> },
       { path: 'stand-ins/documents/:person', element: <DocumentsWindow /> },
+      { path: 'stand-ins/chat', element: <ChatWindow /> },
+      { path: 'stand-ins/chat/:player', element: <ChatWindow /> },
+      { path: 'stand-ins/browser', element: <BrowserWindow /> },
+      { path: 'stand-ins/browser/:player', element: <BrowserWindow /> },
+      { path: 'stand-ins/desktop', element: <DesktopWindow /> },
+      { path: 'stand-ins/desktop/:player', element: <DesktopWindow /> },
       { path: 'stand-ins/mail', element: <MailWindow /> },
       { path: 'stand-ins/mail/:person', element: <MailWindow /> },
     ],

@@ -1,38 +1,45 @@
-import type { PersonView } from '@lantern/contracts';
 import { Link } from 'react-router';
+
+/** Somebody who is played. */
+export interface Played {
+  readonly id: string;
+  readonly name: string;
+  /** Department and office, or the organisation outside. */
+  readonly from: string;
+}
 
 interface Props {
   /** Which program it plays. */
   readonly name: string;
-  readonly person: PersonView | null;
-  readonly people: readonly PersonView[];
-  readonly onPerson: (id: string) => void;
+  readonly played: Played | null;
+  readonly players: readonly Played[];
+  readonly onPlay: (id: string) => void;
   readonly children: React.ReactNode;
 }
 
 /** The frame around every simulated program, so that nobody takes it for the workbench. */
-export function StandInFrame({ name, person, people, onPerson, children }: Props) {
+export function StandInFrame({ name, played, players, onPlay, children }: Props) {
   return (
     <div className="stand-in flex h-screen flex-col">
       <header className="flex h-9 shrink-0 items-center gap-4 bg-[var(--teal)] px-4 text-[12.5px] text-[#e8f3ef]">
         <b>Stand-in: {name}</b>
-        {person && (
+        {played && (
           <span>
-            You are {person.name}, {person.department}, {person.port}
+            You are {played.name}, {played.from}
           </span>
         )}
         <span className="flex-1" />
-        {person && (
+        {played && (
           <label className="flex items-center gap-2">
             Be somebody else
             <select
               className="max-w-52 rounded border border-[#86aea4] bg-[var(--teal)] px-1 py-0.5"
-              value={person.id}
-              onChange={(event) => onPerson(event.target.value)}
+              value={played.id}
+              onChange={(event) => onPlay(event.target.value)}
             >
-              {people.map((each) => (
+              {players.map((each) => (
                 <option key={each.id} value={each.id}>
-                  {each.name}, {each.department}
+                  {each.name}, {each.from}
                 </option>
               ))}
             </select>

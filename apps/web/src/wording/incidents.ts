@@ -48,6 +48,8 @@ export function historyWords(entry: HistoryEntry): string {
     case 'reply':
     case 'override':
       return entry.text ?? '';
+    case 'reported':
+      return `Says it is a false finding: ${entry.text ?? ''}`;
     case 'act':
       return entry.act ? actWords(entry.act) : '';
   }

@@ -19,7 +19,7 @@ import type {
   TreatmentKind,
   UnreadableReason,
 } from '@lantern/core';
-import type { DraftState } from '@lantern/contracts';
+import type { DraftState, UnfinishedChoice } from '@lantern/contracts';
 
 export const ANSWER_WORDS: Readonly<Record<Answer, string>> = {
   note: 'note',
@@ -127,6 +127,11 @@ export const CHANNEL_WORDS: Readonly<Record<Channel, string>> = {
   drive: 'shared drives',
   browser: 'browsers',
   endpoint: 'machines',
+};
+export const UNFINISHED_WORDS: Readonly<Record<UnfinishedChoice, string>> = {
+  hold: 'it waits until somebody has looked at it',
+  block: 'it does not go',
+  'let-go': 'it goes on, and is recorded',
 };
 export const LINK_WORDS: Readonly<Record<LinkKind, string>> = {
   'only-named': 'named people only',

@@ -38,6 +38,8 @@ import { AgentsService } from './agents.service.js';
 import { AttemptsService } from './attempts.service.js';
 import { IntakeService } from './intake.service.js';
 
+const asChannel = new ParseEnumPipe(Object.fromEntries(CHANNELS.map((channel) => [channel, channel])));
+
 /** Where agents hand in movements. The key goes in the header `authorization: Bearer …`. */
 @ApiTags('intake')
 @Controller('intake')
@@ -100,7 +102,6 @@ export class AgentsController {
   }
 }
 
-const CHANNEL_ENUM = Object.fromEntries(CHANNELS.map((channel) => [channel, channel]));
 
 /** What is stated for each channel. */
 @ApiTags('intake')
@@ -119,7 +120,7 @@ export class ChannelsController {
   @Permit('agents.manage')
   @Answers('ChannelView', 'list')
   set(
-    @Param('channel', new ParseEnumPipe(CHANNEL_ENUM)) channel: ChannelView['channel'],
+    @Param('channel', asChannel) channel: ChannelView['channel'],
     @Body() { unfinished }: ChannelSettingRequest,
   ): Promise<ChannelView[]> {
     return this.settings.set(channel, unfinished);

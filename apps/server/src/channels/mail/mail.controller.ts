@@ -7,6 +7,7 @@ import {
   type MailSummary,
   OverrideRequest,
   ReplyRequest,
+  ReportRequest,
   SendMailRequest,
   type SendMailResult,
 } from '@lantern/contracts';
@@ -158,6 +159,17 @@ export class MailController {
     @Body() { words }: OverrideRequest,
   ): Promise<void> {
     await this.channel.askOverride(await this.people.getPerson(person), id, words);
+  }
+
+  /** Says that what was found is none; the incident is marked so. */
+  @Post(':person/messages/:id/report')
+  @HttpCode(204)
+  async report(
+    @Param('person', ParseUUIDPipe) person: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { words }: ReportRequest,
+  ): Promise<void> {
+    await this.mailboxes.report(await this.people.getPerson(person), id, words);
   }
 
   /** Files that stay from a draft, and those that come along. */

@@ -47,6 +47,10 @@ export class MailMessageEntity {
   @Column({ type: 'json', nullable: true })
   treatments: readonly Treatment[] | null;
 
+  /** Its sender called what was found a false finding. */
+  @Column({ type: 'boolean', default: false })
+  reported: boolean;
+
   /** The label it carries; null for none. */
   @Column({ type: 'json', nullable: true })
   label: MailLabel | null;

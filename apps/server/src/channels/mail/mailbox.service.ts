@@ -7,6 +7,8 @@ import type { Treatment } from '@lantern/core';
 import { PeopleService } from '../../people/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { marked } from './marked.js';
+import type { PersonEntity } from '../../people/person.entity.js';
+import { Reports } from '../reports.service.js';
 import { Outcomes } from '../outcomes.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, sealJson, unseal } from '../../platform/sealing.js';
@@ -46,6 +48,7 @@ export class MailboxService implements OnModuleInit {
     @Inject(CONFIG) private readonly config: Config,
     private readonly people: PeopleService,
     private readonly outcomes: Outcomes,
+    private readonly reports: Reports,
   ) {}
 
   onModuleInit(): void {
@@ -79,7 +82,19 @@ export class MailboxService implements OnModuleInit {
       body: this.open(message).body,
       attachments: attachments.map(({ id: attachment, name, size }) => ({ id: attachment, name, size })),
       notice: message.notice,
+      reported: message.reported,
     };
+  }
+
+  /** Its sender says that what was found is none. */
+  async report(person: PersonEntity, id: string, words: string): Promise<void> {
+    const { notice } = await this.get(person.id, id);
+    if (!notice) throw new AppError('act-refused', 'Nothing was found here that could be wrong.');
+    await this.manager.transaction(async (manager) => {
+      await manager.update(MailMessageEntity, { id }, { reported: true });
+      await this.reports.record(manager, { incident: notice.incident, by: person.name, words });
+    });
+    this.reports.announce(notice.incident);
   }
 
   /** Files of a mail, by id; ids of other mails are passed over. */

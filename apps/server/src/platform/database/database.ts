@@ -1,6 +1,8 @@
 import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
 import { AccountEntity, SessionEntity } from '../../accounts/account.entity.js';
 import { ChannelSettingEntity } from '../../channels/channel-setting.entity.js';
+import { RoomEntity } from '../../channels/chat/room.entity.js';
+import { ThingEntity } from '../../channels/things/thing.entity.js';
 import { AgentEntity } from '../../channels/intake/agent.entity.js';
 import { AttemptEntity } from '../../channels/intake/attempt.entity.js';
 import { MailAttachmentEntity, MailMessageEntity } from '../../channels/mail/mail.entity.js';
@@ -53,6 +55,8 @@ export const ENTITIES = [
   AgentEntity,
   AttemptEntity,
   ChannelSettingEntity,
+  RoomEntity,
+  ThingEntity,
   OwnPatternEntity,
   AdjustedPatternEntity,
   SpecimenEntity,

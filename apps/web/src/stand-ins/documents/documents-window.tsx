@@ -8,6 +8,7 @@ import { useMay } from '../../data/session';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { StandInFrame } from '../stand-in-frame';
+import { playedOf } from '../played-of';
 import { Editor } from './editor';
 import { LabelTag } from '../label-tag';
 
@@ -21,9 +22,9 @@ export function DocumentsWindow() {
   const frame = (person: PersonView | null, children: React.ReactNode) => (
     <StandInFrame
       name="documents"
-      person={person}
-      people={people.data ?? []}
-      onPerson={(next) => void navigate(`/stand-ins/documents/${next}`)}
+      played={person && playedOf(person)}
+      players={(people.data ?? []).map(playedOf)}
+      onPlay={(next) => void navigate(`/stand-ins/documents/${next}`)}
     >
       {children}
     </StandInFrame>

@@ -2,13 +2,14 @@ import type { MailDetail, PersonView } from '@lantern/contracts';
 import { domainOf } from '@lantern/core';
 import { type DragEvent, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { useDiscardMail, useMail, useMailChooser, useSendMail } from '../../data/mail';
+import { useDiscardMail, useMail, useMailChooser, useMailActs, useSendMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { LabelRow } from './label-row';
 import { Recipients } from './recipients';
-import { Told } from './told';
-import { refusedFiles, sizeWords } from './sizes';
+import { Told } from '../told';
+import { languageOf } from '../told-words';
+import { refusedFiles, sizeWords } from '../sizes';
 
 interface Props {
   readonly person: PersonView;
@@ -35,6 +36,7 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
   const [files, setFiles] = useState<readonly File[]>([]);
   const [keep, setKeep] = useState(start?.attachments ?? []);
   const [refused, setRefused] = useState<string | null>(null);
+  const acts = useMailActs(person.id);
   const send = useSendMail(person.id);
   const discard = useDiscardMail(person.id);
   const ownDomain = domainOf(person.address);
@@ -97,10 +99,20 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
       )}
       {start?.notice && (
         <Told
-          mail={start}
-          person={person}
+          id={start.id}
           notice={start.notice}
-          onTakeOutOutside={() => setTo(to.filter((address) => address.endsWith(`@${ownDomain}`)))}
+          about="mail"
+          language={languageOf(person.language)}
+          acts={acts}
+          reported={start.reported}
+          fixes={
+            start.notice.outside.length > 0 && (
+              <TakeOutside
+                several={start.notice.outside.length > 1}
+                onTake={() => setTo(insideOnly(to, ownDomain))}
+              />
+            )
+          }
         />
       )}
       {send.isError && <Notice look="stop">{errorSentence(send.error)}</Notice>}
@@ -136,6 +148,17 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
         onDiscard={start ? () => discard.mutate(start.id, { onSuccess: onSent }) : null}
       />
     </form>
+  );
+}
+
+const insideOnly = (to: readonly string[], domain: string): string[] =>
+  to.filter((address) => address.endsWith(`@${domain}`));
+
+function TakeOutside({ several, onTake }: { readonly several: boolean; readonly onTake: () => void }) {
+  return (
+    <button type="button" onClick={onTake} className="rounded border border-rule-strong bg-white px-2.5 py-1">
+      Take out the outside {several ? 'addresses' : 'address'}
+    </button>
   );
 }
 

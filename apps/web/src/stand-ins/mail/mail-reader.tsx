@@ -1,10 +1,11 @@
 import type { PersonView } from '@lantern/contracts';
-import { useMail } from '../../data/mail';
+import { useMail, useMailActs } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { LabelTag } from '../label-tag';
-import { sizeWords } from './sizes';
-import { Told } from './told';
+import { sizeWords } from '../sizes';
+import { Told } from '../told';
+import { languageOf } from '../told-words';
 
 interface Props {
   readonly person: PersonView;
@@ -17,6 +18,7 @@ interface Props {
 /** A mail that was received or sent. */
 export function MailReader({ person, id, onBack, onDraft }: Props) {
   const mail = useMail(person.id, id);
+  const acts = useMailActs(person.id);
   if (mail.isPending) return <Loading what="the mail" />;
   if (mail.isError) return <Notice look="stop">{errorSentence(mail.error)}</Notice>;
   return (
@@ -39,7 +41,15 @@ export function MailReader({ person, id, onBack, onDraft }: Props) {
         <p className="mb-3 border-l-4 border-rule-strong pl-3">This mail is not to be passed on.</p>
       )}
       {mail.data.notice && (
-        <Told mail={mail.data} person={person} notice={mail.data.notice} onTakenBack={onDraft} />
+        <Told
+          id={mail.data.id}
+          notice={mail.data.notice}
+          about="mail"
+          language={languageOf(person.language)}
+          acts={acts}
+          reported={mail.data.reported}
+          onTakenBack={onDraft}
+        />
       )}
       <p className="max-w-2xl whitespace-pre-wrap">{mail.data.body}</p>
       {mail.data.attachments.map((file) => (

@@ -7,6 +7,7 @@ import { useMay } from '../../data/session';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { StandInFrame } from '../stand-in-frame';
+import { playedOf } from '../played-of';
 import { Compose } from './compose';
 import { MailReader } from './mail-reader';
 
@@ -53,9 +54,9 @@ function Frame({ person, people = [], children }: FrameProps) {
   return (
     <StandInFrame
       name="mail"
-      person={person}
-      people={people}
-      onPerson={(id) => void navigate(`/stand-ins/mail/${id}`)}
+      played={person && playedOf(person)}
+      players={people.map(playedOf)}
+      onPlay={(id) => void navigate(`/stand-ins/mail/${id}`)}
     >
       {children}
     </StandInFrame>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { useAddresses } from '../../data/mail';
-import { splitAddresses } from './sizes';
+import { splitAddresses } from '../sizes';
 
 interface Props {
   readonly to: readonly string[];

@@ -1,0 +1,98 @@
+import type { TargetView } from '@lantern/contracts';
+import type { Spot } from '@lantern/core';
+
+const target = (id: string, name: string, over: Partial<TargetView>): TargetView => ({
+  id,
+  name,
+  about: '',
+  kind: 'program',
+  host: null,
+  encrypted: true,
+  device: null,
+  trusted: true,
+  records: [],
+  unwatched: '',
+  ...over,
+});
+
+/** Sites of the browser stand-in: one of each kind that rules tell apart. */
+export const SITES: readonly TargetView[] = [
+  target('marlow', 'Ask Marlow', {
+    kind: 'site',
+    host: 'chat.askmarlow.example',
+    about: 'An assistant that answers questions and keeps what it is told.',
+    trusted: false,
+  }),
+  target('pigeonpost', 'Pigeonpost', {
+    kind: 'site',
+    host: 'mail.pigeonpost.example',
+    about: 'A private mailbox.',
+    trusted: false,
+  }),
+  target('harbour-form', 'Harbour notice form', {
+    kind: 'site',
+    host: 'forms.portoffice.example',
+    about: 'The form of a port office. The way there is not encrypted.',
+    encrypted: false,
+    trusted: false,
+  }),
+  target('broker-portal', 'Customs portal', {
+    kind: 'site',
+    host: 'portal.customs-broker.example',
+    about: 'The form of the customs broker.',
+    trusted: false,
+  }),
+  target('intranet', 'Notices of the house', {
+    kind: 'site',
+    host: 'intranet.merrowstrait.example',
+    about: 'Pages of our own.',
+  }),
+];
+
+/** Programs and devices of the desktop stand-in. */
+export const DESKTOP: readonly TargetView[] = [
+  target('booking', 'Booking system', { about: 'Bookings with names, cards and passports.' }),
+  target('manifest', 'Manifest editor', { about: 'Who travels on which crossing.' }),
+  target('notes', 'Notes', { about: 'A plain text editor.' }),
+  target('crane', 'Crane control', {
+    about: 'Runs the cranes of the quay.',
+    unwatched:
+      'This program draws its own windows: what is typed into it cannot be watched, only what is copied.',
+  }),
+  target('stick-blue', 'Blue stick', {
+    kind: 'device',
+    device: 'plugged-in',
+    trusted: false,
+    about: 'A drive that somebody plugged in.',
+  }),
+  target('stick-house', 'Drive of the house', {
+    kind: 'device',
+    device: 'plugged-in',
+    about: 'Handed out by Information Systems, encrypted.',
+  }),
+  target('printer-office', 'Office printer', { kind: 'device', device: 'printer', about: 'Second floor.' }),
+  target('printer-quay', 'Printer at the quay', {
+    kind: 'device',
+    device: 'printer',
+    trusted: false,
+    about: 'Belongs to the port, and keeps what it prints on a drive of its own.',
+  }),
+  target('share-pilot', 'Share of the pilot station', {
+    kind: 'device',
+    device: 'other-machine',
+    trusted: false,
+    about: 'A folder of a machine that is not ours.',
+  }),
+  target('screen', 'Picture of the screen', {
+    kind: 'device',
+    device: 'screen-picture',
+    about: 'What is on the screen, as a picture in the clipboard.',
+  }),
+];
+
+/** Where a target stands for rules. */
+export function spotOf({ kind, name, host, device, trusted }: TargetView): Spot {
+  if (kind === 'site') return { kind: 'host', host: host ?? '' };
+  if (kind === 'device') return { kind: 'device', device: (device ?? 'plugged-in') as never, name, trusted };
+  return { kind: 'application', name };
+}

@@ -1,0 +1,36 @@
+import type { AgentView, ChannelView, NewAgent, UnfinishedChoice } from '@lantern/contracts';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
+
+export function useAgents() {
+  return useQuery({ queryKey: ['doors', 'agents'], queryFn: () => get<AgentView[]>('/agents') });
+}
+
+export function useCreateAgent() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (name: string) => change<NewAgent>('POST', '/agents', { name }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['doors'] }),
+  });
+}
+
+export function useRevokeAgent() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => change<void>('DELETE', `/agents/${id}`),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['doors'] }),
+  });
+}
+
+export function useChannels() {
+  return useQuery({ queryKey: ['doors', 'channels'], queryFn: () => get<ChannelView[]>('/channels') });
+}
+
+export function useSetChannel() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ channel, unfinished }: { channel: string; unfinished: UnfinishedChoice }) =>
+      change<ChannelView[]>('PUT', `/channels/${channel}`, { unfinished }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['doors'] }),
+  });
+}

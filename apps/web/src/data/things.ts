@@ -1,0 +1,122 @@
+import type { Activity, PlayerView, RoomView, TargetView, ThingView } from '@lantern/contracts';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
+
+/** Everybody who can be played, people outside too. */
+export function usePlayers() {
+  return useQuery({
+    queryKey: ['people', 'players'],
+    queryFn: () => get<PlayerView[]>('/people/players'),
+    staleTime: 300_000,
+  });
+}
+
+export function useRooms(player: string) {
+  return useQuery({
+    queryKey: ['things', player, 'rooms'],
+    queryFn: () => get<RoomView[]>(`/stand-ins/chat/${encodeURIComponent(player)}/rooms`),
+  });
+}
+
+export function useOpenRoom(player: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (room: { readonly name: string; readonly members: readonly string[] }) =>
+      change<RoomView>('POST', `/stand-ins/chat/${encodeURIComponent(player)}/rooms`, room),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }),
+  });
+}
+
+export function useTakeOut(player: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ room, address }: { readonly room: string; readonly address: string }) =>
+      change<RoomView>(
+        'DELETE',
+        `/stand-ins/chat/${encodeURIComponent(player)}/rooms/${room}/members/${encodeURIComponent(address)}`,
+      ),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }),
+  });
+}
+
+/** Where things of a stand-in are listed and put: a room, a site, a program, a device. */
+export function roomPath(player: string, room: string): string {
+  return `/stand-ins/chat/${encodeURIComponent(player)}/rooms/${room}/things`;
+}
+export function targetPath(agent: 'browser' | 'endpoint', person: string, target: string): string {
+  return `/stand-ins/desk/${agent}/${person}/targets/${target}/things`;
+}
+
+export function useTargets(agent: 'browser' | 'endpoint', person: string) {
+  return useQuery({
+    queryKey: ['things', agent, 'targets'],
+    queryFn: () => get<TargetView[]>(`/stand-ins/desk/${agent}/${person}/targets`),
+  });
+}
+
+export function useThings(path: string) {
+  return useQuery({
+    queryKey: ['things', path],
+    queryFn: () => get<ThingView[]>(path),
+    refetchInterval: 15_000,
+  });
+}
+
+export interface ThingToPut {
+  readonly text: string;
+  readonly files: readonly File[];
+  readonly activity?: Activity;
+  readonly takenFrom?: string;
+}
+
+export function usePutThing(path: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: ({ text, files, activity, takenFrom }: ThingToPut) => {
+      const form = new FormData();
+      form.append('text', text);
+      if (activity) form.append('activity', activity);
+      if (takenFrom) form.append('takenFrom', takenFrom);
+      for (const file of files) form.append('files', file, file.name);
+      return change<ThingView>('POST', path, form);
+    },
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }),
+  });
+}
+
+/** What a person does about something of theirs. */
+export function useThingActs(player: string) {
+  const queries = useQueryClient();
+  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }) };
+  const path = (id: string): string => `/stand-ins/things/${encodeURIComponent(player)}/${id}`;
+  return {
+    edit: useMutation({
+      mutationFn: ({ id, text }: { id: string; text: string }) =>
+        change<ThingView>('PUT', path(id), { text }),
+      ...settled,
+    }),
+    withoutValues: useMutation({
+      mutationFn: ({ id }: { id: string }) => change<ThingView>('POST', `${path(id)}/without-values`),
+      ...settled,
+    }),
+    report: useMutation({
+      mutationFn: ({ id, words }: { id: string; words: string }) =>
+        change<void>('POST', `${path(id)}/report`, { words }),
+      ...settled,
+    }),
+    remove: useMutation({
+      mutationFn: ({ id }: { id: string }) => change<void>('DELETE', path(id)),
+      ...settled,
+    }),
+    reply: useMutation({
+      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
+        change<void>('POST', `${path(id)}/reply`, reply),
+      ...settled,
+    }),
+    override: useMutation({
+      mutationFn: ({ id, words }: { id: string; words: string }) =>
+        change<void>('POST', `${path(id)}/override`, { words }),
+      ...settled,
+    }),
+  };
+}

@@ -1,0 +1,179 @@
+import type { AgentView, ChannelView, NewAgent, UnfinishedChoice } from '@lantern/contracts';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { useAgents, useChannels, useCreateAgent, useRevokeAgent, useSetChannel } from '../../data/doors';
+import { useMay } from '../../data/session';
+import { Button } from '../../ui/button';
+import { SelectField, TextField } from '../../ui/field';
+import { Empty, Loading, Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { CHANNEL_WORDS, UNFINISHED_WORDS } from '../../wording/terms';
+import { shortTime } from '../../wording/times';
+
+/** Who hands in movements, and what happens where reading one does not finish. */
+export function DoorsPage() {
+  const may = useMay('agents.manage');
+  return (
+    <div className="h-full overflow-auto px-7 py-4">
+      <h1 className="mb-1">Agents and doors</h1>
+      <p className="mb-4 max-w-3xl text-ink-2">
+        Every channel hands in what moves, and gets the verdict back. Agents of your own do the same at{' '}
+        <a className="part" href="/api/intake/schema" target="_blank" rel="noreferrer">
+          /api/intake/movements
+        </a>
+        , with a key of theirs; the stand-ins use the same way in.
+      </p>
+      <Agents may={may} />
+      <Channels may={may} />
+    </div>
+  );
+}
+
+function Agents({ may }: { readonly may: boolean }) {
+  const agents = useAgents();
+  const create = useCreateAgent();
+  const [name, setName] = useState('');
+  const [made, setMade] = useState<NewAgent | null>(null);
+  return (
+    <section aria-labelledby="agents" className="mb-7 max-w-4xl">
+      <h2 id="agents" className="mb-2">
+        Agents and their keys
+      </h2>
+      {agents.isPending && <Loading what="the agents" />}
+      {agents.isError && <Notice look="stop">{errorSentence(agents.error)}</Notice>}
+      {agents.data?.length === 0 && (
+        <Empty title="No agent has a key yet">
+          Give each machine, gateway or program that hands in movements a key of its own; it is shown once.
+        </Empty>
+      )}
+      {(agents.data?.length ?? 0) > 0 && (
+        <table className="mb-3 w-full text-[13px]">
+          <thead>
+            <tr className="text-left text-ink-2">
+              <th className="py-1 font-normal">agent</th>
+              <th className="font-normal">key made by</th>
+              <th className="font-normal">last seen</th>
+              <th className="text-right font-normal">movements</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {(agents.data ?? []).map((agent) => (
+              <AgentRow key={agent.id} agent={agent} may={may} />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {made && (
+        <Notice look="plain">
+          The key of {made.name}, shown this once: <code className="break-all select-all">{made.key}</code>
+        </Notice>
+      )}
+      <form
+        aria-label="Give an agent a key"
+        className="flex items-end gap-2"
+        onSubmit={(event) => {
+          event.preventDefault();
+          create.mutate(name, { onSuccess: (agent) => (setMade(agent), setName('')) });
+        }}
+      >
+        <TextField
+          label="Name of the agent"
+          required
+          minLength={3}
+          maxLength={120}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Button type="submit" look="main" refusal={may ? undefined : 'This account does not manage agents'}>
+          Make a key
+        </Button>
+      </form>
+      {create.isError && <Notice look="stop">{errorSentence(create.error)}</Notice>}
+    </section>
+  );
+}
+
+function AgentRow({ agent, may }: { readonly agent: AgentView; readonly may: boolean }) {
+  const revoke = useRevokeAgent();
+  return (
+    <tr className="border-t border-rule align-baseline">
+      <td className="py-1.5 pr-3">{agent.name}</td>
+      <td className="pr-3 text-ink-2">
+        {agent.createdBy}, {shortTime(agent.createdAt, new Date())}
+      </td>
+      <td className="pr-3">{agent.lastSeen ? shortTime(agent.lastSeen, new Date()) : 'never'}</td>
+      <td className="pr-3 text-right tabular-nums">{agent.movements}</td>
+      <td className="text-right">
+        {agent.revokedAt ? (
+          <span className="text-ink-2">key taken back</span>
+        ) : (
+          <Button
+            look="quiet"
+            refusal={may ? undefined : 'This account does not manage agents'}
+            onClick={() =>
+              revoke.mutate(agent.id, {
+                onSuccess: () => toast(`The key of ${agent.name} opens nothing any more`),
+              })
+            }
+          >
+            Take the key back
+          </Button>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Channels({ may }: { readonly may: boolean }) {
+  const channels = useChannels();
+  const set = useSetChannel();
+  return (
+    <section aria-labelledby="channels" className="max-w-4xl">
+      <h2 id="channels" className="mb-1">
+        Where reading does not finish
+      </h2>
+      <p className="mb-2 text-ink-2">
+        A file can be made so that nobody reads it to its end. What then happens is said here, for each
+        channel, unless a rule is stronger. It is recorded either way.
+      </p>
+      {channels.isError && <Notice look="stop">{errorSentence(channels.error)}</Notice>}
+      {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
+      <div className="grid max-w-2xl grid-cols-[120px_1fr] items-center gap-y-2">
+        {(channels.data ?? []).map((channel) => (
+          <ChannelRow
+            key={channel.channel}
+            channel={channel}
+            may={may}
+            onSet={(unfinished) => set.mutate({ channel: channel.channel, unfinished })}
+          />
+        ))}
+      </div>
+    </section>
+  );
+}
+
+interface RowProps {
+  readonly channel: ChannelView;
+  readonly may: boolean;
+  readonly onSet: (choice: UnfinishedChoice) => void;
+}
+
+function ChannelRow({ channel, may, onSet }: RowProps) {
+  const name = CHANNEL_WORDS[channel.channel];
+  return (
+    <>
+      <span>{name}</span>
+      {may ? (
+        <SelectField
+          label={`On ${name}`}
+          value={channel.unfinished}
+          options={channel.choices.map((value) => ({ value, label: UNFINISHED_WORDS[value] }))}
+          onChange={onSet}
+        />
+      ) : (
+        <span>{UNFINISHED_WORDS[channel.unfinished]}</span>
+      )}
+    </>
+  );
+}

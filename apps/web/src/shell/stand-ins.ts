@@ -1,0 +1,8 @@
+/** The simulated programs, by the address of each. */
+export const STAND_INS = [
+  ['/stand-ins/mail', 'the mail window'],
+  ['/stand-ins/chat', 'chat'],
+  ['/stand-ins/documents', 'documents'],
+  ['/stand-ins/browser', 'browser'],
+  ['/stand-ins/desktop', 'desktop'],
+] as const;

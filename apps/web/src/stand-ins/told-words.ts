@@ -1,0 +1,216 @@
+import type { PersonNotice } from '@lantern/contracts';
+
+/** What can be told about: each has its own words for going and coming back. */
+export type ToldAbout = 'mail' | 'message' | 'paste' | 'copy' | 'share';
+/** Languages in which people are told. */
+export type ToldLanguage = 'en' | 'de';
+
+export function languageOf(language: string): ToldLanguage {
+  return language.slice(0, 2) === 'de' ? 'de' : 'en';
+}
+
+interface Going {
+  /** With its article, at the beginning of a sentence. */
+  readonly thing: string;
+  readonly went: string;
+  readonly didNotGo: string;
+  readonly goes: string;
+  readonly comesBack: string;
+  readonly send: string;
+  readonly kept: string;
+}
+
+const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> = {
+  en: {
+    mail: going([
+      'Your mail',
+      'was sent',
+      'was not sent',
+      'it is sent',
+      'Send it with this reason',
+      'Your mail is kept as a draft: change it below and send it again.',
+    ]),
+    message: going([
+      'Your message',
+      'was shown',
+      'is not shown to anybody',
+      'it is shown',
+      'Show it with this reason',
+      'What you wrote is kept here, for you alone: change it and send it again.',
+    ]),
+    paste: going([
+      'What you put in',
+      'went in',
+      'did not go in',
+      'it goes in',
+      'Put it in with this reason',
+      'What you wrote is kept here, for you alone: change it and try again.',
+    ]),
+    copy: going([
+      'Your copy',
+      'was made',
+      'was not made',
+      'it is made',
+      'Make it with this reason',
+      'Nothing was lost: what you took is still where it was.',
+    ]),
+    share: going([
+      'Your share',
+      'was made',
+      'was not made',
+      'it is made',
+      'Share with this reason',
+      'The file is as it was.',
+    ]),
+  },
+  de: {
+    mail: going([
+      'Ihre Mail',
+      'wurde gesendet',
+      'wurde nicht gesendet',
+      'sie wird gesendet',
+      'Mit diesem Grund senden',
+      'Ihre Mail liegt bei den Entwürfen: ändern Sie sie unten und senden Sie sie noch einmal.',
+      'sie kommt zu Ihnen zurück',
+    ]),
+    message: going([
+      'Ihre Nachricht',
+      'wurde gezeigt',
+      'wird niemandem gezeigt',
+      'sie wird gezeigt',
+      'Mit diesem Grund zeigen',
+      'Was Sie geschrieben haben, bleibt hier, nur für Sie: ändern Sie es und senden Sie es noch einmal.',
+      'sie kommt zu Ihnen zurück',
+    ]),
+    paste: going([
+      'Was Sie eingegeben haben',
+      'ging hinein',
+      'ging nicht hinein',
+      'es geht hinein',
+      'Mit diesem Grund hineingeben',
+      'Was Sie geschrieben haben, bleibt hier, nur für Sie: ändern Sie es und versuchen Sie es noch einmal.',
+      'es kommt zu Ihnen zurück',
+    ]),
+    copy: going([
+      'Ihre Kopie',
+      'wurde gemacht',
+      'wurde nicht gemacht',
+      'sie wird gemacht',
+      'Mit diesem Grund machen',
+      'Nichts ging verloren: was Sie nahmen, ist noch, wo es war.',
+      'sie wird nicht gemacht',
+    ]),
+    share: going([
+      'Ihre Freigabe',
+      'wurde gemacht',
+      'wurde nicht gemacht',
+      'sie wird gemacht',
+      'Mit diesem Grund freigeben',
+      'Die Datei ist, wie sie war.',
+      'sie wird nicht gemacht',
+    ]),
+  },
+};
+
+type GoingWords = readonly [
+  thing: string,
+  went: string,
+  didNotGo: string,
+  goes: string,
+  send: string,
+  kept: string,
+  comesBack?: string,
+];
+
+function going([
+  thing,
+  went,
+  didNotGo,
+  goes,
+  send,
+  kept,
+  comesBack = 'it comes back to you',
+]: GoingWords): Going {
+  return { thing, went, didNotGo, goes, comesBack, send, kept };
+}
+
+const PHRASES = {
+  en: {
+    holds: 'It holds',
+    in: 'in',
+    outside: (who: string, one: boolean) => `and ${who} ${one ? 'is' : 'are'} outside the organisation`,
+    unchecked: (name: string, why: string) => `${name} could not be checked: ${why}.`,
+    unfinished: 'It could not be read to its end, and what cannot be checked does not go by itself.',
+    why: 'Why should it go?',
+    ownWords: 'In your own words',
+    takeBack: 'Take it back',
+    until: (time: string, then: string) => `Until ${time}; then ${then}.`,
+    askSomebody: 'Ask somebody to let it go',
+    whyAll: 'Why it should go all the same; whoever decides reads it',
+    ask: 'Ask',
+    asked: 'Somebody will look at it; it waits',
+    notIt: 'That is not what it found',
+    whyNot: 'What is it really? Whoever looks at it reads this',
+    report: 'Say so',
+    reported: 'You said that this is a false finding. Thank you; somebody looks at it.',
+    rule: (number: number, policy: string) => `Rule ${number} of "${policy}".`,
+    recorded: (incident: number) => `This is recorded${incident > 0 ? ` under number ${incident}` : ''}.`,
+    replied: (goes: boolean) => (goes ? 'It is on its way' : 'It was taken back'),
+  },
+  de: {
+    holds: 'Es enthält',
+    in: 'in',
+    outside: (who: string, one: boolean) => `und ${who} ${one ? 'ist' : 'sind'} außerhalb des Hauses`,
+    unchecked: (name: string, why: string) => `${name} konnte nicht geprüft werden: ${why}.`,
+    unfinished:
+      'Es konnte nicht zu Ende gelesen werden, und was nicht geprüft werden kann, geht nicht von selbst.',
+    why: 'Warum soll es hinausgehen?',
+    ownWords: 'In Ihren eigenen Worten',
+    takeBack: 'Zurücknehmen',
+    until: (time: string, then: string) => `Bis ${time}; dann: ${then}.`,
+    askSomebody: 'Jemanden bitten, es gehen zu lassen',
+    whyAll: 'Warum es trotzdem gehen soll; wer entscheidet, liest es',
+    ask: 'Bitten',
+    asked: 'Jemand sieht es sich an; es wartet',
+    notIt: 'Das ist nicht, was gefunden wurde',
+    whyNot: 'Was ist es wirklich? Wer es prüft, liest das',
+    report: 'Melden',
+    reported: 'Sie haben gemeldet, dass dieser Fund falsch ist. Danke; jemand sieht es sich an.',
+    rule: (number: number, policy: string) => `Regel ${number} von „${policy}“.`,
+    recorded: (incident: number) => `Das ist festgehalten${incident > 0 ? `, Nummer ${incident}` : ''}.`,
+    replied: (goes: boolean) => (goes ? 'Es ist unterwegs' : 'Es wurde zurückgenommen'),
+  },
+} as const;
+
+export function phrases(language: ToldLanguage) {
+  return PHRASES[language];
+}
+
+export function goingOf(about: ToldAbout, language: ToldLanguage): Going {
+  return GOING[language][about];
+}
+
+/** What happened, in a line. */
+export function headOf(
+  { answer, state }: Pick<PersonNotice, 'answer' | 'state'>,
+  about: ToldAbout = 'mail',
+  language: ToldLanguage = 'en',
+): string {
+  const { thing, went, didNotGo } = goingOf(about, language);
+  const german = language === 'de';
+  switch (state) {
+    case 'told':
+      return german ? `${thing} ${went}. Ein Hinweis dazu` : `${thing} ${went}. A word about it`;
+    case 'waiting':
+      if (answer === 'ask') return german ? `${thing}: vorher eine Frage` : `${thing}: first a question`;
+      return german
+        ? `${thing} wartet, bis jemand hingesehen hat`
+        : `${thing} waits until somebody has looked at it`;
+    case 'went-on':
+      return `${thing} ${went}`;
+    case 'taken-back':
+      return german ? `${thing} wurde zurückgenommen` : `${thing} was taken back`;
+    case 'refused':
+      return `${thing} ${didNotGo}`;
+  }
+}

@@ -1,0 +1,104 @@
+import { type DragEvent, useRef, useState } from 'react';
+import { errorSentence } from '../wording/errors';
+import { sizeWords } from './sizes';
+
+interface Props {
+  readonly label: string;
+  readonly button: string;
+  readonly sending: boolean;
+  readonly error: unknown;
+  readonly start?: string;
+  /** Gives whether it was taken, so that what was typed can go. */
+  readonly onSend: (text: string, files: readonly File[], pasted: boolean) => Promise<boolean>;
+}
+
+/** A few lines to write, with files. What was typed stays until it has been taken. */
+export function WriteRow({ label, button, sending, error, start = '', onSend }: Props) {
+  const [text, setText] = useState(start);
+  const [files, setFiles] = useState<readonly File[]>([]);
+  const [pasted, setPasted] = useState(false);
+  const picker = useRef<HTMLInputElement>(null);
+  const submit = () =>
+    void onSend(text, files, pasted).then((taken) => {
+      if (!taken) return;
+      setText('');
+      setFiles([]);
+      setPasted(false);
+    });
+  return (
+    <form
+      aria-label={label}
+      className="border-t border-rule p-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        submit();
+      }}
+      onDragOver={(event) => event.preventDefault()}
+      onDrop={(event: DragEvent) => {
+        event.preventDefault();
+        setFiles([...files, ...event.dataTransfer.files]);
+      }}
+    >
+      <textarea
+        aria-label={label}
+        rows={3}
+        className="w-full resize-y border border-rule-strong p-1.5"
+        placeholder={label}
+        value={text}
+        onPaste={() => setPasted(true)}
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key !== 'Enter' || !(event.ctrlKey || event.metaKey)) return;
+          event.preventDefault();
+          submit();
+        }}
+      />
+      {error !== null && error !== undefined && (
+        <p role="alert" className="text-stop">
+          {errorSentence(error)}
+        </p>
+      )}
+      <p className="flex flex-wrap items-center gap-2">
+        <button
+          type="submit"
+          disabled={sending || (text.trim() === '' && files.length === 0)}
+          className="rounded bg-[var(--teal)] px-4 py-1.5 text-white disabled:opacity-60"
+        >
+          {sending ? 'One moment …' : button}
+        </button>
+        <input
+          ref={picker}
+          type="file"
+          multiple
+          aria-label="Add files"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={(event) => {
+            setFiles([...files, ...(event.target.files ?? [])]);
+            event.target.value = '';
+          }}
+        />
+        <button
+          type="button"
+          onClick={() => picker.current?.click()}
+          className="rounded border border-rule-strong px-3 py-1.5"
+        >
+          Add a file
+        </button>
+        {files.map((file, index) => (
+          <span key={`${file.name}${index}`} className="border border-rule-strong bg-[#f7faf9] px-2 py-1">
+            <b>{file.name}</b> {sizeWords(file.size)}{' '}
+            <button
+              type="button"
+              aria-label={`Take off ${file.name}`}
+              onClick={() => setFiles(files.filter((_each, at) => at !== index))}
+            >
+              ×
+            </button>
+          </span>
+        ))}
+        <span className="text-[12.5px] text-ink-2">Ctrl and Enter does the same.</span>
+      </p>
+    </form>
+  );
+}
