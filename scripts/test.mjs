@@ -72,6 +72,9 @@ async function withDatabase(name, use) {
 }
 
 async function serverTests() {
+  // The SMTP door is tried by a client that is none of ours; openssl opens what was encrypted.
+  await demandProgram('swaks', ['swaks']);
+  await demandProgram('openssl', ['openssl']);
   await withDatabase('server', (database, secrets, folder) =>
     jest('server', {
       LANTERN_DATABASE: JSON.stringify({
@@ -92,6 +95,9 @@ async function stories() {
   await demandProgram('chromium', ['chromium', 'fonts-liberation']);
   await withDatabase('stories', async (database, secrets, folder) => {
     const port = await freePort();
+    // Another installation on this machine may have the usual ports of mail.
+    process.env.LANTERN_SMTP_PORT = '0';
+    process.env.LANTERN_POST_PORT = '0';
     const application = await startApplication({ port, database, secrets, folder, demo: 'merrow' });
     say('\n── stories on the real interface');
     const report = join(FOLDER, 'stories.json');

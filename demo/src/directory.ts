@@ -163,6 +163,12 @@ export const PARTNERS: readonly DemoPartner[] = [
     country: 'DE',
   },
   {
+    name: 'Purser',
+    address: 'purser@oldharbour.example',
+    organisation: 'Old Harbour Ferries',
+    country: 'DK',
+  },
+  {
     name: 'Settlements',
     address: 'settlements@cardprocessor.example',
     organisation: 'Harbour Card Processing',

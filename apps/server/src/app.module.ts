@@ -18,6 +18,11 @@ import { ChatController } from './channels/chat/chat.controller.js';
 import { ChatService } from './channels/chat/chat.service.js';
 import { DeskController } from './channels/desk/desk.controller.js';
 import { DeskService } from './channels/desk/desk.service.js';
+import { GatewayServer } from './channels/gateway/gateway.server.js';
+import { GatewayService } from './channels/gateway/gateway.service.js';
+import { OutgoingService } from './channels/gateway/outgoing.service.js';
+import { PostController } from './channels/gateway/post.controller.js';
+import { PostOffice } from './channels/gateway/post-office.js';
 import { Reports } from './channels/reports.service.js';
 import { ThingActs } from './channels/things/thing-acts.service.js';
 import { ThingsController } from './channels/things/things.controller.js';
@@ -111,6 +116,10 @@ const PROVIDERS: Provider[] = [
   AgentsService,
   AttemptsService,
   IntakeService,
+  PostOffice,
+  OutgoingService,
+  GatewayService,
+  GatewayServer,
   ChatService,
   DeskService,
   Reports,
@@ -184,6 +193,7 @@ export class AppModule {
         TextsController,
         ExchangesController,
         SpotsController,
+        PostController,
         ChatController,
         DeskController,
         ThingsController,

@@ -49,7 +49,8 @@ export async function start(): Promise<Running> {
   const settings = readConfig(process.env);
   // A folder of its own: what another file of tests put into places must not be found here.
   mkdirSync(settings.places, { recursive: true });
-  const config = { ...settings, places: mkdtempSync(join(settings.places, 'tests-')) };
+  const places = mkdtempSync(join(settings.places, 'tests-'));
+  const config = { ...settings, places, smtpPort: 0, postPort: 0 };
   await emptyDatabase(config);
   const application = await createApplication(config);
   await application.listen(0, '127.0.0.1');

@@ -212,3 +212,4 @@ export {
   ThingRequest,
   type ThingView,
 } from './things.js';
+export type { PostMailView, PostView, WaitingPostView } from './post.js';

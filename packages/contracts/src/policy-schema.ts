@@ -259,6 +259,8 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
         'Mark it.',
       ),
       shape({ kind: { const: 'no-passing-on' } }, ['kind'], 'It is not to be passed on.'),
+      shape({ kind: { const: 'encrypted-connection' } }, ['kind'], 'Over an encrypted connection only.'),
+      shape({ kind: { const: 'encrypt-content' } }, ['kind'], 'Encrypted for its receiver (S/MIME).'),
     ],
   },
   measure: shape(MEASURE, ['pattern'], 'What bands count.'),

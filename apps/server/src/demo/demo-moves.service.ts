@@ -1,13 +1,18 @@
 import { moves, ROOMS } from '@lantern/demo';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { ChatService } from '../channels/chat/chat.service.js';
 import { RoomEntity } from '../channels/chat/room.entity.js';
 import { DeskService } from '../channels/desk/desk.service.js';
 import { ThingsService, type Way } from '../channels/things/things.service.js';
+import { CONFIG, type Config } from '../platform/config.js';
+import { seal } from '../platform/sealing.js';
+import { ownCertificate } from '../channels/gateway/encrypted-mail.js';
+import { PartnerEntity } from '../people/person.entity.js';
 import { PeopleService, type Player } from '../people/people.service.js';
 
+const ENCRYPTED_FOR = 'declarations@customs-broker.example';
 const HOUR_MS = 3_600_000;
 
 /** The past of chats, browsers and machines, through the same door as everybody's. */
@@ -15,6 +20,7 @@ const HOUR_MS = 3_600_000;
 export class DemoMoves {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
     private readonly people: PeopleService,
     private readonly chat: ChatService,
     private readonly desk: DeskService,
@@ -44,6 +50,19 @@ export class DemoMoves {
         at: new Date(now - move.hoursAgo * HOUR_MS),
       });
     }
+  }
+
+  /** One partner whose certificate is known, so that mail can be encrypted for it and read by whoever plays it. */
+  async loadCertificates(): Promise<void> {
+    const { certificate, privateKey } = ownCertificate(ENCRYPTED_FOR, new Date());
+    await this.manager.update(
+      PartnerEntity,
+      { address: ENCRYPTED_FOR },
+      {
+        certificate,
+        standInKey: seal(this.config.evidenceKey, `key of ${ENCRYPTED_FOR}`, Buffer.from(privateKey)),
+      },
+    );
   }
 
   private async wayOf(move: ReturnType<typeof moves>[number], player: Player): Promise<Way> {

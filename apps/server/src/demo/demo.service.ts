@@ -102,6 +102,7 @@ export class DemoService {
     const caller = await this.loadPolicies();
     await this.labels.loadDocuments();
     await this.loadTraffic(say);
+    await this.moves.loadCertificates();
     await this.moves.load(say);
     await this.decideSome(caller);
     for (const account of DEMO_ACCOUNTS) {
@@ -222,6 +223,7 @@ export class DemoService {
       body,
       files,
       draft: null,
+      handOn: false,
       at: new Date(now - mail.hoursAgo * HOUR_MS),
     });
     if (sent.status === 'waiting') await this.answer(sent, person, mail.hoursAgo);

@@ -12,9 +12,20 @@ export class Doors1764000000010 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE movement DROP COLUMN way');
+    await runner.query('ALTER TABLE partner DROP COLUMN certificate, DROP COLUMN standInKey');
     await runner.query('ALTER TABLE incident DROP COLUMN reported');
     await runner.query('ALTER TABLE mail_message DROP COLUMN reported');
-    for (const table of ['attempt', 'agent', 'channel_setting', 'chat_room', 'thing'])
+    for (const table of [
+      'attempt',
+      'agent',
+      'channel_setting',
+      'chat_room',
+      'thing',
+      'gateway_mail',
+      'outgoing_recipient',
+      'outgoing_mail',
+      'post_mail',
+    ])
       await runner.query(`DROP TABLE ${table}`);
   }
 }
@@ -45,6 +56,27 @@ const STATEMENTS = [
     edits int NOT NULL, attemptId uuid NOT NULL, reported tinyint NOT NULL, PRIMARY KEY (id),
     INDEX thing_place (agent, place, at), INDEX thing_attempt (attemptId)
   ) ENGINE=InnoDB`,
+  `CREATE TABLE gateway_mail (
+    id uuid NOT NULL, at datetime(3) NOT NULL, sender varchar(320) NOT NULL, recipients json NOT NULL,
+    treatments json NOT NULL, sealed longblob NOT NULL, PRIMARY KEY (id)
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE outgoing_mail (
+    id uuid NOT NULL, at datetime(3) NOT NULL, sender varchar(320) NOT NULL, needsTls tinyint NOT NULL,
+    needsSmime tinyint NOT NULL, sealed longblob NOT NULL, PRIMARY KEY (id)
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE outgoing_recipient (
+    id bigint NOT NULL AUTO_INCREMENT, mailId uuid NOT NULL, address varchar(320) NOT NULL,
+    state varchar(20) NOT NULL, reason varchar(300) NOT NULL, tries int NOT NULL, nextAt datetime(3) NOT NULL,
+    deliveredAt datetime(3) NULL, PRIMARY KEY (id), INDEX outgoing_due (state, nextAt),
+    CONSTRAINT outgoing_recipient_mail FOREIGN KEY (mailId) REFERENCES outgoing_mail (id) ON DELETE CASCADE
+      ON UPDATE RESTRICT
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE post_mail (
+    id bigint NOT NULL AUTO_INCREMENT, at datetime(3) NOT NULL, sender varchar(320) NOT NULL,
+    recipient varchar(320) NOT NULL, messageId char(64) NOT NULL, tls varchar(20) NOT NULL, sealed longblob NOT NULL,
+    PRIMARY KEY (id), UNIQUE INDEX post_once (messageId, recipient)
+  ) ENGINE=InnoDB`,
+  'ALTER TABLE partner ADD COLUMN certificate text NULL, ADD COLUMN standInKey blob NULL',
   'ALTER TABLE movement ADD COLUMN way json NULL',
   'ALTER TABLE mail_message ADD COLUMN reported tinyint NOT NULL DEFAULT 0',
   'ALTER TABLE incident ADD COLUMN reported tinyint NOT NULL DEFAULT 0',

@@ -63,6 +63,12 @@ export class PeopleService {
     return { person: null, name: partner.name, address: partner.address, outside: true };
   }
 
+  /** Certificate by which mail is encrypted for somebody outside. */
+  async certificateOf(address: string): Promise<string | null> {
+    const partner = await this.partners.findOneBy({ address: address.toLowerCase() });
+    return partner?.certificate ?? null;
+  }
+
   allPartners(): Promise<PartnerEntity[]> {
     return this.partners.find({ order: { name: 'ASC' } });
   }

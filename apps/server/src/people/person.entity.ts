@@ -56,4 +56,12 @@ export class PartnerEntity {
   /** ISO 3166-1 alpha-2, where it is known. */
   @Column({ type: 'char', length: 2, nullable: true })
   country: string | null;
+
+  /** Certificate (PEM) by which mail is encrypted for this partner; null where none is known. */
+  @Column({ type: 'text', nullable: true })
+  certificate: string | null;
+
+  /** Key of the stand-in that plays this partner, sealed; null where nobody plays one. */
+  @Column({ type: 'blob', nullable: true })
+  standInKey: Buffer | null;
 }

@@ -16,6 +16,12 @@ export interface Config {
   readonly demo: 'merrow' | 'none';
   /** Folder that holds the files of places. */
   readonly places: string;
+  /** Port of the SMTP door on loopback; 0 takes any that is free. */
+  readonly smtpPort: number;
+  /** Port of the stand-in post office. */
+  readonly postPort: number;
+  /** Where mail is handed on to; null for the stand-in post office. */
+  readonly relay: { readonly host: string; readonly port: number } | null;
 }
 
 export const CONFIG = Symbol('config');
@@ -35,6 +41,23 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     database: { ...database, password: need('LANTERN_DATABASE_PASSWORD') },
     evidenceKey,
     demo: environment['LANTERN_DEMO'] === 'merrow' ? 'merrow' : 'none',
+    smtpPort: portIn(environment, 'LANTERN_SMTP_PORT', 4625),
+    postPort: portIn(environment, 'LANTERN_POST_PORT', 4626),
+    relay: relayIn(environment['LANTERN_RELAY']),
     places: environment['LANTERN_PLACES'] ?? join(tmpdir(), `lantern-places-${process.pid}`),
   };
+}
+
+function portIn(environment: NodeJS.ProcessEnv, name: string, usual: number): number {
+  const port = Number(environment[name] || usual);
+  if (Number.isInteger(port) && port >= 0 && port < 65_536) return port;
+  throw new Error(`${name} must be a port number from 0 to 65535`);
+}
+
+/** `host:port`, or nothing for the stand-in. */
+function relayIn(given: string | undefined): Config['relay'] {
+  if (!given) return null;
+  const read = /^(.+):(\d{1,5})$/.exec(given);
+  if (!read) throw new Error('LANTERN_RELAY must be written like mail.example:25');
+  return { host: read[1] ?? '', port: Number(read[2]) };
 }

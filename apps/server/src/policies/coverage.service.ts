@@ -1,5 +1,6 @@
 import type { CeilingRecord, CoverageView } from '@lantern/contracts';
 import {
+  type Channel,
   CHANNELS,
   coverage,
   NO_POLICIES,
@@ -10,6 +11,7 @@ import {
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
+import { GatewayServer } from '../channels/gateway/gateway.server.js';
 import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { factsOf, PeopleService } from '../people/people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
@@ -32,6 +34,7 @@ export class CoverageService {
     private readonly drafts: DraftSetService,
     private readonly people: PeopleService,
     private readonly waiting: WaitingService,
+    private readonly gateway: GatewayServer,
   ) {}
 
   /** By the revision in force, or by the drafts. Patterns no rule asks for are named as gaps of their kind. */
@@ -53,8 +56,21 @@ export class CoverageService {
       people,
       at: Date.now(),
     });
-    const doors = CHANNELS.map((channel) => ({ channel, open: channel !== 'drive', why: DOORS[channel] }));
+    const doors = CHANNELS.map((channel) => this.doorOf(channel));
     return { patterns, unasked: unaskedKinds(asked), cells, people: people.length, doors };
+  }
+
+  private doorOf(channel: Channel): CoverageView['doors'][number] {
+    const { open, port } = this.gateway.door;
+    if (channel === 'mail')
+      return {
+        channel,
+        open,
+        why: open
+          ? `The SMTP gateway on port ${port}, and the mail window of the demo.`
+          : `The SMTP gateway could not open port ${port}; only the mail window of the demo is left.`,
+      };
+    return { channel, open: true, why: DOORS[channel] };
   }
 
   /** What the ceilings of a policy caught, and what the people said for whom it is as written. */
@@ -119,10 +135,9 @@ function unaskedKinds(asked: ReadonlySet<string>): CoverageView['unasked'] {
 }
 
 /** Doors of this version. */
-const DOORS = {
-  mail: 'The mail window of the demo.',
+const DOORS: Readonly<Record<Exclude<Channel, 'mail'>, string>> = {
   chat: 'The chat of the demo, and agents.',
-  drive: 'No door yet: nothing reaches the policies from drives.',
+  drive: 'The drive of the demo, and agents.',
   browser: 'The browser of the demo, and agents.',
   endpoint: 'The desktop of the demo, and agents.',
 };

@@ -24,6 +24,7 @@ import { SpotsPage } from '../screens/policies/spots/spots-page';
 import { TextsPage } from '../screens/policies/texts/texts-page';
 import { ReplayPage } from '../screens/replay/replay-page';
 import { WaitingPage } from '../screens/waiting/waiting-page';
+import { PostWindow } from '../stand-ins/post/post-window';
 import { ChatWindow } from '../stand-ins/chat/chat-window';
 import { BrowserWindow } from '../stand-ins/desk/browser-window';
 import { DesktopWindow } from '../stand-ins/desk/desktop-window';
@@ -73,6 +74,7 @@ export const router = createBrowserRouter([
       },
       { path: 'stand-ins/documents', element: <DocumentsWindow /> },
       { path: 'stand-ins/documents/:person', element: <DocumentsWindow /> },
+      { path: 'stand-ins/post', element: <PostWindow /> },
       { path: 'stand-ins/chat', element: <ChatWindow /> },
       { path: 'stand-ins/chat/:player', element: <ChatWindow /> },
       { path: 'stand-ins/browser', element: <BrowserWindow /> },

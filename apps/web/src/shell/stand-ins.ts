@@ -5,4 +5,5 @@ export const STAND_INS = [
   ['/stand-ins/documents', 'documents'],
   ['/stand-ins/browser', 'browser'],
   ['/stand-ins/desktop', 'desktop'],
+  ['/stand-ins/post', 'post office outside'],
 ] as const;

@@ -293,8 +293,14 @@ export function measureWords(measure: Measure, names: Names): string {
   return `${measure.distinct ? 'distinct values' : 'findings'} of ${patternName(measure.pattern, names)}${whereWords(measure)}, certain to ${measure.certainty} or more`;
 }
 
+const TREATED = {
+  'no-passing-on': 'forbid passing on',
+  'encrypted-connection': 'only over an encrypted connection',
+  'encrypt-content': 'only encrypted for its receiver',
+} as const;
+
 export function treatmentWords(treatment: Treatment): string {
-  return treatment.kind === 'mark' ? `mark it "${treatment.words}"` : 'forbid passing on';
+  return treatment.kind === 'mark' ? `mark it "${treatment.words}"` : TREATED[treatment.kind];
 }
 
 function bandWords(band: Band, names: Names): string {

@@ -167,11 +167,14 @@ export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
   'chat-is-gone-when-asked': 'a chat moves on while somebody decides; ask or block instead',
   'nothing-to-write-on': 'what is moved has no subject to be marked',
   'target-is-out-of-reach': 'what has arrived there is out of our reach',
+  'only-mail-is-handed-on': 'only mail is handed on to receivers over a wire of ours',
   'share-is-withdrawn-instead': 'a share can be withdrawn, which does the same',
 };
 export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
   mark: 'Mark it before its subject',
   'no-passing-on': 'Forbid passing on',
+  'encrypted-connection': 'Only over an encrypted connection',
+  'encrypt-content': 'Only encrypted for its receiver (S/MIME)',
 };
 export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
   'newly-stopped': 'newly stopped',

@@ -23,9 +23,18 @@ export type Treatment =
   /** Puts these words before the subject of what goes on, so that its readers see them first. */
   | { readonly kind: 'mark'; readonly words: string }
   /** Tells the receiver's program that the item is not to be passed on; our own programs refuse it. */
-  | { readonly kind: 'no-passing-on' };
+  | { readonly kind: 'no-passing-on' }
+  /** It goes over an encrypted connection or not at all. */
+  | { readonly kind: 'encrypted-connection' }
+  /** It goes encrypted for its receiver (S/MIME, RFC 8551) or not at all. */
+  | { readonly kind: 'encrypt-content' };
 export type TreatmentKind = Treatment['kind'];
-export const TREATMENT_KINDS = ['mark', 'no-passing-on'] as const satisfies readonly TreatmentKind[];
+export const TREATMENT_KINDS = [
+  'mark',
+  'no-passing-on',
+  'encrypted-connection',
+  'encrypt-content',
+] as const satisfies readonly TreatmentKind[];
 
 /** Why a channel cannot give an answer or a treatment. The sentence for it is the web's. */
 export type CannotReason =
@@ -34,7 +43,8 @@ export type CannotReason =
   | 'chat-is-gone-when-asked'
   | 'nothing-to-write-on'
   | 'target-is-out-of-reach'
-  | 'share-is-withdrawn-instead';
+  | 'share-is-withdrawn-instead'
+  | 'only-mail-is-handed-on';
 
 /** What a channel can do, and for what it cannot, why. */
 export interface ChannelAbilities {
@@ -42,6 +52,10 @@ export interface ChannelAbilities {
   readonly treatments: Readonly<Record<TreatmentKind, true | CannotReason>>;
 }
 
+const NOT_HANDED_ON = {
+  'encrypted-connection': 'only-mail-is-handed-on',
+  'encrypt-content': 'only-mail-is-handed-on',
+} as const;
 const ALL_ANSWERS = { note: true, advise: true, ask: true, hold: true, block: true } as const;
 
 /**
@@ -51,23 +65,27 @@ const ALL_ANSWERS = { note: true, advise: true, ask: true, hold: true, block: tr
 export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
   mail: {
     answers: ALL_ANSWERS,
-    treatments: { mark: true, 'no-passing-on': true },
+    treatments: { mark: true, 'no-passing-on': true, 'encrypted-connection': true, 'encrypt-content': true },
   },
   chat: {
     answers: { note: true, advise: true, ask: true, hold: 'chat-is-gone-when-asked', block: true },
-    treatments: { mark: 'no-subject-in-chat', 'no-passing-on': 'readers-share-one-room' },
+    treatments: { mark: 'no-subject-in-chat', 'no-passing-on': 'readers-share-one-room', ...NOT_HANDED_ON },
   },
   drive: {
     answers: ALL_ANSWERS,
-    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'share-is-withdrawn-instead' },
+    treatments: {
+      mark: 'nothing-to-write-on',
+      'no-passing-on': 'share-is-withdrawn-instead',
+      ...NOT_HANDED_ON,
+    },
   },
   browser: {
     answers: ALL_ANSWERS,
-    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach' },
+    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach', ...NOT_HANDED_ON },
   },
   endpoint: {
     answers: ALL_ANSWERS,
-    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach' },
+    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach', ...NOT_HANDED_ON },
   },
 };
 

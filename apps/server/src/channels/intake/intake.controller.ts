@@ -38,8 +38,6 @@ import { AgentsService } from './agents.service.js';
 import { AttemptsService } from './attempts.service.js';
 import { IntakeService } from './intake.service.js';
 
-const asChannel = new ParseEnumPipe(Object.fromEntries(CHANNELS.map((channel) => [channel, channel])));
-
 /** Where agents hand in movements. The key goes in the header `authorization: Bearer …`. */
 @ApiTags('intake')
 @Controller('intake')
@@ -102,7 +100,6 @@ export class AgentsController {
   }
 }
 
-
 /** What is stated for each channel. */
 @ApiTags('intake')
 @Controller('channels')
@@ -120,7 +117,8 @@ export class ChannelsController {
   @Permit('agents.manage')
   @Answers('ChannelView', 'list')
   set(
-    @Param('channel', asChannel) channel: ChannelView['channel'],
+    @Param('channel', new ParseEnumPipe(Object.fromEntries(CHANNELS.map((each) => [each, each]))))
+    channel: ChannelView['channel'],
     @Body() { unfinished }: ChannelSettingRequest,
   ): Promise<ChannelView[]> {
     return this.settings.set(channel, unfinished);

@@ -11,6 +11,7 @@ import type { PersonEntity } from '../../people/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { WaitingService } from '../../waiting/waiting.service.js';
+import { OutgoingService } from '../gateway/outgoing.service.js';
 import { Door, type JudgedAttempt, stateAfter } from '../door.service.js';
 import { waitingTerms } from '../waiting-terms.js';
 import type { MailLabel } from './mail.entity.js';
@@ -30,6 +31,8 @@ export interface OutgoingMail {
   readonly at: Date;
   /** What the sender chose; null for none, left out where nobody was asked. */
   readonly label?: string | null;
+  /** False for the past of the demo: it is not handed on outside again. */
+  readonly handOn?: boolean;
 }
 
 export interface SentMail {
@@ -60,6 +63,7 @@ export class MailChannelService {
     private readonly live: LiveEvents,
     private readonly labels: MailLabels,
     private readonly machines: MachinesService,
+    private readonly outgoing: OutgoingService,
   ) {}
 
   async send(mail: OutgoingMail): Promise<SentMail> {
@@ -82,6 +86,7 @@ export class MailChannelService {
       return { messageId, incident: recorded.incident };
     });
     if (sent.incident !== null) this.live.publish({ kind: 'incident-recorded', number: sent.incident });
+    this.outgoing.kick();
     const state = stateAfter(judged.verdict);
     return { status: state === 'went-on' ? 'sent' : state, ...sent, notice: judged.notice };
   }
@@ -93,7 +98,16 @@ export class MailChannelService {
   private async place(manager: EntityManager, { mail, to, judged, label }: Placing): Promise<string> {
     const { at, subject, body, files, person } = mail;
     const { treatments } = judged.verdict;
-    const common = { at, from: person.address, subject, body, files, label, owner: person.id };
+    const common = {
+      at,
+      from: person.address,
+      subject,
+      body,
+      files,
+      label,
+      owner: person.id,
+      handOn: mail.handOn ?? true,
+    };
     const state = stateAfter(judged.verdict);
     const now = state === 'went-on' ? to : letThrough(judged, to);
     const staying = to.filter((address) => !now.includes(address));

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { MailDetail, MailFolder, PersonNotice, MailSummary } from '@lantern/contracts';
+import type { IntakeVerdict, MailDetail, MailFolder, PersonNotice, MailSummary } from '@lantern/contracts';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
@@ -8,7 +8,10 @@ import { PeopleService } from '../../people/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { marked } from './marked.js';
 import type { PersonEntity } from '../../people/person.entity.js';
+import { OutgoingService } from '../gateway/outgoing.service.js';
+import { composed } from '../gateway/raw-mail.js';
 import { Reports } from '../reports.service.js';
+import { AttemptEntity } from '../intake/attempt.entity.js';
 import { Outcomes } from '../outcomes.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, sealJson, unseal } from '../../platform/sealing.js';
@@ -33,6 +36,8 @@ export interface MailToKeep {
   readonly notice: PersonNotice | null;
   readonly treatments: readonly Treatment[];
   readonly label?: MailLabel | null;
+  /** False for the past of the demo, which nobody outside needs to get again. */
+  readonly handOn?: boolean;
 }
 
 interface SealedText {
@@ -49,10 +54,13 @@ export class MailboxService implements OnModuleInit {
     private readonly people: PeopleService,
     private readonly outcomes: Outcomes,
     private readonly reports: Reports,
+    private readonly outgoing: OutgoingService,
   ) {}
 
   onModuleInit(): void {
     this.outcomes.register(['mail'], async (manager, { id, state, notice }) => {
+      // What waits at the gateway is the gateway's; its sender only sees a copy.
+      if (await manager.existsBy(AttemptEntity, { id })) return false;
       if (!(await manager.existsBy(MailMessageEntity, { id }))) return false;
       if (state === 'went-on') await this.release(manager, id, notice);
       else await this.move(manager, id, 'drafts', notice);
@@ -108,8 +116,7 @@ export class MailboxService implements OnModuleInit {
   }
 
   /** Keeps a mail within the caller's transaction. */
-  async keep(manager: EntityManager, mail: MailToKeep): Promise<string> {
-    const id = randomUUID();
+  async keep(manager: EntityManager, mail: MailToKeep, id: string = randomUUID()): Promise<string> {
     const text: SealedText = { subject: mail.subject, body: mail.body };
     await manager.insert(MailMessageEntity, {
       id,
@@ -141,6 +148,15 @@ export class MailboxService implements OnModuleInit {
   async deliver(manager: EntityManager, given: Omit<MailToKeep, 'folder'>): Promise<string> {
     const mail = { ...given, ...labelledMail(given, given.label ?? null) };
     const receivers = await this.people.findByAddresses(mail.to);
+    const isOutside = await this.people.outsideTest();
+    const outside = mail.to.filter(isOutside);
+    if (outside.length > 0 && given.handOn !== false)
+      await this.outgoing.queue(manager, {
+        sender: mail.from,
+        recipients: outside,
+        raw: await composed(randomUUID(), mail),
+        treatments: mail.treatments,
+      });
     for (const receiver of receivers)
       await this.keep(manager, { ...mail, owner: receiver.id, folder: 'inbox', notice: null });
     return this.keep(manager, { ...mail, folder: 'sent' });
@@ -169,6 +185,20 @@ export class MailboxService implements OnModuleInit {
     });
     await this.remove(manager, message.ownerId, id);
     return sent;
+  }
+
+  /** What a sender sees of a mail that waited at the gateway, where they see any: it went, or it is a draft again. */
+  async settleCopy(
+    manager: EntityManager,
+    id: string,
+    state: IntakeVerdict['state'],
+    notice: PersonNotice | null,
+  ): Promise<void> {
+    if (!(await manager.existsBy(MailMessageEntity, { id }))) return;
+    const folder = state === 'waiting' ? 'waiting' : 'drafts';
+    if (state === 'went-on')
+      await this.remove(manager, (await manager.findOneByOrFail(MailMessageEntity, { id })).ownerId, id);
+    else await this.move(manager, id, folder, notice ?? {});
   }
 
   /** Moves a mail to another folder of its owner, with what changed about its notice. */

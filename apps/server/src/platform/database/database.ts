@@ -1,6 +1,12 @@
 import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
 import { AccountEntity, SessionEntity } from '../../accounts/account.entity.js';
 import { ChannelSettingEntity } from '../../channels/channel-setting.entity.js';
+import {
+  GatewayMailEntity,
+  OutgoingMailEntity,
+  OutgoingRecipientEntity,
+  PostMailEntity,
+} from '../../channels/gateway/gateway.entity.js';
 import { RoomEntity } from '../../channels/chat/room.entity.js';
 import { ThingEntity } from '../../channels/things/thing.entity.js';
 import { AgentEntity } from '../../channels/intake/agent.entity.js';
@@ -56,6 +62,10 @@ export const ENTITIES = [
   AttemptEntity,
   ChannelSettingEntity,
   RoomEntity,
+  GatewayMailEntity,
+  OutgoingMailEntity,
+  OutgoingRecipientEntity,
+  PostMailEntity,
   ThingEntity,
   OwnPatternEntity,
   AdjustedPatternEntity,

@@ -36,7 +36,6 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
   const [files, setFiles] = useState<readonly File[]>([]);
   const [keep, setKeep] = useState(start?.attachments ?? []);
   const [refused, setRefused] = useState<string | null>(null);
-  const acts = useMailActs(person.id);
   const send = useSendMail(person.id);
   const discard = useDiscardMail(person.id);
   const ownDomain = domainOf(person.address);
@@ -97,23 +96,8 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
           onChoose={setLabel}
         />
       )}
-      {start?.notice && (
-        <Told
-          id={start.id}
-          notice={start.notice}
-          about="mail"
-          language={languageOf(person.language)}
-          acts={acts}
-          reported={start.reported}
-          fixes={
-            start.notice.outside.length > 0 && (
-              <TakeOutside
-                several={start.notice.outside.length > 1}
-                onTake={() => setTo(insideOnly(to, ownDomain))}
-              />
-            )
-          }
-        />
+      {start && (
+        <DraftNotice draft={start} person={person} onTakeOutside={() => setTo(insideOnly(to, ownDomain))} />
       )}
       {send.isError && <Notice look="stop">{errorSentence(send.error)}</Notice>}
       {refused && <Notice look="stop">{refused}</Notice>}
@@ -148,6 +132,30 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
         onDiscard={start ? () => discard.mutate(start.id, { onSuccess: onSent }) : null}
       />
     </form>
+  );
+}
+
+interface DraftNoticeProps {
+  readonly draft: MailDetail;
+  readonly person: PersonView;
+  readonly onTakeOutside: () => void;
+}
+
+/** Why a draft did not go, with what mends it. */
+function DraftNotice({ draft, person, onTakeOutside }: DraftNoticeProps) {
+  const acts = useMailActs(person.id);
+  if (!draft.notice) return null;
+  const { outside } = draft.notice;
+  return (
+    <Told
+      id={draft.id}
+      notice={draft.notice}
+      about="mail"
+      language={languageOf(person.language)}
+      acts={acts}
+      reported={draft.reported}
+      fixes={outside.length > 0 && <TakeOutside several={outside.length > 1} onTake={onTakeOutside} />}
+    />
   );
 }
 
