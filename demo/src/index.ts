@@ -13,5 +13,5 @@ export { type DemoFile, refundList, refundRows } from './documents.js';
 export { type DemoPlace, type DemoPlaceFile, placeFiles, PLACES } from './places.js';
 export { STARTER_LABELS } from './labels.js';
 export { EXCHANGES, FIRST_REVISION, POLICIES, SLACKWATER, SPOTS, TEXTS } from './policies.js';
-export { type DemoMove, type DemoRoom, moves, ROOMS } from './moves.js';
+export { type DemoDriveFile, type DemoMove, type DemoRoom, driveFiles, moves, ROOMS } from './moves.js';
 export { type DemoMail, traffic } from './traffic.js';

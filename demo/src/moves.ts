@@ -10,6 +10,7 @@ export interface DemoRoom {
 }
 
 const roomId = (last: string): string => `1f7a3c40-2b6e-4d11-9c3a-0000000000${last}`;
+const card = (random: Chance): string => grouped(cardNumber(random));
 const us = (name: string): string => `${name}@merrowstrait.example`;
 
 export const ROOMS: readonly DemoRoom[] = [
@@ -52,6 +53,51 @@ export interface DemoMove {
   readonly hoursAgo: number;
 }
 
+/** A text on the drive, with whom it is open for. */
+export interface DemoDriveFile {
+  readonly folder: string;
+  readonly name: string;
+  readonly owner: string;
+  readonly text: string;
+  readonly openFor: readonly string[];
+}
+
+/** Files of the drive: most are harmless, one was opened outside before anybody put cards into it. */
+export function driveFiles(): DemoDriveFile[] {
+  const random = chance(8_800);
+  const cards = Array.from({ length: 8 }, () => card(random));
+  return [
+    {
+      folder: '/Passenger desk/Groups',
+      name: 'Group departures.txt',
+      owner: us('orla.fenwick'),
+      text: 'Departures for groups\nFriday 08:20, Saturday 09:40, Sunday 12:15\n',
+      openFor: ['groups@islandholidays.example', us('bea.lindqvist')],
+    },
+    {
+      folder: '/Passenger desk/Groups',
+      name: 'Refunds of the week.csv',
+      owner: us('orla.fenwick'),
+      text: `booking;card;amount\n${cards.map((number, index) => `${4100 + index};${number};${20 + index}.00`).join('\n')}\n`,
+      openFor: [us('bea.lindqvist')],
+    },
+    {
+      folder: '/Manifests/Night ferry',
+      name: 'Manifest 14.txt',
+      owner: us('jun.abara'),
+      text: `Passengers with documents\n${passportLines(random, 'Eriksson', 'Anna')}\n`,
+      openFor: [us('per.halloran')],
+    },
+    {
+      folder: '/Fleet/Dry dock',
+      name: 'Dry dock plan.txt',
+      owner: us('tomas.reave'),
+      text: 'Hull cleaning, propeller, anodes. Two weeks in March.\n',
+      openFor: ['purser@oldharbour.example'],
+    },
+  ];
+}
+
 const SMALL_TALK = [
   'Gate 2 opens at 05:40 today.',
   'The coach party is 20 minutes late, hold the ramp please.',
@@ -60,8 +106,6 @@ const SMALL_TALK = [
   'I sent the winter timetable to the printers.',
   'Fog until nine, the pilot is informed.',
 ];
-
-const card = (random: Chance): string => grouped(cardNumber(random));
 
 interface Kind {
   readonly agent: DemoMove['agent'];

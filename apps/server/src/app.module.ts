@@ -23,6 +23,11 @@ import { GatewayService } from './channels/gateway/gateway.service.js';
 import { OutgoingService } from './channels/gateway/outgoing.service.js';
 import { PostController } from './channels/gateway/post.controller.js';
 import { PostOffice } from './channels/gateway/post-office.js';
+import { DriveActs } from './channels/drive/drive-acts.service.js';
+import { DriveController } from './channels/drive/drive.controller.js';
+import { DriveFiles } from './channels/drive/drive-files.service.js';
+import { DriveService } from './channels/drive/drive.service.js';
+import { DriveShares } from './channels/drive/drive-shares.service.js';
 import { Reports } from './channels/reports.service.js';
 import { ThingActs } from './channels/things/thing-acts.service.js';
 import { ThingsController } from './channels/things/things.controller.js';
@@ -121,6 +126,10 @@ const PROVIDERS: Provider[] = [
   GatewayService,
   GatewayServer,
   ChatService,
+  DriveFiles,
+  DriveShares,
+  DriveActs,
+  DriveService,
   DeskService,
   Reports,
   ThingsService,
@@ -194,6 +203,7 @@ export class AppModule {
         ExchangesController,
         SpotsController,
         PostController,
+        DriveController,
         ChatController,
         DeskController,
         ThingsController,

@@ -213,3 +213,13 @@ export {
   type ThingView,
 } from './things.js';
 export type { PostMailView, PostView, WaitingPostView } from './post.js';
+export {
+  type DriveFileDetail,
+  type DriveFileSummary,
+  type DriveRestriction,
+  DriveTextRequest,
+  DriveUploadRequest,
+  type OpenedView,
+  ShareRequest,
+  type ShareView,
+} from './drive.js';

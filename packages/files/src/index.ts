@@ -24,3 +24,4 @@ export { readFileLabels, writeFileLabel } from './labels/label-file.js';
 export { bytesOnDisk, type DiskLabelling, labelOnDisk, labelsOnDisk, replaceFile } from './labels/on-disk.js';
 export { type DocxText, emptyDocx, readDocxParagraphs, writeDocxParagraphs } from './docx-paragraphs.js';
 export { runFile, type RunFile, type RunFileResult, type RunRules } from './labels/run-file.js';
+export { decodeText } from './text.js';

@@ -98,6 +98,7 @@ export class Door {
       at: at.getTime(),
       sender: known ? factsOf(known) : { address: person.address },
       recipients: await this.recipients(attempt),
+      ...(attempt.link === 'whole-house' ? { readers: await this.people.count() } : {}),
       parts: inspected.map(({ part }) => part),
       files: attempt.files.map(({ name, bytes }) => fileFacts(name, bytes)),
       labels: attempt.labels ?? (await this.labels.carriedBy(attempt.files)),
@@ -133,13 +134,14 @@ export class Door {
   }
 
   /**
-   * People, and sites and devices that data is put into: one that is not the organisation's counts as a recipient
-   * outside, so that rules about direction hold on every channel.
+   * People, whoever a link opens for, and sites and devices that data is put into: one that is not the organisation's
+   * counts as a recipient outside, so that rules about direction hold on every channel.
    */
   private async recipients(attempt: Attempt): Promise<Recipient[]> {
     const people = await this.people.recipients(attempt.to);
     const guests = new Set(attempt.guests ?? []);
     const { domains } = await this.people.getOrganisation();
+    const linked = attempt.link ? LINKED[attempt.link] : undefined;
     const targets = (attempt.into ?? []).flatMap((spot): Recipient[] => {
       if (spot.kind === 'host')
         return [
@@ -153,9 +155,17 @@ export class Door {
     return [
       ...people.map((person) => (guests.has(person.address) ? { ...person, outside: true } : person)),
       ...targets,
+      ...(linked ? [linked] : []),
     ];
   }
 }
+
+/** Who is meant by a link, told apart by direction as people are. */
+const LINKED: Readonly<Record<LinkKind, Recipient | undefined>> = {
+  'only-named': undefined,
+  'whole-house': { address: 'everybody in the house', outside: false },
+  'whoever-holds-it': { address: 'anybody with the link', outside: true },
+};
 
 export function isKnown(person: PersonEntity | { readonly address: string }): person is PersonEntity {
   return 'id' in person;

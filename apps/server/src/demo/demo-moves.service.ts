@@ -1,10 +1,12 @@
-import { moves, ROOMS } from '@lantern/demo';
+import { driveFiles, moves, ROOMS } from '@lantern/demo';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { ChatService } from '../channels/chat/chat.service.js';
 import { RoomEntity } from '../channels/chat/room.entity.js';
 import { DeskService } from '../channels/desk/desk.service.js';
+import { DriveFiles } from '../channels/drive/drive-files.service.js';
+import { DriveShares } from '../channels/drive/drive-shares.service.js';
 import { ThingsService, type Way } from '../channels/things/things.service.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { seal } from '../platform/sealing.js';
@@ -25,6 +27,8 @@ export class DemoMoves {
     private readonly chat: ChatService,
     private readonly desk: DeskService,
     private readonly things: ThingsService,
+    private readonly drive: DriveFiles,
+    private readonly shares: DriveShares,
   ) {}
 
   async load(say: (text: string) => void): Promise<void> {
@@ -49,6 +53,19 @@ export class DemoMoves {
         files: [],
         at: new Date(now - move.hoursAgo * HOUR_MS),
       });
+    }
+  }
+
+  /** Files of the drive, opened for people through the same door. */
+  async loadDrive(): Promise<void> {
+    const people = new Map((await this.people.all()).map((person) => [person.address, person]));
+    for (const { folder, name, owner, text, openFor } of driveFiles()) {
+      const person = people.get(owner);
+      if (!person)
+        throw new Error('The demo puts a file on the drive for somebody who is not in its directory');
+      const player: Player = { person, name: person.name, address: person.address, outside: false };
+      const file = await this.drive.add(player, { folder, name, bytes: Buffer.from(text, 'utf8') });
+      for (const address of openFor) await this.shares.share(file, { address }, player);
     }
   }
 

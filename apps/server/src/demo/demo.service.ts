@@ -104,6 +104,7 @@ export class DemoService {
     await this.loadTraffic(say);
     await this.moves.loadCertificates();
     await this.moves.load(say);
+    await this.moves.loadDrive();
     await this.decideSome(caller);
     for (const account of DEMO_ACCOUNTS) {
       await this.addAccount(account, DEMO_PASSWORD, permissionsOf(account.may));

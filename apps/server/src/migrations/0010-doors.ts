@@ -25,6 +25,8 @@ export class Doors1764000000010 implements MigrationInterface {
       'outgoing_recipient',
       'outgoing_mail',
       'post_mail',
+      'drive_share',
+      'drive_file',
     ])
       await runner.query(`DROP TABLE ${table}`);
   }
@@ -75,6 +77,20 @@ const STATEMENTS = [
     id bigint NOT NULL AUTO_INCREMENT, at datetime(3) NOT NULL, sender varchar(320) NOT NULL,
     recipient varchar(320) NOT NULL, messageId char(64) NOT NULL, tls varchar(20) NOT NULL, sealed longblob NOT NULL,
     PRIMARY KEY (id), UNIQUE INDEX post_once (messageId, recipient)
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE drive_file (
+    id uuid NOT NULL, folder varchar(300) NOT NULL, name varchar(200) NOT NULL, owner varchar(254) NOT NULL,
+    size int NOT NULL, sealed longblob NOT NULL, version int NOT NULL, changedAt datetime(3) NOT NULL,
+    restriction json NULL, judgedBy int NOT NULL, PRIMARY KEY (id), INDEX drive_owner (owner),
+    UNIQUE INDEX drive_name (folder, name)
+  ) ENGINE=InnoDB`,
+  `CREATE TABLE drive_share (
+    id uuid NOT NULL, fileId uuid NOT NULL, target varchar(254) NOT NULL, address varchar(254) NULL,
+    link varchar(20) NULL, token char(43) NULL, \`by\` varchar(254) NOT NULL, at datetime(3) NOT NULL,
+    state varchar(20) NOT NULL, notice json NULL, attemptId uuid NOT NULL, reported tinyint NOT NULL,
+    PRIMARY KEY (id), INDEX share_file (fileId), INDEX share_address (address), INDEX share_attempt (attemptId),
+    UNIQUE INDEX share_once (fileId, target), UNIQUE INDEX share_token (token),
+    CONSTRAINT share_file_row FOREIGN KEY (fileId) REFERENCES drive_file (id) ON DELETE CASCADE ON UPDATE RESTRICT
   ) ENGINE=InnoDB`,
   'ALTER TABLE partner ADD COLUMN certificate text NULL, ADD COLUMN standInKey blob NULL',
   'ALTER TABLE movement ADD COLUMN way json NULL',

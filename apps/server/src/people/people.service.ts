@@ -46,6 +46,10 @@ export class PeopleService {
     return this.people.find({ order: { name: 'ASC' } });
   }
 
+  count(): Promise<number> {
+    return this.people.count();
+  }
+
   async getPerson(id: string): Promise<PersonEntity> {
     const person = await this.people.findOneBy({ id });
     if (!person) throw new AppError('not-found', 'There is no such person in the directory.');

@@ -24,6 +24,7 @@ import { SpotsPage } from '../screens/policies/spots/spots-page';
 import { TextsPage } from '../screens/policies/texts/texts-page';
 import { ReplayPage } from '../screens/replay/replay-page';
 import { WaitingPage } from '../screens/waiting/waiting-page';
+import { DriveLinkWindow, DriveWindow } from '../stand-ins/drive/drive-window';
 import { PostWindow } from '../stand-ins/post/post-window';
 import { ChatWindow } from '../stand-ins/chat/chat-window';
 import { BrowserWindow } from '../stand-ins/desk/browser-window';
@@ -74,6 +75,10 @@ export const router = createBrowserRouter([
       },
       { path: 'stand-ins/documents', element: <DocumentsWindow /> },
       { path: 'stand-ins/documents/:person', element: <DocumentsWindow /> },
+      { path: 'stand-ins/drive', element: <DriveWindow /> },
+      { path: 'stand-ins/drive/:player', element: <DriveWindow /> },
+      { path: 'stand-ins/drive/link/:token', element: <DriveLinkWindow /> },
+      { path: 'stand-ins/drive/link/:token/:player', element: <DriveLinkWindow /> },
       { path: 'stand-ins/post', element: <PostWindow /> },
       { path: 'stand-ins/chat', element: <ChatWindow /> },
       { path: 'stand-ins/chat/:player', element: <ChatWindow /> },

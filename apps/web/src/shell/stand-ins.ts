@@ -2,6 +2,7 @@
 export const STAND_INS = [
   ['/stand-ins/mail', 'the mail window'],
   ['/stand-ins/chat', 'chat'],
+  ['/stand-ins/drive', 'drive'],
   ['/stand-ins/documents', 'documents'],
   ['/stand-ins/browser', 'browser'],
   ['/stand-ins/desktop', 'desktop'],

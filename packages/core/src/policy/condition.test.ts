@@ -207,6 +207,7 @@ describe('out of what, into what, over what', () => {
     from: [booking],
     into: [{ kind: 'device', device: 'plugged-in', name: 'Stick 4', trusted: false }],
     link: 'whole-house',
+    readers: 126,
     connection: 'readable',
     machine: { name: 'Q', state: 'strange', groups: [] },
     network: 'trusted',
@@ -227,9 +228,16 @@ describe('out of what, into what, over what', () => {
     ['another connection', { kind: 'connection', states: ['encrypted'] }, false],
     ['a machine', { kind: 'machine', states: ['strange'] }, true],
     ['a network', { kind: 'network', states: ['foreign', 'not-known'] }, false],
+    ['so many readers through a link for the house', { kind: 'reach', side: 'anywhere', atLeast: 100 }, true],
+    ['readers outside through it', { kind: 'reach', side: 'outside', atLeast: 2 }, false],
     ['rows of all tables together', { kind: 'rows', atLeast: 100 }, true],
     ['more rows', { kind: 'rows', atLeast: 101 }, false],
   ])('%s', (_what, condition, expected) => expect(held(condition, movement)).toBe(expected));
+
+  it('lets any number read what a link opens for whoever holds it', () =>
+    expect(
+      held({ kind: 'reach', side: 'outside', atLeast: 10_000 }, mailOf([], [], { link: 'whoever-holds-it' })),
+    ).toBe(true));
 
   it.each<[LeafCondition, boolean]>([
     [{ kind: 'link', links: [] }, false],

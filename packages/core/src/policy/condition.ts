@@ -78,10 +78,7 @@ export function meet(condition: LeafCondition, scene: Scene): Met {
     case 'sender':
       return { held: isMeant(condition.people, movement.sender), value: 1, names: [movement.sender.address] };
     case 'reach':
-      return atLeast(
-        condition.atLeast,
-        movement.recipients.filter(({ outside }) => condition.side === 'anywhere' || outside).length,
-      );
+      return atLeast(condition.atLeast, readersOf(condition.side, movement));
     case 'file':
       return meetFile(condition, movement.files);
     case 'size':
@@ -122,6 +119,16 @@ function meetWay(condition: WayCondition, { movement, spots }: Scene): Met {
     default:
       return assertNever(condition);
   }
+}
+
+/** Whoever holds a link may be anybody: no number is too large for that. */
+const ANY_NUMBER = 1_000_000_000;
+
+function readersOf(side: 'outside' | 'anywhere', movement: InspectedMovement): number {
+  const { recipients, link, readers = 0 } = movement;
+  if (link === 'whoever-holds-it') return ANY_NUMBER;
+  const named = recipients.filter(({ outside }) => side === 'anywhere' || outside).length;
+  return side === 'anywhere' ? named + readers : named;
 }
 
 function meetSpots(terms: readonly SpotTerm[], spots: readonly Spot[], groups: readonly SpotGroup[]): Met {

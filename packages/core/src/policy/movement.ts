@@ -117,6 +117,8 @@ export interface InspectedMovement {
   readonly into?: readonly Spot[];
   /** The kind of link that is made; left out where none is. */
   readonly link?: LinkKind;
+  /** People inside who can read the target beside its recipients; left out for none. */
+  readonly readers?: number;
   readonly connection?: Connection;
   readonly machine?: Machine;
   readonly network?: NetworkState;

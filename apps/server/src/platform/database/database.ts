@@ -7,6 +7,7 @@ import {
   OutgoingRecipientEntity,
   PostMailEntity,
 } from '../../channels/gateway/gateway.entity.js';
+import { DriveFileEntity, DriveShareEntity } from '../../channels/drive/drive.entity.js';
 import { RoomEntity } from '../../channels/chat/room.entity.js';
 import { ThingEntity } from '../../channels/things/thing.entity.js';
 import { AgentEntity } from '../../channels/intake/agent.entity.js';
@@ -62,6 +63,8 @@ export const ENTITIES = [
   AttemptEntity,
   ChannelSettingEntity,
   RoomEntity,
+  DriveFileEntity,
+  DriveShareEntity,
   GatewayMailEntity,
   OutgoingMailEntity,
   OutgoingRecipientEntity,

@@ -139,7 +139,7 @@ function Channels({ may }: { readonly may: boolean }) {
       </p>
       {channels.isError && <Notice look="stop">{errorSentence(channels.error)}</Notice>}
       {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
-      <div className="grid max-w-2xl grid-cols-[120px_1fr] items-center gap-y-2">
+      <div className="flex max-w-md flex-col gap-2">
         {(channels.data ?? []).map((channel) => (
           <ChannelRow
             key={channel.channel}
@@ -161,19 +161,18 @@ interface RowProps {
 
 function ChannelRow({ channel, may, onSet }: RowProps) {
   const name = CHANNEL_WORDS[channel.channel];
+  if (!may)
+    return (
+      <p>
+        On {name}: {UNFINISHED_WORDS[channel.unfinished]}
+      </p>
+    );
   return (
-    <>
-      <span>{name}</span>
-      {may ? (
-        <SelectField
-          label={`On ${name}`}
-          value={channel.unfinished}
-          options={channel.choices.map((value) => ({ value, label: UNFINISHED_WORDS[value] }))}
-          onChange={onSet}
-        />
-      ) : (
-        <span>{UNFINISHED_WORDS[channel.unfinished]}</span>
-      )}
-    </>
+    <SelectField
+      label={`On ${name}`}
+      value={channel.unfinished}
+      options={channel.choices.map((value) => ({ value, label: UNFINISHED_WORDS[value] }))}
+      onChange={onSet}
+    />
   );
 }

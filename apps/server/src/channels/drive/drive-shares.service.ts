@@ -1,0 +1,198 @@
+import { randomBytes, randomUUID } from 'node:crypto';
+import type { IntakeVerdict, ShareRequest } from '@lantern/contracts';
+import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { isEmail } from 'class-validator';
+import type { Subscription } from 'rxjs';
+import { EntityManager, In } from 'typeorm';
+import { PeopleService, type Player } from '../../people/people.service.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { LiveEvents } from '../../platform/live/live-events.js';
+import { Door, stateAfter } from '../door.service.js';
+import { AttemptsService } from '../intake/attempts.service.js';
+import { DriveFileEntity, DriveShareEntity, type ShareState } from './drive.entity.js';
+import { DriveFiles } from './drive-files.service.js';
+
+const AGENT = 'drive';
+
+/**
+ * What opens files for others. What a rule forbids is forbidden for what was given earlier too, and allowed again when
+ * its cause is gone.
+ */
+@Injectable()
+export class DriveShares implements OnModuleInit, OnApplicationShutdown {
+  private readonly log = new Logger('drive');
+  private subscription: Subscription | undefined;
+  private sweeping: Promise<void> = Promise.resolve();
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly files: DriveFiles,
+    private readonly door: Door,
+    private readonly attempts: AttemptsService,
+    private readonly people: PeopleService,
+    private readonly live: LiveEvents,
+  ) {}
+
+  onModuleInit(): void {
+    this.attempts.listen(AGENT, async (manager, verdict) => {
+      await manager.update(
+        DriveShareEntity,
+        { attemptId: verdict.id },
+        { state: stateOf(verdict), notice: verdict.notice },
+      );
+    });
+    this.subscription = this.live.events.subscribe((event) => {
+      if (event.kind === 'revision-published') void this.followRevision();
+    });
+  }
+
+  async onApplicationShutdown(): Promise<void> {
+    this.subscription?.unsubscribe();
+    await this.sweeping;
+  }
+
+  of(fileIds: readonly string[]): Promise<DriveShareEntity[]> {
+    return fileIds.length === 0
+      ? Promise.resolve([])
+      : this.manager.find(DriveShareEntity, { where: { fileId: In([...fileIds]) }, order: { at: 'ASC' } });
+  }
+
+  /** Shares that were given to somebody, open or not. */
+  givenTo(address: string): Promise<DriveShareEntity[]> {
+    return this.manager.findBy(DriveShareEntity, { address });
+  }
+
+  openToTheHouse(): Promise<DriveShareEntity[]> {
+    return this.manager.findBy(DriveShareEntity, { link: 'whole-house', state: 'open' });
+  }
+
+  byToken(token: string): Promise<DriveShareEntity | null> {
+    return this.manager.findOneBy(DriveShareEntity, { token });
+  }
+
+  async get(id: string): Promise<DriveShareEntity> {
+    const share = await this.manager.findOneBy(DriveShareEntity, { id });
+    if (!share) throw new AppError('not-found', 'This share is gone.');
+    return share;
+  }
+
+  /** Opens a file for one person or by a link. The same asked twice, also at once, is one share. */
+  async share(file: DriveFileEntity, request: ShareRequest, player: Player): Promise<DriveShareEntity> {
+    const { address, link } = readShare(request);
+    const target = address ?? link ?? '';
+    const known = await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target });
+    if (known && known.state !== 'refused') return known;
+    const id = known?.id ?? randomUUID();
+    const attempt = await this.files.attemptOf(file, {
+      to: address ? [address] : [],
+      ...(link ? { link } : {}),
+    });
+    const key = `${file.id} ${target.slice(0, 30)} ${randomUUID().slice(0, 8)}`;
+    const token = link ? randomBytes(32).toString('base64url') : null;
+    await this.attempts.take({ agent: AGENT, key }, attempt, async (manager, verdict) => {
+      const share: DriveShareEntity = {
+        id,
+        fileId: file.id,
+        target,
+        address,
+        link,
+        token: known?.token ?? token,
+        by: player.address,
+        at: new Date(),
+        state: stateOf(verdict),
+        notice: verdict.notice,
+        attemptId: verdict.id,
+        reported: false,
+      };
+      // The file may have gone, and somebody may have shared it alike, while this was judged.
+      if (!(await manager.existsBy(DriveFileEntity, { id: file.id })))
+        throw new AppError('not-found', 'This file is gone; nothing was shared.');
+      if (known) await manager.save(DriveShareEntity, share);
+      else
+        await manager.createQueryBuilder().insert().orIgnore().into(DriveShareEntity).values(share).execute();
+    });
+    this.live.publish({ kind: 'thing-changed', agent: AGENT });
+    return (await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target })) ?? this.get(id);
+  }
+
+  async end(id: string): Promise<void> {
+    await this.manager.delete(DriveShareEntity, { id });
+    this.live.publish({ kind: 'thing-changed', agent: AGENT });
+  }
+
+  /**
+   * Looks at everything a file was opened for, as it now is: what a rule stops is withdrawn, and recorded, since somebody
+   * could read it until now; what was withdrawn and is stopped no longer opens again.
+   */
+  async follow(file: DriveFileEntity): Promise<void> {
+    for (const share of await this.of([file.id])) {
+      if (share.state !== 'open' && share.state !== 'withdrawn') continue;
+      const attempt = await this.files.attemptOf(file, {
+        to: share.address ? [share.address] : [],
+        ...(share.link ? { link: share.link } : {}),
+      });
+      if (share.state === 'open') {
+        const { verdict } = await this.door.judge(attempt);
+        if (stateAfter(verdict) !== 'refused') continue;
+        const key = `${share.id.slice(0, 36)} withdrawn ${file.version} ${file.judgedBy}`;
+        await this.attempts.take({ agent: AGENT, key }, attempt, async (manager, judged) => {
+          await manager.update(
+            DriveShareEntity,
+            { id: share.id, state: 'open' },
+            { state: 'withdrawn', notice: judged.notice, attemptId: judged.id },
+          );
+        });
+      } else if (stateAfter((await this.door.judge(attempt)).verdict) !== 'refused') {
+        await this.manager.update(
+          DriveShareEntity,
+          { id: share.id, state: 'withdrawn' },
+          { state: 'open', notice: null },
+        );
+      }
+    }
+    this.live.publish({ kind: 'thing-changed', agent: AGENT });
+  }
+
+  /** After a revision every file is asked about anew, one after the other, beside everything else. */
+  followRevision(): Promise<void> {
+    this.sweeping = this.sweeping
+      .then(async () => {
+        const ids = await this.manager.find(DriveFileEntity, { select: { id: true } });
+        for (const { id } of ids) {
+          const file = await this.manager.findOneBy(DriveFileEntity, { id });
+          if (file) await this.follow(await this.files.judgeAgain(file));
+        }
+      })
+      .catch((error: unknown) => {
+        this.log.error(
+          `Files could not be looked at anew: ${error instanceof Error ? error.name : 'unknown'}`,
+        );
+      });
+    return this.sweeping;
+  }
+
+  async isOutside(share: DriveShareEntity): Promise<boolean> {
+    if (share.address === null) return share.link === 'whoever-holds-it';
+    return (await this.people.outsideTest())(share.address);
+  }
+}
+
+function stateOf({ state }: Pick<IntakeVerdict, 'state'>): ShareState {
+  if (state === 'went-on') return 'open';
+  return state === 'waiting' ? 'waiting' : 'refused';
+}
+
+function readShare({ address, link }: ShareRequest): {
+  address: string | null;
+  link: DriveShareEntity['link'];
+} {
+  const given = address?.trim().toLowerCase() ?? '';
+  if ((given === '') === (link === undefined))
+    throw new AppError('invalid-request', 'Say either whom it is for, or which kind of link.');
+  if (given !== '' && !isEmail(given, { require_tld: false }))
+    throw new AppError('bad-address', `"${given.slice(0, 100)}" is no address. Nothing was shared.`, {
+      details: { address: given.slice(0, 100) },
+    });
+  return { address: given || null, link: link ?? null };
+}

@@ -1,0 +1,91 @@
+import type { DriveRestriction, PersonNotice } from '@lantern/contracts';
+import type { LinkKind } from '@lantern/core';
+import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
+
+/** A file on the drive of the house. Its content is sealed. */
+@Entity('drive_file')
+@Index('drive_owner', ['owner'])
+@Index('drive_name', ['folder', 'name'], { unique: true })
+export class DriveFileEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  /** Folders from the outermost, divided by `/`. */
+  @Column({ type: 'varchar', length: 300 })
+  folder: string;
+
+  @Column({ type: 'varchar', length: 200 })
+  name: string;
+
+  @Column({ type: 'varchar', length: 254 })
+  owner: string;
+
+  @Column({ type: 'int' })
+  size: number;
+
+  @Column({ type: 'longblob' })
+  sealed: Buffer;
+
+  @Column({ type: 'int' })
+  version: number;
+
+  @Column({ type: 'datetime', precision: 3 })
+  changedAt: Date;
+
+  /** What would happen to it on its way outside; null for nothing that stops it. */
+  @Column({ type: 'json', nullable: true })
+  restriction: DriveRestriction | null;
+
+  /** Revision by which that was found. */
+  @Column({ type: 'int' })
+  judgedBy: number;
+}
+
+export type ShareState = 'open' | 'waiting' | 'refused' | 'withdrawn';
+
+/** What opens a file for somebody else. */
+@Entity('drive_share')
+@Index('share_file', ['fileId'])
+@Index('share_address', ['address'])
+@Index('share_attempt', ['attemptId'])
+@Index('share_once', ['fileId', 'target'], { unique: true })
+@Index('share_token', ['token'], { unique: true })
+export class DriveShareEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  @Column('uuid')
+  @ForeignKey(() => DriveFileEntity, { name: 'share_file_row', onDelete: 'CASCADE', onUpdate: 'RESTRICT' })
+  fileId: string;
+
+  /** The address or the kind of link: one share of each. */
+  @Column({ type: 'varchar', length: 254 })
+  target: string;
+
+  @Column({ type: 'varchar', length: 254, nullable: true })
+  address: string | null;
+
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  link: LinkKind | null;
+
+  @Column({ type: 'char', length: 43, nullable: true })
+  token: string | null;
+
+  @Column({ type: 'varchar', length: 254 })
+  by: string;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
+
+  @Column({ type: 'varchar', length: 20 })
+  state: ShareState;
+
+  @Column({ type: 'json', nullable: true })
+  notice: PersonNotice | null;
+
+  @Column('uuid')
+  attemptId: string;
+
+  @Column({ type: 'boolean' })
+  reported: boolean;
+}

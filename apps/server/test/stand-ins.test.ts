@@ -1,0 +1,405 @@
+import type {
+  DriveFileDetail,
+  OpenedView,
+  RoomView,
+  TargetView,
+  ThingView,
+  WaitingView,
+} from '@lantern/contracts';
+import { DriveShareEntity } from '../src/channels/drive/drive.entity.js';
+import { DriveShares } from '../src/channels/drive/drive-shares.service.js';
+import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
+import { WaitingService } from '../src/waiting/waiting.service.js';
+import { CARDS, type Client, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';
+
+const textForm = (text: string, over: Record<string, string> = {}): FormData => {
+  const form = new FormData();
+  for (const [name, value] of Object.entries({ text, ...over })) form.append(name, value);
+  return form;
+};
+const fileForm = (name: string, content: string, over: Record<string, string> = {}): FormData => {
+  const form = new FormData();
+  for (const [field, value] of Object.entries(over)) form.append(field, value);
+  form.append('file', new Blob([content]), name);
+  return form;
+};
+const CARD = {
+  kind: 'findings',
+  pattern: 'payment-card',
+  atLeast: 1,
+  distinct: true,
+  certainty: 80,
+};
+const LEAVES = { kind: 'recipient', quantity: 'any', side: 'outside' };
+
+describe('the stand-ins', () => {
+  let running: Running;
+  let client: Client;
+  let second: Client;
+  let orla: string;
+  let bea: string;
+
+  beforeAll(async () => {
+    running = await start();
+    client = await running.client();
+    second = await running.client('second@merrowstrait.example');
+    orla = (await running.person('Orla Fenwick')).id;
+    bea = (await running.person('Bea Lindqvist')).id;
+    const cards = { when: { kind: 'all', of: [CARD, LEAVES] } };
+    await publish(client, 'Chats', [ruleOf({ ...cards, override: { mayAsk: {}, decides: 'approvers' } })], {
+      channels: ['chat'],
+    });
+    await publish(client, 'Drives', [ruleOf(cards)], { channels: ['drive'] });
+    await publish(
+      client,
+      'Desks',
+      [
+        ruleOf({
+          when: { kind: 'taken-from', spots: [{ kind: 'application', name: 'Booking system' }] },
+          unless: {
+            kind: 'put-into',
+            spots: [
+              { kind: 'application', name: 'Booking system' },
+              { kind: 'application', name: 'Manifest editor' },
+            ],
+          },
+          override: { mayAsk: {}, decides: 'approvers' },
+        }),
+        ruleOf({
+          answer: 'ask',
+          when: { kind: 'all', of: [CARD, LEAVES] },
+          ask: { reasons: [{ words: 'Wrong page', leads: 'stays' }], minutes: 5, otherwise: 'stays' },
+        }),
+      ],
+      { channels: ['endpoint', 'browser'] },
+    );
+  });
+  afterAll(() => running.stop());
+
+  const incidents = () => running.database.getRepository(IncidentEntity).count();
+
+  describe('chat', () => {
+    let room: RoomView;
+    const rooms = (player: string) => `/stand-ins/chat/${player}/rooms`;
+    const write = async (text: string, player = orla) =>
+      (await client.send<ThingView>('POST', `${rooms(player)}/${room.id}/things`, textForm(text))).body;
+    const seenBy = async (player: string) =>
+      (await client.get<ThingView[]>(`${rooms(player)}/${room.id}/things`)).body.map(({ text }) => text);
+
+    beforeEach(async () => {
+      const members = ['bea.lindqvist@merrowstrait.example', OUTSIDE];
+      room = (await client.send<RoomView>('POST', rooms(orla), { name: 'Groups', members })).body;
+    });
+
+    it('counts guests as outside, and shows what goes on to everybody in the room', async () => {
+      expect(room.members.map(({ guest }) => guest)).toEqual([false, false, true]);
+      expect(await write('Good morning')).toMatchObject({ state: 'shown', notice: null });
+      expect(await seenBy(OUTSIDE)).toEqual(['Good morning']);
+      expect((await client.get(`${rooms('purser@oldharbour.example')}/${room.id}/things`)).status).toBe(404);
+    });
+
+    it('withholds from readers, explains to the author, and lets the author take the values out', async () => {
+      const before = await incidents();
+      const thing = await write(`Please refund ${CARDS}`);
+      expect(thing).toMatchObject({
+        state: 'withheld',
+        notice: { state: 'refused', text: 'Use the portal.', outside: [OUTSIDE] },
+      });
+      expect(await seenBy(OUTSIDE)).toEqual([]);
+      expect(await seenBy(bea)).toEqual([]);
+      expect(await incidents()).toBe(before + 1);
+      const fixed = await client.send<ThingView>(
+        'POST',
+        `/stand-ins/things/${orla}/${thing.id}/without-values`,
+      );
+      expect(fixed.body).toMatchObject({ state: 'shown', edited: true });
+      expect(await seenBy(OUTSIDE)).toEqual(['Please refund card [taken out] and card [taken out]']);
+    });
+
+    it('judges edits: readers keep what they saw until the change goes through', async () => {
+      const thing = await write('The list follows');
+      const path = `/stand-ins/things/${orla}/${thing.id}`;
+      const edited = await client.send<ThingView>('PUT', path, { text: `The list: ${CARDS}` });
+      expect(edited.body).toMatchObject({ state: 'withheld', stillShown: 'The list follows' });
+      expect(await seenBy(OUTSIDE)).toEqual(['The list follows']);
+      await client.send('PUT', path, { text: 'The list is in the portal' });
+      expect(await seenBy(OUTSIDE)).toEqual(['The list is in the portal']);
+    });
+
+    it('judges files, and lets readers have only those that went on', async () => {
+      const form = textForm('See the file');
+      form.append('files', new Blob([CARDS]), 'cards.txt');
+      const { body: thing } = await client.send<ThingView>('POST', `${rooms(orla)}/${room.id}/things`, form);
+      expect(thing).toMatchObject({ state: 'withheld', files: [{ name: 'cards.txt' }] });
+      const file = (player: string) =>
+        fetch(`${running.address}/api/stand-ins/things/${player}/${thing.id}/files/0`, {
+          headers: { cookie: client.cookie },
+        });
+      expect((await file(encodeURIComponent(OUTSIDE))).status).toBe(404);
+      expect(await (await file(orla)).text()).toBe(CARDS);
+      const clean = await client.send('POST', `/stand-ins/things/${orla}/${thing.id}/without-values`);
+      expect(clean).toMatchObject({ status: 409, body: { code: 'act-refused' } });
+    });
+
+    it('goes on without the guest, as the room then is', async () => {
+      const thing = await write(CARDS);
+      await client.send('DELETE', `${rooms(orla)}/${room.id}/members/${encodeURIComponent(OUTSIDE)}`);
+      const again = await client.send<ThingView>('PUT', `/stand-ins/things/${orla}/${thing.id}`, {
+        text: CARDS,
+      });
+      expect(again.body.state).toBe('shown');
+      expect(await seenBy(bea)).toEqual([CARDS]);
+      expect((await client.get(`${rooms(OUTSIDE)}/${room.id}/things`)).status).toBe(404);
+    });
+
+    it('frees what somebody else lets go, and keeps with the incident what was said', async () => {
+      const thing = await write(CARDS);
+      await client.send('POST', `/stand-ins/things/${orla}/${thing.id}/override`, {
+        words: 'The agency asked',
+      });
+      const waiting = (await second.get<WaitingView[]>('/waiting')).body.find(
+        ({ words }) => words === 'The agency asked',
+      );
+      expect(waiting).toMatchObject({ channel: 'chat', kind: 'override', refusal: null });
+      await second.send('POST', `/waiting/${waiting?.id ?? ''}/decision`, {
+        goesOn: true,
+        words: 'Fine once',
+      });
+      expect(await seenBy(OUTSIDE)).toEqual([CARDS]);
+      const number = thing.notice?.incident ?? 0;
+      const detail = await client.get<{ history: { text: string | null }[] }>(`/incidents/${number}`);
+      expect(detail.body.history.map(({ text }) => text).join()).toContain('The agency asked');
+    });
+
+    it('marks in the queue what its author calls a false finding', async () => {
+      const thing = await write(CARDS);
+      await client.send('POST', `/stand-ins/things/${orla}/${thing.id}/report`, {
+        words: 'These are order numbers',
+      });
+      const { body } = await client.get<{ rows: { number: number; reported: boolean }[] }>(
+        '/incidents?reported=yes&order=newest',
+      );
+      expect(body.rows[0]).toMatchObject({ number: thing.notice?.incident, reported: true });
+    });
+
+    it('refuses a room with somebody who has no address, and guests who open one', async () => {
+      expect((await client.send('POST', rooms(orla), { name: 'Odd', members: ['nobody'] })).status).toBe(422);
+      expect((await client.send('POST', rooms(OUTSIDE), { name: 'Odd', members: [OUTSIDE] })).status).toBe(
+        403,
+      );
+    });
+  });
+
+  describe('drive', () => {
+    const drive = (player: string) => `/stand-ins/drive/${encodeURIComponent(player)}`;
+    const put = async (name: string, content: string) =>
+      (
+        await client.send<DriveFileDetail>(
+          'POST',
+          `${drive(orla)}/files`,
+          fileForm(name, content, { folder: '/Groups' }),
+        )
+      ).body;
+    const share = async (id: string, request: object) =>
+      (await client.send<DriveFileDetail>('POST', `${drive(orla)}/files/${id}/shares`, request)).body.shares;
+    const opened = async (id: string, player = OUTSIDE) =>
+      (await client.get<OpenedView>(`${drive(player)}/files/${id}`)).body;
+
+    it('says what stays inside before anybody tries, and offers the narrower link', async () => {
+      const file = await put('early.txt', `Refunds: ${CARDS}`);
+      expect(file.restriction).toMatchObject({
+        policyName: 'Drives',
+        found: [{ distinct: 2 }],
+        answer: 'block',
+      });
+      expect(await share(file.id, { link: 'whoever-holds-it' })).toMatchObject([
+        { state: 'refused', token: null, notice: { outside: ['anybody with the link'] } },
+      ]);
+      expect(await share(file.id, { link: 'whole-house' })).toMatchObject([
+        { state: 'refused' },
+        { state: 'open' },
+      ]);
+      expect(await opened(file.id, bea)).toMatchObject({ status: 'open' });
+      expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'not-for-you' });
+    });
+
+    it('acts backwards on what was given, and lifts by itself', async () => {
+      const file = await put('backwards.txt', 'Departures');
+      const [toPartner] = await share(file.id, { address: OUTSIDE });
+      const [, link] = await share(file.id, { link: 'whoever-holds-it' });
+      expect([toPartner?.state, link?.state]).toEqual(['open', 'open']);
+      expect(await opened(file.id)).toMatchObject({
+        status: 'open',
+        file: { text: 'Departures', restriction: null },
+      });
+
+      const before = await incidents();
+      const { body: changed } = await client.send<DriveFileDetail>(
+        'PUT',
+        `${drive(orla)}/files/${file.id}/text`,
+        {
+          text: `Departures ${CARDS}`,
+        },
+      );
+      expect(changed).toMatchObject({
+        outsideNow: 0,
+        shares: [{ state: 'withdrawn' }, { state: 'withdrawn', token: null }],
+      });
+      expect(await incidents()).toBe(before + 2);
+      // A withdrawn link stays withdrawn for its holder, however often it is tried.
+      for (let round = 0; round < 2; round += 1) {
+        expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'withdrawn' });
+        expect((await client.get(`${drive(OUTSIDE)}/links/${link?.token ?? ''}`)).body).toMatchObject({
+          status: 'closed',
+          why: 'withdrawn',
+        });
+        const bytes = await fetch(
+          `${running.address}/api${drive(OUTSIDE)}/links/${link?.token ?? ''}/content`,
+          {
+            headers: { cookie: client.cookie },
+          },
+        );
+        expect(bytes.status).toBe(403);
+      }
+      const cleaned = await client.send<DriveFileDetail>(
+        'POST',
+        `${drive(orla)}/files/${file.id}/without-values`,
+      );
+      expect(cleaned.body).toMatchObject({
+        restriction: null,
+        shares: [{ state: 'open' }, { state: 'open' }],
+      });
+      expect(await opened(file.id)).toMatchObject({ status: 'open' });
+    });
+
+    it('follows a new revision', async () => {
+      const file = await put('later.txt', 'The code word is Corrigan');
+      await share(file.id, { address: OUTSIDE });
+      const list = await client.send<{ pattern: { id: string } }>('POST', '/patterns', {
+        name: 'Code word',
+        about: '',
+        words: 'Corrigan',
+      });
+      const when = { kind: 'all', of: [{ ...CARD, pattern: list.body.pattern.id, certainty: 50 }, LEAVES] };
+      await client.send(
+        'POST',
+        '/policies',
+        policyOf('Code words', [ruleOf({ when })], { channels: ['drive'] }),
+      );
+      await client.send('POST', '/revisions', { name: 'r', reason: 'test' });
+      await running.application.get(DriveShares).followRevision();
+      expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'withdrawn' });
+    });
+
+    it('makes one share of the same asked twice at once, and none of a file that is gone', async () => {
+      const file = await put('twice.txt', 'Departures');
+      await Promise.all(Array.from({ length: 5 }, () => share(file.id, { address: OUTSIDE })));
+      expect(await running.database.getRepository(DriveShareEntity).countBy({ fileId: file.id })).toBe(1);
+      await client.send('DELETE', `${drive(orla)}/files/${file.id}`);
+      expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'gone' });
+      expect(
+        (await client.send('POST', `${drive(orla)}/files/${file.id}/shares`, { address: OUTSIDE })).status,
+      ).toBe(404);
+    });
+
+    it('keeps the first of two saves at once', async () => {
+      const file = await put('race.txt', 'one');
+      const saves = await Promise.all(
+        ['two', 'three'].map((text) =>
+          client.send<{ code?: string }>('PUT', `${drive(orla)}/files/${file.id}/text`, { text }),
+        ),
+      );
+      expect(saves.map(({ status }) => status).sort()).toEqual([200, 409]);
+    });
+
+    it('refuses what it cannot mean', async () => {
+      const file = await put('odd.txt', 'x');
+      const asked = (request: object) =>
+        client.send('POST', `${drive(orla)}/files/${file.id}/shares`, request);
+      expect((await asked({})).status).toBe(400);
+      expect((await asked({ address: OUTSIDE, link: 'whole-house' })).status).toBe(400);
+      expect((await asked({ address: 'nobody' })).status).toBe(422);
+      expect(
+        (await client.send('POST', `${drive(bea)}/files/${file.id}/shares`, { address: OUTSIDE })).status,
+      ).toBe(403);
+      expect(
+        (await client.send('POST', `${drive(OUTSIDE)}/files`, fileForm('a.txt', 'a', { folder: '/' })))
+          .status,
+      ).toBe(403);
+      expect(
+        (await client.send('POST', `${drive(orla)}/files`, fileForm('odd.txt', 'y', { folder: 'Groups/' })))
+          .status,
+      ).toBe(409);
+    });
+  });
+
+  describe('desktop and browser', () => {
+    const path = (agent: string, target: string) =>
+      `/stand-ins/desk/${agent}/${orla}/targets/${target}/things`;
+    const put = async (agent: string, target: string, text: string, over: Record<string, string> = {}) =>
+      (await client.send<ThingView>('POST', path(agent, target), textForm(text, over))).body;
+    const taken = { takenFrom: 'Booking system', activity: 'paste' };
+
+    it.each([
+      ['manifest', 'shown'],
+      ['booking', 'shown'],
+      ['notes', 'withheld'],
+      ['stick-house', 'withheld'],
+      ['screen', 'withheld'],
+    ])('what is taken from the booking system and put into %s is %s', async (target, state) => {
+      expect((await put('endpoint', target, 'Booking 4100', taken)).state).toBe(state);
+    });
+
+    it('decides by content on the same drive, and says what it knows of the way', async () => {
+      expect((await put('endpoint', 'stick-blue', 'Timetable', { activity: 'copy' })).state).toBe('shown');
+      expect((await put('endpoint', 'stick-blue', CARDS, { activity: 'copy' })).state).toBe('waiting');
+      expect((await put('endpoint', 'stick-house', CARDS, { activity: 'copy' })).state).toBe('shown');
+      const [last] = await running.database.getRepository(MovementEntity).find({
+        where: { channel: 'endpoint' },
+        order: { at: 'DESC' },
+        take: 1,
+      });
+      expect(last?.way).toMatchObject({
+        activity: 'copy',
+        into: [{ name: 'Drive of the house', trusted: true }],
+      });
+    });
+
+    it('names a program that cannot be watched', async () => {
+      const { body } = await client.get<TargetView[]>(`/stand-ins/desk/endpoint/${orla}/targets`);
+      expect(body.find(({ id }) => id === 'crane')?.unwatched).toContain('cannot be watched');
+    });
+
+    it('ends a question as stated when its time runs out on a closed page', async () => {
+      const asked = await put('browser', 'marlow', CARDS, { activity: 'paste' });
+      expect(asked).toMatchObject({ state: 'waiting', notice: { ask: { otherwise: 'stays' } } });
+      await running.application.get(WaitingService).sweep(new Date(Date.now() + 6 * 60_000));
+      const [after] = (await client.get<ThingView[]>(path('browser', 'marlow'))).body.slice(-1);
+      expect(after).toMatchObject({ id: asked.id, state: 'withheld', notice: { state: 'taken-back' } });
+    });
+
+    it('puts in after a reply, and counts turning back', async () => {
+      const one = await put('browser', 'marlow', `One ${CARDS}`, { activity: 'type' });
+      await client.send('POST', `/stand-ins/things/${orla}/${one.id}/reply`, {
+        leads: 'goes-on',
+        words: 'Made up',
+      });
+      const two = await put('browser', 'marlow', `Two ${CARDS}`, { activity: 'type' });
+      await client.send('POST', `/stand-ins/things/${orla}/${two.id}/reply`, {
+        leads: 'stays',
+        words: 'Wrong page',
+      });
+      const all = (await client.get<ThingView[]>(path('browser', 'marlow'))).body;
+      expect(all.filter(({ id }) => id === one.id || id === two.id).map(({ state }) => state)).toEqual([
+        'shown',
+        'withheld',
+      ]);
+      expect((await client.get<ThingView[]>(path('browser', 'intranet'))).body).toEqual([]);
+    });
+
+    it('has nothing to judge where nothing is put', async () => {
+      expect((await client.send('POST', path('browser', 'marlow'), textForm(''))).status).toBe(422);
+      expect((await client.send('POST', path('browser', 'nowhere'), textForm('x'))).status).toBe(404);
+    });
+  });
+});

@@ -1,0 +1,182 @@
+import type { DriveFileSummary, OpenedView, PlayerView } from '@lantern/contracts';
+import { useRef, useState } from 'react';
+import { useParams, useSearchParams } from 'react-router';
+import { contentPath, useDriveActs, useDriveFiles, useOpened, useOpenedLink } from '../../data/drive';
+import { Loading, Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { Playing } from '../playing';
+import { sizeWords } from '../sizes';
+import { FilePage } from './file-page';
+
+/** The simulated drive of the house, for its people and for those outside. */
+export function DriveWindow() {
+  return (
+    <Playing name="drive" path="drive" outsideToo>
+      {(player) => <Drive player={player} />}
+    </Playing>
+  );
+}
+
+/** What is behind a link, for whoever holds it. */
+export function DriveLinkWindow() {
+  const { token = '' } = useParams();
+  return (
+    <Playing name="drive, a link" path={`drive/link/${token}`} outsideToo>
+      {(player) => <ByLink player={player} token={token} />}
+    </Playing>
+  );
+}
+
+function ByLink({ player, token }: { readonly player: PlayerView; readonly token: string }) {
+  const opened = useOpenedLink(player.id, token);
+  if (opened.isPending) return <Loading what="the link" />;
+  if (opened.isError) return <Notice look="stop">{errorSentence(opened.error)}</Notice>;
+  return (
+    <div className="min-w-0 flex-1 overflow-auto">
+      <Opened opened={opened.data} player={player} download={contentPath(player.id, { token })} />
+    </div>
+  );
+}
+
+function Opened({
+  opened,
+  player,
+  download,
+}: {
+  readonly opened: OpenedView;
+  readonly player: PlayerView;
+  readonly download: string;
+}) {
+  if (opened.status === 'closed')
+    return (
+      <section
+        role="alert"
+        className="m-6 max-w-2xl border border-l-[5px] border-stop bg-stop-soft px-4 py-3"
+      >
+        <h1 className="!text-[16px]">
+          {opened.name ? `"${opened.name}" does not open` : 'This does not open'}
+        </h1>
+        <p className="mt-1">{opened.text}</p>
+      </section>
+    );
+  return (
+    <FilePage
+      key={`${opened.file.id} ${opened.file.version}`}
+      file={opened.file}
+      player={player}
+      download={download}
+    />
+  );
+}
+
+function Drive({ player }: { readonly player: PlayerView }) {
+  const [search, setSearch] = useSearchParams();
+  const files = useDriveFiles(player.id);
+  const open = search.get('open');
+  const opened = useOpened(player.id, open);
+  const folders = [...new Set((files.data ?? []).map(({ folder }) => folder))];
+  return (
+    <>
+      <nav aria-label="Files" className="w-80 shrink-0 overflow-auto border-r border-rule bg-[#f2f7f5] p-3">
+        {!player.outside && <Upload player={player} onAdded={(id) => setSearch({ open: id })} />}
+        {files.isError && <Notice look="stop">{errorSentence(files.error)}</Notice>}
+        {files.data?.length === 0 && (
+          <p className="text-ink-2">
+            {player.outside ? 'Nothing was ever opened for you.' : 'You have no files here yet.'}
+          </p>
+        )}
+        {folders.map((folder) => (
+          <section key={folder} aria-label={folder}>
+            <p className="mt-3 mb-1 text-[12.5px] text-ink-2">{folder}</p>
+            {(files.data ?? [])
+              .filter((file) => file.folder === folder)
+              .map((file) => (
+                <FileRow
+                  key={file.id}
+                  file={file}
+                  current={file.id === open}
+                  onOpen={() => setSearch({ open: file.id })}
+                />
+              ))}
+          </section>
+        ))}
+      </nav>
+      <div className="min-w-0 flex-1 overflow-auto">
+        {open === null && <p className="p-6 text-ink-2">Choose a file.</p>}
+        {opened.isError && <Notice look="stop">{errorSentence(opened.error)}</Notice>}
+        {opened.data && open && (
+          <Opened opened={opened.data} player={player} download={contentPath(player.id, { id: open })} />
+        )}
+      </div>
+    </>
+  );
+}
+
+interface RowProps {
+  readonly file: DriveFileSummary;
+  readonly current: boolean;
+  readonly onOpen: () => void;
+}
+
+function FileRow({ file, current, onOpen }: RowProps) {
+  return (
+    <button
+      type="button"
+      aria-current={current ? 'page' : undefined}
+      onClick={onOpen}
+      className={`block w-full rounded px-2.5 py-1.5 text-left ${current ? 'bg-[#d8e8e2]' : ''}`}
+    >
+      <span className="block truncate">{file.name}</span>
+      <span className="block text-[12.5px] text-ink-2">
+        {sizeWords(file.size)}
+        {file.restriction && <b className="text-stop"> · stays inside</b>}
+        {file.outsideNow > 0 && ` · open to ${file.outsideNow} outside`}
+      </span>
+    </button>
+  );
+}
+
+function Upload({
+  player,
+  onAdded,
+}: {
+  readonly player: PlayerView;
+  readonly onAdded: (id: string) => void;
+}) {
+  const acts = useDriveActs(player.id);
+  const picker = useRef<HTMLInputElement>(null);
+  const [folder, setFolder] = useState(`/${player.from}`);
+  return (
+    <div className="mb-3">
+      <label className="block text-[12.5px]">
+        Folder
+        <input
+          className="mt-0.5 mb-1 block w-full border border-rule-strong bg-white px-1.5 py-1"
+          value={folder}
+          maxLength={300}
+          onChange={(event) => setFolder(event.target.value)}
+        />
+      </label>
+      <input
+        ref={picker}
+        type="file"
+        aria-label="Put a file on the drive"
+        className="sr-only"
+        tabIndex={-1}
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          event.target.value = '';
+          if (file) acts.add.mutate({ file, folder }, { onSuccess: ({ id }) => onAdded(id) });
+        }}
+      />
+      <button
+        type="button"
+        className="w-full rounded bg-[var(--teal)] px-3 py-1.5 text-white"
+        onClick={() => picker.current?.click()}
+      >
+        {acts.add.isPending ? 'One moment …' : 'Put a file here'}
+      </button>
+      {acts.add.isError && <Notice look="stop">{errorSentence(acts.add.error)}</Notice>}
+    </div>
+  );
+}

@@ -1,0 +1,153 @@
+import type { DriveFileDetail, PlayerView } from '@lantern/contracts';
+import { useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { useDriveActs } from '../../data/drive';
+import { errorSentence } from '../../wording/errors';
+import { shortTime } from '../../wording/times';
+import { sizeWords } from '../sizes';
+import { Shares } from './shares';
+
+interface Props {
+  readonly file: DriveFileDetail;
+  readonly player: PlayerView;
+  readonly download: string;
+}
+
+const button = 'rounded border border-rule-strong bg-white px-2.5 py-1';
+
+/** One file: what it holds, whether it may go outside, and whom it is open for. */
+export function FilePage({ file, player, download }: Props) {
+  const acts = useDriveActs(player.id);
+  const failed = acts.replace.error ?? acts.remove.error ?? acts.withoutValues.error;
+  const picker = useRef<HTMLInputElement>(null);
+  return (
+    <article className="p-6">
+      <h1 className="!text-[16px]">{file.name}</h1>
+      <p className="mb-2 text-ink-2">
+        {file.folder}, {sizeWords(file.size)}, of {file.owner.name}, changed{' '}
+        {shortTime(file.changedAt, new Date())}
+      </p>
+      <Restriction
+        file={file}
+        onClean={
+          file.mine && file.text !== null
+            ? () =>
+                acts.withoutValues.mutate(
+                  { id: file.id },
+                  { onSuccess: () => toast('The values were taken out') },
+                )
+            : null
+        }
+      />
+      {failed !== null && failed !== undefined && (
+        <p role="alert" className="text-stop">
+          {errorSentence(failed)}
+        </p>
+      )}
+      <p className="my-3 flex flex-wrap gap-2">
+        <a className={button} href={download}>
+          Download
+        </a>
+        {file.mine && (
+          <>
+            <input
+              ref={picker}
+              type="file"
+              aria-label="Put another file in its place"
+              className="sr-only"
+              tabIndex={-1}
+              onChange={(event) => {
+                const [given] = event.target.files ?? [];
+                event.target.value = '';
+                if (given) acts.replace.mutate({ id: file.id, file: given });
+              }}
+            />
+            <button type="button" className={button} onClick={() => picker.current?.click()}>
+              Put another in its place
+            </button>
+            <button type="button" className={button} onClick={() => acts.remove.mutate({ id: file.id })}>
+              Take it off the drive
+            </button>
+          </>
+        )}
+      </p>
+      {file.text !== null && <TextOf file={file} player={player} />}
+      {file.mine && <Shares file={file} player={player} />}
+    </article>
+  );
+}
+
+/** Said before anybody tries. */
+function Restriction({
+  file,
+  onClean,
+}: {
+  readonly file: DriveFileDetail;
+  readonly onClean: (() => void) | null;
+}) {
+  const { restriction } = file;
+  if (!restriction) return null;
+  const verb =
+    restriction.answer === 'block' ? 'This file stays inside' : 'This file goes outside after an answer only';
+  return (
+    <section
+      aria-label="What it may not be opened for"
+      className="my-3 max-w-3xl border border-l-[5px] border-stop bg-stop-soft px-4 py-3"
+    >
+      <h2 className="!text-[15px] !text-ink">{verb}</h2>
+      {restriction.found.map((found) => (
+        <p key={found.pattern}>
+          It holds <b>{`${found.distinct} × ${found.patternName}`}</b> in {found.where.join(', ')}.
+        </p>
+      ))}
+      <p className="whitespace-pre-wrap">{restriction.text}</p>
+      {onClean && (
+        <button type="button" className={`${button} mt-2`} onClick={onClean}>
+          Take the values out
+        </button>
+      )}
+      <p className="mt-1 text-[12.5px] text-ink-2">
+        Rule {restriction.ruleNumber} of "{restriction.policyName}". It opens again by itself when its cause
+        is gone.
+      </p>
+    </section>
+  );
+}
+
+function TextOf({ file, player }: { readonly file: DriveFileDetail; readonly player: PlayerView }) {
+  const acts = useDriveActs(player.id);
+  const [text, setText] = useState(file.text ?? '');
+  if (!file.mine)
+    return (
+      <pre className="max-w-3xl border border-rule p-3 break-words whitespace-pre-wrap">{file.text}</pre>
+    );
+  return (
+    <form
+      aria-label="What it holds"
+      onSubmit={(event) => {
+        event.preventDefault();
+        acts.write.mutate({ id: file.id, text });
+      }}
+    >
+      <textarea
+        aria-label="What the file holds"
+        rows={8}
+        className="block w-full max-w-3xl border border-rule-strong p-2 font-mono text-[13px]"
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+      />
+      {acts.write.isError && (
+        <p role="alert" className="text-stop">
+          {errorSentence(acts.write.error)}
+        </p>
+      )}
+      <button
+        type="submit"
+        disabled={text === file.text || acts.write.isPending}
+        className="mt-1 rounded bg-[var(--teal)] px-4 py-1.5 text-white disabled:opacity-60"
+      >
+        Save
+      </button>
+    </form>
+  );
+}
