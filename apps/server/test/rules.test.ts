@@ -388,7 +388,7 @@ describe('revisions', () => {
 });
 
 describe('coverage', () => {
-  it('says what happens to whom on each way out, and that a door is shut', async () => {
+  it('says what happens to whom on each way out, and through which doors', async () => {
     await inForce([ruleOf()], {
       ceilings: [
         {
@@ -407,6 +407,9 @@ describe('coverage', () => {
       ['note', 2],
     ]);
     expect(cell?.shares.reduce((sum, { people }) => sum + people, 0)).toBe(body.people);
-    expect(body.doors).toMatchObject([{ open: true }, { channel: 'chat', open: false }]);
+    expect(body.doors.map(({ channel, open }) => [channel, open])).toEqual(
+      ['mail', 'chat', 'drive', 'browser', 'endpoint'].map((channel) => [channel, true]),
+    );
+    expect(body.doors[0]?.why).toMatch(/SMTP gateway on port \d+/);
   });
 });
