@@ -8,6 +8,9 @@ import type {
   ReplayItem,
   ReplayView,
 } from '@lantern/contracts';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { PlaceEntity } from '../src/labels/runs/label-run.entity.js';
 import { JournalEntity } from '../src/journal/journal.entity.js';
 import { ReplayEntity } from '../src/replay/replay.entity.js';
 import { ReplayService } from '../src/replay/replay.service.js';
@@ -16,6 +19,7 @@ import {
   type Client,
   mailForm,
   OUTSIDE,
+  policyOf,
   publish,
   ruleOf,
   type Running,
@@ -204,5 +208,38 @@ describe('the journal', () => {
     expect(await rows.count()).toBe(before - 1);
     expect((await client.send('PUT', '/journal/pigeon', { keeps: 'content', days: 30 })).status).toBe(404);
     expect(TEXT_ID).toBeTruthy();
+  });
+});
+
+describe('over stored items', () => {
+  it('says which files of places would be answered otherwise if they were opened outside', async () => {
+    const place = {
+      id: randomUUID(),
+      name: 'Refund desk',
+      about: '',
+      folder: 'refund-desk',
+      owner: '',
+      sharedOutside: [],
+    };
+    await running.database.getRepository(PlaceEntity).insert(place);
+    const folder = join(running.config.places, place.folder, '2026');
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(join(folder, 'cards.txt'), CARDS);
+    writeFileSync(join(folder, 'words.txt'), 'The ramp is closed on Sunday.');
+    writeFileSync(join(folder, 'broken.zip'), Buffer.from('PK\u0003\u0004 nothing more'));
+    await client.send('POST', '/policies', policyOf('Stored', [ruleOf()], { channels: ['drive'] }));
+    const { body: begun } = await client.send<ReplayView>('POST', '/replays', { over: 'stored' });
+    const view = await done(begun.id);
+    expect(view).toMatchObject({
+      state: 'done',
+      over: 'stored',
+      total: 3,
+      judged: 3,
+      difference: { shifts: { 'newly-stopped': 1, same: 2 }, byChannel: { drive: { 'newly-stopped': 1 } } },
+    });
+    const { body: items } = await client.get<ReplayItem[]>(`/replays/${begun.id}/items?shift=newly-stopped`);
+    expect(items).toMatchObject([
+      { department: 'Refund desk', person: '2026/cards.txt', before: null, after: 'block', incident: null },
+    ]);
   });
 });

@@ -24,6 +24,7 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateIf,
   ValidateNested,
 } from 'class-validator';
 import { MAX_NAME_LENGTH, MAX_SPECIMENS, MAX_TEXT_LENGTH } from './limits.js';
@@ -238,9 +239,16 @@ export interface CoverageView {
 }
 
 export class ReplayRequest {
+  /** Kept movements of a period, or stored items as if each were opened to somebody outside. */
+  @IsOptional()
+  @IsIn(['journal', 'stored'])
+  over?: 'journal' | 'stored';
+
+  @ValidateIf(({ over }: ReplayRequest) => over !== 'stored')
   @IsISO8601()
   since: string;
 
+  @ValidateIf(({ over }: ReplayRequest) => over !== 'stored')
   @IsISO8601()
   until: string;
 
@@ -270,6 +278,7 @@ export interface ReplayItem {
 export interface ReplayView {
   readonly id: string;
   readonly state: ReplayState;
+  readonly over: 'journal' | 'stored';
   readonly since: string;
   readonly until: string;
   readonly startedAt: string;

@@ -12,6 +12,7 @@ export class Doors1764000000010 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE movement DROP COLUMN way');
+    await runner.query('ALTER TABLE replay DROP COLUMN `over`');
     await runner.query('ALTER TABLE partner DROP COLUMN certificate, DROP COLUMN standInKey');
     await runner.query('ALTER TABLE incident DROP COLUMN reported');
     await runner.query('ALTER TABLE mail_message DROP COLUMN reported');
@@ -93,6 +94,7 @@ const STATEMENTS = [
     CONSTRAINT share_file_row FOREIGN KEY (fileId) REFERENCES drive_file (id) ON DELETE CASCADE ON UPDATE RESTRICT
   ) ENGINE=InnoDB`,
   'ALTER TABLE partner ADD COLUMN certificate text NULL, ADD COLUMN standInKey blob NULL',
+  "ALTER TABLE replay ADD COLUMN `over` varchar(20) NOT NULL DEFAULT 'journal'",
   'ALTER TABLE movement ADD COLUMN way json NULL',
   'ALTER TABLE mail_message ADD COLUMN reported tinyint NOT NULL DEFAULT 0',
   'ALTER TABLE incident ADD COLUMN reported tinyint NOT NULL DEFAULT 0',

@@ -1,4 +1,13 @@
-import { type Outcome, type OwnPattern, type PolicySet, ReplayTally } from '@lantern/core';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import {
+  type Channel,
+  type Outcome,
+  type OwnPattern,
+  type PersonFacts,
+  type PolicySet,
+  ReplayTally,
+} from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { Piscina } from 'piscina';
@@ -8,18 +17,27 @@ import { JournalEntity } from '../journal/journal.entity.js';
 import { DocumentSources } from '../patterns/documents/document-sources.js';
 import { RecordSources } from '../patterns/records/record-sources.js';
 import { CONFIG, type Config } from '../platform/config.js';
+import { PlacesService } from '../labels/runs/places.service.js';
+import { factsOf, PeopleService } from '../people/people.service.js';
 import { NOTHING } from '../policies/changes.js';
 import { type RevisionDocument, setOf } from '../policies/policy.entity.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import { RevisionsService } from '../policies/revisions.service.js';
 import { mustDetect } from './changed-patterns.js';
 import type { ReplayFigures } from './replay.entity.js';
-import type { ReplayData, ReplayedRow, ReplayRow } from './replay-worker.js';
+import type { ReplayData } from './replay-sides.js';
+import type { ReplayedRow, ReplayRow } from './replay-worker.js';
+import type { StoredItem } from './stored-worker.js';
 
 /** Rows read and judged together: enough to keep the workers busy, little enough to hold in memory with content. */
 const ROWS_AT_ONCE = 400;
 /** Rows one call of a worker takes. */
 const ROWS_A_CALL = 100;
+/** Stored files read and judged together, whole in memory. */
+const STORED_AT_ONCE = 8;
+/** A stored file that takes longer counts as not judged. */
+const STORED_WITHIN_MS = 30_000;
+const NOT_JUDGED = { before: null, after: null };
 /** Progress is written down and told this often. */
 const PROGRESS_MS = 700;
 const WORKER_HEAP_MEGABYTES = 1_024;
@@ -39,6 +57,8 @@ export class ReplayRunner {
     private readonly published: PublishedRevision,
     private readonly records: RecordSources,
     private readonly documents: DocumentSources,
+    private readonly places: PlacesService,
+    private readonly people: PeopleService,
   ) {}
 
   async run(
@@ -47,7 +67,7 @@ export class ReplayRunner {
   ): Promise<ReplayFigures> {
     const before = this.published.current?.document ?? NOTHING;
     const after = withoutCeilings(await this.revisions.document(), unlimited);
-    const pool = this.poolOf(before, after);
+    const pool = this.poolOf(WORKER, before, after);
     const count = new Count({ ...namesOf(before), ...namesOf(after) });
     const ids = await this.idsOf(since, until);
     count.total = ids.length;
@@ -69,7 +89,71 @@ export class ReplayRunner {
     return count.figures();
   }
 
-  private poolOf(before: RevisionDocument, after: RevisionDocument): Piscina {
+  /** Files of all places, as they would be if each were opened to somebody outside. */
+  async runStored(unlimited: string | undefined, watch: Watch): Promise<ReplayFigures> {
+    const before = this.published.current?.document ?? NOTHING;
+    const after = withoutCeilings(await this.revisions.document(), unlimited);
+    const count = new Count({ ...namesOf(before), ...namesOf(after) });
+    const pool = this.poolOf(STORED_WORKER, before, after);
+    const at = Date.now();
+    try {
+      const all = await this.storedFiles();
+      count.total = all.length;
+      for (const page of slices(all, STORED_AT_ONCE)) {
+        if (watch.isStopped()) break;
+        const judged = await Promise.all(page.map((file) => this.judgeStored(pool, file, at)));
+        judged.forEach((result, index) => {
+          const id = page[index]?.id ?? '';
+          const person = page[index]?.owner.address ?? '';
+          const beside = { detected: false, outcome: null, person, department: result?.department ?? '' };
+          count.add({ id, channel: 'drive', at: new Date(at) }, result ?? NOT_JUDGED, beside);
+        });
+        if (count.isDue()) await watch.progress(count.figures());
+      }
+    } finally {
+      await pool.destroy();
+    }
+    return count.figures();
+  }
+
+  private async storedFiles(): Promise<{ id: string; path: string; owner: PersonFacts }[]> {
+    const places = await this.places.find([]);
+    const owners = new Map(
+      (await this.people.findByAddresses(places.map(({ owner }) => owner))).map((each) => [
+        each.address,
+        each,
+      ]),
+    );
+    const found = await Promise.all(
+      places.map(async (place) => {
+        const person = owners.get(place.owner);
+        const owner = person ? factsOf(person) : { address: place.owner };
+        return (await this.places.filesOf(place)).map(({ path }) => ({
+          id: `/${place.name}/${path}`,
+          path: join(this.places.folderOf(place), path),
+          owner,
+        }));
+      }),
+    );
+    return found.flat();
+  }
+
+  /** Null for a file that went meanwhile, or that cannot be read to its end. */
+  private async judgeStored(
+    pool: Piscina,
+    { id, path, owner }: { id: string; path: string; owner: PersonFacts },
+    at: number,
+  ): Promise<ReplayedRow | null> {
+    try {
+      const bytes = await readFile(path);
+      const item: StoredItem = { id, bytes, owner, at };
+      return (await pool.run(item, { signal: AbortSignal.timeout(STORED_WITHIN_MS) })) as ReplayedRow;
+    } catch {
+      return null;
+    }
+  }
+
+  private poolOf(worker: string, before: RevisionDocument, after: RevisionDocument): Piscina {
     const side = (document: RevisionDocument): ReplayData['before'] => ({
       set: setOf(document),
       own: document.patterns,
@@ -82,7 +166,7 @@ export class ReplayRunner {
       documents: this.documents.all(),
     };
     return new Piscina({
-      filename: WORKER,
+      filename: worker,
       workerData: data,
       // Both stay while it runs: a thread that is let go between two pages compiles everything anew.
       minThreads: 2,
@@ -171,7 +255,7 @@ export class ReplayRunner {
       const task = tasks[index];
       if (!row || !task) return;
       const person = people.get(row.movementId);
-      count.add(row, result, {
+      count.add({ id: row.movementId, channel: row.channel, at: row.at }, result, {
         detected: task.detectBefore || task.detectAfter,
         outcome: outcomes.get(row.movementId) ?? null,
         person: person?.personAddress ?? '',
@@ -200,7 +284,11 @@ class Count {
 
   constructor(private readonly rules: Readonly<Record<string, string>>) {}
 
-  add(row: JournalEntity, { before, after }: ReplayedRow, beside: Beside): void {
+  add(
+    row: { readonly id: string; readonly channel: Channel; readonly at: Date },
+    { before, after }: Pick<ReplayedRow, 'before' | 'after'>,
+    beside: Beside,
+  ): void {
     this.done += 1;
     if (!before || !after) {
       this.notJudged += 1;
@@ -208,7 +296,7 @@ class Count {
     }
     if (beside.detected) this.detectedAgain += 1;
     this.tally.add({
-      id: row.movementId,
+      id: row.id,
       channel: row.channel,
       department: beside.department,
       person: beside.person,
@@ -264,3 +352,5 @@ function slices<Item>(items: readonly Item[], size: number): Item[][] {
 
 /** Worker threads run compiled code, also where tests load this file from its source. */
 const WORKER = new URL('./replay-worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;
+const STORED_WORKER = new URL('./stored-worker.js', import.meta.url.replace('/server/src/', '/server/dist/'))
+  .href;

@@ -24,6 +24,10 @@ export class ReplayEntity {
   @Column({ type: 'varchar', length: 20 })
   state: ReplayState;
 
+  /** What was judged: kept movements, or stored items as if they were opened outside. */
+  @Column({ type: 'varchar', length: 20, default: 'journal' })
+  over: 'journal' | 'stored';
+
   @Column({ type: 'datetime', precision: 3 })
   since: Date;
 

@@ -56,15 +56,18 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
     return toView(await this.find(id));
   }
 
-  async start({ since, until, unlimited }: ReplayRequest, caller: Caller): Promise<ReplayView> {
-    const [from, to] = [new Date(since), new Date(until)];
-    if (from >= to)
+  async start(request: ReplayRequest, caller: Caller): Promise<ReplayView> {
+    const { since, until, unlimited, over = 'journal' } = request;
+    const now = new Date();
+    const [from, to] = over === 'stored' ? [now, now] : [new Date(since), new Date(until)];
+    if (over === 'journal' && from >= to)
       throw new AppError('invalid-request', 'The period ends before it begins. Nothing was started.', {
         fields: [{ field: 'until', message: 'must be later than since' }],
       });
     const entity = this.manager.create(ReplayEntity, {
       id: randomUUID(),
       state: 'waiting',
+      over,
       since: from,
       until: to,
       startedAt: new Date(),
@@ -86,9 +89,10 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
 
   /** Movements that are answered otherwise, in the order of the journal. */
   async items(id: string, shift: string | undefined): Promise<ReplayItem[]> {
-    const { figures } = await this.find(id);
+    const { figures, over, startedAt } = await this.find(id);
     const items = (figures.difference?.items ?? []).filter((item) => !shift || item.shift === shift);
     if (items.length === 0) return [];
+    if (over === 'stored') return items.map((item) => storedItem(item, startedAt));
     const ids = items.map((item) => item.id);
     const movements = new Map(
       (await this.manager.findBy(MovementEntity, { id: In(ids) })).map((each) => [each.id, each]),
@@ -126,10 +130,11 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
     };
     try {
       const isStopped = (): boolean => this.closing || this.stopped.has(id);
-      const figures = await this.runner.run(
-        { since, until, unlimited },
-        { isStopped, progress: (now) => save('running', now) },
-      );
+      const watch = { isStopped, progress: (now: ReplayFigures) => save('running', now) };
+      const figures =
+        entity.over === 'stored'
+          ? await this.runner.runStored(unlimited, watch)
+          : await this.runner.run({ since, until, unlimited }, watch);
       await save(this.closing ? 'cut-off' : this.stopped.has(id) ? 'stopped' : 'done', figures);
     } catch (error) {
       this.log.error(`A replay ended by itself: ${error instanceof Error ? error.name : 'unknown'}`);
@@ -167,11 +172,35 @@ function toView(entity: ReplayEntity): ReplayView {
   return {
     id: entity.id,
     state: entity.state,
+    over: entity.over,
     since: entity.since.toISOString(),
     until: entity.until.toISOString(),
     startedAt: entity.startedAt.toISOString(),
     startedBy: entity.startedBy,
     ...figures,
     difference: difference && (shown as ReplayView['difference']),
+  };
+}
+
+/** A stored item as a row: its place stands where a movement has its person. */
+function storedItem(
+  item: {
+    readonly id: string;
+    readonly shift: string;
+    readonly before: string | null;
+    readonly after: string | null;
+    readonly rule: string | null;
+  },
+  at: Date,
+): ReplayItem {
+  const [place = '', ...rest] = item.id.split('/').filter(Boolean);
+  return {
+    ...item,
+    at: at.toISOString(),
+    channel: 'drive',
+    person: rest.join('/'),
+    department: place,
+    destinations: ['anybody outside'],
+    incident: null,
   };
 }

@@ -17,8 +17,12 @@ export function useReplayItems(id: string | null, shift: string | null) {
 export function useStartReplay() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { since: string; until: string; unlimited?: string }) =>
-      change<ReplayView>('POST', '/replays', request),
+    mutationFn: (request: {
+      since?: string;
+      until?: string;
+      unlimited?: string;
+      over?: 'journal' | 'stored';
+    }) => change<ReplayView>('POST', '/replays', request),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['replays'] }),
   });
 }

@@ -102,6 +102,16 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
       >
         Begin
       </Button>
+      <Button
+        className="justify-center"
+        refusal={may ? undefined : 'This account runs no replays'}
+        onClick={() => start.mutate({ over: 'stored' }, { onSuccess: ({ id }) => onStarted(id) })}
+      >
+        Over stored items instead
+      </Button>
+      <p className="text-[12.5px] text-ink-2">
+        Every file of every place, judged as if it were opened to somebody outside.
+      </p>
     </form>
   );
 }
@@ -114,8 +124,10 @@ function OneReplay({ view }: { readonly view: ReplayView }) {
   return (
     <>
       <p className="text-[13px] text-ink-2">
-        Movements from {view.since.slice(0, 10)} until {view.until.slice(0, 10)}, begun by {view.startedBy}.{' '}
-        {STATES[view.state]}
+        {view.over === 'stored'
+          ? 'Stored items, as if each were opened to somebody outside'
+          : `Movements from ${view.since.slice(0, 10)} until ${view.until.slice(0, 10)}`}
+        , begun by {view.startedBy}. {STATES[view.state]}
       </p>
       {running && (
         <div className="my-2 flex items-center gap-3">
@@ -135,8 +147,9 @@ function OneReplay({ view }: { readonly view: ReplayView }) {
       )}
       {view.notJudged > 0 && (
         <Notice>
-          {view.notJudged} {view.notJudged === 1 ? 'movement' : 'movements'} could not be judged: only
-          findings were kept of them, and the drafts look for something else.
+          {view.over === 'stored'
+            ? `${view.notJudged} ${view.notJudged === 1 ? 'item' : 'items'} could not be judged: they went meanwhile, or reading them did not finish.`
+            : `${view.notJudged} ${view.notJudged === 1 ? 'movement' : 'movements'} could not be judged: only findings were kept of them, and the drafts look for something else.`}
         </Notice>
       )}
       {view.difference && <Difference view={view} difference={view.difference} />}
