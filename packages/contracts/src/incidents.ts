@@ -1,3 +1,4 @@
+import { CHANNELS } from '@lantern/core';
 import type {
   Answer,
   Channel,
@@ -110,6 +111,10 @@ export class IncidentQuery {
   @IsOptional()
   @IsISO8601()
   since?: string;
+
+  @IsOptional()
+  @IsIn([...CHANNELS])
+  channel?: Channel;
 
   /** Only those that the person calls a false finding. */
   @IsOptional()

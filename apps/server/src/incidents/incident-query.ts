@@ -57,6 +57,7 @@ function narrow(builder: Builder, query: IncidentQuery): void {
       .getQuery();
     builder.andWhere(`EXISTS ${matched}`, { policy: query.policy });
   }
+  if (query.channel) builder.andWhere('m.channel = :channel', { channel: query.channel });
   if (query.reported) builder.andWhere('i.reported = true');
   if (query.search) {
     const like = `%${query.search.trim().replace(/[\\%_]/g, '\\$&')}%`;

@@ -1,4 +1,5 @@
 import type { EvidencePart, ExcerptPiece, IncidentDetail } from '@lantern/contracts';
+import type { Spot, SpotTerm } from '@lantern/core';
 import { useState } from 'react';
 import { Beam } from '../../beam/beam';
 import { EvidenceSum } from '../../beam/evidence-sum';
@@ -12,10 +13,41 @@ import { InlinePress } from '../../ui/inline-press';
 import { EditorPopover } from '../../ui/popover';
 import { errorSentence } from '../../wording/errors';
 import { incidentTitle, shortName } from '../../wording/incidents';
-import { UNREADABLE_WORDS } from '../../wording/terms';
+import { spotWords } from '../../wording/sentence';
+import {
+  CHANNEL_WORDS,
+  CONNECTION_WORDS,
+  LINK_WORDS,
+  MACHINE_WORDS,
+  NETWORK_WORDS,
+  UNREADABLE_WORDS,
+} from '../../wording/terms';
 import { exactTime } from '../../wording/times';
 import { KeepEvidence } from './keep-evidence';
 import { VerdictTrace } from './verdict-trace';
+
+/** Out of what, into what, over what it was moved, as far as the channel could tell. */
+function WayLine({ way }: { readonly way: NonNullable<IncidentDetail['way']> }) {
+  const names = new Map<string, string>();
+  const spots = (all: typeof way.from): string =>
+    all.map((spot) => spotWords(toTerm(spot), names)).join(', ');
+  const parts = [
+    ...(way.from.length > 0 ? [`taken from ${spots(way.from)}`] : []),
+    ...(way.into.length > 0 ? [`put into ${spots(way.into)}`] : []),
+    ...(way.link ? [`a link for ${LINK_WORDS[way.link]}`] : []),
+    ...(way.connection && way.connection !== 'not-known'
+      ? [`the way there is ${CONNECTION_WORDS[way.connection]}`]
+      : []),
+    ...(way.machine ? [`with ${way.machine.name}, ${MACHINE_WORDS[way.machine.state]}`] : []),
+    ...(way.network && way.network !== 'not-known' ? [`in ${NETWORK_WORDS[way.network]}`] : []),
+  ];
+  if (parts.length === 0) return null;
+  return <p className="mb-3 text-[12.5px] text-ink-2">It was {parts.join('; ')}.</p>;
+}
+
+function toTerm(spot: Spot): SpotTerm {
+  return spot.kind === 'host' ? { ...spot, under: false } : spot;
+}
 
 /** What was found, in context and masked, why it is certain, and how the verdict came about. */
 export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
@@ -29,7 +61,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
       <div className="mt-1 mb-1">
         <Beam
           from={`${incident.person.name}, ${incident.person.department}`}
-          by={incident.channel}
+          by={CHANNEL_WORDS[incident.channel]}
           to={incident.destinations.join(', ')}
           answer={incident.answer}
           lit={incident.counts.length > 0}
@@ -49,6 +81,17 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
             .map((recipient) => recipient.address)
             .join(', ')}${outside.length > 4 ? ' and others' : ''}`}
       </p>
+      {incident.way && <WayLine way={incident.way} />}
+      {incident.verdict.unfinished && (
+        <Notice look="plain">
+          Reading it did not finish; what is stated for the channel decided where no rule was stronger.
+        </Notice>
+      )}
+      {incident.reported && (
+        <Notice look="plain">
+          {incident.person.name} says that this is a false finding; see the history.
+        </Notice>
+      )}
       <div className="mb-1.5 flex items-center justify-between gap-3">
         <p className="text-[12.5px]">
           {incident.counts

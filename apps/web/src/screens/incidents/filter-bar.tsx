@@ -1,11 +1,11 @@
 import type { IncidentOrder, IncidentRow } from '@lantern/contracts';
-import { ANSWERS, SEVERITIES } from '@lantern/core';
+import { ANSWERS, CHANNELS, SEVERITIES } from '@lantern/core';
 import { type RefObject, useEffect, useState } from 'react';
 import { usePatterns } from '../../data/patterns';
 import { usePolicies } from '../../data/policies';
 import { SelectField } from '../../ui/field';
 import { EditorPopover } from '../../ui/popover';
-import { ANSWER_DONE, SEVERITY_WORDS } from '../../wording/terms';
+import { ANSWER_DONE, CHANNEL_WORDS, SEVERITY_WORDS } from '../../wording/terms';
 import { type ChipKey, chipsOf, type QueueFilters } from './filters';
 
 interface Props {
@@ -21,6 +21,8 @@ const CHIP_NAMES: Readonly<Record<ChipKey, string>> = {
   pattern: 'Found',
   policy: 'Policy',
   department: 'Department',
+  channel: 'Channel',
+  reported: 'Person says',
   search: 'Search',
 };
 
@@ -42,6 +44,8 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
     department: [...new Set(rows.map((row) => row.person.department))]
       .sort()
       .map((value) => ({ value, label: value })),
+    channel: CHANNELS.map((value) => ({ value, label: CHANNEL_WORDS[value] })),
+    reported: [{ value: 'yes', label: 'a false finding' }],
   };
   const labelOf = (key: Exclude<ChipKey, 'search'>) =>
     options[key].find((option) => option.value === filters[key])?.label ?? filters[key];
@@ -90,15 +94,17 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
             ]}
             onChange={(show) => onChange({ ...filters, show })}
           />
-          {(['severity', 'answer', 'pattern', 'policy', 'department'] as const).map((key) => (
-            <SelectField
-              key={key}
-              label={CHIP_NAMES[key]}
-              value={filters[key]}
-              options={[...any, ...options[key]]}
-              onChange={(value) => onChange({ ...filters, [key]: value })}
-            />
-          ))}
+          {(['severity', 'answer', 'pattern', 'policy', 'department', 'channel', 'reported'] as const).map(
+            (key) => (
+              <SelectField
+                key={key}
+                label={CHIP_NAMES[key]}
+                value={filters[key]}
+                options={[...any, ...options[key]]}
+                onChange={(value) => onChange({ ...filters, [key]: value })}
+              />
+            ),
+          )}
           <SelectField<IncidentOrder>
             label="Order"
             value={filters.order}

@@ -8,11 +8,23 @@ export interface QueueFilters {
   readonly pattern: string;
   readonly policy: string;
   readonly department: string;
+  readonly channel: string;
+  /** `yes` for those that the person calls a false finding. */
+  readonly reported: string;
   readonly search: string;
   readonly order: IncidentOrder;
 }
 
-const KEYS = ['severity', 'answer', 'pattern', 'policy', 'department', 'search'] as const;
+const KEYS = [
+  'severity',
+  'answer',
+  'pattern',
+  'policy',
+  'department',
+  'channel',
+  'reported',
+  'search',
+] as const;
 export type ChipKey = (typeof KEYS)[number];
 
 export function readFilters(search: URLSearchParams): QueueFilters {
@@ -26,6 +38,8 @@ export function readFilters(search: URLSearchParams): QueueFilters {
     pattern: text('pattern'),
     policy: text('policy'),
     department: text('department'),
+    channel: text('channel'),
+    reported: text('reported'),
     search: text('search'),
     order,
   };

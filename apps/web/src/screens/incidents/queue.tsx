@@ -8,7 +8,7 @@ import { useWaiting } from '../../data/waiting';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { incidentTitle } from '../../wording/incidents';
-import { OUTCOME_WORDS, SEVERITY_WORDS } from '../../wording/terms';
+import { CHANNEL_WORDS, OUTCOME_WORDS, SEVERITY_WORDS } from '../../wording/terms';
 import { exactTime, shortTime } from '../../wording/times';
 import { FilterBar } from './filter-bar';
 import type { QueueFilters } from './filters';
@@ -126,7 +126,7 @@ function Row({ row, chosen, onChoose }: RowProps) {
       </span>
       <Beam
         from={row.person.name}
-        by={row.channel}
+        by={CHANNEL_WORDS[row.channel]}
         to={row.destinations[0] ?? ''}
         answer={row.answer}
         lit={row.counts.length > 0}
@@ -136,6 +136,7 @@ function Row({ row, chosen, onChoose }: RowProps) {
           <SeverityTicks severity={row.severity} />
           {SEVERITY_WORDS[row.severity]}
           {held && `, ${held}`}
+          {row.reported && <b>, “not what it found”</b>}
         </span>
         <span className="whitespace-nowrap text-ink-2">
           {row.outcome

@@ -1,5 +1,5 @@
 import type { ReplayItem, ReplayView } from '@lantern/contracts';
-import type { Answer, Shift, ShiftCounts } from '@lantern/core';
+import type { Answer, Channel, Shift, ShiftCounts } from '@lantern/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
@@ -7,7 +7,7 @@ import { Beam } from '../../beam/beam';
 import { useReplayItems } from '../../data/replays';
 import { Button } from '../../ui/button';
 import { Loading } from '../../ui/notice';
-import { ANSWER_WORDS, SHIFT_WORDS } from '../../wording/terms';
+import { ANSWER_WORDS, CHANNEL_WORDS, SHIFT_WORDS } from '../../wording/terms';
 import { exactTime, shortTime } from '../../wording/times';
 import { changedGroups, CHANGES, perDay } from './figures';
 
@@ -182,7 +182,7 @@ function Row({ row, rules }: { readonly row: ReplayItem; readonly rules: Readonl
       </p>
       <Beam
         from={row.person}
-        by={row.channel as 'mail'}
+        by={CHANNEL_WORDS[row.channel as Channel] ?? row.channel}
         to={row.destinations[0] ?? ''}
         answer={(row.after ?? 'note') as Answer}
         lit={false}
