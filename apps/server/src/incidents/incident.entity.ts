@@ -199,6 +199,10 @@ export class IncidentEntity {
   @Column({ type: 'boolean', default: false })
   silent: boolean;
 
+  /** What the person read, word for word; null where nobody was told, and for incidents of earlier versions. */
+  @Column({ type: 'text', nullable: true })
+  told: string | null;
+
   /** The person who moved it says that what was found is none. */
   @Column({ type: 'boolean', default: false })
   reported: boolean;

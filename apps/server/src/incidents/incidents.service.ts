@@ -65,7 +65,7 @@ export class IncidentsService {
       masked: !whole,
       way: movement.way,
       recipientAddresses: movement.recipients,
-      notice: text ? wordsFor(text, 'en') : null,
+      notice: incident.told ?? (text ? wordsFor(text, 'en') : null),
       history: history.map(({ at, actor, kind, act, text }) => ({
         at: at.toISOString(),
         by: actor,

@@ -32,6 +32,8 @@ export interface JudgedMovement {
   readonly verdict: Verdict;
   readonly revision: number | null;
   readonly contentDigest: string | null;
+  /** What the person is told; left out or null where nobody is. */
+  readonly notice?: { readonly text: string } | null;
   /** What the person did, where the channel tells. */
   readonly activity?: string;
   /** By which it was judged. */
@@ -162,6 +164,7 @@ function toIncident(
     matches: summary.matches.length,
     verdict: judged.verdict,
     reported: false,
+    told: judged.notice?.text || null,
     silent: judged.verdict.matches.some((match) => match.silent),
     assignee: null,
     version: 1,

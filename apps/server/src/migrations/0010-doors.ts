@@ -14,7 +14,7 @@ export class Doors1764000000010 implements MigrationInterface {
     await runner.query('ALTER TABLE movement DROP COLUMN way');
     await runner.query('ALTER TABLE replay DROP COLUMN `over`');
     await runner.query('ALTER TABLE partner DROP COLUMN certificate, DROP COLUMN standInKey');
-    await runner.query('ALTER TABLE incident DROP COLUMN reported');
+    await runner.query('ALTER TABLE incident DROP COLUMN reported, DROP COLUMN told');
     await runner.query('ALTER TABLE mail_message DROP COLUMN reported');
     for (const table of [
       'attempt',
@@ -97,5 +97,5 @@ const STATEMENTS = [
   "ALTER TABLE replay ADD COLUMN `over` varchar(20) NOT NULL DEFAULT 'journal'",
   'ALTER TABLE movement ADD COLUMN way json NULL',
   'ALTER TABLE mail_message ADD COLUMN reported tinyint NOT NULL DEFAULT 0',
-  'ALTER TABLE incident ADD COLUMN reported tinyint NOT NULL DEFAULT 0',
+  'ALTER TABLE incident ADD COLUMN reported tinyint NOT NULL DEFAULT 0, ADD COLUMN told text NULL',
 ];

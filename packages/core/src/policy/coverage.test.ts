@@ -1,6 +1,14 @@
 import { bandOf, findingsAsked, policyOf, ruleOf, setOf, SOME_TIME, TO_OUTSIDE } from '@lantern/testkit';
 import { coverage } from './coverage.js';
-import type { Policy } from './rule.js';
+import type { Policy, Rule, SpotGroup, SpotGroupId } from './rule.js';
+import type { SpotTerm } from './spots.js';
+
+const GROUP: SpotGroup = {
+  id: 's1' as SpotGroupId,
+  name: 'Sites',
+  why: '',
+  spots: [{ kind: 'host', host: 'up.example', under: true }],
+};
 
 const PEOPLE = [
   { address: 'a@merrowstrait.example', department: 'Fleet' },
@@ -19,7 +27,7 @@ const cell = (policies: readonly Policy[], side: 'outside' | 'inside' = 'outside
 describe('coverage', () => {
   it('shows an empty cell as nothing for everybody', () =>
     expect(cell([policyOf('p', [ruleOf('1')])], 'inside')).toEqual([
-      { answer: null, people: 3, from: 1, policy: null, rule: null, written: null },
+      { answer: null, people: 3, from: 1, policy: null, rule: null, written: null, at: null },
     ]));
 
   it('finds the strongest answer of a graduated rule and from how many values it is given', () => {
@@ -66,5 +74,26 @@ describe('coverage', () => {
     expect(cell([weak, policyOf('strong', [ruleOf('2', { answer: 'ask' })])])).toMatchObject([
       { answer: 'ask', policy: 'strong' },
     ]);
+  });
+
+  it('finds what is answered at some sites and devices alone, and says where', () => {
+    const put = (spots: readonly SpotTerm[]) =>
+      ruleOf('1', { when: { kind: 'all', of: [findingsAsked(1), { kind: 'put-into', spots }] } });
+    const at = (rule: Rule, channel: 'browser' | 'endpoint', side: 'inside' | 'outside') =>
+      coverage({
+        set: setOf([policyOf('p', [rule], { channels: ['browser', 'endpoint'] })], { spots: [GROUP] }),
+        patterns: ['payment-card'],
+        channels: [channel],
+        people: PEOPLE,
+        at: SOME_TIME,
+      }).find((each) => each.side === side)?.shares;
+    const grouped = put([{ kind: 'spots', called: GROUP.id }]);
+    expect(at(grouped, 'browser', 'outside')).toMatchObject([{ answer: 'block', at: 'up.example' }]);
+    expect(at(grouped, 'browser', 'inside')).toMatchObject([{ answer: null }]);
+    const strange = put([{ kind: 'device', device: 'plugged-in', name: '', trusted: false }]);
+    expect(at(strange, 'endpoint', 'outside')).toMatchObject([
+      { answer: 'block', at: 'any strange plugged-in' },
+    ]);
+    expect(at(strange, 'endpoint', 'inside')).toMatchObject([{ answer: null }]);
   });
 });

@@ -4,7 +4,9 @@ import { type Answer, strength } from './answers.js';
 import { compilePolicies, type Judge } from './judge.js';
 import type { PersonFacts } from '../people/person.js';
 import type { Channel, InspectedMovement } from './movement.js';
+import { assertNever } from '../shared/assert-never.js';
 import { clausesOf } from './conditions.js';
+import { type Spot, spotName, type SpotTerm } from './spots.js';
 import type { PolicySet } from './rule.js';
 
 /** What happens today to a kind of data on one way out, to some people. */
@@ -18,6 +20,8 @@ export interface CoverageShare {
   readonly rule: RuleId | null;
   /** What the rule would answer if no ceiling cut it. */
   readonly written: Answer | null;
+  /** The application, site or device where it is given, for a rule that is about some alone; null: wherever it goes. */
+  readonly at: string | null;
 }
 
 export interface CoverageCell {
@@ -49,6 +53,7 @@ const COLLEAGUE = 'somebody-else@colleague.invalid';
 export function coverage(request: CoverageRequest): CoverageCell[] {
   const judge = compilePolicies(request.set);
   const senders = alike(request.set, request.people);
+  const spots = spotsAsked(request.set);
   return request.patterns.flatMap((pattern) => {
     const counts = countsOf(request.set, pattern);
     return request.channels.flatMap((channel) =>
@@ -57,7 +62,18 @@ export function coverage(request: CoverageRequest): CoverageCell[] {
         channel,
         side,
         shares: sharesOf(senders, (sender) =>
-          strongestFor({ judge, counts, probe: { pattern, channel, side, sender, at: request.at } }),
+          strongestFor({
+            judge,
+            counts,
+            probe: {
+              pattern,
+              channel,
+              side,
+              sender,
+              at: request.at,
+              spots: spots.filter((spot) => isOn(spot, channel, side)),
+            },
+          }),
         ),
       })),
     );
@@ -78,6 +94,56 @@ function alike(set: PolicySet, people: readonly PersonFacts[]): { facts: PersonF
     else classes.set(key, { facts: person, count: 1 });
   }
   return [...classes.values()];
+}
+
+/** Spots tried at most: a set that names more shows the first of them. */
+const MOST_SPOTS = 40;
+
+/** One spot for each that a rule asks something to be put into, groups taken apart. */
+function spotsAsked({ policies, spots: groups }: PolicySet): Spot[] {
+  const clauses = policies.flatMap(({ shared, rules }) =>
+    [shared, ...rules.map(({ when }) => when)].flatMap((each) => (each ? clausesOf(each) : [])),
+  );
+  const terms = clauses
+    .flatMap((clause) => (clause.kind === 'put-into' ? clause.spots : []))
+    .flatMap((term) =>
+      term.kind === 'spots' ? (groups.find(({ id }) => id === term.called)?.spots ?? []) : [term],
+    );
+  const spots = new Map(
+    terms
+      .flatMap((term) => (term.kind === 'spots' ? [] : [spotFor(term)]))
+      .map((spot) => [JSON.stringify(spot), spot]),
+  );
+  return [...spots.values()].slice(0, MOST_SPOTS);
+}
+
+function spotFor(term: Exclude<SpotTerm, { kind: 'spots' }>): Spot {
+  switch (term.kind) {
+    case 'application':
+      return { kind: 'application', name: term.name.replaceAll('*', '') };
+    case 'host':
+      return { kind: 'host', host: term.host };
+    case 'device':
+      return {
+        kind: 'device',
+        device: term.device,
+        name:
+          term.name.replaceAll('*', '') || `any ${term.trusted === false ? 'strange ' : ''}${term.device}`,
+        trusted: term.trusted ?? false,
+      };
+    case 'place':
+      return { kind: 'place', path: term.path };
+    default:
+      return assertNever(term);
+  }
+}
+
+/** Sites are reached by browsers, devices and programs by machines, places by drives. */
+function isOn(spot: Spot, channel: Channel, side: 'outside' | 'inside'): boolean {
+  if (spot.kind === 'host') return channel === 'browser' && side === 'outside';
+  if (spot.kind === 'place') return channel === 'drive';
+  if (spot.kind === 'device') return channel === 'endpoint' && (side === 'inside') === spot.trusted;
+  return channel === 'endpoint' && side === 'inside';
 }
 
 /** Counts at which some rule about a pattern may change its mind, smallest first. */
@@ -103,6 +169,8 @@ interface Probe {
   readonly side: 'outside' | 'inside';
   readonly sender: PersonFacts;
   readonly at: number;
+  /** Spots that some rule asks about, each tried beside nowhere in particular. */
+  readonly spots: readonly Spot[];
 }
 
 interface Probing {
@@ -118,19 +186,27 @@ function strongestFor({ judge, counts, probe }: Probing): Omit<CoverageShare, 'p
     policy: null,
     rule: null,
     written: null,
+    at: null,
   };
-  for (const count of counts) {
-    const { answer, decidedBy } = judge.judge(probeOf(probe, count));
-    if (answer === null || !decidedBy) continue;
-    if (best.answer !== null && strength(answer) <= strength(best.answer)) continue;
-    const { policy, rule, written } = decidedBy;
-    best = { answer, from: count, policy, rule, written };
+  for (const spot of [null, ...probe.spots]) {
+    for (const count of counts) {
+      const { answer, decidedBy } = judge.judge(probeOf(probe, count, spot));
+      if (answer === null || !decidedBy) continue;
+      if (best.answer !== null && strength(answer) <= strength(best.answer)) continue;
+      const { policy, rule, written } = decidedBy;
+      best = { answer, from: count, policy, rule, written, at: spot && spotName(spot) };
+    }
   }
   return best;
 }
 
-function probeOf({ pattern, channel, side, sender, at }: Probe, count: number): InspectedMovement {
+function probeOf(
+  { pattern, channel, side, sender, at }: Probe,
+  count: number,
+  spot: Spot | null,
+): InspectedMovement {
   return {
+    ...(spot ? { into: [spot] } : {}),
     channel,
     at,
     sender,

@@ -151,7 +151,7 @@ function Unasked({ unasked, ways, people, side }: UnaskedProps) {
             pattern: first,
             channel: door.channel as CoverageCell['channel'],
             side: to,
-            shares: [{ answer: null, people, from: 1, policy: null, rule: null, written: null }],
+            shares: [{ answer: null, people, from: 1, policy: null, rule: null, written: null, at: null }],
           }}
           people={people}
           open={door.open}
@@ -239,7 +239,7 @@ function Behind({
             :{' '}
             {share.answer === null
               ? 'it goes on and leaves no incident.'
-              : `${ANSWER_MEANING[share.answer]}, from ${share.from} on.`}
+              : `${ANSWER_MEANING[share.answer]}, from ${share.from} on${share.at ? `, where it is put into ${share.at}; elsewhere less happens` : ''}.`}
             {share.written !== null && share.written !== share.answer && (
               <> A ceiling cuts it: as written it would be {ANSWER_WORDS[share.written]}.</>
             )}

@@ -8,6 +8,7 @@ const share = (over: Partial<CoverageShare>): CoverageShare => ({
   policy: null,
   rule: null,
   written: null,
+  at: null,
   ...over,
 });
 const cell = (...shares: CoverageShare[]): CoverageCell => ({

@@ -66,7 +66,7 @@ function ShareRow({ share, file, player }: Props & { readonly share: ShareView }
       </p>
       {link && (
         <p className="text-[12.5px] break-all">
-          <a className="text-press underline" href={link}>
+          <a className="inline-block min-h-6 text-press underline" href={link}>
             {link}
           </a>
         </p>

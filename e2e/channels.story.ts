@@ -1,0 +1,195 @@
+/** What a person at work meets on each channel, from their act to the incident in the queue. */
+import { expect, type Page, test } from '@playwright/test';
+import { expectAccessible, signIn } from './workbench.js';
+
+const stamp = Date.now().toString(36);
+const CARD = 'card 4111 1111 1111 1111';
+
+/** Opens a stand-in as somebody: a person of the demo, or a partner outside. */
+async function play(page: Page, path: string, name: string): Promise<void> {
+  await page.goto(`/stand-ins/${path}`);
+  const chooser = page.getByLabel('Be somebody else');
+  const label = await chooser.locator('option', { hasText: name }).first().innerText();
+  await chooser.selectOption({ label });
+  await expect(page.getByText(`You are ${name}`)).toBeVisible();
+}
+
+/** The number under which a person is told that something was recorded. */
+async function recordedNumber(page: Page): Promise<string> {
+  const told = await page
+    .getByRole('alert')
+    .getByText(/recorded under number/)
+    .last()
+    .innerText();
+  return /number (\d+)/.exec(told)?.[1] ?? '';
+}
+
+async function expectInQueue(page: Page, number: string, words: RegExp | string): Promise<void> {
+  await page.goto(`/incidents/${number}?show=all`);
+  await expect(page.getByText(`Incident ${number},`)).toBeVisible();
+  await expect(page.getByRole('main').or(page.locator('body')).getByText(words).first()).toBeVisible();
+}
+
+test.beforeEach(({ page }) => signIn(page));
+
+test('chat: a message is withheld from a guest, explained, cleaned and shown', async ({ page }) => {
+  await play(page, 'chat', 'Orla Fenwick');
+  await page.getByRole('button', { name: /Island Holidays groups/ }).click();
+  await expect(page.getByText('A guest reads along')).toBeVisible();
+  const box = page.getByRole('textbox', { name: 'Write to Island Holidays groups' });
+  await box.fill(`Refund ${stamp} please, ${CARD}`);
+  await box.press('Control+Enter');
+  await expect(page.getByText('withheld, only you see it').last()).toBeVisible();
+  await expect(
+    page.getByRole('heading', { name: 'Your message is not shown to anybody' }).last(),
+  ).toBeVisible();
+  await expectAccessible(page);
+  const number = await recordedNumber(page);
+
+  await page.getByRole('button', { name: 'That is not what it found' }).last().click();
+  await page.getByLabel(/What is it really/).fill('A number from the training book');
+  await page.getByRole('button', { name: 'Say so' }).click();
+  await expect(page.getByText('You said that this is a false finding').last()).toBeVisible();
+
+  await play(page, 'chat', 'Group bookings');
+  await page.getByRole('button', { name: /Island Holidays groups/ }).click();
+  await expect(page.getByText(`Refund ${stamp} please`)).toHaveCount(0);
+
+  await play(page, 'chat', 'Orla Fenwick');
+  await page.getByRole('button', { name: /Island Holidays groups/ }).click();
+  await page.getByRole('button', { name: 'Take the values out and try again' }).last().click();
+  await expect(page.getByText(`Refund ${stamp} please, card [taken out]`)).toBeVisible();
+  await page.reload();
+  await expect(page.getByText(`Refund ${stamp} please, card [taken out]`)).toBeVisible();
+
+  await play(page, 'chat', 'Group bookings');
+  await page.getByRole('button', { name: /Island Holidays groups/ }).click();
+  await expect(page.getByText(`Refund ${stamp} please, card [taken out]`)).toBeVisible();
+  await expectInQueue(page, number, /says that this is a false finding/);
+});
+
+test('drive: a restriction shows early, acts backwards, and lifts by itself', async ({ page }) => {
+  await play(page, 'drive', 'Orla Fenwick');
+  await page.getByLabel('Put a file on the drive').setInputFiles({
+    name: `List ${stamp}.txt`,
+    mimeType: 'text/plain',
+    buffer: Buffer.from('Departures for groups'),
+  });
+  await expect(page.getByRole('heading', { name: `List ${stamp}.txt` })).toBeVisible();
+  await page.getByLabel('Open it for somebody').fill('Group bookings');
+  await page.getByRole('button', { name: /Group bookings, Island Holidays/ }).click();
+  await expect(page.getByText('open', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'whoever holds it' }).click();
+  const link = await page.getByRole('link', { name: /stand-ins\/drive\/link/ }).getAttribute('href');
+  await expectAccessible(page);
+
+  const cards = [
+    '4111 1111 1111 1111',
+    '5555 5555 5555 4444',
+    '3782 822463 10005',
+    '6011 1111 1111 1117',
+    '5105 1051 0510 5100',
+  ];
+  await page
+    .getByLabel('What the file holds')
+    .fill(`Card numbers\n${cards.map((number) => `card ${number}`).join('\n')}`);
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('heading', { name: 'This file stays inside' })).toBeVisible();
+  await expect(page.getByText('withdrawn: it does not open any more')).toHaveCount(2);
+
+  await play(page, 'drive', 'Group bookings');
+  await page.getByRole('button', { name: new RegExp(`List ${stamp}`) }).click();
+  await expect(page.getByRole('heading', { name: `"List ${stamp}.txt" does not open` })).toBeVisible();
+  await page.goto(link ?? '');
+  await expect(page.getByText('a rule of the organisation closed it')).toBeVisible();
+  await page.reload();
+  await expect(page.getByText('a rule of the organisation closed it')).toBeVisible();
+
+  await play(page, 'drive', 'Orla Fenwick');
+  await page.getByRole('button', { name: new RegExp(`List ${stamp}`) }).click();
+  const number = await recordedNumber(page);
+  await page.getByRole('button', { name: 'Take the values out' }).click();
+  await expect(page.getByRole('heading', { name: 'This file stays inside' })).toHaveCount(0);
+  await expect(page.getByText('withdrawn: it does not open any more')).toHaveCount(0);
+  await page.goto(link ?? '');
+  await expect(page.getByRole('heading', { name: `List ${stamp}.txt` })).toBeVisible();
+  await expectInQueue(page, number, /shared drives/);
+});
+
+test('machine: what is taken from the booking system goes back there or into the manifest', async ({
+  page,
+}) => {
+  await play(page, 'desktop', 'Bea Lindqvist');
+  await page.getByRole('button', { name: 'Take it', exact: true }).first().click();
+  await page.getByRole('button', { name: 'Manifest editor' }).click();
+  await page.getByRole('button', { name: 'Paste what you took' }).click();
+  await expect(page.getByText('Take it from here')).toBeVisible();
+  await page.getByRole('button', { name: /^Blue stick/ }).click();
+  await page.getByRole('button', { name: 'Copy what you took onto it' }).click();
+  await expect(page.getByRole('heading', { name: 'Your copy was not made' })).toBeVisible();
+  await expectAccessible(page);
+  const number = await recordedNumber(page);
+  await page.getByRole('button', { name: 'Ask somebody to let it go' }).click();
+  await page.getByLabel(/Why it should go all the same/).fill(`The ship needs it, ${stamp}`);
+  await page.getByRole('button', { name: 'Ask', exact: true }).click();
+  await expect(page.getByText('waits, nobody sees it yet')).toBeVisible();
+
+  await page.goto('/incidents/waiting');
+  const row = page.getByText(`The ship needs it, ${stamp}`);
+  await expect(row).toBeVisible();
+  await expectInQueue(page, number, /It was taken from the application Booking system/);
+
+  await play(page, 'desktop', 'Bea Lindqvist');
+  await page.getByRole('button', { name: 'Crane control' }).click();
+  await expect(page.getByText('cannot be watched')).toBeVisible();
+});
+
+test('browser: an assistant is told nothing of passengers, and a private mailbox asks', async ({ page }) => {
+  await play(page, 'browser', 'Orla Fenwick');
+  const box = page.getByRole('textbox', { name: 'Type or paste into Ask Marlow' });
+  await box.fill(`Write a letter ${stamp}: passenger paid with ${CARD}`);
+  await page.getByRole('button', { name: 'Put it in' }).click();
+  await expect(page.getByRole('heading', { name: 'What you put in did not go in' }).last()).toBeVisible();
+  const number = await recordedNumber(page);
+
+  await page.getByRole('button', { name: 'Pigeonpost' }).click();
+  await page.getByRole('textbox', { name: 'Type or paste into Pigeonpost' }).fill(`To me ${stamp}: ${CARD}`);
+  await page.getByRole('button', { name: 'Put it in' }).click();
+  await expect(page.getByRole('heading', { name: 'What you put in: first a question' }).last()).toBeVisible();
+  await expectAccessible(page);
+  await page.reload();
+  await page.getByLabel('It is my own card').last().check();
+  await page.getByRole('button', { name: 'Put it in with this reason' }).last().click();
+  await expect(page.getByRole('heading', { name: 'What you put in: first a question' })).toHaveCount(0);
+  await expect(page.getByText(`To me ${stamp}`)).toBeVisible();
+
+  await page.getByRole('button', { name: 'Harbour notice form' }).click();
+  await page
+    .getByRole('textbox', { name: 'Type or paste into Harbour notice form' })
+    .fill(`Berth ${stamp}: ${CARD}`);
+  await page.getByRole('button', { name: 'Put it in' }).click();
+  await expect(page.getByText('others can read along on the way')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'What you put in did not go in' }).last()).toBeVisible();
+  await expectInQueue(page, number, /It was put into the host chat.askmarlow.example/);
+});
+
+test('agents are given keys, and applications are named, on screen', async ({ page }) => {
+  await page.goto('/doors');
+  await page.getByLabel('Name of the agent').fill(`Gateway ${stamp}`);
+  await page.getByRole('button', { name: 'Make a key' }).click();
+  await expect(page.getByText(/The key of Gateway/)).toBeVisible();
+  await expectAccessible(page);
+  const row = page.getByRole('row', { name: new RegExp(`Gateway ${stamp}`) });
+  await row.getByRole('button', { name: 'Take the key back' }).click();
+  await expect(row.getByText('key taken back')).toBeVisible();
+
+  await page.goto('/policies/spots');
+  await page.getByRole('button', { name: 'Name a group' }).click();
+  await page.getByLabel('Name', { exact: true }).fill(`Harbour sites ${stamp}`);
+  await page.getByLabel('Add', { exact: true }).selectOption({ label: 'a site or host' });
+  await page.getByLabel('Host', { exact: true }).fill('portoffice.example');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await expect(page.getByRole('button', { name: `Harbour sites ${stamp}` })).toBeVisible();
+  await expectAccessible(page);
+});
