@@ -6,10 +6,15 @@ import {
   type InspectedMovement,
   type InspectedPart,
   isUnder,
+  type Machine,
+  MACHINE_STATES,
   type PersonFacts,
   type Scanner,
+  tableRows,
+  targetsOf,
 } from '@lantern/core';
 import { fileFacts, openMail, readFile } from '@lantern/files';
+import { type HandedIn, shapeFault } from '@lantern/contracts';
 import { parseFile } from '@lantern/set-files';
 import { bytesOf } from '../inspect-path.js';
 
@@ -25,6 +30,12 @@ export interface Case {
   readonly subject: string;
   readonly body: string;
   readonly files: readonly { readonly name: string; readonly bytes: Uint8Array }[];
+  /** Who is outside whatever the address. */
+  readonly guests: readonly string[];
+  /** Ids of labels that come along. */
+  readonly labels: readonly string[];
+  /** Out of what, into what, over what. */
+  readonly way: Pick<InspectedMovement, 'from' | 'into' | 'link' | 'connection' | 'machine' | 'network'>;
   readonly expect: Expectation | null;
 }
 
@@ -63,7 +74,10 @@ interface Where {
   lineOf(field?: string): number;
 }
 
-const FIELDS = ['case', 'channel', 'at', 'from', 'to', 'subject', 'body', 'files', 'expect'];
+const FIELDS = [
+  ...['case', 'channel', 'at', 'from', 'to', 'guests', 'subject', 'body', 'files', 'labels', 'expect'],
+  ...['takenFrom', 'putInto', 'link', 'connection', 'machine', 'network'],
+];
 /** Cases without a time of their own happen on a working day at noon, UTC. */
 const USUAL_TIME = '2026-03-04T12:00:00Z';
 
@@ -109,6 +123,9 @@ async function readCase(value: unknown, where: Where): Promise<Case> {
     subject: text('subject'),
     body: text('body'),
     files,
+    guests: texts('guests'),
+    labels: texts('labels'),
+    way: wayOf(fields, fault),
     expect: expectationOf(fields['expect'], fault),
   };
 }
@@ -119,6 +136,41 @@ function senderOf(given: unknown, fault: Fault): PersonFacts {
   if (typeof given === 'string') return { address: given };
   if (typeof given === 'object' && given !== null && 'address' in given) return given as PersonFacts;
   throw fault('from', 'must be an address, or fields with an address');
+}
+
+/** Fields of a case about its way, held to the shape of a movement that an agent hands in. */
+function wayOf(fields: Record<string, unknown>, fault: Fault): Case['way'] {
+  const { machine, ...way } = pick(fields, [
+    'takenFrom',
+    'putInto',
+    'link',
+    'connection',
+    'network',
+    'machine',
+  ]);
+  const asHandedIn = { key: 'case', channel: 'mail', activity: 'send', person: 'case', ...way };
+  const wrong = shapeFault('movement', asHandedIn);
+  if (wrong) throw fault(String(wrong.path[0] ?? ''), wrong.message);
+  const { takenFrom, putInto, link, connection, network } = way as Partial<HandedIn>;
+  return {
+    ...(takenFrom?.length ? { from: takenFrom } : {}),
+    ...(putInto?.length ? { into: putInto } : {}),
+    ...(link ? { link } : {}),
+    ...(connection ? { connection } : {}),
+    ...(network ? { network } : {}),
+    ...(machine === undefined ? {} : { machine: machineOf(machine, fault) }),
+  };
+}
+
+const pick = (fields: Record<string, unknown>, names: readonly string[]): Record<string, unknown> =>
+  Object.fromEntries(names.flatMap((name) => (fields[name] === undefined ? [] : [[name, fields[name]]])));
+
+function machineOf(given: unknown, fault: Fault): Machine {
+  const { name = '', state = 'not-known', groups = [] } = (given ?? {}) as Partial<Machine>;
+  const known = MACHINE_STATES.find((each) => each === state);
+  if (typeof name !== 'string' || !known || !Array.isArray(groups))
+    throw fault('machine', `must have a name, a state (${MACHINE_STATES.join(', ')}) and groups`);
+  return { name, state: known, groups: groups.map(String) };
 }
 
 const EXPECTED = ['answer', 'policy', 'rule', 'band'];
@@ -145,6 +197,9 @@ async function mailCase(path: string, bytes: Uint8Array): Promise<Case> {
     subject: mail.subject,
     body: mail.texts.map(({ text }) => text).join('\n\n'),
     files: mail.attachments,
+    guests: [],
+    labels: [],
+    way: {},
     expect: null,
   };
 }
@@ -164,6 +219,7 @@ export async function movementOf(
     role,
     path,
     characters: text.length,
+    ...rowsIn(text),
     findings: scanner.scan(text).findings,
   });
   const parts = [scanned('subject', ['subject'], given.subject), scanned('body', ['body'], given.body)];
@@ -176,16 +232,25 @@ export async function movementOf(
       );
     }
   }
+  const isOutside = (domain: string): boolean => !domains.some((own) => isUnder(domain, own));
+  const people = [...given.to, ...given.guests].map((address) => ({
+    address: address.toLowerCase(),
+    outside: given.guests.includes(address) || isOutside(domainOf(address)),
+  }));
   return {
+    ...given.way,
     channel: given.channel,
     at: given.at,
     sender: given.from,
-    recipients: given.to.map((address) => ({
-      address: address.toLowerCase(),
-      outside: !domains.some((domain) => isUnder(domainOf(address), domain)),
-    })),
+    recipients: [...people, ...targetsOf(given.way, isOutside)],
     parts,
     files: given.files.map(({ name, bytes }) => fileFacts(name, bytes)),
+    labels: given.labels.map((id) => ({ id, name: id })),
     earlier: [],
   };
+}
+
+function rowsIn(text: string): { readonly rows?: number } {
+  const rows = tableRows(text);
+  return rows > 0 ? { rows } : {};
 }

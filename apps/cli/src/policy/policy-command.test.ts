@@ -76,6 +76,20 @@ describe('cases', () => {
   to: [b@merrowstrait.example]
   body: Project Slackwater goes ahead
   expect: none
+- case: A booking, onto a strange stick
+  channel: endpoint
+  from: orla.fenwick@merrowstrait.example
+  takenFrom: [{kind: application, name: Booking system}]
+  putInto: [{kind: device, device: plugged-in, name: Blue stick, trusted: false}]
+  body: Booking 4100
+  expect: {answer: block, policy: What leaves a machine, rule: 1}
+- case: A booking, into the manifest
+  channel: endpoint
+  from: orla.fenwick@merrowstrait.example
+  takenFrom: [{kind: application, name: Booking system}]
+  putInto: [{kind: application, name: Manifest editor}]
+  body: Booking 4100
+  expect: none
 - case: A wrong hope
   channel: chat
   from: orla.fenwick@merrowstrait.example
@@ -93,7 +107,9 @@ describe('cases', () => {
     expect(outcomes.map(({ kept, decided, line }) => [kept, decided.answer, line])).toEqual([
       [true, 'block', 1],
       [true, 'none', 6],
-      [false, 'block', 11],
+      [true, 'block', 11],
+      [true, 'none', 18],
+      [false, 'block', 25],
     ]);
   });
 
@@ -118,6 +134,8 @@ describe('cases', () => {
     ['- from: a@b.example\n  at: soon\n', ':2 at must be a time'],
     ['- from: a@b.example\n  expect: {colour: red}\n', 'has no field "colour"'],
     ['case: x\n', 'must be a list of cases'],
+    ['- from: a@b.example\n  putInto: [{kind: boat, name: x}]\n', 'putInto'],
+    ['- from: a@b.example\n  machine: {name: x, state: ours}\n', 'must have a name, a state'],
     ['- : [\n', ':'],
   ])('name what is wrong with %j', async (text, message) => {
     await expect(casesIn(put('wrong.yaml', text))).rejects.toThrow(message);

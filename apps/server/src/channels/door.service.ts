@@ -3,7 +3,6 @@ import {
   type Channel,
   CHANNEL_ABILITIES,
   type Connection,
-  domainOf,
   evaluate,
   type InspectedMovement,
   isUnder,
@@ -16,6 +15,7 @@ import {
   type Recipient,
   type Spot,
   strength,
+  targetsOf,
   type Verdict,
 } from '@lantern/core';
 import { fileFacts } from '@lantern/files';
@@ -141,31 +141,13 @@ export class Door {
     const people = await this.people.recipients(attempt.to);
     const guests = new Set(attempt.guests ?? []);
     const { domains } = await this.people.getOrganisation();
-    const linked = attempt.link ? LINKED[attempt.link] : undefined;
-    const targets = (attempt.into ?? []).flatMap((spot): Recipient[] => {
-      if (spot.kind === 'host')
-        return [
-          {
-            address: spot.host.toLowerCase(),
-            outside: !domains.some((domain) => isUnder(domainOf(spot.host), domain)),
-          },
-        ];
-      return spot.kind === 'device' ? [{ address: spot.name, outside: !spot.trusted }] : [];
-    });
+    const targets = targetsOf(attempt, (host) => !domains.some((domain) => isUnder(host, domain)));
     return [
       ...people.map((person) => (guests.has(person.address) ? { ...person, outside: true } : person)),
       ...targets,
-      ...(linked ? [linked] : []),
     ];
   }
 }
-
-/** Who is meant by a link, told apart by direction as people are. */
-const LINKED: Readonly<Record<LinkKind, Recipient | undefined>> = {
-  'only-named': undefined,
-  'whole-house': { address: 'everybody in the house', outside: false },
-  'whoever-holds-it': { address: 'anybody with the link', outside: true },
-};
 
 export function isKnown(person: PersonEntity | { readonly address: string }): person is PersonEntity {
   return 'id' in person;
