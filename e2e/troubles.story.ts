@@ -142,7 +142,7 @@ test('a list that a rule looks for is not removed, and a removed policy can be p
   await page.getByRole('link', { name: 'Ship purchase Slackwater' }).click();
   await page.getByRole('button', { name: 'Remove the list' }).click();
   await expect(page.getByRole('alert')).toContainText(
-    'Rules of The ship purchase stays inside, Guests in chats look for',
+    'Rules of The ship purchase stays inside, Guests in chats, Shared drives',
   );
   await page.goto('/policies');
   await page.getByRole('button', { name: 'Write a policy' }).click();

@@ -56,6 +56,14 @@ describe('verdictFor', () => {
     expect(verdictFor(side, found, guests, NAMES).answer).toBeNull();
   });
 
+  it('knows where a link, a site and a strange drive lead', () => {
+    const leaves = { ...policy, channels: ['drive', 'browser', 'endpoint'] as const };
+    for (const way of WAYS.filter(({ channel }) => leaves.channels.some((each) => each === channel)))
+      expect(
+        verdictFor({ ...side, set: setOf([leaves]) }, parts('card 4539 1488 0343 6467'), way, NAMES).answer,
+      ).toBe('block');
+  });
+
   it('fills in what the person would read', () => {
     const words = [{ language: 'en', text: '{found} to {to}: {rule}' }];
     const set = setOf([policy], { texts: [{ ...SOME_TEXT, words }] });

@@ -2,13 +2,17 @@ import type { LanternSide } from '@lantern/contracts';
 import {
   type Answer,
   type AnswerText,
+  type Channel,
   evaluate,
   type InspectedMovement,
   type InspectedPart,
+  type LinkKind,
   type Policy,
   patternsOfRule,
   renderText,
   type Rule,
+  type Spot,
+  targetsOf,
   type Verdict,
 } from '@lantern/core';
 
@@ -35,7 +39,37 @@ export const WAYS = [
     address: 'guest@outside.example',
     outside: true,
   },
-] as const;
+  {
+    key: 'link',
+    name: 'drive, to whoever holds the link',
+    channel: 'drive',
+    link: 'whoever-holds-it',
+  },
+  {
+    key: 'site',
+    name: 'browser, to a site outside',
+    channel: 'browser',
+    into: [{ kind: 'host', host: 'site.outside.example' }],
+  },
+  {
+    key: 'stick',
+    name: 'machine, onto a strange drive',
+    channel: 'endpoint',
+    into: [{ kind: 'device', device: 'plugged-in', name: 'a strange drive', trusted: false }],
+  },
+] as const satisfies readonly Way[];
+
+/** One way that a thing may take. */
+export interface Way {
+  readonly key: string;
+  readonly name: string;
+  readonly channel: Channel;
+  /** Who gets it, where somebody does. */
+  readonly address?: string;
+  readonly outside?: boolean;
+  readonly into?: readonly Spot[];
+  readonly link?: LinkKind;
+}
 
 export interface WayVerdict {
   readonly answer: Answer | null;
@@ -54,14 +88,19 @@ export interface WayVerdict {
 export function verdictFor(
   side: LanternSide,
   parts: readonly InspectedPart[],
-  way: (typeof WAYS)[number],
+  way: Way,
   names: ReadonlyMap<string, string>,
 ): WayVerdict {
   const movement: InspectedMovement = {
     channel: way.channel,
     at: Date.now(),
     sender: { address: 'sender@inside.example' },
-    recipients: [{ address: way.address, outside: way.outside }],
+    recipients: [
+      ...(way.address ? [{ address: way.address, outside: way.outside ?? true }] : []),
+      ...targetsOf(way, () => true),
+    ],
+    ...(way.into ? { into: way.into } : {}),
+    ...(way.link ? { link: way.link } : {}),
     parts,
     files: [],
     earlier: [],
@@ -88,12 +127,18 @@ export function verdictFor(
 
 interface Filling {
   readonly policy: Policy;
-  readonly way: (typeof WAYS)[number];
+  readonly way: Way;
   readonly found: string;
 }
 
 function filledIn(text: AnswerText, { policy, way, found }: Filling): string {
-  return renderText(text, 'en', { item: way.channel, rule: policy.name, found, values: '', to: way.address });
+  return renderText(text, 'en', {
+    item: way.channel,
+    rule: policy.name,
+    found,
+    values: '',
+    to: movementTarget(way),
+  });
 }
 
 /** What a rule asks for and the parts hold, as the person is told. */
@@ -111,4 +156,9 @@ function foundBy(
       return values.length === 0 ? [] : [`${new Set(values).size} × ${names.get(pattern) ?? pattern}`];
     })
     .join(', ');
+}
+
+/** Where it would go, as the person would read it. */
+function movementTarget(way: Way): string {
+  return way.address ?? targetsOf(way, () => true)[0]?.address ?? '';
 }

@@ -155,7 +155,7 @@ const PHRASES = {
     reported: 'You said that this is a false finding. Thank you; somebody looks at it.',
     rule: (number: number, policy: string) => `Rule ${number} of "${policy}".`,
     recorded: (incident: number) => `This is recorded${incident > 0 ? ` under number ${incident}` : ''}.`,
-    replied: (goes: boolean) => (goes ? 'It is on its way' : 'It was taken back'),
+    replied: (thing: string, goes: boolean) => `${thing} ${goes ? 'is on its way' : 'was taken back'}`,
   },
   de: {
     holds: 'Es enthält',
@@ -178,7 +178,7 @@ const PHRASES = {
     reported: 'Sie haben gemeldet, dass dieser Fund falsch ist. Danke; jemand sieht es sich an.',
     rule: (number: number, policy: string) => `Regel ${number} von „${policy}“.`,
     recorded: (incident: number) => `Das ist festgehalten${incident > 0 ? `, Nummer ${incident}` : ''}.`,
-    replied: (goes: boolean) => (goes ? 'Es ist unterwegs' : 'Es wurde zurückgenommen'),
+    replied: (thing: string, goes: boolean) => `${thing} ${goes ? 'ist unterwegs' : 'wurde zurückgenommen'}`,
   },
 } as const;
 

@@ -135,7 +135,7 @@ interface QuestionProps {
 /** The reasons of the rule, free words, and until when; turning back is one of the answers. */
 function Question({ id, ask, about, language, reply, onTakenBack }: QuestionProps) {
   const say = phrases(language);
-  const { goes, comesBack, send: sendWords } = goingOf(about, language);
+  const { thing, goes, comesBack, send: sendWords } = goingOf(about, language);
   const [chosen, setChosen] = useState<number | null>(null);
   const [words, setWords] = useState('');
   const reason = chosen === null ? null : ask.reasons[chosen];
@@ -144,7 +144,7 @@ function Question({ id, ask, about, language, reply, onTakenBack }: QuestionProp
       { id, leads, words: [said, words.trim()].filter(Boolean).join('. ') },
       {
         onSuccess: () => {
-          toast(say.replied(leads === 'goes-on'));
+          toast(say.replied(thing, leads === 'goes-on'));
           if (leads === 'stays') onTakenBack?.(id);
         },
       },

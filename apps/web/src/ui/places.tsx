@@ -16,7 +16,9 @@ export function Places({ label, places }: Props) {
           key={to}
           to={to}
           end
-          className={({ isActive }) => (isActive ? 'font-semibold text-ink' : 'text-press underline')}
+          className={({ isActive }) =>
+            `inline-block min-h-6 ${isActive ? 'font-semibold text-ink' : 'text-press underline'}`
+          }
         >
           {name}
         </NavLink>

@@ -38,7 +38,7 @@ function WayLine({ way }: { readonly way: NonNullable<IncidentDetail['way']> }) 
     ...(way.connection && way.connection !== 'not-known'
       ? [`the way there is ${CONNECTION_WORDS[way.connection]}`]
       : []),
-    ...(way.machine ? [`with ${way.machine.name}, ${MACHINE_WORDS[way.machine.state]}`] : []),
+    ...(way.machine ? [`moved with ${way.machine.name}, ${MACHINE_WORDS[way.machine.state]}`] : []),
     ...(way.network && way.network !== 'not-known' ? [`in ${NETWORK_WORDS[way.network]}`] : []),
   ];
   if (parts.length === 0) return null;
