@@ -135,7 +135,7 @@ test('an override is asked for by the person and decided by somebody else, in wo
   await page.getByRole('button', { name: 'Ask somebody to let it go' }).click();
   await page.getByLabel(/Why it should go all the same/).fill(`The court asks, ${stamp}`);
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
-  await expect(page.getByText('Somebody will look at it; the mail waits')).toBeVisible();
+  await expect(page.getByText('Somebody will look at it; it waits')).toBeVisible();
   await page.goto('/incidents/waiting');
   const row = page.getByRole('listitem').filter({ hasText: `The court asks, ${stamp}` });
   await expect(row).toContainText('asks to let a blocked item go');

@@ -16,6 +16,8 @@ export interface ShareView {
   /** Address of the link below /stand-ins/drive/link; null for a share with a person. */
   readonly token: string | null;
   readonly state: 'open' | 'waiting' | 'refused' | 'withdrawn';
+  /** When it ends by itself; null for never. */
+  readonly until: string | null;
   readonly notice: PersonNotice | null;
   readonly reported: boolean;
 }
@@ -56,7 +58,7 @@ export type OpenedView =
   | {
       readonly status: 'closed';
       readonly name: string;
-      readonly why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting';
+      readonly why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting' | 'over';
       readonly text: string;
     };
 

@@ -261,6 +261,16 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
       shape({ kind: { const: 'no-passing-on' } }, ['kind'], 'It is not to be passed on.'),
       shape({ kind: { const: 'encrypted-connection' } }, ['kind'], 'Over an encrypted connection only.'),
       shape({ kind: { const: 'encrypt-content' } }, ['kind'], 'Encrypted for its receiver (S/MIME).'),
+      shape(
+        { kind: { const: 'set-label' }, label: text('Id or name of a label.', 200) },
+        ['kind', 'label'],
+        'It carries this label, unless it carries a higher one.',
+      ),
+      shape(
+        { kind: { const: 'end-access' }, days: count('Days.') },
+        ['kind', 'days'],
+        'Access ends by itself.',
+      ),
     ],
   },
   measure: shape(MEASURE, ['pattern'], 'What bands count.'),

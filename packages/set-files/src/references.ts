@@ -30,6 +30,14 @@ function turnRule(rule: Rule, turn: Turn, path: Path): Rule {
     },
     bands: rule.bands.map((band, index) => ({
       ...band,
+      treatments: band.treatments.map((treatment, at) =>
+        treatment.kind === 'set-label'
+          ? {
+              ...treatment,
+              label: turn('label', treatment.label, [...path, 'bands', index, 'treatments', at, 'label']),
+            }
+          : treatment,
+      ),
       text:
         band.text === null
           ? null

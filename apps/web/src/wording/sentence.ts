@@ -299,14 +299,23 @@ const TREATED = {
   'encrypt-content': 'only encrypted for its receiver',
 } as const;
 
-export function treatmentWords(treatment: Treatment): string {
-  return treatment.kind === 'mark' ? `mark it "${treatment.words}"` : TREATED[treatment.kind];
+export function treatmentWords(treatment: Treatment, names: Names): string {
+  switch (treatment.kind) {
+    case 'mark':
+      return `mark it "${treatment.words}"`;
+    case 'set-label':
+      return `set the label "${names.get(treatment.label) ?? 'that is gone'}"`;
+    case 'end-access':
+      return `let access end after ${treatment.days} ${treatment.days === 1 ? 'day' : 'days'}`;
+    default:
+      return TREATED[treatment.kind];
+  }
 }
 
 function bandWords(band: Band, names: Names): string {
   const told =
     band.text === null ? '' : `, tell the sender "${names.get(band.text) ?? 'a text that is gone'}"`;
-  const treated = band.treatments.map((treatment) => `, ${treatmentWords(treatment)}`).join('');
+  const treated = band.treatments.map((treatment) => `, ${treatmentWords(treatment, names)}`).join('');
   return `${band.answer}${told}${treated}, severity ${band.severity}`;
 }
 

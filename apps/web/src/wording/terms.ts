@@ -168,6 +168,9 @@ export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
   'nothing-to-write-on': 'what is moved has no subject to be marked',
   'target-is-out-of-reach': 'what has arrived there is out of our reach',
   'only-mail-is-handed-on': 'only mail is handed on to receivers over a wire of ours',
+  'nothing-carries-a-label': 'what is moved there carries no label',
+  'label-stands-in-the-file': "a file's label is set where the file is written",
+  'access-cannot-be-taken-back': 'what has arrived there cannot be taken back',
   'share-is-withdrawn-instead': 'a share can be withdrawn, which does the same',
 };
 export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
@@ -175,6 +178,8 @@ export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
   'no-passing-on': 'Forbid passing on',
   'encrypted-connection': 'Only over an encrypted connection',
   'encrypt-content': 'Only encrypted for its receiver (S/MIME)',
+  'set-label': 'Set a label, unless it carries a higher one',
+  'end-access': 'Let access end by itself',
 };
 export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
   'newly-stopped': 'newly stopped',

@@ -27,13 +27,19 @@ export type Treatment =
   /** It goes over an encrypted connection or not at all. */
   | { readonly kind: 'encrypted-connection' }
   /** It goes encrypted for its receiver (S/MIME, RFC 8551) or not at all. */
-  | { readonly kind: 'encrypt-content' };
+  | { readonly kind: 'encrypt-content' }
+  /** What goes on carries this label, unless it carries a higher one; rules see it from the next movement on. */
+  | { readonly kind: 'set-label'; readonly label: string }
+  /** Access that is given ends by itself after so many days. */
+  | { readonly kind: 'end-access'; readonly days: number };
 export type TreatmentKind = Treatment['kind'];
 export const TREATMENT_KINDS = [
   'mark',
   'no-passing-on',
   'encrypted-connection',
   'encrypt-content',
+  'set-label',
+  'end-access',
 ] as const satisfies readonly TreatmentKind[];
 
 /** Why a channel cannot give an answer or a treatment. The sentence for it is the web's. */
@@ -44,7 +50,10 @@ export type CannotReason =
   | 'nothing-to-write-on'
   | 'target-is-out-of-reach'
   | 'share-is-withdrawn-instead'
-  | 'only-mail-is-handed-on';
+  | 'only-mail-is-handed-on'
+  | 'nothing-carries-a-label'
+  | 'label-stands-in-the-file'
+  | 'access-cannot-be-taken-back';
 
 /** What a channel can do, and for what it cannot, why. */
 export interface ChannelAbilities {
@@ -56,6 +65,8 @@ const NOT_HANDED_ON = {
   'encrypted-connection': 'only-mail-is-handed-on',
   'encrypt-content': 'only-mail-is-handed-on',
 } as const;
+const NO_LABEL = { 'set-label': 'nothing-carries-a-label' } as const;
+const NOT_TAKEN_BACK = { 'end-access': 'access-cannot-be-taken-back' } as const;
 const ALL_ANSWERS = { note: true, advise: true, ask: true, hold: true, block: true } as const;
 
 /**
@@ -65,11 +76,24 @@ const ALL_ANSWERS = { note: true, advise: true, ask: true, hold: true, block: tr
 export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
   mail: {
     answers: ALL_ANSWERS,
-    treatments: { mark: true, 'no-passing-on': true, 'encrypted-connection': true, 'encrypt-content': true },
+    treatments: {
+      mark: true,
+      'no-passing-on': true,
+      'encrypted-connection': true,
+      'encrypt-content': true,
+      'set-label': true,
+      'end-access': 'access-cannot-be-taken-back',
+    },
   },
   chat: {
     answers: { note: true, advise: true, ask: true, hold: 'chat-is-gone-when-asked', block: true },
-    treatments: { mark: 'no-subject-in-chat', 'no-passing-on': 'readers-share-one-room', ...NOT_HANDED_ON },
+    treatments: {
+      mark: 'no-subject-in-chat',
+      'no-passing-on': 'readers-share-one-room',
+      ...NOT_HANDED_ON,
+      ...NO_LABEL,
+      ...NOT_TAKEN_BACK,
+    },
   },
   drive: {
     answers: ALL_ANSWERS,
@@ -77,15 +101,29 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       mark: 'nothing-to-write-on',
       'no-passing-on': 'share-is-withdrawn-instead',
       ...NOT_HANDED_ON,
+      'set-label': 'label-stands-in-the-file',
+      'end-access': true,
     },
   },
   browser: {
     answers: ALL_ANSWERS,
-    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach', ...NOT_HANDED_ON },
+    treatments: {
+      mark: 'nothing-to-write-on',
+      'no-passing-on': 'target-is-out-of-reach',
+      ...NOT_HANDED_ON,
+      ...NO_LABEL,
+      ...NOT_TAKEN_BACK,
+    },
   },
   endpoint: {
     answers: ALL_ANSWERS,
-    treatments: { mark: 'nothing-to-write-on', 'no-passing-on': 'target-is-out-of-reach', ...NOT_HANDED_ON },
+    treatments: {
+      mark: 'nothing-to-write-on',
+      'no-passing-on': 'target-is-out-of-reach',
+      ...NOT_HANDED_ON,
+      ...NO_LABEL,
+      ...NOT_TAKEN_BACK,
+    },
   },
 };
 

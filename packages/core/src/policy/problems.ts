@@ -1,4 +1,4 @@
-import { type Answer, answersOf, CHANNEL_ABILITIES } from './answers.js';
+import { type Answer, answersOf, CHANNEL_ABILITIES, type Treatment } from './answers.js';
 import type { Audience } from '../people/audience.js';
 import { audienceFaults } from '../people/audience-faults.js';
 import { isDay } from '../shared/day.js';
@@ -66,6 +66,7 @@ function ruleProblems(rule: Rule, policy: Policy, context: ProblemContext, path:
   rule.bands.forEach((band, index) => {
     const at = [...path, 'bands', index];
     problems.push(...answerProblems(band.answer, policy, at));
+    problems.push(...treatmentProblems(band.treatments, context, at));
     for (const { kind } of band.treatments) {
       const cannot = policy.channels.find((channel) => CHANNEL_ABILITIES[channel].treatments[kind] !== true);
       if (cannot)
@@ -82,6 +83,27 @@ function ruleProblems(rule: Rule, policy: Policy, context: ProblemContext, path:
   });
   return [...problems, ...termProblems(rule, context, path)];
 }
+
+function treatmentProblems(
+  treatments: readonly Treatment[],
+  { labels }: ProblemContext,
+  path: Path,
+): Problem[] {
+  return treatments.flatMap((treatment, index): Problem[] => {
+    const at = [...path, 'treatments', index];
+    if (treatment.kind === 'set-label' && labels && !labels.has(treatment.label))
+      return [{ code: 'unknown-label', path: [...at, 'label'], value: treatment.label }];
+    if (
+      treatment.kind === 'end-access' &&
+      !(Number.isInteger(treatment.days) && treatment.days >= 1 && treatment.days <= MAX_ACCESS_DAYS)
+    )
+      return [{ code: 'count-out-of-range', path: [...at, 'days'], value: String(treatment.days) }];
+    return [];
+  });
+}
+
+/** Longest access that ends by itself: ten years. What is longer has no end that anybody will see. */
+const MAX_ACCESS_DAYS = 3_650;
 
 function isWordless(text: string, { texts }: ProblemContext): boolean {
   return texts.find(({ id }) => id === text)?.words.every((words) => words.text.trim() === '') ?? true;

@@ -1,5 +1,6 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import type { IntakeVerdict, ShareRequest } from '@lantern/contracts';
+import type { Treatment } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { isEmail } from 'class-validator';
@@ -82,7 +83,7 @@ export class DriveShares implements OnModuleInit, OnApplicationShutdown {
     const { address, link } = readShare(request);
     const target = address ?? link ?? '';
     const known = await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target });
-    if (known && known.state !== 'refused') return known;
+    if (known && known.state !== 'refused' && !isOver(known)) return known;
     const id = known?.id ?? randomUUID();
     const attempt = await this.files.attemptOf(file, {
       to: address ? [address] : [],
@@ -101,6 +102,7 @@ export class DriveShares implements OnModuleInit, OnApplicationShutdown {
         by: player.address,
         at: new Date(),
         state: stateOf(verdict),
+        until: endOf(verdict.treatments),
         notice: verdict.notice,
         attemptId: verdict.id,
         reported: false,
@@ -178,9 +180,19 @@ export class DriveShares implements OnModuleInit, OnApplicationShutdown {
   }
 }
 
+/** The earliest end that a treatment gives. */
+function endOf(treatments: readonly Treatment[]): Date | null {
+  const days = treatments.flatMap((each) => (each.kind === 'end-access' ? [each.days] : []));
+  return days.length === 0 ? null : new Date(Date.now() + Math.min(...days) * 86_400_000);
+}
+
 function stateOf({ state }: Pick<IntakeVerdict, 'state'>): ShareState {
   if (state === 'went-on') return 'open';
   return state === 'waiting' ? 'waiting' : 'refused';
+}
+
+export function isOver({ until }: Pick<DriveShareEntity, 'until'>): boolean {
+  return until !== null && until.getTime() <= Date.now();
 }
 
 function readShare({ address, link }: ShareRequest): {

@@ -80,6 +80,10 @@ export class DriveShareEntity {
   @Column({ type: 'varchar', length: 20 })
   state: ShareState;
 
+  /** When it ends by itself; null for never. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  until: Date | null;
+
   @Column({ type: 'json', nullable: true })
   notice: PersonNotice | null;
 

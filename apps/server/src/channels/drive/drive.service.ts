@@ -5,7 +5,7 @@ import { EntityManager, In } from 'typeorm';
 import { PeopleService, type Player } from '../../people/people.service.js';
 import { DriveFileEntity, type DriveShareEntity } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
-import { DriveShares } from './drive-shares.service.js';
+import { DriveShares, isOver } from './drive-shares.service.js';
 
 /** What one person sees of the drive: their own files, and what others opened for them. */
 @Injectable()
@@ -73,6 +73,7 @@ export class DriveService {
   ): Promise<OpenedView> {
     if (!share || share.state === 'refused') return closed(file.name, 'not-for-you');
     if (share.state === 'waiting') return closed(file.name, 'waiting');
+    if (isOver(share)) return closed(file.name, 'over');
     if (share.state === 'withdrawn') return closed(file.name, 'withdrawn', file.restriction?.policyName);
     return { status: 'open', file: await this.detail(file, player) };
   }
@@ -83,6 +84,7 @@ export class DriveService {
     const isOutside = await this.people.outsideTest();
     const outside = (share: DriveShareEntity): boolean =>
       share.state === 'open' &&
+      !isOver(share) &&
       (share.address === null ? share.link === 'whoever-holds-it' : isOutside(share.address));
     return files.map((file) => ({
       id: file.id,
@@ -110,6 +112,7 @@ export class DriveService {
         link: share.link,
         token: share.state === 'open' ? share.token : null,
         state: share.state,
+        until: share.until?.toISOString() ?? null,
         notice: share.notice,
         reported: share.reported,
       })),
@@ -119,13 +122,14 @@ export class DriveService {
 
 function closed(
   name: string,
-  why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting',
+  why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting' | 'over',
   policyName?: string,
 ): OpenedView {
   const texts = {
     withdrawn: `It was open for you, and is not any more: a rule of the organisation closed it${policyName ? ` ("${policyName}")` : ''}. Ask its owner.`,
     gone: 'Its owner took it away.',
     'not-for-you': 'It is not open for you. Ask its owner.',
+    over: 'It was open for a time, and the time is over. Ask its owner.',
     waiting: 'Somebody in the organisation has to look at it first.',
   };
   return { status: 'closed', name, why, text: texts[why] };

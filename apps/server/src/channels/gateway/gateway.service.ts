@@ -11,6 +11,7 @@ import { seal, unseal } from '../../platform/sealing.js';
 import type { Attempt } from '../door.service.js';
 import { AttemptsService } from '../intake/attempts.service.js';
 import { LabelsOfFiles } from '../labels-of-files.service.js';
+import { MailLabels } from '../mail/mail-labels.service.js';
 import { MailboxService } from '../mail/mailbox.service.js';
 import { GatewayMailEntity } from './gateway.entity.js';
 import { OutgoingService } from './outgoing.service.js';
@@ -39,6 +40,7 @@ export class GatewayService implements OnModuleInit {
     private readonly outgoing: OutgoingService,
     private readonly mailboxes: MailboxService,
     private readonly labels: LabelsOfFiles,
+    private readonly mailLabels: MailLabels,
   ) {}
 
   onModuleInit(): void {
@@ -98,7 +100,12 @@ export class GatewayService implements OnModuleInit {
   /** In the transaction of the verdict: what may go is queued, what waits is kept byte for byte. */
   private async apply(manager: EntityManager, { verdict, from, to, raw, person }: Applied): Promise<void> {
     const goes = goingOn(verdict, to);
-    const sent = treated(raw, verdict.treatments);
+    const whose = { sender: from, at: new Date() };
+    const sent = await this.mailLabels.writtenInto(
+      treated(raw, verdict.treatments),
+      verdict.treatments,
+      whose,
+    );
     await this.handOn(manager, { from, to: goes, raw: sent, treatments: verdict.treatments });
     const staying = to.filter((address) => !goes.includes(address));
     if (verdict.state !== 'waiting' || staying.length === 0) return;

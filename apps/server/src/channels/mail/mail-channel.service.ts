@@ -68,8 +68,10 @@ export class MailChannelService {
 
   async send(mail: OutgoingMail): Promise<SentMail> {
     const to = readRecipients(mail.to);
-    const { label, carried } = await this.labels.of(mail);
+    const { label: own, carried } = await this.labels.of(mail);
     const judged = await this.judge(mail, to, carried);
+    const whose = { sender: mail.person.address, at: mail.at };
+    const label = this.labels.afterVerdict(own, judged.verdict.treatments, whose);
     const sent = await this.manager.transaction(async (manager) => {
       const recorded = await this.recorder.record(manager, judged);
       if (mail.draft) await this.mailboxes.remove(manager, mail.person.id, mail.draft);

@@ -1,4 +1,5 @@
-import { highest, type Label, type MovedLabel, offeredTo } from '@lantern/core';
+import { highest, type Label, type MovedLabel, offeredTo, printedMarks, type Treatment } from '@lantern/core';
+import { writeFileLabel } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { LabelChangesService } from '../../labels/label-changes.service.js';
@@ -73,6 +74,53 @@ export class MailLabels {
     if (!won) return null;
     const how = won === chosen ? 'by-hand' : 'inherited';
     return mailLabel(won, { how, sender: mail.person.address, at: mail.at });
+  }
+
+  /** The label of a mail after its verdict: the highest that a treatment sets, where it is higher than its own. */
+  afterVerdict(
+    own: MailLabel | null,
+    treatments: readonly Treatment[],
+    { sender, at }: { readonly sender: string; readonly at: Date },
+  ): MailLabel | null {
+    const set = labelsOf(this.published.current?.document);
+    const wanted = highest(
+      treatments.flatMap((each) => (each.kind === 'set-label' ? [labelById(set, each.label)] : [])),
+    );
+    if (!wanted || (own && own.rank >= wanted.rank)) return own;
+    return mailLabel(wanted, { how: 'automatically', sender, at });
+  }
+
+  /** The bytes of a mail with the label that a treatment sets, where it carries no higher one. */
+  async writtenInto(
+    raw: Buffer,
+    treatments: readonly Treatment[],
+    { sender, at }: { readonly sender: string; readonly at: Date },
+  ): Promise<Buffer> {
+    const set = labelsOf(this.published.current?.document);
+    const wanted = highest(
+      treatments.flatMap((each) => (each.kind === 'set-label' ? [labelById(set, each.label)] : [])),
+    );
+    if (!wanted) return raw;
+    const own = highest(await this.ofFiles.of([{ name: 'mail.eml', bytes: raw }]));
+    if (own && own.rank >= wanted.rank) return raw;
+    const { id, name, rank } = wanted;
+    const marks = printedMarks(wanted, {
+      owner: sender,
+      setter: sender,
+      at: at.getTime(),
+      how: 'automatically',
+    });
+    const label = {
+      id,
+      name,
+      rank,
+      setBy: 'Uncut Lantern',
+      setAt: at.toISOString(),
+      how: 'automatically' as const,
+    };
+    const writing = await writeFileLabel({ name: 'mail.eml', bytes: raw }, { label, marks });
+    // What is signed or sealed cannot be changed; its label stands in what is recorded of it.
+    return writing.status === 'written' ? Buffer.from(writing.bytes) : raw;
   }
 
   /** Keeps what became of the label with every other change of a label. */

@@ -196,7 +196,7 @@ function Usage({ view }: { readonly view: LabelView }) {
       <li>
         {view.offers.length === 0 ? 'Nobody is offered it.' : 'Offered by '}
         {view.offers.map(({ id, name }) => (
-          <Link key={id} className="part mr-2" to={`/labels/offers?open=${id}`}>
+          <Link key={id} className="part mr-2 inline-block min-h-6" to={`/labels/offers?open=${id}`}>
             {name}
           </Link>
         ))}
@@ -204,7 +204,7 @@ function Usage({ view }: { readonly view: LabelView }) {
       <li>
         {view.automatic.length === 0 ? 'No machine sets it.' : 'Set by '}
         {view.automatic.map(({ id, name }) => (
-          <Link key={id} className="part mr-2" to={`/labels/automatic?open=${id}`}>
+          <Link key={id} className="part mr-2 inline-block min-h-6" to={`/labels/automatic?open=${id}`}>
             {name}
           </Link>
         ))}

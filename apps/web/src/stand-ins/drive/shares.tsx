@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useAddresses } from '../../data/mail';
 import { useDriveActs } from '../../data/drive';
 import { errorSentence } from '../../wording/errors';
+import { shortTime } from '../../wording/times';
 import { LINK_WORDS } from '../../wording/terms';
 import { Told } from '../told';
 import { languageOf } from '../told-words';
@@ -56,6 +57,7 @@ function ShareRow({ share, file, player }: Props & { readonly share: ShareView }
           {share.outside && <span className="text-[12.5px]"> · outside</span>}
         </span>
         <b className={share.state === 'open' ? '' : 'text-stop'}>{STATES[share.state]}</b>
+        {share.until && <span className="text-[12.5px]">until {shortTime(share.until, new Date())}</span>}
         <button
           type="button"
           className="min-h-6 text-[12.5px] text-press underline"

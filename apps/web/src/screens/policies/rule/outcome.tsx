@@ -13,6 +13,7 @@ import {
   TREATMENT_KINDS,
 } from '@lantern/core';
 import { Link } from 'react-router';
+import { useLabels } from '../../../data/labels';
 import { useNames, useTexts } from '../../../data/policies';
 import { Button } from '../../../ui/button';
 import { SelectField, TextField } from '../../../ui/field';
@@ -170,7 +171,7 @@ function Outcome({ rule, policy, band, index, readOnly, onChange }: BandProps) {
         <b>{ANSWER_WORDS[band.answer]}</b>
         {told && <>, tell the sender {text}</>}
         {band.treatments.map((treatment) => (
-          <span key={treatment.kind}>, {treatmentWords(treatment)}</span>
+          <span key={treatment.kind}>, {treatmentWords(treatment, names)}</span>
         ))}
         , severity <b>{band.severity}</b>
       </>
@@ -201,7 +202,7 @@ function Outcome({ rule, policy, band, index, readOnly, onChange }: BandProps) {
         </>
       )}
       {band.treatments.map((treatment) => (
-        <span key={treatment.kind}>, {treatmentWords(treatment)}</span>
+        <span key={treatment.kind}>, {treatmentWords(treatment, names)}</span>
       ))}
       , severity{' '}
       <EditorPopover
@@ -228,6 +229,20 @@ interface EditorProps {
   readonly onChange: (change: Partial<Band>) => void;
 }
 
+/** A treatment as it begins, to be changed in place. */
+function newTreatment(kind: Treatment['kind'], label: string): Treatment {
+  switch (kind) {
+    case 'mark':
+      return { kind, words: '[confidential]' };
+    case 'set-label':
+      return { kind, label };
+    case 'end-access':
+      return { kind, days: 30 };
+    default:
+      return { kind };
+  }
+}
+
 /** Answers and treatments that the policy's channels can give; for the others, why not. */
 function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly policy: Policy }) {
   const cannot = (what: 'answers' | 'treatments', key: string): string | undefined => {
@@ -239,12 +254,19 @@ function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly polic
     }
     return undefined;
   };
+  const labels = useLabels();
+  const [firstLabel] = labels.data?.labels ?? [];
   const treat = (kind: Treatment['kind'], on: boolean) => {
     const others = band.treatments.filter((treatment) => treatment.kind !== kind);
-    const added: Treatment = kind === 'mark' ? { kind, words: '[confidential]' } : { kind };
-    onChange({ treatments: on ? [...others, added] : others });
+    onChange({ treatments: on ? [...others, newTreatment(kind, firstLabel?.label.id ?? '')] : others });
   };
+  const change = (changed: Treatment) =>
+    onChange({
+      treatments: band.treatments.map((treatment) => (treatment.kind === changed.kind ? changed : treatment)),
+    });
   const mark = band.treatments.find((treatment) => treatment.kind === 'mark');
+  const setLabel = band.treatments.find((treatment) => treatment.kind === 'set-label');
+  const ending = band.treatments.find((treatment) => treatment.kind === 'end-access');
   return (
     <div className="flex flex-col gap-3">
       <fieldset>
@@ -288,18 +310,33 @@ function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly polic
             </label>
           );
         })}
+        {setLabel?.kind === 'set-label' && (
+          <SelectField
+            label="Which label"
+            value={setLabel.label}
+            options={(labels.data?.labels ?? []).map(({ label }) => ({
+              value: String(label.id),
+              label: label.name,
+            }))}
+            onChange={(label) => change({ kind: 'set-label', label })}
+          />
+        )}
+        {ending?.kind === 'end-access' && (
+          <TextField
+            label="Days until access ends"
+            type="number"
+            min={1}
+            max={3650}
+            value={ending.days}
+            onChange={(event) => change({ kind: 'end-access', days: event.target.valueAsNumber || 0 })}
+          />
+        )}
         {mark?.kind === 'mark' && (
           <TextField
             label="Words before the subject"
             maxLength={60}
             value={mark.words}
-            onChange={(event) =>
-              onChange({
-                treatments: band.treatments.map((treatment) =>
-                  treatment.kind === 'mark' ? { kind: 'mark', words: event.target.value } : treatment,
-                ),
-              })
-            }
+            onChange={(event) => change({ kind: 'mark', words: event.target.value })}
           />
         )}
       </fieldset>

@@ -83,7 +83,11 @@ function TextRow({ view: { text, state, usedBy }, isOpen, onOpen }: RowProps) {
       <p className="text-[12.5px]">
         {usedBy.length === 0 && 'No rule uses it.'}
         {usedBy.map(({ policy, policyName, rule }) => (
-          <Link key={`${policy}${rule}`} className="part mr-2" to={`/policies/${policy}`}>
+          <Link
+            key={`${policy}${rule}`}
+            className="part mr-2 inline-block min-h-6"
+            to={`/policies/${policy}`}
+          >
             {policyName}, rule {rule}
           </Link>
         ))}
