@@ -84,7 +84,7 @@ async function prepare({ address, account }: Running): Promise<string> {
   const signed = await fetch(`${address}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify(account),
+    body: JSON.stringify({ email: account.email, password: account.password }),
   });
   const { csrfToken } = (await signed.json()) as { csrfToken: string };
   const cookie = signed.headers.get('set-cookie')?.split(';')[0] ?? '';
@@ -127,7 +127,7 @@ async function rate(
 }
 
 const file = await aDocument();
-const body = 'Good morning,\n\nattached you find the list.\n'.repeat(40);
+const body = 'Good morning,\n\nattached you find the list.\n'.repeat(160);
 
 async function aDocument(): Promise<{ name: string; bytes: Uint8Array }> {
   for await (const { path, bytes } of placeFiles())

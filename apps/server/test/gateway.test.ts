@@ -5,6 +5,7 @@ import { connect } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { MailDetail, MailSummary, PostView, WaitingView } from '@lantern/contracts';
+import { readFileLabels } from '@lantern/files';
 import { createTransport } from 'nodemailer';
 import { GatewayServer } from '../src/channels/gateway/gateway.server.js';
 import { decryptedWith, ownCertificate } from '../src/channels/gateway/encrypted-mail.js';
@@ -219,6 +220,31 @@ describe('the SMTP door', () => {
     rmSync(folder, { recursive: true, force: true });
     expect(opened.code).toBe(0);
     expect(opened.out).toContain('encrypt-content.txt');
+  });
+
+  it('sets the label that a rule says, into the mail itself, and never over a higher one', async () => {
+    const label = (name: string, rank: number) =>
+      client.send<{ id: string }>('POST', '/labels/labels', {
+        label: { name, rank, choosing: [{ when: 'For us' }] },
+        note: '',
+      });
+    const { body: ours, status } = await label('Ours alone', 40);
+    expect(status).toBe(201);
+    await publish(client, 'Labels', [
+      ruleOf({
+        when: when('label*'),
+        bands: [{ answer: 'note', severity: 'low', treatments: [{ kind: 'set-label', label: ours.id }] }],
+      }),
+    ]);
+    await send([OUTSIDE], { file: 'label.txt' });
+    await post();
+    const [row] = await running.database
+      .getRepository(PostMailEntity)
+      .find({ order: { id: 'DESC' }, take: 1 });
+    if (!row) throw new Error('nothing arrived');
+    const raw = unseal(running.config.evidenceKey, `post ${row.messageId} ${row.recipient}`, row.sealed);
+    const { own } = await readFileLabels({ name: 'mail.eml', bytes: raw });
+    expect(own).toMatchObject({ id: ours.id, name: 'Ours alone', how: 'automatically' });
   });
 
   it('forbids passing on in a field of the head, and marks the subject once', async () => {

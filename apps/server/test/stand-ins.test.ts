@@ -291,6 +291,31 @@ describe('the stand-ins', () => {
       expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'withdrawn' });
     });
 
+    it('lets access end by itself after the days a rule says', async () => {
+      const when = { kind: 'file', kinds: [], names: ['ending*'], atLeastKilobytes: null, misnamed: false };
+      await publish(
+        client,
+        'Ending',
+        [
+          ruleOf({
+            when,
+            bands: [{ answer: 'note', severity: 'low', treatments: [{ kind: 'end-access', days: 14 }] }],
+          }),
+        ],
+        { channels: ['drive'] },
+      );
+      const file = await put('ending.txt', 'Departures');
+      const [given] = await share(file.id, { address: OUTSIDE });
+      const days = (Date.parse(given?.until ?? '') - Date.now()) / 86_400_000;
+      expect(days).toBeGreaterThan(13.9);
+      expect(days).toBeLessThanOrEqual(14);
+      expect(await opened(file.id)).toMatchObject({ status: 'open' });
+      await running.database
+        .getRepository(DriveShareEntity)
+        .update({ fileId: file.id }, { until: new Date(Date.now() - 1_000) });
+      expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'over' });
+    });
+
     it('makes one share of the same asked twice at once, and none of a file that is gone', async () => {
       const file = await put('twice.txt', 'Departures');
       await Promise.all(Array.from({ length: 5 }, () => share(file.id, { address: OUTSIDE })));

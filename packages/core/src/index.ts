@@ -192,6 +192,7 @@ export {
   UNREADABLE_REASONS,
   type UnreadableReason,
 } from './policy/movement.js';
+export { newLabel, nextRank } from './labels/new-label.js';
 export { targetsOf } from './policy/targets.js';
 export {
   DEVICE_KINDS,

@@ -31,6 +31,8 @@ export interface Pack {
   readonly byCountry: boolean;
   readonly rules: readonly PackRule[];
   readonly text: string;
+  /** A label for what it is about, with when to choose it; null for a pack without one. */
+  readonly label: { readonly name: string; readonly when: string } | null;
 }
 
 export const PACKS: readonly Pack[] = [
@@ -51,6 +53,7 @@ export const PACKS: readonly Pack[] = [
       packRule('Identity and tax numbers', { kinds: ['identity', 'tax'], bulk: 10 }),
     ],
     text: 'This holds a key or a password ({found}). Send it over the vault, and change it if it was sent before.',
+    label: null,
   },
   {
     id: 'gdpr',
@@ -70,6 +73,10 @@ export const PACKS: readonly Pack[] = [
       packRule('Passports and travel documents', { kinds: ['travel'], inBulk: 'ask', bulk: 5 }),
     ],
     text: 'This takes personal data to the outside ({found}, to {to}). Is there an agreement with the receiver? Questions: {contact}.',
+    label: {
+      name: 'Personal data',
+      when: 'It names people with a number, a document or their health, and is not meant for everybody.',
+    },
   },
   {
     id: 'pci-dss',
@@ -87,6 +94,7 @@ export const PACKS: readonly Pack[] = [
       }),
     ],
     text: 'Card numbers do not leave by mail or chat ({found}). Use the payment portal. Questions: {contact}.',
+    label: { name: 'Payment data', when: 'It holds card numbers, whole or in part.' },
   },
   {
     id: 'hipaa',
@@ -104,6 +112,7 @@ export const PACKS: readonly Pack[] = [
       }),
     ],
     text: 'This holds health information ({found}). Send it over the protected way to {to}, or take it out. Questions: {contact}.',
+    label: { name: 'Health data', when: 'It says something about the health of a person.' },
   },
 ];
 

@@ -1,5 +1,6 @@
 import { labelProblems, type Label, type LabelId, NO_LABELS } from '@lantern/core';
-import { moved, newAutomatic, newLabel, newOffer, nextRank, replaced, toggled, without } from './edit';
+import { newLabel, nextRank } from '@lantern/core';
+import { moved, newAutomatic, newOffer, replaced, toggled, without } from './edit';
 
 describe('nextRank', () => {
   it.each([

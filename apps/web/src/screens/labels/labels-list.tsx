@@ -1,5 +1,5 @@
 import type { LabelView } from '@lantern/contracts';
-import { labelGravity } from '@lantern/core';
+import { labelGravity, newLabel } from '@lantern/core';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useLabels, useSaveLabel } from '../../data/labels';
 import { useMay } from '../../data/session';
@@ -8,7 +8,6 @@ import { Empty, Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { EFFECT_WORDS, termsWords } from '../../wording/labels';
 import { STATE_WORDS } from '../../wording/terms';
-import { newLabel } from './edit';
 import { LabelPlaces } from './label-places';
 import { Flag } from './parts/flag';
 

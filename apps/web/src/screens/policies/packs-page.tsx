@@ -1,4 +1,5 @@
 import {
+  newLabel,
   type Channel,
   CHANNELS,
   type Pack,
@@ -10,6 +11,7 @@ import {
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { useCreatePolicy, useNames, usePolicies, useSaveText, useTexts } from '../../data/policies';
+import { useLabels, useSaveLabel } from '../../data/labels';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
@@ -63,6 +65,7 @@ function Adapt({ pack }: { readonly pack: Pack }) {
   const [countries, setCountries] = useState<readonly string[]>([]);
   const [channels, setChannels] = useState<readonly Channel[]>(CHANNELS);
   const [noteFirst, setNoteFirst] = useState(true);
+  const [labelled, setLabelled] = useState(true);
   const [find, setFind] = useState('');
   const names = useNames();
   const may = useMay('policies.write');
@@ -109,6 +112,12 @@ function Adapt({ pack }: { readonly pack: Pack }) {
         <input type="checkbox" checked={noteFirst} onChange={(event) => setNoteFirst(event.target.checked)} />
         begin with a ceiling of note for everybody, and raise it when you have seen what it catches
       </label>
+      {pack.label && (
+        <label className="flex min-h-6 items-center gap-2">
+          <input type="checkbox" checked={labelled} onChange={(event) => setLabelled(event.target.checked)} />
+          draft the label "{pack.label.name}" beside it: {pack.label.when}
+        </label>
+      )}
       <div className="border border-rule bg-sheet px-4 py-3 text-[13px]">
         <p className="mb-1 font-semibold">
           What it comes to: {draft.policy.rules.length} rules over {count} patterns
@@ -136,7 +145,10 @@ function Adapt({ pack }: { readonly pack: Pack }) {
         }
         onClick={() =>
           !pending &&
-          put(packDraft(pack, { countries, channels, noteFirst, newId: () => crypto.randomUUID() }))
+          put(
+            packDraft(pack, { countries, channels, noteFirst, newId: () => crypto.randomUUID() }),
+            labelled ? pack.label : null,
+          )
         }
       >
         Put it into the drafts
@@ -145,14 +157,26 @@ function Adapt({ pack }: { readonly pack: Pack }) {
   );
 }
 
-/** Saves text and policy as drafts and opens the policy. Names that are taken get a number behind them. */
+/** Saves text, policy and label as drafts and opens the policy. Names that are taken get a number behind them. */
 function usePut() {
   const texts = useTexts();
   const policies = usePolicies();
   const saveText = useSaveText();
   const create = useCreatePolicy();
   const navigate = useNavigate();
-  const put = ({ policy, text }: ReturnType<typeof packDraft>) => {
+  const labels = useLabels();
+  const saveLabel = useSaveLabel('labels');
+  const drafted = (labels.data?.labels ?? []).map(({ label }) => label);
+  const put = ({ policy, text }: ReturnType<typeof packDraft>, label: Pack['label']) => {
+    if (label) {
+      const name = free(
+        label.name,
+        drafted.map((each) => each.name),
+      );
+      const choosing = [{ language: 'en', when: label.when, not: '' }];
+      const value = { ...newLabel(drafted), name, choosing };
+      saveLabel.mutate({ id: null, value, version: 1, note: 'Out of a starter pack' });
+    }
     const { id: _id, ...words } = text;
     const name = free(
       text.name,
@@ -179,7 +203,7 @@ function usePut() {
       },
     );
   };
-  const error = saveText.error ?? create.error;
+  const error = saveText.error ?? create.error ?? saveLabel.error;
   return { put, problem: error && errorSentence(error), pending: saveText.isPending || create.isPending };
 }
 
