@@ -225,7 +225,7 @@ describe('the SMTP door', () => {
   it('sets the label that a rule says, into the mail itself, and never over a higher one', async () => {
     const label = (name: string, rank: number) =>
       client.send<{ id: string }>('POST', '/labels/labels', {
-        label: { name, rank, choosing: [{ when: 'For us' }] },
+        label: { name, rank, choosing: [{ when: 'For us' }], carriers: ['mail', 'document'] },
         note: '',
       });
     const { body: ours, status } = await label('Ours alone', 40);
