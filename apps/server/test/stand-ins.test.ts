@@ -9,6 +9,7 @@ import type {
 import { DriveShareEntity } from '../src/channels/drive/drive.entity.js';
 import { DriveShares } from '../src/channels/drive/drive-shares.service.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
+import { InspectionService } from '../src/inspection/inspection.service.js';
 import { WaitingService } from '../src/waiting/waiting.service.js';
 import { CARDS, type Client, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -390,6 +391,19 @@ describe('the stand-ins', () => {
       });
     });
 
+    it('refuses writing onto a drive, or reading from it as well, as rules say', async () => {
+      const strange = { kind: 'device', device: 'plugged-in', name: 'Blue*', trusted: false };
+      await publish(client, 'Reading', [ruleOf({ when: { kind: 'taken-from', spots: [strange] } })], {
+        channels: ['endpoint'],
+      });
+      const read = { takenFrom: 'Blue stick', activity: 'paste' };
+      expect((await put('endpoint', 'notes', 'A song', read)).state).toBe('withheld');
+      expect((await put('endpoint', 'stick-blue', 'A song', { activity: 'copy' })).state).toBe('shown');
+      expect((await put('endpoint', 'notes', 'A song', { takenFrom: 'Drive of the house' })).state).toBe(
+        'shown',
+      );
+    });
+
     it('names a program that cannot be watched', async () => {
       const { body } = await client.get<TargetView[]>(`/stand-ins/desk/endpoint/${orla}/targets`);
       expect(body.find(({ id }) => id === 'crane')?.unwatched).toContain('cannot be watched');
@@ -425,6 +439,72 @@ describe('the stand-ins', () => {
     it('has nothing to judge where nothing is put', async () => {
       expect((await client.send('POST', path('browser', 'marlow'), textForm(''))).status).toBe(422);
       expect((await client.send('POST', path('browser', 'nowhere'), textForm('x'))).status).toBe(404);
+    });
+  });
+
+  describe('where reading does not finish', () => {
+    let inspection: InspectionService;
+    let whole: InspectionService['inspectWhole'];
+
+    beforeAll(() => {
+      inspection = running.application.get(InspectionService);
+      whole = inspection.inspectWhole.bind(inspection);
+      inspection.inspectWhole = (item) =>
+        Promise.resolve({
+          finished: false,
+          parts: item.texts.map(({ role, path }) => ({
+            part: { status: 'unreadable', role, path, reason: 'took-too-long' },
+            excerpts: [],
+            notShown: 0,
+            text: null,
+          })),
+        });
+    });
+    afterAll(() => {
+      inspection.inspectWhole = whole;
+    });
+
+    const newest = async () =>
+      (await running.database.getRepository(IncidentEntity).find({ order: { number: 'DESC' }, take: 1 }))[0];
+
+    it('does what is stated for the channel, says so, and records it', async () => {
+      const rooms = `/stand-ins/chat/${orla}/rooms`;
+      const members = ['bea.lindqvist@merrowstrait.example'];
+      const { body: room } = await client.send<RoomView>('POST', rooms, { name: 'Slow', members });
+      const { body: blocked } = await client.send<ThingView>(
+        'POST',
+        `${rooms}/${room.id}/things`,
+        textForm('x'),
+      );
+      expect(blocked).toMatchObject({ state: 'withheld', notice: { unfinished: true, answer: 'block' } });
+
+      const desk = `/stand-ins/desk/endpoint/${orla}/targets/notes/things`;
+      const { body: wentOn } = await client.send<ThingView>('POST', desk, textForm('y'));
+      expect(wentOn).toMatchObject({ state: 'shown', notice: null });
+      expect((await newest())?.verdict).toMatchObject({ answer: 'note', unfinished: true });
+
+      await client.send('PUT', '/channels/endpoint', { unfinished: 'hold' });
+      const { body: held } = await client.send<ThingView>('POST', desk, textForm('z'));
+      expect(held).toMatchObject({ state: 'waiting', notice: { unfinished: true, answer: 'hold' } });
+      const waiting = (await second.get<WaitingView[]>('/waiting')).body;
+      expect(waiting[0]).toMatchObject({ kind: 'hold', state: 'waiting', refusal: null });
+      await second.send('POST', `/waiting/${waiting[0]?.id ?? ''}/decision`, {
+        goesOn: true,
+        words: 'Looked at it',
+      });
+      expect((await client.get<ThingView[]>(desk)).body.at(-1)).toMatchObject({ text: 'z', state: 'shown' });
+    });
+
+    it('leaves a stronger rule in force', async () => {
+      const desk = `/stand-ins/desk/endpoint/${orla}/targets/notes/things`;
+      await client.send('PUT', '/channels/endpoint', { unfinished: 'let-go' });
+      const { body } = await client.send<ThingView>(
+        'POST',
+        desk,
+        textForm('from a booking', { takenFrom: 'Booking system', activity: 'paste' }),
+      );
+      expect(body).toMatchObject({ state: 'withheld', notice: { policyName: 'Desks' } });
+      expect((await newest())?.verdict).toMatchObject({ answer: 'block', unfinished: true });
     });
   });
 });

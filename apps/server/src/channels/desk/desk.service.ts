@@ -1,4 +1,5 @@
 import type { Activity, TargetView } from '@lantern/contracts';
+import type { Spot } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -44,11 +45,17 @@ export class DeskService {
       channel: agent,
       activity,
       to: [],
-      from: takenFrom === '' ? [] : [{ kind: 'application', name: takenFrom }],
+      from: takenFrom === '' ? [] : [sourceOf(takenFrom)],
       into: [spotOf(target)],
       ...(browser ? { connection: target.encrypted ? 'encrypted' : 'readable' } : {}),
       ...(machine ? { machine } : {}),
       network: machine?.state === 'strange' ? 'foreign' : 'trusted',
     };
   }
+}
+
+/** A program or a device of the desktop by its name; a name nobody knows is a program of the person's own. */
+function sourceOf(name: string): Spot {
+  const known = DESKTOP.find((target) => target.name === name);
+  return known ? spotOf(known) : { kind: 'application', name };
 }

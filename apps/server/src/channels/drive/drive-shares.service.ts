@@ -1,14 +1,21 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import type { IntakeVerdict, ShareRequest } from '@lantern/contracts';
 import type { Treatment } from '@lantern/core';
-import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
+import {
+  Injectable,
+  Logger,
+  type OnApplicationBootstrap,
+  type OnApplicationShutdown,
+  type OnModuleInit,
+} from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { isEmail } from 'class-validator';
 import type { Subscription } from 'rxjs';
-import { EntityManager, In } from 'typeorm';
+import { EntityManager, In, Not } from 'typeorm';
 import { PeopleService, type Player } from '../../people/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
+import { PublishedRevision } from '../../policies/published-revision.js';
 import { Door, stateAfter } from '../door.service.js';
 import { AttemptsService } from '../intake/attempts.service.js';
 import { DriveFileEntity, DriveShareEntity, type ShareState } from './drive.entity.js';
@@ -21,7 +28,7 @@ const AGENT = 'drive';
  * its cause is gone.
  */
 @Injectable()
-export class DriveShares implements OnModuleInit, OnApplicationShutdown {
+export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('drive');
   private subscription: Subscription | undefined;
   private sweeping: Promise<void> = Promise.resolve();
@@ -32,6 +39,7 @@ export class DriveShares implements OnModuleInit, OnApplicationShutdown {
     private readonly door: Door,
     private readonly attempts: AttemptsService,
     private readonly people: PeopleService,
+    private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
   ) {}
 
@@ -46,6 +54,12 @@ export class DriveShares implements OnModuleInit, OnApplicationShutdown {
     this.subscription = this.live.events.subscribe((event) => {
       if (event.kind === 'revision-published') void this.followRevision();
     });
+  }
+
+  /** A server that stopped while it looked through the files goes on where some are still of an older revision. */
+  async onApplicationBootstrap(): Promise<void> {
+    const current = this.published.current?.number ?? 0;
+    if (await this.manager.existsBy(DriveFileEntity, { judgedBy: Not(current) })) void this.followRevision();
   }
 
   async onApplicationShutdown(): Promise<void> {

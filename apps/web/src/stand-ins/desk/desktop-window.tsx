@@ -76,6 +76,11 @@ interface TargetProps {
   readonly onTake: (clip: Clip) => void;
 }
 
+/** Printers and pictures of the screen give nothing back. */
+function holdsThings({ device }: TargetView): boolean {
+  return device === null || device === 'plugged-in' || device === 'other-machine';
+}
+
 /** What people do at a program or a device. */
 function actOf({ kind, device }: TargetView): { readonly activity: Activity; readonly words: string } {
   if (kind === 'program') return { activity: 'paste', words: 'Paste what you took' };
@@ -134,7 +139,7 @@ function Target({ target, player, clip, onTake }: TargetProps) {
         {(things.data ?? []).map((thing) => (
           <div key={thing.id}>
             <ThingCard thing={thing} player={player} about={target.kind === 'program' ? 'paste' : 'copy'} />
-            {thing.state === 'shown' && target.kind === 'program' && (
+            {thing.state === 'shown' && holdsThings(target) && (
               <button
                 type="button"
                 className="ml-5 min-h-6 text-[12.5px] text-press underline"
