@@ -25,6 +25,7 @@ import { PostController } from './channels/gateway/post.controller.js';
 import { PostOffice } from './channels/gateway/post-office.js';
 import { DriveActs } from './channels/drive/drive-acts.service.js';
 import { DriveController } from './channels/drive/drive.controller.js';
+import { DriveLeaves } from './channels/drive/drive-leaves.service.js';
 import { DriveFiles } from './channels/drive/drive-files.service.js';
 import { DriveService } from './channels/drive/drive.service.js';
 import { DriveShares } from './channels/drive/drive-shares.service.js';
@@ -127,6 +128,7 @@ const PROVIDERS: Provider[] = [
   GatewayServer,
   ChatService,
   DriveFiles,
+  DriveLeaves,
   DriveShares,
   DriveActs,
   DriveService,

@@ -317,6 +317,33 @@ describe('the stand-ins', () => {
       expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'over' });
     });
 
+    it('lets some people do less with what is opened, as a rule says', async () => {
+      const when = { kind: 'file', kinds: [], names: ['lowered*'], atLeastKilobytes: null, misnamed: false };
+      const lowered = {
+        kind: 'lower-handling',
+        effects: ['make-another', 'take-out'],
+        people: { without: [{ kind: 'domain', domain: 'merrowstrait.example' }] },
+      };
+      await publish(
+        client,
+        'Lowered',
+        [ruleOf({ when, bands: [{ answer: 'note', severity: 'low', treatments: [lowered] }] })],
+        { channels: ['drive'] },
+      );
+      const file = await put('lowered.txt', 'Departures');
+      await share(file.id, { address: OUTSIDE });
+      await share(file.id, { address: 'bea.lindqvist@merrowstrait.example' });
+      const outside = await opened(file.id);
+      expect(outside).toMatchObject({ status: 'open', file: { text: 'Departures' } });
+      expect(outside.status === 'open' && outside.file.refused['make-another']).toContain('A rule');
+      const bytes = (player: string) =>
+        fetch(`${running.address}/api${drive(player)}/files/${file.id}/content`, {
+          headers: { cookie: client.cookie },
+        });
+      expect((await bytes(OUTSIDE)).status).toBe(403);
+      expect(await (await bytes(bea)).text()).toBe('Departures');
+    });
+
     it('makes one share of the same asked twice at once, and none of a file that is gone', async () => {
       const file = await put('twice.txt', 'Departures');
       await Promise.all(Array.from({ length: 5 }, () => share(file.id, { address: OUTSIDE })));

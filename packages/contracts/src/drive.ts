@@ -48,6 +48,8 @@ export interface DriveFileDetail extends DriveFileSummary {
   readonly text: string | null;
   readonly version: number;
   readonly mine: boolean;
+  /** Why this person may not take pieces out or make another; null where they may. */
+  readonly refused: { readonly 'take-out': string | null; readonly 'make-another': string | null };
   /** For its owner. */
   readonly shares: readonly ShareView[];
 }
@@ -58,7 +60,7 @@ export type OpenedView =
   | {
       readonly status: 'closed';
       readonly name: string;
-      readonly why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting' | 'over';
+      readonly why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting' | 'over' | 'label';
       readonly text: string;
     };
 

@@ -3,6 +3,7 @@ import {
   CHANNELS,
   CONNECTIONS,
   DEVICE_KINDS,
+  EFFECTS,
   FILE_KINDS,
   LINK_KINDS,
   MACHINE_STATES,
@@ -270,6 +271,15 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
         { kind: { const: 'end-access' }, days: count('Days.') },
         ['kind', 'days'],
         'Access ends by itself.',
+      ),
+      shape(
+        {
+          kind: { const: 'lower-handling' },
+          effects: list(among(EFFECTS, 'What they can no longer do.'), 'Effects.', 5),
+          people: EVERYBODY,
+        },
+        ['kind', 'effects'],
+        'Some people can do less with what is opened.',
       ),
     ],
   },

@@ -88,7 +88,8 @@ const STATEMENTS = [
   `CREATE TABLE drive_share (
     id uuid NOT NULL, fileId uuid NOT NULL, target varchar(254) NOT NULL, address varchar(254) NULL,
     link varchar(20) NULL, token char(43) NULL, \`by\` varchar(254) NOT NULL, at datetime(3) NOT NULL,
-    state varchar(20) NOT NULL, until datetime(3) NULL, notice json NULL, attemptId uuid NOT NULL, reported tinyint NOT NULL,
+    state varchar(20) NOT NULL, until datetime(3) NULL, notice json NULL,
+    treatments json NOT NULL, attemptId uuid NOT NULL, reported tinyint NOT NULL,
     PRIMARY KEY (id), INDEX share_file (fileId), INDEX share_address (address), INDEX share_attempt (attemptId),
     UNIQUE INDEX share_once (fileId, target), UNIQUE INDEX share_token (token),
     CONSTRAINT share_file_row FOREIGN KEY (fileId) REFERENCES drive_file (id) ON DELETE CASCADE ON UPDATE RESTRICT

@@ -1,4 +1,4 @@
-import type { Condition } from '@lantern/core';
+import type { Condition, SpotGroupId, Treatment } from '@lantern/core';
 import {
   bandOf,
   chance,
@@ -16,6 +16,8 @@ import {
   rangeWords,
   ruleSentence,
   spanWords,
+  treatmentWords,
+  whereaboutsWords,
 } from './sentence';
 
 const names = new Map<string, string>([
@@ -148,4 +150,57 @@ describe('other words', () => {
       'Data care desk answers for it.',
     ]);
   });
+});
+
+describe('the way of a movement, and what is done beside the answer', () => {
+  const named = new Map([
+    ['s1', 'Assistants'],
+    ['l1', 'Bridge only'],
+  ]);
+
+  it.each<[Condition, string]>([
+    [
+      { kind: 'taken-from', spots: [{ kind: 'application', name: 'Booking system' }] },
+      'it is taken from the application Booking system',
+    ],
+    [
+      {
+        kind: 'put-into',
+        spots: [
+          { kind: 'spots', called: 's1' as SpotGroupId },
+          { kind: 'host', host: 'up.example', under: true },
+          { kind: 'device', device: 'plugged-in', name: '', trusted: false },
+        ],
+      },
+      'it is put into "Assistants" or up.example and all under it or a strange plugged-in drive',
+    ],
+    [{ kind: 'link', links: [] }, 'a link is made'],
+    [{ kind: 'link', links: ['whoever-holds-it'] }, 'a link is made for whoever holds it'],
+    [{ kind: 'connection', states: ['readable'] }, 'the way there is open for others to read'],
+    [{ kind: 'machine', states: [] }, 'it is moved with nothing yet'],
+    [
+      { kind: 'network', states: ['foreign', 'not-known'] },
+      'the machine is in a foreign network or a network nobody can tell',
+    ],
+    [{ kind: 'rows', atLeast: 1 }, 'its tables have at least 1 row'],
+  ])('%j', (condition, words) => expect(conditionWords(condition, named)).toBe(words));
+
+  it.each<[Treatment, string]>([
+    [{ kind: 'set-label', label: 'l1' }, 'set the label "Bridge only"'],
+    [{ kind: 'set-label', label: 'gone' }, 'set the label "that is gone"'],
+    [{ kind: 'end-access', days: 1 }, 'let access end after 1 day'],
+    [{ kind: 'encrypt-content' }, 'only encrypted for its receiver'],
+    [
+      { kind: 'lower-handling', effects: ['make-another'], people: { with: [], without: [] } },
+      'let everybody no longer make another one',
+    ],
+  ])('%j', (treatment, words) => expect(treatmentWords(treatment, named)).toBe(words));
+
+  it('says where a policy is for', () =>
+    expect(
+      whereaboutsWords({
+        with: [{ kind: 'machines', group: 'Desks' }],
+        without: [{ kind: 'place', path: '/Crew' }],
+      }),
+    ).toBe('machines of Desks, but not the place /Crew'));
 });

@@ -14,6 +14,7 @@ import type {
   WhereTerm,
 } from '@lantern/core';
 import { assertNever, isAboutWay, isEverybody, isGroup, termValue, whereValue } from '@lantern/core';
+import { EFFECT_WORDS } from './labels';
 import {
   CHANNEL_WORDS,
   CONNECTION_WORDS,
@@ -305,6 +306,11 @@ export function treatmentWords(treatment: Treatment, names: Names): string {
       return `mark it "${treatment.words}"`;
     case 'set-label':
       return `set the label "${names.get(treatment.label) ?? 'that is gone'}"`;
+    case 'lower-handling':
+      return `let ${audienceWords(treatment.people)} no longer ${or(
+        treatment.effects.map((effect) => EFFECT_WORDS[effect]),
+        'do what is not chosen yet',
+      )}`;
     case 'end-access':
       return `let access end after ${treatment.days} ${treatment.days === 1 ? 'day' : 'days'}`;
     default:

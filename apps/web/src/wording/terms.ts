@@ -170,6 +170,7 @@ export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
   'only-mail-is-handed-on': 'only mail is handed on to receivers over a wire of ours',
   'nothing-carries-a-label': 'what is moved there carries no label',
   'label-stands-in-the-file': "a file's label is set where the file is written",
+  'handling-is-the-labels': 'what receivers may do with a mail is what its label says; set a label instead',
   'access-cannot-be-taken-back': 'what has arrived there cannot be taken back',
   'share-is-withdrawn-instead': 'a share can be withdrawn, which does the same',
 };
@@ -180,6 +181,7 @@ export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
   'encrypt-content': 'Only encrypted for its receiver (S/MIME)',
   'set-label': 'Set a label, unless it carries a higher one',
   'end-access': 'Let access end by itself',
+  'lower-handling': 'Let some people do less with it',
 };
 export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
   'newly-stopped': 'newly stopped',

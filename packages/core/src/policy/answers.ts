@@ -1,3 +1,5 @@
+import type { Effect } from '../labels/handling.js';
+import type { Audience } from '../people/audience.js';
 import type { Channel } from './movement.js';
 
 /** What happens to a movement, weakest first. */
@@ -31,7 +33,9 @@ export type Treatment =
   /** What goes on carries this label, unless it carries a higher one; rules see it from the next movement on. */
   | { readonly kind: 'set-label'; readonly label: string }
   /** Access that is given ends by itself after so many days. */
-  | { readonly kind: 'end-access'; readonly days: number };
+  | { readonly kind: 'end-access'; readonly days: number }
+  /** Some people can do less with what is opened, whatever its label lets them. */
+  | { readonly kind: 'lower-handling'; readonly effects: readonly Effect[]; readonly people: Audience };
 export type TreatmentKind = Treatment['kind'];
 export const TREATMENT_KINDS = [
   'mark',
@@ -40,6 +44,7 @@ export const TREATMENT_KINDS = [
   'encrypt-content',
   'set-label',
   'end-access',
+  'lower-handling',
 ] as const satisfies readonly TreatmentKind[];
 
 /** Why a channel cannot give an answer or a treatment. The sentence for it is the web's. */
@@ -53,7 +58,8 @@ export type CannotReason =
   | 'only-mail-is-handed-on'
   | 'nothing-carries-a-label'
   | 'label-stands-in-the-file'
-  | 'access-cannot-be-taken-back';
+  | 'access-cannot-be-taken-back'
+  | 'handling-is-the-labels';
 
 /** What a channel can do, and for what it cannot, why. */
 export interface ChannelAbilities {
@@ -66,7 +72,10 @@ const NOT_HANDED_ON = {
   'encrypt-content': 'only-mail-is-handed-on',
 } as const;
 const NO_LABEL = { 'set-label': 'nothing-carries-a-label' } as const;
-const NOT_TAKEN_BACK = { 'end-access': 'access-cannot-be-taken-back' } as const;
+const NOT_TAKEN_BACK = {
+  'end-access': 'access-cannot-be-taken-back',
+  'lower-handling': 'access-cannot-be-taken-back',
+} as const;
 const ALL_ANSWERS = { note: true, advise: true, ask: true, hold: true, block: true } as const;
 
 /**
@@ -83,6 +92,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       'encrypt-content': true,
       'set-label': true,
       'end-access': 'access-cannot-be-taken-back',
+      'lower-handling': 'handling-is-the-labels',
     },
   },
   chat: {
@@ -103,6 +113,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       ...NOT_HANDED_ON,
       'set-label': 'label-stands-in-the-file',
       'end-access': true,
+      'lower-handling': true,
     },
   },
   browser: {

@@ -86,13 +86,20 @@ function ruleProblems(rule: Rule, policy: Policy, context: ProblemContext, path:
 
 function treatmentProblems(
   treatments: readonly Treatment[],
-  { labels }: ProblemContext,
+  { labels, people }: ProblemContext,
   path: Path,
 ): Problem[] {
   return treatments.flatMap((treatment, index): Problem[] => {
     const at = [...path, 'treatments', index];
     if (treatment.kind === 'set-label' && labels && !labels.has(treatment.label))
       return [{ code: 'unknown-label', path: [...at, 'label'], value: treatment.label }];
+    if (treatment.kind === 'lower-handling')
+      return [
+        ...(treatment.effects.length === 0
+          ? [{ code: 'empty-list' as const, path: [...at, 'effects'] }]
+          : []),
+        ...audienceFaults(treatment.people, people, [...at, 'people']),
+      ];
     if (
       treatment.kind === 'end-access' &&
       !(Number.isInteger(treatment.days) && treatment.days >= 1 && treatment.days <= MAX_ACCESS_DAYS)

@@ -117,6 +117,7 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
         at: new Date(),
         state: stateOf(verdict),
         until: endOf(verdict.treatments),
+        treatments: verdict.treatments,
         notice: verdict.notice,
         attemptId: verdict.id,
         reported: false,

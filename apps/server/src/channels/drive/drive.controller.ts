@@ -205,6 +205,8 @@ export class DriveController {
 
   private async stream(opened: OpenedView): Promise<StreamableFile> {
     if (opened.status === 'closed') throw new AppError('not-permitted', opened.text);
+    const refused = opened.file.refused['make-another'];
+    if (refused) throw new AppError('label-forbids', refused);
     const file = await this.files.get(opened.file.id);
     return new StreamableFile(this.files.bytes(file), {
       type: 'application/octet-stream',

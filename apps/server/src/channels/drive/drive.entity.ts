@@ -1,5 +1,5 @@
 import type { DriveRestriction, PersonNotice } from '@lantern/contracts';
-import type { LinkKind } from '@lantern/core';
+import type { LinkKind, Treatment } from '@lantern/core';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 /** A file on the drive of the house. Its content is sealed. */
@@ -86,6 +86,10 @@ export class DriveShareEntity {
 
   @Column({ type: 'json', nullable: true })
   notice: PersonNotice | null;
+
+  /** What was decided beside the answer. */
+  @Column('json')
+  treatments: readonly Treatment[];
 
   @Column('uuid')
   attemptId: string;

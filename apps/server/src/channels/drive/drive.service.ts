@@ -5,6 +5,7 @@ import { EntityManager, In } from 'typeorm';
 import { PeopleService, type Player } from '../../people/people.service.js';
 import { DriveFileEntity, type DriveShareEntity } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
+import { DriveLeaves } from './drive-leaves.service.js';
 import { DriveShares, isOver } from './drive-shares.service.js';
 
 /** What one person sees of the drive: their own files, and what others opened for them. */
@@ -15,6 +16,7 @@ export class DriveService {
     private readonly files: DriveFiles,
     private readonly shares: DriveShares,
     private readonly people: PeopleService,
+    private readonly leaves: DriveLeaves,
   ) {}
 
   async list(player: Player): Promise<DriveFileSummary[]> {
@@ -54,13 +56,19 @@ export class DriveService {
     return this.through(file, share, player);
   }
 
-  async detail(file: DriveFileEntity, player: Player): Promise<DriveFileDetail> {
+  async detail(
+    file: DriveFileEntity,
+    player: Player,
+    share: DriveShareEntity | null = null,
+  ): Promise<DriveFileDetail> {
+    const refused = await this.leaves.of(file, player, share);
     const [summary] = await this.summaries([file], player);
     const mine = file.owner === player.address;
     return {
       ...(summary as DriveFileSummary),
       text: this.files.text(file),
       version: file.version,
+      refused: { 'take-out': refused['take-out'], 'make-another': refused['make-another'] },
       mine,
       shares: mine ? await this.shareViews(await this.shares.of([file.id])) : [],
     };
@@ -74,8 +82,10 @@ export class DriveService {
     if (!share || share.state === 'refused') return closed(file.name, 'not-for-you');
     if (share.state === 'waiting') return closed(file.name, 'waiting');
     if (isOver(share)) return closed(file.name, 'over');
+    const { read } = await this.leaves.of(file, player, share);
+    if (read) return { status: 'closed', name: file.name, why: 'label', text: read };
     if (share.state === 'withdrawn') return closed(file.name, 'withdrawn', file.restriction?.policyName);
-    return { status: 'open', file: await this.detail(file, player) };
+    return { status: 'open', file: await this.detail(file, player, share) };
   }
 
   private async summaries(files: readonly DriveFileEntity[], player: Player): Promise<DriveFileSummary[]> {

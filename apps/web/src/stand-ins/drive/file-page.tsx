@@ -45,9 +45,13 @@ export function FilePage({ file, player, download }: Props) {
         </p>
       )}
       <p className="my-3 flex flex-wrap gap-2">
-        <a className={button} href={download}>
-          Download
-        </a>
+        {file.refused['make-another'] === null ? (
+          <a className={button} href={download}>
+            Download
+          </a>
+        ) : (
+          <span>It cannot be downloaded. {file.refused['make-another']}</span>
+        )}
         {file.mine && (
           <>
             <input
@@ -117,10 +121,7 @@ function Restriction({
 function TextOf({ file, player }: { readonly file: DriveFileDetail; readonly player: PlayerView }) {
   const acts = useDriveActs(player.id);
   const [text, setText] = useState(file.text ?? '');
-  if (!file.mine)
-    return (
-      <pre className="max-w-3xl border border-rule p-3 break-words whitespace-pre-wrap">{file.text}</pre>
-    );
+  if (!file.mine) return <OthersText file={file} />;
   return (
     <form
       aria-label="What it holds"
@@ -149,5 +150,25 @@ function TextOf({ file, player }: { readonly file: DriveFileDetail; readonly pla
         Save
       </button>
     </form>
+  );
+}
+
+/** The text of somebody else's file; nothing is copied out of it where that is refused. */
+function OthersText({ file }: { readonly file: DriveFileDetail }) {
+  const why = file.refused['take-out'];
+  return (
+    <>
+      {why !== null && <p className="mb-1">Nothing can be copied out of it. {why}</p>}
+      <pre
+        className={`max-w-3xl border border-rule p-3 break-words whitespace-pre-wrap ${why === null ? '' : 'select-none'}`}
+        onCopy={(event) => {
+          if (why === null) return;
+          event.preventDefault();
+          toast(why);
+        }}
+      >
+        {file.text}
+      </pre>
+    </>
   );
 }

@@ -1,4 +1,6 @@
 import {
+  EFFECTS,
+  EVERYBODY,
   type Answer,
   ANSWERS,
   type Band,
@@ -13,6 +15,9 @@ import {
   TREATMENT_KINDS,
 } from '@lantern/core';
 import { Link } from 'react-router';
+import { AudienceEditor } from '../../../people/audience-editor';
+import { EFFECT_WORDS } from '../../../wording/labels';
+import { ChooseSeveral } from '../clauses/choose-several';
 import { useLabels } from '../../../data/labels';
 import { useNames, useTexts } from '../../../data/policies';
 import { Button } from '../../../ui/button';
@@ -238,6 +243,8 @@ function newTreatment(kind: Treatment['kind'], label: string): Treatment {
       return { kind, label };
     case 'end-access':
       return { kind, days: 30 };
+    case 'lower-handling':
+      return { kind, effects: ['make-another'], people: EVERYBODY };
     default:
       return { kind };
   }
@@ -266,6 +273,7 @@ function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly polic
     });
   const mark = band.treatments.find((treatment) => treatment.kind === 'mark');
   const setLabel = band.treatments.find((treatment) => treatment.kind === 'set-label');
+  const lowered = band.treatments.find((treatment) => treatment.kind === 'lower-handling');
   const ending = band.treatments.find((treatment) => treatment.kind === 'end-access');
   return (
     <div className="flex flex-col gap-3">
@@ -320,6 +328,17 @@ function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly polic
             }))}
             onChange={(label) => change({ kind: 'set-label', label })}
           />
+        )}
+        {lowered?.kind === 'lower-handling' && (
+          <div className="flex flex-col gap-2">
+            <ChooseSeveral
+              label="They can no longer"
+              options={EFFECTS.map((value) => ({ value, label: EFFECT_WORDS[value] }))}
+              chosen={lowered.effects}
+              onChange={(effects) => change({ ...lowered, effects })}
+            />
+            <AudienceEditor audience={lowered.people} onChange={(people) => change({ ...lowered, people })} />
+          </div>
         )}
         {ending?.kind === 'end-access' && (
           <TextField
