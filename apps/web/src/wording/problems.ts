@@ -59,6 +59,8 @@ const SENTENCES: Readonly<Record<ProblemCode, (value: string) => string>> = {
   'guests-forgotten': () =>
     'The same may go to guests in a chat: no policy for chats looks for it. Add the channel, or a policy for it.',
   'channel-uncovered': (value) => `No policy is about ${value}: everything goes through there.`,
+  'place-uncovered': (value) =>
+    `No policy for shared drives is about the place ${value}: whatever lies there can be opened to anybody. Widen where one is for.`,
   'exchange-over': (value) => `The exchange "${value}" is over and allows nothing any more.`,
 };
 

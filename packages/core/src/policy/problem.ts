@@ -59,6 +59,7 @@ const GRAVITY = {
   'pattern-without-specimens': 'look',
   'guests-forgotten': 'look',
   'channel-uncovered': 'look',
+  'place-uncovered': 'look',
   'exchange-over': 'look',
 } as const satisfies Readonly<Record<string, Gravity>>;
 

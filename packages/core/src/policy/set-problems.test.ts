@@ -107,3 +107,31 @@ it('lists the patterns of a rule, its measure first', () => {
   });
   expect(patternsOfRule(rule)).toEqual(['own', 'payment-card', 'other']);
 });
+
+it('names a place that every policy for drives leaves out', () => {
+  const machines = {
+    machines: new Set(['q-1']),
+    groups: new Set<string>(),
+    places: new Set(['/crewing', '/fleet']),
+  };
+  const only = (where: Policy['where']) =>
+    setProblems(
+      setOf([
+        policyOf('d', [ruleOf('1', { when: { kind: 'size', atLeastKilobytes: 9 } })], {
+          channels: ['drive'],
+          where,
+        }),
+      ]),
+      {
+        patterns: new Set(['payment-card']),
+        people: null,
+        machines,
+        at: SOME_TIME,
+        withoutSpecimens: new Set(),
+      },
+    ).flatMap(({ problem }) => (problem.code === 'place-uncovered' ? [problem.value] : []));
+  expect(only({ with: [{ kind: 'place', path: '/Fleet' }], without: [] })).toEqual(['/crewing']);
+  expect(only({ with: [], without: [{ kind: 'place', path: '/Fleet' }] })).toEqual(['/fleet']);
+  expect(only({ with: [{ kind: 'machine', machine: 'q-1' }], without: [] })).toEqual([]);
+  expect(only({ with: [], without: [] })).toEqual([]);
+});

@@ -6,6 +6,7 @@ import { implies } from './implies.js';
 import { patternsOfRule } from './patterns-of-rule.js';
 import type { Problem, ProblemContext } from './problem.js';
 import { catches, policyProblems } from './problems.js';
+import { coversPlace } from './whereabouts.js';
 import { isOver, type Policy, type PolicySet, type Rule } from './rule.js';
 
 /** A problem of the whole set, with the policy where it stands; null for the set itself. */
@@ -36,7 +37,8 @@ export function setProblems(set: PolicySet, context: SetContext): SetProblem[] {
     ];
     return problems.map((problem) => ({ policy: policy.id, problem }));
   });
-  return [...ofPolicies, ...ownProblems(set, context.at).map((problem) => ({ policy: null, problem }))];
+  const own = [...ownProblems(set, context.at), ...placesUncovered(set, context)];
+  return [...ofPolicies, ...own.map((problem) => ({ policy: null, problem }))];
 }
 
 /** Ids that more than one rule of the set has. */
@@ -150,6 +152,15 @@ const OUTSIDE: Condition = { kind: 'recipient', quantity: 'any', side: 'outside'
 
 function asksOutside(when: Condition): boolean {
   return implies(when, OUTSIDE);
+}
+
+/** Places of the directory that every policy for drives leaves out; where no policy is for drives, that is said once. */
+function placesUncovered({ policies }: PolicySet, { machines }: SetContext): Problem[] {
+  const onDrives = policies.filter(({ channels }) => channels.includes('drive'));
+  if (!machines || onDrives.length === 0) return [];
+  return [...machines.places]
+    .filter((path) => !onDrives.some(({ where }) => coversPlace(where, path)))
+    .map((path) => ({ code: 'place-uncovered', path: [], value: path }));
 }
 
 /** A group of spots names no other group. */

@@ -23,6 +23,13 @@ export function isThere(where: Whereabouts, movement: InspectedMovement): boolea
   return where.with.length === 0 || where.with.some((term) => fits(term, movement));
 }
 
+/** Whether something is for a place with all that lies in it, whatever the machine. */
+export function coversPlace({ with: there, without }: Whereabouts, path: string): boolean {
+  const names = (term: WhereTerm): boolean => term.kind === 'place' && isWithin(path, term.path);
+  if (without.some(names)) return false;
+  return there.every(({ kind }) => kind !== 'place') || there.some(names);
+}
+
 function fits(term: WhereTerm, { machine, from, into }: InspectedMovement): boolean {
   switch (term.kind) {
     case 'machine':
