@@ -1,5 +1,6 @@
 import 'reflect-metadata';
 import { createApplication } from './application.js';
+import { GatewayServer } from './channels/gateway/gateway.server.js';
 import { DemoService } from './demo/demo.service.js';
 import { readConfig } from './platform/config.js';
 
@@ -16,6 +17,7 @@ try {
   await application.init();
   const accounts = await application.get(DemoService).prepare(config.demo, (say) => tell({ say }));
   tell({ accounts });
+  await application.get(GatewayServer).start();
   await application.listen(config.port, '127.0.0.1');
 } catch (error) {
   process.stderr.write(`${error instanceof Error ? error.message : 'The server could not start.'}\n`);

@@ -10,6 +10,7 @@ import mysql from 'mysql2/promise';
 import { DataSource } from 'typeorm';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { hashPassword } from '../src/accounts/session.service.js';
+import { GatewayServer } from '../src/channels/gateway/gateway.server.js';
 import { createApplication } from '../src/application.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/people/person.entity.js';
 import { SetPartEntity } from '../src/policies/set-part.entity.js';
@@ -53,6 +54,7 @@ export async function start(): Promise<Running> {
   const config = { ...settings, places, smtpPort: 0, postPort: 0 };
   await emptyDatabase(config);
   const application = await createApplication(config);
+  await application.get(GatewayServer).start();
   await application.listen(0, '127.0.0.1');
   const { port } = application.getHttpServer().address() as AddressInfo;
   const address = `http://127.0.0.1:${port}`;

@@ -1,11 +1,5 @@
 import { MAX_RECIPIENTS } from '@lantern/contracts';
-import {
-  Inject,
-  Injectable,
-  Logger,
-  type OnApplicationBootstrap,
-  type OnApplicationShutdown,
-} from '@nestjs/common';
+import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerSession } from 'smtp-server';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
@@ -26,7 +20,7 @@ const MOST_AT_ONCE = 12;
 
 /** The SMTP door on loopback (RFC 5321). */
 @Injectable()
-export class GatewayServer implements OnApplicationBootstrap, OnApplicationShutdown {
+export class GatewayServer implements OnApplicationShutdown {
   private readonly log = new Logger('gateway');
   private server: SMTPServer | undefined;
   private open = false;
@@ -39,7 +33,8 @@ export class GatewayServer implements OnApplicationBootstrap, OnApplicationShutd
     private readonly post: PostOffice,
   ) {}
 
-  async onApplicationBootstrap(): Promise<void> {
+  /** Opens the door. Called when everything is ready, since what is accepted must not be emptied away again. */
+  async start(): Promise<void> {
     await this.post.start();
     this.outgoing.start();
     const server = new SMTPServer({

@@ -82,6 +82,8 @@ export class OutgoingService implements OnApplicationShutdown {
 
   /** Looks at once for what is due; called after a commit. */
   kick(): void {
+    // What is queued before there is anybody to hand it to waits for the start.
+    if (!this.timer) return;
     this.running ??= this.deliverDue()
       .catch((error: unknown) => this.log.error(error instanceof Error ? error.name : 'unknown'))
       .finally(() => (this.running = undefined));

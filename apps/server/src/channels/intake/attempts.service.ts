@@ -187,9 +187,10 @@ export class AttemptsService implements OnModuleInit {
     return verdict;
   }
 
-  private digestOf({ at: _at, person, files, ...attempt }: Attempt): string {
+  /** Of what was handed in, and not of what the directory says about it meanwhile. */
+  private digestOf({ at: _at, machine, person, files, ...attempt }: Attempt): string {
     const digest = createHmac('sha256', this.config.evidenceKey).update('an attempt');
-    digest.update(JSON.stringify([person.address, attempt]));
+    digest.update(JSON.stringify([person.address, machine?.name ?? null, attempt]));
     for (const { name, bytes } of files) digest.update(`\n${name}\n${bytes.length}\n`).update(bytes);
     return digest.digest('hex');
   }
