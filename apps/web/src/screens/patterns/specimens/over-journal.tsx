@@ -43,7 +43,7 @@ export function OverJournal({
 function Figures({ figures, stale }: { readonly figures: JournalFigures; readonly stale: boolean }) {
   const now = new Date();
   return (
-    <div className={stale ? 'opacity-60' : ''}>
+    <div className={stale ? 'italic' : ''}>
       <p>{journalWords(figures)}</p>
       {figures.shifts.length > 0 && (
         <details>
