@@ -214,14 +214,11 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
     [],
     'Some people.',
   ),
-  term: {
-    type: 'object',
-    required: ['kind'],
-    discriminator: { propertyName: 'kind' },
-    oneOf: Object.entries(TERMS).map(([kind, field]) =>
-      shape({ kind: { const: kind }, [field]: text(`The ${field}.`, 254) }, ['kind', field], `One ${kind}.`),
+  term: oneOfKinds(
+    Object.fromEntries(
+      Object.entries(TERMS).map(([kind, field]) => [kind, { [field]: text(`The ${field}.`, 254) }]),
     ),
-  },
+  ),
   spot: oneOfKinds({
     application: { name: text('Name of the application; * stands for anything.', 200) },
     host: {
