@@ -188,33 +188,21 @@ function readRules(candidates: Candidates, rules: readonly CompiledRule[], readi
     if (closed) return;
     const { rule } = each;
     if (isPastRule(rule, movement) || isForOthers(rule, movement)) return;
-    const recipients = heldFor(each, asking);
-    if (!recipients) return;
+    const apart = rule.perRecipient && movement.recipients.length > 0;
+    const recipients = apart ? heldFor(each, asking) : null;
+    if (apart ? recipients === null : !asking.meets(each)) return;
     const counted = rule.measure && asking.measure(rule.measure);
     const band = bandFor(rule, counted);
     if (band === null) return;
-    matches.push(
-      matchOf(
-        policy,
-        rule,
-        { at: band, counted, recipients: recipients === ALL ? null : recipients },
-        movement,
-      ),
-    );
+    matches.push(matchOf(policy, rule, { at: band, counted, recipients }, movement));
     closed = rule.endsPolicy;
   });
   return matches;
 }
 
-/** Stands for all recipients of a movement. */
-const ALL = 'all';
-
-/** Whom a rule holds for; null where it does not hold. */
-function heldFor({ rule, when, unless }: CompiledRule, asking: Asking): typeof ALL | string[] | null {
-  const holds = (each: Asking): boolean => each.holds(when) && !(unless && each.holds(unless));
-  const { recipients } = asking.scene.movement;
-  if (!rule.perRecipient || recipients.length === 0) return holds(asking) ? ALL : null;
-  const held = recipients.filter((recipient) => holds(asking.alone(recipient)));
+/** Recipients for whom a rule holds that is asked of each of them; null for none. */
+function heldFor(rule: CompiledRule, asking: Asking): string[] | null {
+  const held = asking.scene.movement.recipients.filter((recipient) => asking.alone(recipient).meets(rule));
   return held.length === 0 ? null : held.map(({ address }) => address);
 }
 
@@ -258,6 +246,11 @@ class Asking {
     const made = new Asking({ ...this.scene, recipients: [recipient] }, this.known.length, this.found);
     this.apart.set(recipient, made);
     return made;
+  }
+
+  /** Whether a rule's condition holds and its exception does not. */
+  meets({ when, unless }: CompiledRule): boolean {
+    return this.holds(when) && !(unless && this.holds(unless));
   }
 
   holds(condition: Compiled): boolean {
