@@ -18,6 +18,14 @@ const SWEEP_MS = 15_000;
 /** What is shown of the past beside what waits. */
 const SHOWN = 500;
 
+/** What somebody asks to be let go, and whom. */
+export interface AskedOverride extends Pick<
+  WaitingEntity,
+  'id' | 'movementId' | 'incidentNumber' | 'channel' | 'decides' | 'words'
+> {
+  readonly person: PersonEntity;
+}
+
 interface Outcome {
   readonly state: Exclude<WaitingState, 'waiting'>;
   readonly by: string;
@@ -54,13 +62,29 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
     await manager.insert(WaitingEntity, { ...entry, state: 'waiting', decidedBy: null, decidedAt: null });
   }
 
-  /** Waits once more, in the place of what was decided before. */
-  async again(
-    manager: EntityManager,
-    entry: Omit<WaitingEntity, 'state' | 'decidedBy' | 'decidedAt'>,
-  ): Promise<void> {
+  /** A person asks somebody to let a blocked movement go; it waits in the place of what was decided before. */
+  async askOverride(manager: EntityManager, asked: AskedOverride): Promise<void> {
+    const { person, words, incidentNumber, ...entry } = asked;
+    const now = new Date();
     await manager.delete(WaitingEntity, { id: entry.id });
-    await this.add(manager, entry);
+    await this.add(manager, {
+      ...entry,
+      incidentNumber,
+      kind: 'override',
+      person: person.id,
+      since: now,
+      deadline: null,
+      otherwise: 'stays',
+      words,
+    });
+    await manager.insert(HistoryEntity, {
+      incidentNumber,
+      at: now,
+      actor: person.name,
+      kind: 'override',
+      act: null,
+      text: `Asks to let it go: ${words}`,
+    });
   }
 
   async list(caller: Caller): Promise<WaitingView[]> {

@@ -1,11 +1,4 @@
-import {
-  MAX_ATTACHMENTS,
-  RoomRequest,
-  type RoomView,
-  ThingRequest,
-  type ThingView,
-} from '@lantern/contracts';
-import { MAX_FILE_BYTES } from '@lantern/files';
+import { RoomRequest, type RoomView, ThingRequest, type ThingView } from '@lantern/contracts';
 import {
   Body,
   Controller,
@@ -17,12 +10,11 @@ import {
   UploadedFiles,
   UseInterceptors,
 } from '@nestjs/common';
-import { FilesInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { PeopleService } from '../../people/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
-import { fileName } from '../../platform/uploads.js';
+import { formFiles, namedFiles } from '../../platform/uploads.js';
 import { ThingsService } from '../things/things.service.js';
 import { ChatService } from './chat.service.js';
 
@@ -71,11 +63,7 @@ export class ChatController {
   /** Writes into a room. What is withheld comes back to its author alone. */
   @Post(':room/things')
   @ApiConsumes('multipart/form-data')
-  @UseInterceptors(
-    FilesInterceptor('files', MAX_ATTACHMENTS, {
-      limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 },
-    }),
-  )
+  @UseInterceptors(formFiles())
   @Answers('ThingView')
   async write(
     @Param('player') id: string,
@@ -93,7 +81,7 @@ export class ChatController {
       activity: 'write',
       takenFrom: '',
       text,
-      files: files.map((file) => ({ name: fileName(file), bytes: file.buffer })),
+      files: namedFiles(files),
     });
   }
 }

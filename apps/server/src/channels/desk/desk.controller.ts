@@ -1,5 +1,4 @@
-import { MAX_ATTACHMENTS, type TargetView, ThingRequest, type ThingView } from '@lantern/contracts';
-import { MAX_FILE_BYTES } from '@lantern/files';
+import { type TargetView, ThingRequest, type ThingView } from '@lantern/contracts';
 import {
   Body,
   Controller,
@@ -11,13 +10,12 @@ import {
   UploadedFiles,
   UseInterceptors,
 } from '@nestjs/common';
-import { FilesInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { PeopleService } from '../../people/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { AppError } from '../../platform/errors/app-error.js';
-import { fileName } from '../../platform/uploads.js';
+import { formFiles, namedFiles } from '../../platform/uploads.js';
 import { ThingsService } from '../things/things.service.js';
 import { type DeskAgent, DeskService } from './desk.service.js';
 
@@ -56,11 +54,7 @@ export class DeskController {
   /** Puts text or files into a site, a program or a device. */
   @Post('targets/:target/things')
   @ApiConsumes('multipart/form-data')
-  @UseInterceptors(
-    FilesInterceptor('files', MAX_ATTACHMENTS, {
-      limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 },
-    }),
-  )
+  @UseInterceptors(formFiles())
   @Answers('ThingView')
   async put(
     @Param('agent', asAgent) agent: DeskAgent,
@@ -81,7 +75,7 @@ export class DeskController {
       activity,
       takenFrom,
       text,
-      files: files.map((file) => ({ name: fileName(file), bytes: file.buffer })),
+      files: namedFiles(files),
     });
   }
 }

@@ -4,7 +4,6 @@ import { CHANNELS, isDivided, judgementsByRecipient } from '@lantern/core';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { RecorderService } from '../../incidents/recorder.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
 import { CONFIG, type Config } from '../../platform/config.js';
@@ -103,26 +102,14 @@ export class AttemptsService implements OnModuleInit {
         { state: 'waiting', notice },
       );
       if (!changed.affected) throw new AppError('changed-meanwhile', 'Somebody was asked already.');
-      await this.waiting.again(manager, {
+      await this.waiting.askOverride(manager, {
         id,
         movementId,
         incidentNumber: incident,
         channel,
-        kind: 'override',
-        person: person.id,
-        since: new Date(),
-        deadline: null,
-        otherwise: 'stays',
+        person,
         decides: override,
         words,
-      });
-      await manager.insert(HistoryEntity, {
-        incidentNumber: incident,
-        at: new Date(),
-        actor: person.name,
-        kind: 'override',
-        act: null,
-        text: `Asks to let it go: ${words}`,
       });
       await this.listeners.get(agent)?.(manager, toVerdict({ ...found, state: 'waiting', notice }));
     });

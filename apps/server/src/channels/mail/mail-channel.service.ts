@@ -4,7 +4,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { isEmail } from 'class-validator';
 import { EntityManager } from 'typeorm';
-import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.js';
+import { IncidentEntity } from '../../incidents/incident.entity.js';
 import { RecorderService } from '../../incidents/recorder.service.js';
 import { MachinesService } from '../../people/machines.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
@@ -164,26 +164,14 @@ export class MailChannelService {
     await this.manager.transaction(async (manager) => {
       const { movementId } = await manager.findOneByOrFail(IncidentEntity, { number: incident });
       await this.mailboxes.move(manager, id, 'waiting', { state: 'waiting', decision: null });
-      await this.waiting.again(manager, {
+      await this.waiting.askOverride(manager, {
         id,
         movementId,
         incidentNumber: incident,
         channel: 'mail',
-        kind: 'override',
-        person: person.id,
-        since: new Date(),
-        deadline: null,
-        otherwise: 'stays',
+        person,
         decides: override,
         words,
-      });
-      await manager.insert(HistoryEntity, {
-        incidentNumber: incident,
-        at: new Date(),
-        actor: person.name,
-        kind: 'override',
-        act: null,
-        text: `Asks to let it go: ${words}`,
       });
     });
     this.live.publish({ kind: 'incident-changed', number: incident });

@@ -2,7 +2,6 @@ import {
   type ChooserView,
   FilesOfMailRequest,
   type HighestOfFiles,
-  MAX_ATTACHMENTS,
   type MailDetail,
   type MailSummary,
   OverrideRequest,
@@ -11,7 +10,6 @@ import {
   SendMailRequest,
   type SendMailResult,
 } from '@lantern/contracts';
-import { MAX_FILE_BYTES } from '@lantern/files';
 import {
   Body,
   Controller,
@@ -24,7 +22,6 @@ import {
   UploadedFiles,
   UseInterceptors,
 } from '@nestjs/common';
-import { FilesInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -35,17 +32,11 @@ import { factsOf, PeopleService } from '../../people/people.service.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
-import { fileName } from '../../platform/uploads.js';
+import { formFiles, namedFiles } from '../../platform/uploads.js';
 import { MailChannelService } from './mail-channel.service.js';
 import { MailLabels } from './mail-labels.service.js';
 import { WaitingService } from '../../waiting/waiting.service.js';
 import { type MailFile, MailboxService } from './mailbox.service.js';
-
-/** The files of a form, within the limits of a mail. */
-const filesOfMail = () =>
-  FilesInterceptor('files', MAX_ATTACHMENTS, {
-    limits: { fileSize: MAX_FILE_BYTES, files: MAX_ATTACHMENTS, fieldSize: 8 * 1024 * 1024 },
-  });
 
 /** The mail window of a person of the demo. */
 @ApiTags('stand-ins')
@@ -99,7 +90,7 @@ export class MailController {
   @Post('labels-of-files')
   @HttpCode(200)
   @ApiConsumes('multipart/form-data')
-  @UseInterceptors(filesOfMail())
+  @UseInterceptors(formFiles())
   @Answers('HighestOfFiles')
   async highestOfFiles(
     @Body() request: FilesOfMailRequest,
@@ -115,7 +106,7 @@ export class MailController {
   @Post('messages')
   @HttpCode(200)
   @ApiConsumes('multipart/form-data')
-  @UseInterceptors(filesOfMail())
+  @UseInterceptors(formFiles())
   @Answers('SendMailResult')
   async send(
     @Body() request: SendMailRequest,
@@ -178,6 +169,6 @@ export class MailController {
     files: readonly Express.Multer.File[],
   ): Promise<MailFile[]> {
     const kept = draft ? await this.mailboxes.files(draft, keep ?? []) : [];
-    return [...kept, ...files.map((file) => ({ name: fileName(file), bytes: file.buffer }))];
+    return [...kept, ...namedFiles(files)];
   }
 }

@@ -7,12 +7,14 @@ import { usePatterns } from '../../../data/patterns';
 import { useExchanges, useNames, useRemovePart, useSaveExchange } from '../../../data/policies';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
+import { Chips } from '../../../ui/chosen-terms';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { audienceWords } from '../../../wording/sentence';
 import { STATE_WORDS } from '../../../wording/terms';
 import { AudienceEditor } from '../../../people/audience-editor';
+import { PartButtons } from '../part-buttons';
 import { PolicyPlaces } from '../policy-places';
 
 type Draft = Omit<Exchange, 'id'>;
@@ -163,28 +165,13 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
         value={draft.why}
         onChange={(event) => setDraft({ ...draft, why: event.target.value })}
       />
-      <div className="col-span-2 flex gap-2">
-        {(save.isError || remove.isError) && (
-          <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>
-        )}
-        {!readOnly && (
-          <>
-            <Button look="main" type="submit">
-              Save the draft
-            </Button>
-            {view && (
-              <Button
-                look="stop"
-                refusal={view.usedBy.length > 0 ? 'Rules still refer to it' : undefined}
-                onClick={() => remove.mutate(view.exchange.id, { onSuccess: onDone })}
-              >
-                Remove
-              </Button>
-            )}
-          </>
-        )}
-        <Button onClick={onDone}>Close</Button>
-      </div>
+      <PartButtons
+        readOnly={readOnly}
+        error={save.error ?? remove.error}
+        onRemove={view && (() => remove.mutate(view.exchange.id, { onSuccess: onDone }))}
+        inUse={(view?.usedBy.length ?? 0) > 0}
+        onDone={onDone}
+      />
     </form>
   );
 }
@@ -195,21 +182,12 @@ function Patterns({ draft, onChange }: { readonly draft: Draft; readonly onChang
   const names = new Map((patterns.data ?? []).map(({ id, name }) => [id, name]));
   return (
     <div>
-      <p className="flex flex-wrap gap-1.5">
-        {draft.patterns.map((id) => (
-          <span key={id} className="border border-rule-strong px-1.5">
-            {names.get(id) ?? 'a pattern that is gone'}{' '}
-            <button
-              type="button"
-              aria-label={`Take out ${names.get(id) ?? 'it'}`}
-              className="min-h-6 min-w-6 text-press"
-              onClick={() => onChange({ ...draft, patterns: draft.patterns.filter((each) => each !== id) })}
-            >
-              ×
-            </button>
-          </span>
-        ))}
-      </p>
+      <Chips
+        items={draft.patterns}
+        none=""
+        words={(id) => names.get(id) ?? 'a pattern that is gone'}
+        onChange={(chosen) => onChange({ ...draft, patterns: chosen })}
+      />
       <SelectField
         label="What may go"
         hint="None chosen: anything that is found."

@@ -2,6 +2,7 @@ import { DEVICE_KINDS, type SpotGroup, type SpotTerm } from '@lantern/core';
 import { useId, useState } from 'react';
 import { useNames, usePlacePaths } from '../../../data/policies';
 import { Button } from '../../../ui/button';
+import { Chips } from '../../../ui/chosen-terms';
 import { SelectField, TextField } from '../../../ui/field';
 import { spotWords } from '../../../wording/sentence';
 import { DEVICE_WORDS } from '../../../wording/terms';
@@ -43,24 +44,13 @@ export function SpotList({ label, spots, groups, readOnly = false, onChange }: P
   return (
     <fieldset>
       <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">{label}</legend>
-      <p className="mb-1 flex flex-wrap gap-1.5">
-        {spots.length === 0 && <span className="text-ink-2">nothing yet</span>}
-        {spots.map((spot, index) => (
-          <span key={index} className="border border-rule-strong px-1.5">
-            {spotWords(spot, names)}{' '}
-            {!readOnly && (
-              <button
-                type="button"
-                aria-label={`Take out ${spotWords(spot, names)}`}
-                className="min-h-6 min-w-6 text-press"
-                onClick={() => onChange(spots.filter((_each, at) => at !== index))}
-              >
-                ×
-              </button>
-            )}
-          </span>
-        ))}
-      </p>
+      <Chips
+        items={spots}
+        none="nothing yet"
+        words={(spot) => spotWords(spot, names)}
+        readOnly={readOnly}
+        onChange={onChange}
+      />
       {!readOnly && (
         <div className="flex flex-wrap items-end gap-2">
           <SelectField

@@ -11,6 +11,7 @@ import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { spotWords } from '../../../wording/sentence';
 import { STATE_WORDS } from '../../../wording/terms';
+import { PartButtons } from '../part-buttons';
 import { PolicyPlaces } from '../policy-places';
 import { SpotList } from './spot-list';
 
@@ -138,28 +139,13 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
         value={draft.why}
         onChange={(event) => setDraft({ ...draft, why: event.target.value })}
       />
-      <div className="flex gap-2">
-        {(save.isError || remove.isError) && (
-          <Notice look="stop">{errorSentence(save.error ?? remove.error)}</Notice>
-        )}
-        {!readOnly && (
-          <>
-            <Button look="main" type="submit">
-              Save the draft
-            </Button>
-            {view && (
-              <Button
-                look="stop"
-                refusal={view.usedBy.length > 0 ? 'Rules still refer to it' : undefined}
-                onClick={() => remove.mutate(view.spots.id, { onSuccess: onDone })}
-              >
-                Remove
-              </Button>
-            )}
-          </>
-        )}
-        <Button onClick={onDone}>Close</Button>
-      </div>
+      <PartButtons
+        readOnly={readOnly}
+        error={save.error ?? remove.error}
+        onRemove={view && (() => remove.mutate(view.spots.id, { onSuccess: onDone }))}
+        inUse={(view?.usedBy.length ?? 0) > 0}
+        onDone={onDone}
+      />
     </form>
   );
 }
