@@ -3,7 +3,7 @@ import {
   CHANNELS,
   CONNECTIONS,
   DEVICE_KINDS,
-  EFFECTS,
+  LOWERABLE_EFFECTS,
   FILE_KINDS,
   LINK_KINDS,
   MACHINE_STATES,
@@ -272,7 +272,7 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
       shape(
         {
           kind: { const: 'lower-handling' },
-          effects: list(among(EFFECTS, 'What they can no longer do.'), 'Effects.', 5),
+          effects: list(among(LOWERABLE_EFFECTS, 'What they can no longer do.'), 'Effects.', 5),
           people: EVERYBODY,
         },
         ['kind', 'effects'],

@@ -101,6 +101,8 @@ export {
   answersOf,
   type CannotReason,
   CHANNEL_ABILITIES,
+  LOWERABLE_EFFECTS,
+  type LowerableEffect,
   SEVERITIES,
   type Severity,
   strength,

@@ -20,6 +20,10 @@ export function weaker(one: Answer, other: Answer): Answer {
   return strength(one) <= strength(other) ? one : other;
 }
 
+/** Effects that others than the owner have on a drive: nobody else changes a file there or passes it on. */
+export const LOWERABLE_EFFECTS = ['read', 'take-out', 'make-another'] as const satisfies readonly Effect[];
+export type LowerableEffect = (typeof LOWERABLE_EFFECTS)[number];
+
 /** What is done beside an answer. */
 export type Treatment =
   /** Puts these words before the subject of what goes on, so that its readers see them first. */
@@ -35,7 +39,11 @@ export type Treatment =
   /** Access that is given ends by itself after so many days. */
   | { readonly kind: 'end-access'; readonly days: number }
   /** Some people can do less with what is opened, whatever its label lets them. */
-  | { readonly kind: 'lower-handling'; readonly effects: readonly Effect[]; readonly people: Audience };
+  | {
+      readonly kind: 'lower-handling';
+      readonly effects: readonly LowerableEffect[];
+      readonly people: Audience;
+    };
 export type TreatmentKind = Treatment['kind'];
 export const TREATMENT_KINDS = [
   'mark',

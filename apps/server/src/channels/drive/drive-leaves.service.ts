@@ -1,4 +1,4 @@
-import { type Effect, highest, isMeant, type Label, mayDo } from '@lantern/core';
+import { highest, isMeant, type Label, type LowerableEffect, mayDo } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { factsOf, type Player } from '../../people/people.service.js';
 import { LabelsOfFiles } from '../labels-of-files.service.js';
@@ -6,7 +6,7 @@ import type { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
 
 /** Why somebody may not do something with a file; null where they may. */
-export type Refusals = Readonly<Record<'read' | 'take-out' | 'make-another', string | null>>;
+export type Refusals = Readonly<Record<LowerableEffect, string | null>>;
 
 /** What others may do with a file: what its label lets them, less what the rule lowered by which it was opened. */
 @Injectable()
@@ -19,14 +19,14 @@ export class DriveLeaves {
   async of(file: DriveFileEntity, player: Player, share: DriveShareEntity | null): Promise<Refusals> {
     if (player.address === file.owner) return { read: null, 'take-out': null, 'make-another': null };
     const label = highest(await this.labels.of([{ name: file.name, bytes: this.files.bytes(file) }]));
-    const why = (effect: Effect): string | null =>
+    const why = (effect: LowerableEffect): string | null =>
       byLabel(effect, { file, player, label }) ?? byRule(effect, player, share);
     return { read: why('read'), 'take-out': why('take-out'), 'make-another': why('make-another') };
   }
 }
 
 function byLabel(
-  effect: Effect,
+  effect: LowerableEffect,
   {
     file,
     player,
@@ -41,7 +41,7 @@ function byLabel(
     : `Its label "${label.name}" does not let you do this. Ask its owner.`;
 }
 
-function byRule(effect: Effect, player: Player, share: DriveShareEntity | null): string | null {
+function byRule(effect: LowerableEffect, player: Player, share: DriveShareEntity | null): string | null {
   const lowered = (share?.treatments ?? []).some(
     (each) =>
       each.kind === 'lower-handling' && each.effects.includes(effect) && isMeant(each.people, facts(player)),

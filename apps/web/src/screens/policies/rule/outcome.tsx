@@ -1,5 +1,5 @@
 import {
-  EFFECTS,
+  LOWERABLE_EFFECTS,
   EVERYBODY,
   type Answer,
   ANSWERS,
@@ -333,7 +333,7 @@ function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly polic
           <div className="flex flex-col gap-2">
             <ChooseSeveral
               label="They can no longer"
-              options={EFFECTS.map((value) => ({ value, label: EFFECT_WORDS[value] }))}
+              options={LOWERABLE_EFFECTS.map((value) => ({ value, label: EFFECT_WORDS[value] }))}
               chosen={lowered.effects}
               onChange={(effects) => change({ ...lowered, effects })}
             />
