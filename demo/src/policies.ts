@@ -450,6 +450,7 @@ export const POLICIES: readonly Policy[] = [
               spots: [
                 { kind: 'device', device: 'plugged-in', name: '', trusted: false },
                 { kind: 'device', device: 'other-machine', name: '', trusted: false },
+                { kind: 'device', device: 'session-end', name: '', trusted: false },
               ],
             },
             { kind: 'any', of: [holds('payment-card', 1), holds('passport-machine-readable', 1)] },

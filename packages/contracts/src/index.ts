@@ -40,6 +40,7 @@ export {
   DecideRequest,
   type NoticeState,
   OverrideRequest,
+  PageRequest,
   ReplyRequest,
   type WaitingView,
   type PersonView,

@@ -42,6 +42,8 @@ export interface PersonNotice {
     readonly reasons: readonly AskReason[];
     readonly until: string;
     readonly otherwise: 'goes-on' | 'stays';
+    /** It ends with the page that asks, if that is closed before. */
+    readonly whileOpen?: boolean;
   } | null;
   /** Who may be asked to let it go all the same; null for nobody. */
   readonly override: 'approvers' | 'authors' | null;
@@ -148,6 +150,12 @@ export class ReplyRequest {
   words: string;
 }
 
+/** Whether the page that asks is open, or closes now. */
+export class PageRequest {
+  @IsBoolean()
+  open: boolean;
+}
+
 /** Asks somebody to let a blocked mail go. */
 export class OverrideRequest {
   @IsString()
@@ -177,6 +185,8 @@ export interface WaitingView {
   readonly person: { readonly name: string; readonly address: string };
   readonly since: string;
   readonly deadline: string | null;
+  /** It ends with the page that asks, if that is closed before. */
+  readonly whileOpen: boolean;
   readonly otherwise: 'goes-on' | 'stays';
   /** What the person wrote. */
   readonly words: string;

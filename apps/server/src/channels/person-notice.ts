@@ -2,6 +2,7 @@ import type { PersonNotice } from '@lantern/contracts';
 import {
   type AnswerText,
   type Band,
+  CHANNEL_ABILITIES,
   clausesOf,
   findingsOf,
   isMeant,
@@ -71,6 +72,7 @@ export function personNotice(
             reasons: rule.ask.reasons,
             until: new Date(movement.at + rule.ask.minutes * MINUTE_MS).toISOString(),
             otherwise: rule.ask.otherwise,
+            whileOpen: CHANNEL_ABILITIES[movement.channel].question === 'while-open',
           }
         : null,
     override:

@@ -1,5 +1,6 @@
 import type { PersonNotice } from '@lantern/contracts';
 import type { PolicySet, Verdict } from '@lantern/core';
+import { OPEN_PAGE_MS } from '../waiting/open-pages.js';
 import type { WaitingEntity } from '../waiting/waiting.entity.js';
 import { decidingRule } from './person-notice.js';
 
@@ -8,13 +9,14 @@ export function waitingTerms(
   verdict: Verdict,
   set: PolicySet,
   notice: PersonNotice | null,
-): Pick<WaitingEntity, 'kind' | 'deadline' | 'otherwise' | 'decides'> | null {
+): Pick<WaitingEntity, 'kind' | 'deadline' | 'openUntil' | 'otherwise' | 'decides'> | null {
   const { answer } = verdict;
   if (answer !== 'ask' && answer !== 'hold') return null;
   const told = decidingRule(verdict, set);
   return {
     kind: answer,
     deadline: notice?.ask ? new Date(notice.ask.until) : null,
+    openUntil: notice?.ask?.whileOpen ? new Date(Date.now() + OPEN_PAGE_MS) : null,
     otherwise: notice?.ask?.otherwise ?? 'stays',
     decides: answer === 'ask' ? 'person' : (told?.rule.override?.decides ?? 'approvers'),
   };

@@ -37,6 +37,10 @@ export class WaitingEntity {
   @Column({ type: 'datetime', precision: 3, nullable: true })
   deadline: Date | null;
 
+  /** Until when the page that asks is taken to be open; moved on while it is, null where no page is asked about. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  openUntil: Date | null;
+
   @Column({ type: 'varchar', length: 20 })
   otherwise: 'goes-on' | 'stays';
 

@@ -1,7 +1,7 @@
 import type { NoticeState, WaitingView } from '@lantern/contracts';
-import { Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, In, LessThanOrEqual } from 'typeorm';
+import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
 import { Outcomes } from '../channels/outcomes.js';
 import { HistoryEntity } from '../incidents/incident.entity.js';
 import { PeopleService } from '../people/people.service.js';
@@ -9,6 +9,7 @@ import type { PersonEntity } from '../people/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
+import { openUntil } from './open-pages.js';
 import { WaitingEntity, type WaitingState } from './waiting.entity.js';
 
 /** Stands for a person whom the directory does not know. */
@@ -37,7 +38,7 @@ interface Outcome {
  * decision. What was accepted is stored before anybody is answered, so nothing is lost by a restart.
  */
 @Injectable()
-export class WaitingService implements OnModuleInit, OnApplicationShutdown {
+export class WaitingService implements OnApplicationBootstrap, OnApplicationShutdown {
   private timer: NodeJS.Timeout | undefined;
 
   constructor(
@@ -47,7 +48,14 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
     private readonly live: LiveEvents,
   ) {}
 
-  onModuleInit(): void {
+  async onApplicationBootstrap(): Promise<void> {
+    // Pages could not say that they are open while this was stopped.
+    const until = openUntil(true, new Date());
+    await this.manager.update(
+      WaitingEntity,
+      { state: 'waiting', openUntil: LessThan(until) },
+      { openUntil: until },
+    );
     this.timer = setInterval(() => void this.sweep(new Date()).catch(() => undefined), SWEEP_MS).unref();
   }
 
@@ -74,6 +82,7 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
       person: person.id,
       since: now,
       deadline: null,
+      openUntil: null,
       otherwise: 'stays',
       words,
     });
@@ -102,6 +111,7 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
         person: { name: person?.name ?? '', address: person?.address ?? '' },
         since: entry.since.toISOString(),
         deadline: entry.deadline?.toISOString() ?? null,
+        whileOpen: entry.openUntil !== null,
         otherwise,
         words,
         decidedBy,
@@ -138,21 +148,39 @@ export class WaitingService implements OnModuleInit, OnApplicationShutdown {
     });
   }
 
-  /** Carries out what was stated for deadlines that have passed. */
+  /** The page that asks is open, or says that it closes. Of no effect where no page is asked about. */
+  async page(id: string, isOpen: boolean, now: Date): Promise<void> {
+    const until = openUntil(isOpen, now);
+    await this.manager.update(
+      WaitingEntity,
+      { id, state: 'waiting', openUntil: isOpen ? Not(IsNull()) : MoreThan(until) },
+      { openUntil: until },
+    );
+  }
+
+  /** Carries out what was stated for questions whose time has passed, or whose page is closed. */
   async sweep(now: Date): Promise<void> {
-    const due = await this.manager.findBy(WaitingEntity, {
-      state: 'waiting',
-      deadline: LessThanOrEqual(now),
-    });
+    const due = await this.manager.findBy(WaitingEntity, [
+      { state: 'waiting', deadline: LessThanOrEqual(now) },
+      { state: 'waiting', openUntil: LessThanOrEqual(now) },
+    ]);
     for (const { id } of due)
-      await this.settle(id, ({ otherwise }) => ({
-        state: otherwise === 'goes-on' ? 'went-on' : 'taken-back',
-        by: 'Uncut Lantern',
-        words: 'The time for a reply ran out.',
-      })).catch((error: unknown) => {
+      await this.settle(id, (entry) => this.runOut(entry, now)).catch((error: unknown) => {
         // Somebody replied while this was looking: theirs counts.
         if (!(error instanceof AppError)) throw error;
       });
+  }
+
+  /** Asked again within the transaction: a page may have been heard of since. */
+  private runOut({ deadline, openUntil: page, otherwise }: WaitingEntity, now: Date): Outcome {
+    const late = deadline !== null && deadline <= now;
+    if (!late && (page === null || page > now))
+      throw new AppError('changed-meanwhile', 'The page that asks is open again.');
+    return {
+      state: otherwise === 'goes-on' ? 'went-on' : 'taken-back',
+      by: 'Uncut Lantern',
+      words: late ? 'The time for a reply ran out.' : 'The page was closed before a reply.',
+    };
   }
 
   /** Entries for some incidents, for whoever shows them. */

@@ -1,6 +1,6 @@
 import type { Activity, PlayerView, RoomView, TargetView, ThingView } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { change, get } from './client';
+import { change, get, tell } from './client';
 
 /** Everybody who can be played, people outside too. */
 export function usePlayers() {
@@ -90,6 +90,7 @@ export function useThingActs(player: string) {
   const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }) };
   const path = (id: string): string => `/stand-ins/things/${encodeURIComponent(player)}/${id}`;
   return {
+    page: (id: string, open: boolean) => tell(`${path(id)}/page`, { open }),
     edit: useMutation({
       mutationFn: ({ id, text }: { id: string; text: string }) =>
         change<ThingView>('PUT', path(id), { text }),

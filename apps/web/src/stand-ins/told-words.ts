@@ -144,7 +144,8 @@ const PHRASES = {
     why: 'Why should it go?',
     ownWords: 'In your own words',
     takeBack: 'Take it back',
-    until: (time: string, then: string) => `Until ${time}; then ${then}.`,
+    until: (time: string, then: string, whileOpen: boolean) =>
+      `${whileOpen ? 'While this page is open, until' : 'Until'} ${time}${whileOpen ? ' at the latest' : ''}; then ${then}.`,
     askSomebody: 'Ask somebody to let it go',
     whyAll: 'Why it should go all the same; whoever decides reads it',
     ask: 'Ask',
@@ -167,7 +168,8 @@ const PHRASES = {
     why: 'Warum soll es hinausgehen?',
     ownWords: 'In Ihren eigenen Worten',
     takeBack: 'Zurücknehmen',
-    until: (time: string, then: string) => `Bis ${time}; dann: ${then}.`,
+    until: (time: string, then: string, whileOpen: boolean) =>
+      `${whileOpen ? 'Solange diese Seite offen ist, längstens bis' : 'Bis'} ${time}; dann: ${then}.`,
     askSomebody: 'Jemanden bitten, es gehen zu lassen',
     whyAll: 'Warum es trotzdem gehen soll; wer entscheidet, liest es',
     ask: 'Bitten',

@@ -5,6 +5,7 @@ import { errorSentence } from '../wording/errors';
 import { UNREADABLE_WORDS } from '../wording/terms';
 import { exactTime, shortTime } from '../wording/times';
 import { goingOf, headOf, phrases, type ToldAbout, type ToldLanguage } from './told-words';
+import { useOpenPage } from './use-open-page';
 
 /** A request of the person, as the data layer gives it. */
 interface Asking<Given> {
@@ -17,6 +18,8 @@ export interface ToldActs {
   readonly reply: Asking<{ id: string; leads: 'goes-on' | 'stays'; words: string }>;
   readonly override: Asking<{ id: string; words: string }>;
   readonly report: Asking<{ id: string; words: string }>;
+  /** Says that the page with a question is open or closes; for channels whose questions end with their page. */
+  readonly page?: (id: string, open: boolean) => void;
 }
 
 interface Props {
@@ -60,7 +63,7 @@ export function Told({ id, notice, about, language, acts, reported, fixes, onTak
           ask={notice.ask}
           about={about}
           language={language}
-          reply={acts.reply}
+          acts={acts}
           onTakenBack={onTakenBack}
         />
       )}
@@ -128,12 +131,14 @@ interface QuestionProps {
   readonly ask: NonNullable<PersonNotice['ask']>;
   readonly about: ToldAbout;
   readonly language: ToldLanguage;
-  readonly reply: ToldActs['reply'];
+  readonly acts: ToldActs;
   readonly onTakenBack: ((id: string) => void) | undefined;
 }
 
 /** The reasons of the rule, free words, and until when; turning back is one of the answers. */
-function Question({ id, ask, about, language, reply, onTakenBack }: QuestionProps) {
+function Question({ id, ask, about, language, acts, onTakenBack }: QuestionProps) {
+  const { reply } = acts;
+  useOpenPage(id, ask.whileOpen ? acts.page : undefined);
   const say = phrases(language);
   const { thing, goes, comesBack, send: sendWords } = goingOf(about, language);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -194,7 +199,11 @@ function Question({ id, ask, about, language, reply, onTakenBack }: QuestionProp
           {reason?.leads === 'stays' ? say.takeBack : sendWords}
         </button>
         <span className="text-[12.5px] text-ink-2" title={exactTime(ask.until)}>
-          {say.until(shortTime(ask.until, new Date()), ask.otherwise === 'stays' ? comesBack : goes)}
+          {say.until(
+            shortTime(ask.until, new Date()),
+            ask.otherwise === 'stays' ? comesBack : goes,
+            ask.whileOpen ?? false,
+          )}
         </span>
       </p>
     </form>

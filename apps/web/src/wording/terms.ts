@@ -159,6 +159,7 @@ export const DEVICE_WORDS: Readonly<Record<DeviceKind, string>> = {
   disc: 'disc to be burnt',
   'other-machine': 'share of another machine',
   'screen-picture': 'picture of the screen',
+  'session-end': 'far end of a remote session',
 };
 export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
   'no-subject-in-chat': 'a chat message has no subject to be marked',

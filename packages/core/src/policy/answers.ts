@@ -71,6 +71,8 @@ export type CannotReason =
 
 /** What a channel can do, and for what it cannot, why. */
 export interface ChannelAbilities {
+  /** How long a question stands there: until its time, or, sooner, until its page is closed. */
+  readonly question: 'until-its-time' | 'while-open';
   readonly answers: Readonly<Record<Answer, true | CannotReason>>;
   readonly treatments: Readonly<Record<TreatmentKind, true | CannotReason>>;
 }
@@ -92,6 +94,7 @@ const ALL_ANSWERS = { note: true, advise: true, ask: true, hold: true, block: tr
  */
 export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
   mail: {
+    question: 'until-its-time',
     answers: ALL_ANSWERS,
     treatments: {
       mark: true,
@@ -104,6 +107,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
     },
   },
   chat: {
+    question: 'until-its-time',
     answers: { note: true, advise: true, ask: true, hold: 'chat-is-gone-when-asked', block: true },
     treatments: {
       mark: 'no-subject-in-chat',
@@ -114,6 +118,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
     },
   },
   drive: {
+    question: 'until-its-time',
     answers: ALL_ANSWERS,
     treatments: {
       mark: 'nothing-to-write-on',
@@ -125,6 +130,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
     },
   },
   browser: {
+    question: 'while-open',
     answers: ALL_ANSWERS,
     treatments: {
       mark: 'nothing-to-write-on',
@@ -135,6 +141,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
     },
   },
   endpoint: {
+    question: 'until-its-time',
     answers: ALL_ANSWERS,
     treatments: {
       mark: 'nothing-to-write-on',

@@ -44,6 +44,18 @@ describe('whether a spot is meant', () => {
     ['a host that ends in the same letters', host('evilup.example'), hostTerm('up.example', true), false],
     ['a device of the kind', stick(false), device({}), true],
     ['a device of another kind', stick(false), device({ device: 'printer' }), false],
+    [
+      'the far end of a remote session',
+      { kind: 'device', device: 'session-end', name: 'Computer at home', trusted: false },
+      device({ device: 'session-end', trusted: false }),
+      true,
+    ],
+    [
+      'a share of another machine where the far end of a session is asked for',
+      { kind: 'device', device: 'other-machine', name: '', trusted: false },
+      device({ device: 'session-end' }),
+      false,
+    ],
     ['a trusted device where strange ones are asked for', stick(true), device({ trusted: false }), false],
     ['a device by name', stick(true), device({ name: 'blue*' }), true],
     ['a device by another name', stick(true), device({ name: 'red*' }), false],

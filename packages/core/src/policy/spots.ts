@@ -4,7 +4,15 @@ import { isLike } from './like.js';
 import type { SpotGroup, SpotGroupId } from './rule.js';
 
 /** Things that data can be carried away with. */
-export const DEVICE_KINDS = ['plugged-in', 'printer', 'disc', 'other-machine', 'screen-picture'] as const;
+export const DEVICE_KINDS = [
+  'plugged-in',
+  'printer',
+  'disc',
+  'other-machine',
+  'screen-picture',
+  /** The machine from which somebody uses this one: its clipboard and its drives take things out of the session. */
+  'session-end',
+] as const;
 export type DeviceKind = (typeof DEVICE_KINDS)[number];
 
 /** Where data is taken from or put, beside people. */

@@ -83,6 +83,17 @@ export const DESKTOP: readonly TargetView[] = [
     trusted: false,
     about: 'A folder of a machine that is not ours.',
   }),
+  target('burner', 'Disc burner', {
+    kind: 'device',
+    device: 'disc',
+    about: 'What is burnt stays on the disc, wherever it goes.',
+  }),
+  target('far-end', 'Far end of this session', {
+    kind: 'device',
+    device: 'session-end',
+    trusted: false,
+    about: 'This desktop is used from a computer at home. What its clipboard or its drives take leaves the session.',
+  }),
   target('screen', 'Picture of the screen', {
     kind: 'device',
     device: 'screen-picture',

@@ -83,6 +83,13 @@ export class AttemptsService implements OnModuleInit {
     return toVerdict(await this.get(agent, id));
   }
 
+  /** The page that asks about it is open, or closes. */
+  async page(agent: string, id: string, isOpen: boolean): Promise<IntakeVerdict> {
+    const found = await this.get(agent, id);
+    await this.waiting.page(id, isOpen, new Date());
+    return toVerdict(found);
+  }
+
   /** Asks somebody to let a blocked movement go; it waits with what the person wrote. */
   async askOverride(
     person: PersonEntity,

@@ -8,6 +8,7 @@ import {
   type IntakeVerdict,
   MOVEMENT_SCHEMA,
   type NewAgent,
+  PageRequest,
 } from '@lantern/contracts';
 import { CHANNELS } from '@lantern/core';
 import {
@@ -69,6 +70,22 @@ export class IntakeController {
   @Answers('IntakeVerdict')
   find(@AgentOf() agent: CallingAgent, @Param('id', ParseUUIDPipe) id: string): Promise<IntakeVerdict> {
     return this.attempts.find(agent.id, id);
+  }
+
+  /**
+   * The page on which a question is asked is open, or closes. A question with `whileOpen` ends as it states 90 seconds
+   * after the last word that its page is open, and 20 seconds after the word that it closes.
+   */
+  @Post('movements/:id/page')
+  @Permit(AGENT)
+  @HttpCode(200)
+  @Answers('IntakeVerdict')
+  page(
+    @AgentOf() agent: CallingAgent,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { open }: PageRequest,
+  ): Promise<IntakeVerdict> {
+    return this.attempts.page(agent.id, id, open);
   }
 }
 

@@ -53,6 +53,12 @@ export class ThingActs {
     await this.waiting.reply(thing.attemptId, ofTheHouse(player), reply);
   }
 
+  /** The page that asks about it is open, or closes. */
+  async page(id: string, player: Player, isOpen: boolean): Promise<void> {
+    const { attemptId } = await this.things.own(id, player);
+    await this.waiting.page(attemptId, isOpen, new Date());
+  }
+
   async askOverride(id: string, player: Player, words: string): Promise<void> {
     const { agent, attemptId } = await this.things.own(id, player);
     await this.attempts.askOverride(ofTheHouse(player), { agent, id: attemptId }, words);

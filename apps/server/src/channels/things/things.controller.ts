@@ -1,6 +1,7 @@
 import {
   EditThingRequest,
   OverrideRequest,
+  PageRequest,
   ReplyRequest,
   ReportRequest,
   type ThingView,
@@ -66,6 +67,17 @@ export class ThingsController {
     @Body() request: ReplyRequest,
   ): Promise<void> {
     await this.acts.reply(id, await this.people.player(player), request);
+  }
+
+  /** The page that asks is open still, or closes: some questions end with their page. */
+  @Post(':player/:id/page')
+  @HttpCode(204)
+  async page(
+    @Param('player') player: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { open }: PageRequest,
+  ): Promise<void> {
+    await this.acts.page(id, await this.people.player(player), open);
   }
 
   @Post(':player/:id/override')

@@ -44,6 +44,7 @@ import { SetPartEntity } from '../../policies/set-part.entity.js';
 import { ReplayEntity } from '../../replay/replay.entity.js';
 import { Labels1764000000008 } from '../../migrations/0008-labels.js';
 import { Doors1764000000010 } from '../../migrations/0010-doors.js';
+import { PagesAndLabels1764000000011 } from '../../migrations/0011-pages-and-labels.js';
 import { SpotsAndMachines1764000000009 } from '../../migrations/0009-spots-and-machines.js';
 import { DocumentEntity } from '../../labels/documents/document.entity.js';
 import { LabelChangeEntity } from '../../labels/label-change.entity.js';
@@ -122,6 +123,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Labels1764000000008,
       SpotsAndMachines1764000000009,
       Doors1764000000010,
+      PagesAndLabels1764000000011,
     ],
     migrationsRun: true,
     synchronize: false,

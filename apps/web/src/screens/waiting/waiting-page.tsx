@@ -85,7 +85,8 @@ function Row({ view }: { readonly view: WaitingView }) {
       {view.deadline && state === 'waiting' && (
         <p className="text-[12.5px] text-ink-2">
           By itself it {view.otherwise === 'stays' ? 'is taken back' : 'goes on'}{' '}
-          {ago(view.deadline, new Date())}.
+          {ago(view.deadline, new Date())}
+          {view.whileOpen && ', or as soon as the page that asks is closed'}.
         </p>
       )}
       {decidedBy && decidedAt && (

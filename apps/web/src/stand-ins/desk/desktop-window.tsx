@@ -78,12 +78,14 @@ interface TargetProps {
 
 /** Printers and pictures of the screen give nothing back. */
 function holdsThings({ device }: TargetView): boolean {
-  return device === null || device === 'plugged-in' || device === 'other-machine';
+  return device === null || device === 'plugged-in' || device === 'other-machine' || device === 'session-end';
 }
 
 /** What people do at a program or a device. */
 function actOf({ kind, device }: TargetView): { readonly activity: Activity; readonly words: string } {
   if (kind === 'program') return { activity: 'paste', words: 'Paste what you took' };
+  if (device === 'session-end') return { activity: 'copy', words: 'Take it out of the session' };
+  if (device === 'disc') return { activity: 'copy', words: 'Burn what you took' };
   if (device === 'printer') return { activity: 'print', words: 'Print what you took' };
   if (device === 'screen-picture') return { activity: 'capture', words: 'Take a picture of what you took' };
   return { activity: 'copy', words: 'Copy what you took onto it' };

@@ -102,6 +102,12 @@ const LEADS = [
   { value: 'stays', label: 'it stays' },
 ] as const;
 
+const ENDS_WITH_PAGE = `It comes about sooner where the page that asks is closed: ${CHANNELS.filter(
+  (channel) => CHANNEL_ABILITIES[channel].question === 'while-open',
+)
+  .map((channel) => CHANNEL_WORDS[channel])
+  .join(', ')}.`;
+
 function AskEditor({ rule, onChange }: EditorProps) {
   const ask = rule.ask ?? NO_QUESTION;
   const change = (part: Partial<AskTerms>) => onChange({ ask: { ...ask, ...part } });
@@ -157,6 +163,7 @@ function AskEditor({ rule, onChange }: EditorProps) {
           onChange={(otherwise) => change({ otherwise })}
         />
       </div>
+      <p className="text-[12.5px] text-ink-2">{ENDS_WITH_PAGE}</p>
     </div>
   );
 }
