@@ -280,7 +280,7 @@ const OFFERS: readonly Offer[] = [
     name: 'Chats and appointments',
     people: EVERYBODY,
     carriers: ['chat', 'calendar'],
-    labels: [company, open],
+    labels: [company, open, passenger],
     starts: { kind: 'bare' },
     needs: 'nothing',
     lowering: 'nothing',

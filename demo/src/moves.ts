@@ -59,6 +59,8 @@ export interface DemoDriveFile {
   readonly name: string;
   readonly owner: string;
   readonly text: string;
+  /** Name of the label that its owner chose, or that a rule sets. */
+  readonly label: string;
   readonly openFor: readonly string[];
 }
 
@@ -72,6 +74,7 @@ export function driveFiles(): DemoDriveFile[] {
       name: 'Group departures.txt',
       owner: us('orla.fenwick'),
       text: 'Departures for groups\nFriday 08:20, Saturday 09:40, Sunday 12:15\n',
+      label: 'Open water',
       openFor: ['groups@islandholidays.example', us('bea.lindqvist')],
     },
     {
@@ -79,6 +82,7 @@ export function driveFiles(): DemoDriveFile[] {
       name: 'Refunds of the week.csv',
       owner: us('orla.fenwick'),
       text: `booking;card;amount\n${cards.map((number, index) => `${4100 + index};${number};${20 + index}.00`).join('\n')}\n`,
+      label: 'Passenger care',
       openFor: [us('bea.lindqvist')],
     },
     {
@@ -86,6 +90,7 @@ export function driveFiles(): DemoDriveFile[] {
       name: 'Manifest 14.txt',
       owner: us('jun.abara'),
       text: `Passengers with documents\n${passportLines(random, 'Eriksson', 'Anna')}\n`,
+      label: 'Passenger care',
       openFor: [us('per.halloran')],
     },
     {
@@ -93,6 +98,7 @@ export function driveFiles(): DemoDriveFile[] {
       name: 'Dry dock plan.txt',
       owner: us('tomas.reave'),
       text: 'Hull cleaning, propeller, anodes. Two weeks in March.\n',
+      label: 'Open water',
       openFor: ['purser@oldharbour.example'],
     },
   ];

@@ -26,12 +26,14 @@ import { PostOffice } from './channels/gateway/post-office.js';
 import { DriveActs } from './channels/drive/drive-acts.service.js';
 import { DriveController } from './channels/drive/drive.controller.js';
 import { DriveLeaves } from './channels/drive/drive-leaves.service.js';
+import { DriveLabels } from './channels/drive/drive-labels.service.js';
 import { DriveFiles } from './channels/drive/drive-files.service.js';
 import { DriveService } from './channels/drive/drive.service.js';
 import { DriveShares } from './channels/drive/drive-shares.service.js';
 import { Reports } from './channels/reports.service.js';
 import { ThingActs } from './channels/things/thing-acts.service.js';
 import { ThingsController } from './channels/things/things.controller.js';
+import { ThingLabels } from './channels/things/thing-labels.service.js';
 import { ThingsService } from './channels/things/things.service.js';
 import { Outcomes } from './channels/outcomes.js';
 import { MailChannelService } from './channels/mail/mail-channel.service.js';
@@ -93,6 +95,8 @@ import { LabelChangesService } from './labels/label-changes.service.js';
 import { LabelDraftsService } from './labels/label-drafts.service.js';
 import { LabelReviewService } from './labels/label-review.service.js';
 import { LabelTelling } from './labels/label-telling.service.js';
+import { LabelsAtWorkController } from './labels/labels-at-work.controller.js';
+import { LabelsAtWork } from './labels/labels-at-work.service.js';
 import { LabelsController } from './labels/labels.controller.js';
 import { LabelRunsController, PlacesController } from './labels/runs/label-runs.controller.js';
 import { LabelRunUndo } from './labels/runs/label-run-undo.service.js';
@@ -128,6 +132,7 @@ const PROVIDERS: Provider[] = [
   GatewayServer,
   ChatService,
   DriveFiles,
+  DriveLabels,
   DriveLeaves,
   DriveShares,
   DriveActs,
@@ -135,6 +140,7 @@ const PROVIDERS: Provider[] = [
   DeskService,
   Reports,
   ThingsService,
+  ThingLabels,
   ThingActs,
   PatternsService,
   OwnPatternsService,
@@ -153,6 +159,7 @@ const PROVIDERS: Provider[] = [
   LabelReviewService,
   LabelChangesService,
   LabelTelling,
+  LabelsAtWork,
   DocumentFiles,
   DocumentRules,
   DocumentDesk,
@@ -216,6 +223,7 @@ export class AppModule {
         LabelsController,
         PlacesController,
         LabelRunsController,
+        LabelsAtWorkController,
         DocumentDeskController,
         CoverageController,
         RevisionsController,

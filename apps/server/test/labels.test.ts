@@ -102,7 +102,7 @@ describe('labels, from a draft to people', () => {
       ['equal-rank', 'published-to-nobody'],
     ]);
     const person = await running.person('Orla Fenwick');
-    expect((await analyst.get<ChooserView>(`/stand-ins/documents/${person.id}/chooser`)).body.labels).toEqual(
+    expect((await analyst.get<ChooserView>(`/stand-ins/labels/${person.id}/document`)).body.labels).toEqual(
       [],
     );
     const refused = await publish();
@@ -186,7 +186,7 @@ describe('labels, from a draft to people', () => {
   it('take effect when published, and each person is told in one mail', async () => {
     expect((await publish()).status).toBe(201);
     const person = await running.person('Orla Fenwick');
-    const chooser = (await analyst.get<ChooserView>(`/stand-ins/documents/${person.id}/chooser`)).body;
+    const chooser = (await analyst.get<ChooserView>(`/stand-ins/labels/${person.id}/document`)).body;
     expect(chooser).toMatchObject({
       needsLabel: true,
       lowering: 'reason',
@@ -331,8 +331,7 @@ describe('the document stand-in', () => {
 
   it('is labelled by a published rule when its content calls for it, and suggests while somebody types', async () => {
     const text = 'card 4539 1488 0343 6467 and card 6011 0009 9013 9424';
-    const typed = await analyst.send<{ suggestion: unknown }>('POST', '/stand-ins/documents/suggestions', {
-      person: orla.id,
+    const typed = await analyst.send<{ suggestion: unknown }>('POST', `/stand-ins/labels/${orla.id}/document/suggestions`, {
       text,
     });
     expect(typed.body.suggestion).toMatchObject({
@@ -490,7 +489,7 @@ describe('the document stand-in', () => {
     for (const field of ['to', 'subject', 'body']) looked.delete(field);
     const highest = await analyst.send<HighestOfFiles>('POST', '/stand-ins/mail/labels-of-files', looked);
     expect(highest).toMatchObject({ status: 200, body: { label: { name: 'Bridge only', rank: 700 } } });
-    const chooser = await analyst.get<ChooserView>(`/stand-ins/mail/${orla.id}/chooser`);
+    const chooser = await analyst.get<ChooserView>(`/stand-ins/labels/${orla.id}/mail`);
     expect(chooser.body.follows).toBe('takes-highest');
     const sent = await analyst.send<SendMailResult>('POST', '/stand-ins/mail/messages', form);
     expect(sent.body.status).toBe('sent');

@@ -65,7 +65,7 @@ export interface DocumentDetail extends DocumentSummary {
   readonly named: Readonly<Partial<Record<Effect, readonly string[]>>>;
   readonly sharedWith: readonly string[];
   /** A label that its content calls for, with the rule's name; null for none. */
-  readonly suggestion: { readonly label: string; readonly name: string; readonly rule: string } | null;
+  readonly suggestion: LabelSuggestion | null;
   readonly waiting: { readonly label: string | null; readonly reason: string } | null;
   /** Labels of other makers found in the file. */
   readonly foreign: readonly {
@@ -117,13 +117,28 @@ export class SaveDocumentRequest {
   @Min(1)
   version?: number;
 }
+/** A label that something calls for while it is written, with the rule's name. */
+export interface LabelSuggestion {
+  readonly label: string;
+  readonly name: string;
+  readonly rule: string;
+  /** It is set by itself as the item goes; else it is only proposed. */
+  readonly applied: boolean;
+}
 export class SuggestRequest {
-  @IsUUID()
-  person: string;
-
   @IsString()
   @MaxLength(1_000_000)
   text: string;
+
+  /** What is chosen by now; null for nothing. */
+  @IsOptional()
+  @IsUUID()
+  label?: string | null;
+
+  /** Whether somebody outside is to get it. */
+  @IsOptional()
+  @IsBoolean()
+  sharedOutside?: boolean;
 }
 /** Something a person tries with a document. */
 export class TryRequest {

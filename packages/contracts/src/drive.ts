@@ -1,6 +1,7 @@
 import { LINK_KINDS, type LinkKind } from '@lantern/core';
-import { IsIn, IsOptional, IsString, MaxLength } from 'class-validator';
-import { MAX_BODY_LENGTH } from './limits.js';
+import { IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator';
+import type { LabelSuggestion } from './documents-desk.js';
+import { MAX_BODY_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 import type { PersonNotice } from './mail.js';
 
 /** Whom a share opens a file for, and whether it still does. */
@@ -16,6 +17,8 @@ export interface ShareView {
   /** Address of the link below /stand-ins/drive/link; null for a share with a person. */
   readonly token: string | null;
   readonly state: 'open' | 'waiting' | 'refused' | 'withdrawn';
+  /** It is open, and the label of the file does not let whoever it is for read it. */
+  readonly closedByLabel: boolean;
   /** When it ends by itself; null for never. */
   readonly until: string | null;
   readonly notice: PersonNotice | null;
@@ -29,6 +32,7 @@ export interface DriveFileSummary {
   readonly size: number;
   readonly owner: { readonly name: string; readonly address: string };
   readonly changedAt: string;
+  readonly label: { readonly id: string; readonly name: string; readonly colour: string } | null;
   /** What it may not be opened for, said before anybody tries; null for nothing. */
   readonly restriction: DriveRestriction | null;
   /** People and links outside that can open it now. */
@@ -48,8 +52,19 @@ export interface DriveFileDetail extends DriveFileSummary {
   readonly text: string | null;
   readonly version: number;
   readonly mine: boolean;
+  /** Its label lets nobody outside read it, whoever it is opened for. */
+  readonly labelKeepsInside: boolean;
   /** Why this person may not take pieces out or make another; null where they may. */
   readonly refused: { readonly 'take-out': string | null; readonly 'make-another': string | null };
+  /** A label that its content calls for, for its owner. */
+  readonly suggestion: LabelSuggestion | null;
+  /** A lower label that waits for a second person's yes; whether this reader can give it. */
+  readonly lowering: {
+    readonly label: string | null;
+    readonly by: string;
+    readonly reason: string;
+    readonly mayDecide: boolean;
+  } | null;
   /** For its owner. */
   readonly shares: readonly ShareView[];
 }
@@ -80,6 +95,29 @@ export class DriveTextRequest {
   @IsString()
   @MaxLength(MAX_BODY_LENGTH)
   text: string;
+
+  /** The version that was written on. */
+  @IsInt()
+  version: number;
+}
+
+/** What the owner of a file wants of its label. */
+export class DriveLabelRequest {
+  /** Null for none. */
+  @IsOptional()
+  @IsUUID()
+  label: string | null;
+
+  /** Why it goes down, where that is asked for. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(MAX_TEXT_LENGTH)
+  reason?: string;
+}
+
+export class DriveLoweringRequest {
+  @IsBoolean()
+  agrees: boolean;
 }
 
 /** Fields of the form that puts a file on the drive. */

@@ -7,3 +7,6 @@ export function fromForm({ value }: { value: unknown }): unknown {
     return value;
   }
 }
+
+/** A form says nothing with an empty field. */
+export const ID_OR_EMPTY = /^(|[0-9a-f-]{36})$/i;

@@ -180,6 +180,7 @@ export {
   type LeaveView,
   SaveDocumentRequest,
   SuggestRequest,
+  type LabelSuggestion,
   TryRequest,
 } from './documents-desk.js';
 export {
@@ -218,6 +219,8 @@ export {
   type DriveFileDetail,
   type DriveFileSummary,
   type DriveRestriction,
+  DriveLabelRequest,
+  DriveLoweringRequest,
   DriveTextRequest,
   DriveUploadRequest,
   type OpenedView,

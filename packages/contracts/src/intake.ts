@@ -51,6 +51,8 @@ export interface IntakeVerdict {
   /** `went-on` lets it go; `waiting` keeps it until the state is another; the others keep it where it is. */
   readonly state: Exclude<NoticeState, 'told'>;
   readonly treatments: readonly Treatment[];
+  /** The label that automatic rules set on it, to be written onto what goes on; null where they set none. */
+  readonly label: { readonly id: string; readonly name: string } | null;
   /** Where rules are asked of each recipient: what each gets. */
   readonly recipients: readonly { readonly address: string; readonly goesOn: boolean }[];
   readonly notice: PersonNotice | null;

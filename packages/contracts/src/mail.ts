@@ -12,7 +12,7 @@ import {
   MaxLength,
   MinLength,
 } from 'class-validator';
-import { fromForm } from './from-form.js';
+import { fromForm, ID_OR_EMPTY } from './from-form.js';
 import { MAX_BODY_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 
 export interface PersonView {
@@ -135,7 +135,7 @@ export class SendMailRequest extends FilesOfMailRequest {
 
   /** The label that was chosen, empty for none; left out where nobody was asked. */
   @IsOptional()
-  @Matches(/^(|[0-9a-f-]{36})$/i)
+  @Matches(ID_OR_EMPTY)
   label?: string;
 }
 

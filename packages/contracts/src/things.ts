@@ -5,9 +5,12 @@ import {
   IsIn,
   IsOptional,
   IsString,
+  IsUUID,
+  Matches,
   MaxLength,
   MinLength,
 } from 'class-validator';
+import { ID_OR_EMPTY } from './from-form.js';
 import { MAX_BODY_LENGTH, MAX_NAME_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 import type { PersonNotice } from './mail.js';
 import { ACTIVITIES, type Activity } from './movement-schema.js';
@@ -32,6 +35,9 @@ export interface ThingView {
   /** What its readers see; what the author wrote last where it is not shown yet. */
   readonly text: string;
   readonly files: readonly { readonly name: string; readonly size: number }[];
+  readonly label: { readonly id: string; readonly name: string; readonly colour: string } | null;
+  /** Why this reader sees nothing of it; null where they do. */
+  readonly closed: string | null;
   readonly state: 'shown' | 'waiting' | 'withheld';
   readonly edited: boolean;
   /** An earlier text that readers still see while a change of it waits or is withheld. */
@@ -78,12 +84,28 @@ export class ThingRequest {
   @IsOptional()
   @IsIn(ACTIVITIES)
   activity?: Activity;
+
+  /** The label that was chosen, empty for none; left out where nobody was asked. */
+  @IsOptional()
+  @Matches(ID_OR_EMPTY)
+  label?: string;
 }
 
 export class EditThingRequest {
   @IsString()
   @MaxLength(MAX_BODY_LENGTH)
   text: string;
+
+  /** Null for none; left out where it stays. */
+  @IsOptional()
+  @IsUUID()
+  label?: string | null;
+
+  /** Why the label goes down, where that is asked for. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(MAX_TEXT_LENGTH)
+  reason?: string;
 }
 
 /** The person says that what was found is none. */

@@ -302,6 +302,13 @@ export {
   REACHES,
   type Reach,
 } from './labels/automatic.js';
+export {
+  type ItemOnItsWay,
+  labelAfter,
+  labelOnItsWay,
+  type StandingLabel,
+  suggestedLabel,
+} from './labels/on-its-way.js';
 export { colourFault, contrast, isColour } from './labels/contrast.js';
 export {
   type Clause,

@@ -1,11 +1,14 @@
 import type { Activity, PersonNotice } from '@lantern/contracts';
 import {
+  type Carrier,
   type Channel,
   CHANNEL_ABILITIES,
   type Connection,
   evaluate,
   type InspectedMovement,
   isUnder,
+  type ItemOnItsWay,
+  labelOnItsWay,
   type LinkKind,
   type Machine,
   type MovedLabel,
@@ -14,9 +17,11 @@ import {
   type PartRole,
   type Recipient,
   type Spot,
+  type StandingLabel,
   strength,
   targetsOf,
   type Verdict,
+  type WholeLabelSet,
 } from '@lantern/core';
 import { fileFacts } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
@@ -24,6 +29,7 @@ import { EarlierMovements } from '../incidents/earlier-movements.js';
 import type { JudgedMovement } from '../incidents/recorder.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { MAX_KEPT_TEXT } from '../journal/journal-entry.js';
+import { labelsOf } from '../labels/published-labels.js';
 import { factsOf, PeopleService } from '../people/people.service.js';
 import type { PersonEntity } from '../people/person.entity.js';
 import { PublishedRevision } from '../policies/published-revision.js';
@@ -47,8 +53,10 @@ export interface Attempt {
     readonly text: string;
   }[];
   readonly files: readonly { readonly name: string; readonly bytes: Uint8Array }[];
-  /** Left out where nobody has looked yet: they are read out of the files. */
+  /** Labels that come along on its parts. Left out where nobody has looked yet: they are read out of the files. */
   readonly labels?: readonly MovedLabel[];
+  /** The label of the whole; left out where it has none of its own. */
+  readonly own?: ItemOnItsWay['own'];
   readonly from?: readonly Spot[];
   readonly into?: readonly Spot[];
   readonly link?: LinkKind;
@@ -57,7 +65,18 @@ export interface Attempt {
   readonly network?: NetworkState;
 }
 
-export type JudgedAttempt = JudgedMovement & { readonly notice: PersonNotice | null };
+export type JudgedAttempt = JudgedMovement & {
+  readonly notice: PersonNotice | null;
+  /** The label with which the whole goes on, automatic rules asked; null for none, or where nothing carries one. */
+  readonly label: StandingLabel | null;
+};
+
+/** What a channel moves as a whole, where that can carry a label. */
+const CARRIER_ON: Readonly<Partial<Record<Channel, Carrier>>> = {
+  mail: 'mail',
+  chat: 'chat',
+  drive: 'document',
+};
 
 /** Where a verdict leaves a movement before anybody replies or decides. */
 export function stateAfter({ answer }: Pick<Verdict, 'answer'>): 'went-on' | 'waiting' | 'refused' {
@@ -92,16 +111,23 @@ export class Door {
       attempt.files,
     );
     const known = isKnown(person) ? person : null;
+    const parts = inspected.map(({ part }) => part);
+    const files = attempt.files.map(({ name, bytes }) => fileFacts(name, bytes));
+    const recipients = await this.recipients(attempt);
+    const label = labelOf(attempt, { parts, files, recipients, set: labelsOf(revision?.document) });
     const movement: InspectedMovement = {
       ...wayOf(attempt),
       channel: attempt.channel,
       at: at.getTime(),
       sender: known ? factsOf(known) : { address: person.address },
-      recipients: await this.recipients(attempt),
+      recipients,
       ...(attempt.link === 'whole-house' ? { readers: await this.people.count() } : {}),
-      parts: inspected.map(({ part }) => part),
-      files: attempt.files.map(({ name, bytes }) => fileFacts(name, bytes)),
-      labels: attempt.labels ?? (await this.labels.carriedBy(attempt.files)),
+      parts,
+      files,
+      labels: [
+        ...(label ? [{ id: String(label.label.id), name: label.label.name }] : []),
+        ...(attempt.labels ?? (await this.labels.carriedBy(attempt.files))),
+      ],
       earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
     };
     const verdict = this.unlessUnfinished(evaluate(document, movement), movement.channel, finished);
@@ -117,6 +143,7 @@ export class Door {
       contentDigest,
       set: document,
       activity: attempt.activity,
+      label,
       notice: silent ? null : personNotice(movement, verdict, document, reader),
     };
   }
@@ -147,6 +174,35 @@ export class Door {
       ...targets,
     ];
   }
+}
+
+/** The label of the whole: its own, or what automatic rules make of what was found in it. */
+function labelOf(
+  { channel, person, from, own = null }: Attempt,
+  {
+    parts,
+    files,
+    recipients,
+    set,
+  }: Pick<InspectedMovement, 'parts' | 'files' | 'recipients'> & { readonly set: WholeLabelSet },
+): StandingLabel | null {
+  const carrier = CARRIER_ON[channel];
+  if (!carrier) return null;
+  const [place] = (from ?? []).flatMap((spot) => (spot.kind === 'place' ? [spot.path] : []));
+  return labelOnItsWay(set, {
+    carrier,
+    own,
+    findings: parts.flatMap((part) => (part.status === 'read' ? part.findings : [])),
+    kind: carrier === 'document' ? (files[0]?.kind ?? 'other') : 'other',
+    place: folderOf(place ?? ''),
+    owner: person.address,
+    sharedOutside: recipients.some(({ outside }) => outside),
+  });
+}
+
+/** `/Tariffs/2026/list.csv` stands in `Tariffs/2026`. */
+function folderOf(path: string): string {
+  return path.split('/').filter(Boolean).slice(0, -1).join('/');
 }
 
 export function isKnown(person: PersonEntity | { readonly address: string }): person is PersonEntity {

@@ -5,6 +5,8 @@ import { EntityManager } from 'typeorm';
 import { ChatService } from '../channels/chat/chat.service.js';
 import { RoomEntity } from '../channels/chat/room.entity.js';
 import { DeskService } from '../channels/desk/desk.service.js';
+import { LabelsAtWork } from '../labels/labels-at-work.service.js';
+import { DriveActs } from '../channels/drive/drive-acts.service.js';
 import { DriveFiles } from '../channels/drive/drive-files.service.js';
 import { DriveShares } from '../channels/drive/drive-shares.service.js';
 import { ThingsService, type Way } from '../channels/things/things.service.js';
@@ -29,6 +31,8 @@ export class DemoMoves {
     private readonly things: ThingsService,
     private readonly drive: DriveFiles,
     private readonly shares: DriveShares,
+    private readonly driveActs: DriveActs,
+    private readonly labels: LabelsAtWork,
   ) {}
 
   async load(say: (text: string) => void): Promise<void> {
@@ -59,12 +63,13 @@ export class DemoMoves {
   /** Files of the drive, opened for people through the same door. */
   async loadDrive(): Promise<void> {
     const people = new Map((await this.people.all()).map((person) => [person.address, person]));
-    for (const { folder, name, owner, text, openFor } of driveFiles()) {
+    for (const { folder, name, owner, text, label, openFor } of driveFiles()) {
       const person = people.get(owner);
       if (!person)
         throw new Error('The demo puts a file on the drive for somebody who is not in its directory');
       const player: Player = { person, name: person.name, address: person.address, outside: false };
-      const file = await this.drive.add(player, { folder, name, bytes: Buffer.from(text, 'utf8') });
+      const added = await this.drive.add(player, { folder, name, bytes: Buffer.from(text, 'utf8') });
+      const file = await this.driveActs.label(added.id, player, { label: this.labelCalled(label) });
       for (const address of openFor) await this.shares.share(file, { address }, player);
     }
   }
@@ -80,6 +85,12 @@ export class DemoMoves {
         standInKey: seal(this.config.evidenceKey, `key of ${ENCRYPTED_FOR}`, Buffer.from(privateKey)),
       },
     );
+  }
+
+  private labelCalled(name: string): string {
+    const found = this.labels.set.labels.find((label) => label.name === name);
+    if (!found) throw new Error('The demo names a label that it does not have');
+    return found.id;
   }
 
   private async wayOf(move: ReturnType<typeof moves>[number], player: Player): Promise<Way> {

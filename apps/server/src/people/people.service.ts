@@ -1,4 +1,11 @@
-import { domainOf, isUnder, type KnownPeople, type PersonFacts, type Recipient } from '@lantern/core';
+import {
+  domainOf,
+  type Handler,
+  isUnder,
+  type KnownPeople,
+  type PersonFacts,
+  type Recipient,
+} from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
@@ -27,6 +34,11 @@ const MAX_SUGGESTIONS = 12;
 export function factsOf(person: PersonEntity): PersonFacts {
   const { address, groups, department, port } = person;
   return { address, groups, department, office: port };
+}
+
+/** Somebody who is played, as handling asks about them. */
+export function handlerOf({ person, address, outside }: Player): Handler {
+  return { ...(person ? factsOf(person) : { address }), outside };
 }
 
 @Injectable()

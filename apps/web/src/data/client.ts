@@ -58,7 +58,9 @@ export async function getFile(path: string): Promise<Blob> {
 /** Says something that needs no answer and is not tried again; it arrives also from a page that is being closed. */
 export function tell(path: string, body: unknown): void {
   const headers = { 'x-csrf-token': csrfToken, 'content-type': 'application/json' };
-  void send(path, { method: 'POST', headers, body: JSON.stringify(body), keepalive: true }).catch(() => undefined);
+  void send(path, { method: 'POST', headers, body: JSON.stringify(body), keepalive: true }).catch(
+    () => undefined,
+  );
 }
 
 /** Sends a change as JSON, or as a form when `body` is one. */

@@ -1,4 +1,4 @@
-import type { ChooserView, DocumentDetail, DocumentSummary } from '@lantern/contracts';
+import type { DocumentDetail, DocumentSummary } from '@lantern/contracts';
 import type { Effect } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, getFile } from './client';
@@ -7,13 +7,6 @@ export function useDocuments(person: string) {
   return useQuery({
     queryKey: ['desk', person],
     queryFn: () => get<DocumentSummary[]>(`/stand-ins/documents/${person}`),
-  });
-}
-
-export function useChooser(person: string) {
-  return useQuery({
-    queryKey: ['desk', person, 'chooser'],
-    queryFn: () => get<ChooserView>(`/stand-ins/documents/${person}/chooser`),
   });
 }
 
@@ -105,11 +98,4 @@ export function useDecideLowering(person: string) {
       change<DocumentDetail>('POST', `/stand-ins/documents/${id}/lowering`, { person, agrees }),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
   });
-}
-
-export function suggestLabel(
-  person: string,
-  text: string,
-): Promise<{ suggestion: DocumentDetail['suggestion'] }> {
-  return change('POST', '/stand-ins/documents/suggestions', { person, text });
 }

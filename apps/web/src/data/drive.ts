@@ -92,8 +92,18 @@ export function useDriveActs(player: string) {
       ...settled,
     }),
     write: useMutation({
-      mutationFn: ({ id, text }: { id: string; text: string }) =>
-        change<DriveFileDetail>('PUT', `${file(id)}/text`, { text }),
+      mutationFn: ({ id, ...written }: { id: string; text: string; version: number }) =>
+        change<DriveFileDetail>('PUT', `${file(id)}/text`, written),
+      ...settled,
+    }),
+    label: useMutation({
+      mutationFn: ({ id, ...wish }: { id: string; label: string | null; reason?: string }) =>
+        change<DriveFileDetail>('PUT', `${file(id)}/label`, wish),
+      ...settled,
+    }),
+    decide: useMutation({
+      mutationFn: ({ id, agrees }: { id: string; agrees: boolean }) =>
+        change<OpenedView>('POST', `${file(id)}/lowering`, { agrees }),
       ...settled,
     }),
     withoutValues: useMutation({

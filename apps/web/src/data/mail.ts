@@ -1,11 +1,4 @@
-import type {
-  ChooserView,
-  HighestOfFiles,
-  MailDetail,
-  MailSummary,
-  PersonView,
-  SendMailResult,
-} from '@lantern/contracts';
+import type { HighestOfFiles, MailDetail, MailSummary, PersonView, SendMailResult } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 
@@ -36,13 +29,6 @@ export function useAddresses(typed: string) {
     queryKey: ['addresses', typed],
     queryFn: () => get<KnownAddress[]>(`/people/addresses?typed=${encodeURIComponent(typed)}`),
     enabled: typed.trim().length > 0,
-  });
-}
-
-export function useMailChooser(person: string) {
-  return useQuery({
-    queryKey: ['desk', person, 'mail-chooser'],
-    queryFn: () => get<ChooserView>(`/stand-ins/mail/${person}/chooser`),
   });
 }
 

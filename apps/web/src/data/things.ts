@@ -67,15 +67,18 @@ export interface ThingToPut {
   readonly files: readonly File[];
   readonly activity?: Activity;
   readonly takenFrom?: string;
+  /** Null for none, left out where nothing is offered. */
+  readonly label?: string | null;
 }
 
 export function usePutThing(path: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ text, files, activity, takenFrom }: ThingToPut) => {
+    mutationFn: ({ text, files, activity, takenFrom, label }: ThingToPut) => {
       const form = new FormData();
       form.append('text', text);
       if (activity) form.append('activity', activity);
+      if (label !== undefined) form.append('label', label ?? '');
       if (takenFrom) form.append('takenFrom', takenFrom);
       for (const file of files) form.append('files', file, file.name);
       return change<ThingView>('POST', path, form);
@@ -92,8 +95,15 @@ export function useThingActs(player: string) {
   return {
     page: (id: string, open: boolean) => tell(`${path(id)}/page`, { open }),
     edit: useMutation({
-      mutationFn: ({ id, text }: { id: string; text: string }) =>
-        change<ThingView>('PUT', path(id), { text }),
+      mutationFn: ({
+        id,
+        ...changed
+      }: {
+        id: string;
+        text: string;
+        label?: string | null;
+        reason?: string;
+      }) => change<ThingView>('PUT', path(id), changed),
       ...settled,
     }),
     withoutValues: useMutation({

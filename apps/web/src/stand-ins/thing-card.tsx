@@ -1,17 +1,23 @@
 import type { PlayerView, ThingView } from '@lantern/contracts';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
+import { useChooser } from '../data/labels-at-work';
 import { useThingActs } from '../data/things';
 import { errorSentence } from '../wording/errors';
 import { shortTime } from '../wording/times';
+import { LabelTag } from './label-tag';
+import { LoweringReason } from './lowering-reason';
 import { sizeWords } from './sizes';
 import { Told } from './told';
 import { languageOf, type ToldAbout } from './told-words';
+import { WriteLabel } from './write-label';
 
 interface Props {
   readonly thing: ThingView;
   readonly player: PlayerView;
   readonly about: ToldAbout;
+  /** For what carries a label: whether somebody outside reads it. */
+  readonly sharedOutside?: boolean;
   /** More that mends it on the spot. */
   readonly fixes?: ReactNode;
 }
@@ -19,7 +25,7 @@ interface Props {
 const button = 'rounded border border-rule-strong bg-white px-2.5 py-1';
 
 /** Something that was put somewhere: its text and files, and for its author what became of it. */
-export function ThingCard({ thing, player, about, fixes }: Props) {
+export function ThingCard({ thing, player, about, sharedOutside, fixes }: Props) {
   const acts = useThingActs(player.id);
   const [editing, setEditing] = useState(false);
   const mine = thing.author.address === player.address;
@@ -30,16 +36,28 @@ export function ThingCard({ thing, player, about, fixes }: Props) {
         <b className="text-ink">{thing.author.name}</b>
         {thing.author.outside && ' (guest)'}, {shortTime(thing.at, new Date())}
         {thing.edited && ', changed'}
+        {thing.label && (
+          <>
+            {' '}
+            <LabelTag label={thing.label} />
+          </>
+        )}
         {thing.state === 'waiting' && <b className="text-ink"> · waits, nobody sees it yet</b>}
         {thing.state === 'withheld' && <b className="text-stop"> · withheld, only you see it</b>}
       </p>
       {editing ? (
         <EditText
-          text={thing.text}
+          thing={thing}
+          player={player}
+          sharedOutside={sharedOutside}
           error={acts.edit.error}
           onCancel={() => setEditing(false)}
-          onSave={(text) => acts.edit.mutate({ id: thing.id, text }, { onSuccess: () => setEditing(false) })}
+          onSave={(changed) =>
+            acts.edit.mutate({ id: thing.id, ...changed }, { onSuccess: () => setEditing(false) })
+          }
         />
+      ) : thing.closed !== null ? (
+        <p className="max-w-3xl border-l-4 border-stop pl-2">{thing.closed}</p>
       ) : (
         <p className="max-w-3xl break-words whitespace-pre-wrap">{thing.text}</p>
       )}
@@ -108,20 +126,30 @@ export function ThingCard({ thing, player, about, fixes }: Props) {
 }
 
 interface EditProps {
-  readonly text: string;
+  readonly thing: ThingView;
+  readonly player: PlayerView;
+  readonly sharedOutside: boolean | undefined;
   readonly error: unknown;
   readonly onCancel: () => void;
-  readonly onSave: (text: string) => void;
+  readonly onSave: (changed: { text: string; label?: string | null; reason?: string }) => void;
 }
 
-function EditText({ text, error, onCancel, onSave }: EditProps) {
-  const [draft, setDraft] = useState(text);
+function EditText({ thing, player, sharedOutside, error, onCancel, onSave }: EditProps) {
+  const [draft, setDraft] = useState(thing.text);
+  const before = thing.label?.id ?? null;
+  const [label, setLabel] = useState(before);
+  const [reason, setReason] = useState('');
+  const chooser = useChooser(player.id, 'chat');
   return (
     <form
       aria-label="Change it"
       onSubmit={(event) => {
         event.preventDefault();
-        onSave(draft);
+        onSave({
+          text: draft,
+          ...(label === before ? {} : { label }),
+          ...(reason.trim() === '' ? {} : { reason: reason.trim() }),
+        });
       }}
     >
       <textarea
@@ -132,6 +160,27 @@ function EditText({ text, error, onCancel, onSave }: EditProps) {
         value={draft}
         onChange={(event) => setDraft(event.target.value)}
       />
+      {sharedOutside !== undefined && chooser.data && (
+        <>
+          <WriteLabel
+            player={player.id}
+            carrier="chat"
+            chooser={chooser.data}
+            text={draft}
+            sharedOutside={sharedOutside}
+            chosen={label}
+            carried={thing.label}
+            onChoose={setLabel}
+          />
+          <LoweringReason
+            chooser={chooser.data}
+            before={before}
+            after={label}
+            reason={reason}
+            onChange={setReason}
+          />
+        </>
+      )}
       {error !== null && error !== undefined && (
         <p role="alert" className="text-stop">
           {errorSentence(error)}

@@ -1,6 +1,10 @@
-import { type DragEvent, useRef, useState } from 'react';
+import type { Carrier } from '@lantern/core';
+import { type DragEvent, type ReactNode, useRef, useState } from 'react';
+import { useChooser } from '../data/labels-at-work';
 import { errorSentence } from '../wording/errors';
 import { sizeWords } from './sizes';
+import { startingLabel } from './label-choices';
+import { WriteLabel } from './write-label';
 
 interface Props {
   readonly label: string;
@@ -8,18 +12,73 @@ interface Props {
   readonly sending: boolean;
   readonly error: unknown;
   readonly start?: string;
+  /** Where what is written here carries a label: who writes, on what, and whether somebody outside reads it. */
+  readonly labelled?: Labelled;
   /** Gives whether it was taken, so that what was typed can go. */
-  readonly onSend: (text: string, files: readonly File[], pasted: boolean) => Promise<boolean>;
+  readonly onSend: (given: Given) => Promise<boolean>;
+}
+
+interface Labelled {
+  readonly player: string;
+  readonly carrier: Carrier;
+  readonly sharedOutside: boolean;
+}
+
+export interface Given {
+  readonly text: string;
+  readonly files: readonly File[];
+  readonly pasted: boolean;
+  /** Null for none, left out where nothing was offered. */
+  readonly label?: string | null;
 }
 
 /** A few lines to write, with files. What was typed stays until it has been taken. */
-export function WriteRow({ label, button, sending, error, start = '', onSend }: Props) {
+export function WriteRow(props: Props) {
+  const { labelled } = props;
+  return labelled ? <LabelledRow {...props} labelled={labelled} /> : <Row {...props} />;
+}
+
+/** The same with a label to choose, once it is known what is offered. */
+function LabelledRow({ labelled, ...props }: Props & { readonly labelled: Labelled }) {
+  const { player, carrier, sharedOutside } = labelled;
+  const chooser = useChooser(player, carrier);
+  const [chosen, setChosen] = useState<string | null | undefined>(undefined);
+  const label = chosen === undefined && chooser.data ? startingLabel(chooser.data) : (chosen ?? null);
+  return (
+    <Row
+      {...props}
+      onSend={(given) =>
+        props.onSend({ ...given, ...(chooser.data?.labels.length ? { label } : {}) }).then((taken) => {
+          if (taken) setChosen(undefined);
+          return taken;
+        })
+      }
+      beside={(text) =>
+        chooser.data && (
+          <WriteLabel
+            player={player}
+            carrier={carrier}
+            chooser={chooser.data}
+            text={text}
+            sharedOutside={sharedOutside}
+            chosen={label}
+            onChoose={setChosen}
+          />
+        )
+      }
+    />
+  );
+}
+
+type RowProps = Omit<Props, 'labelled'> & { readonly beside?: (text: string) => ReactNode };
+
+function Row({ label, button, sending, error, start = '', beside, onSend }: RowProps) {
   const [text, setText] = useState(start);
   const [files, setFiles] = useState<readonly File[]>([]);
   const [pasted, setPasted] = useState(false);
   const picker = useRef<HTMLInputElement>(null);
   const submit = () =>
-    void onSend(text, files, pasted).then((taken) => {
+    void onSend({ text, files, pasted }).then((taken) => {
       if (!taken) return;
       setText('');
       setFiles([]);
@@ -53,6 +112,7 @@ export function WriteRow({ label, button, sending, error, start = '', onSend }: 
           submit();
         }}
       />
+      {beside?.(text)}
       {error !== null && error !== undefined && (
         <p role="alert" className="text-stop">
           {errorSentence(error)}

@@ -170,7 +170,6 @@ export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
   'target-is-out-of-reach': 'what has arrived there is out of our reach',
   'only-mail-is-handed-on': 'only mail is handed on to receivers over a wire of ours',
   'nothing-carries-a-label': 'what is moved there carries no label',
-  'label-stands-in-the-file': "a file's label is set where the file is written",
   'handling-is-the-labels': 'what receivers may do with a mail is what its label says; set a label instead',
   'access-cannot-be-taken-back': 'what has arrived there cannot be taken back',
   'share-is-withdrawn-instead': 'a share can be withdrawn, which does the same',

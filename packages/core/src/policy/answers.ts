@@ -65,7 +65,6 @@ export type CannotReason =
   | 'share-is-withdrawn-instead'
   | 'only-mail-is-handed-on'
   | 'nothing-carries-a-label'
-  | 'label-stands-in-the-file'
   | 'access-cannot-be-taken-back'
   | 'handling-is-the-labels';
 
@@ -113,7 +112,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       mark: 'no-subject-in-chat',
       'no-passing-on': 'readers-share-one-room',
       ...NOT_HANDED_ON,
-      ...NO_LABEL,
+      'set-label': true,
       ...NOT_TAKEN_BACK,
     },
   },
@@ -124,7 +123,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       mark: 'nothing-to-write-on',
       'no-passing-on': 'share-is-withdrawn-instead',
       ...NOT_HANDED_ON,
-      'set-label': 'label-stands-in-the-file',
+      'set-label': true,
       'end-access': true,
       'lower-handling': true,
     },

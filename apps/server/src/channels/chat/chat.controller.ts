@@ -68,7 +68,7 @@ export class ChatController {
   async write(
     @Param('player') id: string,
     @Param('room', ParseUUIDPipe) roomId: string,
-    @Body() { text }: ThingRequest,
+    @Body() { text, label }: ThingRequest,
     @UploadedFiles() files: Express.Multer.File[] = [],
   ): Promise<ThingView> {
     const player = await this.people.player(id);
@@ -80,6 +80,7 @@ export class ChatController {
       way: await this.chat.wayOf(room, player),
       activity: 'write',
       takenFrom: '',
+      ...(label === undefined ? {} : { label: label === '' ? null : label }),
       text,
       files: namedFiles(files),
     });

@@ -92,7 +92,8 @@ export const DESKTOP: readonly TargetView[] = [
     kind: 'device',
     device: 'session-end',
     trusted: false,
-    about: 'This desktop is used from a computer at home. What its clipboard or its drives take leaves the session.',
+    about:
+      'This desktop is used from a computer at home. What its clipboard or its drives take leaves the session.',
   }),
   target('screen', 'Picture of the screen', {
     kind: 'device',

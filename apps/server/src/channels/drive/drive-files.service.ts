@@ -12,7 +12,8 @@ import { seal, unseal } from '../../platform/sealing.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
 import { type Attempt, Door, stateAfter } from '../door.service.js';
 import { withoutValues } from '../things/without-values.js';
-import { DriveFileEntity } from './drive.entity.js';
+import { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
+import { DriveLabels, type LabelledBytes } from './drive-labels.service.js';
 
 /** Somebody outside whom no list names, to ask what would happen. The domain is nobody's (RFC 2606). */
 const ANYBODY_OUTSIDE = 'anybody@outside.invalid';
@@ -29,6 +30,7 @@ export class DriveFiles {
     private readonly people: PeopleService,
     private readonly machines: MachinesService,
     private readonly published: PublishedRevision,
+    private readonly labels: DriveLabels,
   ) {}
 
   async get(id: string): Promise<DriveFileEntity> {
@@ -66,20 +68,24 @@ export class DriveFiles {
       .filter(Boolean)
       .join('/')}`;
     const id = randomUUID();
+    const at = new Date();
+    const bare = { id, folder: place, name: name.slice(0, 200), owner: player.address, label: null };
+    const labelled = await this.labels.ofContent(bare, bytes, { sharedOutside: false, at });
     const file = await this.judged({
-      id,
-      folder: place,
-      name: name.slice(0, 200),
-      owner: player.address,
-      size: bytes.length,
-      sealed: this.sealed(id, bytes),
+      ...bare,
+      ...this.content(id, labelled),
       version: 1,
-      changedAt: new Date(),
+      changedAt: at,
       restriction: null,
+      suggestion: null,
+      lowering: null,
       judgedBy: 0,
     });
     try {
-      await this.manager.insert(DriveFileEntity, file);
+      await this.manager.transaction(async (manager) => {
+        await manager.insert(DriveFileEntity, file);
+        await this.labels.record(manager, file, { before: null, after: file.label, at });
+      });
     } catch (error) {
       if (!(error instanceof Error && 'code' in error && error.code === 'ER_DUP_ENTRY')) throw error;
       throw new AppError('name-taken', `"${file.name}" is in this folder already. Nothing was put there.`, {
@@ -99,25 +105,91 @@ export class DriveFiles {
       throw new AppError('file-too-large', 'The file is larger than the drive takes.', {
         details: { limit: Math.floor(MAX_FILE_BYTES / 1024 / 1024) },
       });
+    const at = new Date();
+    const sharedOutside = await this.isSharedOutside(file);
+    const labelled = await this.labels.ofContent(file, bytes, { sharedOutside, at });
     const next = await this.judged({
       ...file,
-      size: bytes.length,
-      sealed: this.sealed(file.id, bytes),
+      ...this.content(file.id, labelled),
       version: version + 1,
-      changedAt: new Date(),
+      changedAt: at,
     });
-    const { size, sealed, changedAt, restriction, judgedBy } = next;
-    const saved = await this.manager.update(
-      DriveFileEntity,
-      { id: file.id, version },
-      { size, sealed, changedAt, restriction, judgedBy, version: next.version },
-    );
-    if (!saved.affected)
-      throw new AppError(
-        'changed-meanwhile',
-        'The file was changed in another window. Nothing was saved over it.',
-      );
+    await this.keep(file, next, { version, at });
     return next;
+  }
+
+  /** Gives it another label, inside the file where there is room. The text that somebody writes in it stays theirs. */
+  async relabel(
+    file: DriveFileEntity,
+    label: DriveFileEntity['label'],
+    change: { readonly by: string; readonly reason: string; readonly at: Date },
+  ): Promise<DriveFileEntity> {
+    const labelled = await this.labels.write(file, this.bytes(file), label);
+    const next = await this.judged({ ...file, ...this.content(file.id, labelled), lowering: null });
+    await this.keep(file, next, { version: file.version, ...change });
+    return next;
+  }
+
+  /** A lower label that waits for a second person. */
+  async waitForSecond(
+    file: DriveFileEntity,
+    lowering: NonNullable<DriveFileEntity['lowering']>,
+  ): Promise<void> {
+    await this.manager.update(DriveFileEntity, { id: file.id }, { lowering });
+  }
+
+  async endWaiting(file: DriveFileEntity): Promise<void> {
+    await this.manager.update(DriveFileEntity, { id: file.id }, { lowering: null });
+  }
+
+  /** Writes what changed about a file, if nobody did meanwhile. */
+  private async keep(
+    { id, label: before }: DriveFileEntity,
+    next: DriveFileEntity,
+    {
+      version,
+      ...change
+    }: { readonly version: number; readonly by?: string; readonly reason?: string; readonly at: Date },
+  ): Promise<void> {
+    const { size, sealed, changedAt, restriction, judgedBy, label, suggestion, lowering } = next;
+    await this.manager.transaction(async (manager) => {
+      const saved = await manager.update(
+        DriveFileEntity,
+        { id, version },
+        {
+          size,
+          sealed,
+          changedAt,
+          restriction,
+          judgedBy,
+          label,
+          suggestion,
+          lowering,
+          version: next.version,
+        },
+      );
+      if (!saved.affected)
+        throw new AppError(
+          'changed-meanwhile',
+          'The file was changed in another window. Nothing was saved over it.',
+        );
+      await this.labels.record(manager, next, { before, after: label, ...change });
+    });
+  }
+
+  private content(
+    id: string,
+    { label, bytes }: LabelledBytes,
+  ): Pick<DriveFileEntity, 'label' | 'size' | 'sealed'> {
+    return { label, size: bytes.length, sealed: this.sealed(id, bytes) };
+  }
+
+  private async isSharedOutside({ id }: DriveFileEntity): Promise<boolean> {
+    const open = await this.manager.findBy(DriveShareEntity, { fileId: id, state: 'open' });
+    const isOutside = await this.people.outsideTest();
+    return open.some(({ address, link }) =>
+      address === null ? link === 'whoever-holds-it' : isOutside(address),
+    );
   }
 
   async remove(file: DriveFileEntity): Promise<void> {
@@ -126,9 +198,10 @@ export class DriveFiles {
 
   /** Asks anew what would happen on the way outside, as after a revision. */
   async judgeAgain(file: DriveFileEntity): Promise<DriveFileEntity> {
-    const { restriction, judgedBy } = await this.judged(file);
-    await this.manager.update(DriveFileEntity, { id: file.id }, { restriction, judgedBy });
-    return { ...file, restriction, judgedBy };
+    const label = file.label ?? (await this.labels.inside(file, this.bytes(file)));
+    const { restriction, suggestion, judgedBy } = await this.judged({ ...file, label });
+    await this.manager.update(DriveFileEntity, { id: file.id }, { label, restriction, suggestion, judgedBy });
+    return { ...file, label, restriction, suggestion, judgedBy };
   }
 
   /** A text without the values that would stop it outside. */
@@ -159,6 +232,7 @@ export class DriveFiles {
       to: opened.to,
       texts: [],
       files: [{ name: file.name, bytes: this.bytes(file) }],
+      ...this.labels.movedWith(file),
       from: [{ kind: 'place', path: `${file.folder}/${file.name}` }],
       connection: 'encrypted',
       ...(opened.link ? { link: opened.link } : {}),
@@ -168,7 +242,7 @@ export class DriveFiles {
 
   private async judged(file: DriveFileEntity): Promise<DriveFileEntity> {
     const attempt = await this.attemptOf(file, { to: [ANYBODY_OUTSIDE], link: 'whoever-holds-it' });
-    const { verdict, notice } = await this.door.judge(attempt);
+    const { verdict, notice, movement } = await this.door.judge(attempt);
     const restriction: DriveRestriction | null =
       notice && stateAfter(verdict) !== 'went-on'
         ? {
@@ -179,7 +253,12 @@ export class DriveFiles {
             answer: notice.answer,
           }
         : null;
-    return { ...file, restriction, judgedBy: this.published.current?.number ?? 0 };
+    return {
+      ...file,
+      restriction,
+      suggestion: this.labels.suggestion(file, this.bytes(file), movement.parts),
+      judgedBy: this.published.current?.number ?? 0,
+    };
   }
 
   private sealed(id: string, bytes: Uint8Array): Buffer {

@@ -1,9 +1,8 @@
-import { highest, isMeant, type Label, type LowerableEffect, mayDo } from '@lantern/core';
+import { EFFECTS, type Handler, isMeant, type Label, type LowerableEffect, mayDo } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { factsOf, type Player } from '../../people/people.service.js';
-import { LabelsOfFiles } from '../labels-of-files.service.js';
+import { handlerOf, type Player } from '../../people/people.service.js';
 import type { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
-import { DriveFiles } from './drive-files.service.js';
+import { DriveLabels } from './drive-labels.service.js';
 
 /** Why somebody may not do something with a file; null where they may. */
 export type Refusals = Readonly<Record<LowerableEffect, string | null>>;
@@ -11,17 +10,26 @@ export type Refusals = Readonly<Record<LowerableEffect, string | null>>;
 /** What others may do with a file: what its label lets them, less what the rule lowered by which it was opened. */
 @Injectable()
 export class DriveLeaves {
-  constructor(
-    private readonly files: DriveFiles,
-    private readonly labels: LabelsOfFiles,
-  ) {}
+  constructor(private readonly labels: DriveLabels) {}
 
-  async of(file: DriveFileEntity, player: Player, share: DriveShareEntity | null): Promise<Refusals> {
+  of(file: DriveFileEntity, player: Player, share: DriveShareEntity | null): Refusals {
     if (player.address === file.owner) return { read: null, 'take-out': null, 'make-another': null };
-    const label = highest(await this.labels.of([{ name: file.name, bytes: this.files.bytes(file) }]));
+    const label = this.labels.known(file);
     const why = (effect: LowerableEffect): string | null =>
-      byLabel(effect, { file, player, label }) ?? byRule(effect, player, share);
+      byLabel(effect, { file, handler: handlerOf(player), label, share }) ?? byRule(effect, player, share);
     return { read: why('read'), 'take-out': why('take-out'), 'make-another': why('make-another') };
+  }
+
+  /** Whether the label lets whoever a share is for not read the file. */
+  closes(file: DriveFileEntity, share: DriveShareEntity, outside: boolean): boolean {
+    const handler = { address: share.address ?? '', outside };
+    return byLabel('read', { file, handler, label: this.labels.known(file), share }) !== null;
+  }
+
+  /** Whether nobody outside can read it, whoever it is opened for. */
+  keepsInside(file: DriveFileEntity): boolean {
+    const handler = { address: '', outside: true };
+    return byLabel('read', { file, handler, label: this.labels.known(file), share: null }) !== null;
   }
 }
 
@@ -29,13 +37,26 @@ function byLabel(
   effect: LowerableEffect,
   {
     file,
-    player,
+    handler,
     label,
-  }: { readonly file: DriveFileEntity; readonly player: Player; readonly label: Label | null },
+    share,
+  }: {
+    readonly file: DriveFileEntity;
+    readonly handler: Handler;
+    readonly label: Label | null;
+    readonly share: DriveShareEntity | null;
+  },
 ): string | null {
   if (!label) return null;
-  const handler = { ...facts(player), outside: player.outside };
-  const item = { owner: file.owner, handling: label.handling, since: file.changedAt.getTime(), named: {} };
+  // What a label leaves to whoever sets it is left to the owner, who names people by opening the file for them.
+  const people = share?.address ? [share.address] : [];
+  const named = Object.fromEntries(EFFECTS.map((each) => [each, people]));
+  const item = {
+    owner: file.owner,
+    handling: label.handling,
+    since: Date.parse(file.label?.at ?? '') || file.changedAt.getTime(),
+    named,
+  };
   return mayDo(effect, handler, item, Date.now()).allowed
     ? null
     : `Its label "${label.name}" does not let you do this. Ask its owner.`;
@@ -44,9 +65,9 @@ function byLabel(
 function byRule(effect: LowerableEffect, player: Player, share: DriveShareEntity | null): string | null {
   const lowered = (share?.treatments ?? []).some(
     (each) =>
-      each.kind === 'lower-handling' && each.effects.includes(effect) && isMeant(each.people, facts(player)),
+      each.kind === 'lower-handling' &&
+      each.effects.includes(effect) &&
+      isMeant(each.people, handlerOf(player)),
   );
   return lowered ? 'A rule of the organisation does not let you do this with it. Ask its owner.' : null;
 }
-
-const facts = ({ person, address }: Player) => (person ? factsOf(person) : { address });

@@ -20,6 +20,7 @@ import { Door, stateAfter } from '../door.service.js';
 import { AttemptsService } from '../intake/attempts.service.js';
 import { DriveFileEntity, DriveShareEntity, type ShareState } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
+import { DriveLabels } from './drive-labels.service.js';
 
 const AGENT = 'drive';
 
@@ -36,6 +37,7 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly files: DriveFiles,
+    private readonly labels: DriveLabels,
     private readonly door: Door,
     private readonly attempts: AttemptsService,
     private readonly people: PeopleService,
@@ -96,6 +98,11 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
   async share(file: DriveFileEntity, request: ShareRequest, player: Player): Promise<DriveShareEntity> {
     const { address, link } = readShare(request);
     const target = address ?? link ?? '';
+    if (!file.label && this.labels.needed(player))
+      throw new AppError(
+        'label-needed',
+        'Choose a label for the file first: nothing is opened for others here without one. Nothing was shared.',
+      );
     const known = await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target });
     if (known && known.state !== 'refused' && !isOver(known)) return known;
     const id = known?.id ?? randomUUID();
@@ -105,7 +112,7 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
     });
     const key = `${file.id} ${target.slice(0, 30)} ${randomUUID().slice(0, 8)}`;
     const token = link ? randomBytes(32).toString('base64url') : null;
-    await this.attempts.take({ agent: AGENT, key }, attempt, async (manager, verdict) => {
+    const judged = await this.attempts.take({ agent: AGENT, key }, attempt, async (manager, verdict) => {
       const share: DriveShareEntity = {
         id,
         fileId: file.id,
@@ -129,8 +136,23 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
       else
         await manager.createQueryBuilder().insert().orIgnore().into(DriveShareEntity).values(share).execute();
     });
+    await this.relabel(file, judged);
     this.live.publish({ kind: 'thing-changed', agent: AGENT });
     return (await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target })) ?? this.get(id);
+  }
+
+  /** A label that came about by sharing stands on the file, and counts from the next movement on. */
+  private async relabel(file: DriveFileEntity, verdict: IntakeVerdict): Promise<void> {
+    if (verdict.state === 'refused') return;
+    const at = new Date();
+    const label = this.labels.after(file, verdict, at);
+    if (label?.id === file.label?.id) return;
+    const next = await this.files.relabel(file, label, {
+      by: file.owner,
+      reason: 'Set as it was shared',
+      at,
+    });
+    await this.follow(next);
   }
 
   async end(id: string): Promise<void> {

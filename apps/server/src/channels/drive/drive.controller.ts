@@ -1,6 +1,8 @@
 import {
   type DriveFileDetail,
   type DriveFileSummary,
+  DriveLabelRequest,
+  DriveLoweringRequest,
   DriveTextRequest,
   DriveUploadRequest,
   type OpenedView,
@@ -118,9 +120,37 @@ export class DriveController {
   async write(
     @Param('player') player: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { text }: DriveTextRequest,
+    @Body() { text, version }: DriveTextRequest,
   ): Promise<DriveFileDetail> {
-    return this.changed(await this.people.player(player), id, Buffer.from(text, 'utf8'));
+    return this.changed(await this.people.player(player), id, Buffer.from(text, 'utf8'), version);
+  }
+
+  /** Gives it another label; going down may cost a reason, or a second person's yes. */
+  @Put('files/:id/label')
+  @Answers('DriveFileDetail')
+  async label(
+    @Param('player') player: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() wish: DriveLabelRequest,
+  ): Promise<DriveFileDetail> {
+    const person = await this.people.player(player);
+    return this.drive.detail(await this.acts.label(id, person, wish), person);
+  }
+
+  /** A second person agrees to a lower label, or does not. */
+  @Post('files/:id/lowering')
+  @HttpCode(200)
+  @Answers('OpenedView')
+  async decideLowering(
+    @Param('player') player: string,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { agrees }: DriveLoweringRequest,
+  ): Promise<OpenedView> {
+    const person = await this.people.player(player);
+    const opened = await this.drive.open(id, person);
+    if (opened.status === 'closed') throw new AppError('not-permitted', opened.text);
+    await this.acts.decideLowering(id, person, agrees);
+    return this.drive.open(id, person);
   }
 
   /** Takes out the values that would stop it outside. */
@@ -197,8 +227,13 @@ export class DriveController {
     await this.acts.report(share, await this.people.player(player), words);
   }
 
-  private async changed(player: Player, id: string, bytes: Uint8Array): Promise<DriveFileDetail> {
-    const file = await this.files.replace(await this.files.mine(id, player), bytes);
+  private async changed(
+    player: Player,
+    id: string,
+    bytes: Uint8Array,
+    version?: number,
+  ): Promise<DriveFileDetail> {
+    const file = await this.files.replace(await this.files.mine(id, player), bytes, version);
     await this.shares.follow(file);
     return this.drive.detail(file, player);
   }

@@ -1,6 +1,13 @@
-import type { DriveRestriction, PersonNotice } from '@lantern/contracts';
+import type { DriveRestriction, LabelSuggestion, PersonNotice } from '@lantern/contracts';
 import type { LinkKind, Treatment } from '@lantern/core';
+import type { CarriedLabel } from '../../labels/documents/document.entity.js';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
+
+/** The label of a file, and, where a rule set it, what it stood on before: it goes back when the cause is gone. */
+export interface DriveLabel extends CarriedLabel {
+  readonly rule?: string;
+  readonly over?: CarriedLabel | null;
+}
 
 /** A file on the drive of the house. Its content is sealed. */
 @Entity('drive_file')
@@ -35,6 +42,18 @@ export class DriveFileEntity {
   /** What would happen to it on its way outside; null for nothing that stops it. */
   @Column({ type: 'json', nullable: true })
   restriction: DriveRestriction | null;
+
+  /** The label it carries, also where its format has no room for one. */
+  @Column({ type: 'json', nullable: true })
+  label: DriveLabel | null;
+
+  /** A label that its content calls for. */
+  @Column({ type: 'json', nullable: true })
+  suggestion: LabelSuggestion | null;
+
+  /** A lower label that waits for a second person. */
+  @Column({ type: 'json', nullable: true })
+  lowering: { readonly label: string | null; readonly by: string; readonly reason: string } | null;
 
   /** Revision by which that was found. */
   @Column({ type: 'int' })

@@ -5,6 +5,7 @@ import { EntityManager, In } from 'typeorm';
 import { PeopleService, type Player } from '../../people/people.service.js';
 import { DriveFileEntity, type DriveShareEntity } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
+import { DriveLabels } from './drive-labels.service.js';
 import { DriveLeaves } from './drive-leaves.service.js';
 import { DriveShares, isOver } from './drive-shares.service.js';
 
@@ -17,6 +18,7 @@ export class DriveService {
     private readonly shares: DriveShares,
     private readonly people: PeopleService,
     private readonly leaves: DriveLeaves,
+    private readonly labels: DriveLabels,
   ) {}
 
   async list(player: Player): Promise<DriveFileSummary[]> {
@@ -61,7 +63,7 @@ export class DriveService {
     player: Player,
     share: DriveShareEntity | null = null,
   ): Promise<DriveFileDetail> {
-    const refused = await this.leaves.of(file, player, share);
+    const refused = this.leaves.of(file, player, share);
     const [summary] = await this.summaries([file], player);
     const mine = file.owner === player.address;
     return {
@@ -70,8 +72,17 @@ export class DriveService {
       version: file.version,
       refused: { 'take-out': refused['take-out'], 'make-another': refused['make-another'] },
       mine,
-      shares: mine ? await this.shareViews(await this.shares.of([file.id])) : [],
+      labelKeepsInside: this.leaves.keepsInside(file),
+      suggestion: mine ? file.suggestion : null,
+      lowering: this.lowering(file, player),
+      shares: mine ? await this.shareViews(file, await this.shares.of([file.id])) : [],
     };
+  }
+
+  private lowering({ lowering }: DriveFileEntity, player: Player): DriveFileDetail['lowering'] {
+    if (!lowering || player.outside) return null;
+    const { label, by, reason } = lowering;
+    return { label: this.labels.nameOf(label), by, reason, mayDecide: by !== player.address };
   }
 
   private async through(
@@ -82,9 +93,9 @@ export class DriveService {
     if (!share || share.state === 'refused') return closed(file.name, 'not-for-you');
     if (share.state === 'waiting') return closed(file.name, 'waiting');
     if (isOver(share)) return closed(file.name, 'over');
-    const { read } = await this.leaves.of(file, player, share);
-    if (read) return { status: 'closed', name: file.name, why: 'label', text: read };
     if (share.state === 'withdrawn') return closed(file.name, 'withdrawn', file.restriction?.policyName);
+    const { read } = this.leaves.of(file, player, share);
+    if (read) return { status: 'closed', name: file.name, why: 'label', text: read };
     return { status: 'open', file: await this.detail(file, player, share) };
   }
 
@@ -103,13 +114,14 @@ export class DriveService {
       size: file.size,
       owner: { name: names.get(file.owner)?.name ?? file.owner, address: file.owner },
       changedAt: file.changedAt.toISOString(),
+      label: this.labels.view(file.label),
       // Whoever is outside is not told what was found in a file of the house.
       restriction: player.outside ? null : file.restriction,
       outsideNow: shares.filter((share) => share.fileId === file.id && outside(share)).length,
     }));
   }
 
-  private async shareViews(shares: readonly DriveShareEntity[]): Promise<ShareView[]> {
+  private async shareViews(file: DriveFileEntity, shares: readonly DriveShareEntity[]): Promise<ShareView[]> {
     const names = await this.people.namesOf(shares.flatMap(({ address }) => (address ? [address] : [])));
     return Promise.all(
       shares.map(async (share) => ({
@@ -119,6 +131,8 @@ export class DriveService {
         address: share.address,
         name: share.address === null ? null : (names.get(share.address)?.name ?? share.address),
         outside: await this.shares.isOutside(share),
+        closedByLabel:
+          share.state === 'open' && this.leaves.closes(file, share, await this.shares.isOutside(share)),
         link: share.link,
         token: share.state === 'open' ? share.token : null,
         state: share.state,

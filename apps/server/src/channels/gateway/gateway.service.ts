@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { openMail } from '@lantern/files';
-import { mayDo, type Treatment } from '@lantern/core';
+import { highest, type Label, mayDo, type Treatment } from '@lantern/core';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import type { IntakeVerdict } from '@lantern/contracts';
@@ -52,8 +52,11 @@ export class GatewayService implements OnModuleInit {
     const to = [...new Set(envelope.to.map((address) => address.toLowerCase()))];
     const mail = await openMail(raw);
     const [person] = await this.people.findByAddresses([from]);
-    const forbidden = await this.forbidden(raw, mail.attachments, { from, person });
+    const inHeader = await this.labels.of([{ name: 'mail.eml', bytes: raw }]);
+    const onFiles = await this.labels.of(mail.attachments);
+    const forbidden = await this.forbidden([...inHeader, ...onFiles], { from, person });
     if (forbidden) return { code: 550, words: `5.7.1 ${forbidden}` };
+    const own = highest(inHeader);
     const attempt: Attempt = {
       channel: 'mail',
       activity: 'send',
@@ -65,6 +68,8 @@ export class GatewayService implements OnModuleInit {
         ...mail.texts.map(({ name, text }) => ({ role: 'body' as const, path: [name], text })),
       ],
       files: mail.attachments,
+      labels: onFiles.map(({ id, name }) => ({ id: String(id), name })),
+      own: own && { label: own, how: 'by-hand' },
     };
     const verdict = await this.attempts.take(
       { agent: AGENT, key: keyOf(raw, from, to) },
@@ -75,13 +80,11 @@ export class GatewayService implements OnModuleInit {
     return answerFor(verdict);
   }
 
-  /** A label that the mail or a file of it carries and that lets this sender not pass it on. */
+  /** A label that lets this sender not pass it on. */
   private async forbidden(
-    raw: Buffer,
-    attachments: readonly { name: string; bytes: Uint8Array }[],
+    labels: readonly Label[],
     { from, person }: { from: string; person: PersonEntity | undefined },
   ): Promise<string | null> {
-    const labels = await this.labels.of([{ name: 'mail.eml', bytes: raw }, ...attachments]);
     const isOutside = await this.people.outsideTest();
     const handler = {
       address: from,
@@ -101,11 +104,7 @@ export class GatewayService implements OnModuleInit {
   private async apply(manager: EntityManager, { verdict, from, to, raw, person }: Applied): Promise<void> {
     const goes = goingOn(verdict, to);
     const whose = { sender: from, at: new Date() };
-    const sent = await this.mailLabels.writtenInto(
-      treated(raw, verdict.treatments),
-      verdict.treatments,
-      whose,
-    );
+    const sent = await this.mailLabels.writtenInto(treated(raw, verdict.treatments), verdict, whose);
     await this.handOn(manager, { from, to: goes, raw: sent, treatments: verdict.treatments });
     const staying = to.filter((address) => !goes.includes(address));
     if (verdict.state !== 'waiting' || staying.length === 0) return;

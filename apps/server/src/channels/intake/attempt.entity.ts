@@ -42,6 +42,9 @@ export class AttemptEntity {
   @Column('json')
   treatments: readonly Treatment[];
 
+  @Column({ type: 'json', nullable: true })
+  label: IntakeVerdict['label'];
+
   @Column('json')
   recipients: IntakeVerdict['recipients'];
 

@@ -159,6 +159,7 @@ export class AttemptsService implements OnModuleInit {
       answer: judged.verdict.answer,
       state,
       treatments: judged.verdict.treatments,
+      label: setByRules(judged),
       recipients: recipientsOf(judged),
       notice,
       at: judged.at,
@@ -181,8 +182,16 @@ export class AttemptsService implements OnModuleInit {
     return verdict;
   }
 
-  /** Of what was handed in, and not of what the directory says about it meanwhile. */
-  private digestOf({ at: _at, machine, person, files, ...attempt }: Attempt): string {
+  /** Of what was handed in, and not of what the directory and the labels say about it meanwhile. */
+  private digestOf({
+    at: _at,
+    own: _own,
+    labels: _labels,
+    machine,
+    person,
+    files,
+    ...attempt
+  }: Attempt): string {
     const digest = createHmac('sha256', this.config.evidenceKey).update('an attempt');
     digest.update(JSON.stringify([person.address, machine?.name ?? null, attempt]));
     for (const { name, bytes } of files) digest.update(`\n${name}\n${bytes.length}\n`).update(bytes);
@@ -199,6 +208,11 @@ interface Written {
   readonly apply: Applying;
 }
 
+/** The label that rules set and nobody chose. */
+function setByRules({ label }: JudgedAttempt): IntakeVerdict['label'] {
+  return label?.rule ? { id: label.label.id, name: label.label.name } : null;
+}
+
 /** What each recipient gets, where some rule that held is about some of them alone; else nothing. */
 function recipientsOf({ verdict, movement }: JudgedAttempt): IntakeVerdict['recipients'] {
   if (!isDivided(verdict)) return [];
@@ -211,8 +225,9 @@ function recipientsOf({ verdict, movement }: JudgedAttempt): IntakeVerdict['reci
 
 function toVerdict(entity: AttemptEntity): IntakeVerdict {
   const { id, key, answer, state, treatments, recipients, incident } = entity;
+  const label: IntakeVerdict['label'] = entity.label;
   const notice: PersonNotice | null = entity.notice;
-  return { id, key, answer, state, treatments, recipients, notice, incident };
+  return { id, key, answer, state, treatments, label, recipients, notice, incident };
 }
 
 function isDuplicate(error: unknown): boolean {

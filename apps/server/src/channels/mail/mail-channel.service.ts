@@ -1,5 +1,5 @@
 import { MAX_RECIPIENTS, type PersonNotice } from '@lantern/contracts';
-import { isDivided, judgementsByRecipient, type MovedLabel } from '@lantern/core';
+import { isDivided, judgementsByRecipient } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { isEmail } from 'class-validator';
@@ -12,10 +12,11 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { WaitingService } from '../../waiting/waiting.service.js';
 import { OutgoingService } from '../gateway/outgoing.service.js';
-import { Door, type JudgedAttempt, stateAfter } from '../door.service.js';
+import { type Attempt, Door, type JudgedAttempt, stateAfter } from '../door.service.js';
 import { waitingTerms } from '../waiting-terms.js';
 import type { MailLabel } from './mail.entity.js';
 import { MailLabels } from './mail-labels.service.js';
+import { mailLabel } from './labelled.js';
 import { marked } from './marked.js';
 import { type MailFile, MailboxService } from './mailbox.service.js';
 
@@ -68,22 +69,20 @@ export class MailChannelService {
 
   async send(mail: OutgoingMail): Promise<SentMail> {
     const to = readRecipients(mail.to);
-    const { label: own, carried } = await this.labels.of(mail);
-    const judged = await this.judge(mail, to, carried);
+    const { own, ofFiles } = await this.labels.of(mail);
+    const judged = await this.judge(mail, to, { own, labels: ofFiles });
     const whose = { sender: mail.person.address, at: mail.at };
-    const label = this.labels.afterVerdict(own, judged.verdict.treatments, whose);
+    // What does not go keeps the label that its sender gave it.
+    const stays = stateAfter(judged.verdict) === 'refused';
+    const standing = stays ? own && { ...own, rule: null } : this.labels.afterVerdict(judged);
+    const label = standing && mailLabel(standing.label, { how: standing.how, ...whose });
     const sent = await this.manager.transaction(async (manager) => {
       const recorded = await this.recorder.record(manager, judged);
       if (mail.draft) await this.mailboxes.remove(manager, mail.person.id, mail.draft);
       const notice = judged.notice && { ...judged.notice, incident: recorded.incident ?? 0 };
       const placing = { mail, to, judged: { ...judged, notice }, label };
       const messageId = await this.place(manager, placing);
-      if (label && stateAfter(judged.verdict) !== 'refused')
-        await this.labels.record(manager, label, {
-          sender: mail.person.address,
-          at: mail.at,
-          itemId: messageId,
-        });
+      if (standing && !stays) await this.labels.record(manager, standing, { ...whose, itemId: messageId });
       if (recorded.incident !== null) await this.wait(manager, placing, { ...recorded, messageId });
       return { messageId, incident: recorded.incident };
     });
@@ -180,7 +179,7 @@ export class MailChannelService {
   private async judge(
     mail: OutgoingMail,
     to: readonly string[],
-    labels: readonly MovedLabel[],
+    { own, labels }: Pick<Attempt, 'own' | 'labels'>,
   ): Promise<JudgedAttempt> {
     const { person, at, files } = mail;
     const machine = await this.machines.ofPerson(person.address);
@@ -195,7 +194,8 @@ export class MailChannelService {
         { role: 'body', path: ['body'], text: mail.body },
       ],
       files,
-      labels,
+      labels: labels ?? [],
+      own: own ?? null,
       ...(machine ? { machine } : {}),
     });
   }

@@ -1,16 +1,20 @@
-import { highest, type Label, type MovedLabel, offeredTo, printedMarks, type Treatment } from '@lantern/core';
+import type { IntakeVerdict } from '@lantern/contracts';
+import {
+  highest,
+  type ItemOnItsWay,
+  type Label,
+  labelAfter,
+  type MovedLabel,
+  printedMarks,
+  type StandingLabel,
+} from '@lantern/core';
 import { writeFileLabel } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
-import { LabelChangesService } from '../../labels/label-changes.service.js';
-import { labelById, labelsOf } from '../../labels/published-labels.js';
-import { factsOf } from '../../people/people.service.js';
+import { LabelsAtWork } from '../../labels/labels-at-work.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
-import { AppError } from '../../platform/errors/app-error.js';
-import { PublishedRevision } from '../../policies/published-revision.js';
+import type { JudgedAttempt } from '../door.service.js';
 import { LabelsOfFiles } from '../labels-of-files.service.js';
-import { mailLabel } from './labelled.js';
-import type { MailLabel } from './mail.entity.js';
 import type { MailFile } from './mailbox.service.js';
 
 interface MailToLabel {
@@ -21,85 +25,51 @@ interface MailToLabel {
   readonly label?: string | null;
 }
 
-/** The label of a mail, and every label that comes along on it and on its files. */
+/** The label of a mail before its verdict, and those that come along on its files. */
 export interface LabelledMail {
-  readonly label: MailLabel | null;
-  readonly carried: readonly MovedLabel[];
+  readonly own: ItemOnItsWay['own'];
+  readonly ofFiles: readonly MovedLabel[];
 }
 
-/** The label of a mail: what its sender chose, or the highest of its attachments where the offer says so. */
+/** The label of a mail: what its sender chose, the highest of its attachments, or what rules make of it. */
 @Injectable()
 export class MailLabels {
   constructor(
-    private readonly published: PublishedRevision,
+    private readonly labels: LabelsAtWork,
     private readonly ofFiles: LabelsOfFiles,
-    private readonly changes: LabelChangesService,
   ) {}
 
   /** The highest label of files before they go, so that their sender can follow it. */
   async highestOf(files: readonly MailFile[]): Promise<Label | null> {
-    const { labels } = labelsOf(this.published.current?.document);
-    return files.length > 0 && labels.length > 0 ? highest(await this.ofFiles.of(files)) : null;
+    return highest(await this.ofFiles.of(files));
   }
 
-  async of(mail: MailToLabel): Promise<LabelledMail> {
-    const set = labelsOf(this.published.current?.document);
-    const ofFiles = mail.files.length > 0 && set.labels.length > 0 ? await this.ofFiles.of(mail.files) : [];
-    const label = this.chosen(mail, ofFiles);
-    const carried = [
-      ...(label ? [{ id: label.id, name: label.name }] : []),
-      ...ofFiles.map(({ id, name }) => ({ id: String(id), name })),
-    ];
-    return { label, carried };
-  }
-
-  private chosen(mail: MailToLabel, ofFiles: readonly Label[]): MailLabel | null {
-    const set = labelsOf(this.published.current?.document);
-    const offered = offeredTo(set, factsOf(mail.person), 'mail', mail.at.getTime());
-    if (!offered) return null;
-    const chosen = labelById({ ...set, labels: offered.labels }, mail.label);
-    if (mail.label && !chosen)
-      throw new AppError(
-        'label-not-offered',
-        'This label is not among those you can choose. The mail was not sent.',
-      );
-    const follows = offered.offer.follows === 'takes-highest';
-    const parts = follows ? highest(ofFiles) : null;
-    const won = highest([chosen, parts]);
-    if (!won && mail.label !== undefined && offered.offer.needs === 'a-label')
-      throw new AppError(
-        'label-needed',
-        'Choose a label first: mail here cannot go without one. Nothing of it was lost.',
-      );
-    if (!won) return null;
-    const how = won === chosen ? 'by-hand' : 'inherited';
-    return mailLabel(won, { how, sender: mail.person.address, at: mail.at });
+  async of({ person, at, files, label }: MailToLabel): Promise<LabelledMail> {
+    const ofFiles = await this.ofFiles.of(files);
+    return {
+      own: this.labels.chosen({
+        person,
+        carrier: 'mail',
+        at,
+        ofFiles,
+        ...(label === undefined ? {} : { label }),
+      }),
+      ofFiles: ofFiles.map(({ id, name }) => ({ id: String(id), name })),
+    };
   }
 
   /** The label of a mail after its verdict: the highest that a treatment sets, where it is higher than its own. */
-  afterVerdict(
-    own: MailLabel | null,
-    treatments: readonly Treatment[],
-    { sender, at }: { readonly sender: string; readonly at: Date },
-  ): MailLabel | null {
-    const set = labelsOf(this.published.current?.document);
-    const wanted = highest(
-      treatments.flatMap((each) => (each.kind === 'set-label' ? [labelById(set, each.label)] : [])),
-    );
-    if (!wanted || (own && own.rank >= wanted.rank)) return own;
-    return mailLabel(wanted, { how: 'automatically', sender, at });
+  afterVerdict({ label, verdict }: Pick<JudgedAttempt, 'label' | 'verdict'>): StandingLabel | null {
+    return labelAfter(this.labels.set, label, verdict.treatments);
   }
 
-  /** The bytes of a mail with the label that a treatment sets, where it carries no higher one. */
+  /** The bytes of a mail with the label that a rule or a treatment sets, where it carries no higher one. */
   async writtenInto(
     raw: Buffer,
-    treatments: readonly Treatment[],
+    verdict: Pick<IntakeVerdict, 'label' | 'treatments'>,
     { sender, at }: { readonly sender: string; readonly at: Date },
   ): Promise<Buffer> {
-    const set = labelsOf(this.published.current?.document);
-    const wanted = highest(
-      treatments.flatMap((each) => (each.kind === 'set-label' ? [labelById(set, each.label)] : [])),
-    );
+    const wanted = this.labels.after(null, verdict)?.label;
     if (!wanted) return raw;
     const own = highest(await this.ofFiles.of([{ name: 'mail.eml', bytes: raw }]));
     if (own && own.rank >= wanted.rank) return raw;
@@ -110,7 +80,7 @@ export class MailLabels {
       at: at.getTime(),
       how: 'automatically',
     });
-    const label = {
+    const written = {
       id,
       name,
       rank,
@@ -118,7 +88,7 @@ export class MailLabels {
       setAt: at.toISOString(),
       how: 'automatically' as const,
     };
-    const writing = await writeFileLabel({ name: 'mail.eml', bytes: raw }, { label, marks });
+    const writing = await writeFileLabel({ name: 'mail.eml', bytes: raw }, { label: written, marks });
     // What is signed or sealed cannot be changed; its label stands in what is recorded of it.
     return writing.status === 'written' ? Buffer.from(writing.bytes) : raw;
   }
@@ -126,22 +96,19 @@ export class MailLabels {
   /** Keeps what became of the label with every other change of a label. */
   async record(
     manager: EntityManager,
-    label: MailLabel,
+    after: StandingLabel,
     { sender, at, itemId }: { sender: string; at: Date; itemId: string },
   ): Promise<void> {
-    await this.changes.record(manager, {
+    await this.labels.record(manager, {
       at,
       by: sender,
-      how: label.how,
-      shift: 'set',
       carrier: 'mail',
       // The subject is content and is not written down here.
       item: 'a mail',
       itemId,
-      runId: null,
       before: null,
-      after: { id: label.id, name: label.name, rank: label.rank },
-      reason: label.how === 'inherited' ? 'The highest label of its files' : '',
+      after,
+      reason: after.how === 'inherited' ? 'The highest label of its files' : '',
     });
   }
 }

@@ -1,5 +1,4 @@
 import {
-  type ChooserView,
   FilesOfMailRequest,
   type HighestOfFiles,
   type MailDetail,
@@ -25,11 +24,7 @@ import {
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { offeredTo } from '@lantern/core';
-import { chooserOf } from '../../labels/documents/document-labels.js';
-import { labelsOf } from '../../labels/published-labels.js';
-import { factsOf, PeopleService } from '../../people/people.service.js';
-import { PublishedRevision } from '../../policies/published-revision.js';
+import { PeopleService } from '../../people/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { formFiles, namedFiles } from '../../platform/uploads.js';
@@ -48,19 +43,9 @@ export class MailController {
     private readonly channel: MailChannelService,
     private readonly waiting: WaitingService,
     private readonly people: PeopleService,
-    private readonly published: PublishedRevision,
     private readonly labels: MailLabels,
     @InjectEntityManager() private readonly manager: EntityManager,
   ) {}
-
-  /** The labels this person can choose for a mail, and on which terms. */
-  @Get(':person/chooser')
-  @Answers('ChooserView')
-  async chooser(@Param('person', ParseUUIDPipe) id: string): Promise<ChooserView> {
-    const person = await this.people.getPerson(id);
-    const set = labelsOf(this.published.current?.document);
-    return chooserOf(offeredTo(set, factsOf(person), 'mail', Date.now()), person.language);
-  }
 
   @Get(':person/messages')
   @Answers('MailSummary', 'list')

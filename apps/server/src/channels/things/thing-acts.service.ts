@@ -10,6 +10,7 @@ import { ChatService } from '../chat/chat.service.js';
 import { DeskService } from '../desk/desk.service.js';
 import { AttemptsService } from '../intake/attempts.service.js';
 import { Reports } from '../reports.service.js';
+import type { LabelWish } from '../../labels/label-step.js';
 import type { ThingEntity } from './thing.entity.js';
 import { ThingsService, type Way } from './things.service.js';
 
@@ -26,11 +27,11 @@ export class ThingActs {
     private readonly reports: Reports,
   ) {}
 
-  async edit(id: string, player: Player, text: string): Promise<ThingView> {
+  async edit(id: string, player: Player, change: { readonly text: string } & LabelWish): Promise<ThingView> {
     const thing = await this.things.own(id, player);
     if (thing.state === 'waiting')
       throw new AppError('act-refused', 'It waits for an answer; answer first, or take it back.');
-    return this.things.edit(id, player, { text, way: await this.wayOf(thing, player) });
+    return this.things.edit(id, player, { ...change, way: await this.wayOf(thing, player) });
   }
 
   async takeOutValues(id: string, player: Player): Promise<ThingView> {
@@ -41,7 +42,7 @@ export class ThingActs {
         'act-refused',
         'Nothing in the text itself can be taken out: what was found stands in a file. Change the file and try again.',
       );
-    return this.edit(id, player, text);
+    return this.edit(id, player, { text });
   }
 
   async reply(

@@ -1,12 +1,23 @@
 import type { Activity } from '@lantern/contracts';
+import type { LabelledHow } from '@lantern/core';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** Stand-ins whose things are kept here. */
 export const THING_AGENTS = ['chat', 'browser', 'endpoint'] as const;
 export type ThingAgent = (typeof THING_AGENTS)[number];
 
-/** Text and files of a thing, sealed together. */
+/** The label of a message, as it was set. */
+export interface LabelOfThing {
+  readonly id: string;
+  readonly name: string;
+  readonly rank: number;
+  readonly how: LabelledHow;
+}
+
+/** Text, files and label of a thing, sealed together. */
 export interface ThingContent {
+  /** Left out of what was kept before things had labels. */
+  readonly label?: LabelOfThing | null;
   readonly text: string;
   readonly files: readonly { readonly name: string; readonly base64: string }[];
 }

@@ -43,9 +43,9 @@ export class ThingsController {
   async edit(
     @Param('player') player: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { text }: EditThingRequest,
+    @Body() change: EditThingRequest,
   ): Promise<ThingView> {
-    return this.acts.edit(id, await this.people.player(player), text);
+    return this.acts.edit(id, await this.people.player(player), change);
   }
 
   /** Takes out the values that were found, and tries again. */

@@ -3,6 +3,7 @@ import type { Activity, IntakeVerdict, ThingView } from '@lantern/contracts';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
+import type { LabelWish } from '../../labels/label-step.js';
 import { PeopleService, type Player } from '../../people/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
@@ -12,6 +13,7 @@ import { type Attempt, Door } from '../door.service.js';
 import { AttemptEntity } from '../intake/attempt.entity.js';
 import { AttemptsService } from '../intake/attempts.service.js';
 import { withoutValues } from './without-values.js';
+import { kept, ThingLabels } from './thing-labels.service.js';
 import { THING_AGENTS, type ThingAgent, type ThingContent, ThingEntity } from './thing.entity.js';
 
 /** Things of one place that are listed, newest last. */
@@ -35,6 +37,8 @@ export interface Putting {
   readonly takenFrom: string;
   readonly text: string;
   readonly files: readonly ThingFile[];
+  /** The label that was chosen; null for none, left out where nobody was asked. */
+  readonly label?: string | null;
   /** Given by what writes the past; else now. */
   readonly at?: Date;
 }
@@ -49,6 +53,7 @@ export class ThingsService implements OnModuleInit {
     private readonly door: Door,
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
+    private readonly labels: ThingLabels,
   ) {}
 
   onModuleInit(): void {
@@ -62,45 +67,48 @@ export class ThingsService implements OnModuleInit {
   async put(putting: Putting): Promise<ThingView> {
     const { agent, place, player, text, files } = putting;
     const id = randomUUID();
-    const content: ThingContent = { text, files: files.map(packed) };
-    const sealed = this.seal(id, content);
-    await this.attempts.take({ agent, key: id }, this.attemptOf(putting), (manager, verdict) =>
-      manager
-        .insert(
-          ThingEntity,
-          settled(
-            {
-              id,
-              agent,
-              place,
-              author: player.address,
-              activity: putting.activity,
-              takenFrom: putting.takenFrom,
-              at: putting.at ?? new Date(),
-              state: 'waiting',
-              shown: null,
-              pending: sealed,
-              edits: 0,
-              attemptId: verdict.id,
-              reported: false,
-            },
-            verdict.state,
-          ),
-        )
-        .then(() => undefined),
-    );
+    const at = putting.at ?? new Date();
+    const own = await this.labels.chosen(agent, player, { ...putting, at });
+    const attempt = this.attemptOf({ ...putting, way: { ...putting.way, own } });
+    await this.attempts.take({ agent, key: id }, attempt, async (manager, verdict) => {
+      const label = this.labels.after(own, verdict);
+      const thing: ThingEntity = {
+        id,
+        agent,
+        place,
+        author: player.address,
+        activity: putting.activity,
+        takenFrom: putting.takenFrom,
+        at,
+        state: 'waiting',
+        shown: null,
+        pending: this.seal(id, { text, files: files.map(packed), label: kept(label) }),
+        edits: 0,
+        attemptId: verdict.id,
+        reported: false,
+      };
+      await manager.insert(ThingEntity, settled(thing, verdict.state));
+      await this.labels.record(manager, thing, { before: null, after: label });
+    });
     this.live.publish({ kind: 'thing-changed', agent });
     return this.view(id, player);
   }
 
   /** Writes it anew: judged again as it then is. Until that goes through, readers see what they saw. */
-  async edit(id: string, player: Player, { text, way }: { text: string; way: Way }): Promise<ThingView> {
+  async edit(
+    id: string,
+    player: Player,
+    { text, way, ...wish }: { readonly text: string; readonly way: Way } & LabelWish,
+  ): Promise<ThingView> {
     const thing = await this.own(id, player);
-    const { files } = this.open(thing);
-    const sealed = this.seal(id, { text, files });
+    const { files, label: before = null } = this.open(thing);
+    const own = this.labels.changed(before, wish, player);
     const key = `${id} ${thing.edits + 1}`;
-    const attempt = this.attemptOf({ player, way, text, files: files.map(unpacked) });
+    const attempt = this.attemptOf({ player, way: { ...way, own }, text, files: files.map(unpacked) });
     await this.attempts.take({ agent: thing.agent, key }, attempt, async (manager, verdict) => {
+      const label = this.labels.after(own, verdict);
+      const sealed = this.seal(id, { text, files, label: kept(label) });
+      await this.labels.record(manager, thing, { before, after: label });
       const next = { ...thing, pending: sealed, edits: thing.edits + 1, attemptId: verdict.id };
       const { shown, pending, state } = settled(next, verdict.state);
       // Whoever edited it meanwhile, in another window, was first.
@@ -118,8 +126,9 @@ export class ThingsService implements OnModuleInit {
   /** The text without what the deciding rule found, for its author to go on with. Files stay as they are. */
   async cleaned(id: string, player: Player, way: Way): Promise<{ text: string; takenOut: number }> {
     const thing = await this.own(id, player);
-    const { text } = this.open(thing);
-    const judged = await this.door.judge(this.attemptOf({ player, way, text, files: [] }));
+    const { text, label = null } = this.open(thing);
+    const own = this.labels.changed(label, {}, player);
+    const judged = await this.door.judge(this.attemptOf({ player, way: { ...way, own }, text, files: [] }));
     return withoutValues(text, judged);
   }
 
@@ -153,7 +162,10 @@ export class ThingsService implements OnModuleInit {
     const thing = await this.manager.findOneBy(ThingEntity, { id });
     const mine = thing?.author === reader.address;
     const sealed = thing && (mine ? (thing.pending ?? thing.shown) : thing.shown);
-    const file = thing && sealed ? this.unsealed(thing.id, sealed).files[index] : undefined;
+    const content = thing && sealed ? this.unsealed(thing.id, sealed) : undefined;
+    const closed = thing && content ? this.labels.closed(thing, content.label ?? null, reader) : null;
+    if (closed) throw new AppError('label-forbids', closed);
+    const file = content?.files[index];
     if (!file) throw new AppError('not-found', 'This file is not there any more.');
     return unpacked(file);
   }
@@ -195,6 +207,8 @@ export class ThingsService implements OnModuleInit {
       const mine = thing.author === reader.address;
       const content = mine ? this.open(thing) : this.unsealed(thing.id, thing.shown ?? thing.pending);
       const known = names.get(thing.author);
+      const { label = null } = content;
+      const closed = this.labels.closed(thing, label, reader);
       return {
         id: thing.id,
         at: thing.at.toISOString(),
@@ -203,8 +217,13 @@ export class ThingsService implements OnModuleInit {
           address: thing.author,
           outside: known?.outside ?? true,
         },
-        text: content.text,
-        files: content.files.map(({ name, base64 }) => ({ name, size: Math.floor((base64.length * 3) / 4) })),
+        text: closed === null ? content.text : '',
+        label: label && { id: label.id, name: label.name, colour: this.labels.colourOf(label) },
+        closed,
+        files: (closed === null ? content.files : []).map(({ name, base64 }) => ({
+          name,
+          size: Math.floor((base64.length * 3) / 4),
+        })),
         state: mine ? thing.state : 'shown',
         edited: thing.edits > 0,
         stillShown: mine && thing.pending && thing.shown ? this.unsealed(thing.id, thing.shown).text : null,

@@ -1,10 +1,8 @@
 import {
-  type ChooserView,
   DecideLoweringRequest,
   type DocumentDetail,
   type DocumentSummary,
   SaveDocumentRequest,
-  SuggestRequest,
   TryRequest,
 } from '@lantern/contracts';
 import { MAX_FILE_BYTES } from '@lantern/files';
@@ -43,13 +41,6 @@ export class DocumentDeskController {
   @Answers('DocumentSummary', 'list')
   list(@Param('person', ParseUUIDPipe) person: string): Promise<DocumentSummary[]> {
     return this.desk.list(person);
-  }
-
-  /** The labels this person can choose, and on which terms. */
-  @Get(':person/chooser')
-  @Answers('ChooserView')
-  chooser(@Param('person', ParseUUIDPipe) person: string): Promise<ChooserView> {
-    return this.desk.chooser(person);
   }
 
   @Get(':person/:id')
@@ -91,15 +82,6 @@ export class DocumentDeskController {
     @Body() request: SaveDocumentRequest,
   ): Promise<DocumentDetail> {
     return this.desk.save(id, request);
-  }
-
-  /** The label that a text calls for while it is written. */
-  @Post('suggestions')
-  @HttpCode(200)
-  async suggest(
-    @Body() { person, text }: SuggestRequest,
-  ): Promise<{ suggestion: DocumentDetail['suggestion'] }> {
-    return { suggestion: await this.desk.suggestFor(person, text) };
   }
 
   /** Takes a real .docx in. */

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ChooserView, DocumentDetail, DocumentSummary, SaveDocumentRequest } from '@lantern/contracts';
+import type { DocumentDetail, DocumentSummary, SaveDocumentRequest } from '@lantern/contracts';
 import {
   type Clause,
   type Effect,
@@ -20,11 +20,12 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
 import { LabelChangesService } from '../label-changes.service.js';
+import { labelStep, type LabelStep } from '../label-step.js';
 import { labelById, labelsOf } from '../published-labels.js';
 import { DocumentEntity } from './document.entity.js';
-import { labelStep, type LabelStep, namedPeople } from './document-drafts.js';
+import { namedPeople } from './document-drafts.js';
 import { DocumentFiles } from './document-files.service.js';
-import { carried, chooserOf, handledItem, leavesOf } from './document-labels.js';
+import { carried, handledItem, leavesOf } from './document-labels.js';
 import { DocumentRules, type Step } from './document-rules.service.js';
 
 /** The document stand-in: real files with real labels, and what each person may do with them. */
@@ -55,11 +56,6 @@ export class DocumentDesk {
       .getMany();
     const names = await this.namesOf(found.map(({ ownerAddress }) => ownerAddress));
     return found.map((document) => this.toSummary(document, person, names));
-  }
-
-  async chooser(personId: string): Promise<ChooserView> {
-    const person = await this.people.getPerson(personId);
-    return chooserOf(this.offered(person), person.language);
   }
 
   async get(personId: string, id: string): Promise<DocumentDetail> {
@@ -102,12 +98,6 @@ export class DocumentDesk {
       })),
       changes: await this.changes.ofItem(id),
     };
-  }
-
-  /** The label that a text calls for before there is a document. */
-  async suggestFor(personId: string, text: string): Promise<DocumentDetail['suggestion']> {
-    const { address } = await this.people.getPerson(personId);
-    return this.rules.suggest(text, { label: null, sharedWith: [], ownerAddress: address });
   }
 
   async save(id: string | null, request: SaveDocumentRequest): Promise<DocumentDetail> {

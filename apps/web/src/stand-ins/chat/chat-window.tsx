@@ -100,6 +100,7 @@ function Room({ room, player }: { readonly room: RoomView; readonly player: Play
             thing={thing}
             player={player}
             about="message"
+            sharedOutside={guests.length > 0}
             fixes={
               !player.outside &&
               guests.map(({ name, address }) => (
@@ -122,8 +123,9 @@ function Room({ room, player }: { readonly room: RoomView; readonly player: Play
         button="Send"
         sending={put.isPending}
         error={put.error}
-        onSend={(text, files) =>
-          put.mutateAsync({ text, files }).then(
+        labelled={{ player: player.id, carrier: 'chat', sharedOutside: guests.length > 0 }}
+        onSend={({ text, files, label }) =>
+          put.mutateAsync({ text, files, ...(label === undefined ? {} : { label }) }).then(
             () => true,
             () => false,
           )

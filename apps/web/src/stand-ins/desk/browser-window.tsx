@@ -71,7 +71,7 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
         button="Put it in"
         sending={put.isPending}
         error={put.error}
-        onSend={(text, files, pasted) =>
+        onSend={({ text, files, pasted }) =>
           put
             .mutateAsync({
               text,

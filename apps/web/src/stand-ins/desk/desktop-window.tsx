@@ -160,7 +160,7 @@ function Target({ target, player, clip, onTake }: TargetProps) {
         button={target.kind === 'program' ? 'Put it in' : 'Do it'}
         sending={put.isPending}
         error={put.error}
-        onSend={(text, files) => send(text, files, '')}
+        onSend={({ text, files }) => send(text, files, '')}
       />
     </div>
   );

@@ -1,24 +1,17 @@
 import type { ChooserView, DocumentDetail, PersonView } from '@lantern/contracts';
-import type { Effect } from '@lantern/core';
-import { type ClipboardEvent, useEffect, useState } from 'react';
-import {
-  suggestLabel,
-  useAttempt,
-  useChooser,
-  useDecideLowering,
-  useDownload,
-  useSaveDocument,
-} from '../../data/documents-desk';
+import { domainOf, type Effect } from '@lantern/core';
+import { type ClipboardEvent, useState } from 'react';
+import { useChooser } from '../../data/labels-at-work';
+import { useAttempt, useDecideLowering, useDownload, useSaveDocument } from '../../data/documents-desk';
 import { usePeople } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { EFFECT_WORDS } from '../../wording/labels';
-import { effectRefusal, startingLabel } from './label-decisions';
+import { effectRefusal } from './label-decisions';
+import { startingLabel } from '../label-choices';
 import { LabelPart } from './label-part';
 import { Leaves } from './leaves';
-
-/** How long somebody stops typing before the text is looked at. */
-const PAUSE_MS = 700;
+import { useSuggestion } from '../use-suggestion';
 
 interface Props {
   readonly person: PersonView;
@@ -28,7 +21,7 @@ interface Props {
 }
 
 export function Editor(props: Props) {
-  const chooser = useChooser(props.person.id);
+  const chooser = useChooser(props.person.id, 'document');
   if (chooser.isPending) return <Loading what="the labels" />;
   if (chooser.isError) return <Notice look="stop">{errorSentence(chooser.error)}</Notice>;
   return <Sheet {...props} chooser={chooser.data} />;
@@ -45,7 +38,11 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
   const [reason, setReason] = useState('');
   const [named, setNamed] = useState<DocumentDetail['named']>(document?.named ?? {});
   const [shared, setShared] = useState((document?.sharedWith ?? []).join(', '));
-  const suggestion = useSuggestion(person.id, text, label, chooser) ?? document?.suggestion ?? null;
+  const suggestion = useSuggestion(person.id, 'document', {
+    text,
+    label,
+    sharedOutside: isOutside(shared, person),
+  });
   const save = useSaveDocument(person.id);
   const attempt = useAttempt(person.id);
   const may = (effect: Effect) => effectRefusal(document, effect);
@@ -151,28 +148,10 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
   );
 }
 
-/** The label that the text calls for, looked for when the typing stops. */
-function useSuggestion(
-  person: string,
-  text: string,
-  label: string | null,
-  chooser: ChooserView,
-): DocumentDetail['suggestion'] {
-  const [found, setFound] = useState<DocumentDetail['suggestion']>(null);
-  useEffect(() => {
-    if (text.trim().length < 8) return setFound(null);
-    const timer = setTimeout(() => {
-      void suggestLabel(person, text).then(
-        ({ suggestion }) => setFound(suggestion),
-        () => setFound(null),
-      );
-    }, PAUSE_MS);
-    return () => clearTimeout(timer);
-  }, [person, text]);
-  if (!found) return null;
-  const rank = (id: string | null): number => chooser.labels.find((each) => each.id === id)?.rank ?? 0;
-  // What is chosen already is as high or higher.
-  return label !== null && rank(label) >= rank(found.label) && rank(found.label) > 0 ? null : found;
+/** Whether one of the addresses is not of the person's own house. */
+function isOutside(shared: string, { address }: Pick<PersonView, 'address'>): boolean {
+  const house = domainOf(address);
+  return shared.split(/[,;\s]+/).some((each) => each.includes('@') && domainOf(each.toLowerCase()) !== house);
 }
 
 function Marks({ document, place }: { readonly document: DocumentDetail | null; readonly place: string }) {

@@ -1,7 +1,8 @@
 import type { ChooserView, DocumentDetail } from '@lantern/contracts';
 import { ChooseLabel } from '../choose-label';
+import { LoweringReason } from '../lowering-reason';
+import { SuggestedLabel } from '../suggested-label';
 import { LabelTag } from '../label-tag';
-import { lowers } from './label-decisions';
 
 interface LabelProps {
   readonly document: DocumentDetail | null;
@@ -18,7 +19,6 @@ interface LabelProps {
 export function LabelPart(props: LabelProps) {
   const { document, chooser, label, setLabel, readOnly, suggestion, reason, setReason } = props;
   const choice = chooser.labels.find(({ id }) => id === label);
-  const goesDown = document !== null && lowers(document.label?.id ?? null, label, chooser);
   return (
     <>
       <div>
@@ -38,40 +38,15 @@ export function LabelPart(props: LabelProps) {
         )}
         {choice && <p className="mt-1 text-[12.5px] text-ink-2">{choice.handling}</p>}
       </div>
-      {suggestion && suggestion.label !== label && !readOnly && (
-        <div
-          role="status"
-          className="border-l-4 border-[var(--teal)] bg-[var(--teal-soft)] px-3 py-2 text-[13px]"
-        >
-          This looks like <b>{suggestion.name}</b>, because of “{suggestion.rule}”.
-          <p className="mt-1">
-            <button
-              type="button"
-              className="part"
-              disabled={!chooser.labels.some(({ id }) => id === suggestion.label)}
-              onClick={() => setLabel(suggestion.label)}
-            >
-              Take {suggestion.name}
-            </button>
-            {!chooser.labels.some(({ id }) => id === suggestion.label) &&
-              ' It is not among those you can choose.'}
-          </p>
-        </div>
-      )}
-      {goesDown && chooser.lowering !== 'nothing' && (
-        <div>
-          <label className="mb-1 block text-[12.5px] font-semibold text-ink-2" htmlFor="reason">
-            Why does the label go down? {chooser.lowering === 'second-person' && 'A colleague must agree.'}
-          </label>
-          <textarea
-            id="reason"
-            className="field w-full"
-            rows={2}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
-          <p className="text-[12px] text-ink-2">The reason is kept with the change.</p>
-        </div>
+      {!readOnly && <SuggestedLabel suggestion={suggestion} chooser={chooser} onTake={setLabel} />}
+      {document && (
+        <LoweringReason
+          chooser={chooser}
+          before={document.label?.id ?? null}
+          after={label}
+          reason={reason}
+          onChange={setReason}
+        />
       )}
     </>
   );

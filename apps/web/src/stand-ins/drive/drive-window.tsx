@@ -129,6 +129,7 @@ function FileRow({ file, current, onOpen }: RowProps) {
       <span className="block truncate">{file.name}</span>
       <span className="block text-[12.5px] text-ink-2">
         {sizeWords(file.size)}
+        {file.label && ` · ${file.label.name}`}
         {file.restriction && <b className="text-stop"> · stays inside</b>}
         {file.outsideNow > 0 && ` · open to ${file.outsideNow} outside`}
       </span>

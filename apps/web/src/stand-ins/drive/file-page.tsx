@@ -2,9 +2,13 @@ import type { DriveFileDetail, PlayerView } from '@lantern/contracts';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { useDriveActs } from '../../data/drive';
+import { useChooser } from '../../data/labels-at-work';
 import { errorSentence } from '../../wording/errors';
 import { shortTime } from '../../wording/times';
 import { sizeWords } from '../sizes';
+import { SuggestedLabel } from '../suggested-label';
+import { useSuggestion } from '../use-suggestion';
+import { LabelOfFile } from './label-of-file';
 import { Shares } from './shares';
 
 interface Props {
@@ -27,6 +31,7 @@ export function FilePage({ file, player, download }: Props) {
         {file.folder}, {sizeWords(file.size)}, of {file.owner.name}, changed{' '}
         {shortTime(file.changedAt, new Date())}
       </p>
+      <LabelOfFile file={file} player={player} />
       <Restriction
         file={file}
         onClean={
@@ -121,13 +126,20 @@ function Restriction({
 function TextOf({ file, player }: { readonly file: DriveFileDetail; readonly player: PlayerView }) {
   const acts = useDriveActs(player.id);
   const [text, setText] = useState(file.text ?? '');
+  const chooser = useChooser(player.id, 'document');
+  const written = text !== file.text;
+  const suggestion = useSuggestion(player.id, 'document', {
+    text: file.mine && written ? text : '',
+    label: file.label?.id ?? null,
+    sharedOutside: file.outsideNow > 0,
+  });
   if (!file.mine) return <OthersText file={file} />;
   return (
     <form
       aria-label="What it holds"
       onSubmit={(event) => {
         event.preventDefault();
-        acts.write.mutate({ id: file.id, text });
+        acts.write.mutate({ id: file.id, text, version: file.version });
       }}
     >
       <textarea
@@ -137,6 +149,11 @@ function TextOf({ file, player }: { readonly file: DriveFileDetail; readonly pla
         value={text}
         onChange={(event) => setText(event.target.value)}
       />
+      <SuggestedLabel
+        suggestion={suggestion}
+        chooser={chooser.data ?? { labels: [] }}
+        onTake={(label) => acts.label.mutate({ id: file.id, label })}
+      />
       {acts.write.isError && (
         <p role="alert" className="text-stop">
           {errorSentence(acts.write.error)}
@@ -144,7 +161,7 @@ function TextOf({ file, player }: { readonly file: DriveFileDetail; readonly pla
       )}
       <button
         type="submit"
-        disabled={text === file.text || acts.write.isPending}
+        disabled={!written || acts.write.isPending}
         className="mt-1 rounded bg-[var(--teal)] px-4 py-1.5 text-white disabled:opacity-60"
       >
         Save

@@ -56,7 +56,9 @@ function ShareRow({ share, file, player }: Props & { readonly share: ShareView }
           {who}
           {share.outside && <span className="text-[12.5px]"> · outside</span>}
         </span>
-        <b className={share.state === 'open' ? '' : 'text-stop'}>{STATES[share.state]}</b>
+        <b className={share.state === 'open' && !share.closedByLabel ? '' : 'text-stop'}>
+          {share.closedByLabel ? 'its label does not let them read it' : STATES[share.state]}
+        </b>
         {share.until && <span className="text-[12.5px]">until {shortTime(share.until, new Date())}</span>}
         <button
           type="button"

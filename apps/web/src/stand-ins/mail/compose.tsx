@@ -2,7 +2,8 @@ import type { MailDetail, PersonView } from '@lantern/contracts';
 import { domainOf } from '@lantern/core';
 import { type DragEvent, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { useDiscardMail, useMail, useMailChooser, useMailActs, useSendMail } from '../../data/mail';
+import { useChooser } from '../../data/labels-at-work';
+import { useDiscardMail, useMail, useMailActs, useSendMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { LabelRow } from './label-row';
@@ -30,7 +31,7 @@ export function Compose(props: Props) {
 function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly start: MailDetail | null }) {
   const [to, setTo] = useState<readonly string[]>(start?.to ?? []);
   const [label, setLabel] = useState<string | null>(start?.label?.id ?? null);
-  const chooser = useMailChooser(person.id);
+  const chooser = useChooser(person.id, 'mail');
   const [subject, setSubject] = useState(start?.subject ?? '');
   const [body, setBody] = useState(start?.body ?? '');
   const [files, setFiles] = useState<readonly File[]>([]);
@@ -93,6 +94,8 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
           chosen={label}
           carried={start?.label ?? null}
           mail={{ files, draft: start?.id ?? null, keep: keep.map((file) => file.id) }}
+          text={`${subject}\n${body}`}
+          sharedOutside={insideOnly(to, ownDomain).length < to.length}
           onChoose={setLabel}
         />
       )}

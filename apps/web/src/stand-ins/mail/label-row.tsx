@@ -2,6 +2,8 @@ import type { ChooserView, MailDetail } from '@lantern/contracts';
 import { type MailToSend, useHighestOfFiles } from '../../data/mail';
 import { errorSentence } from '../../wording/errors';
 import { ChooseLabel } from '../choose-label';
+import { SuggestedLabel } from '../suggested-label';
+import { useSuggestion } from '../use-suggestion';
 import { followingOf } from './following';
 
 interface Props {
@@ -11,15 +13,19 @@ interface Props {
   /** The label of the draft, which the person may not be able to choose. */
   readonly carried: MailDetail['label'];
   readonly mail: Pick<MailToSend, 'files' | 'draft' | 'keep'>;
+  /** What is written by now, and whether somebody outside is to get it. */
+  readonly text: string;
+  readonly sharedOutside: boolean;
   readonly onChoose: (id: string | null) => void;
 }
 
 /** The label of a mail, and how it follows the labels of its files, said while they are put in. */
-export function LabelRow({ person, chooser, chosen, carried, mail, onChoose }: Props) {
+export function LabelRow({ person, chooser, chosen, carried, mail, text, sharedOutside, onChoose }: Props) {
+  const suggestion = useSuggestion(person, 'mail', { text, label: chosen, sharedOutside });
   const found = useHighestOfFiles(person, mail, chooser.follows !== 'stands-alone');
   const following = followingOf(chooser, chosen, found.data?.label ?? null);
   return (
-    <div className="flex items-center gap-1.5 border-b border-rule py-1">
+    <div className="flex flex-wrap items-center gap-1.5 border-b border-rule py-1">
       <span className="w-16 text-ink-2">Label</span>
       <div className="w-80">
         <ChooseLabel chooser={chooser} chosen={chosen} carried={carried} onChoose={onChoose} />
@@ -38,6 +44,7 @@ export function LabelRow({ person, chooser, chosen, carried, mail, onChoose }: P
           )}
         </span>
       )}
+      <SuggestedLabel suggestion={suggestion} chooser={chooser} onTake={onChoose} />
     </div>
   );
 }

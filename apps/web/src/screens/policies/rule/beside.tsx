@@ -1,10 +1,11 @@
 import type { AskReason, AskTerms, Rule, Told } from '@lantern/core';
-import { EVERYBODY } from '@lantern/core';
+import { CHANNEL_ABILITIES, CHANNELS, EVERYBODY } from '@lantern/core';
 import type { ReactNode } from 'react';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { audienceWords, spanWords } from '../../../wording/sentence';
+import { CHANNEL_WORDS } from '../../../wording/terms';
 import { AudienceEditor } from '../../../people/audience-editor';
 import { NumberField } from '../clauses/content-editors';
 import { SentencePart } from '../sentence-part';
