@@ -4,6 +4,8 @@ import { expectAccessible, signIn } from './workbench.js';
 
 const stamp = Date.now().toString(36);
 const CARD = 'card 4111 1111 1111 1111';
+/** As travel documents print it for tests (ICAO 9303 part 4, Utopia). */
+const PASSPORT = 'P<UTOERIKSSON<<ANNA<MARIA<<<<<<<<<<<<<<<<<<<\nL898902C36UTO7408122F1204159ZE184226B<<<<<10';
 
 /** Opens a stand-in as somebody: a person of the demo, or a partner outside. */
 async function play(page: Page, path: string, name: string): Promise<void> {
@@ -12,6 +14,12 @@ async function play(page: Page, path: string, name: string): Promise<void> {
   const label = await chooser.locator('option', { hasText: name }).first().innerText();
   await chooser.selectOption({ label });
   await expect(page.getByText(`You are ${name}`)).toBeVisible();
+}
+
+/** Chooses a label in the window of a stand-in. */
+async function chooseLabel(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: /choose$/ }).click();
+  await page.getByRole('option', { name: new RegExp(`^${name}`) }).click();
 }
 
 /** The number under which a person is told that something was recorded. */
@@ -76,6 +84,7 @@ test('drive: a restriction shows early, acts backwards, and lifts by itself', as
     buffer: Buffer.from('Departures for groups'),
   });
   await expect(page.getByRole('heading', { name: `List ${stamp}.txt` })).toBeVisible();
+  await chooseLabel(page, 'Open water');
   await page.getByLabel('Open it for somebody').fill('Group bookings');
   await page.getByRole('button', { name: /Group bookings, Island Holidays/ }).click();
   await expect(page.getByText('open', { exact: true })).toBeVisible();
@@ -93,9 +102,11 @@ test('drive: a restriction shows early, acts backwards, and lifts by itself', as
   await page
     .getByLabel('What the file holds')
     .fill(`Card numbers\n${cards.map((number) => `card ${number}`).join('\n')}`);
+  await expect(page.getByRole('status').filter({ hasText: 'It will carry Passenger care' })).toBeVisible();
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByRole('heading', { name: 'This file stays inside' })).toBeVisible();
   await expect(page.getByText('withdrawn: it does not open any more')).toHaveCount(2);
+  await expect(page.getByText('Nobody outside can read it, whoever it is opened for.')).toBeVisible();
 
   await play(page, 'drive', 'Group bookings');
   await page.getByRole('button', { name: new RegExp(`List ${stamp}`) }).click();
@@ -111,9 +122,36 @@ test('drive: a restriction shows early, acts backwards, and lifts by itself', as
   await page.getByRole('button', { name: 'Take the values out' }).click();
   await expect(page.getByRole('heading', { name: 'This file stays inside' })).toHaveCount(0);
   await expect(page.getByText('withdrawn: it does not open any more')).toHaveCount(0);
+  await expect(page.getByRole('region', { name: 'Label' })).toContainText('Open water');
   await page.goto(link ?? '');
   await expect(page.getByRole('heading', { name: `List ${stamp}.txt` })).toBeVisible();
   await expectInQueue(page, number, /shared drives/);
+});
+
+test('labels appear while somebody writes, and count from the next movement on', async ({ page }) => {
+  await play(page, 'chat', 'Orla Fenwick');
+  await page.getByRole('button', { name: /Island Holidays groups/ }).click();
+  const box = page.getByRole('textbox', { name: 'Write to Island Holidays groups' });
+  await box.fill(`For the desk, ${stamp}: ${PASSPORT}`);
+  const said = page.getByRole('status').filter({ hasText: 'It will carry Passenger care' });
+  await expect(said).toBeVisible();
+  await expectAccessible(page);
+  await box.fill(`Gate two opens at five, ${stamp}`);
+  await expect(said).toHaveCount(0);
+  await chooseLabel(page, 'Passenger care');
+  await box.press('Control+Enter');
+  const message = page.getByRole('article').filter({ hasText: `Gate two opens at five, ${stamp}` });
+  await expect(message.getByText('Passenger care')).toBeVisible();
+
+  await play(page, 'chat', 'Group bookings');
+  await page.getByRole('button', { name: /Island Holidays groups/ }).click();
+  await expect(page.getByText('Its label "Passenger care" does not let you read it').last()).toBeVisible();
+  await expect(page.getByText(`Gate two opens at five, ${stamp}`)).toHaveCount(0);
+
+  await play(page, 'mail', 'Orla Fenwick');
+  await page.getByRole('button', { name: 'Write a mail' }).click();
+  await page.getByLabel('Text of the mail').fill(PASSPORT);
+  await expect(page.getByRole('status').filter({ hasText: 'It will carry Passenger care' })).toBeVisible();
 });
 
 test('machine: what is taken from the booking system goes back there or into the manifest', async ({
@@ -144,6 +182,18 @@ test('machine: what is taken from the booking system goes back there or into the
   await expect(page.getByText('cannot be watched')).toBeVisible();
 });
 
+test('machine: nothing of passengers leaves a remote session', async ({ page }) => {
+  await play(page, 'desktop', 'Bea Lindqvist');
+  await page.getByRole('button', { name: /^Far end of this session/ }).click();
+  await page
+    .getByRole('textbox', { name: 'Put a text or a file onto Far end of this session' })
+    .fill(`Take it home ${stamp}: ${CARD}`);
+  await page.getByRole('button', { name: 'Do it' }).click();
+  await expect(page.getByRole('heading', { name: 'Your copy was not made' }).last()).toBeVisible();
+  const number = await recordedNumber(page);
+  await expectInQueue(page, number, /far end of a remote session/i);
+});
+
 test('browser: an assistant is told nothing of passengers, and a private mailbox asks', async ({ page }) => {
   await play(page, 'browser', 'Orla Fenwick');
   const box = page.getByRole('textbox', { name: 'Type or paste into Ask Marlow' });
@@ -156,6 +206,7 @@ test('browser: an assistant is told nothing of passengers, and a private mailbox
   await page.getByRole('textbox', { name: 'Type or paste into Pigeonpost' }).fill(`To me ${stamp}: ${CARD}`);
   await page.getByRole('button', { name: 'Put it in' }).click();
   await expect(page.getByRole('heading', { name: 'What you put in: first a question' }).last()).toBeVisible();
+  await expect(page.getByText(/While this page is open, until .* at the latest/).last()).toBeVisible();
   await expectAccessible(page);
   await page.reload();
   await page.getByLabel('It is my own card').last().check();

@@ -240,6 +240,7 @@ describe('the stand-ins', () => {
         `${drive(orla)}/files/${file.id}/text`,
         {
           text: `Departures ${CARDS}`,
+          version: file.version,
         },
       );
       expect(changed).toMatchObject({
@@ -359,7 +360,10 @@ describe('the stand-ins', () => {
       const file = await put('race.txt', 'one');
       const saves = await Promise.all(
         ['two', 'three'].map((text) =>
-          client.send<{ code?: string }>('PUT', `${drive(orla)}/files/${file.id}/text`, { text }),
+          client.send<{ code?: string }>('PUT', `${drive(orla)}/files/${file.id}/text`, {
+            text,
+            version: file.version,
+          }),
         ),
       );
       expect(saves.map(({ status }) => status).sort()).toEqual([200, 409]);
@@ -442,6 +446,65 @@ describe('the stand-ins', () => {
       await running.application.get(WaitingService).sweep(new Date(Date.now() + 6 * 60_000));
       const [after] = (await client.get<ThingView[]>(path('browser', 'marlow'))).body.slice(-1);
       expect(after).toMatchObject({ id: asked.id, state: 'withheld', notice: { state: 'taken-back' } });
+    });
+
+    describe('a question in a page', () => {
+      const page = (id: string, open: boolean) =>
+        client.send('POST', `/stand-ins/things/${orla}/${id}/page`, { open });
+      const sweepIn = (seconds: number) =>
+        running.application.get(WaitingService).sweep(new Date(Date.now() + seconds * 1000));
+      const stateOf = async (id: string) =>
+        (await client.get<ThingView[]>(path('browser', 'marlow'))).body.find((each) => each.id === id)?.state;
+      const ask = () => put('browser', 'marlow', `Page ${CARDS}`, { activity: 'paste' });
+
+      it('says that it ends with its page', async () => {
+        expect((await ask()).notice?.ask).toMatchObject({ whileOpen: true, otherwise: 'stays' });
+        expect(
+          (await put('endpoint', 'stick-blue', CARDS, { activity: 'copy' })).notice?.ask?.whileOpen,
+        ).toBe(false);
+      });
+
+      it('stands while the page says that it is open, and for a slow minute after', async () => {
+        const { id } = await ask();
+        expect((await page(id, true)).status).toBe(204);
+        await sweepIn(80);
+        expect(await stateOf(id)).toBe('waiting');
+      });
+
+      it('ends as stated when the page has not been heard of', async () => {
+        const { id } = await ask();
+        await sweepIn(95);
+        expect(await stateOf(id)).toBe('withheld');
+        const waiting = (await client.get<WaitingView[]>('/waiting')).body;
+        expect(waiting.find(({ state, whileOpen }) => state === 'taken-back' && whileOpen)?.decidedBy).toBe(
+          'Uncut Lantern',
+        );
+      });
+
+      it('ends soon after the page says that it closes, and not where it is loaded anew', async () => {
+        const [closed, again] = [await ask(), await ask()];
+        for (const { id } of [closed, again]) await page(id, false);
+        await page(again.id, true);
+        await sweepIn(25);
+        expect([await stateOf(closed.id), await stateOf(again.id)]).toEqual(['withheld', 'waiting']);
+      });
+
+      it('is not prolonged by a page that closes late, and never beyond its time', async () => {
+        const { id } = await ask();
+        await page(id, true);
+        await sweepIn(5 * 60 + 1);
+        expect(await stateOf(id)).toBe('withheld');
+        await page(id, true);
+        expect(await stateOf(id)).toBe('withheld');
+      });
+
+      it('of somebody else is nobody’s to keep open', async () => {
+        const { id } = await ask();
+        expect(
+          (await client.send('POST', `/stand-ins/things/${bea}/${id}/page`, { open: true })).status,
+        ).toBe(404);
+        expect((await page(id, 'yes' as never)).status).toBe(400);
+      });
     });
 
     it('puts in after a reply, and counts turning back', async () => {

@@ -188,7 +188,8 @@ export class DriveController {
     const person = await this.people.player(player);
     const file = await this.files.mine(id, person);
     await this.shares.share(file, request, person);
-    return this.drive.detail(file, person);
+    // It may carry another label since.
+    return this.drive.detail(await this.files.get(id), person);
   }
 
   @Delete('shares/:share')

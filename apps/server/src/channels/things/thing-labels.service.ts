@@ -41,8 +41,10 @@ export class ThingLabels {
   /** The label of something that is written anew: as it was, or as its author wants it now. */
   changed(before: LabelOfThing | null, { label, reason }: LabelWish, player: Player): ItemOnItsWay['own'] {
     const { set } = this.labels;
-    const known = labelById(set, before?.id);
-    const asBefore: ItemOnItsWay['own'] = known && { label: known, how: before?.how ?? 'by-hand' };
+    // What a rule set is asked about anew.
+    const stood = before?.over === undefined ? before : before.over;
+    const known = labelById(set, stood?.id);
+    const asBefore: ItemOnItsWay['own'] = known && { label: known, how: stood?.how ?? 'by-hand' };
     if (label === undefined || label === (before?.id ?? null)) return asBefore;
     const offered = this.labels.offered(player.person, 'chat');
     const step = labelStep({ label, ...(reason ? { reason } : {}) }, { label: before }, set, offered);
@@ -98,8 +100,16 @@ export class ThingLabels {
 }
 
 /** A label as a thing keeps it. */
-export function kept(standing: StandingLabel | null): LabelOfThing | null {
+export function kept(
+  standing: StandingLabel | null,
+  own: ItemOnItsWay['own'],
+  byRules: IntakeVerdict['label'],
+): LabelOfThing | null {
   if (!standing) return null;
-  const { label, how } = standing;
+  const label = remembered(standing);
+  return byRules?.id === label.id ? { ...label, over: own && remembered(own) } : label;
+}
+
+function remembered({ label, how }: Omit<StandingLabel, 'rule'>): LabelOfThing {
   return { id: label.id, name: label.name, rank: label.rank, how };
 }

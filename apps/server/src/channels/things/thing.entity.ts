@@ -12,6 +12,8 @@ export interface LabelOfThing {
   readonly name: string;
   readonly rank: number;
   readonly how: LabelledHow;
+  /** Where a rule set it: what it stood on before, to which it goes back when the cause is gone. */
+  readonly over?: LabelOfThing | null;
 }
 
 /** Text, files and label of a thing, sealed together. */

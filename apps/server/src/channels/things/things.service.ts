@@ -82,7 +82,7 @@ export class ThingsService implements OnModuleInit {
         at,
         state: 'waiting',
         shown: null,
-        pending: this.seal(id, { text, files: files.map(packed), label: kept(label) }),
+        pending: this.seal(id, { text, files: files.map(packed), label: kept(label, own, verdict.label) }),
         edits: 0,
         attemptId: verdict.id,
         reported: false,
@@ -107,7 +107,7 @@ export class ThingsService implements OnModuleInit {
     const attempt = this.attemptOf({ player, way: { ...way, own }, text, files: files.map(unpacked) });
     await this.attempts.take({ agent: thing.agent, key }, attempt, async (manager, verdict) => {
       const label = this.labels.after(own, verdict);
-      const sealed = this.seal(id, { text, files, label: kept(label) });
+      const sealed = this.seal(id, { text, files, label: kept(label, own, verdict.label) });
       await this.labels.record(manager, thing, { before, after: label });
       const next = { ...thing, pending: sealed, edits: thing.edits + 1, attemptId: verdict.id };
       const { shown, pending, state } = settled(next, verdict.state);
