@@ -1,6 +1,6 @@
 import type { PlayerView } from '@lantern/contracts';
 import type { ReactNode } from 'react';
-import { Navigate, useNavigate, useParams } from 'react-router';
+import { Navigate, useLocation, useNavigate, useParams } from 'react-router';
 import { useLiveUpdates } from '../data/live';
 import { useMay } from '../data/session';
 import { usePlayers } from '../data/things';
@@ -23,6 +23,7 @@ export function Playing({ name, path, outsideToo = false, children }: Props) {
   const { player: id = '' } = useParams();
   const players = usePlayers();
   const navigate = useNavigate();
+  const { search } = useLocation();
   const may = useMay('stand-ins.use');
   const all = (players.data ?? []).filter(({ outside }) => outsideToo || !outside);
   const frame = (player: PlayerView | null, content: ReactNode) => (
@@ -47,7 +48,7 @@ export function Playing({ name, path, outsideToo = false, children }: Props) {
       </p>,
     );
   const player = all.find((candidate) => candidate.id === id);
-  if (!player) return <Navigate to={`/stand-ins/${path}/${first.id}`} replace />;
+  if (!player) return <Navigate to={`/stand-ins/${path}/${first.id}${search}`} replace />;
   return frame(
     player,
     <div key={player.id} className="flex min-h-0 flex-1">

@@ -13,7 +13,7 @@ export function SuggestedLabel({ suggestion, chooser, onTake }: Props) {
   return (
     <p
       role="status"
-      className="border-l-4 border-[var(--teal)] bg-[var(--teal-soft)] px-3 py-1.5 text-[13px]"
+      className="my-1 max-w-3xl border-l-4 border-[var(--teal)] bg-[var(--teal-soft)] px-3 py-1.5 text-[13px]"
     >
       {suggestion.applied ? 'It will carry' : 'This looks like'} <b>{suggestion.name}</b>, because of “
       {suggestion.rule}”.{' '}

@@ -1,5 +1,5 @@
 import type { PlayerView, RoomView } from '@lantern/contracts';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { useAddresses } from '../../data/mail';
 import { roomPath, useOpenRoom, usePutThing, useRooms, useTakeOut, useThings } from '../../data/things';
@@ -7,6 +7,7 @@ import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
 import { ThingCard } from '../thing-card';
+import { useNewestInView } from '../use-newest-in-view';
 import { WriteRow } from '../write-row';
 
 /** The simulated chat of a person at work, or of a guest. */
@@ -70,12 +71,7 @@ function Room({ room, player }: { readonly room: RoomView; readonly player: Play
   const put = usePutThing(path);
   const takeOut = useTakeOut(player.id);
   const guests = room.members.filter(({ guest }) => guest);
-  const end = useRef<HTMLDivElement>(null);
-  const count = things.data?.length ?? 0;
-  useEffect(() => {
-    // Newer browsers answer with a promise, which an effect must not return.
-    void end.current?.scrollIntoView({ block: 'end' });
-  }, [count]);
+  const end = useNewestInView(things.data?.length ?? 0);
   return (
     <>
       <header className="border-b border-rule px-5 py-2">

@@ -5,6 +5,7 @@ import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
 import { ThingCard } from '../thing-card';
+import { useNewestInView } from '../use-newest-in-view';
 import { WriteRow } from '../write-row';
 
 /** The simulated browser of a person at work: pages that take text and files. */
@@ -45,6 +46,7 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
   const path = targetPath('browser', player.id, site.id);
   const things = useThings(path);
   const put = usePutThing(path);
+  const end = useNewestInView(things.data?.length ?? 0);
   return (
     <>
       <header className="border-b border-rule px-5 py-2">
@@ -65,6 +67,7 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
         {(things.data ?? []).map((thing) => (
           <ThingCard key={thing.id} thing={thing} player={player} about="paste" />
         ))}
+        <div ref={end} />
       </div>
       <WriteRow
         label={`Type or paste into ${site.name}`}

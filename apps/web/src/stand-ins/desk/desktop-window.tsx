@@ -7,6 +7,7 @@ import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
 import { ThingCard } from '../thing-card';
+import { useNewestInView } from '../use-newest-in-view';
 import { WriteRow } from '../write-row';
 
 /** The simulated desktop of a person at work: programs, drives, printers, and a clipboard between them. */
@@ -95,6 +96,8 @@ function Target({ target, player, clip, onTake }: TargetProps) {
   const path = targetPath('endpoint', player.id, target.id);
   const things = useThings(path);
   const put = usePutThing(path);
+  // What a program holds stands first, and is what it was opened for.
+  const end = useNewestInView(target.records.length > 0 ? 0 : (things.data?.length ?? 0));
   const { activity, words } = actOf(target);
   const send = (text: string, files: readonly File[], takenFrom: string) =>
     put.mutateAsync({ text, files, activity, takenFrom }).then(
@@ -152,6 +155,7 @@ function Target({ target, player, clip, onTake }: TargetProps) {
             )}
           </div>
         ))}
+        <div ref={end} />
       </div>
       <WriteRow
         label={
