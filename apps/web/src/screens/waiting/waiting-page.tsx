@@ -14,6 +14,11 @@ const KINDS = {
   hold: 'sent something that is held',
   override: 'asks to let a blocked item go',
 } as const;
+const KINDS_DECIDED = {
+  ask: 'was asked',
+  hold: 'sent something that was held',
+  override: 'asked to let a blocked item go',
+} as const;
 const STATES = {
   waiting: 'waits',
   'went-on': 'went on',
@@ -68,10 +73,11 @@ export function WaitingPage() {
 
 function Row({ view }: { readonly view: WaitingView }) {
   const { person, kind, state, words, decidedBy, decidedAt } = view;
+  const did = (state === 'waiting' ? KINDS : KINDS_DECIDED)[kind];
   return (
-    <li className="border-b border-rule py-2.5" aria-label={`${person.name} ${KINDS[kind]}`}>
+    <li className="border-b border-rule py-2.5" aria-label={`${person.name} ${did}`}>
       <p className="flex items-baseline gap-3">
-        <b>{person.name}</b> {KINDS[kind]}
+        <b>{person.name}</b> {did}
         <span className="text-[12.5px] text-ink-2">{STATES[state]}</span>
         <span className="flex-1" />
         <Link className="part" to={`/incidents/${view.incident}?show=all`}>

@@ -1,39 +1,22 @@
 import {
-  LOWERABLE_EFFECTS,
-  EVERYBODY,
-  type Answer,
-  ANSWERS,
   type Band,
-  CHANNEL_ABILITIES,
   type Policy,
   type Problem,
   type Rule,
   SEVERITIES,
   type Severity,
   type TextId,
-  type Treatment,
-  TREATMENT_KINDS,
 } from '@lantern/core';
 import { Link } from 'react-router';
-import { AudienceEditor } from '../../../people/audience-editor';
-import { EFFECT_WORDS } from '../../../wording/labels';
-import { ChooseSeveral } from '../clauses/choose-several';
-import { useLabels } from '../../../data/labels';
 import { useNames, useTexts } from '../../../data/policies';
 import { Button } from '../../../ui/button';
 import { SelectField, TextField } from '../../../ui/field';
 import { InlinePress } from '../../../ui/inline-press';
 import { EditorPopover } from '../../../ui/popover';
 import { measureWords, rangeWords, treatmentWords } from '../../../wording/sentence';
-import {
-  ANSWER_MEANING,
-  ANSWER_WORDS,
-  CANNOT_WORDS,
-  CHANNEL_WORDS,
-  SEVERITY_WORDS,
-  TREATMENT_WORDS,
-} from '../../../wording/terms';
+import { ANSWER_WORDS, SEVERITY_WORDS } from '../../../wording/terms';
 import { MeasureEditor, NumberField } from '../clauses/content-editors';
+import { AnswerEditor } from './answer-editor';
 import { addBand, changeBand, changeFrom, flatten, graduate, removeBand } from '../edit';
 
 interface Props {
@@ -232,135 +215,6 @@ function Outcome({ rule, policy, band, index, readOnly, onChange }: BandProps) {
 interface EditorProps {
   readonly band: Band;
   readonly onChange: (change: Partial<Band>) => void;
-}
-
-/** A treatment as it begins, to be changed in place. */
-function newTreatment(kind: Treatment['kind'], label: string): Treatment {
-  switch (kind) {
-    case 'mark':
-      return { kind, words: '[confidential]' };
-    case 'set-label':
-      return { kind, label };
-    case 'end-access':
-      return { kind, days: 30 };
-    case 'lower-handling':
-      return { kind, effects: ['make-another'], people: EVERYBODY };
-    default:
-      return { kind };
-  }
-}
-
-/** Answers and treatments that the policy's channels can give; for the others, why not. */
-function AnswerEditor({ policy, band, onChange }: EditorProps & { readonly policy: Policy }) {
-  const cannot = (what: 'answers' | 'treatments', key: string): string | undefined => {
-    for (const channel of policy.channels) {
-      const able = (
-        CHANNEL_ABILITIES[channel][what] as Readonly<Record<string, true | keyof typeof CANNOT_WORDS>>
-      )[key];
-      if (able !== undefined && able !== true) return `${CHANNEL_WORDS[channel]}: ${CANNOT_WORDS[able]}`;
-    }
-    return undefined;
-  };
-  const labels = useLabels();
-  const [firstLabel] = labels.data?.labels ?? [];
-  const treat = (kind: Treatment['kind'], on: boolean) => {
-    const others = band.treatments.filter((treatment) => treatment.kind !== kind);
-    onChange({ treatments: on ? [...others, newTreatment(kind, firstLabel?.label.id ?? '')] : others });
-  };
-  const change = (changed: Treatment) =>
-    onChange({
-      treatments: band.treatments.map((treatment) => (treatment.kind === changed.kind ? changed : treatment)),
-    });
-  const mark = band.treatments.find((treatment) => treatment.kind === 'mark');
-  const setLabel = band.treatments.find((treatment) => treatment.kind === 'set-label');
-  const lowered = band.treatments.find((treatment) => treatment.kind === 'lower-handling');
-  const ending = band.treatments.find((treatment) => treatment.kind === 'end-access');
-  return (
-    <div className="flex flex-col gap-3">
-      <fieldset>
-        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">What happens to it</legend>
-        {ANSWERS.map((answer: Answer) => {
-          const reason = cannot('answers', answer);
-          return (
-            <label key={answer} className="flex min-h-6 items-baseline gap-2">
-              <input
-                type="radio"
-                name="answer"
-                checked={band.answer === answer}
-                disabled={reason !== undefined && band.answer !== answer}
-                onChange={() => onChange({ answer, ...(answer === 'note' ? { text: null } : {}) })}
-              />
-              <span>
-                <b>{ANSWER_WORDS[answer]}</b>: {ANSWER_MEANING[answer]}
-                {reason && <span className="block text-[12.5px] text-ink-2">Not here. {reason}.</span>}
-              </span>
-            </label>
-          );
-        })}
-      </fieldset>
-      <fieldset>
-        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Beside it, where it goes on</legend>
-        {TREATMENT_KINDS.map((kind) => {
-          const reason = cannot('treatments', kind);
-          const on = band.treatments.some((treatment) => treatment.kind === kind);
-          return (
-            <label key={kind} className="flex min-h-6 items-baseline gap-2">
-              <input
-                type="checkbox"
-                checked={on}
-                disabled={reason !== undefined && !on}
-                onChange={(event) => treat(kind, event.target.checked)}
-              />
-              <span>
-                {TREATMENT_WORDS[kind]}
-                {reason && <span className="block text-[12.5px] text-ink-2">Not here. {reason}.</span>}
-              </span>
-            </label>
-          );
-        })}
-        {setLabel?.kind === 'set-label' && (
-          <SelectField
-            label="Which label"
-            value={setLabel.label}
-            options={(labels.data?.labels ?? []).map(({ label }) => ({
-              value: String(label.id),
-              label: label.name,
-            }))}
-            onChange={(label) => change({ kind: 'set-label', label })}
-          />
-        )}
-        {lowered?.kind === 'lower-handling' && (
-          <div className="flex flex-col gap-2">
-            <ChooseSeveral
-              label="They can no longer"
-              options={LOWERABLE_EFFECTS.map((value) => ({ value, label: EFFECT_WORDS[value] }))}
-              chosen={lowered.effects}
-              onChange={(effects) => change({ ...lowered, effects })}
-            />
-            <AudienceEditor audience={lowered.people} onChange={(people) => change({ ...lowered, people })} />
-          </div>
-        )}
-        {ending?.kind === 'end-access' && (
-          <TextField
-            label="Days until access ends"
-            type="number"
-            min={1}
-            max={3650}
-            value={ending.days}
-            onChange={(event) => change({ kind: 'end-access', days: event.target.valueAsNumber || 0 })}
-          />
-        )}
-        {mark?.kind === 'mark' && (
-          <TextField
-            label="Words before the subject"
-            maxLength={60}
-            value={mark.words}
-            onChange={(event) => change({ kind: 'mark', words: event.target.value })}
-          />
-        )}
-      </fieldset>
-    </div>
-  );
 }
 
 function TextChoice({ band, onChange }: EditorProps) {
