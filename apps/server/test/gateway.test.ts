@@ -135,6 +135,42 @@ describe('the SMTP door', () => {
     expect(last?.verdict.matches).toMatchObject([{ recipients: [OUTSIDE, 'other@elsewhere.example'] }]);
   });
 
+  it('reports to the sender who does not get a mail that was taken for others (RFC 3464)', async () => {
+    await send([OUTSIDE, BEA], { text: CARDS });
+    const orla = await running.person('Orla Fenwick');
+    const [told] = (await client.get<MailSummary[]>(`/stand-ins/mail/${orla.id}/messages`)).body.filter(
+      ({ folder, from }) => folder === 'inbox' && from.startsWith('postmaster@'),
+    );
+    const { body: mail } = await client.get<MailDetail>(
+      `/stand-ins/mail/${orla.id}/messages/${told?.id ?? ''}`,
+    );
+    expect(mail.body).toContain(OUTSIDE);
+    expect(mail.body).toContain('Use the portal.');
+    expect(mail.body).not.toContain(BEA);
+
+    // Somebody whom the directory does not know gets it over the wire, from nobody, so that nothing answers it.
+    const from = 'robot@partner.example';
+    await send([OUTSIDE, BEA], { text: CARDS, from });
+    const { arrived } = await post();
+    expect(arrived[0]).toMatchObject({
+      sender: '',
+      recipient: from,
+      subject: 'Your mail did not go to everybody',
+    });
+  });
+
+  it('reports nothing to a mail that is a report itself (RFC 5321, 4.5.5)', async () => {
+    const before = (await post()).arrived.length;
+    await mailer().sendMail({
+      envelope: { from: '', to: [OUTSIDE, BEA] },
+      from: 'postmaster@partner.example',
+      to: [OUTSIDE, BEA],
+      subject: 'Report',
+      text: CARDS,
+    });
+    expect((await post()).arrived).toHaveLength(before);
+  });
+
   it('takes a mail that a client sends again, having heard no answer, for the same', async () => {
     const messageId = `<${randomUUID()}@test.example>`;
     const before = await movements();

@@ -58,7 +58,9 @@ describe('labels on what people write', () => {
       client,
       'Labelled',
       [
-        ruleOf({ when: { kind: 'all', of: [{ kind: 'label', carries: 'one-of', labels: [CARE] }, outside] } }),
+        ruleOf({
+          when: { kind: 'all', of: [{ kind: 'label', carries: 'one-of', labels: [CARE] }, outside] },
+        }),
         ruleOf({
           when: { kind: 'file', names: ['tariff*'] },
           bands: [

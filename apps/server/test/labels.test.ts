@@ -331,9 +331,13 @@ describe('the document stand-in', () => {
 
   it('is labelled by a published rule when its content calls for it, and suggests while somebody types', async () => {
     const text = 'card 4539 1488 0343 6467 and card 6011 0009 9013 9424';
-    const typed = await analyst.send<{ suggestion: unknown }>('POST', `/stand-ins/labels/${orla.id}/document/suggestions`, {
-      text,
-    });
+    const typed = await analyst.send<{ suggestion: unknown }>(
+      'POST',
+      `/stand-ins/labels/${orla.id}/document/suggestions`,
+      {
+        text,
+      },
+    );
     expect(typed.body.suggestion).toMatchObject({
       name: 'Passenger care',
       rule: 'Passports and payment cards',

@@ -50,6 +50,19 @@ describe('the stand-ins', () => {
     await publish(client, 'Chats', [ruleOf({ ...cards, override: { mayAsk: {}, decides: 'approvers' } })], {
       channels: ['chat'],
     });
+    const iban = { kind: 'findings', pattern: 'iban', atLeast: 1, distinct: true, certainty: 60 };
+    await publish(
+      client,
+      'Accounts in chats',
+      [
+        ruleOf({
+          when: iban,
+          answer: 'ask',
+          ask: { reasons: [{ words: 'Take it back', leads: 'stays' }], minutes: 5, otherwise: 'stays' },
+        }),
+      ],
+      { channels: ['chat'] },
+    );
     await publish(client, 'Drives', [ruleOf(cards)], { channels: ['drive'] });
     await publish(
       client,
@@ -97,6 +110,20 @@ describe('the stand-ins', () => {
       expect(await write('Good morning')).toMatchObject({ state: 'shown', notice: null });
       expect(await seenBy(OUTSIDE)).toEqual(['Good morning']);
       expect((await client.get(`${rooms('purser@oldharbour.example')}/${room.id}/things`)).status).toBe(404);
+    });
+
+    // The account of the examples of ISO 13616, as the registry prints it for Germany.
+    it('asks a guest as anybody, who answers for themselves alone', async () => {
+      const answer = (id: string, player: string) =>
+        client.send('POST', `/stand-ins/things/${player}/${id}/reply`, {
+          leads: 'goes-on',
+          words: 'It is mine',
+        });
+      const asked = await write('Pay to IBAN DE89 3704 0044 0532 0130 00', OUTSIDE);
+      expect(asked).toMatchObject({ state: 'waiting', notice: { state: 'waiting' } });
+      expect((await answer(asked.id, 'purser@oldharbour.example')).status).toBe(404);
+      expect((await answer(asked.id, OUTSIDE)).status).toBe(204);
+      expect(await seenBy(orla)).toEqual(['Pay to IBAN DE89 3704 0044 0532 0130 00']);
     });
 
     it('withholds from readers, explains to the author, and lets the author take the values out', async () => {

@@ -305,6 +305,14 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
         20,
       ),
       minutes: count('Minutes until the outcome comes about by itself.'),
+      closes: shape(
+        {
+          time: text('Time of day, HH:MM.', 5),
+          zone: withDefault(text('Zone of the IANA database.', 60), 'UTC'),
+        },
+        ['time'],
+        'It stands on until this time of day, the first that leaves those minutes.',
+      ),
       otherwise: among(['goes-on', 'stays'], 'That outcome.'),
     },
     ['minutes', 'otherwise'],

@@ -302,6 +302,7 @@ export {
   REACHES,
   type Reach,
 } from './labels/automatic.js';
+export { askEnds } from './policy/ask-ends.js';
 export {
   type ItemOnItsWay,
   labelAfter,

@@ -144,7 +144,7 @@ export class Door {
       set: document,
       activity: attempt.activity,
       label,
-      notice: silent ? null : personNotice(movement, verdict, document, reader),
+      notice: silent ? null : forReader(personNotice(movement, verdict, document, reader), known),
     };
   }
 
@@ -174,6 +174,11 @@ export class Door {
       ...targets,
     ];
   }
+}
+
+/** Whoever the directory does not know asks nobody of the house to let something go. */
+function forReader(notice: PersonNotice | null, known: PersonEntity | null): PersonNotice | null {
+  return notice && (known ? notice : { ...notice, override: null });
 }
 
 /** The label of the whole: its own, or what automatic rules make of what was found in it. */

@@ -1,6 +1,7 @@
 import type { PersonNotice } from '@lantern/contracts';
 import {
   type AnswerText,
+  askEnds,
   type Band,
   CHANNEL_ABILITIES,
   clausesOf,
@@ -21,7 +22,6 @@ import {
 
 /** Recipients and parts named in a notice; more would bury the point. */
 const NAMED_AT_MOST = 5;
-const MINUTE_MS = 60_000;
 
 interface Told {
   readonly policy: Policy;
@@ -70,7 +70,7 @@ export function personNotice(
       answer === 'ask' && rule.ask
         ? {
             reasons: rule.ask.reasons,
-            until: new Date(movement.at + rule.ask.minutes * MINUTE_MS).toISOString(),
+            until: new Date(askEnds(rule.ask, movement.channel, movement.at)).toISOString(),
             otherwise: rule.ask.otherwise,
             whileOpen: CHANNEL_ABILITIES[movement.channel].question === 'while-open',
           }

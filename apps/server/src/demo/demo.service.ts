@@ -236,7 +236,7 @@ export class DemoService {
     const reason = reasons[Math.floor(hoursAgo * 7) % Math.max(1, reasons.length)];
     if (hoursAgo < STILL_WAITING_HOURS || !reason) return;
     const { words, leads } = reason;
-    await this.waiting.reply(sent.messageId, person, { words, leads });
+    await this.waiting.reply(sent.messageId, { person, name: person.name }, { words, leads });
   }
 
   /** Decides every fourth incident of the older weeks, so that the demo has a past. */

@@ -4,7 +4,7 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
 import { Outcomes } from '../channels/outcomes.js';
 import { HistoryEntity } from '../incidents/incident.entity.js';
-import { PeopleService } from '../people/people.service.js';
+import { PeopleService, type Player } from '../people/people.service.js';
 import type { PersonEntity } from '../people/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
@@ -135,16 +135,19 @@ export class WaitingService implements OnApplicationBootstrap, OnApplicationShut
     });
   }
 
-  /** The person answers the question that was put to them. */
+  /**
+   * The person answers the question that was put to them. The caller has made sure that what waits is theirs: somebody
+   * outside is none of the directory's people.
+   */
   async reply(
     id: string,
-    person: PersonEntity,
+    { person, name }: Pick<Player, 'person' | 'name'>,
     { leads, words }: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
   ): Promise<void> {
     await this.settle(id, (entry) => {
-      if (entry.person !== person.id || entry.kind !== 'ask')
+      if (entry.person !== (person?.id ?? NOBODY) || entry.kind !== 'ask')
         throw new AppError('not-found', 'Nothing waits for a reply here.');
-      return { state: leads === 'goes-on' ? 'went-on' : 'taken-back', by: person.name, words };
+      return { state: leads === 'goes-on' ? 'went-on' : 'taken-back', by: name, words };
     });
   }
 

@@ -1,4 +1,5 @@
 import type {
+  AskTerms,
   Audience,
   AudienceTerm,
   Band,
@@ -339,12 +340,17 @@ function outcomeWords(rule: Rule, names: Names): string {
   return `by the number of ${measureWords(rule.measure, names)}: ${bands.join('; ')}`;
 }
 
+/** How long a question stands: "within 4 hours", "by 17:00 (Europe/Oslo), in 30 minutes at least". */
+export function replyWords({ minutes, closes }: AskTerms): string {
+  return closes
+    ? `by ${closes.time} (${closes.zone}), ${spanWords(minutes)} at least`
+    : `within ${spanWords(minutes)}`;
+}
+
 function besideWords(rule: Rule): string {
   const parts = [
     ...(rule.ask && rule.bands.some(({ answer }) => answer === 'ask')
-      ? [
-          `a reply within ${spanWords(rule.ask.minutes)}, else it ${rule.ask.otherwise === 'stays' ? 'stays' : 'goes on'}`,
-        ]
+      ? [`a reply ${replyWords(rule.ask)}, else it ${rule.ask.otherwise === 'stays' ? 'stays' : 'goes on'}`]
       : []),
     ...(rule.override
       ? [`${audienceWords(rule.override.mayAsk)} may ask ${rule.override.decides} to let it go`]

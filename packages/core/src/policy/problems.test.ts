@@ -137,6 +137,32 @@ describe('policyProblems', () => {
       'ask-without-way-back rules.0.ask.reasons',
     ],
     [
+      'a question that closes at no time of day',
+      {
+        answer: 'ask',
+        ask: {
+          reasons: [{ words: 'x', leads: 'stays' }],
+          minutes: 60,
+          otherwise: 'stays',
+          closes: { time: 'noon', zone: 'UTC' },
+        },
+      },
+      'not-a-time rules.0.ask.closes.time',
+    ],
+    [
+      'a question that closes in no zone',
+      {
+        answer: 'ask',
+        ask: {
+          reasons: [{ words: 'x', leads: 'stays' }],
+          minutes: 60,
+          otherwise: 'stays',
+          closes: { time: '17:00', zone: 'Merrow/Strait' },
+        },
+      },
+      'not-a-zone rules.0.ask.closes.zone',
+    ],
+    [
       'a silent rule that tells',
       { silence: { until: '2026-04-01', why: 'x' } },
       'silent-but-told rules.0.bands.0.answer',

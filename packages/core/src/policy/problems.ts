@@ -4,6 +4,7 @@ import { audienceFaults } from '../people/audience-faults.js';
 import { isDay } from '../shared/day.js';
 import { bandProblems } from './bands.js';
 import { conditionProblems, measureProblems } from './condition-problems.js';
+import { isZone, minutesOf } from './condition.js';
 import type { Condition } from './conditions.js';
 import { implies, isCertain, isImpossible } from './implies.js';
 import { MAX_ASK_MINUTES, type Path, type Problem, type ProblemContext } from './problem.js';
@@ -128,7 +129,12 @@ function termProblems(rule: Rule, context: ProblemContext, path: Path): Problem[
   const asks = rule.bands.some(({ answer }) => answer === 'ask');
   if (asks && !rule.ask) problems.push({ code: 'ask-without-terms', path: [...path, 'ask'] });
   if (asks && rule.ask) {
-    const { minutes, reasons } = rule.ask;
+    const { minutes, reasons, closes } = rule.ask;
+    const closing = [...path, 'ask', 'closes'];
+    if (closes && minutesOf(closes.time) === -1)
+      problems.push({ code: 'not-a-time', path: [...closing, 'time'], value: closes.time });
+    if (closes && !isZone(closes.zone))
+      problems.push({ code: 'not-a-zone', path: [...closing, 'zone'], value: closes.zone });
     if (!Number.isInteger(minutes) || minutes < 1 || minutes > MAX_ASK_MINUTES)
       problems.push({
         code: 'minutes-out-of-range',

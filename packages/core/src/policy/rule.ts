@@ -28,6 +28,8 @@ export interface AskTerms {
   readonly reasons: readonly AskReason[];
   /** Minutes until the outcome comes about by itself. */
   readonly minutes: number;
+  /** It stands on until this time of day (`HH:MM` in a zone of the IANA database), where the channel leaves time. */
+  readonly closes?: { readonly time: string; readonly zone: string };
   readonly otherwise: 'goes-on' | 'stays';
 }
 

@@ -87,7 +87,7 @@ export class DriveActs {
     reply: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
   ): Promise<void> {
     const { share, person } = await this.own(id, player);
-    await this.waiting.reply(share.attemptId, person, reply);
+    await this.waiting.reply(share.attemptId, { person, name: person.name }, reply);
   }
 
   async askOverride(id: string, player: Player, words: string): Promise<void> {

@@ -16,6 +16,7 @@ import { MailboxService } from '../mail/mailbox.service.js';
 import { GatewayMailEntity } from './gateway.entity.js';
 import { OutgoingService } from './outgoing.service.js';
 import { treated } from './raw-mail.js';
+import { refusalReport, refusalWords } from './refusal-report.js';
 
 const AGENT = 'smtp';
 
@@ -107,6 +108,9 @@ export class GatewayService implements OnModuleInit {
     const sent = await this.mailLabels.writtenInto(treated(raw, verdict.treatments), verdict, whose);
     await this.handOn(manager, { from, to: goes, raw: sent, treatments: verdict.treatments });
     const staying = to.filter((address) => !goes.includes(address));
+    // Taken for some and not for others: SMTP has no answer for that, so a report says who does not get it.
+    if (verdict.state === 'refused' && goes.length > 0)
+      await this.report(manager, { from, refused: staying, notice: verdict.notice, raw });
     if (verdict.state !== 'waiting' || staying.length === 0) return;
     await manager.insert(GatewayMailEntity, {
       id: verdict.id,
@@ -117,6 +121,49 @@ export class GatewayService implements OnModuleInit {
       sealed: seal(this.config.evidenceKey, `gateway ${verdict.id}`, sent),
     });
     if (person) await this.show(manager, { verdict, raw, person, to: staying });
+  }
+
+  /** Tells a sender who does not get a mail that was taken: in their window, or by a report over the wire. */
+  private async report(
+    manager: EntityManager,
+    {
+      from,
+      refused,
+      notice,
+      raw,
+    }: {
+      readonly from: string;
+      readonly refused: readonly string[];
+      readonly notice: IntakeVerdict['notice'];
+      readonly raw: Buffer;
+    },
+  ): Promise<void> {
+    // Nobody is told of a mail that is a report itself (RFC 5321, 4.5.5).
+    if (from === '') return;
+    const [person] = await this.people.findByAddresses([from]);
+    const { domains } = await this.people.getOrganisation();
+    const words = oneLine(notice?.text ?? '') || 'A rule of this organisation stops this mail.';
+    const said = { sender: from, domain: domains[0] ?? 'localhost', refused, words, raw, at: new Date() };
+    if (person)
+      await this.mailboxes.keep(manager, {
+        owner: person.id,
+        folder: 'inbox',
+        at: said.at,
+        from: `postmaster@${said.domain}`,
+        to: [from],
+        subject: 'Your mail did not go to everybody',
+        body: refusalWords(said),
+        files: [],
+        notice: null,
+        treatments: [],
+      });
+    else
+      await this.outgoing.queue(manager, {
+        sender: '',
+        recipients: [from],
+        raw: await refusalReport(said),
+        treatments: [],
+      });
   }
 
   /** In the sender's mail window, where the question can be answered; under the same id as what waits. */
@@ -192,6 +239,12 @@ export class GatewayService implements OnModuleInit {
         raw,
         treatments: held.treatments as readonly Treatment[],
       });
+    }
+    // Whoever the directory knows reads it in their window.
+    const [known] = await this.people.findByAddresses([held.sender]);
+    if (state !== 'went-on' && !known) {
+      const raw = unseal(this.config.evidenceKey, `gateway ${id}`, held.sealed);
+      await this.report(manager, { from: held.sender, refused: held.recipients, notice, raw });
     }
     await manager.delete(GatewayMailEntity, { id });
     await this.mailboxes.settleCopy(manager, id, state, notice);

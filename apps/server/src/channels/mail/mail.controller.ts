@@ -123,7 +123,7 @@ export class MailController {
     @Param('id', ParseUUIDPipe) id: string,
     @Body() request: ReplyRequest,
   ): Promise<void> {
-    await this.waiting.reply(id, await this.people.getPerson(person), request);
+    await this.waiting.reply(id, await this.people.player(person), request);
   }
 
   /** Asks whoever the rule names to let a blocked mail go. */

@@ -51,7 +51,7 @@ export class ThingActs {
     reply: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
   ): Promise<void> {
     const thing = await this.things.own(id, player);
-    await this.waiting.reply(thing.attemptId, ofTheHouse(player), reply);
+    await this.waiting.reply(thing.attemptId, player, reply);
   }
 
   /** The page that asks about it is open, or closes. */
@@ -86,6 +86,6 @@ export class ThingActs {
 }
 
 function ofTheHouse({ person }: Player): PersonEntity {
-  if (!person) throw new AppError('not-permitted', 'People outside answer no questions here.');
+  if (!person) throw new AppError('not-permitted', 'People outside ask nobody here to let something go.');
   return person;
 }

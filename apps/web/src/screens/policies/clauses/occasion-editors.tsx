@@ -8,6 +8,7 @@ import {
 } from '@lantern/core';
 import { SelectField, TextField } from '../../../ui/field';
 import { CHANNEL_WORDS } from '../../../wording/terms';
+import { TimeZoneField } from '../../../ui/time-zone-field';
 import { ChooseSeveral } from './choose-several';
 import { type EditorProps, NumberField } from './content-editors';
 
@@ -39,17 +40,7 @@ export function TimeEditor({ clause, onChange }: EditorProps<TimeCondition>) {
         chosen={WEEK.filter((day) => clause.days.includes(Number(day)))}
         onChange={(days) => onChange({ ...clause, days: days.map(Number).sort() })}
       />
-      <TextField
-        label="Time zone"
-        list="time-zones"
-        value={clause.zone}
-        onChange={(event) => onChange({ ...clause, zone: event.target.value })}
-      />
-      <datalist id="time-zones">
-        {Intl.supportedValuesOf('timeZone').map((zone) => (
-          <option key={zone} value={zone} />
-        ))}
-      </datalist>
+      <TimeZoneField value={clause.zone} onChange={(zone) => onChange({ ...clause, zone })} />
     </div>
   );
 }

@@ -4,7 +4,8 @@ import type { ReactNode } from 'react';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
-import { audienceWords, spanWords } from '../../../wording/sentence';
+import { TimeZoneField } from '../../../ui/time-zone-field';
+import { audienceWords, replyWords, spanWords } from '../../../wording/sentence';
 import { CHANNEL_WORDS } from '../../../wording/terms';
 import { AudienceEditor } from '../../../people/audience-editor';
 import { NumberField } from '../clauses/content-editors';
@@ -88,7 +89,7 @@ export function Beside({ rule, readOnly, onChange }: Props) {
 
 function askWords(ask: AskTerms | null): string {
   if (!ask) return 'no question written yet';
-  return `asks with ${ask.reasons.length} reasons, waits ${spanWords(ask.minutes)}, then it ${ask.otherwise === 'stays' ? 'stays' : 'goes on'}`;
+  return `asks with ${ask.reasons.length} reasons, wants a reply ${replyWords(ask)}, then it ${ask.otherwise === 'stays' ? 'stays' : 'goes on'}`;
 }
 
 type EditorProps = Pick<Props, 'rule' | 'onChange'>;
@@ -103,6 +104,7 @@ const LEADS = [
   { value: 'stays', label: 'it stays' },
 ] as const;
 
+const OWN_ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const ENDS_WITH_PAGE = `It comes about sooner where the page that asks is closed: ${CHANNELS.filter(
   (channel) => CHANNEL_ABILITIES[channel].question === 'while-open',
 )
@@ -111,6 +113,7 @@ const ENDS_WITH_PAGE = `It comes about sooner where the page that asks is closed
 
 function AskEditor({ rule, onChange }: EditorProps) {
   const ask = rule.ask ?? NO_QUESTION;
+  const { closes: _closes, ...withoutClosing } = ask;
   const change = (part: Partial<AskTerms>) => onChange({ ask: { ...ask, ...part } });
   const reason = (index: number, part: Partial<AskReason>) =>
     change({ reasons: ask.reasons.map((each, at) => (at === index ? { ...each, ...part } : each)) });
@@ -164,7 +167,42 @@ function AskEditor({ rule, onChange }: EditorProps) {
           onChange={(otherwise) => change({ otherwise })}
         />
       </div>
+      <label className="flex min-h-6 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={ask.closes !== undefined}
+          onChange={(event) =>
+            onChange({
+              ask: {
+                ...withoutClosing,
+                ...(event.target.checked ? { closes: { time: '17:00', zone: OWN_ZONE } } : {}),
+              },
+            })
+          }
+        />
+        it stands until a time of day, the first that leaves those minutes
+      </label>
+      {ask.closes && <Closing closes={ask.closes} onChange={(closes) => change({ closes })} />}
       <p className="text-[12.5px] text-ink-2">{ENDS_WITH_PAGE}</p>
+    </div>
+  );
+}
+
+interface ClosingProps {
+  readonly closes: NonNullable<AskTerms['closes']>;
+  readonly onChange: (closes: NonNullable<AskTerms['closes']>) => void;
+}
+
+function Closing({ closes, onChange }: ClosingProps) {
+  return (
+    <div className="grid grid-cols-2 gap-2.5">
+      <TextField
+        label="Time of day"
+        type="time"
+        value={closes.time}
+        onChange={(event) => onChange({ ...closes, time: event.target.value })}
+      />
+      <TimeZoneField value={closes.zone} onChange={(zone) => onChange({ ...closes, zone })} />
     </div>
   );
 }
