@@ -1,25 +1,22 @@
 import { join } from 'node:path';
-import { compileScanner, evaluate, gravityOf, patternSet, type Scanner, setProblems } from '@lantern/core';
-import type { SetReading } from '@lantern/set-files';
+import { compileScanner, gravityOf, patternSet, type Scanner, setProblems } from '@lantern/core';
 import { filesBelow } from './inspect-path.js';
-import { type Case, CaseFault, casesIn, movementOf } from './policy/cases.js';
+import { CaseFault, casesIn } from './policy/cases.js';
 import { explained } from './policy/explain.js';
-import { patternsOf, readFolder } from './policy/folder.js';
-import { decidedAs, outcomeOf } from './policy/judge-case.js';
+import { patternsOf, type ReadFolder, readFolder } from './policy/folder.js';
+import { decidedAs, outcomeOf, verdictOf } from './policy/judge-case.js';
 import { POLICY_HELP, type PolicyChoices, readPolicyUsage } from './policy/usage.js';
 
 const WELL = 0;
 const WRONG = 2;
 const NOT_KEPT = 4;
 
-type Read = SetReading & { readonly status: 'read' };
-
 const print = (json: boolean, value: object, sentence: string): void => {
   process.stdout.write(`${json ? JSON.stringify(value) : sentence}\n`);
 };
 
 /** The set of a folder, or nothing after its faults were printed. */
-async function open(folder: string, json: boolean): Promise<Read | null> {
+async function open(folder: string, json: boolean): Promise<ReadFolder | null> {
   const reading = await readFolder(folder);
   if (reading.status === 'read') return reading;
   for (const fault of reading.faults)
@@ -27,7 +24,7 @@ async function open(folder: string, json: boolean): Promise<Read | null> {
   return null;
 }
 
-function check(reading: Read, json: boolean): number {
+function check(reading: ReadFolder, json: boolean): number {
   const problems = setProblems(reading.set, {
     patterns: patternsOf(reading),
     withoutSpecimens: new Set(),
@@ -55,21 +52,16 @@ function check(reading: Read, json: boolean): number {
   return must > 0 ? NOT_KEPT : WELL;
 }
 
-const scannerOf = ({ set }: Read): Scanner => compileScanner(patternSet(set.patterns));
+const scannerOf = ({ set }: ReadFolder): Scanner => compileScanner(patternSet(set.patterns));
 
-async function judged(given: Case, reading: Read, scanner: Scanner) {
-  const { set } = reading;
-  return evaluate(set, await movementOf(given, scanner, set.domains));
-}
-
-async function test(folder: string, reading: Read, json: boolean): Promise<number> {
+async function test(folder: string, reading: ReadFolder, json: boolean): Promise<number> {
   const scanner = scannerOf(reading);
   let all = 0;
   let broken = 0;
   for await (const path of filesBelow(join(folder, 'tests'))) {
     if (!/\.ya?ml$/.test(path)) continue;
     for (const given of await casesIn(path)) {
-      const outcome = outcomeOf(given, await judged(given, reading, scanner), reading.set);
+      const outcome = outcomeOf(given, await verdictOf(given, reading, scanner), reading.set);
       all += 1;
       if (!outcome.kept) broken += 1;
       const words = outcome.kept
@@ -83,10 +75,10 @@ async function test(folder: string, reading: Read, json: boolean): Promise<numbe
   return broken > 0 ? NOT_KEPT : WELL;
 }
 
-async function explain(movement: string, reading: Read, json: boolean): Promise<number> {
+async function explain(movement: string, reading: ReadFolder, json: boolean): Promise<number> {
   const scanner = scannerOf(reading);
   for (const given of await casesIn(movement)) {
-    const verdict = await judged(given, reading, scanner);
+    const verdict = await verdictOf(given, reading, scanner);
     const decided = decidedAs(verdict, reading.set);
     print(
       json,

@@ -338,7 +338,10 @@ describe('labels on what people write', () => {
     });
 
     it('stands in a real document, and is read out of one that brings it along', async () => {
-      const file = await put(await docxFile({ paragraphs: ['Departures'] }), 'departures.docx');
+      const file = await put(
+        new Uint8Array(await docxFile({ paragraphs: ['Departures'] })),
+        'departures.docx',
+      );
       await label(file.id, { label: CARE });
       const answer = await fetch(`${running.address}/api${drive(orla)}/files/${file.id}/content`, {
         headers: { cookie: client.cookie },

@@ -8,6 +8,7 @@ import {
   type PatternKind,
   type PatternWeights,
   type PolicySet,
+  type WholeLabelSet,
 } from '@lantern/core';
 import { Type } from 'class-transformer';
 import {
@@ -288,4 +289,6 @@ export interface LanternSide {
   readonly revision: number | null;
   readonly own: readonly OwnPattern[];
   readonly set: PolicySet;
+  /** Automatic rules label first; policies see the labelled item. */
+  readonly labels: WholeLabelSet;
 }

@@ -303,6 +303,7 @@ export {
   type Reach,
 } from './labels/automatic.js';
 export { askEnds } from './policy/ask-ends.js';
+export { labelOfMovement } from './policy/labelled-movement.js';
 export {
   type ItemOnItsWay,
   labelAfter,

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { relative, sep } from 'node:path';
-import { READY_PATTERNS } from '@lantern/core';
+import { NO_LABELS, type OwnPattern, READY_PATTERNS, type WholeLabelSet } from '@lantern/core';
 import {
   type LabelSetReading,
   MAX_FILES,
@@ -25,28 +25,39 @@ export async function filesOf(folder: string): Promise<SetText[]> {
   return files;
 }
 
+type Faulty = Extract<SetReading, { readonly status: 'faulty' }>;
+/** A folder whose every file was read, with the labels to which its rules refer. */
+export type ReadFolder = Extract<SetReading, { readonly status: 'read' }> & {
+  readonly labels: WholeLabelSet;
+};
+
 /** Reads the set of a folder. What has no id is given one that is the same every time. */
-export async function readFolder(folder: string): Promise<SetReading> {
+export async function readFolder(folder: string): Promise<ReadFolder | Faulty> {
   const files = await filesOf(folder);
-  const labels = labelsIn(files);
-  if (labels?.status === 'faulty') return labels;
-  return readSet(files, {
+  const named = labelsIn(files, []);
+  if (named?.status === 'faulty') return named;
+  const reading = readSet(files, {
     patterns: [],
-    ...(labels ? { labels: labels.set.labels } : {}),
+    ...(named ? { labels: named.set.labels } : {}),
     onlyUuids: true,
     idFor: (kind, name) => digestOf(`${kind} ${name}`),
   });
+  if (reading.status === 'faulty') return reading;
+  // Automatic rules may name patterns of the set, which are known only now.
+  const labels = labelsIn(files, reading.set.patterns);
+  if (labels?.status === 'faulty') return labels;
+  return { ...reading, labels: labels?.set ?? NO_LABELS };
 }
 
 const digestOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 32);
 
 /** Labels of the folder's own file, to which rules refer; nothing where there is none. */
-function labelsIn(files: readonly SetText[]): LabelSetReading | undefined {
+function labelsIn(files: readonly SetText[], own: readonly OwnPattern[]): LabelSetReading | undefined {
   const file = files.find(({ path }) => path === 'labels.yaml');
   return (
     file &&
     readLabelSet(file.text, {
-      patterns: [],
+      patterns: [...READY_PATTERNS, ...own],
       knowsPatterns: false,
       idFor: (kind, name) =>
         digestOf(`${kind} ${name}`).replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5'),
@@ -55,7 +66,7 @@ function labelsIn(files: readonly SetText[]): LabelSetReading | undefined {
 }
 
 /** Ids of every pattern that rules of a set may ask for. */
-export function patternsOf(reading: SetReading & { status: 'read' }): Set<string> {
+export function patternsOf(reading: ReadFolder): Set<string> {
   return new Set(
     [...READY_PATTERNS, ...reading.set.patterns, ...reading.elsewhere].map(({ id }) => String(id)),
   );

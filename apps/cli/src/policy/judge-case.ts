@@ -1,5 +1,6 @@
-import type { PolicySet, Verdict } from '@lantern/core';
-import type { Case, Expectation } from './cases.js';
+import { evaluate, labelOfMovement, type PolicySet, type Scanner, type Verdict } from '@lantern/core';
+import { type Case, type Expectation, movementOf } from './cases.js';
+import type { ReadFolder } from './folder.js';
 
 /** How a case came out: what was decided, and in what it is not as expected. */
 export interface CaseOutcome {
@@ -26,4 +27,19 @@ export function outcomeOf(given: Case, verdict: Verdict, set: PolicySet): CaseOu
     ([field, value]) => decided[field as keyof Expectation] === value,
   );
   return { name, path, line, decided, expected: expect, kept };
+}
+
+/** What the set decides about a case: automatic rules label it first, as the server does. */
+export async function verdictOf(
+  given: Case,
+  { set, labels }: Pick<ReadFolder, 'set' | 'labels'>,
+  scanner: Scanner,
+): Promise<Verdict> {
+  const movement = await movementOf(given, scanner, set.domains);
+  const label = labelOfMovement(labels, movement, null);
+  const carried = movement.labels ?? [];
+  return evaluate(set, {
+    ...movement,
+    labels: label ? [{ id: String(label.label.id), name: label.label.name }, ...carried] : carried,
+  });
 }

@@ -1,16 +1,17 @@
 import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { compileScanner, evaluate, patternSet, setProblems } from '@lantern/core';
-import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, SPOTS, TEXTS } from '@lantern/demo';
+import { compileScanner, NO_LABELS, patternSet, setProblems } from '@lantern/core';
+import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, SPOTS, STARTER_LABELS, TEXTS } from '@lantern/demo';
 import { emlFile } from '@lantern/testkit';
-import { writeSet } from '@lantern/set-files';
-import { type Case, casesIn, movementOf } from './cases.js';
+import { writeLabelSet, writeSet } from '@lantern/set-files';
+import { type Case, casesIn } from './cases.js';
 import { explained } from './explain.js';
 import { patternsOf, readFolder } from './folder.js';
-import { decidedAs, outcomeOf } from './judge-case.js';
+import { decidedAs, outcomeOf, verdictOf } from './judge-case.js';
 import { readPolicyUsage } from './usage.js';
 
+const PURCHASE = STARTER_LABELS.labels.find(({ name }) => name === 'Bridge only')!;
 const folder = mkdtempSync(join(tmpdir(), 'lantern-policy-'));
 afterAll(() => rmSync(folder, { recursive: true }));
 const put = (path: string, content: string | Uint8Array): string => {
@@ -35,8 +36,8 @@ const read = async () => {
   return reading;
 };
 const judge = async (given: Case) => {
-  const { set } = await read();
-  return evaluate(set, await movementOf(given, compileScanner(patternSet(set.patterns)), set.domains));
+  const reading = await read();
+  return verdictOf(given, reading, compileScanner(patternSet(reading.set.patterns)));
 };
 
 describe('a folder of policies', () => {
@@ -111,6 +112,57 @@ describe('cases', () => {
       [true, 'none', 18],
       [false, 'block', 25],
     ]);
+  });
+
+  it('are labelled first by the automatic rules of the folder, own patterns by their names', async () => {
+    const labelled = mkdtempSync(join(tmpdir(), 'lantern-labelled-'));
+    const write = (path: string, text: string): void => {
+      mkdirSync(dirname(join(labelled, path)), { recursive: true });
+      writeFileSync(join(labelled, path), text);
+    };
+    write(
+      'policies/labelled.yaml',
+      [
+        'name: Labelled',
+        'owner: desk',
+        'channels: [mail]',
+        'rules:',
+        '  - id: by-label',
+        '    when: { kind: label, carries: one-of, labels: [Bridge only] }',
+        '    bands: [{ answer: note, severity: low }]',
+      ].join('\n'),
+    );
+    for (const { path: file, text } of writeSet({
+      policies: [],
+      texts: [],
+      exchanges: [],
+      spots: [],
+      patterns: [SLACKWATER],
+      domains: ORGANISATION.domains,
+    }))
+      write(file, text);
+    const [words] = STARTER_LABELS.automatic;
+    if (!words) throw new Error('no rule');
+    const set = {
+      ...NO_LABELS,
+      labels: [PURCHASE],
+      automatic: [{ ...words, label: PURCHASE.id, does: 'apply' as const }],
+    };
+    write('labels.yaml', writeLabelSet(set, [{ id: String(SLACKWATER.id), name: SLACKWATER.name }]));
+    const reading = await readFolder(labelled);
+    rmSync(labelled, { recursive: true });
+    if (reading.status !== 'read') throw new Error(JSON.stringify(reading.faults));
+    const scanner = compileScanner(patternSet(reading.set.patterns));
+    const decide = async (body: string) => {
+      const file = put('labelled.yaml', `- from: a@b.example\n  to: [c@d.example]\n  body: ${body}\n`);
+      const [given] = await casesIn(file);
+      return given && decidedAs(await verdictOf(given, reading, scanner), reading.set);
+    };
+    expect(await decide('Slackwater, the Slackwater yard and the price')).toMatchObject({
+      answer: 'note',
+      policy: 'Labelled',
+    });
+    expect(await decide('the yard and the price')).toEqual({ answer: 'none' });
   });
 
   it('can be a mail', async () => {

@@ -1,6 +1,5 @@
 import type { Activity, PersonNotice } from '@lantern/contracts';
 import {
-  type Carrier,
   type Channel,
   CHANNEL_ABILITIES,
   type Connection,
@@ -8,7 +7,7 @@ import {
   type InspectedMovement,
   isUnder,
   type ItemOnItsWay,
-  labelOnItsWay,
+  labelOfMovement,
   type LinkKind,
   type Machine,
   type MovedLabel,
@@ -21,7 +20,6 @@ import {
   strength,
   targetsOf,
   type Verdict,
-  type WholeLabelSet,
 } from '@lantern/core';
 import { fileFacts } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
@@ -71,13 +69,6 @@ export type JudgedAttempt = JudgedMovement & {
   readonly label: StandingLabel | null;
 };
 
-/** What a channel moves as a whole, where that can carry a label. */
-const CARRIER_ON: Readonly<Partial<Record<Channel, Carrier>>> = {
-  mail: 'mail',
-  chat: 'chat',
-  drive: 'document',
-};
-
 /** Where a verdict leaves a movement before anybody replies or decides. */
 export function stateAfter({ answer }: Pick<Verdict, 'answer'>): 'went-on' | 'waiting' | 'refused' {
   if (answer === 'block') return 'refused';
@@ -114,12 +105,17 @@ export class Door {
     const parts = inspected.map(({ part }) => part);
     const files = attempt.files.map(({ name, bytes }) => fileFacts(name, bytes));
     const recipients = await this.recipients(attempt);
-    const label = labelOf(attempt, { parts, files, recipients, set: labelsOf(revision?.document) });
+    const sender = known ? factsOf(known) : { address: person.address };
+    const label = labelOfMovement(
+      labelsOf(revision?.document),
+      { ...attempt, sender, parts, files, recipients },
+      attempt.own ?? null,
+    );
     const movement: InspectedMovement = {
       ...wayOf(attempt),
       channel: attempt.channel,
       at: at.getTime(),
-      sender: known ? factsOf(known) : { address: person.address },
+      sender,
       recipients,
       ...(attempt.link === 'whole-house' ? { readers: await this.people.count() } : {}),
       parts,
@@ -179,35 +175,6 @@ export class Door {
 /** Whoever the directory does not know asks nobody of the house to let something go. */
 function forReader(notice: PersonNotice | null, known: PersonEntity | null): PersonNotice | null {
   return notice && (known ? notice : { ...notice, override: null });
-}
-
-/** The label of the whole: its own, or what automatic rules make of what was found in it. */
-function labelOf(
-  { channel, person, from, own = null }: Attempt,
-  {
-    parts,
-    files,
-    recipients,
-    set,
-  }: Pick<InspectedMovement, 'parts' | 'files' | 'recipients'> & { readonly set: WholeLabelSet },
-): StandingLabel | null {
-  const carrier = CARRIER_ON[channel];
-  if (!carrier) return null;
-  const [place] = (from ?? []).flatMap((spot) => (spot.kind === 'place' ? [spot.path] : []));
-  return labelOnItsWay(set, {
-    carrier,
-    own,
-    findings: parts.flatMap((part) => (part.status === 'read' ? part.findings : [])),
-    kind: carrier === 'document' ? (files[0]?.kind ?? 'other') : 'other',
-    place: folderOf(place ?? ''),
-    owner: person.address,
-    sharedOutside: recipients.some(({ outside }) => outside),
-  });
-}
-
-/** `/Tariffs/2026/list.csv` stands in `Tariffs/2026`. */
-function folderOf(path: string): string {
-  return path.split('/').filter(Boolean).slice(0, -1).join('/');
 }
 
 export function isKnown(person: PersonEntity | { readonly address: string }): person is PersonEntity {

@@ -2,6 +2,8 @@ import type { LanternFileResult, LanternPart, LanternSet } from '@lantern/contra
 import type { Finding, InspectedPart } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
+import { LabelDraftsService } from '../labels/label-drafts.service.js';
+import { labelsOf } from '../labels/published-labels.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
@@ -21,6 +23,7 @@ export class LanternService {
     private readonly published: PublishedRevision,
     private readonly people: PeopleService,
     private readonly inspection: InspectionService,
+    private readonly labelDrafts: LabelDraftsService,
   ) {}
 
   /** Without the silent rules that this account may not see: what they would do is not shown to it. */
@@ -32,11 +35,13 @@ export class LanternService {
         revision: revision.number,
         own: revision.document.patterns,
         set: setSeenBy(setOf(revision.document), caller),
+        labels: labelsOf(revision.document),
       },
       drafts: {
         revision: null,
         own: await this.own.drafts(),
         set: setSeenBy(await this.drafts.set(), caller),
+        labels: await this.labelDrafts.set(),
       },
       ownDomains: domains,
     };

@@ -1,5 +1,5 @@
 import type { LanternSet, LanternSide } from '@lantern/contracts';
-import { type Finding, NO_POLICIES } from '@lantern/core';
+import { type Finding, NO_LABELS, NO_POLICIES } from '@lantern/core';
 import { useEffect, useRef, useState } from 'react';
 import type { LanternAnswer, LanternQuestion } from './worker';
 
@@ -27,7 +27,12 @@ export function useScan(text: string, set: LanternSet | undefined): ScanState | 
     const timer = setTimeout(() => {
       asked.current += 1;
       const id = asked.current;
-      const published: LanternSide = set.published ?? { revision: null, own: [], set: NO_POLICIES };
+      const published: LanternSide = set.published ?? {
+        revision: null,
+        own: [],
+        set: NO_POLICIES,
+        labels: NO_LABELS,
+      };
       if (!worker.current) return;
       worker.current.onmessage = ({ data }: MessageEvent<LanternAnswer>) => {
         if (data.id !== asked.current) return;

@@ -1,5 +1,12 @@
 import type { LanternSide } from '@lantern/contracts';
-import { compileScanner, type InspectedPart, READY_PATTERNS } from '@lantern/core';
+import {
+  type Automatic,
+  compileScanner,
+  type InspectedPart,
+  type Label,
+  NO_LABELS,
+  READY_PATTERNS,
+} from '@lantern/core';
 import { policyOf, ruleOf, setOf, SOME_TEXT } from '@lantern/testkit';
 import { verdictFor, WAYS } from './verdicts';
 
@@ -8,7 +15,7 @@ const policy = policyOf('Cards', [
   ruleOf('a', { when: { kind: 'unreadable', reasons: [] }, answer: 'note' }),
   ruleOf('b'),
 ]);
-const side: LanternSide = { revision: 1, own: [], set: setOf([policy]) };
+const side: LanternSide = { revision: 1, own: [], set: setOf([policy]), labels: NO_LABELS };
 const NAMES = new Map([['payment-card', 'Payment card number']]);
 const parts = (text: string): InspectedPart[] => [
   {
@@ -77,5 +84,42 @@ describe('verdictFor', () => {
       { status: 'unreadable', role: 'attachment', path: ['x'], reason: 'encrypted' },
     ];
     expect(verdictFor(side, broken, inside, NAMES)).toMatchObject({ answer: 'note', ruleNumber: 1 });
+  });
+
+  it('labels first, as automatic rules say, and judges the labelled item', () => {
+    const care = {
+      id: 'care',
+      name: 'Care',
+      rank: 1,
+      carriers: ['mail'],
+      retired: false,
+    } as unknown as Label;
+    const rule = {
+      id: 'r',
+      name: 'Cards',
+      label: care.id,
+      content: [{ pattern: 'payment-card', distinct: true, certainty: 80, atLeast: 1 }],
+      quantity: 'any',
+      kinds: [],
+      places: [],
+      sharedWith: 'anybody',
+      does: 'apply',
+    } as unknown as Automatic;
+    const labels = { ...NO_LABELS, labels: [care], automatic: [rule] };
+    const byLabel = policyOf('Labelled', [
+      ruleOf('l', { when: { kind: 'label', carries: 'one-of', labels: ['care'] }, answer: 'advise' }),
+    ]);
+    const labelled: LanternSide = { ...side, set: setOf([byLabel]), labels };
+    const found = parts('card 4539 1488 0343 6467');
+    expect(verdictFor(labelled, found, inside, NAMES)).toMatchObject({
+      answer: 'advise',
+      label: { label: { name: 'Care' }, rule: 'r' },
+    });
+    // A chat cannot carry it, and what holds nothing is not labelled.
+    expect(verdictFor(labelled, found, guests, NAMES)).toMatchObject({ answer: null, label: null });
+    expect(verdictFor(labelled, parts('nothing'), inside, NAMES)).toMatchObject({
+      answer: null,
+      label: null,
+    });
   });
 });

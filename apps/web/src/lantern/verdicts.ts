@@ -6,12 +6,14 @@ import {
   evaluate,
   type InspectedMovement,
   type InspectedPart,
+  labelOfMovement,
   type LinkKind,
   type Policy,
   patternsOfRule,
   renderText,
   type Rule,
   type Spot,
+  type StandingLabel,
   targetsOf,
   type Verdict,
 } from '@lantern/core';
@@ -82,6 +84,8 @@ export interface WayVerdict {
   readonly words: string;
   /** The whole way to it. */
   readonly verdict: Verdict;
+  /** What automatic rules set on it before it was judged. */
+  readonly label: StandingLabel | null;
 }
 
 /** What one side's policies would decide for the parts on one way. */
@@ -91,7 +95,7 @@ export function verdictFor(
   way: Way,
   names: ReadonlyMap<string, string>,
 ): WayVerdict {
-  const movement: InspectedMovement = {
+  const unlabelled: InspectedMovement = {
     channel: way.channel,
     at: Date.now(),
     sender: { address: 'sender@inside.example' },
@@ -104,6 +108,11 @@ export function verdictFor(
     parts,
     files: [],
     earlier: [],
+  };
+  const label = labelOfMovement(side.labels, unlabelled, null);
+  const movement: InspectedMovement = {
+    ...unlabelled,
+    labels: label ? [{ id: String(label.label.id), name: label.label.name }] : [],
   };
   const { policies, texts } = side.set;
   const verdict = evaluate(side.set, movement);
@@ -122,6 +131,7 @@ export function verdictFor(
         ? filledIn(text, { policy, way, found: foundBy(policy.rules[index], parts, names) })
         : '',
     verdict,
+    label,
   };
 }
 

@@ -74,13 +74,33 @@ const TOLD: Readonly<Record<Answer, string>> = {
   block: 'It was not sent.',
 };
 
+/** The label that it would carry by then. */
+function Carried({ verdict: { label } }: { readonly verdict: WayVerdict }) {
+  if (!label) return null;
+  return (
+    <span className="block text-ink-2">
+      as{' '}
+      <span className="border-l-4 pl-1" style={{ borderColor: label.label.colour }}>
+        {label.label.name}
+      </span>
+    </span>
+  );
+}
+
 function Words({ verdict }: { readonly verdict: WayVerdict }) {
-  if (!verdict.answer) return <>goes through</>;
+  if (!verdict.answer)
+    return (
+      <>
+        goes through
+        <Carried verdict={verdict} />
+      </>
+    );
   return (
     <span title={verdict.policy?.name}>
       <b className={verdict.answer === 'block' ? 'text-stop' : ''}>{verdict.answer}</b>, rule{' '}
       {verdict.ruleNumber} of {verdict.policy?.name}
       {verdict.written !== verdict.answer && <> (as written: {verdict.written})</>}
+      <Carried verdict={verdict} />
     </span>
   );
 }
