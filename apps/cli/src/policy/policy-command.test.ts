@@ -146,7 +146,14 @@ describe('cases', () => {
     const set = {
       ...NO_LABELS,
       labels: [PURCHASE],
-      automatic: [{ ...words, label: PURCHASE.id, does: 'apply' as const }],
+      automatic: [
+        {
+          ...words,
+          label: PURCHASE.id,
+          does: 'apply' as const,
+          content: words.content.map((term) => ({ ...term, atLeast: 1 })),
+        },
+      ],
     };
     write('labels.yaml', writeLabelSet(set, [{ id: String(SLACKWATER.id), name: SLACKWATER.name }]));
     const reading = await readFolder(labelled);
