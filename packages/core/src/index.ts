@@ -186,6 +186,7 @@ export {
   type MachineState,
   type MovedFile,
   type MovedLabel,
+  type OwnLabel,
   NETWORK_STATES,
   type NetworkState,
   PART_ROLES,
@@ -303,7 +304,7 @@ export {
   type Reach,
 } from './labels/automatic.js';
 export { askEnds } from './policy/ask-ends.js';
-export { labelOfMovement } from './policy/labelled-movement.js';
+export { labelledBy, type LabelledMovement, patternsOfAutomatic } from './policy/labelled-movement.js';
 export {
   type ItemOnItsWay,
   labelAfter,

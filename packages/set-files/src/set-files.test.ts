@@ -129,7 +129,7 @@ describe('a set with faults', () => {
     [
       'a wrong type',
       'policies/001',
-      (text) => text.replace('minutes: 240', 'minutes: soon'),
+      (text) => text.replace('minutes: 60', 'minutes: soon'),
       'rules.0.ask.minutes must be number',
     ],
     [
@@ -162,9 +162,9 @@ describe('a set with faults', () => {
 
   it('names the very line', () => {
     const text = files.find(({ path }) => path.startsWith('policies/001'))?.text ?? '';
-    const line = text.split('\n').findIndex((each) => each.includes('minutes: 240')) + 1;
+    const line = text.split('\n').findIndex((each) => each.includes('minutes: 60')) + 1;
     expect(
-      faults(replaced('policies/001', (given) => given.replace('minutes: 240', 'minutes: soon')))[0],
+      faults(replaced('policies/001', (given) => given.replace('minutes: 60', 'minutes: soon')))[0],
     ).toContain(`:${line} `);
   });
 

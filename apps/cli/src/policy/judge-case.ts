@@ -1,4 +1,4 @@
-import { evaluate, labelOfMovement, type PolicySet, type Scanner, type Verdict } from '@lantern/core';
+import { evaluate, labelledBy, type PolicySet, type Scanner, type Verdict } from '@lantern/core';
 import { type Case, type Expectation, movementOf } from './cases.js';
 import type { ReadFolder } from './folder.js';
 
@@ -35,11 +35,5 @@ export async function verdictOf(
   { set, labels }: Pick<ReadFolder, 'set' | 'labels'>,
   scanner: Scanner,
 ): Promise<Verdict> {
-  const movement = await movementOf(given, scanner, set.domains);
-  const label = labelOfMovement(labels, movement, null);
-  const carried = movement.labels ?? [];
-  return evaluate(set, {
-    ...movement,
-    labels: label ? [{ id: String(label.label.id), name: label.label.name }, ...carried] : carried,
-  });
+  return evaluate(set, labelledBy(labels, await movementOf(given, scanner, set.domains)).movement);
 }

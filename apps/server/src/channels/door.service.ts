@@ -7,7 +7,7 @@ import {
   type InspectedMovement,
   isUnder,
   type ItemOnItsWay,
-  labelOfMovement,
+  labelledBy,
   type LinkKind,
   type Machine,
   type MovedLabel,
@@ -106,12 +106,8 @@ export class Door {
     const files = attempt.files.map(({ name, bytes }) => fileFacts(name, bytes));
     const recipients = await this.recipients(attempt);
     const sender = known ? factsOf(known) : { address: person.address };
-    const label = labelOfMovement(
-      labelsOf(revision?.document),
-      { ...attempt, sender, parts, files, recipients },
-      attempt.own ?? null,
-    );
-    const movement: InspectedMovement = {
+    const { own } = attempt;
+    const { movement, label } = labelledBy(labelsOf(revision?.document), {
       ...wayOf(attempt),
       channel: attempt.channel,
       at: at.getTime(),
@@ -120,12 +116,10 @@ export class Door {
       ...(attempt.link === 'whole-house' ? { readers: await this.people.count() } : {}),
       parts,
       files,
-      labels: [
-        ...(label ? [{ id: String(label.label.id), name: label.label.name }] : []),
-        ...(attempt.labels ?? (await this.labels.carriedBy(attempt.files))),
-      ],
+      labels: attempt.labels ?? (await this.labels.carriedBy(attempt.files)),
+      ...(own ? { own: { id: String(own.label.id), name: own.label.name, how: own.how } } : {}),
       earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
-    };
+    });
     const verdict = this.unlessUnfinished(evaluate(document, movement), movement.channel, finished);
     const silent = verdict.answer === null || verdict.answer === 'note';
     const reader = { ...movement.sender, language: known?.language ?? 'en' };

@@ -1,4 +1,10 @@
-import { type OwnPattern, patternsOfRule, type PolicySet } from '@lantern/core';
+import {
+  type OwnPattern,
+  patternsOfAutomatic,
+  patternsOfRule,
+  type PolicySet,
+  type WholeLabelSet,
+} from '@lantern/core';
 import { stable } from '../policies/draft-state.js';
 
 /** Whether findings made with some patterns are not what others would find, as far as rules ask. */
@@ -6,8 +12,12 @@ export function mustDetect(
   made: readonly OwnPattern[],
   wanted: readonly OwnPattern[],
   set: PolicySet,
+  labels: WholeLabelSet,
 ): boolean {
-  const asked = new Set(set.policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule)));
+  const asked = new Set([
+    ...set.policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule)),
+    ...patternsOfAutomatic(labels),
+  ]);
   const before = new Map(made.map((pattern) => [String(pattern.id), stable(pattern)]));
   const after = new Map(wanted.map((pattern) => [String(pattern.id), stable(pattern)]));
   return [...asked].some((id) => before.get(id) !== after.get(id));

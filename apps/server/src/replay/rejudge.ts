@@ -3,21 +3,31 @@ import {
   type Decided,
   decidedOf,
   type InspectedMovement,
-  type Judge,
+  labelledBy,
+  patternsOfAutomatic,
   type PolicySet,
   type Scanner,
   unkeepMovement,
+  type WholeLabelSet,
 } from '@lantern/core';
 import type { JournalEntry } from '../journal/journal-entry.js';
 
 /** What one side of a replay judges with. */
 export interface Side {
-  readonly judge: Judge;
   readonly scanner: Scanner;
+  /** Patterns that the side reads; null for all. */
+  readonly asked: ReadonlySet<string> | null;
+  decide(movement: InspectedMovement): Decided;
 }
 
-export function sideOf(set: PolicySet, scanner: Scanner): Side {
-  return { judge: compilePolicies(set), scanner };
+/** Automatic rules label first, as they do where something moves. */
+export function sideOf(set: PolicySet, labels: WholeLabelSet, scanner: Scanner): Side {
+  const judge = compilePolicies(set);
+  return {
+    scanner,
+    asked: judge.asked && new Set([...judge.asked, ...patternsOfAutomatic(labels)]),
+    decide: (movement) => decidedOf(judge.judge(labelledBy(labels, movement).movement)),
+  };
 }
 
 /** Which sides must look at the texts again. */
@@ -36,12 +46,13 @@ export function rejudge(
   detect: Detect,
 ): { readonly before: Decided | null; readonly after: Decided | null } {
   const seen = new Map<Scanner, InspectedMovement | null>();
-  const decide = ({ judge, scanner }: Side, again: boolean): Decided | null => {
-    if (!again) return decidedOf(judge.judge(unkeepMovement(entry.movement, judge.asked)));
+  const decide = (side: Side, again: boolean): Decided | null => {
+    const { scanner } = side;
+    if (!again) return side.decide(unkeepMovement(entry.movement, side.asked));
     const known = seen.get(scanner);
     const movement = known ?? detectedAgain(unkeepMovement(entry.movement, NOTHING), entry.texts, scanner);
     seen.set(scanner, movement);
-    return movement && decidedOf(judge.judge(movement));
+    return movement && side.decide(movement);
   };
   return { before: decide(sides.before, detect.before), after: decide(sides.after, detect.after) };
 }

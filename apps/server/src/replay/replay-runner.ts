@@ -17,6 +17,7 @@ import { JournalEntity } from '../journal/journal.entity.js';
 import { DocumentSources } from '../patterns/documents/document-sources.js';
 import { RecordSources } from '../patterns/records/record-sources.js';
 import { CONFIG, type Config } from '../platform/config.js';
+import { labelsOf } from '../labels/published-labels.js';
 import { PlacesService } from '../labels/runs/places.service.js';
 import { factsOf, PeopleService } from '../people/people.service.js';
 import { NOTHING } from '../policies/changes.js';
@@ -157,6 +158,7 @@ export class ReplayRunner {
     const side = (document: RevisionDocument): ReplayData['before'] => ({
       set: setOf(document),
       own: document.patterns,
+      labels: labelsOf(document),
     });
     const data: ReplayData = {
       key: this.config.evidenceKey,
@@ -216,8 +218,8 @@ export class ReplayRunner {
       const made: readonly OwnPattern[] =
         revision === null ? [] : (await this.revisions.get(revision)).document.patterns;
       return {
-        detectBefore: mustDetect(made, before.patterns, setOf(before)),
-        detectAfter: mustDetect(made, after.patterns, setOf(after)),
+        detectBefore: mustDetect(made, before.patterns, setOf(before), labelsOf(before)),
+        detectAfter: mustDetect(made, after.patterns, setOf(after), labelsOf(after)),
       };
     };
     return async (row) => {

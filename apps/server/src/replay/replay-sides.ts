@@ -7,15 +7,22 @@ import {
   type PolicySet,
   type RecordSource,
   type Scanner,
+  type WholeLabelSet,
 } from '@lantern/core';
 import { stable } from '../policies/draft-state.js';
 import { sideOf } from './rejudge.js';
 
+export interface ReplaySide {
+  readonly set: PolicySet;
+  readonly own: readonly OwnPattern[];
+  readonly labels: WholeLabelSet;
+}
+
 /** What the workers of one replay know. */
 export interface ReplayData {
   readonly key: Uint8Array;
-  readonly before: { readonly set: PolicySet; readonly own: readonly OwnPattern[] };
-  readonly after: { readonly set: PolicySet; readonly own: readonly OwnPattern[] };
+  readonly before: ReplaySide;
+  readonly after: ReplaySide;
   readonly records: readonly [string, RecordSource][];
   readonly documents: readonly [string, DocumentSource][];
 }
@@ -32,6 +39,6 @@ const sameScanner = stable(given.before.own) === stable(given.after.own);
 
 export const KEY = Buffer.from(given.key);
 export const SIDES = {
-  before: sideOf(given.before.set, scanner),
-  after: sideOf(given.after.set, sameScanner ? scanner : scannerFor(given.after.own)),
+  before: sideOf(given.before.set, given.before.labels, scanner),
+  after: sideOf(given.after.set, given.after.labels, sameScanner ? scanner : scannerFor(given.after.own)),
 };

@@ -1,4 +1,4 @@
-import { type Decided, decidedOf, type InspectedMovement, type PersonFacts } from '@lantern/core';
+import { type Decided, type InspectedMovement, type PersonFacts } from '@lantern/core';
 import { fileFacts, NO_FILE_LABELS, readFileLabels } from '@lantern/files';
 import { inspectItem } from '../inspection/inspect-item.js';
 import { SIDES } from './replay-sides.js';
@@ -22,7 +22,7 @@ export default async function judgeStored(item: StoredItem): Promise<ReplayedRow
   const before = await movementOf(item, 'before');
   const after = SIDES.after.scanner === SIDES.before.scanner ? before : await movementOf(item, 'after');
   const decide = (side: 'before' | 'after', movement: InspectedMovement): Decided =>
-    decidedOf(SIDES[side].judge.judge(movement));
+    SIDES[side].decide(movement);
   return {
     id: item.id,
     before: decide('before', before),
@@ -46,7 +46,8 @@ async function movementOf(
     recipients: [{ address: ANYBODY_OUTSIDE, outside: true }],
     parts: inspected.map(({ part }) => part),
     files: [fileFacts(name, bytes)],
-    labels: own ? [{ id: own.id, name: own.name }] : [],
+    labels: [],
+    ...(own ? { own: { id: own.id, name: own.name, how: own.how } } : {}),
     from: [{ kind: 'place', path: id }],
     link: 'whoever-holds-it',
     connection: 'encrypted',

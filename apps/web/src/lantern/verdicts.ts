@@ -4,9 +4,8 @@ import {
   type AnswerText,
   type Channel,
   evaluate,
-  type InspectedMovement,
   type InspectedPart,
-  labelOfMovement,
+  labelledBy,
   type LinkKind,
   type Policy,
   patternsOfRule,
@@ -95,7 +94,7 @@ export function verdictFor(
   way: Way,
   names: ReadonlyMap<string, string>,
 ): WayVerdict {
-  const unlabelled: InspectedMovement = {
+  const { movement, label } = labelledBy(side.labels, {
     channel: way.channel,
     at: Date.now(),
     sender: { address: 'sender@inside.example' },
@@ -108,12 +107,7 @@ export function verdictFor(
     parts,
     files: [],
     earlier: [],
-  };
-  const label = labelOfMovement(side.labels, unlabelled, null);
-  const movement: InspectedMovement = {
-    ...unlabelled,
-    labels: label ? [{ id: String(label.label.id), name: label.label.name }] : [],
-  };
+  });
   const { policies, texts } = side.set;
   const verdict = evaluate(side.set, movement);
   const { answer, decidedBy } = verdict;

@@ -2,7 +2,7 @@ import { NO_LABELS, type WholeLabelSet } from '../labels/label-problems.js';
 import type { Label } from '../labels/label.js';
 import type { Automatic } from '../labels/automatic.js';
 import type { AutomaticId, LabelId } from '../shared/brand.js';
-import { labelOfMovement } from './labelled-movement.js';
+import { labelledBy, patternsOfAutomatic } from './labelled-movement.js';
 import type { Channel, InspectedMovement } from './movement.js';
 
 const quay = { id: 'quay' as LabelId, name: 'Quay', rank: 100, retired: false } as Label;
@@ -51,7 +51,7 @@ describe('the label of a movement', () => {
     ['by whom it is shared with', { sharedWith: 'outside' }, {}, true],
     ['where nobody outside gets it', { sharedWith: 'outside' }, { recipients: [] }, false],
   ])('is set %s: %#', (_what, over, moved, isSet) =>
-    expect(labelOfMovement(set(over), movement(moved), null) !== null).toBe(isSet),
+    expect(labelledBy(set(over), movement(moved)).label !== null).toBe(isSet),
   );
 
   it.each<[Channel, boolean]>([
@@ -61,9 +61,37 @@ describe('the label of a movement', () => {
     ['browser', false],
     ['endpoint', false],
   ])('stands on what moves by %s: %s', (channel, stands) =>
-    expect(labelOfMovement(set(), movement({ channel }), null) !== null).toBe(stands),
+    expect(labelledBy(set(), movement({ channel })).label !== null).toBe(stands),
   );
 
   it('is none that cannot stand on what the channel moves', () =>
-    expect(labelOfMovement(set({}, { ...quay, carriers: ['mail'] }), movement(), null)).toBeNull());
+    expect(labelledBy(set({}, { ...quay, carriers: ['mail'] }), movement()).label).toBeNull());
+
+  const nothing: WholeLabelSet = { ...set(), automatic: [] };
+  const part = { id: 'bridge', name: 'Bridge' };
+  const whole = { id: 'quay', name: 'Quay', whole: true };
+
+  it('stands before those of its parts, and goes where the rule that set it is gone', () => {
+    const { movement: labelled } = labelledBy(set(), movement({ labels: [part] }));
+    expect(labelled.labels).toEqual([whole, part]);
+    expect(labelledBy(set(), labelled).movement).toEqual(labelled);
+    expect(labelledBy(nothing, labelled).movement.labels).toEqual([part]);
+  });
+
+  it('stays where a person chose it, also where no set knows it any more', () => {
+    const own = { id: 'quay', name: 'Quay', how: 'by-hand' as const };
+    const { movement: labelled } = labelledBy(nothing, movement({ own }));
+    expect(labelled.labels).toEqual([whole]);
+    expect(labelledBy({ ...set(), labels: [] }, labelled)).toMatchObject({
+      movement: { labels: [whole] },
+      label: null,
+    });
+  });
+
+  it('asks for the patterns of its rules, each once', () => {
+    const term = { pattern: 'iban', distinct: true, certainty: 80, atLeast: 1 } as never;
+    expect(
+      patternsOfAutomatic({ automatic: [rule({ content: [term, term] }), rule({ content: [term] })] }),
+    ).toEqual(['iban']);
+  });
 });

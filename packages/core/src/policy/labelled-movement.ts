@@ -12,20 +12,40 @@ const CARRIER_ON: Readonly<Record<Channel, Carrier | null>> = {
   endpoint: null,
 };
 
+/** A movement as policies see it, and the label that stands on the whole of it. */
+export interface LabelledMovement {
+  readonly movement: InspectedMovement;
+  readonly label: StandingLabel | null;
+}
+
 /**
- * The label with which the whole of a movement goes on: its own, or what automatic rules make of what was found in it;
- * null where it has none, or where nothing carries one.
+ * Labels a movement by the automatic rules of a set, as it goes or as it was kept: what rules had set on the whole is asked
+ * about anew, what a person chose and what parts brought along stays.
  */
-export function labelOfMovement(
+export function labelledBy(set: WholeLabelSet, movement: InspectedMovement): LabelledMovement {
+  const { own } = movement;
+  const known = set.labels.find(({ id }) => id === own?.id);
+  const parts = (movement.labels ?? []).filter(({ whole }) => !whole);
+  // A label that the set does not know is somebody's decision all the same.
+  if (own && !known)
+    return {
+      movement: { ...movement, labels: [{ id: own.id, name: own.name, whole: true }, ...parts] },
+      label: null,
+    };
+  const label = labelOfMovement(set, movement, own && known ? { label: known, how: own.how } : null);
+  const whole = label ? [{ id: String(label.label.id), name: label.label.name, whole: true as const }] : [];
+  return { movement: { ...movement, labels: [...whole, ...parts] }, label };
+}
+
+/** Patterns that automatic rules ask for. */
+export function patternsOfAutomatic({ automatic }: Pick<WholeLabelSet, 'automatic'>): string[] {
+  return [...new Set(automatic.flatMap(({ content }) => content.map(({ pattern }) => String(pattern))))];
+}
+
+/** Null where it has no label, or where nothing carries one. */
+function labelOfMovement(
   set: WholeLabelSet,
-  {
-    channel,
-    sender,
-    from = [],
-    parts,
-    files,
-    recipients,
-  }: Pick<InspectedMovement, 'channel' | 'sender' | 'from' | 'parts' | 'files' | 'recipients'>,
+  { channel, sender, from = [], parts, files, recipients }: InspectedMovement,
   own: ItemOnItsWay['own'],
 ): StandingLabel | null {
   const carrier = CARRIER_ON[channel];

@@ -1,3 +1,4 @@
+import type { LabelledHow } from '../labels/label.js';
 import type { Finding } from '../detection/finding.js';
 import type { PersonFacts } from '../people/person.js';
 import type { Spot } from './spots.js';
@@ -76,6 +77,15 @@ export interface EarlierMovement {
 export interface MovedLabel {
   readonly id: string;
   readonly name: string;
+  /** It stands on the whole of what is moved, and not on a part of it. */
+  readonly whole?: true;
+}
+
+/** The label that the whole of a movement had before automatic rules were asked. */
+export interface OwnLabel {
+  readonly id: string;
+  readonly name: string;
+  readonly how: LabelledHow;
 }
 
 /** Who can open what a link leads to. */
@@ -112,6 +122,8 @@ export interface InspectedMovement {
   readonly files: readonly MovedFile[];
   /** Of the item and of its files; left out where nobody looked, as in what was kept before there were labels. */
   readonly labels?: readonly MovedLabel[];
+  /** What the whole carried before automatic rules were asked; left out where it carried none. */
+  readonly own?: OwnLabel;
   /** Where it was taken from and where it is put, beside people; left out where the channel cannot tell. */
   readonly from?: readonly Spot[];
   readonly into?: readonly Spot[];
