@@ -7,6 +7,7 @@ import type {
   MailSummary,
   NewAgent,
   OpenedView,
+  ReplayView,
   RoomView,
   SendMailResult,
   ThingView,
@@ -396,6 +397,33 @@ describe('labels on what people write', () => {
       });
       const { results } = (await answer.json()) as { results: IntakeVerdict[] };
       expect(results.map(({ label: set }) => set?.name ?? null)).toEqual(['Passenger care', null]);
+    });
+  });
+
+  describe('in a replay', () => {
+    it('shows what a change of an automatic rule lets through and what it stops', async () => {
+      const replay = async (): Promise<ReplayView> => {
+        const period = { since: '2000-01-01T00:00:00Z', until: '2099-01-01T00:00:00Z' };
+        const { body } = await client.send<ReplayView>('POST', '/replays', period);
+        for (;;) {
+          const now = (await client.get<ReplayView>(`/replays/${body.id}`)).body;
+          if (now.state !== 'waiting' && now.state !== 'running') return now;
+          await new Promise((resolve) => setTimeout(resolve, 100));
+        }
+      };
+      const stopped = (view: ReplayView) => view.difference?.shifts;
+      expect(stopped(await replay())).toMatchObject({ 'newly-let-through': 0, 'newly-stopped': 0 });
+      // Without its rules nothing of passengers carries a label, and the policy about labels meets only what people chose.
+      const text = JSON.stringify({
+        format: 'uncut-lantern labels 1',
+        labels: STARTER_LABELS.labels,
+        offers: STARTER_LABELS.offers,
+        automatic: [],
+      });
+      await client.send('POST', '/labels/text', { text, onlyLook: false });
+      const without = stopped(await replay());
+      expect(without?.['newly-let-through']).toBeGreaterThan(1);
+      expect(without?.['newly-stopped']).toBe(0);
     });
   });
 });
