@@ -75,7 +75,21 @@ export interface DocumentDetail extends DocumentSummary {
   }[];
   readonly changes: readonly LabelChangeRow[];
 }
-export class SaveDocumentRequest {
+/** What a person wants of the label of something. */
+export class LabelWishRequest {
+  /** Null for none. */
+  @IsOptional()
+  @IsUUID()
+  label: string | null;
+
+  /** Why the label goes down or comes off, where that is asked for. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(MAX_TEXT_LENGTH)
+  reason?: string;
+}
+
+export class SaveDocumentRequest extends LabelWishRequest {
   @IsUUID()
   person: string;
 
@@ -89,17 +103,6 @@ export class SaveDocumentRequest {
   @IsString({ each: true })
   @MaxLength(100_000, { each: true })
   paragraphs: string[];
-
-  /** Null for none. */
-  @IsOptional()
-  @IsUUID()
-  label: string | null;
-
-  /** Why the label was lowered or removed, where that is asked for. */
-  @IsOptional()
-  @IsString()
-  @MaxLength(MAX_TEXT_LENGTH)
-  reason?: string;
 
   /** People for effects that the label leaves to whoever sets it. */
   @IsOptional()

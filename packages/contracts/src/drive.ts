@@ -1,7 +1,7 @@
 import { LINK_KINDS, type LinkKind } from '@lantern/core';
-import { IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUUID, MaxLength } from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsOptional, IsString, MaxLength } from 'class-validator';
 import type { LabelSuggestion } from './documents-desk.js';
-import { MAX_BODY_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
+import { MAX_BODY_LENGTH } from './limits.js';
 import type { PersonNotice } from './mail.js';
 
 /** Whom a share opens a file for, and whether it still does. */
@@ -99,20 +99,6 @@ export class DriveTextRequest {
   /** The version that was written on. */
   @IsInt()
   version: number;
-}
-
-/** What the owner of a file wants of its label. */
-export class DriveLabelRequest {
-  /** Null for none. */
-  @IsOptional()
-  @IsUUID()
-  label: string | null;
-
-  /** Why it goes down, where that is asked for. */
-  @IsOptional()
-  @IsString()
-  @MaxLength(MAX_TEXT_LENGTH)
-  reason?: string;
 }
 
 export class DriveLoweringRequest {

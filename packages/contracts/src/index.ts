@@ -181,6 +181,7 @@ export {
   SaveDocumentRequest,
   SuggestRequest,
   type LabelSuggestion,
+  LabelWishRequest,
   TryRequest,
 } from './documents-desk.js';
 export {
@@ -219,7 +220,6 @@ export {
   type DriveFileDetail,
   type DriveFileSummary,
   type DriveRestriction,
-  DriveLabelRequest,
   DriveLoweringRequest,
   DriveTextRequest,
   DriveUploadRequest,

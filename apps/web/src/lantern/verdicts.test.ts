@@ -1,13 +1,13 @@
 import type { LanternSide } from '@lantern/contracts';
 import {
-  type Automatic,
   compileScanner,
   type InspectedPart,
   type Label,
   NO_LABELS,
+  type PatternId,
   READY_PATTERNS,
 } from '@lantern/core';
-import { policyOf, ruleOf, setOf, SOME_TEXT } from '@lantern/testkit';
+import { automaticOf, policyOf, ruleOf, setOf, SOME_TEXT } from '@lantern/testkit';
 import { verdictFor, WAYS } from './verdicts';
 
 const scanner = compileScanner(READY_PATTERNS);
@@ -94,17 +94,9 @@ describe('verdictFor', () => {
       carriers: ['mail'],
       retired: false,
     } as unknown as Label;
-    const rule = {
-      id: 'r',
-      name: 'Cards',
-      label: care.id,
-      content: [{ pattern: 'payment-card', distinct: true, certainty: 80, atLeast: 1 }],
-      quantity: 'any',
-      kinds: [],
-      places: [],
-      sharedWith: 'anybody',
-      does: 'apply',
-    } as unknown as Automatic;
+    const rule = automaticOf(care.id, {
+      content: [{ pattern: 'payment-card' as PatternId, distinct: true, certainty: 80, atLeast: 1 }],
+    });
     const labels = { ...NO_LABELS, labels: [care], automatic: [rule] };
     const byLabel = policyOf('Labelled', [
       ruleOf('l', { when: { kind: 'label', carries: 'one-of', labels: ['care'] }, answer: 'advise' }),
@@ -113,7 +105,7 @@ describe('verdictFor', () => {
     const found = parts('card 4539 1488 0343 6467');
     expect(verdictFor(labelled, found, inside, NAMES)).toMatchObject({
       answer: 'advise',
-      label: { label: { name: 'Care' }, rule: 'r' },
+      label: { label: { name: 'Care' }, rule: rule.id },
     });
     // A chat cannot carry it, and what holds nothing is not labelled.
     expect(verdictFor(labelled, found, guests, NAMES)).toMatchObject({ answer: null, label: null });

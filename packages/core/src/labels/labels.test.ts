@@ -1,3 +1,4 @@
+import { automaticOf } from '@lantern/testkit';
 import fc from 'fast-check';
 import { EVERYBODY } from '../people/audience.js';
 import type { AutomaticId, LabelId, OfferId, PatternId } from '../shared/brand.js';
@@ -46,20 +47,8 @@ const offer = (over: Partial<Offer> = {}): Offer => ({
   telling: 'Labels are here.',
   ...over,
 });
-const automatic = (over: Partial<Automatic> = {}): Automatic => ({
-  id: 'cards' as AutomaticId,
-  name: 'Cards',
-  label: 'bridge' as LabelId,
-  content: [{ pattern: 'payment-card' as PatternId, distinct: true, certainty: 80, atLeast: 2 }],
-  quantity: 'every',
-  kinds: [],
-  places: [],
-  sharedWith: 'anybody',
-  does: 'apply',
-  lowersPeople: false,
-  atMost: null,
-  ...over,
-});
+const automatic = (over: Partial<Automatic> = {}): Automatic =>
+  automaticOf('bridge', { id: 'cards' as AutomaticId, name: 'Cards', ...over });
 const quay = label();
 const bridge = label({ id: 'bridge' as LabelId, name: 'Bridge', rank: 700 });
 const ashore = label({ id: 'ashore' as LabelId, name: 'Ashore', rank: 100 });

@@ -1,5 +1,6 @@
+import { automaticOf } from '@lantern/testkit';
 import type { Finding } from '../detection/finding.js';
-import type { AutomaticId, LabelId, PatternId } from '../shared/brand.js';
+import type { LabelId, PatternId } from '../shared/brand.js';
 import type { Automatic } from './automatic.js';
 import { NO_LABELS, type WholeLabelSet } from './label-problems.js';
 import type { Carrier, Label } from './label.js';
@@ -11,20 +12,11 @@ const quay = label('quay', 100, ['mail', 'chat', 'document']);
 const bridge = label('bridge', 300, ['mail', 'document']);
 const hold = label('hold', 500, ['document']);
 
-const rule = (to: Label, over: Partial<Automatic> = {}): Automatic => ({
-  id: `to ${to.id}` as AutomaticId,
-  name: `To ${to.name}`,
-  label: to.id,
-  content: [{ pattern: 'iban' as PatternId, distinct: true, certainty: 80, atLeast: 1 }],
-  quantity: 'every',
-  kinds: [],
-  places: [],
-  sharedWith: 'anybody',
-  does: 'apply',
-  lowersPeople: false,
-  atMost: null,
-  ...over,
-});
+const rule = (to: Label, over: Partial<Automatic> = {}): Automatic =>
+  automaticOf(to.id, {
+    content: [{ pattern: 'iban' as PatternId, distinct: true, certainty: 80, atLeast: 1 }],
+    ...over,
+  });
 const set = (...automatic: readonly Automatic[]): WholeLabelSet => ({
   ...NO_LABELS,
   labels: [quay, bridge, hold],

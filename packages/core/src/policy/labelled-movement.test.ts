@@ -1,26 +1,15 @@
+import { automaticOf } from '@lantern/testkit';
 import { NO_LABELS, type WholeLabelSet } from '../labels/label-problems.js';
 import type { Label } from '../labels/label.js';
 import type { Automatic } from '../labels/automatic.js';
-import type { AutomaticId, LabelId } from '../shared/brand.js';
+import type { LabelId } from '../shared/brand.js';
 import { labelledBy, patternsOfAutomatic } from './labelled-movement.js';
 import type { Channel, InspectedMovement } from './movement.js';
 
 const quay = { id: 'quay' as LabelId, name: 'Quay', rank: 100, retired: false } as Label;
 const everywhere: Label = { ...quay, carriers: ['document', 'mail', 'chat'] };
-const rule = (over: Partial<Automatic>): Automatic => ({
-  id: 'a' as AutomaticId,
-  name: 'A',
-  label: quay.id,
-  content: [],
-  quantity: 'any',
-  kinds: [],
-  places: [],
-  sharedWith: 'anybody',
-  does: 'apply',
-  lowersPeople: false,
-  atMost: null,
-  ...over,
-});
+const rule = (over: Partial<Automatic>): Automatic =>
+  automaticOf(quay.id, { content: [], quantity: 'any', ...over });
 const set = (over: Partial<Automatic> = {}, label: Label = everywhere): WholeLabelSet => ({
   ...NO_LABELS,
   labels: [label],

@@ -1,10 +1,10 @@
 import {
   type DriveFileDetail,
   type DriveFileSummary,
-  DriveLabelRequest,
   DriveLoweringRequest,
   DriveTextRequest,
   DriveUploadRequest,
+  LabelWishRequest,
   type OpenedView,
   OverrideRequest,
   ReplyRequest,
@@ -131,7 +131,7 @@ export class DriveController {
   async label(
     @Param('player') player: string,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() wish: DriveLabelRequest,
+    @Body() wish: LabelWishRequest,
   ): Promise<DriveFileDetail> {
     const person = await this.people.player(player);
     return this.drive.detail(await this.acts.label(id, person, wish), person);

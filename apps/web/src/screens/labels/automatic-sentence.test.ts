@@ -1,4 +1,5 @@
-import type { Automatic, LabelId, PatternId } from '@lantern/core';
+import type { Automatic, PatternId } from '@lantern/core';
+import { automaticOf } from '@lantern/testkit';
 import { automaticSentence } from './automatic-sentence';
 
 const names = new Map([
@@ -6,18 +7,11 @@ const names = new Map([
   ['iban', 'account numbers'],
   ['care', 'Passenger care'],
 ]);
-const rule: Omit<Automatic, 'id'> = {
+const rule = automaticOf('care', {
   name: 'r',
-  label: 'care' as LabelId,
   content: [{ pattern: 'card' as PatternId, distinct: true, certainty: 80, atLeast: 2 }],
   quantity: 'any',
-  kinds: [],
-  places: [],
-  sharedWith: 'anybody',
-  does: 'apply',
-  lowersPeople: false,
-  atMost: null,
-};
+});
 
 describe('automaticSentence', () => {
   it.each<[Partial<Automatic>, string]>([
