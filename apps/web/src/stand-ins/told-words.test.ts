@@ -1,4 +1,4 @@
-import { goingOf, headOf, languageOf } from './told-words';
+import { goingOf, headOf, languageOf, phrases } from './told-words';
 
 it.each([
   ['block', 'refused', 'Your mail was not sent'],
@@ -21,4 +21,16 @@ it.each([
 it('speaks English to whom it has no words for', () => {
   expect([languageOf('de-AT'), languageOf('fr'), languageOf('')]).toEqual(['de', 'en', 'en']);
   expect(goingOf('share', 'en').comesBack).toBe('it comes back to you');
+});
+
+describe('until when a question stands', () => {
+  it.each([
+    ['en', false, 'Until 17:30; then it comes back to you.'],
+    ['en', true, 'While this page is open, until 17:30 at the latest; then it comes back to you.'],
+    ['de', false, 'Bis 17:30; dann: sie kommt zu Ihnen zurück.'],
+    ['de', true, 'Solange diese Seite offen ist, längstens bis 17:30; dann: sie kommt zu Ihnen zurück.'],
+  ] as const)('%s, in a page: %s', (language, whileOpen, words) => {
+    const { comesBack } = goingOf('mail', language);
+    expect(phrases(language).until('17:30', comesBack, whileOpen)).toBe(words);
+  });
 });
