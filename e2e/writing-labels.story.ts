@@ -158,7 +158,7 @@ test('content calls for a label while it is written, and a machine sets it when 
   await page.getByRole('button', { name: 'Write a document' }).click();
   await page.getByLabel('Name of the document').fill(`Refunds ${stamp}.docx`);
   await page.getByLabel('Text', { exact: true }).fill(CARDS);
-  await expect(page.getByText('This looks like Passenger care')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('It will carry Passenger care')).toBeVisible({ timeout: 30_000 });
   await page.getByRole('button', { name: 'Take it' }).click();
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(
