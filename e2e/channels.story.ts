@@ -1,6 +1,6 @@
 /** What a person at work meets on each channel, from their act to the incident in the queue. */
 import { expect, type Page, test } from '@playwright/test';
-import { expectAccessible, signIn } from './workbench.js';
+import { expectAccessible, sendMail, signIn } from './workbench.js';
 
 const stamp = Date.now().toString(36);
 const CARD = 'card 4111 1111 1111 1111';
@@ -14,6 +14,15 @@ async function play(page: Page, path: string, name: string): Promise<void> {
   const label = await chooser.locator('option', { hasText: name }).first().innerText();
   await chooser.selectOption({ label });
   await expect(page.getByText(`You are ${name}`)).toBeVisible();
+}
+
+/** A number of 15 digits with the check digit of payment cards (ISO/IEC 7812-1, annex B). */
+function withCheckDigit(digits: string): string {
+  const sum = [...digits]
+    .reverse()
+    .map((digit, at) => (at % 2 === 0 ? Number(digit) * 2 : Number(digit)))
+    .reduce((total, value) => total + (value > 9 ? value - 9 : value), 0);
+  return `${digits}${(10 - (sum % 10)) % 10}`;
 }
 
 /** Chooses a label in the window of a stand-in. */
@@ -152,6 +161,23 @@ test('labels appear while somebody writes, and count from the next movement on',
   await page.getByRole('button', { name: 'Write a mail' }).click();
   await page.getByLabel('Text of the mail').fill(PASSPORT);
   await expect(page.getByRole('status').filter({ hasText: 'It will carry Passenger care' })).toBeVisible();
+});
+
+test('mail: the values are taken out of the text, and it goes', async ({ page }) => {
+  await play(page, 'mail', 'Orla Fenwick');
+  const numbers = Array.from({ length: 25 }, (_each, index) =>
+    withCheckDigit(`411111${String(100_000_000 + index * 37)}`),
+  );
+  await sendMail(page, {
+    to: 'desk@islandholidays.example',
+    subject: `Refunds ${stamp}`,
+    body: numbers.map((number) => `card ${number}`).join('\n'),
+  });
+  await expect(page.getByRole('heading', { name: 'Your mail was not sent' })).toBeVisible();
+  await page.getByRole('button', { name: 'Take the values out of the text' }).click();
+  await expect(page.getByLabel('Text of the mail')).toHaveValue(/^(card \[taken out\]\n?){25}$/);
+  await page.getByRole('button', { name: 'Send', exact: true }).click();
+  await expect(page.getByText('The mail is on its way')).toBeVisible();
 });
 
 test('machine: what is taken from the booking system goes back there or into the manifest', async ({

@@ -377,6 +377,30 @@ describe('labels on what people write', () => {
     });
   });
 
+  describe('a mail that was stopped for its label', () => {
+    const clean = (body: object) =>
+      client.send<{ subject?: string; body?: string; code?: string }>(
+        'POST',
+        `/stand-ins/mail/${orla}/without-values`,
+        body,
+      );
+
+    it('is told what the label was set for, and cleaned of it', async () => {
+      const mail = { to: [OUTSIDE], subject: 'Passports', body: `Anna: ${PASSPORT}` };
+      const form = mailForm({ person: orla, to: [OUTSIDE], body: mail.body });
+      const { body: sent } = await client.send<SendMailResult>('POST', '/stand-ins/mail/messages', form);
+      expect(sent).toMatchObject({
+        status: 'refused',
+        draft: {
+          notice: { found: [{ pattern: 'passport-machine-readable', distinct: 1, where: ['body'] }] },
+        },
+      });
+      expect(await clean(mail)).toMatchObject({ status: 200, body: { body: 'Anna: [taken out]' } });
+      expect((await clean({ ...mail, body: 'Anna' })).body.code).toBe('act-refused');
+      expect((await clean({ ...mail, to: ['nobody'] })).body.code).toBe('bad-address');
+    });
+  });
+
   describe('on what an agent hands in', () => {
     it('is told to the agent, which writes it onto what goes on', async () => {
       const { body: agent } = await client.send<NewAgent>('POST', '/agents', { name: 'Gateway of the test' });

@@ -111,6 +111,27 @@ describe('the loop', () => {
     expect(mails.map((mail) => mail.subject)).toEqual(['For you']);
   });
 
+  it('takes the values out of subject and text for the sender, and leaves files and what nobody asks for', async () => {
+    const { id: person } = await running.person('Orla Fenwick');
+    const clean = (over: object) =>
+      client.send<{ subject?: string; body?: string; code?: string }>(
+        'POST',
+        `/stand-ins/mail/${person}/without-values`,
+        { to: [OUTSIDE], subject: 'Refunds', body: `Please refund ${CARDS}, call 0142`, ...over },
+      );
+    const { body } = await clean({});
+    expect(body.subject).toBe('Refunds');
+    expect(body.body).toContain('[taken out]');
+    expect(body.body).toContain('call 0142');
+    expect(body.body).not.toMatch(/\d{12}/);
+    expect((await clean({ subject: `Refund ${CARDS}`, body: 'See above' })).body.subject).toContain(
+      '[taken out]',
+    );
+    expect((await clean({ body: 'Nothing to find' })).body.code).toBe('act-refused');
+    // To a colleague nothing stops it, so nothing has to go.
+    expect((await clean({ to: ['bea.lindqvist@merrowstrait.example'] })).body.code).toBe('act-refused');
+  });
+
   it('tells open browsers within a second', async () => {
     const stop = new AbortController();
     const stream = await fetch(`${running.address}/api/events`, {

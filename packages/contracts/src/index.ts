@@ -40,6 +40,8 @@ export {
   DecideRequest,
   type NoticeState,
   OverrideRequest,
+  type CleanedMail,
+  CleanMailRequest,
   PageRequest,
   ReplyRequest,
   type WaitingView,

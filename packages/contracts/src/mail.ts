@@ -13,7 +13,7 @@ import {
   MinLength,
 } from 'class-validator';
 import { fromForm, ID_OR_EMPTY } from './from-form.js';
-import { MAX_BODY_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
+import { MAX_BODY_LENGTH, MAX_RECIPIENTS, MAX_TEXT_LENGTH } from './limits.js';
 
 export interface PersonView {
   readonly id: string;
@@ -137,6 +137,33 @@ export class SendMailRequest extends FilesOfMailRequest {
   @IsOptional()
   @Matches(ID_OR_EMPTY)
   label?: string;
+}
+
+/** A mail as it is written, to be cleaned of what would stop it. */
+export class CleanMailRequest {
+  @IsArray()
+  @ArrayMaxSize(MAX_RECIPIENTS)
+  @IsString({ each: true })
+  @MaxLength(254, { each: true })
+  to: string[];
+
+  @IsString()
+  @MaxLength(1000)
+  subject: string;
+
+  @IsString()
+  @MaxLength(MAX_BODY_LENGTH)
+  body: string;
+
+  /** The draft that was stopped; its files count, and stay as they are. */
+  @IsOptional()
+  @IsUUID()
+  draft?: string;
+}
+
+export interface CleanedMail {
+  readonly subject: string;
+  readonly body: string;
 }
 
 /** What the person says to a question: where it leads, and why. */

@@ -106,8 +106,8 @@ export class Door {
     const files = attempt.files.map(({ name, bytes }) => fileFacts(name, bytes));
     const recipients = await this.recipients(attempt);
     const sender = known ? factsOf(known) : { address: person.address };
-    const { own } = attempt;
-    const { movement, label } = labelledBy(labelsOf(revision?.document), {
+    const labels = labelsOf(revision?.document);
+    const { movement, label } = labelledBy(labels, {
       ...wayOf(attempt),
       channel: attempt.channel,
       at: at.getTime(),
@@ -117,12 +117,12 @@ export class Door {
       parts,
       files,
       labels: attempt.labels ?? (await this.labels.carriedBy(attempt.files)),
-      ...(own ? { own: { id: String(own.label.id), name: own.label.name, how: own.how } } : {}),
       earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
     });
     const verdict = this.unlessUnfinished(evaluate(document, movement), movement.channel, finished);
     const silent = verdict.answer === null || verdict.answer === 'note';
-    const reader = { ...movement.sender, language: known?.language ?? 'en' };
+    const labelledFor = labels.automatic.find(({ id }) => id === label?.rule)?.content ?? [];
+    const reader = { ...movement.sender, language: known?.language ?? 'en', labelledFor };
     return {
       movement,
       person: { name: known?.name ?? person.address, department: known?.department ?? '' },
@@ -175,8 +175,9 @@ export function isKnown(person: PersonEntity | { readonly address: string }): pe
   return 'id' in person;
 }
 
-function wayOf({ from, into, link, connection, machine, network }: Attempt): Partial<InspectedMovement> {
+function wayOf({ from, into, link, connection, machine, network, own }: Attempt): Partial<InspectedMovement> {
   return {
+    ...(own ? { own: { id: String(own.label.id), name: own.label.name, how: own.how } } : {}),
     ...(from && from.length > 0 ? { from } : {}),
     ...(into && into.length > 0 ? { into } : {}),
     ...(link ? { link } : {}),

@@ -1,6 +1,7 @@
 import type { PersonNotice } from '@lantern/contracts';
 import {
   type AnswerText,
+  type Automatic,
   askEnds,
   type Band,
   CHANNEL_ABILITIES,
@@ -42,6 +43,8 @@ export function decidingRule({ decidedBy }: Verdict, { policies }: PolicySet): T
 /** Who is told, and in which language. */
 export interface Reader extends PersonFacts {
   readonly language: string;
+  /** What the automatic rule asked for that labelled it; left out where none did. */
+  readonly labelledFor?: Automatic['content'];
 }
 
 /**
@@ -61,7 +64,7 @@ export function personNotice(
   const names = new Map<string, string>(
     [...READY_PATTERNS, ...set.patterns].map((pattern) => [pattern.id, pattern.name]),
   );
-  const found = foundBy(rule, movement, names);
+  const found = foundBy(measuresOf(rule, reader.labelledFor ?? []), movement, names);
   const words = set.texts.find(({ id }) => id === text);
   return {
     answer,
@@ -137,7 +140,8 @@ function filledIn(
   movement: InspectedMovement,
   { policy, rule, found, reader }: Filling,
 ): string {
-  const asked = new Map(measuresOf(rule).map(({ pattern, certainty }) => [pattern, certainty]));
+  const measures = measuresOf(rule, reader.labelledFor ?? []);
+  const asked = new Map<string, number>(measures.map(({ pattern, certainty }) => [pattern, certainty]));
   const values = findingsOf(movement)
     .filter(({ pattern, certainty }) => certainty >= (asked.get(pattern) ?? Infinity))
     .map(({ canonical }) => mask(canonical));
@@ -151,11 +155,16 @@ function filledIn(
   });
 }
 
-/** What a rule counts and asks for, each pattern once. */
-function measuresOf(rule: Rule): Measure[] {
-  const clauses = clausesOf(rule.when).filter((clause) => clause.kind === 'findings');
-  const measures = new Map<string, Measure>();
-  for (const measure of [...(rule.measure ? [rule.measure] : []), ...clauses]) {
+/** What somebody is told was found: of which pattern, and from which certainty on. */
+type ToldFinding = Pick<Measure, 'pattern' | 'certainty'>;
+
+/** What a rule counts and asks for, each pattern once; for a rule about labels also what the label was set for. */
+function measuresOf(rule: Rule, labelledFor: Automatic['content']): ToldFinding[] {
+  const all = clausesOf(rule.when);
+  const clauses = all.filter((clause) => clause.kind === 'findings');
+  const labels = all.some(({ kind }) => kind === 'label') ? labelledFor : [];
+  const measures = new Map<string, ToldFinding>();
+  for (const measure of [...(rule.measure ? [rule.measure] : []), ...clauses, ...labels]) {
     if (!measures.has(measure.pattern)) measures.set(measure.pattern, measure);
   }
   return [...measures.values()];
@@ -163,11 +172,11 @@ function measuresOf(rule: Rule): Measure[] {
 
 /** What a rule asked for and the item holds. */
 function foundBy(
-  rule: Rule,
+  measures: readonly ToldFinding[],
   movement: InspectedMovement,
   names: ReadonlyMap<string, string>,
 ): PersonNotice['found'] {
-  return measuresOf(rule).flatMap((measure) => {
+  return measures.flatMap((measure) => {
     const values = new Set<string>();
     const where = movement.parts.flatMap((part) => {
       if (part.status !== 'read') return [];

@@ -1,4 +1,11 @@
-import type { HighestOfFiles, MailDetail, MailSummary, PersonView, SendMailResult } from '@lantern/contracts';
+import type {
+  CleanedMail,
+  HighestOfFiles,
+  MailDetail,
+  MailSummary,
+  PersonView,
+  SendMailResult,
+} from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 
@@ -122,6 +129,14 @@ export function useReportMail(person: string) {
 /** What a person does about a mail of theirs. */
 export function useMailActs(person: string) {
   return { reply: useReply(person), override: useAskOverride(person), report: useReportMail(person) };
+}
+
+/** What is written without the values that would stop it; nothing is sent or kept. */
+export function useCleanMail(person: string) {
+  return useMutation({
+    mutationFn: (mail: { to: readonly string[]; subject: string; body: string; draft: string }) =>
+      change<CleanedMail>('POST', `/stand-ins/mail/${person}/without-values`, mail),
+  });
 }
 
 /** Asks somebody to let a blocked mail go. */

@@ -146,6 +146,7 @@ const PHRASES = {
     takeBack: 'Take it back',
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'While this page is open, until' : 'Until'} ${time}${whileOpen ? ' at the latest' : ''}; then ${then}.`,
+    withdrawn: 'Your share was withdrawn',
     askSomebody: 'Ask somebody to let it go',
     whyAll: 'Why it should go all the same; whoever decides reads it',
     ask: 'Ask',
@@ -170,6 +171,7 @@ const PHRASES = {
     takeBack: 'Zurücknehmen',
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'Solange diese Seite offen ist, längstens bis' : 'Bis'} ${time}; dann: ${then}.`,
+    withdrawn: 'Ihre Freigabe wurde zurückgezogen',
     askSomebody: 'Jemanden bitten, es gehen zu lassen',
     whyAll: 'Warum es trotzdem gehen soll; wer entscheidet, liest es',
     ask: 'Bitten',

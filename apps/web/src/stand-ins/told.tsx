@@ -30,13 +30,15 @@ interface Props {
   readonly language: ToldLanguage;
   readonly acts: ToldActs;
   readonly reported: boolean;
+  /** What happened, where it is not what the state of the notice says. */
+  readonly head?: string;
   /** Buttons that mend it on the spot. */
   readonly fixes?: ReactNode;
   readonly onTakenBack?: (id: string) => void;
 }
 
 /** What the person is told: what happened, why, by which rule, what to do now, and that it is recorded. */
-export function Told({ id, notice, about, language, acts, reported, fixes, onTakenBack }: Props) {
+export function Told({ id, notice, about, language, acts, reported, head, fixes, onTakenBack }: Props) {
   const heading = useId();
   const say = phrases(language);
   const stopped = notice.state === 'refused' || notice.state === 'taken-back';
@@ -48,7 +50,7 @@ export function Told({ id, notice, about, language, acts, reported, fixes, onTak
       className={`my-3 max-w-3xl border border-l-[5px] px-4 py-3 ${stopped ? 'border-stop bg-stop-soft' : 'border-rule-strong bg-[#f2f7f5]'}`}
     >
       <h2 id={heading} className="!text-[16px] !text-ink">
-        {headOf(notice, about, language)}
+        {head ?? headOf(notice, about, language)}
       </h2>
       <Why notice={notice} language={language} />
       <p className="mt-1 whitespace-pre-wrap">{notice.text}</p>

@@ -80,8 +80,9 @@ function Row({ label, button, sending, error, start = '', beside, onSend }: RowP
   const submit = () =>
     void onSend({ text, files, pasted }).then((taken) => {
       if (!taken) return;
-      setText('');
-      setFiles([]);
+      // What was written on while it went stays.
+      setText((now) => (now === text ? '' : now));
+      setFiles((now) => now.filter((file) => !files.includes(file)));
       setPasted(false);
     });
   return (

@@ -11,7 +11,7 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { seal, unseal } from '../../platform/sealing.js';
 import { PublishedRevision } from '../../policies/published-revision.js';
 import { type Attempt, Door, stateAfter } from '../door.service.js';
-import { withoutValues } from '../things/without-values.js';
+import { withoutValues } from '../without-values.js';
 import { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
 import { DriveLabels, type LabelledBytes } from './drive-labels.service.js';
 

@@ -1,4 +1,4 @@
-import { MAX_RECIPIENTS, type PersonNotice } from '@lantern/contracts';
+import { type CleanedMail, MAX_RECIPIENTS, type PersonNotice } from '@lantern/contracts';
 import { isDivided, judgementsByRecipient } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -14,6 +14,7 @@ import { WaitingService } from '../../waiting/waiting.service.js';
 import { OutgoingService } from '../gateway/outgoing.service.js';
 import { type Attempt, Door, type JudgedAttempt, stateAfter } from '../door.service.js';
 import { waitingTerms } from '../waiting-terms.js';
+import { withoutValues } from '../without-values.js';
 import type { MailLabel } from './mail.entity.js';
 import { MailLabels } from './mail-labels.service.js';
 import { mailLabel } from './labelled.js';
@@ -152,6 +153,22 @@ export class MailChannelService {
       since: judged.at,
       words: '',
     });
+  }
+
+  /** Subject and text without the values that stop a mail, for its sender to go on with. Its files stay as they are. */
+  async withoutValues(mail: Omit<OutgoingMail, 'at' | 'draft'>): Promise<CleanedMail> {
+    const outgoing = { ...mail, draft: null, at: new Date() };
+    const judged = await this.judge(outgoing, readRecipients(mail.to), {
+      own: null,
+      labels: await this.labels.carriedBy(mail.files),
+    });
+    const [subject, body] = [mail.subject, mail.body].map((text, at) => withoutValues(text, judged, at));
+    if (!subject || !body || subject.takenOut + body.takenOut === 0)
+      throw new AppError(
+        'act-refused',
+        'Nothing in the text itself can be taken out: what was found stands in a file. Change the file and try again.',
+      );
+    return { subject: subject.text, body: body.text };
   }
 
   /** Asks somebody to let a blocked mail go; it waits with what the person wrote. */

@@ -44,6 +44,11 @@ export class MailLabels {
     return highest(await this.ofFiles.of(files));
   }
 
+  /** Labels of files, as they come along. */
+  carriedBy(files: readonly MailFile[]): Promise<MovedLabel[]> {
+    return this.ofFiles.carriedBy(files);
+  }
+
   async of({ person, at, files, label }: MailToLabel): Promise<LabelledMail> {
     const ofFiles = await this.ofFiles.of(files);
     return {

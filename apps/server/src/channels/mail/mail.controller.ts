@@ -1,4 +1,6 @@
 import {
+  type CleanedMail,
+  CleanMailRequest,
   FilesOfMailRequest,
   type HighestOfFiles,
   type MailDetail,
@@ -146,6 +148,25 @@ export class MailController {
     @Body() { words }: ReportRequest,
   ): Promise<void> {
     await this.mailboxes.report(await this.people.getPerson(person), id, words);
+  }
+
+  /** Subject and text without the values that would stop the mail. Nothing is sent or kept. */
+  @Post(':person/without-values')
+  @HttpCode(200)
+  @Answers('CleanedMail')
+  async withoutValues(
+    @Param('person', ParseUUIDPipe) id: string,
+    @Body() { to, subject, body, draft }: CleanMailRequest,
+  ): Promise<CleanedMail> {
+    const person = await this.people.getPerson(id);
+    const attachments = draft ? (await this.mailboxes.get(id, draft)).attachments : [];
+    const files = draft
+      ? await this.mailboxes.files(
+          draft,
+          attachments.map((file) => file.id),
+        )
+      : [];
+    return this.channel.withoutValues({ person, to, subject, body, files });
   }
 
   /** Files that stay from a draft, and those that come along. */

@@ -12,7 +12,7 @@ import { sealJson, unseal } from '../../platform/sealing.js';
 import { type Attempt, Door } from '../door.service.js';
 import { AttemptEntity } from '../intake/attempt.entity.js';
 import { AttemptsService } from '../intake/attempts.service.js';
-import { withoutValues } from './without-values.js';
+import { withoutValues } from '../without-values.js';
 import { kept, ThingLabels } from './thing-labels.service.js';
 import { THING_AGENTS, type ThingAgent, type ThingContent, ThingEntity } from './thing.entity.js';
 

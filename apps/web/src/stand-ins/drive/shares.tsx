@@ -7,7 +7,7 @@ import { errorSentence } from '../../wording/errors';
 import { shortTime } from '../../wording/times';
 import { LINK_WORDS } from '../../wording/terms';
 import { Told } from '../told';
-import { languageOf } from '../told-words';
+import { languageOf, phrases } from '../told-words';
 
 interface Props {
   readonly file: DriveFileDetail;
@@ -81,6 +81,7 @@ function ShareRow({ share, file, player }: Props & { readonly share: ShareView }
           notice={share.notice}
           about="share"
           language={languageOf(player.language)}
+          {...(share.state === 'withdrawn' ? { head: phrases(languageOf(player.language)).withdrawn } : {})}
           acts={acts}
           reported={share.reported}
           fixes={

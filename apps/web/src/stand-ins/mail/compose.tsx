@@ -1,9 +1,9 @@
-import type { MailDetail, PersonView } from '@lantern/contracts';
+import type { CleanedMail, MailDetail, PersonView } from '@lantern/contracts';
 import { domainOf } from '@lantern/core';
 import { type DragEvent, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { useChooser } from '../../data/labels-at-work';
-import { useDiscardMail, useMail, useMailActs, useSendMail } from '../../data/mail';
+import { useCleanMail, useDiscardMail, useMail, useMailActs, useSendMail } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { LabelRow } from './label-row';
@@ -100,7 +100,16 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
         />
       )}
       {start && (
-        <DraftNotice draft={start} person={person} onTakeOutside={() => setTo(insideOnly(to, ownDomain))} />
+        <DraftNotice
+          draft={start}
+          person={person}
+          written={{ to, subject, body }}
+          onTakeOutside={() => setTo(insideOnly(to, ownDomain))}
+          onClean={(cleaned) => {
+            setSubject(cleaned.subject);
+            setBody(cleaned.body);
+          }}
+        />
       )}
       {send.isError && <Notice look="stop">{errorSentence(send.error)}</Notice>}
       {refused && <Notice look="stop">{refused}</Notice>}
@@ -141,12 +150,15 @@ function Form({ person, start, onDraft, onSent, onWaiting }: Props & { readonly 
 interface DraftNoticeProps {
   readonly draft: MailDetail;
   readonly person: PersonView;
+  readonly written: { readonly to: readonly string[]; readonly subject: string; readonly body: string };
   readonly onTakeOutside: () => void;
+  readonly onClean: (cleaned: CleanedMail) => void;
 }
 
 /** Why a draft did not go, with what mends it. */
-function DraftNotice({ draft, person, onTakeOutside }: DraftNoticeProps) {
+function DraftNotice({ draft, person, written, onTakeOutside, onClean }: DraftNoticeProps) {
   const acts = useMailActs(person.id);
+  const clean = useCleanMail(person.id);
   if (!draft.notice) return null;
   const { outside } = draft.notice;
   return (
@@ -157,7 +169,35 @@ function DraftNotice({ draft, person, onTakeOutside }: DraftNoticeProps) {
       language={languageOf(person.language)}
       acts={acts}
       reported={draft.reported}
-      fixes={outside.length > 0 && <TakeOutside several={outside.length > 1} onTake={onTakeOutside} />}
+      fixes={
+        <>
+          {draft.notice.found.length > 0 && (
+            <button
+              type="button"
+              className="rounded border border-rule-strong bg-white px-2.5 py-1"
+              onClick={() =>
+                clean.mutate(
+                  { ...written, draft: draft.id },
+                  {
+                    onSuccess: (cleaned) => {
+                      onClean(cleaned);
+                      toast('The values were taken out of the text; send it again');
+                    },
+                  },
+                )
+              }
+            >
+              Take the values out of the text
+            </button>
+          )}
+          {outside.length > 0 && <TakeOutside several={outside.length > 1} onTake={onTakeOutside} />}
+          {clean.isError && (
+            <p role="alert" className="w-full text-stop">
+              {errorSentence(clean.error)}
+            </p>
+          )}
+        </>
+      }
     />
   );
 }

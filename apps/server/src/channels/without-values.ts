@@ -1,18 +1,16 @@
-import { patternsOfRule } from '@lantern/core';
-import type { JudgedAttempt } from '../door.service.js';
-import { decidingRule } from '../person-notice.js';
+import type { JudgedAttempt } from './door.service.js';
 
 /** What stands where a value was. */
 const TAKEN_OUT = '[taken out]';
 
-/** A text without the values that the deciding rule asked for, each replaced by a mark. */
+/** A text, which is the `at`th part of what was judged, without the values that its author is told of. */
 export function withoutValues(
   text: string,
-  { verdict, set, inspected }: JudgedAttempt,
+  { notice, inspected }: Pick<JudgedAttempt, 'notice' | 'inspected'>,
+  at = 0,
 ): { text: string; takenOut: number } {
-  const told = decidingRule(verdict, set);
-  const patterns = new Set(told ? patternsOfRule(told.rule) : []);
-  const [part] = inspected.map((each) => each.part);
+  const patterns = new Set<string>((notice?.found ?? []).map(({ pattern }) => pattern));
+  const part = inspected[at]?.part;
   if (!part || part.status !== 'read') return { text, takenOut: 0 };
   const ranges = part.findings
     .filter(({ pattern }) => patterns.has(pattern))
