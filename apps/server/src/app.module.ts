@@ -22,6 +22,7 @@ import { GatewayServer } from './channels/gateway/gateway.server.js';
 import { GatewayService } from './channels/gateway/gateway.service.js';
 import { OutgoingService } from './channels/gateway/outgoing.service.js';
 import { PostController } from './channels/gateway/post.controller.js';
+import { PersonAnswers } from './channels/intake/person-answers.service.js';
 import { PostOffice } from './channels/gateway/post-office.js';
 import { DriveActs } from './channels/drive/drive-acts.service.js';
 import { DriveController } from './channels/drive/drive.controller.js';
@@ -126,6 +127,7 @@ const PROVIDERS: Provider[] = [
   AgentsService,
   AttemptsService,
   IntakeService,
+  PersonAnswers,
   PostOffice,
   OutgoingService,
   GatewayService,

@@ -44,7 +44,8 @@ describe('the intake for agents', () => {
       ...init,
       headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
     });
-    return { status: response.status, headers: response.headers, body: (await response.json()) as unknown };
+    const body: unknown = response.status === 204 ? null : await response.json();
+    return { status: response.status, headers: response.headers, body };
   };
   const hand = async (...movements: readonly object[]) => {
     const { status, body } = await call('movements', { method: 'POST', body: JSON.stringify({ movements }) });
@@ -150,7 +151,65 @@ describe('the intake for agents', () => {
         texts: [{ text: 'x'.repeat(900_000) }],
       }),
     );
-    expect(result).toMatchObject({ status: 'judged', answer: 'block', notice: { override: 'approvers' } });
+    expect(result).toMatchObject({ status: 'judged', answer: 'block', notice: { override: null } });
+  });
+
+  describe('what the person says', () => {
+    const asked = async () => {
+      const host = { kind: 'host', host: 'askmarlow.example' };
+      const paste = { channel: 'browser', activity: 'paste', texts: [{ text: CARDS }], putInto: [host] };
+      const [result] = await hand(movement(paste));
+      if (result?.status !== 'judged') throw new Error('refused');
+      return result;
+    };
+    const say = (id: string, what: string, body: object, key?: string) =>
+      call(`movements/${id}/${what}`, { method: 'POST', body: JSON.stringify(body) }, key);
+
+    it('lets a movement go, or takes it back, and stands with the incident word for word', async () => {
+      const one = await asked();
+      const words = 'These numbers are made up';
+      expect((await say(one.id, 'reply', { leads: 'goes-on', words })).body).toMatchObject({
+        state: 'went-on',
+      });
+      const { body: incident } = await client.get<{ history: { text: string | null }[] }>(
+        `/incidents/${one.incident}`,
+      );
+      expect(incident.history.some(({ text }) => text?.includes(words))).toBe(true);
+      expect((await say(one.id, 'reply', { leads: 'stays', words })).status).toBe(409);
+      const two = await asked();
+      expect((await say(two.id, 'reply', { leads: 'stays', words: 'Wrong page' })).body).toMatchObject({
+        state: 'taken-back',
+      });
+    });
+
+    it('asks somebody to let it go, who decides', async () => {
+      const [blocked] = await hand(movement(booking));
+      if (blocked?.status !== 'judged') throw new Error('refused');
+      expect((await say(blocked.id, 'override', { words: 'The ship needs it' })).body).toMatchObject({
+        state: 'waiting',
+      });
+      const second = await running.client('second@merrowstrait.example');
+      await second.send('POST', `/waiting/${blocked.id}/decision`, { goesOn: true, words: 'Once' });
+      expect((await call(`movements/${blocked.id}`)).body).toMatchObject({ state: 'went-on' });
+    });
+
+    it('calls what was found a false finding', async () => {
+      const one = await asked();
+      expect((await say(one.id, 'report', { words: 'From the training book' })).status).toBe(204);
+      const { body } = await client.get<{ reported: boolean }>(`/incidents/${one.incident}`);
+      expect(body.reported).toBe(true);
+    });
+
+    it('is taken from nobody but the agent that handed it in, and from nobody unknown', async () => {
+      const one = await asked();
+      const { body: other } = await client.send<NewAgent>('POST', '/agents', { name: 'Another one' });
+      const reply = { leads: 'goes-on', words: 'Mine' };
+      expect((await say(one.id, 'reply', reply, other.key)).status).toBe(404);
+      expect((await say(one.id, 'reply', { leads: 'up', words: '' })).status).toBe(400);
+      const [strange] = await hand(movement({ ...booking, person: 'temp@agency.example' }));
+      if (strange?.status !== 'judged') throw new Error('refused');
+      expect((await say(strange.id, 'override', { words: 'Please' })).status).toBe(403);
+    });
   });
 
   it('opens nothing without a key, with a wrong one, or with one that was taken back', async () => {

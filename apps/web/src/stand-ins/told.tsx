@@ -5,7 +5,6 @@ import { errorSentence } from '../wording/errors';
 import { UNREADABLE_WORDS } from '../wording/terms';
 import { exactTime, shortTime } from '../wording/times';
 import { goingOf, headOf, phrases, type ToldAbout, type ToldLanguage } from './told-words';
-import { useOpenPage } from './use-open-page';
 
 /** A request of the person, as the data layer gives it. */
 interface Asking<Given> {
@@ -18,8 +17,6 @@ export interface ToldActs {
   readonly reply: Asking<{ id: string; leads: 'goes-on' | 'stays'; words: string }>;
   readonly override: Asking<{ id: string; words: string }>;
   readonly report: Asking<{ id: string; words: string }>;
-  /** Says that the page with a question is open or closes; for channels whose questions end with their page. */
-  readonly page?: (id: string, open: boolean) => void;
 }
 
 interface Props {
@@ -140,7 +137,6 @@ interface QuestionProps {
 /** The reasons of the rule, free words, and until when; turning back is one of the answers. */
 function Question({ id, ask, about, language, acts, onTakenBack }: QuestionProps) {
   const { reply } = acts;
-  useOpenPage(id, ask.whileOpen ? acts.page : undefined);
   const say = phrases(language);
   const { thing, goes, comesBack, send: sendWords } = goingOf(about, language);
   const [chosen, setChosen] = useState<number | null>(null);

@@ -3,17 +3,15 @@ import { useEffect, useRef } from 'react';
 /** Well within the 90 seconds after which the server takes a silent page for closed. */
 const SAY_SO_EVERY_MS = 20_000;
 
-/** While a question is shown, says that its page is open; says too when the page goes. */
-export function useOpenPage(id: string, say: ((id: string, open: boolean) => void) | undefined): void {
+/** As long as this is shown, says that the page with a question is open; says too when it goes. */
+export function useOpenPage(id: string, say: (id: string, open: boolean) => void): void {
   const latest = useRef(say);
   useEffect(() => {
     latest.current = say;
   });
-  const speaks = say !== undefined;
   useEffect(() => {
-    if (!speaks) return;
-    const open = () => latest.current?.(id, true);
-    const close = () => latest.current?.(id, false);
+    const open = () => latest.current(id, true);
+    const close = () => latest.current(id, false);
     open();
     const timer = setInterval(open, SAY_SO_EVERY_MS);
     // A page that comes back out of the browser's memory is open again.
@@ -25,5 +23,5 @@ export function useOpenPage(id: string, say: ((id: string, open: boolean) => voi
       window.removeEventListener('pagehide', close);
       close();
     };
-  }, [id, speaks]);
+  }, [id]);
 }

@@ -83,6 +83,11 @@ export class AttemptsService implements OnModuleInit {
     return toVerdict(await this.get(agent, id));
   }
 
+  /** Address of whoever moved it. */
+  async personOf(agent: string, id: string): Promise<string> {
+    return (await this.get(agent, id)).person;
+  }
+
   /** The page that asks about it is open, or closes. */
   async page(agent: string, id: string, isOpen: boolean): Promise<IntakeVerdict> {
     const found = await this.get(agent, id);

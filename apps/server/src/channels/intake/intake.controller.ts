@@ -8,7 +8,10 @@ import {
   type IntakeVerdict,
   MOVEMENT_SCHEMA,
   type NewAgent,
+  OverrideRequest,
   PageRequest,
+  ReplyRequest,
+  ReportRequest,
 } from '@lantern/contracts';
 import { CHANNELS } from '@lantern/core';
 import {
@@ -38,6 +41,7 @@ import { ChannelSettings } from '../channel-settings.service.js';
 import { AgentsService } from './agents.service.js';
 import { AttemptsService } from './attempts.service.js';
 import { IntakeService } from './intake.service.js';
+import { PersonAnswers } from './person-answers.service.js';
 
 /** Where agents hand in movements. The key goes in the header `authorization: Bearer …`. */
 @ApiTags('intake')
@@ -46,6 +50,7 @@ export class IntakeController {
   constructor(
     private readonly intake: IntakeService,
     private readonly attempts: AttemptsService,
+    private readonly answers: PersonAnswers,
   ) {}
 
   /** The published JSON Schema (2020-12) of one movement. */
@@ -86,6 +91,44 @@ export class IntakeController {
     @Body() { open }: PageRequest,
   ): Promise<IntakeVerdict> {
     return this.attempts.page(agent.id, id, open);
+  }
+
+  /** The person's reply to a question: a reason of the rule, or words of their own, and where it leads. */
+  @Post('movements/:id/reply')
+  @Permit(AGENT)
+  @HttpCode(200)
+  @Answers('IntakeVerdict')
+  reply(
+    @AgentOf() agent: CallingAgent,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() reply: ReplyRequest,
+  ): Promise<IntakeVerdict> {
+    return this.answers.reply(agent.id, id, reply);
+  }
+
+  /** The person asks somebody to let a blocked movement go. */
+  @Post('movements/:id/override')
+  @Permit(AGENT)
+  @HttpCode(200)
+  @Answers('IntakeVerdict')
+  override(
+    @AgentOf() agent: CallingAgent,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { words }: OverrideRequest,
+  ): Promise<IntakeVerdict> {
+    return this.answers.askOverride(agent.id, id, words);
+  }
+
+  /** The person says that what was found is none; the incident is marked so. */
+  @Post('movements/:id/report')
+  @Permit(AGENT)
+  @HttpCode(204)
+  async report(
+    @AgentOf() agent: CallingAgent,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { words }: ReportRequest,
+  ): Promise<void> {
+    await this.answers.report(agent.id, id, words);
   }
 }
 

@@ -1,11 +1,12 @@
 import type { PlayerView, TargetView } from '@lantern/contracts';
 import { useSearchParams } from 'react-router';
-import { targetPath, usePutThing, useTargets, useThings } from '../../data/things';
+import { targetPath, usePutThing, useTargets, useThingActs, useThings } from '../../data/things';
 import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
 import { ThingCard } from '../thing-card';
 import { useNewestInView } from '../use-newest-in-view';
+import { useOpenPage } from '../use-open-page';
 import { WriteRow } from '../write-row';
 
 /** The simulated browser of a person at work: pages that take text and files. */
@@ -38,8 +39,24 @@ function Browser({ player }: { readonly player: PlayerView }) {
       </nav>
       {sites.isError && <Notice look="stop">{errorSentence(sites.error)}</Notice>}
       {open && <Page key={open.id} site={open} player={player} />}
+      {(sites.data ?? []).map((site) => (
+        <OpenQuestions key={site.id} site={site} player={player} />
+      ))}
     </div>
   );
+}
+
+/** A page behind another is open all the same: its questions stand as long as the browser does. */
+function OpenQuestions({ site, player }: { readonly site: TargetView; readonly player: PlayerView }) {
+  const things = useThings(targetPath('browser', player.id, site.id));
+  return (things.data ?? [])
+    .filter(({ notice }) => notice?.state === 'waiting' && notice.ask?.whileOpen)
+    .map(({ id }) => <OpenQuestion key={id} id={id} player={player} />);
+}
+
+function OpenQuestion({ id, player }: { readonly id: string; readonly player: PlayerView }) {
+  useOpenPage(id, useThingActs(player.id).page);
+  return null;
 }
 
 function Page({ site, player }: { readonly site: TargetView; readonly player: PlayerView }) {
