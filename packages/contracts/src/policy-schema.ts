@@ -3,7 +3,6 @@ import {
   CHANNELS,
   CONNECTIONS,
   DEVICE_KINDS,
-  LOWERABLE_EFFECTS,
   FILE_KINDS,
   LINK_KINDS,
   MACHINE_STATES,
@@ -13,11 +12,19 @@ import {
   UNREADABLE_REASONS,
 } from '@lantern/core';
 import { MAX_NAME_LENGTH, MAX_RULES } from './limits.js';
-
-import { among, count, type JsonSchema, list, orNull, shape, text, withDefault } from './schema-parts.js';
-
-export const ref = (name: string): JsonSchema => ({ $ref: `#/$defs/${name}` });
-export const EVERYBODY: JsonSchema = { ...ref('audience'), default: {} };
+import {
+  among,
+  count,
+  EVERYBODY,
+  type JsonSchema,
+  list,
+  orNull,
+  ref,
+  shape,
+  text,
+  withDefault,
+} from './schema-parts.js';
+import { TREATMENT } from './treatment-schema.js';
 
 const MEASURE = {
   pattern: text('Pattern that is looked for: the id of a ready one, or the name of an own one.', 200),
@@ -246,40 +253,7 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
     machines: { group: text('Name of a group of machines.', 200) },
     place: { path: text('Folders from the outermost, divided by /.', 500) },
   }),
-  treatment: {
-    type: 'object',
-    required: ['kind'],
-    discriminator: { propertyName: 'kind' },
-    oneOf: [
-      shape(
-        { kind: { const: 'mark' }, words: text('Words before the subject.', 60) },
-        ['kind', 'words'],
-        'Mark it.',
-      ),
-      shape({ kind: { const: 'no-passing-on' } }, ['kind'], 'It is not to be passed on.'),
-      shape({ kind: { const: 'encrypted-connection' } }, ['kind'], 'Over an encrypted connection only.'),
-      shape({ kind: { const: 'encrypt-content' } }, ['kind'], 'Encrypted for its receiver (S/MIME).'),
-      shape(
-        { kind: { const: 'set-label' }, label: text('Id or name of a label.', 200) },
-        ['kind', 'label'],
-        'It carries this label, unless it carries a higher one.',
-      ),
-      shape(
-        { kind: { const: 'end-access' }, days: count('Days.') },
-        ['kind', 'days'],
-        'Access ends by itself.',
-      ),
-      shape(
-        {
-          kind: { const: 'lower-handling' },
-          effects: list(among(LOWERABLE_EFFECTS, 'What they can no longer do.'), 'Effects.', 5),
-          people: EVERYBODY,
-        },
-        ['kind', 'effects'],
-        'Some people can do less with what is opened.',
-      ),
-    ],
-  },
+  treatment: TREATMENT,
   measure: shape(MEASURE, ['pattern'], 'What bands count.'),
   band: shape(
     {

@@ -39,3 +39,7 @@ export const withDefault = (schema: JsonSchema, value: unknown): JsonSchema => (
   ...schema,
   default: value,
 });
+
+/** A definition of the schema by its name. */
+export const ref = (name: string): JsonSchema => ({ $ref: `#/$defs/${name}` });
+export const EVERYBODY: JsonSchema = { ...ref('audience'), default: {} };

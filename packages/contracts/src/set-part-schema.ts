@@ -1,6 +1,6 @@
 import { MAX_NAME_LENGTH } from './limits.js';
-import { EVERYBODY, ref, schema } from './policy-schema.js';
-import { list, orNull, shape, text, withDefault } from './schema-parts.js';
+import { schema } from './policy-schema.js';
+import { EVERYBODY, ref, list, orNull, shape, text, withDefault } from './schema-parts.js';
 
 export const TEXT_SCHEMA = schema(
   'text',
