@@ -127,6 +127,7 @@ export class DriveFiles {
     const labelled = await this.labels.write(file, this.bytes(file), label);
     const next = await this.judged({ ...file, ...this.content(file.id, labelled), lowering: null });
     await this.keep(file, next, { version: file.version, ...change });
+    await this.endWaiting(file);
     return next;
   }
 
@@ -151,7 +152,7 @@ export class DriveFiles {
       ...change
     }: { readonly version: number; readonly by?: string; readonly reason?: string; readonly at: Date },
   ): Promise<void> {
-    const { size, sealed, changedAt, restriction, judgedBy, label, suggestion, lowering } = next;
+    const { size, sealed, changedAt, restriction, judgedBy, label, suggestion } = next;
     await this.manager.transaction(async (manager) => {
       const saved = await manager.update(
         DriveFileEntity,
@@ -164,7 +165,6 @@ export class DriveFiles {
           judgedBy,
           label,
           suggestion,
-          lowering,
           version: next.version,
         },
       );
