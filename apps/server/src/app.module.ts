@@ -67,7 +67,9 @@ import { MachinesService } from './people/machines.service.js';
 import { PeopleService } from './people/people.service.js';
 import { AccessGuard } from './platform/auth/access-guard.js';
 import { CONFIG, type Config } from './platform/config.js';
+import type { DataSourceOptions } from 'typeorm';
 import { databaseOptions, ENTITIES } from './platform/database/database.js';
+import { TransactionalDataSource } from './platform/database/transactional-data-source.js';
 import { ErrorFilter } from './platform/errors/error-filter.js';
 import { validationPipe } from './platform/errors/validation.js';
 import { HealthController } from './platform/health.controller.js';
@@ -197,7 +199,11 @@ export class AppModule {
     return {
       module: AppModule,
       imports: [
-        TypeOrmModule.forRootAsync({ useFactory: () => databaseOptions(config) }),
+        TypeOrmModule.forRootAsync({
+          useFactory: () => databaseOptions(config),
+          dataSourceFactory: (options) =>
+            new TransactionalDataSource(options as DataSourceOptions).initialize(),
+        }),
         TypeOrmModule.forFeature(ENTITIES),
       ],
       controllers: [

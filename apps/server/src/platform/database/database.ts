@@ -52,6 +52,7 @@ import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../../labels
 import { LabelRunEntity, LabelRunItemEntity, PlaceEntity } from '../../labels/runs/label-run.entity.js';
 import { DigestEntity, WaitingEntity } from '../../waiting/waiting.entity.js';
 import type { Config } from '../config.js';
+import { CONNECTIONS } from './transactional-data-source.js';
 
 export const ENTITIES = [
   AccountEntity,
@@ -104,6 +105,9 @@ export const ENTITIES = [
   LabelRunItemEntity,
 ];
 
+/** A database on the same machine answers at once, or not at all. */
+const CONNECT_WITHIN_MS = 5_000;
+
 /** How the server reaches its database; the schema comes from migrations only. */
 export function databaseOptions(config: Config): TypeOrmModuleOptions {
   return {
@@ -131,5 +135,6 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
     logging: false,
     retryAttempts: 3,
     retryDelay: 500,
+    extra: { connectionLimit: CONNECTIONS, connectTimeout: CONNECT_WITHIN_MS },
   };
 }

@@ -25,6 +25,7 @@ export class ErrorFilter implements ExceptionFilter {
 
   private toRefusal(error: unknown): AppError {
     if (error instanceof AppError) return error;
+    if (isOfDatabase(error)) return error.driverError;
     if (isUploadError(error)) return uploadRefusal(error.code);
     // Nest words the form reader's limits as errors of its own.
     if (error instanceof HttpException && error.getStatus() === 413) return uploadRefusal('LIMIT_FILE_SIZE');
@@ -37,6 +38,11 @@ export class ErrorFilter implements ExceptionFilter {
         : new AppError('invalid-request', 'The request is no well-formed JSON.');
     return new AppError('internal', 'Something went wrong here. Nothing was changed; try again.');
   }
+}
+
+/** Limits on connections and statements are refusals inside what the database library throws. */
+function isOfDatabase(error: unknown): error is { driverError: AppError } {
+  return typeof error === 'object' && error !== null && 'driverError' in error && error.driverError instanceof AppError;
 }
 
 function isUploadError(error: unknown): error is Error & { code: string } {

@@ -1,0 +1,110 @@
+import { setTimeout as wait } from 'node:timers/promises';
+import { DataSource, type DataSourceOptions, type EntityManager, type QueryRunner } from 'typeorm';
+import { Gate } from './gate.js';
+import { boundedConnections } from './bounded-connections.js';
+import { insideTransaction, openTransaction, type OpenTransaction, outsideTransaction } from './transaction-context.js';
+
+/** Connections to the database. One server process uses no more; the database allows 151 (MariaDB's default). */
+export const CONNECTIONS = 20;
+/** Transactions at the same time: fewer than connections, so that reads outside of them always find one. */
+const TRANSACTIONS = 12;
+/** Longest wait for one's turn to begin a transaction. */
+const TURN_WITHIN_MS = 20_000;
+/** Tries of a transaction that the database gave up in favour of another one. */
+const MOST_TRIES = 5;
+/** Errors after which the database asks to begin again (MariaDB error reference: 1213, 1205, 1020). */
+const TRY_AGAIN = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD']);
+
+type Work<Result> = (manager: EntityManager) => Promise<Result>;
+
+const gate = new Gate(TRANSACTIONS, TURN_WITHIN_MS);
+
+/**
+ * A data source whose every call made inside a transaction, by whatever manager or repository, goes over the connection
+ * of that transaction. Without it a read beside an open transaction takes a second connection, and ten transactions
+ * that each wait for an eleventh wait for ever.
+ */
+export class TransactionalDataSource extends DataSource {
+  constructor(options: DataSourceOptions) {
+    super(options);
+    boundedConnections(this);
+  }
+
+  override createQueryRunner(mode?: 'master' | 'slave'): QueryRunner {
+    const open = openTransaction();
+    return open ? borrowed(open.runner) : super.createQueryRunner(mode);
+  }
+
+  override createEntityManager(runner?: QueryRunner): EntityManager {
+    const manager = super.createEntityManager(runner);
+    const plain = manager.transaction.bind(manager) as <Result>(work: Work<Result>) => Promise<Result>;
+    const contextual = <Result>(...given: readonly unknown[]): Promise<Result> => {
+      const work = given.at(-1) as Work<Result>;
+      const open = openTransaction();
+      if (open) return open.runner.manager === manager ? plain(work) : open.runner.manager.transaction(work);
+      return this.begin(work);
+    };
+    manager.transaction = contextual as EntityManager['transaction'];
+    return manager;
+  }
+
+  private async begin<Result>(work: Work<Result>): Promise<Result> {
+    await gate.enter();
+    try {
+      for (let tries = 1; ; tries += 1) {
+        try {
+          return await this.once(work);
+        } catch (error) {
+          if (tries >= MOST_TRIES || !mayTryAgain(error)) throw error;
+          await wait(tries * 20);
+        }
+      }
+    } finally {
+      gate.leave();
+    }
+  }
+
+  private async once<Result>(work: Work<Result>): Promise<Result> {
+    const runner = super.createQueryRunner('master');
+    const transaction: OpenTransaction = { runner, afterCommit: [], over: false };
+    try {
+      const result = await insideTransaction(transaction, () => committed(runner, work));
+      transaction.over = true;
+      for (const callback of transaction.afterCommit) outsideTransaction(callback);
+      return result;
+    } finally {
+      transaction.over = true;
+      await runner.release();
+    }
+  }
+}
+
+async function committed<Result>(runner: QueryRunner, work: Work<Result>): Promise<Result> {
+  await runner.startTransaction();
+  try {
+    const result = await work(runner.manager);
+    await runner.commitTransaction();
+    return result;
+  } catch (error) {
+    // The first error is the one that tells what happened, also where the connection is gone.
+    await runner.rollbackTransaction().catch(() => undefined);
+    throw error;
+  }
+}
+
+function mayTryAgain(error: unknown): boolean {
+  return (
+    typeof error === 'object' && error !== null && 'code' in error && TRY_AGAIN.has(String(error.code))
+  );
+}
+
+/** The runner of a transaction for a call inside it, which must not give its connection back. */
+function borrowed(runner: QueryRunner): QueryRunner {
+  return new Proxy(runner, {
+    get(target, property) {
+      if (property === 'release') return () => Promise.resolve();
+      const value: unknown = Reflect.get(target, property, target);
+      return typeof value === 'function' ? (value as (...given: unknown[]) => unknown).bind(target) : value;
+    },
+  });
+}

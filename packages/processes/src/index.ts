@@ -1,0 +1,2 @@
+export { PoolIsFull, type Outcome, type FaultReason, ProcessPool, type PoolOptions, type RunOptions } from './pool.js';
+export type { TaskContext, TaskModule } from './messages.js';
