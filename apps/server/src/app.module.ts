@@ -3,50 +3,54 @@ import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { SessionController } from './accounts/session.controller.js';
 import { SessionService } from './accounts/session.service.js';
-import { ChannelSettings } from './channels/channel-settings.service.js';
-import { Door } from './channels/door.service.js';
-import { AgentsService } from './channels/intake/agents.service.js';
-import { AttemptsService } from './channels/intake/attempts.service.js';
+import { ChannelSettings } from './movements/channels/channel-settings.service.js';
+import { MovementJudge } from './movements/judge.service.js';
+import { AgentsService } from './doors/agents/agents.service.js';
+import { Movements } from './movements/movements.service.js';
 import {
   AgentsController,
   ChannelsController,
   IntakeController,
-} from './channels/intake/intake.controller.js';
-import { IntakeService } from './channels/intake/intake.service.js';
-import { LabelsOfFiles } from './channels/labels-of-files.service.js';
-import { ChatController } from './channels/chat/chat.controller.js';
-import { ChatService } from './channels/chat/chat.service.js';
-import { DeskController } from './channels/desk/desk.controller.js';
-import { DeskService } from './channels/desk/desk.service.js';
-import { GatewayServer } from './channels/gateway/gateway.server.js';
-import { GatewayService } from './channels/gateway/gateway.service.js';
-import { OutgoingService } from './channels/gateway/outgoing.service.js';
-import { PostController } from './channels/gateway/post.controller.js';
-import { PersonAnswers } from './channels/intake/person-answers.service.js';
-import { PostOffice } from './channels/gateway/post-office.js';
-import { DriveActs } from './channels/drive/drive-acts.service.js';
-import { DriveController } from './channels/drive/drive.controller.js';
-import { DriveLeaves } from './channels/drive/drive-leaves.service.js';
-import { DriveLabels } from './channels/drive/drive-labels.service.js';
-import { DriveFiles } from './channels/drive/drive-files.service.js';
-import { DriveService } from './channels/drive/drive.service.js';
-import { DriveShares } from './channels/drive/drive-shares.service.js';
-import { Reports } from './channels/reports.service.js';
-import { ThingActs } from './channels/things/thing-acts.service.js';
-import { ThingsController } from './channels/things/things.controller.js';
-import { ThingLabels } from './channels/things/thing-labels.service.js';
-import { ThingsService } from './channels/things/things.service.js';
-import { Outcomes } from './channels/outcomes.js';
-import { MailChannelService } from './channels/mail/mail-channel.service.js';
-import { MailLabels } from './channels/mail/mail-labels.service.js';
-import { MailController } from './channels/mail/mail.controller.js';
-import { MailboxService } from './channels/mail/mailbox.service.js';
+} from './doors/agents/intake.controller.js';
+import { IntakeService } from './doors/agents/intake.service.js';
+import { ChatController } from './stand-ins/posts/chat.controller.js';
+import { ChatService } from './stand-ins/posts/chat.service.js';
+import { DeskController } from './stand-ins/posts/desk.controller.js';
+import { DeskService } from './stand-ins/posts/desk.service.js';
+import { GatewayServer } from './doors/smtp/gateway.server.js';
+import { GatewayService } from './doors/smtp/gateway.service.js';
+import { OutgoingService } from './doors/outgoing/outgoing.service.js';
+import { OutsideMailController } from './stand-ins/outside-mail/post.controller.js';
+import { PersonAnswers } from './movements/person-answers.service.js';
+import { PostOffice } from './stand-ins/outside-mail/post-office.js';
+import { DriveActs } from './stand-ins/drive/drive-acts.service.js';
+import { DriveController } from './stand-ins/drive/drive.controller.js';
+import { DriveLeaves } from './stand-ins/drive/drive-leaves.service.js';
+import { DriveLabels } from './stand-ins/drive/drive-labels.service.js';
+import { DriveFiles } from './stand-ins/drive/drive-files.service.js';
+import { DriveService } from './stand-ins/drive/drive.service.js';
+import { DriveShares } from './stand-ins/drive/drive-shares.service.js';
+import { Reports } from './movements/reports.service.js';
+import { PostActs } from './stand-ins/posts/post-acts.service.js';
+import { PostsController } from './stand-ins/posts/posts.controller.js';
+import { PostLabels } from './stand-ins/posts/post-labels.service.js';
+import { PostsService } from './stand-ins/posts/posts.service.js';
+import { Outcomes } from './movements/outcomes.js';
+import { MailWindow } from './stand-ins/mail/mail-window.service.js';
+import { MailLabels } from './stand-ins/mail/mail-labels.service.js';
+import { MailController } from './stand-ins/mail/mail.controller.js';
+import { MailboxService } from './stand-ins/mail/mailbox.service.js';
 import { DemoMoves } from './demo/demo-moves.service.js';
 import { DemoLabels } from './demo/demo-labels.service.js';
 import { DemoService } from './demo/demo.service.js';
 import { IncidentsController } from './incidents/incidents.controller.js';
 import { IncidentsService } from './incidents/incidents.service.js';
-import { RecorderService } from './incidents/recorder.service.js';
+import { RecorderService } from './movements/recorder.service.js';
+import { MailRoutes } from './doors/outgoing/mail-routes.js';
+import { FileWork } from './inspection/file-work.service.js';
+import { InsideMail } from './movements/inside-mail.js';
+import { DocumentMovements } from './stand-ins/documents/document-movements.service.js';
+import { DemoState } from './demo/demo-state.js';
 import { InspectionService } from './inspection/inspection.service.js';
 import { LanternController } from './lantern/lantern.controller.js';
 import { LanternService } from './lantern/lantern.service.js';
@@ -78,7 +82,7 @@ import { LiveEvents } from './platform/live/live-events.js';
 import { JournalController } from './journal/journal.controller.js';
 import { JournalService } from './journal/journal.service.js';
 import { EarlierMovements } from './incidents/earlier-movements.js';
-import { DeskMessages } from './channels/mail/desk-messages.service.js';
+import { MatchMails } from './movements/notice/match-mails.service.js';
 import { CoverageController } from './policies/coverage.controller.js';
 import { CoverageService } from './policies/coverage.service.js';
 import { DraftSetService } from './policies/draft-set.service.js';
@@ -90,10 +94,10 @@ import { ReplayController } from './replay/replay.controller.js';
 import { JournalFiguresService } from './replay/journal-figures.service.js';
 import { ReplayRunner } from './replay/replay-runner.js';
 import { ReplayService } from './replay/replay.service.js';
-import { DocumentDeskController } from './labels/documents/documents.controller.js';
-import { DocumentFiles } from './labels/documents/document-files.service.js';
-import { DocumentRules } from './labels/documents/document-rules.service.js';
-import { DocumentDesk } from './labels/documents/documents.service.js';
+import { DocumentWindowController } from './stand-ins/documents/documents.controller.js';
+import { DocumentFiles } from './stand-ins/documents/document-files.service.js';
+import { DocumentRules } from './stand-ins/documents/document-rules.service.js';
+import { DocumentWindow } from './stand-ins/documents/documents.service.js';
 import { LabelChangesService } from './labels/label-changes.service.js';
 import { LabelDraftsService } from './labels/label-drafts.service.js';
 import { LabelReviewService } from './labels/label-review.service.js';
@@ -105,8 +109,8 @@ import { LabelRunsController, PlacesController } from './labels/runs/label-runs.
 import { LabelRunUndo } from './labels/runs/label-run-undo.service.js';
 import { LabelRunsService } from './labels/runs/label-runs.service.js';
 import { PlacesService } from './labels/runs/places.service.js';
-import { WaitingController } from './waiting/waiting.controller.js';
-import { WaitingService } from './waiting/waiting.service.js';
+import { PendingController } from './movements/pending/pending.controller.js';
+import { PendingService } from './movements/pending/pending.service.js';
 import { OverviewController } from './platform/overview.controller.js';
 import { PoliciesController } from './policies/policies.controller.js';
 import { PoliciesService } from './policies/policies.service.js';
@@ -123,11 +127,10 @@ const PROVIDERS: Provider[] = [
   PeopleService,
   MachinesService,
   Outcomes,
-  Door,
+  MovementJudge,
   ChannelSettings,
-  LabelsOfFiles,
   AgentsService,
-  AttemptsService,
+  Movements,
   IntakeService,
   PersonAnswers,
   PostOffice,
@@ -143,9 +146,9 @@ const PROVIDERS: Provider[] = [
   DriveService,
   DeskService,
   Reports,
-  ThingsService,
-  ThingLabels,
-  ThingActs,
+  PostsService,
+  PostLabels,
+  PostActs,
   PatternsService,
   OwnPatternsService,
   SpecimensService,
@@ -166,26 +169,31 @@ const PROVIDERS: Provider[] = [
   LabelsAtWork,
   DocumentFiles,
   DocumentRules,
-  DocumentDesk,
+  DocumentWindow,
   PlacesService,
   LabelRunUndo,
   LabelRunsService,
   RevisionsService,
   JournalService,
   EarlierMovements,
-  DeskMessages,
-  WaitingService,
+  MatchMails,
+  PendingService,
   ReplayRunner,
   JournalFiguresService,
   ReplayService,
   PublishedRevision,
   InspectionService,
+  FileWork,
+  InsideMail,
+  MailRoutes,
+  DocumentMovements,
+  DemoState,
   RecorderService,
   IncidentsService,
   LanternService,
   MailboxService,
   MailLabels,
-  MailChannelService,
+  MailWindow,
   LiveEvents,
   DemoService,
   DemoLabels,
@@ -219,11 +227,11 @@ export class AppModule {
         TextsController,
         ExchangesController,
         SpotsController,
-        PostController,
+        OutsideMailController,
         DriveController,
         ChatController,
         DeskController,
-        ThingsController,
+        PostsController,
         IntakeController,
         AgentsController,
         ChannelsController,
@@ -232,12 +240,12 @@ export class AppModule {
         PlacesController,
         LabelRunsController,
         LabelsAtWorkController,
-        DocumentDeskController,
+        DocumentWindowController,
         CoverageController,
         RevisionsController,
         ReplayController,
         JournalController,
-        WaitingController,
+        PendingController,
         IncidentsController,
         LanternController,
         MailController,

@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { createApplication } from './application.js';
-import { GatewayServer } from './channels/gateway/gateway.server.js';
+import { GatewayServer } from './doors/smtp/gateway.server.js';
 import { DemoService } from './demo/demo.service.js';
 import { readConfig } from './platform/config.js';
 

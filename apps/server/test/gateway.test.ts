@@ -7,10 +7,10 @@ import { join } from 'node:path';
 import type { MailDetail, MailSummary, PostView, WaitingView } from '@lantern/contracts';
 import { readFileLabels } from '@lantern/files';
 import { createTransport } from 'nodemailer';
-import { GatewayServer } from '../src/channels/gateway/gateway.server.js';
-import { decryptedWith, ownCertificate } from '../src/channels/gateway/encrypted-mail.js';
-import { PostMailEntity } from '../src/channels/gateway/gateway.entity.js';
-import { OutgoingService } from '../src/channels/gateway/outgoing.service.js';
+import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
+import { decryptedWith, ownCertificate } from '@lantern/files';
+import { PostMailEntity } from '../src/doors/smtp/gateway.entity.js';
+import { OutgoingService } from '../src/doors/outgoing/outgoing.service.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
 import { PartnerEntity } from '../src/people/person.entity.js';
 import { unseal } from '../src/platform/sealing.js';
@@ -240,7 +240,7 @@ describe('the SMTP door', () => {
       .getRepository(PostMailEntity)
       .find({ order: { id: 'DESC' }, take: 1 });
     if (!row) throw new Error('nothing arrived');
-    const raw = unseal(running.config.evidenceKey, `post ${row.messageId} ${row.recipient}`, row.sealed);
+    const raw = await unseal(running.config.evidenceKey, `post ${row.messageId} ${row.recipient}`, row.sealed);
     expect(decryptedWith(raw, own.certificate, own.privateKey)?.toString('utf8')).toContain(
       'encrypt-content.txt',
     );
@@ -278,7 +278,7 @@ describe('the SMTP door', () => {
       .getRepository(PostMailEntity)
       .find({ order: { id: 'DESC' }, take: 1 });
     if (!row) throw new Error('nothing arrived');
-    const raw = unseal(running.config.evidenceKey, `post ${row.messageId} ${row.recipient}`, row.sealed);
+    const raw = await unseal(running.config.evidenceKey, `post ${row.messageId} ${row.recipient}`, row.sealed);
     const { own } = await readFileLabels({ name: 'mail.eml', bytes: raw });
     expect(own).toMatchObject({ id: ours.id, name: 'Ours alone', how: 'automatically' });
   });

@@ -10,7 +10,7 @@ import mysql from 'mysql2/promise';
 import { DataSource } from 'typeorm';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { hashPassword } from '../src/accounts/session.service.js';
-import { GatewayServer } from '../src/channels/gateway/gateway.server.js';
+import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
 import { createApplication } from '../src/application.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/people/person.entity.js';
 import { SetPartEntity } from '../src/policies/set-part.entity.js';

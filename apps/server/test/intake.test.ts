@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { AgentView, IntakeAnswer, IntakeVerdict, NewAgent, WaitingView } from '@lantern/contracts';
-import { AttemptEntity } from '../src/channels/intake/attempt.entity.js';
+import { SubmissionEntity } from '../src/movements/submission.entity.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
 import { CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -122,7 +122,7 @@ describe('the intake for agents', () => {
     const { body } = await call(`movements/${held.id}`);
     expect(body).toMatchObject({ state: 'went-on', notice: { decision: { words: 'It is our own stick' } } });
     const row = await running.database.getRepository(MovementEntity).findOneByOrFail({
-      id: (await running.database.getRepository(AttemptEntity).findOneByOrFail({ id: held.id })).movementId,
+      id: (await running.database.getRepository(SubmissionEntity).findOneByOrFail({ id: held.id })).movementId,
     });
     expect(row.way).toMatchObject({ activity: 'copy', into: [stick] });
     expect(row.recipients).toEqual([{ address: 'Stick 4', outside: true }]);

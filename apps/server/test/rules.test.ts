@@ -14,8 +14,8 @@ import type {
   WaitingView,
 } from '@lantern/contracts';
 import { AccountEntity } from '../src/accounts/account.entity.js';
-import { DeskMessages } from '../src/channels/mail/desk-messages.service.js';
-import { WaitingService } from '../src/waiting/waiting.service.js';
+import { MatchMails } from '../src/movements/notice/match-mails.service.js';
+import { PendingService } from '../src/movements/pending/pending.service.js';
 import {
   CARDS,
   type Client,
@@ -130,7 +130,7 @@ describe('an answer that asks', () => {
 
   it('ends as stated when the time runs out', async () => {
     const mail = await asked();
-    const waiting = running.application.get(WaitingService);
+    const waiting = running.application.get(PendingService);
     await waiting.sweep(new Date(Date.now() + 59 * 60_000));
     expect(await folder(orla, 'waiting')).toContainEqual(expect.objectContaining({ id: mail.id }));
     await waiting.sweep(new Date(Date.now() + 61 * 60_000));
@@ -230,7 +230,7 @@ describe('treatments, telling and keeping', () => {
     const whole = await client.get<MailDetail>(`/stand-ins/mail/${per}/messages/${told[0]?.id ?? ''}`);
     expect(JSON.stringify(whole.body)).not.toMatch(/4539|Zebra/);
     expect(await folder(jun, 'inbox')).toEqual([]);
-    await running.application.get(DeskMessages).sendDigests(new Date(Date.now() + 86_400_000));
+    await running.application.get(MatchMails).sendDigests(new Date(Date.now() + 86_400_000));
     expect(await folder(jun, 'inbox')).toMatchObject([{ subject: '2 incidents of the last day' }]);
   });
 

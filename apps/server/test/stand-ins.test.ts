@@ -6,11 +6,11 @@ import type {
   ThingView,
   WaitingView,
 } from '@lantern/contracts';
-import { DriveShareEntity } from '../src/channels/drive/drive.entity.js';
-import { DriveShares } from '../src/channels/drive/drive-shares.service.js';
+import { DriveShareEntity } from '../src/stand-ins/drive/drive.entity.js';
+import { DriveShares } from '../src/stand-ins/drive/drive-shares.service.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
 import { InspectionService } from '../src/inspection/inspection.service.js';
-import { WaitingService } from '../src/waiting/waiting.service.js';
+import { PendingService } from '../src/movements/pending/pending.service.js';
 import { CARDS, type Client, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';
 
 const textForm = (text: string, over: Record<string, string> = {}): FormData => {
@@ -470,7 +470,7 @@ describe('the stand-ins', () => {
     it('ends a question as stated when its time runs out on a closed page', async () => {
       const asked = await put('browser', 'marlow', CARDS, { activity: 'paste' });
       expect(asked).toMatchObject({ state: 'waiting', notice: { ask: { otherwise: 'stays' } } });
-      await running.application.get(WaitingService).sweep(new Date(Date.now() + 6 * 60_000));
+      await running.application.get(PendingService).sweep(new Date(Date.now() + 6 * 60_000));
       const [after] = (await client.get<ThingView[]>(path('browser', 'marlow'))).body.slice(-1);
       expect(after).toMatchObject({ id: asked.id, state: 'withheld', notice: { state: 'taken-back' } });
     });
@@ -479,7 +479,7 @@ describe('the stand-ins', () => {
       const page = (id: string, open: boolean) =>
         client.send('POST', `/stand-ins/things/${orla}/${id}/page`, { open });
       const sweepIn = (seconds: number) =>
-        running.application.get(WaitingService).sweep(new Date(Date.now() + seconds * 1000));
+        running.application.get(PendingService).sweep(new Date(Date.now() + seconds * 1000));
       const stateOf = async (id: string) =>
         (await client.get<ThingView[]>(path('browser', 'marlow'))).body.find((each) => each.id === id)?.state;
       const ask = () => put('browser', 'marlow', `Page ${CARDS}`, { activity: 'paste' });

@@ -14,6 +14,7 @@ import {
   MinLength,
 } from 'class-validator';
 import type { LabelChangeRow } from './labels.js';
+import { OverrideRequest, type PersonNotice, ReplyRequest } from './mail.js';
 import { MAX_TEXT_LENGTH } from './limits.js';
 
 /** A label as somebody sees it who chooses. */
@@ -64,6 +65,14 @@ export interface DocumentDetail extends DocumentSummary {
   readonly leaves: readonly LeaveView[];
   readonly named: Readonly<Partial<Record<Effect, readonly string[]>>>;
   readonly sharedWith: readonly string[];
+  /** People it was to be shared with and is not: what waits, what was refused, what was withdrawn. */
+  readonly shares: readonly {
+    readonly id: string;
+    readonly address: string;
+    readonly state: 'open' | 'waiting' | 'refused' | 'withdrawn';
+    readonly notice: PersonNotice | null;
+    readonly reported: boolean;
+  }[];
   /** A label that its content calls for, with the rule's name; null for none. */
   readonly suggestion: LabelSuggestion | null;
   readonly waiting: { readonly label: string | null; readonly reason: string } | null;
@@ -163,4 +172,15 @@ export class DecideLoweringRequest {
 
   @IsBoolean()
   agrees: boolean;
+}
+
+/** The person's reply to a question about a share of theirs. */
+export class ShareReplyRequest extends ReplyRequest {
+  @IsUUID()
+  person: string;
+}
+/** What the person says about a share of theirs. */
+export class ShareWordsRequest extends OverrideRequest {
+  @IsUUID()
+  person: string;
 }

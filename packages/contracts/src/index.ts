@@ -181,6 +181,8 @@ export {
   type DocumentSummary,
   type LeaveView,
   SaveDocumentRequest,
+  ShareReplyRequest,
+  ShareWordsRequest,
   SuggestRequest,
   type LabelSuggestion,
   LabelWishRequest,

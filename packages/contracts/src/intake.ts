@@ -5,9 +5,13 @@ import {
   ArrayMinSize,
   IsArray,
   IsIn,
+  IsInt,
   IsObject,
+  IsOptional,
   IsString,
+  Max,
   MaxLength,
+  Min,
   MinLength,
 } from 'class-validator';
 import { MAX_NAME_LENGTH } from './limits.js';
@@ -100,12 +104,21 @@ export class ChannelSettingRequest {
   @Type(() => String)
   @IsIn(UNFINISHED_CHOICES)
   unfinished: UnfinishedChoice;
+
+  /** Time for reading one movement, in seconds; left out, it stays as it is. */
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(60)
+  seconds?: number;
 }
 
 /** A way by which data moves, and what stands at its door. */
 export interface ChannelView {
   readonly channel: Channel;
   readonly unfinished: UnfinishedChoice;
+  /** Time for reading one movement, in seconds; after it `unfinished` holds. */
+  readonly seconds: number;
   /** Choices that this channel can carry out. */
   readonly choices: readonly UnfinishedChoice[];
 }

@@ -1,4 +1,4 @@
-import type { Finding, UnreadableReason } from '@lantern/core';
+import type { Finding, MovedFile, MovedLabel, UnreadableReason } from '@lantern/core';
 
 /** One part of a file that the Lantern asked the server to read. Nothing of it is kept. */
 export type LanternPart =
@@ -7,6 +7,8 @@ export type LanternPart =
       readonly path: readonly string[];
       readonly text: string;
       readonly cut: boolean;
+      /** Rows of the tables in it; 0 for none. */
+      readonly rows: number;
       /** By the drafts: what the panel shows. */
       readonly findings: readonly Finding[];
       /** By the published revision, for the verdict beside it. */
@@ -17,4 +19,8 @@ export type LanternPart =
 export interface LanternFileResult {
   readonly name: string;
   readonly parts: readonly LanternPart[];
+  /** What the file is, as rules ask about it. */
+  readonly facts: MovedFile;
+  /** Labels that it carries, of those the published set knows. */
+  readonly labels: readonly MovedLabel[];
 }

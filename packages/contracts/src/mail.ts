@@ -55,6 +55,8 @@ export interface PersonNotice {
   readonly ruleNumber: number;
   /** Reading it did not finish, and what is stated for the channel decided: there is no rule and no text. */
   readonly unfinished?: boolean;
+  /** Name of the label that does not grant it: then there is no rule. */
+  readonly label?: string;
   /** The words the policy's author wrote. */
   readonly text: string;
   readonly found: readonly {

@@ -166,6 +166,7 @@ export {
   type RecipientJudgement,
   type RuleTrace,
   type Verdict,
+  weigh,
 } from './policy/evaluate.js';
 export { compilePolicies, type Judge } from './policy/judge.js';
 export {
@@ -305,6 +306,20 @@ export {
 } from './labels/automatic.js';
 export { askEnds } from './policy/ask-ends.js';
 export { labelledBy, type LabelledMovement, patternsOfAutomatic } from './policy/labelled-movement.js';
+export {
+  compileItemJudge,
+  type ItemJudge,
+  type JudgedItem,
+  judgeItem,
+  type WholeSetToJudge,
+} from './policy/judge-item.js';
+export {
+  type Handled,
+  type HandledInMovement,
+  labelMatches,
+  type LabelMatch,
+  withLabelMatches,
+} from './policy/label-limits.js';
 export {
   type ItemOnItsWay,
   labelAfter,

@@ -7,7 +7,7 @@ import { labelOnDisk } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { DocumentDesk } from '../labels/documents/documents.service.js';
+import { DocumentWindow } from '../stand-ins/documents/documents.service.js';
 import { LabelPartEntity, type LabelPart } from '../labels/label.entity.js';
 import { PlaceEntity } from '../labels/runs/label-run.entity.js';
 import { PlacesService } from '../labels/runs/places.service.js';
@@ -22,7 +22,7 @@ export class DemoLabels {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly places: PlacesService,
     private readonly people: PeopleService,
-    private readonly desk: DocumentDesk,
+    private readonly desk: DocumentWindow,
   ) {}
 
   async loadDrafts(author: string): Promise<void> {

@@ -2,17 +2,17 @@ import { driveFiles, moves, ROOMS } from '@lantern/demo';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { ChatService } from '../channels/chat/chat.service.js';
-import { RoomEntity } from '../channels/chat/room.entity.js';
-import { DeskService } from '../channels/desk/desk.service.js';
+import { ChatService } from '../stand-ins/posts/chat.service.js';
+import { RoomEntity } from '../stand-ins/posts/room.entity.js';
+import { DeskService } from '../stand-ins/posts/desk.service.js';
 import { LabelsAtWork } from '../labels/labels-at-work.service.js';
-import { DriveActs } from '../channels/drive/drive-acts.service.js';
-import { DriveFiles } from '../channels/drive/drive-files.service.js';
-import { DriveShares } from '../channels/drive/drive-shares.service.js';
-import { ThingsService, type Way } from '../channels/things/things.service.js';
+import { DriveActs } from '../stand-ins/drive/drive-acts.service.js';
+import { DriveFiles } from '../stand-ins/drive/drive-files.service.js';
+import { DriveShares } from '../stand-ins/drive/drive-shares.service.js';
+import { PostsService, type Way } from '../stand-ins/posts/posts.service.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { seal } from '../platform/sealing.js';
-import { ownCertificate } from '../channels/gateway/encrypted-mail.js';
+import { ownCertificate } from '@lantern/files';
 import { PartnerEntity } from '../people/person.entity.js';
 import { PeopleService, type Player } from '../people/people.service.js';
 
@@ -28,7 +28,7 @@ export class DemoMoves {
     private readonly people: PeopleService,
     private readonly chat: ChatService,
     private readonly desk: DeskService,
-    private readonly things: ThingsService,
+    private readonly things: PostsService,
     private readonly drive: DriveFiles,
     private readonly shares: DriveShares,
     private readonly driveActs: DriveActs,
@@ -47,7 +47,7 @@ export class DemoMoves {
       const player: Player = { person, name: person.name, address: person.address, outside: false };
       const { agent, place, activity, takenFrom, text } = move;
       await this.things.put({
-        agent,
+        window: agent,
         place,
         player,
         way: await this.wayOf(move, player),
@@ -82,7 +82,7 @@ export class DemoMoves {
       { address: ENCRYPTED_FOR },
       {
         certificate,
-        standInKey: seal(this.config.evidenceKey, `key of ${ENCRYPTED_FOR}`, Buffer.from(privateKey)),
+        standInKey: await seal(this.config.evidenceKey, `key of ${ENCRYPTED_FOR}`, Buffer.from(privateKey)),
       },
     );
   }

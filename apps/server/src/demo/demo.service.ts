@@ -21,7 +21,7 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { AccountEntity } from '../accounts/account.entity.js';
 import { hashPassword } from '../accounts/session.service.js';
-import { MailChannelService, type SentMail } from '../channels/mail/mail-channel.service.js';
+import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
@@ -31,11 +31,11 @@ import { MachineEntity } from '../people/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../people/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { ENTITIES } from '../platform/database/database.js';
+import { DemoState } from './demo-state.js';
 import { DemoMoves } from './demo-moves.service.js';
 import { DemoLabels } from './demo-labels.service.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
 import { SetPartEntity } from '../policies/set-part.entity.js';
-import { WaitingService } from '../waiting/waiting.service.js';
 import { RevisionsService } from '../policies/revisions.service.js';
 
 /** An account as the start command prints it. */
@@ -79,23 +79,28 @@ export class DemoService {
     private readonly people: PeopleService,
     private readonly revisions: RevisionsService,
     private readonly inspection: InspectionService,
-    private readonly mail: MailChannelService,
-    private readonly waiting: WaitingService,
+    private readonly mail: MailWindow,
     private readonly incidents: IncidentsService,
     private readonly labels: DemoLabels,
     private readonly moves: DemoMoves,
+    private readonly state: DemoState,
   ) {}
 
-  /** Accounts are written last: an installation without any was never finished, and is begun anew. */
+  /**
+   * Loads what an empty installation begins with. Only what such a load left when it was cut off is emptied away; a
+   * database that holds anything else stays as it is, with or without accounts.
+   */
   async prepare(demo: 'merrow' | 'none', say: (text: string) => void): Promise<PrintedAccount[]> {
-    const accounts = await this.manager.find(AccountEntity);
-    if (accounts.length > 0) {
-      return DEMO_ACCOUNTS.filter((known) => accounts.some((account) => account.email === known.email)).map(
-        (known) => ({ ...known, password: DEMO_PASSWORD }),
-      );
-    }
-    await this.empty();
-    if (demo === 'none') return [await this.firstAccount()];
+    const state = await this.state.find();
+    if (state === 'done') return this.printed();
+    if (state === 'begun') await this.emptyUnfinished(say);
+    await this.state.note('begun');
+    const accounts = demo === 'none' ? [await this.firstAccount()] : await this.loadDemo(say);
+    await this.state.note('done');
+    return accounts;
+  }
+
+  private async loadDemo(say: (text: string) => void): Promise<PrintedAccount[]> {
     say('Loading the demo: people and policies …');
     await this.loadDirectory();
     await this.labels.loadPlaces(say);
@@ -112,7 +117,16 @@ export class DemoService {
     return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
   }
 
-  private async empty(): Promise<void> {
+  /** Accounts of the demo that are still there. */
+  private async printed(): Promise<PrintedAccount[]> {
+    const accounts = await this.manager.find(AccountEntity);
+    return DEMO_ACCOUNTS.filter((known) => accounts.some((account) => account.email === known.email)).map(
+      (known) => ({ ...known, password: DEMO_PASSWORD }),
+    );
+  }
+
+  private async emptyUnfinished(say: (text: string) => void): Promise<void> {
+    say('Loading was cut off the last time; beginning anew …');
     await this.manager.transaction(async (manager) => {
       await manager.query('SET FOREIGN_KEY_CHECKS = 0');
       for (const entity of ENTITIES) await manager.createQueryBuilder().delete().from(entity).execute();
@@ -236,7 +250,7 @@ export class DemoService {
     const reason = reasons[Math.floor(hoursAgo * 7) % Math.max(1, reasons.length)];
     if (hoursAgo < STILL_WAITING_HOURS || !reason) return;
     const { words, leads } = reason;
-    await this.waiting.reply(sent.messageId, { person, name: person.name }, { words, leads });
+    await this.mail.reply(person, sent.messageId, { words, leads });
   }
 
   /** Decides every fourth incident of the older weeks, so that the demo has a past. */

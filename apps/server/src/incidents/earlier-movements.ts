@@ -23,19 +23,18 @@ export class EarlierMovements {
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
-  /** A keyed digest of content, so that the same tried again is known without keeping it. */
-  digestOf(texts: readonly string[], files: readonly { readonly bytes: Uint8Array }[]): string {
-    const digest = createHmac('sha256', this.config.evidenceKey).update('content of a movement');
-    for (const text of texts) digest.update(`\n${text.length}\n`).update(text);
-    for (const { bytes } of files) digest.update(`\n${bytes.length}\n`).update(bytes);
-    return digest.digest('hex');
+  /** A keyed digest of content, so that the same tried again is known without keeping it. `digest` is its SHA-256. */
+  digestOf(digest: string): string {
+    return createHmac('sha256', this.config.evidenceKey)
+      .update(`content of a movement ${digest}`)
+      .digest('hex');
   }
 
   /** Earlier movements, newest first; none where no rule asks for them. */
   async of(
     address: string,
     at: Date,
-    { document, contentDigest }: { readonly document: PolicySet; readonly contentDigest: string },
+    { document, contentDigest }: { readonly document: PolicySet; readonly contentDigest: string | null },
   ): Promise<EarlierMovement[]> {
     if (!asksForThePast(document)) return [];
     const since = new Date(at.getTime() - LONGEST_LOOK_BACK_MINUTES * 60_000);
@@ -51,6 +50,7 @@ export class EarlierMovements {
       sameStopped:
         movement.answer !== null &&
         strength(movement.answer) >= strength('ask') &&
+        contentDigest !== null &&
         movement.contentDigest === contentDigest,
     }));
   }

@@ -4,6 +4,7 @@ import type {
   Connection,
   Cut,
   DecisionAct,
+  Effect,
   HarmCause,
   IncidentCount,
   IncidentStatus,
@@ -116,12 +117,24 @@ export class MatchEntity {
   })
   incidentNumber: number;
 
-  @Column('uuid')
-  policyId: string;
+  /** Null where a label forbade it. */
+  @Column({ type: 'uuid', nullable: true })
+  policyId?: string | null;
 
   /** Rules written by hand in a folder may have short ids. */
-  @Column({ type: 'varchar', length: 60 })
-  ruleId: string;
+  @Column({ type: 'varchar', length: 60, nullable: true })
+  ruleId?: string | null;
+
+  /** The label that forbade it, and what; null where a rule held. */
+  @Column({ type: 'varchar', length: 60, nullable: true })
+  labelId?: string | null;
+
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  effect?: Effect | null;
+
+  /** Of a silent rule: few may see it. */
+  @Column({ type: 'boolean', default: false })
+  silent?: boolean;
 
   @Column({ type: 'varchar', length: 20 })
   answer: Answer;
@@ -131,10 +144,10 @@ export class MatchEntity {
 
   /** What the rule said, where something cut it; null for matches of earlier versions. */
   @Column({ type: 'varchar', length: 20, nullable: true })
-  written: Answer | null;
+  written?: Answer | null;
 
   @Column({ type: 'varchar', length: 20, nullable: true })
-  cut: Cut | null;
+  cut?: Cut | null;
 }
 
 /** All matches of one movement as one thing to triage. */
@@ -195,9 +208,25 @@ export class IncidentEntity {
   })
   verdict: Verdict;
 
-  /** A silent rule held: few may see it. */
+  /** Only silent rules held: few may see that it exists. */
   @Column({ type: 'boolean', default: false })
   silent: boolean;
+
+  /** How it looks to those who may not see its silent matches; all null where it has none, or nothing else. */
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  openSeverity: Severity | null;
+
+  @Column({ type: 'int', nullable: true })
+  openUrgency: number | null;
+
+  @Column({ type: 'json', nullable: true })
+  openUrgencyParts: Urgency | null;
+
+  @Column({ type: 'int', nullable: true })
+  openMatches: number | null;
+
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  openAnswer: Answer | null;
 
   /** What the person read, word for word; null where nobody was told, and for incidents of earlier versions. */
   @Column({ type: 'text', nullable: true })

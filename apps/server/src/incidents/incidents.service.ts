@@ -7,14 +7,14 @@ import type { Caller } from '../platform/auth/permit.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { unseal } from '../platform/sealing.js';
+import { unsealJson } from '../platform/sealing.js';
 import { RevisionsService } from '../policies/revisions.service.js';
 import { seenBy, verdictSeenBy } from '../policies/silence.js';
 import { type StoredEvidence, toEvidenceParts } from './evidence.js';
 import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from './incident.entity.js';
 import { toRow } from './incident.mapper.js';
 import { queryIncidents } from './incident-query.js';
-import { evidencePlace } from './recorder.service.js';
+import { evidencePlace } from '../movements/recorder.service.js';
 
 @Injectable()
 export class IncidentsService {
@@ -155,9 +155,8 @@ export class IncidentsService {
   private async evidence(movementId: string): Promise<StoredEvidence> {
     const row = await this.manager.findOneBy(EvidenceEntity, { movementId });
     if (!row) return { parts: [] };
-    return JSON.parse(
-      unseal(this.config.evidenceKey, evidencePlace(movementId), row.sealed).toString('utf8'),
-    ) as StoredEvidence;
+    const opened = await unsealJson(this.config.evidenceKey, evidencePlace(movementId), row.sealed);
+    return opened as StoredEvidence;
   }
 
   private async changedMeanwhile(manager: EntityManager, number: number): Promise<AppError> {

@@ -6,6 +6,20 @@ const CONTEXT = 120;
 const LONGEST = 1_500;
 /** Findings kept as evidence for one part. A count says how many more there are. */
 const MAX_KEPT = 60;
+/** Findings kept as evidence for one item, over all of its parts: nobody reads more, and a dump of files has thousands. */
+const MAX_KEPT_OF_ITEM = 600;
+
+/** What may still be kept as evidence for an item. */
+export class ExcerptQuota {
+  private left = MAX_KEPT_OF_ITEM;
+
+  /** Takes as many of `wanted` as are left for one part. */
+  take(wanted: number): number {
+    const taken = Math.min(wanted, MAX_KEPT, this.left);
+    this.left -= taken;
+    return taken;
+  }
+}
 
 /** A finding in an excerpt, in offsets of the excerpt's text. */
 export interface ExcerptMark {
@@ -32,10 +46,13 @@ export interface Excerpt {
 export function excerptsOf(
   text: string,
   findings: readonly Finding[],
-  wanted: (pattern: string) => boolean = () => true,
+  {
+    wanted = () => true,
+    quota = new ExcerptQuota(),
+  }: { readonly wanted?: (pattern: string) => boolean; readonly quota?: ExcerptQuota } = {},
 ): { excerpts: Excerpt[]; notShown: number } {
   const own = findings.filter((finding) => wanted(finding.pattern));
-  const kept = own.slice(0, MAX_KEPT);
+  const kept = own.slice(0, quota.take(own.length));
   const groups = groupsOf(text, kept);
   let line = 1;
   let counted = 0;

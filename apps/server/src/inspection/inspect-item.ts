@@ -1,8 +1,27 @@
-import { type Finding, type InspectedPart, type PartRole, type Scanner, tableRows } from '@lantern/core';
-import { Budget, cellsAt, readFile } from '@lantern/files';
-import { type Excerpt, excerptsOf } from './excerpts.js';
+import { createHash } from 'node:crypto';
+import {
+  type Finding,
+  type InspectedPart,
+  type MovedFile,
+  type PartRole,
+  type Scanner,
+  tableRows,
+} from '@lantern/core';
+import {
+  Budget,
+  cellsAt,
+  fileFacts,
+  type FileLabels,
+  type NamedBytes,
+  NO_FILE_LABELS,
+  openMail,
+  readFile,
+  readFileLabels,
+} from '@lantern/files';
+import { type Excerpt, ExcerptQuota, excerptsOf } from './excerpts.js';
+import { FindingQuota } from './packed-findings.js';
 
-/** What a channel hands in: its own texts, and files to be read. */
+/** What a channel hands in: its own texts, files to be read, or a whole mail. */
 export interface ItemToInspect {
   readonly texts: readonly {
     readonly role: PartRole;
@@ -10,8 +29,14 @@ export interface ItemToInspect {
     readonly text: string;
   }[];
   readonly files: readonly { readonly role: PartRole; readonly name: string; readonly bytes: Uint8Array }[];
-  /** Whether texts come back, cut to `keepTexts` units each: only the Lantern asks for it. */
+  /** A mail as it came (RFC 5322): its subject, bodies and attachments are read out of it. */
+  readonly mail?: Uint8Array;
+  /** Units of each text that come back; 0 for none. */
   readonly keepTexts: number;
+  /** Whether the texts come back whole or not at all, as the journal wants them. */
+  readonly wholeTexts?: boolean;
+  /** Whether findings come back with their evidence: for somebody who looks at each of them. */
+  readonly evidence?: boolean;
 }
 
 /** One part after inspection, with the places worth keeping as evidence. */
@@ -22,48 +47,137 @@ export interface InspectedItemPart {
   readonly text: string | null;
 }
 
+/** A mail as its reader sees it. */
+export interface OpenedMail {
+  readonly subject: string;
+  readonly body: string;
+  readonly attachments: readonly NamedBytes[];
+  /** Labels in its head. */
+  readonly labels: FileLabels;
+}
+
+/** All that one reading of an item gives; it is judged as often as needed. */
+export interface InspectedItem {
+  readonly parts: readonly InspectedItemPart[];
+  /** Of each file, the attachments of a mail included, in their order. */
+  readonly files: readonly MovedFile[];
+  readonly labels: readonly FileLabels[];
+  readonly mail: OpenedMail | null;
+  /** SHA-256 (hexadecimal) of all its content, whatever it came in; null where it was not read to its end. */
+  readonly digest: string | null;
+}
+
+interface Reading {
+  readonly scanner: Scanner;
+  readonly wanted: (pattern: string) => boolean;
+  readonly keepTexts: number;
+  readonly evidence: boolean;
+  readonly quota: FindingQuota;
+  readonly excerpts: ExcerptQuota;
+}
+
 /**
- * Reads and scans everything in an item, in order. Runs inside a worker thread. `wanted` says which patterns are worth
- * evidence of their own; others are marked, and so masked, where they stand beside it.
+ * Reads and scans everything in an item once, in order. Runs inside a child process. `wanted` says which patterns are
+ * worth evidence of their own; others are marked, and so masked, where they stand beside it.
  */
 export async function inspectItem(
   item: ItemToInspect,
   scanner: Scanner,
   wanted: (pattern: string) => boolean = () => true,
-): Promise<InspectedItemPart[]> {
-  const parts = item.texts.map(({ role, path, text }) =>
-    scanPart({ role, path, text, keep: item.keepTexts }, scanner, wanted),
-  );
+): Promise<InspectedItem> {
+  const reading: Reading = {
+    scanner,
+    wanted,
+    keepTexts: item.keepTexts,
+    evidence: item.evidence ?? false,
+    quota: new FindingQuota(),
+    excerpts: new ExcerptQuota(),
+  };
+  const opened = item.mail ? await openedMail(item.mail) : null;
+  if (opened === 'corrupt') return unreadableMail();
+  const texts = [...item.texts, ...(opened?.texts ?? [])];
+  const files = [
+    ...item.files,
+    ...(opened?.mail.attachments ?? []).map((file) => ({ role: 'attachment' as const, ...file })),
+  ];
+  const parts = texts.map(({ role, path, text }) => scanPart({ role, path, text }, reading));
   const budget = new Budget();
-  for (const file of item.files) {
-    for (const read of await readFile(file, budget)) {
-      if (read.status === 'read')
-        parts.push(scanPart({ role: file.role, ...read, keep: item.keepTexts }, scanner, wanted));
-      else
-        parts.push({
-          part: { status: 'unreadable', role: file.role, path: read.path, reason: read.reason },
-          excerpts: [],
-          notShown: 0,
-          text: null,
-        });
-    }
+  for (const file of files) {
+    for (const read of await readFile(file, budget))
+      parts.push(
+        read.status === 'read'
+          ? scanPart({ role: file.role, ...read }, reading)
+          : unreadablePart(file.role, read.path, read.reason),
+      );
   }
-  return parts;
+  return {
+    parts: item.wholeTexts === true ? wholeOrNone(parts, item.keepTexts) : parts,
+    files: files.map(({ name, bytes }) => fileFacts(name, bytes)),
+    labels: await labelsOf(files),
+    mail: opened?.mail ?? null,
+    digest: digestOf(texts, files),
+  };
+}
+
+/** Equal for equal content, by whichever door it came. */
+function digestOf(
+  texts: readonly { readonly text: string }[],
+  files: readonly { readonly bytes: Uint8Array }[],
+): string {
+  const digest = createHash('sha256');
+  for (const { text } of texts) digest.update(`\n${text.length}\n`).update(text);
+  for (const { bytes } of files) digest.update(`\n${bytes.length}\n`).update(bytes);
+  return digest.digest('hex');
+}
+
+/** Labels that files carry; what cannot be read carries none. */
+async function labelsOf(files: readonly NamedBytes[]): Promise<FileLabels[]> {
+  const found: FileLabels[] = [];
+  for (const file of files) found.push(await readFileLabels(file).catch(() => NO_FILE_LABELS));
+  return found;
+}
+
+/** Name under which the labels in the head of a mail are read. */
+const MAIL_NAME = 'mail.eml';
+
+async function openedMail(
+  bytes: Uint8Array,
+): Promise<{ readonly mail: OpenedMail; readonly texts: ItemToInspect['texts'] } | 'corrupt'> {
+  try {
+    const { subject, texts, attachments } = await openMail(bytes);
+    const [labels = NO_FILE_LABELS] = await labelsOf([{ name: MAIL_NAME, bytes }]);
+    const body = texts.map(({ text }) => text).join('\n\n');
+    return {
+      mail: { subject, body, attachments, labels },
+      texts: [
+        { role: 'subject', path: ['subject'], text: subject },
+        ...texts.map(({ name, text }) => ({ role: 'body' as const, path: [name], text })),
+      ],
+    };
+  } catch {
+    return 'corrupt';
+  }
+}
+
+function unreadableMail(): InspectedItem {
+  return { parts: [unreadablePart('body', ['mail'], 'corrupt')], files: [], labels: [], mail: null, digest: null };
+}
+
+export function unreadablePart(
+  role: PartRole,
+  path: readonly string[],
+  reason: (InspectedPart & { status: 'unreadable' })['reason'],
+): InspectedItemPart {
+  return { part: { status: 'unreadable', role, path, reason }, excerpts: [], notShown: 0, text: null };
 }
 
 function scanPart(
-  source: {
-    role: PartRole;
-    path: readonly string[];
-    text: string;
-    keep: number;
-    rows?: readonly number[];
-  },
-  scanner: Scanner,
-  wanted: (pattern: string) => boolean,
+  source: { role: PartRole; path: readonly string[]; text: string; rows?: readonly number[] },
+  { scanner, wanted, keepTexts, evidence, quota, excerpts: left }: Reading,
 ): InspectedItemPart {
-  const findings = withCells(scanner.scan(source.text).findings, source);
-  const { excerpts, notShown } = excerptsOf(source.text, findings, wanted);
+  const all = withCells(scanner.scan(source.text).findings, source);
+  const { excerpts, notShown } = excerptsOf(source.text, all, { wanted, quota: left });
+  const findings = all.filter((finding) => quota.keeps(finding));
   const rows = source.rows?.length ?? tableRows(source.text);
   const part: InspectedPart = {
     status: 'read',
@@ -71,9 +185,17 @@ function scanPart(
     path: source.path,
     characters: source.text.length,
     ...(rows > 0 ? { rows } : {}),
-    findings,
+    findings: evidence ? findings : findings.map((finding) => ({ ...finding, evidence: NONE, rivals: NONE })),
   };
-  return { part, excerpts, notShown, text: source.keep > 0 ? source.text.slice(0, source.keep) : null };
+  return { part, excerpts, notShown, text: keepTexts > 0 ? source.text.slice(0, keepTexts) : null };
+}
+
+const NONE: readonly never[] = [];
+
+/** Parts with all of their texts, or with none where they are longer together than is kept. */
+function wholeOrNone(parts: readonly InspectedItemPart[], most: number): InspectedItemPart[] {
+  const length = parts.reduce((sum, { part }) => sum + (part.status === 'read' ? part.characters : 0), 0);
+  return length <= most ? [...parts] : parts.map((part) => ({ ...part, text: null }));
 }
 
 /** Findings of a sheet with the cell where each stands; they are in the order of the text. */

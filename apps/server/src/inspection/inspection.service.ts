@@ -1,40 +1,45 @@
 import { createHash } from 'node:crypto';
-import { type DocumentSource, type OwnPattern, patternsOfRule, type RecordSource } from '@lantern/core';
-import { type FileLabels, NO_FILE_LABELS, type NamedBytes } from '@lantern/files';
+import { type OwnPattern, patternsOfRule } from '@lantern/core';
+import { NO_FILE_LABELS } from '@lantern/files';
+import { type FaultReason, type Outcome, PoolIsFull, ProcessPool } from '@lantern/processes';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
-import { Piscina } from 'piscina';
 import { DocumentSources } from '../patterns/documents/document-sources.js';
 import { RecordSources } from '../patterns/records/record-sources.js';
+import { demandNoTransaction } from '../platform/database/transaction-context.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../policies/published-revision.js';
-import type { InspectedItemPart, ItemToInspect } from './inspect-item.js';
+import { compiled } from './compiled.js';
+import { type InspectedItem, type ItemToInspect, unreadablePart } from './inspect-item.js';
+import { unpackFindings } from './packed-findings.js';
+import type { PackedItem, PatternsOfPool } from './reading-tasks.js';
 
-/** What the workers of a pool look for. */
-export interface PatternsOfPool {
-  readonly own: readonly OwnPattern[];
-  /** Patterns that rules ask for: their findings are kept as evidence first. */
-  readonly wanted: readonly string[];
-  /** Hashes of own records; threads share them. */
-  readonly records: readonly [string, RecordSource][];
-  /** What was learnt from sample documents. */
-  readonly documents: readonly [string, DocumentSource][];
+/** Whether reading came to its end, beside what it gave. */
+export interface Inspection extends InspectedItem {
+  readonly finished: boolean;
 }
 
 /** An item that takes longer is answered as unreadable; honest mails take milliseconds. */
 const TIME_LIMIT_MS = 30_000;
-/** Heap of one worker: one item expanded to its limit, its text as UTF-16, and room to work. */
-const WORKER_HEAP_MEGABYTES = 1_024;
+/** Heap of one process: one item expanded to its limit, its text as UTF-16, and room to work. */
+const HEAP_MEGABYTES = 1_024;
+/** Memory of one process with what stands outside its heap: buffers, pictures while they are recognised. */
+const RESIDENT_MEGABYTES = 1_800;
 /** Items that may wait; more means the sender should come back later. */
 const MAX_WAITING = 200;
-/** Idle draft pools are closed after this. */
+/** Items read at the same time: one more than processors, so that one slow item leaves room beside it. */
+const PROCESSES = 3;
+/** Pools beside the one for live movements: the drafts, and what is published for comparison. */
+const MOST_DRAFT_POOLS = 2;
+/** An idle pool for drafts is closed after this. */
 const DRAFT_POOL_KEPT_MS = 60_000;
 
-/** Inspects items in worker threads with the published patterns, or with given ones for drafts. */
+/** Inspects items in processes of their own, with the published patterns or with given ones for drafts. */
 @Injectable()
 export class InspectionService implements OnApplicationShutdown {
   private readonly log = new Logger('inspection');
-  private pool: Piscina | undefined;
-  private drafts: { key: string; pool: Piscina; timer: NodeJS.Timeout } | undefined;
+  private pool: ProcessPool | undefined;
+  /** Pools for drafts and for what they are held to, newest last. */
+  private readonly drafts = new Map<string, { readonly pool: ProcessPool; readonly timer: NodeJS.Timeout }>();
 
   constructor(
     private readonly published: PublishedRevision,
@@ -46,52 +51,35 @@ export class InspectionService implements OnApplicationShutdown {
   refresh(): void {
     const old = this.pool;
     this.pool = undefined;
-    if (old) void old.close().catch(() => undefined);
+    if (old) void old.close();
   }
 
-  inspect(item: ItemToInspect): Promise<InspectedItemPart[]> {
-    this.pool ??= makePool(this.publishedSet());
-    return this.run(this.pool, item);
+  /** Reads an item once with the published patterns. Never throws for what it holds. */
+  inspect(item: ItemToInspect, timeoutMs = TIME_LIMIT_MS): Promise<Inspection> {
+    this.pool ??= makePool(this.publishedSet(), PROCESSES);
+    return this.attempt(this.pool, item, timeoutMs);
   }
 
-  /** The same, and whether reading came to its end. */
-  async inspectWhole(
-    item: ItemToInspect,
-  ): Promise<{ readonly parts: InspectedItemPart[]; readonly finished: boolean }> {
-    this.pool ??= makePool(this.publishedSet());
-    return this.attempt(this.pool, item);
-  }
-
-  /** Labels that files carry, in their order. Reading that does not finish finds none. */
-  async labelsOf(files: readonly NamedBytes[]): Promise<FileLabels[]> {
-    this.pool ??= makePool(this.publishedSet());
-    try {
-      const signal = AbortSignal.timeout(TIME_LIMIT_MS);
-      return (await this.pool.run(files, { signal, name: 'labels' })) as FileLabels[];
-    } catch {
-      return files.map(() => NO_FILE_LABELS);
-    }
-  }
-
-  /** Inspects with draft patterns; `key` changes when they do. */
-  inspectWith(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<InspectedItemPart[]> {
+  /** Inspects with given patterns, beside what inspects live movements; `key` changes when they do. */
+  inspectWith(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<Inspection> {
     const wholeKey = `${key} ${this.records.state} ${this.documents.state}`;
-    if (this.drafts?.key !== wholeKey) {
-      this.closeDrafts();
-      const timer = setTimeout(() => this.closeDrafts(), DRAFT_POOL_KEPT_MS);
-      this.drafts = {
-        key: wholeKey,
-        pool: makePool({ own, wanted: [], records: this.records.all(), documents: this.documents.all() }, 1),
-        timer: timer.unref(),
-      };
-    }
-    this.drafts.timer.refresh();
-    return this.run(this.drafts.pool, item);
+    const known = this.drafts.get(wholeKey);
+    known?.timer.refresh();
+    return this.attempt(known?.pool ?? this.draftPool(wholeKey, own), item, TIME_LIMIT_MS);
   }
 
-  async onApplicationShutdown(): Promise<void> {
-    this.closeDrafts();
-    await this.pool?.destroy();
+  private draftPool(key: string, own: readonly OwnPattern[]): ProcessPool {
+    const [oldest] = this.drafts.keys();
+    if (this.drafts.size >= MOST_DRAFT_POOLS && oldest !== undefined) this.closeDraft(oldest);
+    const patterns = { own, wanted: [], records: this.records.all(), documents: this.documents.all() };
+    const pool = makePool(patterns, 1);
+    this.drafts.set(key, { pool, timer: setTimeout(() => this.closeDraft(key), DRAFT_POOL_KEPT_MS).unref() });
+    return pool;
+  }
+
+  onApplicationShutdown(): void {
+    for (const key of [...this.drafts.keys()]) this.closeDraft(key);
+    this.pool?.destroy();
   }
 
   private publishedSet(): PatternsOfPool {
@@ -105,36 +93,34 @@ export class InspectionService implements OnApplicationShutdown {
     };
   }
 
-  private closeDrafts(): void {
-    if (!this.drafts) return;
-    clearTimeout(this.drafts.timer);
-    void this.drafts.pool.close().catch(() => undefined);
-    this.drafts = undefined;
+  private closeDraft(key: string): void {
+    const draft = this.drafts.get(key);
+    if (!draft) return;
+    clearTimeout(draft.timer);
+    void draft.pool.close();
+    this.drafts.delete(key);
   }
 
-  private async run(pool: Piscina, item: ItemToInspect): Promise<InspectedItemPart[]> {
-    return (await this.attempt(pool, item)).parts;
+  private async attempt(pool: ProcessPool, item: ItemToInspect, timeoutMs: number): Promise<Inspection> {
+    demandNoTransaction('An inspection');
+    const outcome = await runBounded<PackedItem>(() => pool.run('inspect', item, { timeoutMs }));
+    if (outcome.status === 'done') return { ...unpacked(outcome.value), finished: true };
+    const { reason, name } = outcome;
+    if (reason !== 'took-too-long') this.log.warn(`An inspection did not finish: ${reason} ${name}`);
+    return { ...notFinished(item, REASONS[reason]), finished: false };
   }
+}
 
-  private async attempt(
-    pool: Piscina,
-    item: ItemToInspect,
-  ): Promise<{ parts: InspectedItemPart[]; finished: boolean }> {
-    const signal = AbortSignal.timeout(TIME_LIMIT_MS);
-    try {
-      return { parts: (await pool.run(item, { signal })) as InspectedItemPart[], finished: true };
-    } catch (error) {
-      if (signal.aborted) return { parts: notFinished(item, 'took-too-long'), finished: false };
-      if (isOutOfMemory(error)) return { parts: notFinished(item, 'expands-too-far'), finished: false };
-      if (error instanceof Error && /queue is at limit/i.test(error.message)) {
-        throw new AppError(
-          'busy',
-          'Too many items are waiting to be inspected. Nothing was lost; try again in a few seconds.',
-        );
-      }
-      this.log.error(`An inspection ended by itself: ${error instanceof Error ? error.name : 'unknown'}`);
-      return { parts: notFinished(item, 'corrupt'), finished: false };
-    }
+/** Runs a task of a pool; what is too much for it is the refusal `busy`. */
+export async function runBounded<Value>(run: () => Promise<Outcome<Value>>): Promise<Outcome<Value>> {
+  try {
+    return await run();
+  } catch (error) {
+    if (!(error instanceof PoolIsFull)) throw error;
+    throw new AppError(
+      'busy',
+      'Too many items are waiting to be inspected. Nothing was lost; try again in a few seconds.',
+    );
   }
 }
 
@@ -143,38 +129,58 @@ export function patternsKey(own: readonly OwnPattern[]): string {
   return createHash('sha256').update(JSON.stringify(own)).digest('hex');
 }
 
-/** Worker threads run compiled code, also where tests load this file from its source. */
-const WORKER = new URL('./worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;
-
-function makePool(patterns: PatternsOfPool, threads = 2): Piscina {
-  return new Piscina({
-    filename: WORKER,
-    workerData: patterns,
-    minThreads: 1,
-    maxThreads: threads,
-    maxQueue: MAX_WAITING,
-    idleTimeout: 30_000,
-    resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
+function makePool(patterns: PatternsOfPool, processes: number): ProcessPool {
+  return new ProcessPool({
+    module: compiled('./reading-tasks.js', import.meta.url),
+    data: { ...patterns, records: patterns.records.map(sendable) },
+    processes,
+    keep: 1,
+    maxWaiting: MAX_WAITING,
+    heapMegabytes: HEAP_MEGABYTES,
+    residentMegabytes: RESIDENT_MEGABYTES,
+    timeoutMs: TIME_LIMIT_MS,
   });
 }
 
-function isOutOfMemory(error: unknown): boolean {
-  return error instanceof Error && 'code' in error && error.code === 'ERR_WORKER_OUT_OF_MEMORY';
+/** Memory that threads share cannot go to another process: its bytes are copied. */
+export function sendable([id, source]: PatternsOfPool['records'][number]): PatternsOfPool['records'][number] {
+  const { buffer } = source.index;
+  const copy = new Uint8Array(buffer.byteLength);
+  copy.set(new Uint8Array(buffer));
+  return [id, { ...source, index: { ...source.index, buffer: copy.buffer } }];
 }
 
+function unpacked({ parts, ...item }: PackedItem): InspectedItem {
+  return {
+    ...item,
+    parts: parts.map(({ packed, ...inspected }) =>
+      packed && inspected.part.status === 'read'
+        ? { ...inspected, part: { ...inspected.part, findings: unpackFindings(packed) } }
+        : inspected,
+    ),
+  };
+}
+
+/** What a process that did not finish says about what it was reading. */
+const REASONS: Readonly<Record<FaultReason, 'took-too-long' | 'expands-too-far' | 'corrupt'>> = {
+  'took-too-long': 'took-too-long',
+  'too-much-memory': 'expands-too-far',
+  ended: 'corrupt',
+  threw: 'corrupt',
+  stopped: 'took-too-long',
+};
+
 /** An inspection that could not finish is no silent pass: every part counts as unreadable, which rules can ask for. */
-function notFinished(
-  item: ItemToInspect,
-  reason: 'took-too-long' | 'expands-too-far' | 'corrupt',
-): InspectedItemPart[] {
-  const places = [
-    ...item.texts.map(({ role, path }) => ({ role, path })),
-    ...item.files.map(({ role, name }) => ({ role, path: [name] })),
-  ];
-  return places.map(({ role, path }) => ({
-    part: { status: 'unreadable', role, path, reason },
-    excerpts: [],
-    notShown: 0,
-    text: null,
-  }));
+function notFinished(item: ItemToInspect, reason: (typeof REASONS)[FaultReason]): InspectedItem {
+  return {
+    parts: [
+      ...item.texts.map(({ role, path }) => unreadablePart(role, path, reason)),
+      ...item.files.map(({ role, name }) => unreadablePart(role, [name], reason)),
+      ...(item.mail ? [unreadablePart('body', ['mail'], reason)] : []),
+    ],
+    files: item.files.map(({ name, bytes }) => ({ name, kind: 'other', bytes: bytes.length, misnamed: false })),
+    labels: item.files.map(() => NO_FILE_LABELS),
+    mail: null,
+    digest: null,
+  };
 }

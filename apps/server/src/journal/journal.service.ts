@@ -40,27 +40,25 @@ export class JournalService implements OnModuleInit, OnApplicationShutdown {
     return this.settingOf(channel).keeps === 'content';
   }
 
-  /** Keeps one movement within the caller's transaction. */
-  async keep(
-    manager: EntityManager,
-    entry: {
-      readonly id: string;
-      readonly movement: InspectedMovement;
-      readonly texts: readonly (string | null)[];
-      readonly revision: number | null;
-    },
-  ): Promise<void> {
+  /** The row of one movement, sealed as the setting of its channel says. */
+  async sealed(entry: {
+    readonly id: string;
+    readonly movement: InspectedMovement;
+    readonly texts: readonly (string | null)[];
+    readonly revision: number | null;
+  }): Promise<JournalEntity> {
     const { id, movement, revision } = entry;
     const kept = journalEntry(movement, this.keepsContent(movement.channel) ? entry.texts : null);
-    await manager.insert(JournalEntity, {
+    const key = this.config.evidenceKey;
+    return {
       movementId: id,
       channel: movement.channel,
       at: new Date(movement.at),
       revision,
       hasContent: kept.texts !== null,
-      sealed: sealJson(this.config.evidenceKey, journalPlace(id), kept.movement),
-      sealedTexts: kept.texts && sealJson(this.config.evidenceKey, journalTextsPlace(id), kept.texts),
-    });
+      sealed: await sealJson(key, journalPlace(id), kept.movement),
+      sealedTexts: kept.texts && (await sealJson(key, journalTextsPlace(id), kept.texts)),
+    };
   }
 
   async view(): Promise<JournalView[]> {

@@ -20,7 +20,7 @@ import { LiveEvents } from '../platform/live/live-events.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
 import { stable, stateOf } from '../policies/draft-state.js';
 import { PublishedRevision } from '../policies/published-revision.js';
-import { DocumentEntity } from './documents/document.entity.js';
+import { DocumentEntity } from '../stand-ins/documents/document.entity.js';
 import { LabelHistoryEntity, type LabelPart, LabelPartEntity, type LabelPartKind } from './label.entity.js';
 import { labelsOf } from './published-labels.js';
 import { PlaceEntity } from './runs/label-run.entity.js';

@@ -1,7 +1,7 @@
 import { type Carrier, changesForPeople, type PersonChange, type WholeLabelSet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
-import { MailboxService } from '../channels/mail/mailbox.service.js';
+import { InsideMail } from '../movements/inside-mail.js';
 import { factsOf, PeopleService } from '../people/people.service.js';
 
 const CARRIER_WORDS: Readonly<Record<Carrier, string>> = {
@@ -18,7 +18,7 @@ const FROM = 'labels@localhost';
 export class LabelTelling {
   constructor(
     private readonly people: PeopleService,
-    private readonly mailboxes: MailboxService,
+    private readonly inside: InsideMail,
   ) {}
 
   /** Within the transaction that publishes, so that nobody hears of a set that never came about. Gives how many were told. */
@@ -44,17 +44,12 @@ export class LabelTelling {
       );
       if (mine.length === 0) continue;
       told += 1;
-      await this.mailboxes.keep(manager, {
-        owner: person.id,
-        folder: 'inbox',
+      await this.inside.send(manager, {
         at: now,
         from: FROM,
-        to: [person.address],
+        to: person.address,
         subject: 'What changes about labels for you',
-        body: bodyOf(mine, (id) => from.get(id) ?? null),
-        files: [],
-        notice: null,
-        treatments: [],
+        text: bodyOf(mine, (id) => from.get(id) ?? null),
       });
     }
     return told;

@@ -23,7 +23,7 @@ import { factsOf, type Player } from '../people/people.service.js';
 import type { PersonEntity } from '../people/person.entity.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../policies/published-revision.js';
-import { chooserOf } from './documents/document-labels.js';
+import { chooserOf } from './carried-label.js';
 import type { LabelChangeEntity } from './label-change.entity.js';
 import { LabelChangesService } from './label-changes.service.js';
 import { labelById, labelsOf } from './published-labels.js';
@@ -113,10 +113,19 @@ export class LabelsAtWork {
     return found && toSuggestion(found);
   }
 
-  /** The label with which something stands after automatic rules were asked. */
-  async standing(item: Omit<ItemOnItsWay, 'findings'>, written: Written): Promise<StandingLabel | null> {
+  /** The label with which something stands after automatic rules were asked about what was found in it. */
+  standing(item: ItemOnItsWay): StandingLabel | null {
     if (this.set.automatic.length === 0) return item.own && { ...item.own, rule: null };
-    return labelOnItsWay(this.set, { ...item, ...(await this.item(written)) });
+    return labelOnItsWay(this.set, item);
+  }
+
+  /** The same for texts that nobody has looked at yet. */
+  async standingOf(
+    texts: readonly string[],
+    item: Omit<ItemOnItsWay, 'findings'>,
+  ): Promise<StandingLabel | null> {
+    if (this.set.automatic.length === 0) return item.own && { ...item.own, rule: null };
+    return this.standing({ ...item, ...(await this.item({ texts, files: [] })) });
   }
 
   /** The label of something after its verdict: what rules set before it, and what its treatments set. */
@@ -174,7 +183,7 @@ export class LabelsAtWork {
   }
 
   private async item({ texts, files }: Written): Promise<Pick<ItemOnItsWay, 'findings'>> {
-    const parts = await this.inspection.inspect({
+    const { parts } = await this.inspection.inspect({
       texts: texts.map((text) => ({ role: 'body', path: ['text'], text })),
       files: files.map(({ name, bytes }) => ({ role: 'attachment', name, bytes })),
       keepTexts: 0,

@@ -4,6 +4,7 @@ import { Injectable } from '@nestjs/common';
 import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { labelsOf } from '../labels/published-labels.js';
+import { asMoved, labelsCarried } from '../movements/labels-carried.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
@@ -49,27 +50,36 @@ export class LanternService {
 
   async file(name: string, bytes: Uint8Array): Promise<LanternFileResult> {
     const lists = await this.own.drafts();
+    const before = this.published.current?.document.patterns ?? [];
     const item = {
       texts: [],
       files: [{ role: 'attachment' as const, name, bytes }],
       keepTexts: SHOWN_CHARACTERS,
+      evidence: true,
     };
     const [inspected, published] = await Promise.all([
       this.inspection.inspectWith(patternsKey(lists), lists, item),
-      this.inspection.inspect({ ...item, keepTexts: 0 }),
+      this.inspection.inspectWith(patternsKey(before), before, { ...item, keepTexts: 0 }),
     ]);
-    const parts = inspected.map(({ part, text }, index): LanternPart => {
+    const parts = inspected.parts.map(({ part, text }, index): LanternPart => {
       if (part.status === 'unreadable') return { status: 'unreadable', path: part.path, reason: part.reason };
       return {
         status: 'read',
         path: part.path,
+        rows: part.rows ?? 0,
         text: text ?? '',
         cut: part.characters > SHOWN_CHARACTERS,
         findings: part.findings,
-        publishedFindings: findingsOf(published[index]?.part),
+        publishedFindings: findingsOf(published.parts[index]?.part),
       };
     });
-    return { name, parts };
+    const labels = labelsOf(this.published.current?.document);
+    return {
+      name,
+      parts,
+      facts: inspected.files[0] ?? { name, kind: 'other', bytes: bytes.length, misnamed: false },
+      labels: asMoved(labelsCarried(labels, inspected.files, inspected.labels)),
+    };
   }
 }
 

@@ -22,7 +22,7 @@ import { type Config, CONFIG } from '../platform/config.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { sealJson, unseal } from '../platform/sealing.js';
+import { sealJson, unsealJson } from '../platform/sealing.js';
 import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
 import { SpecimenEntity } from './specimen.entity.js';
 
@@ -48,7 +48,7 @@ export class SpecimensService {
   /** All of them, or those that say something about one pattern. */
   async list(pattern?: string): Promise<SpecimenView[]> {
     const found = await this.specimens.find({ order: { savedAt: 'ASC', id: 'ASC' } });
-    const views = found.map((entity) => this.toView(entity));
+    const views = await Promise.all(found.map((entity) => this.toView(entity)));
     return pattern === undefined
       ? views
       : views.filter(({ expected }) => expected.some((each) => each.pattern === pattern));
@@ -61,14 +61,14 @@ export class SpecimensService {
         `There are ${MAX_SPECIMENS} specimens, which is all that can be judged while somebody types. Remove one first; nothing was saved.`,
       );
     const entity = this.specimens.create({ id: randomUUID(), ...this.fields(request, caller) });
-    entity.sealed = this.sealed(entity.id, request);
+    entity.sealed = await this.sealed(entity.id, request);
     await this.specimens.insert(entity);
     this.changed();
     return this.toView(entity);
   }
 
   async save(id: string, request: SpecimenRequest, caller: Caller): Promise<SpecimenView> {
-    const fields = { ...this.fields(request, caller), sealed: this.sealed(id, request) };
+    const fields = { ...this.fields(request, caller), sealed: await this.sealed(id, request) };
     const { affected } = await this.specimens.update({ id }, fields);
     if (affected === 0) throw new AppError('not-found', 'There is no such specimen.');
     this.changed();
@@ -100,7 +100,7 @@ export class SpecimensService {
     });
     return specimens.flatMap(({ id, expected }, index) => {
       const wanted = expected.find((each) => each.pattern === pattern);
-      return wanted ? [{ id, ...judgeSpecimen(findingsOf(inspected[index]?.part), wanted) }] : [];
+      return wanted ? [{ id, ...judgeSpecimen(findingsOf(inspected.parts[index]?.part), wanted) }] : [];
     });
   }
 
@@ -123,13 +123,13 @@ export class SpecimensService {
     };
     const [inspected, before] = await Promise.all([
       this.inspection.inspectWith(patternsKey(drafts), drafts, item),
-      this.inspection.inspect(item),
+      this.inspection.inspectWith(patternsKey(published), published, item),
     ]);
     const names = new Map<string, string>([...READY_PATTERNS, ...drafts].map(({ id, name }) => [id, name]));
     const ready = new Set<string>(READY_PATTERNS.map(({ id }) => id));
     return specimens.flatMap((specimen, index) => {
-      const findings = findingsOf(inspected[index]?.part);
-      const findingsBefore = findingsOf(before[index]?.part);
+      const findings = findingsOf(inspected.parts[index]?.part);
+      const findingsBefore = findingsOf(before.parts[index]?.part);
       return specimen.expected.flatMap((expected): BrokenSpecimen[] => {
         const outcome = judgeSpecimen(findings, expected);
         // A pattern that is gone takes its specimens with it.
@@ -156,13 +156,13 @@ export class SpecimensService {
     return { name: request.name.trim(), savedAt: new Date(), savedBy: caller.name };
   }
 
-  private sealed(id: string, { text, expected }: SpecimenRequest): Buffer {
+  private sealed(id: string, { text, expected }: SpecimenRequest): Promise<Buffer> {
     return sealJson(this.config.evidenceKey, placeOf(id), { text, expected } satisfies SealedSpecimen);
   }
 
-  private toView({ id, name, sealed, savedAt, savedBy }: SpecimenEntity): SpecimenView {
-    const opened = unseal(this.config.evidenceKey, placeOf(id), sealed).toString('utf8');
-    const { text, expected } = JSON.parse(opened) as SealedSpecimen;
+  private async toView({ id, name, sealed, savedAt, savedBy }: SpecimenEntity): Promise<SpecimenView> {
+    const opened = await unsealJson(this.config.evidenceKey, placeOf(id), sealed);
+    const { text, expected } = opened as SealedSpecimen;
     return { id, name, text, expected, savedAt: savedAt.toISOString(), savedBy };
   }
 }

@@ -1,3 +1,4 @@
+import { isIP } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
@@ -18,6 +19,14 @@ export interface Config {
   readonly places: string;
   /** Port of the SMTP door on loopback; 0 takes any that is free. */
   readonly smtpPort: number;
+  /** Address that the SMTP door listens on. */
+  readonly smtpHost: string;
+  /** Networks from which the SMTP door takes mail without AUTH. */
+  readonly smtpNetworks: readonly { readonly address: string; readonly bits: number }[];
+  /** Whether the stand-ins of the demo are there. */
+  readonly standIns: boolean;
+  /** Proxies whose word about a client's address counts; empty for none. */
+  readonly proxies: readonly string[];
   /** Port of the stand-in post office. */
   readonly postPort: number;
   /** Where mail is handed on to; null for the stand-in post office. */
@@ -42,6 +51,10 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     evidenceKey,
     demo: environment['LANTERN_DEMO'] === 'merrow' ? 'merrow' : 'none',
     smtpPort: portIn(environment, 'LANTERN_SMTP_PORT', 4625),
+    smtpHost: environment['LANTERN_SMTP_HOST'] || '127.0.0.1',
+    smtpNetworks: networksIn(environment['LANTERN_SMTP_NETWORKS'] || '127.0.0.0/8, ::1/128'),
+    standIns: standInsIn(environment),
+    proxies: listIn(environment['LANTERN_PROXIES']),
     postPort: portIn(environment, 'LANTERN_POST_PORT', 4626),
     relay: relayIn(environment['LANTERN_RELAY']),
     places: environment['LANTERN_PLACES'] ?? join(tmpdir(), `lantern-places-${process.pid}`),
@@ -52,6 +65,30 @@ function portIn(environment: NodeJS.ProcessEnv, name: string, usual: number): nu
   const port = Number(environment[name] || usual);
   if (Number.isInteger(port) && port >= 0 && port < 65_536) return port;
   throw new Error(`${name} must be a port number from 0 to 65535`);
+}
+
+const listIn = (given: string | undefined): string[] =>
+  (given ?? '')
+    .split(',')
+    .map((each) => each.trim())
+    .filter(Boolean);
+
+/** With the demo, or where somebody switched them on. */
+function standInsIn(environment: NodeJS.ProcessEnv): boolean {
+  const given = environment['LANTERN_STAND_INS'];
+  return given ? given === 'on' : environment['LANTERN_DEMO'] === 'merrow';
+}
+
+/** Networks like `10.1.0.0/16`, divided by commas. */
+function networksIn(given: string): Config['smtpNetworks'] {
+  return listIn(given).map((each) => {
+    const [address = '', bits = ''] = each.split('/');
+    const most = isIP(address) === 6 ? 128 : 32;
+    const length = Number(bits || most);
+    if (isIP(address) === 0 || !Number.isInteger(length) || length < 0 || length > most)
+      throw new Error('LANTERN_SMTP_NETWORKS must hold networks like 10.1.0.0/16, divided by commas');
+    return { address, bits: length };
+  });
 }
 
 /** `host:port`, or nothing for the stand-in. */

@@ -1,5 +1,6 @@
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
-import { gunzipSync, gzipSync } from 'node:zlib';
+import { promisify } from 'node:util';
+import { gunzip, gunzipSync, gzip } from 'node:zlib';
 
 /** Layout of a sealed value: one byte version, 12 bytes nonce, 16 bytes tag, then the ciphertext of the gzipped bytes. */
 const VERSION = 1;
@@ -10,28 +11,45 @@ const TAG_BYTES = 16;
  * Compresses and encrypts with AES-256-GCM (NIST SP 800-38D, random 96-bit nonce). `place` names the row the value
  * belongs to and is authenticated with it, so that sealed values cannot be exchanged between rows.
  */
-export function seal(key: Buffer, place: string, content: Uint8Array): Buffer {
+export async function seal(key: Buffer, place: string, content: Uint8Array): Promise<Buffer> {
+  const compressed = await compress(content);
   const nonce = randomBytes(NONCE_BYTES);
   const cipher = createCipheriv('aes-256-gcm', key, nonce);
   cipher.setAAD(Buffer.from(place));
-  const body = Buffer.concat([cipher.update(gzipSync(content)), cipher.final()]);
+  const body = Buffer.concat([cipher.update(compressed), cipher.final()]);
   return Buffer.concat([Buffer.from([VERSION]), nonce, cipher.getAuthTag(), body]);
 }
 
-/** Opens what {@link seal} made; throws when key, place or content do not belong together. */
-export function unseal(key: Buffer, place: string, sealed: Buffer): Buffer {
+/** Opens what {@link seal} made; rejects when key, place or content do not belong together. */
+export async function unseal(key: Buffer, place: string, sealed: Buffer): Promise<Buffer> {
+  return expand(decrypted(key, place, sealed));
+}
+
+/** The same at once, for processes and threads that hold nobody else up. */
+export function unsealHere(key: Buffer, place: string, sealed: Buffer): Buffer {
+  return gunzipSync(decrypted(key, place, sealed));
+}
+
+/** Opens a value that was sealed as JSON. */
+export async function unsealJson(key: Buffer, place: string, sealed: Buffer): Promise<unknown> {
+  return JSON.parse((await unseal(key, place, sealed)).toString('utf8'));
+}
+
+function decrypted(key: Buffer, place: string, sealed: Buffer): Buffer {
   if (sealed[0] !== VERSION) throw new Error('Sealed value of an unknown version');
   const nonce = sealed.subarray(1, 1 + NONCE_BYTES);
   const tag = sealed.subarray(1 + NONCE_BYTES, 1 + NONCE_BYTES + TAG_BYTES);
   const decipher = createDecipheriv('aes-256-gcm', key, nonce);
   decipher.setAAD(Buffer.from(place));
   decipher.setAuthTag(tag);
-  return gunzipSync(
-    Buffer.concat([decipher.update(sealed.subarray(1 + NONCE_BYTES + TAG_BYTES)), decipher.final()]),
-  );
+  return Buffer.concat([decipher.update(sealed.subarray(1 + NONCE_BYTES + TAG_BYTES)), decipher.final()]);
 }
 
+// In the thread pool of Node: compressing 25 MB takes half a second, for which the main thread must not be held.
+const compress = promisify(gzip) as (content: Uint8Array) => Promise<Buffer>;
+const expand = promisify(gunzip) as (content: Uint8Array) => Promise<Buffer>;
+
 /** Seals a value as JSON. */
-export function sealJson(key: Buffer, place: string, value: unknown): Buffer {
+export function sealJson(key: Buffer, place: string, value: unknown): Promise<Buffer> {
   return seal(key, place, Buffer.from(JSON.stringify(value)));
 }

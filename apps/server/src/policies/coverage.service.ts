@@ -11,11 +11,11 @@ import {
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
-import { GatewayServer } from '../channels/gateway/gateway.server.js';
+import { GatewayServer } from '../doors/smtp/gateway.server.js';
 import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { factsOf, PeopleService } from '../people/people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
-import { WaitingService } from '../waiting/waiting.service.js';
+import { PendingService } from '../movements/pending/pending.service.js';
 import { DraftSetService } from './draft-set.service.js';
 import { setOf } from './policy.entity.js';
 import { PublishedRevision } from './published-revision.js';
@@ -33,7 +33,7 @@ export class CoverageService {
     private readonly published: PublishedRevision,
     private readonly drafts: DraftSetService,
     private readonly people: PeopleService,
-    private readonly waiting: WaitingService,
+    private readonly waiting: PendingService,
     private readonly gateway: GatewayServer,
   ) {}
 

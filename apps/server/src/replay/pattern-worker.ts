@@ -2,7 +2,7 @@ import { workerData } from 'node:worker_threads';
 import { compileScanner, type Pattern, type Scanner, SPECIMEN_CERTAINTY } from '@lantern/core';
 import { journalTextsPlace } from '../journal/journal-place.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
-import { unseal } from '../platform/sealing.js';
+import { unsealHere } from '../platform/sealing.js';
 
 /** One pattern as it is published, where it is, and as it is being written. */
 export interface PatternData {
@@ -40,7 +40,7 @@ function count(scanner: Scanner | null, texts: readonly (string | null)[]): numb
 /** Some rows a call. */
 export default function countRows(rows: readonly TextsRow[]): CountedRow[] {
   return rows.map(({ id, sealedTexts }) => {
-    const opened = unseal(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
+    const opened = unsealHere(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
     const texts = (JSON.parse(opened) as JournalEntry['texts']) ?? [];
     return { id, before: count(before, texts), now: count(written, texts) };
   });

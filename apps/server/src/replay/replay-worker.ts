@@ -1,7 +1,7 @@
 import type { Decided } from '@lantern/core';
 import { journalPlace, journalTextsPlace } from '../journal/journal-place.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
-import { unseal } from '../platform/sealing.js';
+import { unsealHere } from '../platform/sealing.js';
 import { rejudge } from './rejudge.js';
 import { KEY, SIDES } from './replay-sides.js';
 
@@ -24,7 +24,7 @@ export interface ReplayedRow {
 }
 
 const opened = (place: string, sealed: Uint8Array): unknown =>
-  JSON.parse(unseal(KEY, place, Buffer.from(sealed)).toString('utf8'));
+  JSON.parse(unsealHere(KEY, place, Buffer.from(sealed)).toString('utf8'));
 
 /** Some rows a call. */
 export default function replay(rows: readonly ReplayRow[]): ReplayedRow[] {

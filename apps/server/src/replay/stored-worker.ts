@@ -1,5 +1,4 @@
 import { type Decided, type InspectedMovement, type PersonFacts } from '@lantern/core';
-import { fileFacts, NO_FILE_LABELS, readFileLabels } from '@lantern/files';
 import { inspectItem } from '../inspection/inspect-item.js';
 import { SIDES } from './replay-sides.js';
 import type { ReplayedRow } from './replay-worker.js';
@@ -37,15 +36,15 @@ async function movementOf(
 ): Promise<InspectedMovement> {
   const name = id.slice(id.lastIndexOf('/') + 1);
   const files = [{ role: 'attachment' as const, name, bytes }];
-  const inspected = await inspectItem({ texts: [], files, keepTexts: 0 }, SIDES[side].scanner);
-  const { own } = await readFileLabels({ name, bytes }).catch(() => NO_FILE_LABELS);
+  const { parts, files: facts, labels } = await inspectItem({ texts: [], files, keepTexts: 0 }, SIDES[side].scanner);
+  const own = labels[0]?.own;
   return {
     channel: 'drive',
     at,
     sender: owner,
     recipients: [{ address: ANYBODY_OUTSIDE, outside: true }],
-    parts: inspected.map(({ part }) => part),
-    files: [fileFacts(name, bytes)],
+    parts: parts.map(({ part }) => part),
+    files: facts,
     labels: [],
     ...(own ? { own: { id: own.id, name: own.name, how: own.how } } : {}),
     from: [{ kind: 'place', path: id }],

@@ -2,6 +2,7 @@ import { isEverywhere } from '../detection/own-patterns.js';
 import { type ConditionTrace, findingsOf } from '../policy/condition.js';
 import type { InspectedMovement } from '../policy/movement.js';
 import type { Match, RuleTrace, Verdict } from '../policy/evaluate.js';
+import type { LabelMatch } from '../policy/label-limits.js';
 import { type Answer, type Severity, SEVERITIES } from '../policy/answers.js';
 import { type Urgency, urgencyOf } from './urgency.js';
 
@@ -20,6 +21,8 @@ export interface IncidentSummary {
   readonly severity: Severity;
   readonly urgency: Urgency;
   readonly matches: readonly Match[];
+  /** What labels forbade: matches that name a label and an effect instead of a rule. */
+  readonly forbidden: readonly LabelMatch[];
   /** Most distinct values first. */
   readonly counts: readonly IncidentCount[];
   readonly outsideRecipients: number;
@@ -32,7 +35,8 @@ export const WORTH_SHOWING = 40;
 /** The incident a verdict leads to, or null where no rule held. One movement is one incident. */
 export function incidentOf(movement: InspectedMovement, verdict: Verdict): IncidentSummary | null {
   if (!verdict.answer) return null;
-  const severity = verdict.matches.reduce<Severity>(
+  const forbidden = verdict.forbidden ?? [];
+  const severity = [...verdict.matches, ...forbidden].reduce<Severity>(
     (worst, match) =>
       SEVERITIES.indexOf(match.severity) > SEVERITIES.indexOf(worst) ? match.severity : worst,
     'low',
@@ -46,7 +50,7 @@ export function incidentOf(movement: InspectedMovement, verdict: Verdict): Incid
     outsideRecipients: movement.recipients.filter((recipient) => recipient.outside).length,
     unreadableParts: movement.parts.filter((part) => part.status === 'unreadable').length,
   };
-  return { ...facts, urgency: urgencyOf(facts), matches: verdict.matches, counts };
+  return { ...facts, urgency: urgencyOf(facts), matches: verdict.matches, forbidden, counts };
 }
 
 /** Patterns whose findings a rule that held was about. */

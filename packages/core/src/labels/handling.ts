@@ -43,7 +43,7 @@ export type Named = Readonly<Partial<Record<Effect, readonly string[]>>>;
 
 /** An item as handling asks about it. */
 export interface HandledItem {
-  /** Address of the owner, who keeps every effect. */
+  /** Address of the owner, who keeps every effect; empty where nobody is known to own it. */
   readonly owner: string;
   /** Null for an item without a label: everything is open. */
   readonly handling: Handling | null;
@@ -71,7 +71,7 @@ const DAY = 86_400_000;
  * `now` in milliseconds since 1970, UTC.
  */
 export function mayDo(effect: Effect, person: Handler, item: HandledItem, now: number): Leave {
-  if (person.address.toLowerCase() === item.owner.toLowerCase()) return yes({ code: 'owner' });
+  if (item.owner !== '' && person.address.toLowerCase() === item.owner.toLowerCase()) return yes({ code: 'owner' });
   if (!item.handling) return yes({ code: 'no-label' });
   if (effect !== 'read' && !mayDo('read', person, item, now).allowed) return no({ code: 'cannot-read' });
   const terms = item.handling[effect];

@@ -4,6 +4,7 @@ import { isMeant } from '../people/audience.js';
 import { isThere } from './whereabouts.js';
 import { type ConditionTrace, evaluateCondition, measureOf, type Scene } from './condition.js';
 import type { Measure } from './conditions.js';
+import type { LabelMatch } from './label-limits.js';
 import type { InspectedMovement } from './movement.js';
 import { type Band, isOver, type Policy, type PolicySet, type Rule, type TextId } from './rule.js';
 
@@ -77,6 +78,8 @@ export interface Judgement {
 export interface Verdict extends Judgement {
   /** Reading it did not finish, and what is stated for its channel decides where no rule is stronger. */
   readonly unfinished?: boolean;
+  /** What labels forbid of it: then it is blocked, and no rule decides. Left out where they forbid nothing. */
+  readonly forbidden?: readonly LabelMatch[];
   readonly trace: readonly PolicyTrace[];
 }
 
@@ -234,7 +237,8 @@ export function matchOf(
   const given = rule.bands[band.at] as Band;
   const ceiling = ceilingFor(policy, movement);
   const early =
-    rule.bindsFrom !== null && movement.at < Date.parse(`${rule.bindsFrom.slice(0, 10)}T00:00:00Z`);
+    rule.bindsFrom !== null &&
+    (movement.made ?? movement.at) < Date.parse(`${rule.bindsFrom.slice(0, 10)}T00:00:00Z`);
   const answer = early ? 'note' : ceiling === 'as-written' ? given.answer : weaker(given.answer, ceiling);
   const cut = early ? 'made-before' : ceiling === 'as-written' ? null : 'ceiling';
   return {

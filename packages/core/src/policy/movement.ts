@@ -1,6 +1,7 @@
 import type { LabelledHow } from '../labels/label.js';
 import type { Finding } from '../detection/finding.js';
 import type { PersonFacts } from '../people/person.js';
+import type { Handled } from './label-limits.js';
 import type { Spot } from './spots.js';
 
 /** Ways by which data moves. */
@@ -127,6 +128,10 @@ export interface InspectedMovement {
   /** Where it was taken from and where it is put, beside people; left out where the channel cannot tell. */
   readonly from?: readonly Spot[];
   readonly into?: readonly Spot[];
+  /** What it does with labelled items in terms of their handling; left out where nothing labelled is handled. */
+  readonly handled?: Handled;
+  /** When the item was made, in milliseconds since 1970, UTC; left out where it is made as it moves. */
+  readonly made?: number;
   /** The kind of link that is made; left out where none is. */
   readonly link?: LinkKind;
   /** People inside who can read the target beside its recipients; left out for none. */

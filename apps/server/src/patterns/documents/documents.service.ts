@@ -11,7 +11,7 @@ import type { Caller } from '../../platform/auth/permit.js';
 import { type Config, CONFIG } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
-import { sealJson, unseal } from '../../platform/sealing.js';
+import { sealJson, unsealJson } from '../../platform/sealing.js';
 import { demandFreeName } from '../free-name.js';
 import {
   DocumentPatternEntity,
@@ -195,8 +195,8 @@ export class DocumentsService implements OnApplicationShutdown {
       }
       await manager.delete(DocumentSampleEntity, { pattern: id });
       for (const [place, sample] of samples.entries())
-        await manager.insert(DocumentSampleEntity, this.rowOf(id, place, sample));
-      for (const piece of this.sources.piecesOf(id, version, source))
+        await manager.insert(DocumentSampleEntity, await this.rowOf(id, place, sample));
+      for (const piece of await this.sources.piecesOf(id, version, source))
         await manager.insert(DocumentPieceEntity, piece);
       await manager.delete(DocumentPieceEntity, { pattern: id, version: Not(version) });
     });
@@ -206,9 +206,9 @@ export class DocumentsService implements OnApplicationShutdown {
     return id;
   }
 
-  private rowOf(pattern: string, place: number, sample: LearntSample): DocumentSampleEntity {
+  private async rowOf(pattern: string, place: number, sample: LearntSample): Promise<DocumentSampleEntity> {
     const { id, name, side, text, fingerprints, certainty } = sample;
-    const sealed = sealJson(this.config.evidenceKey, placeOf(id), text);
+    const sealed = await sealJson(this.config.evidenceKey, placeOf(id), text);
     return { id, pattern, name, side, place, characters: text.length, fingerprints, certainty, sealed };
   }
 
@@ -220,8 +220,8 @@ export class DocumentsService implements OnApplicationShutdown {
         select: { id: true, sealed: true },
         where: { id },
       });
-      const text = unseal(this.config.evidenceKey, placeOf(id), sealed).toString('utf8');
-      known.push({ id, name, side, text: JSON.parse(text) as string });
+      const text = (await unsealJson(this.config.evidenceKey, placeOf(id), sealed)) as string;
+      known.push({ id, name, side, text });
     }
     return known;
   }

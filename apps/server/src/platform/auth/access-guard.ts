@@ -2,7 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import { type CanActivate, type ExecutionContext, Injectable } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import { SessionService } from '../../accounts/session.service.js';
-import { AgentsService } from '../../channels/intake/agents.service.js';
+import { AgentsService } from '../../doors/agents/agents.service.js';
 import { AppError } from '../errors/app-error.js';
 import { AGENT, OPEN, PERMIT, type RequestWithCaller, SIGNED_IN } from './permit.js';
 

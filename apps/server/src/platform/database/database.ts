@@ -1,18 +1,16 @@
 import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
 import { AccountEntity, SessionEntity } from '../../accounts/account.entity.js';
-import { ChannelSettingEntity } from '../../channels/channel-setting.entity.js';
-import {
-  GatewayMailEntity,
-  OutgoingMailEntity,
-  OutgoingRecipientEntity,
-  PostMailEntity,
-} from '../../channels/gateway/gateway.entity.js';
-import { DriveFileEntity, DriveShareEntity } from '../../channels/drive/drive.entity.js';
-import { RoomEntity } from '../../channels/chat/room.entity.js';
-import { ThingEntity } from '../../channels/things/thing.entity.js';
-import { AgentEntity } from '../../channels/intake/agent.entity.js';
-import { AttemptEntity } from '../../channels/intake/attempt.entity.js';
-import { MailAttachmentEntity, MailMessageEntity } from '../../channels/mail/mail.entity.js';
+import { ChannelSettingEntity } from '../../movements/channels/channel-setting.entity.js';
+import { OutgoingMailEntity, OutgoingRecipientEntity } from '../../doors/outgoing/outgoing.entity.js';
+import { GatewayMailEntity } from '../../doors/smtp/gateway.entity.js';
+import { InstallationEntity } from '../installation.entity.js';
+import { PostMailEntity } from '../../stand-ins/outside-mail/post-mail.entity.js';
+import { DriveFileEntity, DriveShareEntity } from '../../stand-ins/drive/drive.entity.js';
+import { RoomEntity } from '../../stand-ins/posts/room.entity.js';
+import { PostEntity, PostFileEntity } from '../../stand-ins/posts/post.entity.js';
+import { AgentEntity } from '../../doors/agents/agent.entity.js';
+import { SubmissionEntity } from '../../movements/submission.entity.js';
+import { MailAttachmentEntity, MailFileEntity, MailMessageEntity } from '../../stand-ins/mail/mail.entity.js';
 import {
   EvidenceEntity,
   HistoryEntity,
@@ -44,17 +42,20 @@ import { SetPartEntity } from '../../policies/set-part.entity.js';
 import { ReplayEntity } from '../../replay/replay.entity.js';
 import { Labels1764000000008 } from '../../migrations/0008-labels.js';
 import { Doors1764000000010 } from '../../migrations/0010-doors.js';
+import { OnePipeline1764000000012 } from '../../migrations/0012-one-pipeline.js';
 import { PagesAndLabels1764000000011 } from '../../migrations/0011-pages-and-labels.js';
 import { SpotsAndMachines1764000000009 } from '../../migrations/0009-spots-and-machines.js';
-import { DocumentEntity } from '../../labels/documents/document.entity.js';
+import { DocumentEntity } from '../../stand-ins/documents/document.entity.js';
+import { DocumentShareEntity } from '../../stand-ins/documents/document-share.entity.js';
 import { LabelChangeEntity } from '../../labels/label-change.entity.js';
 import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../../labels/label.entity.js';
 import { LabelRunEntity, LabelRunItemEntity, PlaceEntity } from '../../labels/runs/label-run.entity.js';
-import { DigestEntity, WaitingEntity } from '../../waiting/waiting.entity.js';
+import { DigestEntity, PendingEntity } from '../../movements/pending/pending.entity.js';
 import type { Config } from '../config.js';
 import { CONNECTIONS } from './transactional-data-source.js';
 
 export const ENTITIES = [
+  InstallationEntity,
   AccountEntity,
   SessionEntity,
   OrganisationEntity,
@@ -62,7 +63,7 @@ export const ENTITIES = [
   PartnerEntity,
   MachineEntity,
   AgentEntity,
-  AttemptEntity,
+  SubmissionEntity,
   ChannelSettingEntity,
   RoomEntity,
   DriveFileEntity,
@@ -71,7 +72,8 @@ export const ENTITIES = [
   OutgoingMailEntity,
   OutgoingRecipientEntity,
   PostMailEntity,
-  ThingEntity,
+  PostEntity,
+  PostFileEntity,
   OwnPatternEntity,
   AdjustedPatternEntity,
   SpecimenEntity,
@@ -86,7 +88,7 @@ export const ENTITIES = [
   JournalEntity,
   JournalSettingEntity,
   ReplayEntity,
-  WaitingEntity,
+  PendingEntity,
   DigestEntity,
   MovementEntity,
   MatchEntity,
@@ -95,11 +97,13 @@ export const ENTITIES = [
   HistoryEntity,
   MailMessageEntity,
   MailAttachmentEntity,
+  MailFileEntity,
   LabelPartEntity,
   LabelHistoryEntity,
   SignOffEntity,
   LabelChangeEntity,
   DocumentEntity,
+  DocumentShareEntity,
   PlaceEntity,
   LabelRunEntity,
   LabelRunItemEntity,
@@ -128,6 +132,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       SpotsAndMachines1764000000009,
       Doors1764000000010,
       PagesAndLabels1764000000011,
+      OnePipeline1764000000012,
     ],
     migrationsRun: true,
     synchronize: false,

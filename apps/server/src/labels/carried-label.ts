@@ -1,0 +1,93 @@
+import type { ChooserView, LeaveView } from '@lantern/contracts';
+import {
+  choosingWords,
+  EFFECTS,
+  type HandledItem,
+  type Handler,
+  type Label,
+  leftToSetter,
+  mayDo,
+  type Offered,
+  printedHandling,
+  printedMarks,
+  type WholeLabelSet,
+} from '@lantern/core';
+import type { LabelToWrite } from '@lantern/files';
+import { labelById } from './published-labels.js';
+import type { CarriedLabel, DocumentEntity } from '../stand-ins/documents/document.entity.js';
+
+/** A document as handling asks about it; a label that is no longer in the set leaves everything open. */
+export function handledItem(document: DocumentEntity, set: WholeLabelSet): HandledItem {
+  return {
+    owner: document.ownerAddress,
+    handling: labelById(set, document.label?.id)?.handling ?? null,
+    since: document.label ? Date.parse(document.label.at) : 0,
+    named: document.named,
+  };
+}
+
+/** What somebody may do with a document, effect by effect. */
+export function leavesOf(
+  document: DocumentEntity,
+  person: Handler,
+  set: WholeLabelSet,
+  now: number,
+): LeaveView[] {
+  const item = handledItem(document, set);
+  return EFFECTS.map((effect) => ({ effect, ...mayDo(effect, person, item, now) }));
+}
+
+/** The chooser of a person in their language; nothing to choose where nothing is offered. */
+export function chooserOf(offered: Offered | null, language: string): ChooserView {
+  if (!offered)
+    return {
+      labels: [],
+      starts: { kind: 'bare', label: null },
+      needsLabel: false,
+      lowering: 'nothing',
+      follows: 'stands-alone',
+    };
+  const { offer, labels } = offered;
+  return {
+    labels: labels.map((label) => {
+      const words = choosingWords(label, language);
+      const { id, name, rank, family, colour, handling } = label;
+      return {
+        id,
+        name,
+        rank,
+        family,
+        colour,
+        when: words?.when ?? '',
+        not: words?.not ?? '',
+        handling: printedHandling(handling),
+        namesFor: leftToSetter(handling),
+      };
+    }),
+    starts: { kind: offer.starts.kind, label: offer.starts.kind === 'bare' ? null : offer.starts.label },
+    needsLabel: offer.needs === 'a-label',
+    lowering: offer.lowering,
+    follows: offer.follows,
+  };
+}
+
+/** A carried label as a file holds it, with the marks the set prints for it today. */
+export function labelToWrite(carried: CarriedLabel, owner: string, label: Label | null): LabelToWrite {
+  const at = Date.parse(carried.at);
+  return {
+    label: {
+      id: carried.id,
+      name: carried.name,
+      rank: carried.rank,
+      setBy: carried.by,
+      setAt: carried.at,
+      how: carried.how,
+    },
+    marks: label ? printedMarks(label, { owner, setter: carried.by, at, how: carried.how }) : [],
+  };
+}
+
+/** A label as a document carries it from now on. */
+export function carried(label: Label, how: CarriedLabel['how'], by: string, at: Date): CarriedLabel {
+  return { id: label.id, name: label.name, rank: label.rank, how, by, at: at.toISOString() };
+}

@@ -1,0 +1,180 @@
+import type { PersonNotice } from '@lantern/contracts';
+import {
+  type Channel,
+  CHANNEL_ABILITIES,
+  type Handled,
+  highest,
+  type InspectedMovement,
+  isUnder,
+  type ItemOnItsWay,
+  judgeItem,
+  NO_POLICIES,
+  type Recipient,
+  strength,
+  targetsOf,
+  type Verdict,
+} from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { EarlierMovements } from '../incidents/earlier-movements.js';
+import { type Inspection, InspectionService } from '../inspection/inspection.service.js';
+import { MAX_KEPT_TEXT } from '../journal/journal-entry.js';
+import { labelsOf } from '../labels/published-labels.js';
+import { factsOf, PeopleService } from '../people/people.service.js';
+import type { PersonEntity } from '../people/person.entity.js';
+import { setOf } from '../policies/policy.entity.js';
+import { PublishedRevision } from '../policies/published-revision.js';
+import { ChannelSettings } from './channels/channel-settings.service.js';
+import { asHandled, asMoved, labelsCarried } from './labels-carried.js';
+import { personNotice } from './notice/person-notice.js';
+import { EFFECT_OF, isKnown, type JudgedSubmission, type Submission } from './submission.js';
+
+/** What labels say about a submission before policies see it. */
+interface Labelled {
+  readonly own: ItemOnItsWay['own'];
+  readonly parts: NonNullable<InspectedMovement['labels']>;
+  readonly handled: Handled;
+}
+
+/** The one way from a submission to a verdict, for every channel: its content is read once. Writes nothing. */
+@Injectable()
+export class MovementJudge {
+  constructor(
+    private readonly people: PeopleService,
+    private readonly inspection: InspectionService,
+    private readonly published: PublishedRevision,
+    private readonly earlier: EarlierMovements,
+    private readonly settings: ChannelSettings,
+  ) {}
+
+  /** Reads the content of a submission, within the time of its channel. */
+  read(submission: Submission): Promise<Inspection> {
+    return this.inspection.inspect(
+      {
+        texts: submission.texts,
+        files: submission.files.map(({ name, bytes }) => ({ role: 'attachment', name, bytes })),
+        ...(submission.mail ? { mail: submission.mail } : {}),
+        keepTexts: MAX_KEPT_TEXT,
+        wholeTexts: true,
+      },
+      this.settings.seconds(submission.channel) * 1_000,
+    );
+  }
+
+  /** Reads and judges by the revision that is in force as it begins. */
+  async judge(submission: Submission): Promise<JudgedSubmission> {
+    return this.judgeRead(submission, await this.read(submission));
+  }
+
+  /** Judges what was read already: the same content for other recipients, or by another revision. */
+  async judgeRead(submission: Submission, read: Inspection): Promise<JudgedSubmission> {
+    const revision = this.published.current;
+    const document = revision?.document ?? { patterns: [], ...NO_POLICIES };
+    const { person, at, channel } = submission;
+    const known = isKnown(person) ? person : null;
+    const contentDigest = read.digest === null ? null : this.earlier.digestOf(read.digest);
+    const labels = labelsOf(revision?.document);
+    const labelled = await this.labelled(submission, read);
+    const movement: InspectedMovement = {
+      ...wayOf(submission, labelled.own),
+      channel,
+      at: at.getTime(),
+      sender: known ? factsOf(known) : { address: person.address },
+      recipients: await this.recipients(submission),
+      ...(submission.link === 'whole-house' ? { readers: await this.people.count() } : {}),
+      parts: read.parts.map(({ part }) => part),
+      files: read.files,
+      labels: labelled.parts,
+      ...(labelled.handled.items.length > 0 ? { handled: labelled.handled } : {}),
+      earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
+    };
+    const judged = judgeItem({ labels, policies: setOf(document) }, movement);
+    const verdict = this.unlessUnfinished(judged.verdict, channel, read.finished);
+    const silent = verdict.answer === null || verdict.answer === 'note';
+    const labelledFor = labels.automatic.find(({ id }) => id === judged.label?.rule)?.content ?? [];
+    const reader = { ...movement.sender, language: known?.language ?? 'en', labelledFor };
+    return {
+      movement: judged.movement,
+      person: { name: known?.name ?? person.address, department: known?.department ?? '' },
+      at,
+      inspected: read.parts,
+      verdict,
+      revision: revision?.number ?? null,
+      contentDigest,
+      set: document,
+      activity: submission.activity,
+      label: judged.label,
+      own: labelled.own,
+      partLabels: labelled.parts,
+      mail: read.mail,
+      notice: silent ? null : forReader(personNotice(judged.movement, verdict, document, reader), known),
+    };
+  }
+
+  /** The label of the whole, those of its parts, and what is done with labelled items. */
+  private async labelled(submission: Submission, read: Inspection): Promise<Labelled> {
+    const set = labelsOf(this.published.current?.document);
+    const onFiles = labelsCarried(set, read.files, read.labels);
+    const inHead = read.mail ? labelsCarried(set, [{ name: 'mail' }], [read.mail.labels]) : [];
+    const head = highest(inHead.map(({ label }) => label));
+    const chosen = submission.chooses?.(onFiles.map(({ label }) => label));
+    const own = submission.own ?? chosen ?? (head && { label: head, how: 'by-hand' as const });
+    const isOutside = await this.people.outsideTest();
+    return {
+      own,
+      parts: submission.labels ?? asMoved(onFiles),
+      handled: {
+        effects: submission.effects ?? [EFFECT_OF[submission.activity]],
+        outside: isOutside(submission.person.address),
+        items: submission.handles ?? asHandled([...inHead, ...onFiles]),
+      },
+    };
+  }
+
+  /** Where reading did not finish, what is stated for the channel holds, unless a rule is stronger. */
+  private unlessUnfinished(verdict: Verdict, channel: Channel, finished: boolean): Verdict {
+    if (finished) return verdict;
+    const choice = this.settings.unfinished(channel);
+    const answer = choice === 'let-go' ? 'note' : choice;
+    const able = CHANNEL_ABILITIES[channel].answers[answer] === true ? answer : 'block';
+    const stronger = verdict.answer !== null && strength(verdict.answer) >= strength(able);
+    return stronger
+      ? { ...verdict, unfinished: true }
+      : { ...verdict, answer: able, decidedBy: null, unfinished: true };
+  }
+
+  /**
+   * People, whoever a link opens for, and sites and devices that data is put into: one that is not the organisation's
+   * counts as a recipient outside, so that rules about direction hold on every channel.
+   */
+  private async recipients(submission: Submission): Promise<Recipient[]> {
+    const people = await this.people.recipients(submission.to);
+    const guests = new Set(submission.guests ?? []);
+    const { domains } = await this.people.getOrganisation();
+    const targets = targetsOf(submission, (host) => !domains.some((domain) => isUnder(host, domain)));
+    return [
+      ...people.map((person) => (guests.has(person.address) ? { ...person, outside: true } : person)),
+      ...targets,
+    ];
+  }
+}
+
+/** Whoever the directory does not know asks nobody of the house to let something go. */
+function forReader(notice: PersonNotice | null, known: PersonEntity | null): PersonNotice | null {
+  return notice && (known ? notice : { ...notice, override: null });
+}
+
+function wayOf(
+  { from, into, link, connection, machine, network, made }: Submission,
+  own: ItemOnItsWay['own'],
+): Partial<InspectedMovement> {
+  return {
+    ...(own ? { own: { id: String(own.label.id), name: own.label.name, how: own.how } } : {}),
+    ...(from && from.length > 0 ? { from } : {}),
+    ...(into && into.length > 0 ? { into } : {}),
+    ...(link ? { link } : {}),
+    ...(connection ? { connection } : {}),
+    ...(machine ? { machine } : {}),
+    ...(network ? { network } : {}),
+    ...(made ? { made: made.getTime() } : {}),
+  };
+}

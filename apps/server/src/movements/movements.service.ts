@@ -1,0 +1,265 @@
+import { createHmac, randomUUID } from 'node:crypto';
+import type { IntakeVerdict, PersonNotice } from '@lantern/contracts';
+import { isDivided, judgementsByRecipient } from '@lantern/core';
+import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import type { PersonEntity } from '../people/person.entity.js';
+import { CONFIG, type Config } from '../platform/config.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { LiveEvents } from '../platform/live/live-events.js';
+import { MovementJudge } from './judge.service.js';
+import { Outcomes, type Settled } from './outcomes.js';
+import { PendingService } from './pending/pending.service.js';
+import { NOBODY } from './pending/pending.entity.js';
+import { pendingTerms } from './pending/pending-terms.js';
+import { type PreparedRecord, RecorderService } from './recorder.service.js';
+import {
+  isKnown,
+  type JudgedSubmission,
+  type OutcomeListener,
+  stateAfter,
+  type Submission,
+  type SubmittedBy,
+  type SubmitterWork,
+} from './submission.js';
+import { SubmissionEntity } from './submission.entity.js';
+
+/** Everything that is written down for one submission. */
+interface Writing<Prepared> {
+  readonly entity: SubmissionEntity;
+  readonly submission: Submission;
+  readonly judged: JudgedSubmission;
+  readonly recorded: PreparedRecord;
+  readonly prepared: Prepared;
+  readonly apply: SubmitterWork<Prepared>['apply'];
+}
+
+/**
+ * The one pipeline of movements: submitted under a key, judged, recorded, pending where somebody must answer, and its
+ * outcome told to whoever submitted it. Nothing is let go or refused beside it.
+ */
+@Injectable()
+export class Movements implements OnModuleInit {
+  private readonly listeners = new Map<string, OutcomeListener>();
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly judge: MovementJudge,
+    private readonly recorder: RecorderService,
+    private readonly pending: PendingService,
+    private readonly outcomes: Outcomes,
+    private readonly live: LiveEvents,
+  ) {}
+
+  onModuleInit(): void {
+    this.outcomes.carriedOutBy((manager, settled) => this.settle(manager, settled));
+  }
+
+  /** A submitter hears what became of its submissions. */
+  listen(submitter: string, listener: OutcomeListener): void {
+    this.listeners.set(submitter, listener);
+  }
+
+  /**
+   * Judges and records a movement once. The same key with the same movement gives what was answered the first time,
+   * also when both arrive together; with another movement it is refused.
+   */
+  async submit<Prepared = undefined>(
+    by: SubmittedBy,
+    submission: Submission,
+    work: SubmitterWork<Prepared> = {},
+  ): Promise<IntakeVerdict> {
+    const known = await this.known(by, this.digestOf(submission));
+    if (known) return known;
+    return this.submitJudged(by, submission, await this.judge.judge(submission), work);
+  }
+
+  /** Records a movement that its submitter has had judged already. */
+  async submitJudged<Prepared = undefined>(
+    by: SubmittedBy,
+    submission: Submission,
+    judged: JudgedSubmission,
+    { prepare, apply }: SubmitterWork<Prepared> = {},
+  ): Promise<IntakeVerdict> {
+    const digest = this.digestOf(submission);
+    const entity = toEntity(by, digest, submission, judged);
+    // What waits for workers is done before the transaction, which holds a connection.
+    const recorded = await this.recorder.prepare(entity.movementId, judged);
+    const prepared = (await prepare?.(toVerdict(entity), judged)) as Prepared;
+    try {
+      return await this.manager.transaction((manager) =>
+        this.write(manager, { entity, submission, judged, recorded, prepared, apply }),
+      );
+    } catch (error) {
+      // The same key came in beside this one and was first.
+      const first = isDuplicate(error) ? await this.known(by, digest) : null;
+      if (first) return first;
+      throw error;
+    }
+  }
+
+  /** Where a submission stands. Throws `not-found` for one of another submitter. */
+  async find(submitter: string, id: string): Promise<IntakeVerdict> {
+    return toVerdict(await this.get(submitter, id));
+  }
+
+  /** Address of whoever moved it. */
+  async personOf(submitter: string, id: string): Promise<string> {
+    return (await this.get(submitter, id)).person;
+  }
+
+  /** The page that asks about it is open, or closes. */
+  async page(submitter: string, id: string, isOpen: boolean): Promise<IntakeVerdict> {
+    const found = await this.get(submitter, id);
+    await this.pending.page(id, isOpen, new Date());
+    return toVerdict(found);
+  }
+
+  /** Asks somebody to let a blocked movement go; it waits with what the person wrote. */
+  async askOverride(
+    person: PersonEntity,
+    { submitter, id }: { readonly submitter: string; readonly id: string },
+    words: string,
+  ): Promise<void> {
+    const found = await this.get(submitter, id);
+    const { override } = found.notice ?? { override: null };
+    if (found.state !== 'refused' || !override || found.incident === null || found.person !== person.address)
+      throw new AppError('act-refused', 'Nobody can be asked to let this go.');
+    const { incident, channel, movementId } = found;
+    await this.manager.transaction(async (manager) => {
+      const notice = found.notice && { ...found.notice, state: 'waiting' as const, decision: null };
+      const changed = await manager.update(
+        SubmissionEntity,
+        { id, state: 'refused' },
+        { state: 'waiting', notice },
+      );
+      if (!changed.affected) throw new AppError('changed-meanwhile', 'Somebody was asked already.');
+      await this.pending.askOverride(manager, {
+        id,
+        movementId,
+        incidentNumber: incident,
+        channel,
+        person,
+        decides: override,
+        words,
+      });
+      await this.listeners.get(submitter)?.(manager, toVerdict({ ...found, state: 'waiting', notice }));
+      this.live.publish({ kind: 'incident-changed', number: incident });
+    });
+  }
+
+  private async settle(manager: EntityManager, { id, state, notice }: Settled): Promise<void> {
+    const found = await manager.findOneByOrFail(SubmissionEntity, { id });
+    const changed = { ...found, state, notice: found.notice && { ...found.notice, ...notice } };
+    await manager.update(SubmissionEntity, { id }, { state, notice: changed.notice });
+    await this.listeners.get(found.submitter)?.(manager, toVerdict(changed));
+  }
+
+  private async get(submitter: string, id: string): Promise<SubmissionEntity> {
+    const found = await this.manager.findOneBy(SubmissionEntity, { id, submitter });
+    if (!found) throw new AppError('not-found', 'There is no such movement.');
+    return found;
+  }
+
+  private async known({ submitter, key }: SubmittedBy, digest: string): Promise<IntakeVerdict | null> {
+    const found = await this.manager.findOneBy(SubmissionEntity, { submitter, key });
+    if (!found) return null;
+    if (found.digest !== digest)
+      throw new AppError(
+        'key-used',
+        `The key "${key}" was used for another movement. Nothing was kept of this one; give it a key of its own.`,
+      );
+    return toVerdict(found);
+  }
+
+  private async write<Prepared>(
+    manager: EntityManager,
+    { entity, submission, judged, recorded, prepared, apply }: Writing<Prepared>,
+  ): Promise<IntakeVerdict> {
+    const incident = await this.recorder.record(manager, judged, recorded);
+    const notice = entity.notice && { ...entity.notice, incident: incident ?? 0 };
+    const written = { ...entity, incident, notice };
+    await manager.insert(SubmissionEntity, written);
+    const terms = incident === null ? null : pendingTerms(judged.verdict, judged.set, notice);
+    if (incident !== null && terms)
+      await this.pending.add(manager, {
+        ...terms,
+        id: entity.id,
+        movementId: entity.movementId,
+        incidentNumber: incident,
+        channel: submission.channel,
+        person: isKnown(submission.person) ? submission.person.id : NOBODY,
+        since: judged.at,
+        words: '',
+      });
+    const verdict = toVerdict(written);
+    await apply?.(manager, verdict, { judged, prepared });
+    if (incident !== null) this.live.publish({ kind: 'incident-recorded', number: incident });
+    return verdict;
+  }
+
+  /** Of what was handed in, and not of what the directory and the labels say about it meanwhile. */
+  private digestOf(submission: Submission): string {
+    const { at: _at, own: _own, labels: _labels, handles: _handles, made: _made, ...rest } = submission;
+    const { machine, person, files, mail, ...given } = rest;
+    const digest = createHmac('sha256', this.config.evidenceKey).update('an attempt');
+    digest.update(JSON.stringify([person.address, machine?.name ?? null, given]));
+    for (const { name, bytes } of files) digest.update(`\n${name}\n${bytes.length}\n`).update(bytes);
+    if (mail) digest.update(`\nmail\n${mail.length}\n`).update(mail);
+    return digest.digest('hex');
+  }
+}
+
+function toEntity(
+  { submitter, key }: SubmittedBy,
+  digest: string,
+  { channel, person }: Submission,
+  judged: JudgedSubmission,
+): SubmissionEntity {
+  return {
+    id: randomUUID(),
+    submitter,
+    key,
+    digest,
+    channel,
+    person: person.address,
+    movementId: randomUUID(),
+    incident: null,
+    answer: judged.verdict.answer,
+    state: stateAfter(judged.verdict),
+    treatments: judged.verdict.treatments,
+    label: setByRules(judged),
+    recipients: recipientsOf(judged),
+    notice: judged.notice,
+    at: judged.at,
+  };
+}
+
+/** The label that rules set and nobody chose. */
+function setByRules({ label }: JudgedSubmission): IntakeVerdict['label'] {
+  return label?.rule ? { id: label.label.id, name: label.label.name } : null;
+}
+
+/** What each recipient gets, where some rule that held is about some of them alone; else nothing. */
+function recipientsOf({ verdict, movement }: JudgedSubmission): IntakeVerdict['recipients'] {
+  // What a label forbids is forbidden for everybody it would go to.
+  if (!isDivided(verdict) || verdict.forbidden) return [];
+  const addresses = movement.recipients.map(({ address }) => address);
+  return judgementsByRecipient(verdict, addresses).map(({ address, answer }) => ({
+    address,
+    goesOn: stateAfter({ answer }) === 'went-on',
+  }));
+}
+
+function toVerdict(entity: SubmissionEntity): IntakeVerdict {
+  const { id, key, answer, state, treatments, recipients, incident } = entity;
+  const label: IntakeVerdict['label'] = entity.label;
+  const notice: PersonNotice | null = entity.notice;
+  return { id, key, answer, state, treatments, label, recipients, notice, incident };
+}
+
+function isDuplicate(error: unknown): boolean {
+  return typeof error === 'object' && error !== null && 'code' in error && error.code === 'ER_DUP_ENTRY';
+}

@@ -1,0 +1,58 @@
+import { assertNever, type Clause, type Effect, type LabelMatch } from '@lantern/core';
+
+type Language = 'en' | 'de';
+
+const DOING: Readonly<Record<Language, Readonly<Record<Effect, string>>>> = {
+  en: {
+    read: 'read this',
+    change: 'change this',
+    'take-out': 'copy from this',
+    'make-another': 'make a copy of this',
+    'pass-on': 'pass this on',
+  },
+  de: {
+    read: 'es zu lesen',
+    change: 'es zu ändern',
+    'take-out': 'daraus zu kopieren',
+    'make-another': 'eine Kopie davon zu machen',
+    'pass-on': 'es weiterzugeben',
+  },
+};
+
+/** What somebody reads whom a label does not let do something: which label, why, and whom to ask. */
+export function labelRefusal({ label, effect, clause, owner }: LabelMatch, language: string): string {
+  const german = language.toLowerCase().startsWith('de');
+  const doing = DOING[german ? 'de' : 'en'][effect];
+  const why = reason(clause, german);
+  if (german) {
+    const ask = owner ? `Fragen Sie ${owner}.` : 'Fragen Sie, wem es gehört.';
+    const words = `Die Kennzeichnung „${label.name}“ erlaubt Ihnen nicht, ${doing}.`;
+    return [words, why, ask].filter(Boolean).join(' ');
+  }
+  const ask = owner ? `Ask ${owner}, who owns it.` : 'Ask its owner.';
+  return [`The label "${label.name}" does not let you ${doing}.`, why, ask].filter(Boolean).join(' ');
+}
+
+function reason({ code }: Clause, german: boolean): string {
+  switch (code) {
+    case 'over':
+      return german ? 'Die Zeit, in der Sie es durften, ist vorbei.' : 'The time for which you could is over.';
+    case 'outside':
+      return german ? 'Das dürfen nur Leute im Haus.' : 'It is for people inside only.';
+    case 'not-granted':
+      return german ? 'Sie gehören nicht zu denen, die es dürfen.' : 'You are not among those who may.';
+    case 'not-named-by-setter':
+      return german ? 'Sie wurden dafür nicht genannt.' : 'Whoever set the label did not name you.';
+    case 'cannot-read':
+      return german ? 'Sie dürfen es nicht lesen.' : 'You may not read it.';
+    case 'owner':
+    case 'no-label':
+    case 'anyone':
+    case 'inside':
+    case 'named-by-setter':
+    case 'granted':
+      return '';
+    default:
+      return assertNever(code);
+  }
+}

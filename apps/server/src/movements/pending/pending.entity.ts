@@ -1,0 +1,78 @@
+import type { Channel } from '@lantern/core';
+import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+
+/** Stands for a person whom the directory does not know. */
+export const NOBODY = '00000000-0000-0000-0000-000000000000';
+
+export type PendingState = 'waiting' | 'went-on' | 'taken-back' | 'refused';
+
+/** A movement that waits: for the person's own reply, or for somebody's decision. Its content stays with its channel. */
+@Entity('pending_movement')
+@Index('pending_state', ['state', 'deadline'])
+@Index('pending_incident', ['incidentNumber'])
+export class PendingEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  @Column('uuid')
+  movementId: string;
+
+  @Column({ type: 'int' })
+  incidentNumber: number;
+
+  @Column({ type: 'varchar', length: 20 })
+  channel: Channel;
+
+  @Column({ type: 'varchar', length: 20 })
+  kind: 'ask' | 'hold' | 'override';
+
+  @Column({ type: 'varchar', length: 20 })
+  state: PendingState;
+
+  /** Who moved it. */
+  @Column('uuid')
+  person: string;
+
+  @Column({ type: 'datetime', precision: 3 })
+  since: Date;
+
+  /** When the outcome comes about by itself; null for never. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  deadline: Date | null;
+
+  /** Until when the page that asks is taken to be open; moved on while it is, null where no page is asked about. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  openUntil: Date | null;
+
+  @Column({ type: 'varchar', length: 20 })
+  otherwise: 'goes-on' | 'stays';
+
+  @Column({ type: 'varchar', length: 20 })
+  decides: 'person' | 'approvers' | 'authors';
+
+  @Column({ type: 'text' })
+  words: string;
+
+  @Column({ type: 'varchar', length: 120, nullable: true })
+  decidedBy: string | null;
+
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  decidedAt: Date | null;
+}
+
+/** A match that somebody learns of with the others of the day. */
+@Entity('digest_entry')
+@Index('digest_at', ['at'])
+export class DigestEntity {
+  @PrimaryColumn({ type: 'bigint', generated: 'increment' })
+  id: string;
+
+  @Column({ type: 'varchar', length: 254 })
+  address: string;
+
+  @Column({ type: 'int' })
+  incidentNumber: number;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
+}

@@ -1,0 +1,253 @@
+import type { NoticeState, WaitingView } from '@lantern/contracts';
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
+import { Outcomes } from '../outcomes.js';
+import { HistoryEntity } from '../../incidents/incident.entity.js';
+import { PeopleService, type Player } from '../../people/people.service.js';
+import type { PersonEntity } from '../../people/person.entity.js';
+import type { Caller } from '../../platform/auth/permit.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { LiveEvents } from '../../platform/live/live-events.js';
+import { openUntil } from './open-pages.js';
+import { NOBODY, PendingEntity, type PendingState } from './pending.entity.js';
+
+/** How often deadlines are looked at: well below the minute in which they are stated. */
+const SWEEP_MS = 15_000;
+/** What is shown of the past beside what waits. */
+const SHOWN = 500;
+
+/** What somebody asks to be let go, and whom. */
+export interface AskedOverride extends Pick<
+  PendingEntity,
+  'id' | 'movementId' | 'incidentNumber' | 'channel' | 'decides' | 'words'
+> {
+  readonly person: PersonEntity;
+}
+
+interface Outcome {
+  readonly state: Exclude<PendingState, 'waiting'>;
+  readonly by: string;
+  readonly words: string;
+}
+
+/**
+ * Movements that wait: a question for the person's own reply until its deadline, the others for somebody else's
+ * decision. What was accepted is stored before anybody is answered, so nothing is lost by a restart.
+ */
+@Injectable()
+export class PendingService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly outcomes: Outcomes,
+    private readonly people: PeopleService,
+    private readonly live: LiveEvents,
+  ) {}
+
+  async onApplicationBootstrap(): Promise<void> {
+    // Pages could not say that they are open while this was stopped.
+    const until = openUntil(true, new Date());
+    await this.manager.update(
+      PendingEntity,
+      { state: 'waiting', openUntil: LessThan(until) },
+      { openUntil: until },
+    );
+    this.timer = setInterval(() => void this.sweep(new Date()).catch(() => undefined), SWEEP_MS).unref();
+  }
+
+  onApplicationShutdown(): void {
+    clearInterval(this.timer);
+  }
+
+  async add(
+    manager: EntityManager,
+    entry: Omit<PendingEntity, 'state' | 'decidedBy' | 'decidedAt'>,
+  ): Promise<void> {
+    await manager.insert(PendingEntity, { ...entry, state: 'waiting', decidedBy: null, decidedAt: null });
+  }
+
+  /** A person asks somebody to let a blocked movement go; it waits in the place of what was decided before. */
+  async askOverride(manager: EntityManager, asked: AskedOverride): Promise<void> {
+    const { person, words, incidentNumber, ...entry } = asked;
+    const now = new Date();
+    await manager.delete(PendingEntity, { id: entry.id });
+    await this.add(manager, {
+      ...entry,
+      incidentNumber,
+      kind: 'override',
+      person: person.id,
+      since: now,
+      deadline: null,
+      openUntil: null,
+      otherwise: 'stays',
+      words,
+    });
+    await manager.insert(HistoryEntity, {
+      incidentNumber,
+      at: now,
+      actor: person.name,
+      kind: 'override',
+      act: null,
+      text: `Asks to let it go: ${words}`,
+    });
+  }
+
+  async list(caller: Caller): Promise<WaitingView[]> {
+    const found = await this.manager.find(PendingEntity, { order: { since: 'DESC' }, take: SHOWN });
+    const people = new Map((await this.people.all()).map((person) => [person.id, person]));
+    return found.map((entry) => {
+      const person = people.get(entry.person);
+      const { id, kind, state, incidentNumber: incident, channel, otherwise, words, decidedBy } = entry;
+      return {
+        id,
+        kind,
+        state,
+        incident,
+        channel,
+        person: { name: person?.name ?? '', address: person?.address ?? '' },
+        since: entry.since.toISOString(),
+        deadline: entry.deadline?.toISOString() ?? null,
+        whileOpen: entry.openUntil !== null,
+        otherwise,
+        words,
+        decidedBy,
+        decidedAt: entry.decidedAt?.toISOString() ?? null,
+        refusal: whyNot(entry, person, caller),
+      };
+    });
+  }
+
+  /** Somebody with the right to it decides; the person who moved it never does. */
+  async decide(
+    id: string,
+    { goesOn, words }: { readonly goesOn: boolean; readonly words: string },
+    caller: Caller,
+  ): Promise<void> {
+    await this.settle(id, async (entry) => {
+      const person = entry.person === NOBODY ? undefined : await this.people.getPerson(entry.person);
+      const refusal = whyNot(entry, person, caller);
+      if (refusal) throw new AppError('not-permitted', REFUSALS[refusal]);
+      return { state: goesOn ? 'went-on' : 'refused', by: caller.name, words };
+    });
+  }
+
+  /**
+   * The person answers the question that was put to them. The caller has made sure that what waits is theirs: somebody
+   * outside is none of the directory's people.
+   */
+  async reply(
+    id: string,
+    { person, name }: Pick<Player, 'person' | 'name'>,
+    { leads, words }: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
+  ): Promise<void> {
+    await this.settle(id, (entry) => {
+      if (entry.person !== (person?.id ?? NOBODY) || entry.kind !== 'ask')
+        throw new AppError('not-found', 'Nothing waits for a reply here.');
+      return { state: leads === 'goes-on' ? 'went-on' : 'taken-back', by: name, words };
+    });
+  }
+
+  /** The page that asks is open, or says that it closes. Of no effect where no page is asked about. */
+  async page(id: string, isOpen: boolean, now: Date): Promise<void> {
+    const until = openUntil(isOpen, now);
+    await this.manager.update(
+      PendingEntity,
+      { id, state: 'waiting', openUntil: isOpen ? Not(IsNull()) : MoreThan(until) },
+      { openUntil: until },
+    );
+  }
+
+  /** Carries out what was stated for questions whose time has passed, or whose page is closed. */
+  async sweep(now: Date): Promise<void> {
+    const due = await this.manager.findBy(PendingEntity, [
+      { state: 'waiting', deadline: LessThanOrEqual(now) },
+      { state: 'waiting', openUntil: LessThanOrEqual(now) },
+    ]);
+    for (const { id } of due)
+      await this.settle(id, (entry) => this.runOut(entry, now)).catch((error: unknown) => {
+        // Somebody replied while this was looking: theirs counts.
+        if (!(error instanceof AppError)) throw error;
+      });
+  }
+
+  /** Asked again within the transaction: a page may have been heard of since. */
+  private runOut({ deadline, openUntil: page, otherwise }: PendingEntity, now: Date): Outcome {
+    const late = deadline !== null && deadline <= now;
+    if (!late && (page === null || page > now))
+      throw new AppError('changed-meanwhile', 'The page that asks is open again.');
+    return {
+      state: otherwise === 'goes-on' ? 'went-on' : 'taken-back',
+      by: 'Uncut Lantern',
+      words: late ? 'The time for a reply ran out.' : 'The page was closed before a reply.',
+    };
+  }
+
+  /** Entries for some incidents, for whoever shows them. */
+  ofIncidents(numbers: readonly number[]): Promise<PendingEntity[]> {
+    return this.manager.findBy(PendingEntity, { incidentNumber: In([...numbers]) });
+  }
+
+  private async settle(
+    id: string,
+    decide: (entry: PendingEntity) => Outcome | Promise<Outcome>,
+  ): Promise<void> {
+    const incident = await this.manager.transaction(async (manager) => {
+      const entry = await manager.findOne(PendingEntity, {
+        where: { id },
+        lock: { mode: 'pessimistic_write' },
+      });
+      if (!entry) throw new AppError('not-found', 'There is nothing here that waits.');
+      if (entry.state !== 'waiting')
+        throw new AppError(
+          'changed-meanwhile',
+          `${entry.decidedBy ?? 'Somebody'} decided about this already.`,
+          {
+            details: { by: entry.decidedBy ?? '' },
+          },
+        );
+      const outcome = await decide(entry);
+      await this.carryOut(manager, entry, outcome);
+      return entry.incidentNumber;
+    });
+    this.live.publish({ kind: 'incident-changed', number: incident });
+  }
+
+  private async carryOut(manager: EntityManager, entry: PendingEntity, outcome: Outcome): Promise<void> {
+    const { state, by, words } = outcome;
+    const notice: { state: NoticeState; decision: { by: string; words: string } } = {
+      state,
+      decision: { by, words },
+    };
+    await this.outcomes.carryOut(manager, { id: entry.id, state, notice });
+    await manager.update(PendingEntity, { id: entry.id }, { state, decidedBy: by, decidedAt: new Date() });
+    await manager.insert(HistoryEntity, {
+      incidentNumber: entry.incidentNumber,
+      at: new Date(),
+      actor: by,
+      kind: entry.kind === 'ask' ? 'reply' : 'override',
+      act: null,
+      text: `${OUTCOMES[state]}: ${words}`,
+    });
+  }
+}
+
+const OUTCOMES = { 'went-on': 'It goes on', 'taken-back': 'Taken back', refused: 'It stays' } as const;
+
+const REFUSALS = {
+  own: 'Nobody decides about what they moved themselves.',
+  'not-permitted': 'This account does not decide about such movements.',
+  'persons-own-reply': 'The person answers this question themselves.',
+} as const;
+
+function whyNot(
+  entry: PendingEntity,
+  person: PersonEntity | undefined,
+  caller: Caller,
+): WaitingView['refusal'] {
+  if (entry.kind === 'ask') return 'persons-own-reply';
+  if (person?.address.toLowerCase() === caller.email.toLowerCase()) return 'own';
+  const needed = entry.decides === 'authors' ? 'policies.write' : 'overrides.decide';
+  return caller.permissions.includes(needed) ? null : 'not-permitted';
+}
