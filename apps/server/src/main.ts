@@ -2,6 +2,7 @@ import 'reflect-metadata';
 import { createApplication } from './application.js';
 import { GatewayServer } from './doors/smtp/gateway.server.js';
 import { DemoService } from './demo/demo.service.js';
+import { PostOffice } from './stand-ins/outside-mail/post-office.js';
 import { readConfig } from './platform/config.js';
 
 /** Hands a word to the command that started the server, which shows it to the person. */
@@ -17,6 +18,7 @@ try {
   await application.init();
   const accounts = await application.get(DemoService).prepare(config.demo, (say) => tell({ say }));
   tell({ accounts });
+  if (config.standIns) await application.get(PostOffice).start();
   await application.get(GatewayServer).start();
   await application.listen(config.port, '127.0.0.1');
 } catch (error) {

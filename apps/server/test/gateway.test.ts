@@ -9,7 +9,7 @@ import { readFileLabels } from '@lantern/files';
 import { createTransport } from 'nodemailer';
 import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
 import { decryptedWith, ownCertificate } from '@lantern/files';
-import { PostMailEntity } from '../src/doors/smtp/gateway.entity.js';
+import { PostMailEntity } from '../src/stand-ins/outside-mail/post-mail.entity.js';
 import { OutgoingService } from '../src/doors/outgoing/outgoing.service.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
 import { PartnerEntity } from '../src/people/person.entity.js';
@@ -149,7 +149,7 @@ describe('the SMTP door', () => {
     expect(mail.body).not.toContain(BEA);
 
     // Somebody whom the directory does not know gets it over the wire, from nobody, so that nothing answers it.
-    const from = 'robot@partner.example';
+    const from = 'robot@merrowstrait.example';
     await send([OUTSIDE, BEA], { text: CARDS, from });
     const { arrived } = await post();
     expect(arrived[0]).toMatchObject({

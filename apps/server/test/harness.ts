@@ -11,6 +11,7 @@ import { DataSource } from 'typeorm';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { hashPassword } from '../src/accounts/session.service.js';
 import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
+import { PostOffice } from '../src/stand-ins/outside-mail/post-office.js';
 import { createApplication } from '../src/application.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/people/person.entity.js';
 import { SetPartEntity } from '../src/policies/set-part.entity.js';
@@ -51,9 +52,10 @@ export async function start(): Promise<Running> {
   // A folder of its own: what another file of tests put into places must not be found here.
   mkdirSync(settings.places, { recursive: true });
   const places = mkdtempSync(join(settings.places, 'tests-'));
-  const config = { ...settings, places, smtpPort: 0, postPort: 0 };
+  const config = { ...settings, places, smtpPort: 0, postPort: 0, standIns: true };
   await emptyDatabase(config);
   const application = await createApplication(config);
+  await application.get(PostOffice).start();
   await application.get(GatewayServer).start();
   await application.listen(0, '127.0.0.1');
   const { port } = application.getHttpServer().address() as AddressInfo;

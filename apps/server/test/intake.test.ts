@@ -255,6 +255,7 @@ describe('the intake for agents', () => {
     ).toContainEqual({
       channel: 'mail',
       unfinished: 'block',
+      seconds: 30,
       choices: ['hold', 'block', 'let-go'],
     });
   });

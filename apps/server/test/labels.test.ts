@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type {
   ChooserView,
   HighestOfFiles,
+  IncidentDetail,
   DocumentDetail,
   DocumentSummary,
   DraftView,
@@ -239,10 +240,14 @@ describe('a set of labels as a file', () => {
 });
 
 /** A file that carries a label as somebody else's program wrote it. */
-async function labelledDocx({ id, name, rank }: (typeof STARTER_LABELS.labels)[number], text = 'x') {
+async function labelledDocx(
+  { id, name, rank }: (typeof STARTER_LABELS.labels)[number],
+  text = 'x',
+  setBy = 'x',
+) {
   const writing = await writeFileLabel(
     { name: 'a.docx', bytes: await docxFile({ paragraphs: [text] }) },
-    { label: { id, name, rank, setBy: 'x', setAt: '2026-01-01T00:00:00.000Z', how: 'by-hand' }, marks: [] },
+    { label: { id, name, rank, setBy, setAt: '2026-01-01T00:00:00.000Z', how: 'by-hand' }, marks: [] },
   );
   if (writing.status !== 'written') throw new Error(writing.status);
   return writing.bytes;
@@ -478,9 +483,32 @@ describe('the document stand-in', () => {
     expect((await take('no.docx', Buffer.from('not a document'))).body.code).toBe('file-refused');
   });
 
+  it('stops a file in a mail that its label does not let this sender pass on, and records which label', async () => {
+    const bridge = STARTER_LABELS.labels.find(({ name }) => name === 'Bridge only')!;
+    const bytes = await labelledDocx(bridge, 'x', 'somebody.else@merrowstrait.example');
+    const files = [{ name: 'a.docx', bytes }];
+    const form = mailForm({ person: orla.id, to: [tomas.address], subject: 'Gates', body: 'Words', files });
+    const { body } = await analyst.send<SendMailResult>('POST', '/stand-ins/mail/messages', form);
+    expect(body).toMatchObject({
+      status: 'refused',
+      draft: { notice: { answer: 'block', label: 'Bridge only', policyName: '', override: null } },
+    });
+    const number = body.status === 'refused' ? (body.draft.notice?.incident ?? 0) : 0;
+    const { body: incident } = await analyst.get<IncidentDetail>(`/incidents/${number}`);
+    expect(incident).toMatchObject({
+      matches: 1,
+      verdict: {
+        decidedBy: null,
+        matches: [],
+        forbidden: [{ label: { name: 'Bridge only' }, effect: 'pass-on', item: 'a.docx', answer: 'block' }],
+      },
+    });
+  });
+
   it('gives a mail the highest label of its files', async () => {
     const bridge = STARTER_LABELS.labels.find(({ name }) => name === 'Bridge only')!;
-    const labelled = await labelledDocx(bridge);
+    // Who set a label owns what it stands on, and may pass it on.
+    const labelled = await labelledDocx(bridge, 'x', orla.address);
     const form = mailForm({
       person: orla.id,
       to: [tomas.address],

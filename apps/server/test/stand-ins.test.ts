@@ -9,6 +9,7 @@ import type {
 import { DriveShareEntity } from '../src/stand-ins/drive/drive.entity.js';
 import { DriveShares } from '../src/stand-ins/drive/drive-shares.service.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
+import { unreadablePart } from '../src/inspection/inspect-item.js';
 import { InspectionService } from '../src/inspection/inspection.service.js';
 import { PendingService } from '../src/movements/pending/pending.service.js';
 import { CARDS, type Client, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';
@@ -561,24 +562,20 @@ describe('the stand-ins', () => {
 
   describe('where reading does not finish', () => {
     let inspection: InspectionService;
-    let whole: InspectionService['inspectWhole'];
+    let whole: InspectionService['inspect'];
 
     beforeAll(() => {
       inspection = running.application.get(InspectionService);
-      whole = inspection.inspectWhole.bind(inspection);
-      inspection.inspectWhole = (item) =>
-        Promise.resolve({
-          finished: false,
-          parts: item.texts.map(({ role, path }) => ({
-            part: { status: 'unreadable', role, path, reason: 'took-too-long' },
-            excerpts: [],
-            notShown: 0,
-            text: null,
-          })),
-        });
+      whole = inspection.inspect.bind(inspection);
+      // What an item that never ends comes to.
+      inspection.inspect = async (item) => ({
+        ...(await whole(item)),
+        finished: false,
+        parts: item.texts.map(({ role, path }) => unreadablePart(role, path, 'took-too-long')),
+      });
     });
     afterAll(() => {
-      inspection.inspectWhole = whole;
+      inspection.inspect = whole;
     });
 
     const newest = async () =>

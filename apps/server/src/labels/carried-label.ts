@@ -1,6 +1,7 @@
 import type { ChooserView, LeaveView } from '@lantern/contracts';
 import {
   choosingWords,
+  type Effect,
   EFFECTS,
   type HandledItem,
   type Handler,
@@ -16,10 +17,21 @@ import type { LabelToWrite } from '@lantern/files';
 import { labelById } from './published-labels.js';
 import type { CarriedLabel, DocumentEntity } from '../stand-ins/documents/document.entity.js';
 
+/**
+ * Whom handling takes for the owner of a labelled item. A label that came in with a file is still that of whoever set it:
+ * nobody comes to own what a label keeps from them by putting the file somewhere. Empty where nobody knows.
+ */
+export function ownerForHandling(label: CarriedLabel | null, owner: string): string {
+  if (label?.how !== 'inherited' || label.by.toLowerCase() === owner.toLowerCase()) return owner;
+  return label.by.includes('@') ? label.by : '';
+}
+
 /** A document as handling asks about it; a label that is no longer in the set leaves everything open. */
-export function handledItem(document: DocumentEntity, set: WholeLabelSet): HandledItem {
+export function handledItem(document: DocumentEntity, set: WholeLabelSet, effect: Effect): HandledItem {
+  // Whoever put a file in holds it, so they read and write it; what leaves it is still its setter's to grant.
+  const held = effect === 'read' || effect === 'change';
   return {
-    owner: document.ownerAddress,
+    owner: held ? document.ownerAddress : ownerForHandling(document.label, document.ownerAddress),
     handling: labelById(set, document.label?.id)?.handling ?? null,
     since: document.label ? Date.parse(document.label.at) : 0,
     named: document.named,
@@ -33,8 +45,10 @@ export function leavesOf(
   set: WholeLabelSet,
   now: number,
 ): LeaveView[] {
-  const item = handledItem(document, set);
-  return EFFECTS.map((effect) => ({ effect, ...mayDo(effect, person, item, now) }));
+  return EFFECTS.map((effect) => ({
+    effect,
+    ...mayDo(effect, person, handledItem(document, set, effect), now),
+  }));
 }
 
 /** The chooser of a person in their language; nothing to choose where nothing is offered. */

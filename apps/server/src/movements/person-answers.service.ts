@@ -60,11 +60,11 @@ export class PersonAnswers {
     });
   }
 
-  /** Who handed in a submission: some programs show those of others. */
-  async submitterOf(id: string): Promise<string> {
-    const found = await this.manager.findOneBy(SubmissionEntity, { id });
+  /** A submission of somebody, whoever handed it in: some programs show those of others. */
+  async ofPerson(id: string, person: string): Promise<SubmissionRef> {
+    const found = await this.manager.findOneBy(SubmissionEntity, { id, person });
     if (!found) throw new AppError('not-found', 'There is no such movement.');
-    return found.submitter;
+    return { submitter: found.submitter, id };
   }
 
   /** The submission whose movement led to an incident. */

@@ -5,6 +5,7 @@ import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import type { Inspection } from '../../inspection/inspection.service.js';
+import { ownerForHandling } from '../../labels/carried-label.js';
 import { LabelsAtWork } from '../../labels/labels-at-work.service.js';
 import { labelById } from '../../labels/published-labels.js';
 import { MovementJudge } from '../../movements/judge.service.js';
@@ -61,16 +62,23 @@ export class DocumentMovements implements OnModuleInit {
       { submitter: SUBMITTER, key: randomUUID() },
       submission,
     );
-    if (state === 'went-on') return;
-    throw new AppError(
-      'label-forbids',
-      notice?.text || 'A rule of the organisation does not let you do this with the document.',
-      { details: { label: document.label?.name ?? '', owner: document.ownerAddress } },
-    );
+    if (state !== 'went-on') throw forbidden(document, notice);
+  }
+
+  /** Passes on to somebody: the same as sharing, but a label that does not grant it is said at once. */
+  async passOn(document: DocumentEntity, person: PersonEntity, address: string): Promise<void> {
+    const [verdict] = await this.share(document, person, [address]);
+    if (verdict?.state === 'refused' && verdict.notice?.label !== undefined)
+      throw forbidden(document, verdict.notice);
   }
 
   /** Shares with people; each is judged on its own, and those it waits for or is refused for are listed with why. */
-  async share(document: DocumentEntity, person: PersonEntity, addresses: readonly string[]): Promise<void> {
+  async share(
+    document: DocumentEntity,
+    person: PersonEntity,
+    addresses: readonly string[],
+  ): Promise<IntakeVerdict[]> {
+    const verdicts: IntakeVerdict[] = [];
     let read: Inspection | undefined;
     for (const address of addresses) {
       const submission = await this.submissionOf(document, person, {
@@ -80,10 +88,13 @@ export class DocumentMovements implements OnModuleInit {
       });
       read ??= await this.judge.read(submission);
       const judged = await this.judge.judgeRead(submission, read);
-      await this.movements.submitJudged({ submitter: SUBMITTER, key: randomUUID() }, submission, judged, {
-        apply: (manager, verdict) => this.keep(manager, { document, person, address, verdict }),
+      const by = { submitter: SUBMITTER, key: randomUUID() };
+      const verdict = await this.movements.submitJudged(by, submission, judged, {
+        apply: (manager, decided) => this.keep(manager, { document, person, address, verdict: decided }),
       });
+      verdicts.push(verdict);
     }
+    return verdicts;
   }
 
   /** After a document was changed: who may no longer have it as it now is loses it, and that is recorded. */
@@ -196,7 +207,8 @@ export class DocumentMovements implements OnModuleInit {
     person: PersonEntity,
     what: Pick<Submission, 'activity' | 'effects' | 'to'>,
   ): Promise<Submission> {
-    const { label, name, ownerAddress: owner, named, createdAt } = document;
+    const { label, name, ownerAddress, named, createdAt } = document;
+    const owner = ownerForHandling(label, ownerAddress);
     const known = labelById(this.labels.set, label?.id);
     const since = Date.parse(label?.at ?? '') || 0;
     const machine = await this.machines.ofPerson(person.address);
@@ -211,11 +223,19 @@ export class DocumentMovements implements OnModuleInit {
       labels: label && !known ? [{ id: label.id, name: label.name }] : [],
       handles: label ? [{ label: label.id, item: name, owner, since, named }] : [],
       made: createdAt,
-      from: [{ kind: 'place', path: `/Documents of ${owner}/${name}` }],
+      from: [{ kind: 'place', path: `/Documents of ${ownerAddress}/${name}` }],
       connection: 'encrypted',
       ...(machine ? { machine } : {}),
     };
   }
+}
+
+function forbidden(document: DocumentEntity, notice: IntakeVerdict['notice']): AppError {
+  return new AppError(
+    'label-forbids',
+    notice?.text || 'A rule of the organisation does not let you do this with the document.',
+    { details: { label: document.label?.name ?? '', owner: document.ownerAddress } },
+  );
 }
 
 async function locked(manager: EntityManager, id: string): Promise<DocumentEntity> {

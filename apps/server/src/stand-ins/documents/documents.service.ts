@@ -221,7 +221,7 @@ export class DocumentWindow {
       const [address] = addresses([to ?? '']);
       if (!address)
         throw new AppError('bad-address', 'Say to whom it is passed on.', { details: { address: '' } });
-      await this.movements.share(document, person, [address]);
+      await this.movements.passOn(document, person, address);
       return this.get(personId, id);
     }
     await this.movements.use(document, person, effect);
@@ -236,7 +236,6 @@ export class DocumentWindow {
       id: randomUUID(),
       name: `Copy of ${document.name}`.slice(0, 200),
       sharedWith: document.ownerId === person.id ? [] : [person.address],
-      label: document.label && { ...document.label, how: 'inherited' },
       waiting: null,
       version: 1,
       createdAt: at,
@@ -319,7 +318,7 @@ export class DocumentWindow {
   }
 
   private async allow(effect: Effect, person: PersonEntity, document: DocumentEntity): Promise<void> {
-    const leave = mayDo(effect, await this.handler(person), handledItem(document, this.labels()), Date.now());
+    const leave = mayDo(effect, await this.handler(person), handledItem(document, this.labels(), effect), Date.now());
     if (leave.allowed) return;
     throw new AppError(
       'label-forbids',

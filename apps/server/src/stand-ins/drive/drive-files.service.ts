@@ -217,7 +217,7 @@ export class DriveFiles {
   async judgeAgain(file: DriveFileEntity): Promise<DriveFileEntity> {
     const bytes = await this.bytes(file);
     const read = await this.judge.read(await this.submissionOf(file, bytes, OUTSIDE));
-    const label = file.label ?? this.labels.inside(file, read, new Date());
+    const label = file.label ?? this.labels.inside(read, new Date());
     const next = await this.judged({ ...file, label }, bytes, read);
     const { restriction, suggestion, judgedBy } = next;
     const { id, labelVersion } = file;

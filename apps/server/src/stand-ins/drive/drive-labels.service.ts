@@ -10,7 +10,7 @@ import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';
 import type { Inspection } from '../../inspection/inspection.service.js';
-import { carried, labelToWrite } from '../../labels/carried-label.js';
+import { carried, labelToWrite, ownerForHandling } from '../../labels/carried-label.js';
 import type { CarriedLabel } from '../documents/document.entity.js';
 import { LabelsAtWork, toSuggestion } from '../../labels/labels-at-work.service.js';
 import { labelStep, type LabelStep, type LabelWish } from '../../labels/label-step.js';
@@ -41,7 +41,7 @@ export class DriveLabels {
     { sharedOutside, at }: { readonly sharedOutside: boolean; readonly at: Date },
   ): DriveLabel | null {
     const stood = file.label?.rule === undefined ? file.label : (file.label.over ?? null);
-    const brought = this.inside(file, read, at);
+    const brought = this.inside(read, at);
     const own = brought && brought.rank > (stood?.rank ?? 0) ? brought : stood;
     const standing = this.labels.standing({
       carrier: 'document',
@@ -62,10 +62,11 @@ export class DriveLabels {
   }
 
   /** The highest label that a file carries in itself. */
-  inside({ owner }: Pick<LabelledFile, 'owner'>, read: Inspection, at: Date): CarriedLabel | null {
-    const carriedLabels = labelsCarried(this.labels.set, read.files, read.labels);
-    const found = highest(carriedLabels.map(({ label }) => label));
-    return found && carried(found, 'inherited', owner, at);
+  inside(read: Inspection, at: Date): CarriedLabel | null {
+    const all = labelsCarried(this.labels.set, read.files, read.labels);
+    const found = highest(all.map(({ label }) => label));
+    const setter = all.find(({ label }) => label.id === found?.id)?.owner;
+    return found && carried(found, 'inherited', setter ?? '', at);
   }
 
   /** Writes a label into a file, or takes it off; a file without room for one, or locked, stays as it is. */
@@ -103,9 +104,10 @@ export class DriveLabels {
   }
 
   /** How a movement of a file says what label it has, and whose it is. */
-  movedWith({ label, name, owner }: LabelledFile): Pick<Submission, 'own' | 'labels' | 'handles'> {
+  movedWith({ label, name, owner: fileOwner }: LabelledFile): Pick<Submission, 'own' | 'labels' | 'handles'> {
     const own = this.own({ label });
     const since = Date.parse(label?.at ?? '') || 0;
+    const owner = ownerForHandling(label, fileOwner);
     return {
       own,
       labels: label && !own ? [{ id: label.id, name: label.name }] : [],

@@ -1,5 +1,6 @@
 import { EFFECTS, type Handler, isMeant, type Label, type LowerableEffect, mayDo } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
+import { ownerForHandling } from '../../labels/carried-label.js';
 import { handlerOf, type Player } from '../../people/people.service.js';
 import type { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
 import { DriveLabels } from './drive-labels.service.js';
@@ -13,7 +14,7 @@ export class DriveLeaves {
   constructor(private readonly labels: DriveLabels) {}
 
   of(file: DriveFileEntity, player: Player, share: DriveShareEntity | null): Refusals {
-    if (player.address === file.owner) return { read: null, 'take-out': null, 'make-another': null };
+    if (player.address === ownerForHandling(file.label, file.owner)) return { read: null, 'take-out': null, 'make-another': null };
     const label = this.labels.known(file);
     const why = (effect: LowerableEffect): string | null =>
       byLabel(effect, { file, handler: handlerOf(player), label, share }) ?? byRule(effect, player, share);
@@ -52,7 +53,7 @@ function byLabel(
   const people = share?.address ? [share.address] : [];
   const named = Object.fromEntries(EFFECTS.map((each) => [each, people]));
   const item = {
-    owner: file.owner,
+    owner: ownerForHandling(file.label, file.owner),
     handling: label.handling,
     since: Date.parse(file.label?.at ?? '') || file.changedAt.getTime(),
     named,

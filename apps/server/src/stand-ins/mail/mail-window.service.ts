@@ -104,14 +104,12 @@ export class MailWindow implements OnModuleInit {
     id: string,
     reply: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
   ): Promise<void> {
-    await this.mailboxes.get(person.id, id);
-    await this.answers.reply({ submitter: await this.answers.submitterOf(id), id }, reply);
+    await this.answers.reply(await this.answers.ofPerson(id, person.address), reply);
   }
 
   /** Asks somebody to let a blocked mail go; it waits with what the person wrote. */
   async askOverride(person: PersonEntity, id: string, words: string): Promise<void> {
-    await this.mailboxes.get(person.id, id);
-    await this.answers.askOverride({ submitter: await this.answers.submitterOf(id), id }, words);
+    await this.answers.askOverride(await this.answers.ofPerson(id, person.address), words);
   }
 
   /** Its sender says that what was found is none. */
