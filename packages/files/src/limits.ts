@@ -8,5 +8,9 @@ export const MAX_NESTING_DEPTH = 8;
 export const MAX_PARTS = 2_000;
 /** Deepest markup that is followed inside an HTML body. */
 export const MAX_MARKUP_DEPTH = 200;
+/** Longest text of one part, in UTF-16 units: what an item may expand to at most. */
+export const MAX_PART_TEXT = 60_000_000;
+/** Empty cells that are put between the filled ones of one sheet, so that they stay below their headings. */
+export const MAX_EMPTY_CELLS = 2_000_000;
 /** Most columns a sheet row is spread over: the width of the OOXML format (ECMA-376 part 1, 18.3.1). */
 export const MAX_COLUMNS = 16_384;

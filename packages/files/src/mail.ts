@@ -23,6 +23,8 @@ export function looksLikeMail(start: string): boolean {
   return block !== undefined && (block.match(new RegExp(HEADER_LINE, 'gim'))?.length ?? 0) >= 2;
 }
 
+/** Longest head of a mail or of one of its parts, in bytes; mail programs make a few thousand. */
+const MAX_HEAD_BYTES = 128 * 1024;
 /** Deepest multipart nesting that is followed; mail programs make four. */
 const MAX_MULTIPART_DEPTH = 64;
 
@@ -32,6 +34,7 @@ export async function openMail(bytes: Uint8Array): Promise<MailContent> {
     forceRfc822Attachments: true,
     attachmentEncoding: 'arraybuffer',
     maxNestingDepth: MAX_MULTIPART_DEPTH,
+    maxHeadersSize: MAX_HEAD_BYTES,
   });
   const mail = await parser.parse(bytes);
   const plain = mail.text ?? '';

@@ -12,9 +12,9 @@ const localName = (name: string): string => name.slice(name.indexOf(':') + 1);
 /** Walks an XML document; false when it is not well-formed. Entities of its own making are never expanded. */
 export function walkMarkup(xml: string, listener: MarkupListener): boolean {
   const parser = new SaxesParser();
-  let wellFormed = true;
   parser.on('error', () => {
-    wellFormed = false;
+    // Going on after the first fault costs time that grows with the square of what follows.
+    throw new Unsound();
   });
   parser.on('opentag', (tag) => {
     listener.open(
@@ -24,6 +24,14 @@ export function walkMarkup(xml: string, listener: MarkupListener): boolean {
   });
   parser.on('text', (text) => listener.text(text));
   parser.on('closetag', (tag) => listener.close(localName(tag.name)));
-  parser.write(xml).close();
-  return wellFormed;
+  try {
+    parser.write(xml).close();
+    return true;
+  } catch (error) {
+    if (error instanceof Unsound) return false;
+    throw error;
+  }
 }
+
+/** Thrown at the first place where a document is not well-formed. */
+class Unsound extends Error {}

@@ -1,4 +1,4 @@
-import { MAX_COLUMNS } from './limits.js';
+import { MAX_COLUMNS, MAX_PART_TEXT } from './limits.js';
 import { walkMarkup } from './markup.js';
 import { type Container, embeddedParts, partText, propertyLines } from './package-parts.js';
 import { type ReadPart, unreadable } from './part.js';
@@ -23,6 +23,7 @@ export async function readOdf(container: Container): Promise<ReadPart[]> {
     const reader = new OdfReader(name === 'styles.xml');
     const sections = xml === 'unreadable' ? undefined : reader.read(xml);
     if (!sections) parts.push(unreadable([...container.path, 'text'], 'corrupt'));
+    else if (reader.isFull) parts.push(unreadable([...container.path, 'text'], 'expands-too-far'));
     else
       for (const [place, text] of sections)
         if (text.trim() !== '')
@@ -71,6 +72,9 @@ class OdfReader {
   private readonly rows = new Map<string, number[]>();
   private row = 1;
   private rowRepeat = 1;
+  private length = 0;
+  /** It would be longer than is read: spaces and cells can be said to repeat. */
+  isFull = false;
 
   /** Styles hold no text of their own but headers and footers. */
   constructor(private readonly stylesOnly: boolean) {}
@@ -99,6 +103,9 @@ class OdfReader {
 
   private put(text: string): void {
     if (this.place === '') return;
+    this.length += text.length;
+    this.isFull ||= this.length > MAX_PART_TEXT;
+    if (this.isFull) return;
     const known = this.texts.get(this.place);
     if (known) known.push(text);
     else this.texts.set(this.place, [text]);

@@ -26,7 +26,8 @@ function addLines(value: unknown, name: string, lines: string[], depth: number):
   if (depth > MAX_DEPTH) return;
   if (Array.isArray(value)) {
     const rows = tableOf(value);
-    if (rows) lines.push(...rows, '');
+    // One by one: a call takes no more arguments than fit on the stack.
+    if (rows) for (const row of [...rows, '']) lines.push(row);
     else for (const item of value) addLines(item, name, lines, depth + 1);
   } else if (typeof value === 'object' && value !== null) {
     for (const [key, inner] of Object.entries(value)) addLines(inner, key, lines, depth + 1);

@@ -1,5 +1,5 @@
 import type { Budget } from './budget.js';
-import { MAX_COLUMNS } from './limits.js';
+import { MAX_COLUMNS, MAX_EMPTY_CELLS, MAX_PART_TEXT } from './limits.js';
 import { walkMarkup } from './markup.js';
 import { type Container, embeddedParts, partText, propertyLines } from './package-parts.js';
 import { type ReadPart, unreadable } from './part.js';
@@ -25,6 +25,7 @@ export async function readXlsx(container: Container): Promise<ReadPart[]> {
     else {
       const read = rowsOf(expanded.bytes.toString('utf8'), strings);
       if (read === undefined) parts.push(unreadable(place, 'corrupt'));
+      else if (read.shown.isFull || read.hidden?.isFull) parts.push(unreadable(place, 'expands-too-far'));
       else {
         parts.push({ status: 'read', path: place, text: read.shown.text, rows: read.shown.rows });
         if (read.hidden)
@@ -150,7 +151,14 @@ class Lines {
   private readonly lines: string[] = [];
   readonly rows: number[] = [];
 
+  /** It would be longer than is read: a few shared strings can be told a million times. */
+  isFull = false;
+  private length = 0;
+
   add(row: number, cells: readonly string[]): void {
+    for (const cell of cells) this.length += cell.length + 1;
+    this.isFull ||= this.length > MAX_PART_TEXT;
+    if (this.isFull) return;
     this.lines.push(cells.join('\t'));
     this.rows.push(row);
   }
@@ -165,12 +173,13 @@ function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden
   const lines = new Lines();
   const hiddenLines = new Lines();
   let number = 0;
-  const hiddenColumns: [number, number][] = [];
+  const hiddenColumns = new Set<number>();
   let row: string[] = [];
   let cell: Cell = { column: 0, type: '', value: '' };
   let inValue = false;
   let hiddenRow = false;
   let hides = false;
+  let emptyLeft = MAX_EMPTY_CELLS;
   const wellFormed = walkMarkup(xml, {
     open(tag, attributes) {
       if (tag === 'row') {
@@ -178,7 +187,7 @@ function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden
         number = Number(attributes['r'] ?? number + 1) || number + 1;
         hiddenRow = isTrue(attributes['hidden']);
       } else if (tag === 'col' && isTrue(attributes['hidden']))
-        hiddenColumns.push([Number(attributes['min'] ?? 1) - 1, Number(attributes['max'] ?? 1) - 1]);
+        hideColumns(hiddenColumns, Number(attributes['min'] ?? 1) - 1, Number(attributes['max'] ?? 1) - 1);
       else if (tag === 'c')
         cell = { column: columnOf(attributes['r'], row.length), type: attributes['t'] ?? 'n', value: '' };
       inValue = tag === 'v' || tag === 't';
@@ -189,14 +198,16 @@ function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden
     close(tag) {
       inValue = false;
       if (tag === 'c' && cell.column < MAX_COLUMNS) {
-        while (row.length < cell.column) row.push('');
-        row[cell.column] = shown(cell, strings).replace(/[\t\n]/g, ' ');
+        const empty = Math.min(Math.max(0, cell.column - row.length), emptyLeft);
+        emptyLeft -= empty;
+        for (let added = 0; added < empty; added += 1) row.push('');
+        row[emptyLeft > 0 ? cell.column : row.length] = shown(cell, strings).replace(/[\t\n]/g, ' ');
       } else if (tag === 'row') {
-        const inHidden = (_text: string, column: number): boolean => isWithin(column, hiddenColumns);
+        const inHidden = (_text: string, column: number): boolean => hiddenColumns.has(column);
         const first = lines.rows.length === 0 && hiddenLines.rows.length === 0;
         // The first row goes with both: it holds the headings.
         if (hiddenRow || first) hiddenLines.add(number, row);
-        else if (hiddenColumns.length > 0)
+        else if (hiddenColumns.size > 0)
           hiddenLines.add(
             number,
             row.map((text, at) => (inHidden(text, at) ? text : '')),
@@ -214,8 +225,12 @@ function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden
 }
 
 const isTrue = (value: string | undefined): boolean => value === '1' || value === 'true';
-const isWithin = (column: number, ranges: readonly (readonly [number, number])[]): boolean =>
-  ranges.some(([from, to]) => column >= from && column <= to);
+
+function hideColumns(hidden: Set<number>, from: number, to: number): void {
+  for (let column = Math.max(0, from); column <= Math.min(to, MAX_COLUMNS - 1); column += 1) {
+    hidden.add(column);
+  }
+}
 
 function columnOf(reference: string | undefined, next: number): number {
   const letters = /^[A-Z]{1,3}/.exec(reference ?? '')?.[0];

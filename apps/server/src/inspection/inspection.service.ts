@@ -132,7 +132,7 @@ export function patternsKey(own: readonly OwnPattern[]): string {
 function makePool(patterns: PatternsOfPool, processes: number): ProcessPool {
   return new ProcessPool({
     module: compiled('./reading-tasks.js', import.meta.url),
-    data: { ...patterns, records: patterns.records.map(sendable) },
+    data: patterns,
     processes,
     keep: 1,
     maxWaiting: MAX_WAITING,
@@ -140,14 +140,6 @@ function makePool(patterns: PatternsOfPool, processes: number): ProcessPool {
     residentMegabytes: RESIDENT_MEGABYTES,
     timeoutMs: TIME_LIMIT_MS,
   });
-}
-
-/** Memory that threads share cannot go to another process: its bytes are copied. */
-export function sendable([id, source]: PatternsOfPool['records'][number]): PatternsOfPool['records'][number] {
-  const { buffer } = source.index;
-  const copy = new Uint8Array(buffer.byteLength);
-  copy.set(new Uint8Array(buffer));
-  return [id, { ...source, index: { ...source.index, buffer: copy.buffer } }];
 }
 
 function unpacked({ parts, ...item }: PackedItem): InspectedItem {

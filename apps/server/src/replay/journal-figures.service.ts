@@ -1,16 +1,17 @@
 import type { JournalFigures, JournalFiguresRequest, JournalShift } from '@lantern/contracts';
 import { type Outcome, type OwnPattern, type Pattern, patternSet, faultOf } from '@lantern/core';
 import { patternFromFile } from '@lantern/set-files';
+import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { Piscina } from 'piscina';
 import { EntityManager, In } from 'typeorm';
 import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { JournalEntity } from '../journal/journal.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../policies/published-revision.js';
-import type { CountedRow, PatternData, TextsRow } from './pattern-worker.js';
+import { compiled } from '../inspection/compiled.js';
+import type { CountedRow, PatternData, TextsRow } from './pattern-tasks.js';
 
 /** Newest movements that are looked at: some seconds on a slow machine, while somebody types. */
 const MOST_MOVEMENTS = 2_000;
@@ -97,12 +98,11 @@ export class JournalFiguresService {
     ids: readonly string[],
   ): Promise<CountedRow[]> {
     const data: PatternData = { key: this.config.evidenceKey, ...patterns };
-    const pool = new Piscina({
-      filename: WORKER,
-      workerData: data,
-      minThreads: 1,
-      maxThreads: 1,
-      resourceLimits: { maxOldGenerationSizeMb: 512 },
+    const pool = new ProcessPool({
+      module: compiled('./pattern-tasks.js', import.meta.url),
+      data,
+      processes: 1,
+      ...{ heapMegabytes: 512, residentMegabytes: 900, timeoutMs: TIME_LIMIT_MS },
     });
     const signal = AbortSignal.timeout(TIME_LIMIT_MS);
     try {
@@ -115,18 +115,17 @@ export class JournalFiguresService {
         const texts = rows.flatMap(({ movementId, sealedTexts }): TextsRow[] =>
           sealedTexts ? [{ id: movementId, sealedTexts }] : [],
         );
-        counted.push(...((await pool.run(texts, { signal })) as CountedRow[]));
+        const outcome = await pool.run<CountedRow[]>('count', texts, { signal });
+        if (outcome.status !== 'done')
+          throw new AppError(
+            'busy',
+            'The journal took too long and was given up. Make the pattern smaller; what you typed is still here.',
+          );
+        counted.push(...outcome.value);
       }
       return counted;
-    } catch (error) {
-      if (signal.aborted)
-        throw new AppError(
-          'busy',
-          'The journal took too long and was given up. Make the pattern smaller; what you typed is still here.',
-        );
-      throw error;
     } finally {
-      await pool.destroy();
+      pool.destroy();
     }
   }
 
@@ -187,6 +186,3 @@ function known(
     wrong: side((outcome) => outcome === 'false-positive'),
   };
 }
-
-/** Worker threads run compiled code, also where tests load this file from its source. */
-const WORKER = new URL('./pattern-worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;

@@ -1,10 +1,8 @@
 import {
-  compilePolicies,
+  compileItemJudge,
   type Decided,
   decidedOf,
   type InspectedMovement,
-  labelledBy,
-  patternsOfAutomatic,
   type PolicySet,
   type Scanner,
   unkeepMovement,
@@ -22,12 +20,8 @@ export interface Side {
 
 /** Automatic rules label first, as they do where something moves. */
 export function sideOf(set: PolicySet, labels: WholeLabelSet, scanner: Scanner): Side {
-  const judge = compilePolicies(set);
-  return {
-    scanner,
-    asked: judge.asked && new Set([...judge.asked, ...patternsOfAutomatic(labels)]),
-    decide: (movement) => decidedOf(judge.judge(labelledBy(labels, movement).movement)),
-  };
+  const { asked, judge } = compileItemJudge({ policies: set, labels });
+  return { scanner, asked, decide: (movement) => decidedOf(judge(movement)) };
 }
 
 /** Which sides must look at the texts again. */

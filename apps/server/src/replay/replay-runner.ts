@@ -1,4 +1,3 @@
-import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   type Channel,
@@ -8,9 +7,10 @@ import {
   type PolicySet,
   ReplayTally,
 } from '@lantern/core';
+import { bytesOnDisk } from '@lantern/files';
+import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { Piscina } from 'piscina';
 import { EntityManager, In } from 'typeorm';
 import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { JournalEntity } from '../journal/journal.entity.js';
@@ -25,10 +25,11 @@ import { type RevisionDocument, setOf } from '../policies/policy.entity.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import { RevisionsService } from '../policies/revisions.service.js';
 import { mustDetect } from './changed-patterns.js';
+import { compiled } from '../inspection/compiled.js';
 import type { ReplayFigures } from './replay.entity.js';
 import type { ReplayData } from './replay-sides.js';
-import type { ReplayedRow, ReplayRow } from './replay-worker.js';
-import type { StoredItem } from './stored-worker.js';
+import type { ReplayedRow, ReplayRow } from './replay-tasks.js';
+import type { StoredItem } from './stored-tasks.js';
 
 /** Rows read and judged together: enough to keep the workers busy, little enough to hold in memory with content. */
 const ROWS_AT_ONCE = 400;
@@ -41,9 +42,15 @@ const STORED_WITHIN_MS = 30_000;
 const NOT_JUDGED = { before: null, after: null };
 /** Progress is written down and told this often. */
 const PROGRESS_MS = 700;
-const WORKER_HEAP_MEGABYTES = 1_024;
+const HEAP_MEGABYTES = 1_024;
+const RESIDENT_MEGABYTES = 1_800;
+const PROCESSES = 2;
+/** Rows of one call that take longer count as not judged. */
+const ROWS_WITHIN_MS = 120_000;
 
 interface Watch {
+  /** Ends at once what is being judged. */
+  readonly signal: AbortSignal;
   isStopped(): boolean;
   progress(figures: ReplayFigures): Promise<void>;
 }
@@ -68,7 +75,7 @@ export class ReplayRunner {
   ): Promise<ReplayFigures> {
     const before = this.published.current?.document ?? NOTHING;
     const after = withoutCeilings(await this.revisions.document(), unlimited);
-    const pool = this.poolOf(WORKER, before, after);
+    const pool = this.poolOf('./replay-tasks.js', { key: this.config.evidenceKey, before, after });
     const count = new Count({ ...namesOf(before), ...namesOf(after) });
     const ids = await this.idsOf(since, until);
     count.total = ids.length;
@@ -79,13 +86,15 @@ export class ReplayRunner {
         const rows = await this.rowsOf(page);
         const tasks = await this.withTexts(await Promise.all(rows.map((row) => detection(row))));
         const replayed = await Promise.all(
-          slices(tasks, ROWS_A_CALL).map((slice) => pool.run(slice) as Promise<ReplayedRow[]>),
+          slices(tasks, ROWS_A_CALL).map((slice) => replayRows(pool, slice, watch.signal)),
         );
+        // What a stop cut off was not judged by anything.
+        if (watch.isStopped()) break;
         await this.count(rows, tasks, replayed.flat(), count);
         if (count.isDue()) await watch.progress(count.figures());
       }
     } finally {
-      await pool.destroy();
+      pool.destroy();
     }
     return count.figures();
   }
@@ -95,14 +104,15 @@ export class ReplayRunner {
     const before = this.published.current?.document ?? NOTHING;
     const after = withoutCeilings(await this.revisions.document(), unlimited);
     const count = new Count({ ...namesOf(before), ...namesOf(after) });
-    const pool = this.poolOf(STORED_WORKER, before, after);
+    const pool = this.poolOf('./stored-tasks.js', { key: Buffer.alloc(0), before, after });
     const at = Date.now();
     try {
       const all = await this.storedFiles();
       count.total = all.length;
       for (const page of slices(all, STORED_AT_ONCE)) {
         if (watch.isStopped()) break;
-        const judged = await Promise.all(page.map((file) => this.judgeStored(pool, file, at)));
+        const judged = await Promise.all(page.map((file) => this.judgeStored(pool, file, { at, signal: watch.signal })));
+        if (watch.isStopped()) break;
         judged.forEach((result, index) => {
           const id = page[index]?.id ?? '';
           const person = page[index]?.owner.address ?? '';
@@ -112,7 +122,7 @@ export class ReplayRunner {
         if (count.isDue()) await watch.progress(count.figures());
       }
     } finally {
-      await pool.destroy();
+      pool.destroy();
     }
     return count.figures();
   }
@@ -141,39 +151,42 @@ export class ReplayRunner {
 
   /** Null for a file that went meanwhile, or that cannot be read to its end. */
   private async judgeStored(
-    pool: Piscina,
+    pool: ProcessPool,
     { id, path, owner }: { id: string; path: string; owner: PersonFacts },
-    at: number,
+    { at, signal }: { readonly at: number; readonly signal: AbortSignal },
   ): Promise<ReplayedRow | null> {
-    try {
-      const bytes = await readFile(path);
-      const item: StoredItem = { id, bytes, owner, at };
-      return (await pool.run(item, { signal: AbortSignal.timeout(STORED_WITHIN_MS) })) as ReplayedRow;
-    } catch {
-      return null;
-    }
+    const bytes = await bytesOnDisk(path).catch(() => null);
+    if (!bytes) return null;
+    const item: StoredItem = { id, bytes, owner, at };
+    const outcome = await pool.run<ReplayedRow>('judge', item, { signal, timeoutMs: STORED_WITHIN_MS });
+    return outcome.status === 'done' ? outcome.value : null;
   }
 
-  private poolOf(worker: string, before: RevisionDocument, after: RevisionDocument): Piscina {
+  private poolOf(
+    tasks: string,
+    { key, before, after }: { key: Buffer; before: RevisionDocument; after: RevisionDocument },
+  ): ProcessPool {
     const side = (document: RevisionDocument): ReplayData['before'] => ({
       set: setOf(document),
       own: document.patterns,
       labels: labelsOf(document),
     });
     const data: ReplayData = {
-      key: this.config.evidenceKey,
+      key,
       before: side(before),
       after: side(after),
       records: this.records.all(),
       documents: this.documents.all(),
     };
-    return new Piscina({
-      filename: worker,
-      workerData: data,
-      // Both stay while it runs: a thread that is let go between two pages compiles everything anew.
-      minThreads: 2,
-      maxThreads: 2,
-      resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
+    return new ProcessPool({
+      module: compiled(tasks, import.meta.url),
+      data,
+      processes: PROCESSES,
+      // Both stay while it runs: one that is let go between two pages compiles everything anew.
+      keep: PROCESSES,
+      heapMegabytes: HEAP_MEGABYTES,
+      residentMegabytes: RESIDENT_MEGABYTES,
+      timeoutMs: ROWS_WITHIN_MS,
     });
   }
 
@@ -352,7 +365,17 @@ function slices<Item>(items: readonly Item[], size: number): Item[][] {
   );
 }
 
-/** Worker threads run compiled code, also where tests load this file from its source. */
-const WORKER = new URL('./replay-worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;
-const STORED_WORKER = new URL('./stored-worker.js', import.meta.url.replace('/server/src/', '/server/dist/'))
-  .href;
+/** Some rows; where their process ends with one of them, each alone, so that only that one is not judged. */
+async function replayRows(
+  pool: ProcessPool,
+  rows: readonly ReplayRow[],
+  signal: AbortSignal,
+): Promise<ReplayedRow[]> {
+  const outcome = await pool.run<ReplayedRow[]>('replay', rows, { signal });
+  if (outcome.status === 'done') return outcome.value;
+  if (rows.length === 1 || outcome.reason === 'stopped')
+    return rows.map(({ id }) => ({ id, ...NOT_JUDGED, department: '' }));
+  const replayed: ReplayedRow[] = [];
+  for (const row of rows) replayed.push(...(await replayRows(pool, [row], signal)));
+  return replayed;
+}

@@ -1,4 +1,3 @@
-import { workerData } from 'node:worker_threads';
 import {
   compileScanner,
   type DocumentSource,
@@ -10,7 +9,7 @@ import {
   type WholeLabelSet,
 } from '@lantern/core';
 import { stable } from '../policies/draft-state.js';
-import { sideOf } from './rejudge.js';
+import { type Side, sideOf } from './rejudge.js';
 
 export interface ReplaySide {
   readonly set: PolicySet;
@@ -18,7 +17,7 @@ export interface ReplaySide {
   readonly labels: WholeLabelSet;
 }
 
-/** What the workers of one replay know. */
+/** What the processes of one replay know. The key is left empty where no kept row is to be opened. */
 export interface ReplayData {
   readonly key: Uint8Array;
   readonly before: ReplaySide;
@@ -27,18 +26,24 @@ export interface ReplayData {
   readonly documents: readonly [string, DocumentSource][];
 }
 
-/** Piscina wraps what the pool was given. */
-const given = (Array.isArray(workerData) ? workerData.at(-1) : workerData) as ReplayData;
-const records = new Map(given.records);
-const documents = new Map(given.documents);
-const scannerFor = (own: readonly OwnPattern[]): Scanner =>
-  compileScanner(patternSet(own), records, documents);
-const scanner = scannerFor(given.before.own);
-// Where the drafts leave patterns alone, texts need to be looked at once for both sides.
-const sameScanner = stable(given.before.own) === stable(given.after.own);
+/** Both sides of a replay, compiled once as a process starts. */
+export interface Sides {
+  readonly key: Buffer;
+  readonly before: Side;
+  readonly after: Side;
+}
 
-export const KEY = Buffer.from(given.key);
-export const SIDES = {
-  before: sideOf(given.before.set, given.before.labels, scanner),
-  after: sideOf(given.after.set, given.after.labels, sameScanner ? scanner : scannerFor(given.after.own)),
-};
+export function compileSides(given: ReplayData): Sides {
+  const records = new Map(given.records);
+  const documents = new Map(given.documents);
+  const scannerFor = (own: readonly OwnPattern[]): Scanner =>
+    compileScanner(patternSet(own), records, documents);
+  const scanner = scannerFor(given.before.own);
+  // Where the drafts leave patterns alone, texts need to be looked at once for both sides.
+  const same = stable(given.before.own) === stable(given.after.own);
+  return {
+    key: Buffer.from(given.key),
+    before: sideOf(given.before.set, given.before.labels, scanner),
+    after: sideOf(given.after.set, given.after.labels, same ? scanner : scannerFor(given.after.own)),
+  };
+}

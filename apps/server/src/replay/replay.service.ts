@@ -29,6 +29,7 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
   private readonly log = new Logger('replay');
   private line: Promise<unknown> = Promise.resolve();
   private readonly stopped = new Set<string>();
+  private readonly stoppers = new Map<string, AbortController>();
   private closing = false;
 
   constructor(
@@ -44,6 +45,7 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
 
   async onApplicationShutdown(): Promise<void> {
     this.closing = true;
+    for (const stopper of this.stoppers.values()) stopper.abort();
     await this.line.catch(() => undefined);
   }
 
@@ -83,7 +85,10 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
 
   async stop(id: string): Promise<ReplayView> {
     const { state } = await this.find(id);
-    if (state === 'waiting' || state === 'running') this.stopped.add(id);
+    if (state === 'waiting' || state === 'running') {
+      this.stopped.add(id);
+      this.stopper(id).abort();
+    }
     return this.get(id);
   }
 
@@ -122,6 +127,13 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
     });
   }
 
+  /** Ends at once what a replay is judging. */
+  private stopper(id: string): AbortController {
+    const known = this.stoppers.get(id) ?? new AbortController();
+    this.stoppers.set(id, known);
+    return known;
+  }
+
   private async run(entity: ReplayEntity, unlimited: string | undefined): Promise<void> {
     const { id, since, until } = entity;
     const save = async (state: ReplayEntity['state'], figures: ReplayFigures): Promise<void> => {
@@ -130,7 +142,8 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
     };
     try {
       const isStopped = (): boolean => this.closing || this.stopped.has(id);
-      const watch = { isStopped, progress: (now: ReplayFigures) => save('running', now) };
+      const { signal } = this.stopper(id);
+      const watch = { isStopped, signal, progress: (now: ReplayFigures) => save('running', now) };
       const figures =
         entity.over === 'stored'
           ? await this.runner.runStored(unlimited, watch)
@@ -142,6 +155,7 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
       this.announce(id);
     } finally {
       this.stopped.delete(id);
+      this.stoppers.delete(id);
     }
   }
 

@@ -19,8 +19,8 @@ import { escaped } from './xml.js';
 /** The field of the head that holds the label: `name=value; …` with parameters of RFC 2231. */
 const HEADER = 'Lantern-Label';
 const MARKS_HEADER = 'Lantern-Label-Marks';
-/** Longest head that is taken apart. */
-const MAX_HEAD_BYTES = 1024 * 1024;
+/** Longest head that is taken apart; mail programs make a few thousand bytes. */
+const MAX_HEAD_BYTES = 128 * 1024;
 
 /** What was printed, to be taken off again to the letter. */
 interface MailMarks {

@@ -9,9 +9,9 @@ import type {
 } from '@lantern/contracts';
 import { isPersonsStore, type WholeLabelSet } from '@lantern/core';
 import type { RunFile, RunFileResult } from '@lantern/files';
+import { type FaultReason, ProcessPool } from '@lantern/processes';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { Piscina } from 'piscina';
 import { EntityManager, In, MoreThan } from 'typeorm';
 import { DocumentSources } from '../../patterns/documents/document-sources.js';
 import { OwnPatternsService } from '../../patterns/own-patterns.service.js';
@@ -25,8 +25,9 @@ import { LabelRunEntity, LabelRunItemEntity, type PlaceEntity } from './label-ru
 import { type PlaceFile, PlacesService } from './places.service.js';
 import { LabelRunUndo } from './label-run-undo.service.js';
 import { NO_FIGURES, withFile } from './run-figures.js';
+import { compiled } from '../../inspection/compiled.js';
 import { changeOf, toItem } from './run-rows.js';
-import type { RunData } from './run-worker.js';
+import type { RunData } from './run-tasks.js';
 
 /** Files handed to a worker together. */
 const FILES_A_CALL = 8;
@@ -34,7 +35,11 @@ const FILES_A_CALL = 8;
 const FILES_AT_ONCE = FILES_A_CALL * 4;
 const KEPT_RUNS = 50;
 const MOST_ITEMS = 1_000;
-const WORKER_HEAP_MEGABYTES = 1_024;
+const HEAP_MEGABYTES = 1_024;
+const RESIDENT_MEGABYTES = 1_800;
+const PROCESSES = 2;
+/** A file that takes longer is passed over, and the run goes on. */
+const FILE_WITHIN_MS = 30_000;
 /** Files a second where no run has been measured yet: a careful guess for a small machine. */
 const GUESSED_PACE = 40;
 
@@ -49,6 +54,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   private readonly log = new Logger('label runs');
   private line: Promise<unknown> = Promise.resolve();
   private readonly stopped = new Set<string>();
+  private readonly stoppers = new Map<string, AbortController>();
   private closing = false;
 
   constructor(
@@ -69,6 +75,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
 
   async onApplicationShutdown(): Promise<void> {
     this.closing = true;
+    for (const stopper of this.stoppers.values()) stopper.abort();
     await this.line.catch(() => undefined);
   }
 
@@ -148,6 +155,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     const run = await this.find(id);
     if (run.state !== 'waiting' && run.state !== 'running') return;
     this.stopped.add(id);
+    this.stopper(id).abort();
     if (run.state === 'waiting') await this.note(id, { state: 'stopped' });
   }
 
@@ -157,6 +165,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     if (run.state !== 'stopped' && run.state !== 'cut-off')
       throw new AppError('act-refused', 'Only a run that was stopped or cut off can go on.');
     this.stopped.delete(id);
+    this.stoppers.delete(id);
     await this.note(id, { state: 'waiting' });
     this.enqueue(id);
     return this.get(id);
@@ -195,6 +204,13 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     return [...new Set(named)].filter((address) => !owners.has(address.toLowerCase()));
   }
 
+  /** Ends at once what a run is looking at. */
+  private stopper(id: string): AbortController {
+    const known = this.stoppers.get(id) ?? new AbortController();
+    this.stoppers.set(id, known);
+    return known;
+  }
+
   private enqueue(id: string): void {
     this.line = this.line.then(() => this.run(id)).catch((error: unknown) => this.fail(id, error));
   }
@@ -215,7 +231,8 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     try {
       await this.through(run, work, { pool, rules, set });
     } finally {
-      await pool.destroy();
+      pool.destroy();
+      this.stoppers.delete(id);
     }
     const state = this.closing ? 'cut-off' : this.stopped.has(id) ? 'stopped' : 'done';
     this.stopped.delete(id);
@@ -233,7 +250,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   private async through(
     run: LabelRunEntity,
     work: readonly Work[],
-    { pool, rules, set }: { pool: Piscina; rules: WholeLabelSet['automatic']; set: WholeLabelSet },
+    { pool, rules, set }: { pool: ProcessPool; rules: WholeLabelSet['automatic']; set: WholeLabelSet },
   ): Promise<void> {
     let { seen, figures, seconds } = run;
     let began = Date.now();
@@ -247,7 +264,9 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       const spent = [...limits]
         .filter(([rule, most]) => (figures.byRule[rule] ?? 0) >= most)
         .map(([rule]) => rule);
-      const results = await this.inWorkers(pool, slice, spent);
+      const results = await this.inProcesses(pool, slice, { spent, signal: this.stopper(run.id).signal });
+      // What was cut off by a stop was not seen: the run goes on from there.
+      if (this.stopped.has(run.id) || this.closing) break;
       slice.forEach(({ place }, index) => {
         const result = results[index];
         if (result) figures = withFile(figures, place.name, result, set.labels);
@@ -261,10 +280,10 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     }
   }
 
-  private async inWorkers(
-    pool: Piscina,
+  private async inProcesses(
+    pool: ProcessPool,
     slice: readonly Work[],
-    spent: readonly string[],
+    { spent, signal }: { readonly spent: readonly string[]; readonly signal: AbortSignal },
   ): Promise<RunFileResult[]> {
     const calls: Promise<RunFileResult[]>[] = [];
     for (let at = 0; at < slice.length; at += FILES_A_CALL) {
@@ -276,7 +295,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
         sharedOutside: place.sharedOutside.length > 0,
         spent,
       }));
-      calls.push(pool.run(files) as Promise<RunFileResult[]>);
+      calls.push(runFiles(pool, files, signal));
     }
     return (await Promise.all(calls)).flat();
   }
@@ -334,7 +353,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     run: LabelRunEntity,
     rules: WholeLabelSet['automatic'],
     set: WholeLabelSet,
-  ): Promise<Piscina> {
+  ): Promise<ProcessPool> {
     const data: RunData = {
       rules,
       labels: set.labels,
@@ -343,13 +362,15 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       records: this.records.all(),
       documents: this.documents.all(),
     };
-    return new Piscina({
-      filename: WORKER,
-      workerData: data,
-      // Both stay while it runs: a thread that is let go between two pages compiles everything anew.
-      minThreads: 2,
-      maxThreads: 2,
-      resourceLimits: { maxOldGenerationSizeMb: WORKER_HEAP_MEGABYTES },
+    return new ProcessPool({
+      module: compiled('./run-tasks.js', import.meta.url),
+      data,
+      processes: PROCESSES,
+      // Both stay while it runs: one that is let go between two pages compiles everything anew.
+      keep: PROCESSES,
+      heapMegabytes: HEAP_MEGABYTES,
+      residentMegabytes: RESIDENT_MEGABYTES,
+      timeoutMs: FILE_WITHIN_MS,
     });
   }
 
@@ -387,5 +408,33 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   }
 }
 
-/** Worker threads run compiled code, also where tests load this file from its source. */
-const WORKER = new URL('./run-worker.js', import.meta.url.replace('/server/src/', '/server/dist/')).href;
+/** Looks at some files; where their process ends with one of them, at each alone, so that it stands for itself only. */
+async function runFiles(
+  pool: ProcessPool,
+  files: readonly RunFile[],
+  signal: AbortSignal,
+): Promise<RunFileResult[]> {
+  const outcome = await pool.run<RunFileResult[]>('run', files, { signal });
+  if (outcome.status === 'done') return outcome.value;
+  if (files.length === 1 || outcome.reason === 'stopped') return files.map(() => notFinished(outcome.reason));
+  const results: RunFileResult[] = [];
+  for (const file of files) results.push(...(await runFiles(pool, [file], signal)));
+  return results;
+}
+
+const REASONS: Readonly<Record<FaultReason, string>> = {
+  'took-too-long': 'took-too-long',
+  'too-much-memory': 'expands-too-far',
+  ended: 'corrupt',
+  threw: 'corrupt',
+  stopped: 'took-too-long',
+};
+
+function notFinished(reason: FaultReason): RunFileResult {
+  return {
+    ...{ outcome: 'unreadable', before: null, label: null, rule: null, outranked: [], held: [] },
+    reason: REASONS[reason],
+    applied: false,
+    setAt: null,
+  };
+}

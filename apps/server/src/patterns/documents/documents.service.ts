@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
-import { Worker } from 'node:worker_threads';
 import type { DocumentsJob, DocumentsRequest, SampleSide } from '@lantern/contracts';
 import { MAX_SAMPLES } from '@lantern/core';
+import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { DataSource, Not, Repository } from 'typeorm';
+import { compiled } from '../../inspection/compiled.js';
 import { InspectionService } from '../../inspection/inspection.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { type Config, CONFIG } from '../../platform/config.js';
@@ -19,14 +20,14 @@ import {
   DocumentSampleEntity,
 } from './document-pattern.entity.js';
 import { DocumentSources } from './document-sources.js';
-import type { KnownSample, LearnMessage, LearnOrder, LearntSample } from './learn-worker.js';
+import type { KnownSample, LearnMessage, LearnOrder, LearntSample } from './learn-tasks.js';
 
 /** What becomes of learning can be asked this long. */
 const JOB_KEPT_MS = 60 * 60_000;
-/** Heap of the thread that reads and learns: all samples as text, and one file expanded to its limit. */
-const LEARN_HEAP_MEGABYTES = 1_536;
-/** Worker threads run compiled code, also where tests load this file from its source. */
-const WORKER = new URL('./learn-worker.js', import.meta.url.replace('/server/src/', '/server/dist/'));
+/** Heap of the process that reads and learns: all samples as text, and one file expanded to its limit. */
+const HEAP_MEGABYTES = 1_536;
+/** The most samples there may be, each at its slowest. */
+const WITHIN_MS = 30 * 60_000;
 const LONGEST_NAME = 200;
 
 /** A file that was uploaded as a sample. */
@@ -48,7 +49,13 @@ const placeOf = (id: string): string => `sample ${id}`;
 @Injectable()
 export class DocumentsService implements OnApplicationShutdown {
   private readonly jobs = new Map<string, DocumentsJob>();
-  private readonly workers = new Set<Worker>();
+  private readonly pool = new ProcessPool({
+    module: compiled('./learn-tasks.js', import.meta.url),
+    processes: 1,
+    heapMegabytes: HEAP_MEGABYTES,
+    residentMegabytes: HEAP_MEGABYTES + 800,
+    timeoutMs: WITHIN_MS,
+  });
 
   constructor(
     @InjectRepository(DocumentPatternEntity) private readonly entities: Repository<DocumentPatternEntity>,
@@ -111,7 +118,7 @@ export class DocumentsService implements OnApplicationShutdown {
   }
 
   async onApplicationShutdown(): Promise<void> {
-    await Promise.all([...this.workers].map((worker) => worker.terminate()));
+    this.pool.destroy();
   }
 
   private start(learning: Learning, order: LearnOrder): DocumentsJob {
@@ -127,20 +134,20 @@ export class DocumentsService implements OnApplicationShutdown {
     };
     this.jobs.set(job.id, job);
     setTimeout(() => this.jobs.delete(job.id), JOB_KEPT_MS).unref();
-    const worker = new Worker(WORKER, {
-      workerData: order,
-      resourceLimits: { maxOldGenerationSizeMb: LEARN_HEAP_MEGABYTES },
-    });
-    this.workers.add(worker);
     const fail = (sentence: string): void => this.report(job.id, { status: 'failed', sentence });
-    worker.on('message', (message: LearnMessage) => this.heard(job.id, message, learning, fail));
-    worker.on('error', () =>
-      fail('It takes more memory than there is. What was learnt before still serves.'),
-    );
-    worker.on('exit', () => {
-      this.workers.delete(worker);
-      void forget(order.files);
-    });
+    const heard = (message: unknown): void => this.heard(job.id, message as LearnMessage, learning, fail);
+    void this.pool
+      .run<LearnMessage>('learn', order, { onProgress: heard })
+      .then((outcome) => {
+        if (outcome.status === 'done') heard(outcome.value);
+        else
+          fail(
+            outcome.reason === 'too-much-memory'
+              ? 'It takes more memory than there is. What was learnt before still serves.'
+              : 'The samples could not be read to their end. What was learnt before still serves.',
+          );
+      })
+      .finally(() => forget(order.files));
     return job;
   }
 

@@ -55,7 +55,7 @@ export class RecordSources implements OnModuleInit {
       const chunk = await this.chunks.findOneByOrFail({ source: id, version, number });
       pieces.push(chunk.bytes);
     }
-    const buffer = new SharedArrayBuffer(pieces.reduce((sum, piece) => sum + piece.length, 0));
+    const buffer = new ArrayBuffer(pieces.reduce((sum, piece) => sum + piece.length, 0));
     const bytes = new Uint8Array(buffer);
     let at = 0;
     for (const piece of pieces) {

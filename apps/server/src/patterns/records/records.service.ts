@@ -1,17 +1,18 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
-import { Worker } from 'node:worker_threads';
 import type { RecordJob, RecordPreview, RecordsRequest } from '@lantern/contracts';
 import type { RecordShape } from '@lantern/core';
+import { ProcessPool } from '@lantern/processes';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { DataSource, Not, Repository } from 'typeorm';
+import { compiled } from '../../inspection/compiled.js';
 import { InspectionService } from '../../inspection/inspection.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { demandFreeName } from '../free-name.js';
-import type { ImportMessage, ImportOrder } from './import-worker.js';
+import type { ImportMessage, ImportOrder } from './import-tasks.js';
 import { previewOf } from './preview.js';
 import { RecordChunkEntity, RecordSourceEntity } from './record-source.entity.js';
 import { RecordSources } from './record-sources.js';
@@ -24,8 +25,8 @@ const JOB_KEPT_MS = 60 * 60_000;
 const CHUNK_BYTES = 4 * 1024 * 1024;
 /** Heap of the thread that hashes: a million rows with all columns, and room to read them. */
 const IMPORT_HEAP_MEGABYTES = 1_024;
-/** Worker threads run compiled code, also where tests load this file from its source. */
-const WORKER = new URL('./import-worker.js', import.meta.url.replace('/server/src/', '/server/dist/'));
+/** A million rows with their hashes take some minutes. */
+const WITHIN_MS = 30 * 60_000;
 
 interface Upload {
   readonly path: string;
@@ -38,7 +39,13 @@ interface Upload {
 export class RecordsService implements OnApplicationShutdown {
   private readonly uploads = new Map<string, Upload>();
   private readonly jobs = new Map<string, RecordJob>();
-  private readonly workers = new Set<Worker>();
+  private readonly pool = new ProcessPool({
+    module: compiled('./import-tasks.js', import.meta.url),
+    processes: 1,
+    heapMegabytes: IMPORT_HEAP_MEGABYTES,
+    residentMegabytes: IMPORT_HEAP_MEGABYTES + 800,
+    timeoutMs: WITHIN_MS,
+  });
 
   constructor(
     @InjectRepository(RecordSourceEntity) private readonly entities: Repository<RecordSourceEntity>,
@@ -73,26 +80,29 @@ export class RecordsService implements OnApplicationShutdown {
     const job: RecordJob = { id: randomUUID(), status: 'running', rows: 0, source: null, sentence: null };
     this.jobs.set(job.id, job);
     setTimeout(() => this.jobs.delete(job.id), JOB_KEPT_MS).unref();
-    const worker = new Worker(WORKER, {
-      workerData: order,
-      resourceLimits: { maxOldGenerationSizeMb: IMPORT_HEAP_MEGABYTES },
-    });
-    this.workers.add(worker);
     const fail = (sentence: string): void => this.report(job.id, { status: 'failed', sentence });
-    worker.on('message', (message: ImportMessage) => {
-      if (message.kind === 'progress') this.report(job.id, { rows: message.rows });
-      else if (message.kind === 'failed') fail(message.sentence);
-      else
-        this.keep(message, { request, caller, before, shape: order.shape }).then(
+    const onProgress = (message: unknown): void => {
+      const heard = message as ImportMessage;
+      if (heard.kind === 'progress') this.report(job.id, { rows: heard.rows });
+    };
+    void this.pool
+      .run<ImportMessage>('build', order, { onProgress })
+      .then(async (outcome) => {
+        if (outcome.status !== 'done')
+          return fail(
+            outcome.reason === 'too-much-memory'
+              ? 'It takes more memory than there is. The records that were there still serve.'
+              : 'The file could not be read to its end. The records that were there still serve.',
+          );
+        const message = outcome.value;
+        if (message.kind === 'failed') return fail(message.sentence);
+        if (message.kind !== 'done') return;
+        await this.keep(message, { request, caller, before, shape: order.shape }).then(
           (source) => this.report(job.id, { status: 'done', source, rows: message.report.rows }),
           () => fail('What was hashed could not be stored. The records that were there still serve.'),
         );
-      if (message.kind !== 'progress') void this.forget(request.upload);
-    });
-    worker.on('error', () =>
-      fail('It takes more memory than there is. The records that were there still serve.'),
-    );
-    worker.on('exit', () => this.workers.delete(worker));
+      })
+      .finally(() => this.forget(request.upload));
     return job;
   }
 
@@ -123,18 +133,18 @@ export class RecordsService implements OnApplicationShutdown {
   }
 
   async onApplicationShutdown(): Promise<void> {
-    await Promise.all([...this.workers].map((worker) => worker.terminate()));
+    this.pool.destroy();
     await Promise.all([...this.uploads.keys()].map((id) => this.forget(id)));
   }
 
   private async keep(
-    { buffer, facts, report }: Extract<ImportMessage, { kind: 'done' }>,
+    { bytes: hashes, facts, report }: Extract<ImportMessage, { kind: 'done' }>,
     about: { request: RecordsRequest; caller: Caller; before: RecordSourceEntity | null; shape: RecordShape },
   ): Promise<string> {
     const { request, caller, before, shape } = about;
     const id = before?.id ?? randomUUID();
     const version = (before?.version ?? 0) + 1;
-    const bytes = Buffer.from(buffer);
+    const bytes = Buffer.from(hashes.buffer, hashes.byteOffset, hashes.length);
     await this.database.transaction(async (manager) => {
       for (let number = 0; number * CHUNK_BYTES < bytes.length; number += 1) {
         const piece = bytes.subarray(number * CHUNK_BYTES, (number + 1) * CHUNK_BYTES);
@@ -153,7 +163,7 @@ export class RecordsService implements OnApplicationShutdown {
       });
       await manager.delete(RecordChunkEntity, { source: id, version: Not(version) });
     });
-    this.sources.put(id, version, { index: { shape, ...facts, buffer }, key: this.sources.key });
+    this.sources.put(id, version, { index: { shape, ...facts, buffer: new Uint8Array(bytes).buffer }, key: this.sources.key });
     this.inspection.refresh();
     this.live.publish({ kind: 'drafts-changed' });
     return id;

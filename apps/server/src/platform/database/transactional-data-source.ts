@@ -39,7 +39,8 @@ export class TransactionalDataSource extends DataSource {
     const manager = super.createEntityManager(runner);
     const plain = manager.transaction.bind(manager) as <Result>(work: Work<Result>) => Promise<Result>;
     const contextual = <Result>(...given: readonly unknown[]): Promise<Result> => {
-      const work = given.at(-1) as Work<Result>;
+      // The isolation level may stand in front of the work, and is left out here: all have the database's own.
+      const work = given.find((each) => typeof each === 'function') as Work<Result>;
       const open = openTransaction();
       if (open) return open.runner.manager === manager ? plain(work) : open.runner.manager.transaction(work);
       return this.begin(work);

@@ -1,7 +1,8 @@
-import { type Decided, type InspectedMovement, type PersonFacts } from '@lantern/core';
+import type { InspectedMovement, PersonFacts, Scanner } from '@lantern/core';
+import type { TaskModule } from '@lantern/processes';
 import { inspectItem } from '../inspection/inspect-item.js';
-import { SIDES } from './replay-sides.js';
-import type { ReplayedRow } from './replay-worker.js';
+import { compileSides, type ReplayData, type Sides } from './replay-sides.js';
+import type { ReplayedRow } from './replay-tasks.js';
 
 /** A file of a place, as it would be opened to somebody outside. */
 export interface StoredItem {
@@ -16,27 +17,35 @@ export interface StoredItem {
 /** Somebody outside whom no list names. The domain is nobody's (RFC 2606). */
 const ANYBODY_OUTSIDE = 'anybody@outside.invalid';
 
-/** One item a call: read once, looked at by each scanner, judged by both sets. */
-export default async function judgeStored(item: StoredItem): Promise<ReplayedRow> {
-  const before = await movementOf(item, 'before');
-  const after = SIDES.after.scanner === SIDES.before.scanner ? before : await movementOf(item, 'after');
-  const decide = (side: 'before' | 'after', movement: InspectedMovement): Decided =>
-    SIDES[side].decide(movement);
-  return {
-    id: item.id,
-    before: decide('before', before),
-    after: decide('after', after),
-    department: item.owner.department ?? '',
-  };
+let sides: Sides | undefined;
+
+export function prepare(data: ReplayData): void {
+  sides = compileSides(data);
 }
+
+export const tasks = {
+  /** One item a call: read once, looked at by each scanner, judged by both sets. */
+  judge: async (item: StoredItem): Promise<ReplayedRow> => {
+    if (!sides) throw new Error('This process was given no sides');
+    const { before, after } = sides;
+    const seen = await movementOf(item, before.scanner);
+    const again = after.scanner === before.scanner ? seen : await movementOf(item, after.scanner);
+    return {
+      id: item.id,
+      before: before.decide(seen),
+      after: after.decide(again),
+      department: item.owner.department ?? '',
+    };
+  },
+} satisfies TaskModule['tasks'];
 
 async function movementOf(
   { id, bytes, owner, at }: StoredItem,
-  side: 'before' | 'after',
+  scanner: Scanner,
 ): Promise<InspectedMovement> {
   const name = id.slice(id.lastIndexOf('/') + 1);
   const files = [{ role: 'attachment' as const, name, bytes }];
-  const { parts, files: facts, labels } = await inspectItem({ texts: [], files, keepTexts: 0 }, SIDES[side].scanner);
+  const { parts, files: facts, labels } = await inspectItem({ texts: [], files, keepTexts: 0 }, scanner);
   const own = labels[0]?.own;
   return {
     channel: 'drive',

@@ -1,5 +1,5 @@
-import { workerData } from 'node:worker_threads';
 import { compileScanner, type Pattern, type Scanner, SPECIMEN_CERTAINTY } from '@lantern/core';
+import type { TaskModule } from '@lantern/processes';
 import { journalTextsPlace } from '../journal/journal-place.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
 import { unsealHere } from '../platform/sealing.js';
@@ -23,11 +23,15 @@ export interface CountedRow {
   readonly now: number;
 }
 
-// Piscina wraps what the pool was given.
-const given = (Array.isArray(workerData) ? workerData.at(-1) : workerData) as PatternData;
-const key = Buffer.from(given.key);
-const before = given.before && compileScanner([given.before]);
-const written = compileScanner([given.written]);
+let key = Buffer.alloc(0);
+let before: Scanner | null = null;
+let written: Scanner | null = null;
+
+export function prepare(given: PatternData): void {
+  key = Buffer.from(given.key);
+  before = given.before && compileScanner([given.before]);
+  written = compileScanner([given.written]);
+}
 
 function count(scanner: Scanner | null, texts: readonly (string | null)[]): number {
   const values = new Set<string>();
@@ -37,11 +41,12 @@ function count(scanner: Scanner | null, texts: readonly (string | null)[]): numb
   return values.size;
 }
 
-/** Some rows a call. */
-export default function countRows(rows: readonly TextsRow[]): CountedRow[] {
-  return rows.map(({ id, sealedTexts }) => {
-    const opened = unsealHere(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
-    const texts = (JSON.parse(opened) as JournalEntry['texts']) ?? [];
-    return { id, before: count(before, texts), now: count(written, texts) };
-  });
-}
+export const tasks = {
+  /** Some rows a call. */
+  count: (rows: readonly TextsRow[]): CountedRow[] =>
+    rows.map(({ id, sealedTexts }) => {
+      const opened = unsealHere(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
+      const texts = (JSON.parse(opened) as JournalEntry['texts']) ?? [];
+      return { id, before: count(before, texts), now: count(written, texts) };
+    }),
+} satisfies TaskModule['tasks'];

@@ -1,5 +1,4 @@
 import { readFile as readBytes } from 'node:fs/promises';
-import { parentPort, workerData } from 'node:worker_threads';
 import type { RefusedSample, SampleSide } from '@lantern/contracts';
 import {
   type CategoryReport,
@@ -12,6 +11,7 @@ import {
   wordCounts,
 } from '@lantern/core';
 import { Budget, readFile } from '@lantern/files';
+import type { TaskContext, TaskModule } from '@lantern/processes';
 
 /** A sample whose text is known. */
 export interface KnownSample {
@@ -54,7 +54,8 @@ const MAX_SAMPLE_CHARACTERS = 2_000_000;
 /** Fewer letters and digits are no document. */
 const LEAST_LETTERS = 40;
 
-const tell = (message: LearnMessage): void => parentPort?.postMessage(message);
+/** Says how far it is. */
+type Tell = (message: LearnMessage) => void;
 
 async function textOf(path: string, name: string): Promise<{ text: string } | { reason: string }> {
   const parts = await readFile({ name, bytes: new Uint8Array(await readBytes(path)) }, new Budget());
@@ -65,7 +66,7 @@ async function textOf(path: string, name: string): Promise<{ text: string } | { 
   return { reason: unread?.status === 'unreadable' ? unread.reason : 'no-text' };
 }
 
-async function learn({ learns, known, files }: LearnOrder): Promise<LearnMessage> {
+async function learn({ learns, known, files }: LearnOrder, tell: Tell): Promise<LearnMessage> {
   const samples = [...known];
   const refused: RefusedSample[] = [];
   for (const [index, { path, ...sample }] of files.entries()) {
@@ -74,10 +75,14 @@ async function learn({ learns, known, files }: LearnOrder): Promise<LearnMessage
     if ('text' in read) samples.push({ ...sample, text: read.text });
     else refused.push({ name: sample.name, reason: read.reason });
   }
-  return learns === 'likeness' ? learnLikeness(samples, refused) : learnKind(samples, refused);
+  return learns === 'likeness' ? learnLikeness(samples, refused, tell) : learnKind(samples, refused, tell);
 }
 
-function learnLikeness(samples: readonly KnownSample[], refused: readonly RefusedSample[]): LearnMessage {
+function learnLikeness(
+  samples: readonly KnownSample[],
+  refused: readonly RefusedSample[],
+  tell: Tell,
+): LearnMessage {
   tell({ kind: 'progress', step: 'learning', done: 0, of: 1 });
   const like = samples.filter(({ side }) => side === 'like');
   const unlike = samples.filter(({ side }) => side === 'unlike');
@@ -105,7 +110,11 @@ function learnLikeness(samples: readonly KnownSample[], refused: readonly Refuse
   };
 }
 
-function learnKind(samples: readonly KnownSample[], refused: readonly RefusedSample[]): LearnMessage {
+function learnKind(
+  samples: readonly KnownSample[],
+  refused: readonly RefusedSample[],
+  tell: Tell,
+): LearnMessage {
   const sides = samples.map(({ side }) => side === 'like');
   const like = sides.filter(Boolean).length;
   if (like < LEAST_SAMPLES || sides.length - like < LEAST_SAMPLES)
@@ -133,6 +142,6 @@ function learnKind(samples: readonly KnownSample[], refused: readonly RefusedSam
   };
 }
 
-learn(workerData as LearnOrder).then(tell, () =>
-  tell({ kind: 'failed', sentence: 'The samples could not be read to their end.', refused: [] }),
-);
+export const tasks = {
+  learn: (order: LearnOrder, { progress }: TaskContext): Promise<LearnMessage> => learn(order, progress),
+} satisfies TaskModule['tasks'];

@@ -1,5 +1,5 @@
-import { parentPort, workerData } from 'node:worker_threads';
 import { MAX_RECORDS, RecordIndexBuilder, type RecordReport, type RecordShape } from '@lantern/core';
+import type { TaskContext, TaskModule } from '@lantern/processes';
 import type { IndexFacts } from './record-source.entity.js';
 import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';
 
@@ -16,7 +16,8 @@ export type ImportMessage =
   | { readonly kind: 'failed'; readonly sentence: string }
   | {
       readonly kind: 'done';
-      readonly buffer: SharedArrayBuffer;
+      /** The keyed hashes. */
+      readonly bytes: Uint8Array;
       readonly facts: IndexFacts;
       readonly report: RecordReport & { readonly ragged: number; readonly overLimit: number };
     };
@@ -24,7 +25,10 @@ export type ImportMessage =
 /** Rows between two words about progress. */
 const STEP = 5_000;
 
-async function build({ path, shape, places, key }: ImportOrder): Promise<ImportMessage> {
+async function build(
+  { path, shape, places, key }: ImportOrder,
+  { progress }: TaskContext,
+): Promise<ImportMessage> {
   const builder = new RecordIndexBuilder(shape, key);
   let width = 0;
   let ragged = 0;
@@ -47,24 +51,17 @@ async function build({ path, shape, places, key }: ImportOrder): Promise<ImportM
     const [keyCell = '', ...others] = places.map((place) => cells[place] ?? '');
     builder.add(keyCell, others);
     if (number % STEP === 0)
-      parentPort?.postMessage({ kind: 'progress', rows: number } satisfies ImportMessage);
+      progress({ kind: 'progress', rows: number } satisfies ImportMessage);
   }
-  const { index, report } = builder.finish((bytes) => new SharedArrayBuffer(bytes));
+  const { index, report } = builder.finish((bytes) => new ArrayBuffer(bytes));
   const { records, keyLengths, keyShapes } = index;
   if (report.records === 0) return { kind: 'failed', sentence: 'No row has a key that can be looked for.' };
   return {
     kind: 'done',
-    buffer: index.buffer as SharedArrayBuffer,
+    bytes: new Uint8Array(index.buffer),
     facts: { records, keyLengths, keyShapes },
     report: { ...report, ragged, overLimit },
   };
 }
 
-build(workerData as ImportOrder).then(
-  (message) => parentPort?.postMessage(message),
-  () =>
-    parentPort?.postMessage({
-      kind: 'failed',
-      sentence: 'The file could not be read to its end.',
-    } satisfies ImportMessage),
-);
+export const tasks = { build } satisfies TaskModule['tasks'];

@@ -1,0 +1,48 @@
+import type { Decided } from '@lantern/core';
+import type { TaskModule } from '@lantern/processes';
+import { journalPlace, journalTextsPlace } from '../journal/journal-place.js';
+import type { JournalEntry } from '../journal/journal-entry.js';
+import { unsealHere } from '../platform/sealing.js';
+import { rejudge } from './rejudge.js';
+import { compileSides, type ReplayData, type Sides } from './replay-sides.js';
+
+/** A row of the journal, and which side's patterns differ from those it was looked at with. */
+export interface ReplayRow {
+  readonly id: string;
+  readonly sealed: Uint8Array;
+  /** Its texts, where a side must look at them and they were kept. */
+  readonly sealedTexts: Uint8Array | null;
+  readonly detectBefore: boolean;
+  readonly detectAfter: boolean;
+}
+
+/** A row judged twice; null where only findings were kept, of other patterns. */
+export interface ReplayedRow {
+  readonly id: string;
+  readonly before: Decided | null;
+  readonly after: Decided | null;
+  readonly department: string;
+}
+
+let sides: Sides | undefined;
+
+export function prepare(data: ReplayData): void {
+  sides = compileSides(data);
+}
+
+function replayed({ id, sealed, sealedTexts, detectBefore, detectAfter }: ReplayRow): ReplayedRow {
+  if (!sides) throw new Error('This process was given no sides');
+  const { key } = sides;
+  const opened = (place: string, bytes: Uint8Array): unknown =>
+    JSON.parse(unsealHere(key, place, Buffer.from(bytes)).toString('utf8'));
+  const movement = opened(journalPlace(id), sealed) as JournalEntry['movement'];
+  const texts = sealedTexts && (opened(journalTextsPlace(id), sealedTexts) as JournalEntry['texts']);
+  const entry: JournalEntry = { movement, texts };
+  const decided = rejudge(entry, sides, { before: detectBefore, after: detectAfter });
+  return { id, ...decided, department: entry.movement.sender.department ?? '' };
+}
+
+export const tasks = {
+  /** Some rows a call. */
+  replay: (rows: readonly ReplayRow[]): ReplayedRow[] => rows.map(replayed),
+} satisfies TaskModule['tasks'];
