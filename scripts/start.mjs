@@ -1,6 +1,7 @@
 /** `npm start`: sets up what is missing, starts database and server, and stops both again. */
 import { existsSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { createInterface } from 'node:readline/promises';
 import { startApplication } from './lib/application.mjs';
 import { ensureBuilt } from './lib/build.mjs';
 import { startDatabase } from './lib/database.mjs';
@@ -10,18 +11,38 @@ import { DATA } from './lib/paths.mjs';
 import { demandPort } from './lib/processes.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
+import { keepRunning, whenParentIsGone } from './lib/supervise.mjs';
 
 const DEFAULT_PORT = 4600;
 
+const OPTIONS = ['--reset', '--empty', '--yes'];
+
 function readArguments(given) {
-  const unknown = given.find((argument) => argument !== '--reset' && argument !== '--empty');
+  const unknown = given.find((argument) => !OPTIONS.includes(argument));
   if (unknown) {
     throw new PlainFailure(
       `"${unknown}" is not an option.`,
       'npm start -- --reset empties and reloads the demo; npm start -- --empty starts without it.',
     );
   }
-  return { reset: given.includes('--reset'), empty: given.includes('--empty') };
+  const [reset, empty, yes] = OPTIONS.map((option) => given.includes(option));
+  return { reset, empty, yes };
+}
+
+/** Emptying deletes everything, so it is asked about; where nobody can answer, `--yes` must say so. */
+async function confirmReset({ reset, yes }) {
+  if (!reset || yes || !existsSync(join(DATA, 'mariadb'))) return;
+  if (!process.stdin.isTTY)
+    throw new PlainFailure(
+      'Emptying deletes every movement, incident, policy and account in this installation.',
+      'To do that without being asked: npm start -- --reset --yes',
+    );
+  const ask = createInterface({ input: process.stdin, output: process.stdout });
+  const answer = await ask.question(
+    'This deletes every movement, incident, policy and account in this installation. Type "delete" to go on: ',
+  );
+  ask.close();
+  if (answer.trim() !== 'delete') throw new PlainFailure('Nothing was deleted.', 'Start without --reset to keep it.');
 }
 
 function readPort() {
@@ -35,21 +56,8 @@ function readPort() {
 
 function clear(folder) {
   say('Emptying the installation …');
-  for (const name of ['mariadb', 'mariadb.log', 'secrets.json'])
+  for (const name of ['mariadb', 'mariadb.log', 'secrets.json', 'places', 'uploads'])
     rmSync(join(folder, name), { recursive: true, force: true });
-}
-
-/** When a part ends by itself, says which, and stops the rest. */
-function watchParts(database, application, { isStopping, stopAndLeave }) {
-  const ended = (what) => () => {
-    if (isStopping()) return;
-    say(
-      `${what} ended by itself. Stopping the rest; nothing that was saved is lost. Start again with npm start.`,
-    );
-    stopAndLeave(1);
-  };
-  application.child.once('exit', ended('The server (its log is .data/logs/server.log)'));
-  database.child.once('exit', ended('The database (its log is .data/mariadb.log)'));
 }
 
 /** Stops everything in reverse order, once, however often it is asked to. */
@@ -63,25 +71,76 @@ function stopper(lock) {
     })();
     return stopping;
   };
-  return { started, stop, isStopping: () => stopping !== undefined };
+  return { started, stop };
+}
+
+/** A server that answers nothing for so long is stuck, and is started again. */
+const STUCK_AFTER_MS = 60_000;
+const LOOK_EVERY_MS = 5_000;
+
+/** Ends a server that no longer answers at all, so that it is started again; a database that is silent is not its fault. */
+function watchHealth(server, port) {
+  let silentSince = null;
+  const timer = setInterval(async () => {
+    if (await answersAnything(port)) silentSince = null;
+    else silentSince ??= Date.now();
+    if (silentSince === null || Date.now() - silentSince < STUCK_AFTER_MS) return;
+    silentSince = null;
+    say('The server does not answer any more; ending it.');
+    server.part.child.kill('SIGKILL');
+  }, LOOK_EVERY_MS);
+  timer.unref();
+}
+
+async function answersAnything(port) {
+  try {
+    await fetch(`http://127.0.0.1:${port}/api/health`, { signal: AbortSignal.timeout(LOOK_EVERY_MS) });
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Starts database and server, each kept running for as long as this command does. */
+async function startParts({ port, secrets, demo }, { started, giveUp }) {
+  say('Starting the database …');
+  let reached;
+  const database = await keepRunning(
+    'The database',
+    async () => (reached = await startDatabase(DATA, secrets.databasePassword, reached?.port)),
+    { log: '.data/mariadb.log', onGivenUp: () => giveUp('The database cannot be kept running.') },
+  );
+  started.push(database);
+  say('Starting the server …');
+  const server = await keepRunning(
+    'The server',
+    () => startApplication({ port, database: reached, secrets, folder: DATA, demo }),
+    { log: '.data/logs/server.log', onGivenUp: () => giveUp('The server cannot be kept running.') },
+  );
+  started.push(server);
+  watchHealth(server, port);
+  return server.part.accounts;
 }
 
 runMain(async () => {
+  // What is kept is for the account that runs this, and for nobody else on the machine.
+  process.umask(0o077);
   const choices = readArguments(process.argv.slice(2));
   const port = readPort();
   const lock = takeLock(join(DATA, 'running.json'));
-  const { started, stop, isStopping } = stopper(lock);
+  const { started, stop } = stopper(lock);
   const stopAndLeave = (code) => stop().finally(() => process.exit(code));
-  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) {
-    process.on(signal, () => {
-      say('\nStopping …');
-      stopAndLeave(0);
-    });
-  }
+  const leave = () => {
+    say('\nStopping …');
+    stopAndLeave(0);
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, leave);
+  whenParentIsGone(leave);
   try {
     await demandPort(port);
     await ensureDependencies();
     await ensureBuilt();
+    await confirmReset(choices);
     if (choices.reset) clear(DATA);
     if (existsSync(join(DATA, 'mariadb')) && !existsSync(join(DATA, 'secrets.json'))) {
       throw new PlainFailure(
@@ -90,22 +149,17 @@ runMain(async () => {
       );
     }
     const secrets = readSecrets(join(DATA, 'secrets.json'));
-    say('Starting the database …');
-    const database = await startDatabase(DATA, secrets.databasePassword);
-    started.push(database);
-    say('Starting the server …');
-    const application = await startApplication({
-      port,
-      database,
-      secrets,
-      folder: DATA,
-      demo: choices.empty ? 'none' : 'merrow',
-    });
-    started.push(application);
-    watchParts(database, application, { isStopping, stopAndLeave });
+    const giveUp = (why) => {
+      say(`${why} Nothing that was saved is lost. Start again with npm start.`);
+      stopAndLeave(1);
+    };
+    const accounts = await startParts(
+      { port, secrets, demo: choices.empty ? 'none' : 'merrow' },
+      { started, giveUp },
+    );
     const address = `http://127.0.0.1:${port}`;
     lock.announce(address);
-    announce(address, application.accounts);
+    announce(address, accounts);
   } catch (error) {
     await stop();
     throw error;

@@ -2,6 +2,7 @@
  * `npm test`: sets up what is missing and runs every check. Stages can be named to run only those:
  * `npm test -- unit server`. Its database, ports and data are its own, so it runs beside `npm start`.
  */
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { startApplication } from './lib/application.mjs';
@@ -10,15 +11,33 @@ import { startDatabase } from './lib/database.mjs';
 import { demandProgram } from './lib/debian.mjs';
 import { ensureDependencies } from './lib/dependencies.mjs';
 import { BUILD, ROOT } from './lib/paths.mjs';
-import { freePort, run } from './lib/processes.mjs';
+import { freePort, stopProcess } from './lib/processes.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
+import { whenParentIsGone } from './lib/supervise.mjs';
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
 const FOLDER = join(BUILD, `test-${process.pid}`);
 
-const node = (script, args, options = {}) =>
-  run(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT, ...options });
+/** What runs now, to be stopped where this command is ended: newest first. */
+const running = [];
+
+async function stopAll() {
+  for (const part of running.splice(0).reverse()) await part.stop();
+  rmSync(FOLDER, { recursive: true, force: true });
+}
+
+async function node(script, args, options = {}) {
+  const child = spawn(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT, stdio: 'inherit', ...options });
+  const part = { stop: () => stopProcess(child.pid) };
+  running.push(part);
+  const code = await new Promise((resolve, reject) => {
+    child.once('error', reject);
+    child.once('exit', (exit, signal) => resolve(exit ?? (signal ? 1 : 0)));
+  });
+  running.splice(running.indexOf(part), 1);
+  return code;
+}
 
 async function check(what, script, args) {
   say(`\n── ${what}`);
@@ -64,9 +83,11 @@ async function withDatabase(name, use) {
   const folder = join(FOLDER, name);
   const secrets = readSecrets(join(folder, 'secrets.json'));
   const database = await startDatabase(folder, secrets.databasePassword);
+  running.push(database);
   try {
     await use(database, secrets, folder);
   } finally {
+    running.splice(running.indexOf(database), 1);
     await database.stop();
   }
 }
@@ -99,6 +120,7 @@ async function stories() {
     process.env.LANTERN_SMTP_PORT = '0';
     process.env.LANTERN_POST_PORT = '0';
     const application = await startApplication({ port, database, secrets, folder, demo: 'merrow' });
+    running.push(application);
     say('\n── stories on the real interface');
     const report = join(FOLDER, 'stories.json');
     try {
@@ -111,6 +133,7 @@ async function stories() {
         },
       });
     } finally {
+      running.splice(running.indexOf(application), 1);
       await application.stop();
     }
     if (!existsSync(report)) {
@@ -147,7 +170,13 @@ runMain(async () => {
       `There are: ${Object.keys(STAGES).join(', ')}.`,
     );
   const stages = asked.length > 0 ? asked : Object.keys(STAGES);
-  mkdirSync(FOLDER, { recursive: true });
+  mkdirSync(FOLDER, { recursive: true, mode: 0o700 });
+  const leave = () => {
+    process.exitCode = 1;
+    stopAll().finally(() => process.exit(1));
+  };
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, leave);
+  whenParentIsGone(leave);
   try {
     await demandProgram('mariadbd', ['mariadb-server']);
     await ensureDependencies();

@@ -14,7 +14,8 @@ const HEALTHY_WITHIN_MS = 300_000;
  * `demo` is 'merrow' or 'none'. Returns its accounts, its process and how to stop it.
  */
 export async function startApplication({ port, database, secrets, folder, demo, arguments: extra = [] }) {
-  mkdirSync(join(folder, 'logs'), { recursive: true });
+  for (const name of ['logs', 'places', 'uploads'])
+    mkdirSync(join(folder, name), { recursive: true, mode: 0o700 });
   const logFile = join(folder, 'logs', 'server.log');
   const log = openSync(logFile, 'a');
   const environment = {
@@ -31,6 +32,7 @@ export async function startApplication({ port, database, secrets, folder, demo, 
     LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
     LANTERN_DEMO: demo,
     LANTERN_PLACES: join(folder, 'places'),
+    LANTERN_UPLOADS: join(folder, 'uploads'),
   };
   const child = spawn(
     process.execPath,

@@ -18,17 +18,18 @@ const READY_WITHIN_MS = 90_000;
 const NEEDED_BYTES = 400_000_000;
 
 /**
- * Starts a MariaDB instance of our own: data in `folder`, a free loopback port, durable settings. A system instance
- * is never touched. Returns how to reach it and how to stop it.
+ * Starts a MariaDB instance of our own: data in `folder`, a free loopback port or the `wanted` one, durable
+ * settings. A system instance is never touched. Returns how to reach it and how to stop it.
  */
-export async function startDatabase(folder, password) {
+export async function startDatabase(folder, password, wanted) {
   const server = await demandProgram('mariadbd', ['mariadb-server']);
   const data = join(folder, 'mariadb');
   const pidFile = join(folder, 'mariadb.pid');
-  mkdirSync(folder, { recursive: true });
+  mkdirSync(folder, { recursive: true, mode: 0o700 });
   await stopLeftover(pidFile, data);
   if (!existsSync(join(data, 'mysql'))) await createDataFolder(data);
-  const port = await freePort();
+  // A database that is started again is found where it was.
+  const port = wanted ?? (await freePort());
   const initFile = join(folder, 'first-statements.sql');
   writeFileSync(initFile, firstStatements(password), { mode: 0o600 });
   const log = join(folder, 'mariadb.log');

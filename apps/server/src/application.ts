@@ -4,29 +4,35 @@ import type { INestApplication } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import cookieParser from 'cookie-parser';
-import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
+import express, { type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
-import { signInLimit } from './platform/auth/sign-in-limit.js';
+import type { Server } from 'node:http';
+import { SessionService } from './accounts/session.service.js';
+import { AgentsService } from './doors/agents/agents.service.js';
+import { SESSION_COOKIE } from './platform/auth/access-guard.js';
+import { accountLimit, addressLimit } from './platform/auth/sign-in-limit.js';
+import { bodyErrors, type Identities, requestFront } from './platform/http/request-front.js';
+import { safePath } from './platform/http/safe-path.js';
 import { AppModule } from './app.module.js';
 import { undeclaredRoutes } from './platform/auth/route-audit.js';
 import type { Config } from './platform/config.js';
 import { NestLogger, rootLogger } from './platform/logging.js';
-import { uploadLimit } from './platform/upload-limit.js';
+import { uploadLimit } from './platform/http/upload-limit.js';
 import { describeApi } from './platform/openapi.js';
 
 const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
-/** A pasted list of 100,000 words with room to spare. */
-const JSON_LIMIT = '8mb';
+/** A request that is not whole by then is ended: uploads of the largest files take seconds. */
+const REQUEST_WITHIN_MS = 120_000;
 
-/** The largest file that is read, in base 64, with its texts. */
-const INTAKE_LIMIT = '42mb';
-
-/** Large bodies are read for agents alone; whoever shows no key is told so before anything is read. */
-function intakeBody(): RequestHandler {
-  const parse = express.json({ limit: INTAKE_LIMIT });
-  return (request, response, next) =>
-    request.header('authorization') === undefined ? next() : parse(request, response, next);
+function identitiesOf(application: INestApplication): Identities {
+  const sessions = application.get(SessionService);
+  const agents = application.get(AgentsService);
+  return {
+    cookie: SESSION_COOKIE,
+    caller: (token) => sessions.findCaller(token),
+    agent: (authorization) => agents.of(authorization),
+  };
 }
 
 /** Makes the server ready to listen. Throws when a route declares no permission. */
@@ -35,7 +41,11 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   const application = await NestFactory.create<NestExpressApplication>(AppModule.of(config), {
     logger: new NestLogger(logger),
     bodyParser: false,
+    // Event streams stay open for hours: closing does not wait for them.
+    forceCloseConnections: true,
   });
+  application.set('trust proxy', config.proxies.length > 0 ? [...config.proxies] : false);
+  (application.getHttpServer() as Server).requestTimeout = REQUEST_WITHIN_MS;
   application.setGlobalPrefix('api');
   application.use(
     pinoHttp({
@@ -45,7 +55,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
         // No query, no headers, no body: they can hold content and secrets.
         req: (request: { method: string; url: string }) => ({
           method: request.method,
-          path: request.url.split('?')[0],
+          path: safePath(request.url),
         }),
         res: (response: { statusCode: number }) => ({ status: response.statusCode }),
       },
@@ -55,9 +65,9 @@ export async function createApplication(config: Config): Promise<INestApplicatio
     helmet({ contentSecurityPolicy: { directives: CONTENT_SECURITY }, strictTransportSecurity: false }),
   );
   application.use(cookieParser());
-  application.use('/api/intake', intakeBody());
-  application.useBodyParser('json', { limit: JSON_LIMIT });
-  application.use('/api/session', signInLimit());
+  application.use('/api/session', addressLimit());
+  application.use('/api', ...requestFront(identitiesOf(application)), bodyErrors);
+  application.use('/api/session', accountLimit());
   application.use('/api', uploadLimit());
   const undeclared = undeclaredRoutes(application);
   if (undeclared.length > 0)

@@ -19,7 +19,12 @@ try {
   const accounts = await application.get(DemoService).prepare(config.demo, (say) => tell({ say }));
   tell({ accounts });
   if (config.standIns) await application.get(PostOffice).start();
-  await application.get(GatewayServer).start();
+  const gateway = application.get(GatewayServer);
+  await gateway.start();
+  if (!gateway.door.open)
+    tell({
+      say: `Mail cannot come in: port ${config.smtpPort} is taken. Another one: LANTERN_SMTP_PORT=4725 npm start`,
+    });
   await application.listen(config.port, '127.0.0.1');
 } catch (error) {
   process.stderr.write(`${error instanceof Error ? error.message : 'The server could not start.'}\n`);

@@ -16,7 +16,7 @@ const post = (path: string, body: object, headers: Record<string, string> = {}) 
 describe('the door', () => {
   it('answers health without an account, with database and revision', async () => {
     const answer = await fetch(`${running.address}/api/health`);
-    expect(await answer.json()).toEqual({ status: 'ok', database: 'ok', revision: null });
+    expect(await answer.json()).toEqual({ status: 'ok', database: 'ok', smtp: 'open', revision: null });
   });
 
   it.each(['/incidents', '/patterns', '/policies', '/overview', '/events', '/lantern/set', '/people'])(
@@ -68,7 +68,10 @@ describe('the door', () => {
   });
 
   it('describes every route with a schema of the contracts, and answers an unknown path as JSON', async () => {
-    const api = (await (await fetch(`${running.address}/api/openapi.json`)).json()) as {
+    expect((await fetch(`${running.address}/api/openapi.json`)).status).toBe(401);
+    const { cookie } = await running.client();
+    const fetched = (path: string) => fetch(`${running.address}/api${path}`, { headers: { cookie } });
+    const api = (await (await fetched('/openapi.json')).json()) as {
       paths: Record<string, unknown>;
       components: { schemas: Record<string, unknown> };
     };
@@ -79,7 +82,7 @@ describe('the door', () => {
     expect(api.components.schemas).toHaveProperty('PolicyRequest.properties.policy');
     expect(text).toContain('#/components/schemas/SavePolicyRequest');
     expect(JSON.stringify(api.paths['/api/incidents'])).toContain('"name":"severity"');
-    expect(await (await fetch(`${running.address}/api/nothing/here`)).json()).toMatchObject({
+    expect(await (await fetched('/nothing/here')).json()).toMatchObject({
       code: 'not-found',
     });
   });

@@ -4,6 +4,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { LessThan, MoreThan, Repository } from 'typeorm';
 import { AppError } from '../platform/errors/app-error.js';
+import { LiveEvents } from '../platform/live/live-events.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AccountEntity, SessionEntity } from './account.entity.js';
 
@@ -25,6 +26,7 @@ export class SessionService {
   constructor(
     @InjectRepository(AccountEntity) private readonly accounts: Repository<AccountEntity>,
     @InjectRepository(SessionEntity) private readonly sessions: Repository<SessionEntity>,
+    private readonly live: LiveEvents,
   ) {}
 
   /** Checks the password and opens a session; the token is returned once and never stored. */
@@ -56,6 +58,12 @@ export class SessionService {
 
   async signOut(caller: Caller): Promise<void> {
     await this.sessions.delete({ tokenHash: caller.sessionId });
+    this.live.endSession(caller.sessionId);
+  }
+
+  /** Whether a session is neither signed out nor over. */
+  isOpen(sessionId: string): Promise<boolean> {
+    return this.sessions.existsBy({ tokenHash: sessionId, expiresAt: MoreThan(new Date()) });
   }
 }
 

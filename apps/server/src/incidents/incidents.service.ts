@@ -34,6 +34,11 @@ export class IncidentsService {
     return (seesSilent(caller) ? open : open.andWhere('i.silent = false')).getCount();
   }
 
+  /** Whether only silent rules made an incident; one that is not there is nobody's. */
+  async isSilent(number: number): Promise<boolean> {
+    return this.manager.existsBy(IncidentEntity, { number, silent: true });
+  }
+
   /** One incident with its evidence, masked unless `whole`. */
   async get(number: number, caller: Caller, whole = false): Promise<IncidentDetail> {
     const incident = await this.find(number, caller);

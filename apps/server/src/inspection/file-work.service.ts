@@ -12,6 +12,7 @@ import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { demandNoTransaction } from '../platform/database/transaction-context.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { compiled } from './compiled.js';
+import { type HandedInReading, readHandedIn } from './handed-in.js';
 import { runBounded } from './inspection.service.js';
 
 /** Writing a label into the largest file takes some seconds. */
@@ -20,6 +21,8 @@ const HEAP_MEGABYTES = 768;
 const RESIDENT_MEGABYTES = 1_200;
 const MAX_WAITING = 100;
 const PROCESSES = 2;
+/** A request that is parsed here: it takes a few milliseconds. */
+const SMALL_BODY = 256 * 1024;
 
 /**
  * Changes and opens files that strangers made, in processes of their own: labels, texts of documents, mails for their
@@ -60,6 +63,13 @@ export class FileWork implements OnApplicationShutdown {
   async openMail(bytes: Uint8Array): Promise<MailContent | null> {
     const outcome = await this.run<MailContent>('openMail', bytes);
     return outcome.status === 'done' ? outcome.value : null;
+  }
+
+  /** The movements in the body of an agent's request; a large one is taken apart elsewhere. */
+  async handedIn(body: Uint8Array, most: number): Promise<HandedInReading> {
+    if (body.length <= SMALL_BODY) return readHandedIn(body, most);
+    const outcome = await this.run<HandedInReading>('handedIn', [body, most]);
+    return outcome.status === 'done' ? outcome.value : { status: 'refused', why: 'no-json' };
   }
 
   /** A mail encrypted for the holder of a certificate (S/MIME); null where that fails. */

@@ -18,6 +18,7 @@ import {
 } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
 import { type InspectedItem, type InspectedItemPart, inspectItem, type ItemToInspect } from './inspect-item.js';
+import { readHandedIn } from './handed-in.js';
 import { packFindings, type PackedFindings } from './packed-findings.js';
 
 /** What the processes of a pool look for. */
@@ -66,6 +67,7 @@ export const tasks = {
     return found;
   },
   writeLabel: ([file, change]: Parameters<typeof writeFileLabel>) => writeFileLabel(file, change),
+  handedIn: ([body, most]: Parameters<typeof readHandedIn>) => readHandedIn(body, most),
   openMail: (bytes: Uint8Array) => openMail(bytes),
   encryptMail: ([raw, certificate]: Parameters<typeof encryptedFor>) => encryptedFor(raw, certificate),
   decryptMail: ([raw, certificate, key]: Parameters<typeof decryptedWith>) =>

@@ -4,7 +4,6 @@ import {
   ChannelSettingRequest,
   type ChannelView,
   type IntakeAnswer,
-  IntakeRequest,
   type IntakeVerdict,
   MOVEMENT_SCHEMA,
   type NewAgent,
@@ -25,8 +24,10 @@ import {
   ParseUUIDPipe,
   Post,
   Put,
+  Req,
 } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { ApiBody, ApiTags } from '@nestjs/swagger';
+import type { Request } from 'express';
 import {
   AGENT,
   AgentOf,
@@ -42,6 +43,9 @@ import { AgentsService } from './agents.service.js';
 import { Movements } from '../../movements/movements.service.js';
 import { IntakeService } from './intake.service.js';
 import { PersonAnswers } from '../../movements/person-answers.service.js';
+
+/** The body as it came; what is not JSON by its type is none. */
+const bytesOf = (body: unknown): Buffer => (Buffer.isBuffer(body) ? body : Buffer.alloc(0));
 
 /** Where agents hand in movements. The key goes in the header `authorization: Bearer …`. */
 @ApiTags('intake')
@@ -65,8 +69,9 @@ export class IntakeController {
   @Permit(AGENT)
   @HttpCode(200)
   @Answers('IntakeAnswer')
-  async take(@AgentOf() agent: CallingAgent, @Body() { movements }: IntakeRequest): Promise<IntakeAnswer> {
-    return { results: await this.intake.takeAll(agent.id, movements) };
+  @ApiBody({ schema: { $ref: '#/components/schemas/IntakeRequest' } })
+  async take(@AgentOf() agent: CallingAgent, @Req() request: Request): Promise<IntakeAnswer> {
+    return { results: await this.intake.takeAll(agent.id, bytesOf(request.body)) };
   }
 
   /** Where a movement stands now: what waited may have been freed. */

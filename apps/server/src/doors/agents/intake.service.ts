@@ -1,7 +1,9 @@
 import type { HandedIn, IntakeResult } from '@lantern/contracts';
-import { shapeFault } from '@lantern/contracts';
+import { MAX_BATCH, shapeFault } from '@lantern/contracts';
 import { MAX_FILE_BYTES } from '@lantern/files';
-import { Injectable } from '@nestjs/common';
+import { Injectable, Logger } from '@nestjs/common';
+import { FileWork } from '../../inspection/file-work.service.js';
+import type { ReadMovement } from '../../inspection/handed-in.js';
 import { MachinesService } from '../../people/machines.service.js';
 import { PeopleService } from '../../people/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
@@ -24,21 +26,25 @@ const AHEAD_MS = 5 * 60_000;
 /** Takes movements from agents: each judged on its own, once. */
 @Injectable()
 export class IntakeService {
+  private readonly log = new Logger('intake');
   private running = 0;
 
   constructor(
     private readonly movements: Movements,
     private readonly people: PeopleService,
     private readonly machines: MachinesService,
+    private readonly files: FileWork,
   ) {}
 
   /** In their order, one after the other, so that a batch of an agent that was away is judged as it happened. */
-  async takeAll(agent: string, movements: readonly object[]): Promise<IntakeResult[]> {
+  async takeAll(agent: string, body: Uint8Array): Promise<IntakeResult[]> {
     if (this.running >= MOST_AT_ONCE) throw tooMuch();
     this.running += 1;
     try {
+      const reading = await this.files.handedIn(body, MAX_BATCH);
+      if (reading.status === 'refused') throw new AppError('invalid-request', REFUSALS[reading.why]);
       const results: IntakeResult[] = [];
-      for (const given of movements) results.push(await this.takeOne(agent, given));
+      for (const movement of reading.movements) results.push(await this.takeOne(agent, movement, results.length > 0));
       return results;
     } catch (error) {
       throw error instanceof AppError && error.code === 'busy' ? tooMuch() : error;
@@ -47,20 +53,27 @@ export class IntakeService {
     }
   }
 
-  private async takeOne(agent: string, given: object): Promise<IntakeResult> {
+  /** Each movement is answered on its own: one that cannot be kept does not keep the others back. */
+  private async takeOne(agent: string, read: ReadMovement, someDone: boolean): Promise<IntakeResult> {
+    const { given } = read;
     const key = 'key' in given && typeof given.key === 'string' ? given.key.slice(0, 100) : '';
     try {
-      const movement = readHandedIn(given);
-      const attempt = await this.attemptOf(movement);
-      return { status: 'judged', ...(await this.movements.submit({ submitter: agent, key: movement.key }, attempt)) };
+      const submission = await this.submissionOf(handedInOf(read));
+      const by = { submitter: agent, key: (given as HandedIn).key };
+      return { status: 'judged', ...(await this.movements.submit(by, submission)) };
     } catch (error) {
-      // Being too busy is the whole request's answer; anything else is said of the one movement.
-      if (!(error instanceof AppError) || error.code === 'busy') throw error;
-      return { status: 'refused', key, code: error.code, message: error.message };
+      if (error instanceof AppError && error.code !== 'busy')
+        return { status: 'refused', key, code: error.code, message: error.message };
+      // Being too busy is the whole request's answer where nothing of it was judged yet.
+      if (error instanceof AppError && !someDone) throw error;
+      if (!(error instanceof AppError))
+        this.log.error(`A movement could not be judged: ${error instanceof Error ? error.name : 'unknown'}`);
+      const refusal = error instanceof AppError ? error : COULD_NOT;
+      return { status: 'refused', key, code: refusal.code, message: refusal.message };
     }
   }
 
-  private async attemptOf(given: HandedIn): Promise<Submission> {
+  private async submissionOf({ given, files }: ReadHandedIn): Promise<Submission> {
     const address = given.person.trim().toLowerCase();
     const [person] = await this.people.findByAddresses([address]);
     const lower = (addresses: readonly string[]): string[] => [
@@ -74,7 +87,7 @@ export class IntakeService {
       to: lower([...given.to, ...given.guests]),
       guests: lower(given.guests),
       texts: given.texts.map(({ role, text }) => ({ role, path: [role], text })),
-      files: given.files.map(fileOf),
+      files: given.files.map(({ name }, index) => ({ name, bytes: files[index] ?? Buffer.alloc(0) })),
       from: given.takenFrom,
       into: given.putInto,
       ...(given.link ? { link: given.link } : {}),
@@ -85,15 +98,36 @@ export class IntakeService {
   }
 }
 
-function readHandedIn(given: object): HandedIn {
+interface ReadHandedIn {
+  readonly given: HandedIn;
+  readonly files: readonly Uint8Array[];
+}
+
+function handedInOf({ given, files, wrongFile }: ReadMovement): ReadHandedIn {
   const fault = shapeFault('movement', given);
   if (fault)
     throw new AppError('invalid-request', `${fault.path.join('.') || 'The movement'} ${fault.message}.`);
+  if (wrongFile !== null) throw new AppError('invalid-request', 'A file is not in base 64 (RFC 4648).');
+  if (files.some(({ length }) => length > MAX_FILE_BYTES))
+    throw new AppError('file-too-large', 'A file is larger than is read.', {
+      details: { limit: Math.floor(MAX_FILE_BYTES / 1024 / 1024) },
+    });
   const movement = given as HandedIn;
   if (movement.texts.every(({ text }) => text === '') && movement.files.length === 0)
     throw new AppError('empty-movement', 'The movement has no content, so there is nothing to judge.');
-  return movement;
+  return { given: movement, files };
 }
+
+const COULD_NOT = new AppError(
+  'internal',
+  'It could not be judged here. Nothing of it was kept; hand it in again with the same key.',
+);
+
+const REFUSALS = {
+  'no-json': 'The request is no well-formed JSON.',
+  'no-movements': 'movements must be a list of one movement or more.',
+  'too-many': `movements must hold ${MAX_BATCH} movements at most.`,
+} as const;
 
 function timeOf(at: string | null): Date {
   if (at === null) return new Date();
@@ -105,17 +139,4 @@ function timeOf(at: string | null): Date {
       'The movement is dated in the future. Set the clock of the agent; nothing was kept of it.',
     );
   return new Date(time);
-}
-
-/** Base 64 (RFC 4648, section 4), line breaks allowed. */
-const BASE64 = /^[A-Za-z0-9+/\s]*={0,2}\s*$/;
-
-function fileOf({ name, base64 }: HandedIn['files'][number]): { name: string; bytes: Uint8Array } {
-  if (!BASE64.test(base64)) throw new AppError('invalid-request', 'A file is not in base 64 (RFC 4648).');
-  const bytes = Buffer.from(base64, 'base64');
-  if (bytes.length > MAX_FILE_BYTES)
-    throw new AppError('file-too-large', 'A file is larger than is read.', {
-      details: { limit: Math.floor(MAX_FILE_BYTES / 1024 / 1024) },
-    });
-  return { name, bytes };
 }

@@ -17,7 +17,7 @@ import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { fileName } from '../../platform/uploads.js';
-import { UPLOAD_FOLDER } from '../upload-folder.js';
+import { sealedStorage } from '../../platform/http/sealed-uploads.js';
 import { DocumentsService, type SampleFile } from './documents.service.js';
 
 type Uploaded = Partial<Record<'like' | 'unlike', Express.Multer.File[]>>;
@@ -28,7 +28,7 @@ const files = () =>
       { name: 'like', maxCount: MAX_SAMPLE_FILES },
       { name: 'unlike', maxCount: MAX_SAMPLE_FILES },
     ],
-    { dest: UPLOAD_FOLDER, limits: { fileSize: MAX_FILE_BYTES, files: MAX_SAMPLE_FILES } },
+    { storage: sealedStorage, limits: { fileSize: MAX_FILE_BYTES, files: MAX_SAMPLE_FILES } },
   );
 
 const sampleFiles = (uploaded: Uploaded = {}): SampleFile[] =>

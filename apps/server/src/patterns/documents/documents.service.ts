@@ -10,6 +10,7 @@ import { compiled } from '../../inspection/compiled.js';
 import { InspectionService } from '../../inspection/inspection.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { type Config, CONFIG } from '../../platform/config.js';
+import { sealedUpload } from '../../platform/http/sealed-uploads.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { sealJson, unsealJson } from '../../platform/sealing.js';
@@ -147,7 +148,7 @@ export class DocumentsService implements OnApplicationShutdown {
               : 'The samples could not be read to their end. What was learnt before still serves.',
           );
       })
-      .finally(() => forget(order.files));
+      .finally(() => forget(order.files.map(({ upload }) => upload)));
     return job;
   }
 
@@ -247,7 +248,7 @@ export class DocumentsService implements OnApplicationShutdown {
 
 const withId = ({ path, name, side }: SampleFile) => ({
   id: randomUUID(),
-  path,
+  upload: sealedUpload(path),
   name: name.slice(-LONGEST_NAME),
   side,
 });

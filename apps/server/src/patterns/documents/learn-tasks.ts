@@ -1,4 +1,4 @@
-import { readFile as readBytes } from 'node:fs/promises';
+import { buffer } from 'node:stream/consumers';
 import type { RefusedSample, SampleSide } from '@lantern/contracts';
 import {
   type CategoryReport,
@@ -11,6 +11,7 @@ import {
   wordCounts,
 } from '@lantern/core';
 import { Budget, readFile } from '@lantern/files';
+import { readUpload, type SealedUpload } from '../../platform/http/read-upload.js';
 import type { TaskContext, TaskModule } from '@lantern/processes';
 
 /** A sample whose text is known. */
@@ -24,7 +25,7 @@ export interface KnownSample {
 export interface LearnOrder {
   readonly learns: DocumentsPattern['learns'];
   readonly known: readonly KnownSample[];
-  readonly files: readonly (Omit<KnownSample, 'text'> & { readonly path: string })[];
+  readonly files: readonly (Omit<KnownSample, 'text'> & { readonly upload: SealedUpload })[];
 }
 
 /** What is known of a sample after learning. */
@@ -57,8 +58,8 @@ const LEAST_LETTERS = 40;
 /** Says how far it is. */
 type Tell = (message: LearnMessage) => void;
 
-async function textOf(path: string, name: string): Promise<{ text: string } | { reason: string }> {
-  const parts = await readFile({ name, bytes: new Uint8Array(await readBytes(path)) }, new Budget());
+async function textOf(upload: SealedUpload, name: string): Promise<{ text: string } | { reason: string }> {
+  const parts = await readFile({ name, bytes: new Uint8Array(await buffer(await readUpload(upload))) }, new Budget());
   const texts = parts.flatMap((part) => (part.status === 'read' ? [part.text] : []));
   const text = texts.join('\n').slice(0, MAX_SAMPLE_CHARACTERS);
   if ((text.match(/[\p{L}\p{N}]/gu)?.length ?? 0) >= LEAST_LETTERS) return { text };
@@ -69,9 +70,9 @@ async function textOf(path: string, name: string): Promise<{ text: string } | { 
 async function learn({ learns, known, files }: LearnOrder, tell: Tell): Promise<LearnMessage> {
   const samples = [...known];
   const refused: RefusedSample[] = [];
-  for (const [index, { path, ...sample }] of files.entries()) {
+  for (const [index, { upload, ...sample }] of files.entries()) {
     tell({ kind: 'progress', step: 'reading', done: index, of: files.length });
-    const read = await textOf(path, sample.name);
+    const read = await textOf(upload, sample.name);
     if ('text' in read) samples.push({ ...sample, text: read.text });
     else refused.push({ name: sample.name, reason: read.reason });
   }

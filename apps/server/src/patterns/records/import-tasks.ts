@@ -1,10 +1,13 @@
+import type { RecordPreview } from '@lantern/contracts';
 import { MAX_RECORDS, RecordIndexBuilder, type RecordReport, type RecordShape } from '@lantern/core';
 import type { TaskContext, TaskModule } from '@lantern/processes';
 import type { IndexFacts } from './record-source.entity.js';
+import type { SealedUpload } from '../../platform/http/read-upload.js';
+import { previewOf } from './preview.js';
 import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';
 
 export interface ImportOrder {
-  readonly path: string;
+  readonly upload: SealedUpload;
   readonly shape: RecordShape;
   /** Place of the key and of each other column in the file. */
   readonly places: readonly number[];
@@ -26,14 +29,14 @@ export type ImportMessage =
 const STEP = 5_000;
 
 async function build(
-  { path, shape, places, key }: ImportOrder,
+  { upload, shape, places, key }: ImportOrder,
   { progress }: TaskContext,
 ): Promise<ImportMessage> {
   const builder = new RecordIndexBuilder(shape, key);
   let width = 0;
   let ragged = 0;
   let overLimit = 0;
-  for await (const { number, cells } of csvRows(path, await encodingOf(path))) {
+  for await (const { number, cells } of csvRows(upload, await encodingOf(upload))) {
     if (number === 1) {
       width = cells.length;
       continue;
@@ -64,4 +67,17 @@ async function build(
   };
 }
 
-export const tasks = { build } satisfies TaskModule['tasks'];
+/** What a file holds, or a sentence that says why it is no table. */
+async function preview(upload: SealedUpload): Promise<PreviewReading> {
+  try {
+    return { status: 'read', preview: await previewOf(upload) };
+  } catch (error) {
+    return { status: 'refused', sentence: error instanceof Error ? error.message : 'It cannot be read as a table.' };
+  }
+}
+
+export type PreviewReading =
+  | { readonly status: 'read'; readonly preview: Omit<RecordPreview, 'upload'> }
+  | { readonly status: 'refused'; readonly sentence: string };
+
+export const tasks = { build, preview } satisfies TaskModule['tasks'];

@@ -1,5 +1,6 @@
 import type { RecordColumnGuess, RecordPreview } from '@lantern/contracts';
 import { type ColumnKind, mask, MAX_FILE_COLUMNS, normalForm } from '@lantern/core';
+import type { SealedUpload } from '../../platform/http/read-upload.js';
 import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';
 
 /** Rows that are looked at before anything is imported. */
@@ -13,12 +14,12 @@ const GUESSED: readonly ColumnKind[] = ['mail', 'date', 'phone', 'number'];
 const LEAST_DISTINCT = 0.9;
 
 /** What a file holds, by its first rows; throws an Error with a sentence where it is no table. */
-export async function previewOf(path: string): Promise<Omit<RecordPreview, 'upload'>> {
-  const encoding = await encodingOf(path);
+export async function previewOf(upload: SealedUpload): Promise<Omit<RecordPreview, 'upload'>> {
+  const encoding = await encodingOf(upload);
   let headings: readonly string[] | null = null;
   const rows: (readonly string[])[] = [];
   const ragged: number[] = [];
-  for await (const { number, cells } of csvRows(path, encoding, PREVIEW_ROWS + 1)) {
+  for await (const { number, cells } of csvRows(upload, encoding, PREVIEW_ROWS + 1)) {
     if (cells.some((cell) => cell.length > MAX_ROW))
       throw new Error(`Row ${number} does not end: a quotation mark in it is never closed.`);
     if (!headings) headings = cells;

@@ -1,8 +1,7 @@
-import { createReadStream } from 'node:fs';
-import { open } from 'node:fs/promises';
 import chardet from 'chardet';
 import iconv from 'iconv-lite';
 import Papa from 'papaparse';
+import { headOfUpload, readUpload, type SealedUpload } from '../../platform/http/read-upload.js';
 
 /** Bytes looked at to tell the encoding. */
 const SAMPLE_BYTES = 64 * 1024;
@@ -10,20 +9,13 @@ const SAMPLE_BYTES = 64 * 1024;
 export const MAX_ROW = 100_000;
 
 /** Encoding of a file by its beginning. */
-export async function encodingOf(path: string): Promise<string> {
-  const handle = await open(path, 'r');
-  try {
-    const sample = Buffer.alloc(SAMPLE_BYTES);
-    const { bytesRead } = await handle.read(sample, 0, SAMPLE_BYTES, 0);
-    const head = sample.subarray(0, bytesRead);
-    if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le';
-    if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be';
-    if (isUtf8(head)) return 'utf-8';
-    const guess = chardet.detect(head);
-    return guess && iconv.encodingExists(guess) ? guess : 'utf-8';
-  } finally {
-    await handle.close();
-  }
+export async function encodingOf(upload: SealedUpload): Promise<string> {
+  const head = await headOfUpload(upload, SAMPLE_BYTES);
+  if (head[0] === 0xff && head[1] === 0xfe) return 'utf-16le';
+  if (head[0] === 0xfe && head[1] === 0xff) return 'utf-16be';
+  if (isUtf8(head)) return 'utf-8';
+  const guess = chardet.detect(head);
+  return guess && iconv.encodingExists(guess) ? guess : 'utf-8';
 }
 
 /** Whether bytes are UTF-8, the last character perhaps cut off. */
@@ -47,11 +39,11 @@ export interface CsvRow {
  * Blank rows are left out. Stops early when the caller does.
  */
 export async function* csvRows(
-  path: string,
+  upload: SealedUpload,
   encoding: string,
   most = Number.MAX_SAFE_INTEGER,
 ): AsyncGenerator<CsvRow> {
-  const file = createReadStream(path);
+  const file = await readUpload(upload);
   const parser = Papa.parse(Papa.NODE_STREAM_INPUT, { skipEmptyLines: 'greedy' });
   const decoded = file.pipe(iconv.decodeStream(encoding));
   const rows = decoded.pipe(parser);

@@ -16,8 +16,8 @@ import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Answers } from '../../platform/openapi.js';
-import { MAX_RECORD_FILE_BYTES } from '../../platform/upload-limit.js';
-import { UPLOAD_FOLDER } from '../upload-folder.js';
+import { MAX_RECORD_FILE_BYTES } from '../../platform/http/upload-limit.js';
+import { sealedStorage } from '../../platform/http/sealed-uploads.js';
 import { RecordsService } from './records.service.js';
 
 @ApiTags('patterns')
@@ -31,7 +31,7 @@ export class RecordsController {
   @HttpCode(200)
   @ApiConsumes('multipart/form-data')
   @UseInterceptors(
-    FileInterceptor('file', { dest: UPLOAD_FOLDER, limits: { fileSize: MAX_RECORD_FILE_BYTES, files: 1 } }),
+    FileInterceptor('file', { storage: sealedStorage, limits: { fileSize: MAX_RECORD_FILE_BYTES, files: 1 } }),
   )
   @Answers('RecordPreview')
   upload(@UploadedFile() file?: Express.Multer.File): Promise<RecordPreview> {

@@ -9,11 +9,11 @@ import { DataSource, Not, Repository } from 'typeorm';
 import { compiled } from '../../inspection/compiled.js';
 import { InspectionService } from '../../inspection/inspection.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
+import { sealedUpload } from '../../platform/http/sealed-uploads.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { demandFreeName } from '../free-name.js';
-import type { ImportMessage, ImportOrder } from './import-tasks.js';
-import { previewOf } from './preview.js';
+import type { ImportMessage, PreviewReading, ImportOrder } from './import-tasks.js';
 import { RecordChunkEntity, RecordSourceEntity } from './record-source.entity.js';
 import { RecordSources } from './record-sources.js';
 
@@ -25,6 +25,8 @@ const JOB_KEPT_MS = 60 * 60_000;
 const CHUNK_BYTES = 4 * 1024 * 1024;
 /** Heap of the thread that hashes: a million rows with all columns, and room to read them. */
 const IMPORT_HEAP_MEGABYTES = 1_024;
+/** The first rows of a file take less than a second. */
+const PREVIEW_WITHIN_MS = 20_000;
 /** A million rows with their hashes take some minutes. */
 const WITHIN_MS = 30 * 60_000;
 
@@ -41,7 +43,8 @@ export class RecordsService implements OnApplicationShutdown {
   private readonly jobs = new Map<string, RecordJob>();
   private readonly pool = new ProcessPool({
     module: compiled('./import-tasks.js', import.meta.url),
-    processes: 1,
+    // A look at one file beside the import of another.
+    processes: 2,
     heapMegabytes: IMPORT_HEAP_MEGABYTES,
     residentMegabytes: IMPORT_HEAP_MEGABYTES + 800,
     timeoutMs: WITHIN_MS,
@@ -57,17 +60,22 @@ export class RecordsService implements OnApplicationShutdown {
 
   /** Says what an uploaded file holds, before anything is imported. */
   async preview(path: string): Promise<RecordPreview> {
-    try {
+    const outcome = await this.pool.run<PreviewReading>('preview', sealedUpload(path), {
+      timeoutMs: PREVIEW_WITHIN_MS,
+    });
+    if (outcome.status === 'done' && outcome.value.status === 'read') {
       const upload = randomUUID();
-      const preview = { upload, ...(await previewOf(path)) };
+      const preview = { upload, ...outcome.value.preview };
       const timer = setTimeout(() => void this.forget(upload), UPLOAD_KEPT_MS).unref();
       this.uploads.set(upload, { path, preview, timer });
       return preview;
-    } catch (error) {
-      await rm(path, { force: true });
-      const sentence = error instanceof Error ? error.message : 'It cannot be read as a table.';
-      throw new AppError('file-refused', `The file is not taken. ${sentence} Nothing was imported.`);
     }
+    await rm(path, { force: true });
+    const sentence =
+      outcome.status === 'done' && outcome.value.status === 'refused'
+        ? outcome.value.sentence
+        : 'It could not be read as a table in time.';
+    throw new AppError('file-refused', `The file is not taken. ${sentence} Nothing was imported.`);
   }
 
   /** Begins to import an uploaded file as new records, or in place of those of `id`. */
@@ -204,5 +212,5 @@ function orderOf(request: RecordsRequest, { path, preview }: Upload, key: Uint8A
     needed: request.needed,
     window: request.window,
   };
-  return { path, shape, places, key };
+  return { upload: sealedUpload(path), shape, places, key };
 }

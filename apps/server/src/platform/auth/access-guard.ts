@@ -1,8 +1,6 @@
 import { timingSafeEqual } from 'node:crypto';
 import { type CanActivate, type ExecutionContext, Injectable } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
-import { SessionService } from '../../accounts/session.service.js';
-import { AgentsService } from '../../doors/agents/agents.service.js';
 import { AppError } from '../errors/app-error.js';
 import { AGENT, OPEN, PERMIT, type RequestWithCaller, SIGNED_IN } from './permit.js';
 
@@ -13,13 +11,9 @@ const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
 /** Lets a request through when its session may do what the route declares, and its change carries the right token. */
 @Injectable()
 export class AccessGuard implements CanActivate {
-  constructor(
-    private readonly reflector: Reflector,
-    private readonly sessions: SessionService,
-    private readonly agents: AgentsService,
-  ) {}
+  constructor(private readonly reflector: Reflector) {}
 
-  async canActivate(context: ExecutionContext): Promise<boolean> {
+  canActivate(context: ExecutionContext): boolean {
     const needed = this.reflector.getAllAndOverride<string | undefined>(PERMIT, [
       context.getHandler(),
       context.getClass(),
@@ -27,11 +21,11 @@ export class AccessGuard implements CanActivate {
     if (needed === OPEN) return true;
     const request = context.switchToHttp().getRequest<RequestWithCaller>();
     if (needed === AGENT) {
-      request.agent = await this.agents.of(request.header('authorization'));
+      if (!request.agent) throw new AppError('unknown-agent', 'No agent has this key.');
       return true;
     }
-    const token: unknown = request.cookies?.[SESSION_COOKIE];
-    const caller = typeof token === 'string' ? await this.sessions.findCaller(token) : null;
+    // Who asks was found out before the request was read.
+    const { caller } = request;
     if (!caller) throw new AppError('not-signed-in', 'Sign in first.');
     const permitted = needed === SIGNED_IN || caller.permissions.some((permission) => permission === needed);
     if (needed === undefined || !permitted)
@@ -45,7 +39,6 @@ export class AccessGuard implements CanActivate {
         `Changes need the header ${CSRF_HEADER} with the token of the session.`,
       );
     }
-    request.caller = caller;
     return true;
   }
 }

@@ -1,15 +1,44 @@
-import type { RequestHandler } from 'express';
-import { rateLimit } from 'express-rate-limit';
+import type { Request, RequestHandler } from 'express';
+import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import { AppError } from '../errors/app-error.js';
 
-/** Wrong passwords from one address in a minute: enough for a person, nothing for a guesser. */
-const FAILURES_A_MINUTE = 10;
+const WINDOW_MS = 60_000;
+/** Wrong passwords from one address in a minute: enough for an office behind one address, little for a guesser. */
+const FAILURES_OF_ADDRESS = 30;
+/** Wrong passwords for one account from one address in a minute: enough for a person. */
+const FAILURES_OF_BOTH = 10;
+/**
+ * Wrong passwords for one account in a minute from anywhere: guessing from many addresses is slowed down, and its holder
+ * finds room again in the next minute.
+ */
+const FAILURES_OF_ACCOUNT = 60;
 
-/** Slows down who guesses passwords; right ones are not counted. */
-export function signInLimit(): RequestHandler {
+const addressOf = (request: Request): string => ipKeyGenerator(request.ip ?? '');
+
+function accountOf(request: Request): string {
+  const { email } = (request.body ?? {}) as { readonly email?: unknown };
+  return typeof email === 'string' ? email.trim().toLowerCase().slice(0, 254) : '';
+}
+
+/** Slows down who guesses passwords from one address, before anything of the request is read. */
+export function addressLimit(): RequestHandler {
+  return limit(FAILURES_OF_ADDRESS, addressOf);
+}
+
+/** Slows down who guesses the password of one account, from one address or from many. */
+export function accountLimit(): RequestHandler[] {
+  return [
+    limit(FAILURES_OF_BOTH, (request) => `${accountOf(request)} ${addressOf(request)}`),
+    limit(FAILURES_OF_ACCOUNT, accountOf),
+  ];
+}
+
+/** Right passwords are not counted. */
+function limit(failures: number, keyOf: (request: Request) => string): RequestHandler {
   return rateLimit({
-    windowMs: 60_000,
-    limit: FAILURES_A_MINUTE,
+    windowMs: WINDOW_MS,
+    limit: failures,
+    keyGenerator: keyOf,
     skipSuccessfulRequests: true,
     skip: (request) => request.method !== 'POST',
     standardHeaders: 'draft-8',

@@ -9,8 +9,8 @@ import { PeopleService } from '../people/people.service.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
 import { RevisionsService } from '../policies/revisions.service.js';
-import { type Caller, CallerOf, Permit, SIGNED_IN } from './auth/permit.js';
-import { Answers } from './openapi.js';
+import { type Caller, CallerOf, Permit, SIGNED_IN } from '../platform/auth/permit.js';
+import { Answers } from '../platform/openapi.js';
 
 @ApiTags('overview')
 @Controller('overview')

@@ -1,6 +1,6 @@
 import { MAX_FILE_BYTES } from '@lantern/files';
 import type { NextFunction, Request, Response } from 'express';
-import { AppError } from './errors/app-error.js';
+import { AppError } from '../errors/app-error.js';
 
 /** Everything that one request may carry: two files of the largest size, with room for the rest of the form. */
 export const MAX_UPLOAD_BYTES = MAX_FILE_BYTES * 2.5;
@@ -11,11 +11,30 @@ const RECORD_UPLOADS = '/api/records/uploads';
 /** Uploads that are held in memory at the same time; more wait outside, with a word when to come back. */
 const MOST_AT_ONCE = 8;
 
+/** Addresses that take files; a form sent anywhere else takes no room. */
+const UPLOADS = [
+  /^\/api\/lantern\/files$/,
+  /^\/api\/records\/uploads$/,
+  /^\/api\/document-patterns(?:\/[^/]+)?$/,
+  /^\/api\/stand-ins\/mail\/(?:messages|labels-of-files)$/,
+  /^\/api\/stand-ins\/chat\/[^/]+\/rooms\/[^/]+\/things$/,
+  /^\/api\/stand-ins\/desk\/[^/]+\/[^/]+\/targets\/[^/]+\/things$/,
+  /^\/api\/stand-ins\/drive\/[^/]+\/files(?:\/[^/]+\/content)?$/,
+  /^\/api\/stand-ins\/documents\/[^/]+\/files$/,
+];
+
+function isUpload({ method, originalUrl }: Request): boolean {
+  const path = originalUrl.split('?')[0] ?? '';
+  return (method === 'POST' || method === 'PUT') && UPLOADS.some((upload) => upload.test(path));
+}
+
 /** Bounds what uploads can hold in memory: each by its size, all by their number. */
 export function uploadLimit(): (request: Request, response: Response, next: NextFunction) => void {
   let running = 0;
   return (request, response, next) => {
     if (!request.is('multipart/form-data')) return next();
+    if (!isUpload(request))
+      return refuse(response, new AppError('invalid-request', 'This address takes no files.'));
     const ofRecords = request.originalUrl.split('?')[0] === RECORD_UPLOADS;
     const limit = Math.floor((ofRecords ? MAX_RECORD_FILE_BYTES : MAX_FILE_BYTES) / 1024 / 1024);
     const most = ofRecords ? MAX_RECORD_FILE_BYTES * 1.01 : MAX_UPLOAD_BYTES;

@@ -1,0 +1,123 @@
+import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
+import type { Caller, CallingAgent, RequestWithCaller } from '../auth/permit.js';
+import { AppError } from '../errors/app-error.js';
+import { isTooDeep } from './json-shape.js';
+
+/** Largest body of a request without sign-in: an address and a password. */
+const OPEN_LIMIT = 4 * 1024;
+/** Largest body of somebody signed in: a pasted list of 100,000 words with room to spare. */
+const SIGNED_IN_LIMIT = 8 * 1024 * 1024;
+/** Largest body of an agent: the largest file that is read, in base 64, with its texts. */
+const AGENT_LIMIT = 42 * 1024 * 1024;
+/** Bodies up to this size are ordinary: they take no part in what large ones may hold together. */
+const ORDINARY = 256 * 1024;
+/** Bytes of large bodies that are held at the same time. */
+const LARGE_AT_ONCE = 200 * 1024 * 1024;
+
+/** Routes that need no account; everything else is refused before its body is read. */
+const OPEN_ROUTES = new Set(['GET /api/health', 'POST /api/session', 'GET /api/intake/schema']);
+
+/** Who asks: known before anything of the request is read. */
+export interface Identities {
+  caller(token: string): Promise<Caller | null>;
+  agent(authorization: string | undefined): Promise<CallingAgent>;
+  readonly cookie: string;
+}
+
+/**
+ * What stands in front of all routes: who asks is known first, a body is read only as far as that allows, and its shape
+ * is looked at before anything walks it.
+ */
+export function requestFront(identities: Identities): RequestHandler[] {
+  return [noStore, identify(identities), bodies()];
+}
+
+const noStore: RequestHandler = (_request, response, next) => {
+  response.setHeader('cache-control', 'no-store');
+  next();
+};
+
+function identify({ caller, agent, cookie }: Identities): RequestHandler {
+  return (request: RequestWithCaller, response, next) => {
+    if (OPEN_ROUTES.has(`${request.method} ${pathOf(request)}`)) return next();
+    const known = isForAgents(request)
+      ? agent(request.header('authorization')).then((found) => (request.agent = found))
+      : callerOf(request, cookie, caller).then((found) => (request.caller = found));
+    known.then(
+      () => next(),
+      (error: unknown) => refuse(request, response, error),
+    );
+  };
+}
+
+async function callerOf(
+  request: Request,
+  cookie: string,
+  find: (token: string) => Promise<Caller | null>,
+): Promise<Caller> {
+  const token: unknown = request.cookies?.[cookie];
+  const found = typeof token === 'string' ? await find(token) : null;
+  if (!found) throw new AppError('not-signed-in', 'Sign in first.');
+  return found;
+}
+
+function bodies(): RequestHandler {
+  const verify = (_request: unknown, _response: unknown, body: Buffer): void => {
+    if (isTooDeep(body)) throw new AppError('invalid-request', 'The request is nested too deep.');
+  };
+  const open = express.json({ limit: OPEN_LIMIT, verify });
+  const signedIn = express.json({ limit: SIGNED_IN_LIMIT, verify });
+  // Read whole and not yet parsed: what is large is taken apart elsewhere.
+  const agents = express.raw({ limit: AGENT_LIMIT, type: 'application/json', verify });
+  let held = 0;
+  return (request: RequestWithCaller, response, next) => {
+    const handsIn = request.agent !== undefined && pathOf(request) === '/api/intake/movements';
+    const parse = handsIn ? agents : request.agent || request.caller ? signedIn : open;
+    const size = Number(request.header('content-length') ?? ORDINARY + 1);
+    if (!request.is('application/json') || size <= ORDINARY) return parse(request, response, next);
+    const most = handsIn ? AGENT_LIMIT : SIGNED_IN_LIMIT;
+    const counted = Math.min(size > 0 ? size : most, most);
+    if (held + counted > LARGE_AT_ONCE) return refuse(request, response, tooMuch());
+    held += counted;
+    response.once('close', () => (held -= counted));
+    parse(request, response, next);
+  };
+}
+
+const tooMuch = (): AppError =>
+  new AppError('too-many-requests', 'Many large requests are being read. Send this again in a few seconds.');
+
+/** Answers before the body is read; the connection ends with it, since nobody waits for the rest. */
+function refuse(request: Request, response: Response, error: unknown): void {
+  const refusal =
+    error instanceof AppError
+      ? error
+      : new AppError('busy', 'It could not be found out who asks. Nothing was changed; try again in a few seconds.');
+  if (refusal.status === 429 || refusal.status === 503) response.setHeader('retry-after', '5');
+  if (Number(request.header('content-length') ?? 0) > 0 || request.header('transfer-encoding'))
+    response.setHeader('connection', 'close');
+  response.status(refusal.status).json(refusal.body());
+}
+
+const pathOf = (request: Request): string => (request.originalUrl.split('?')[0] ?? '').replace(/\/+$/, '');
+
+const isForAgents = (request: Request): boolean => pathOf(request).startsWith('/api/intake/');
+
+/** Hands errors of body readers on in words of our own. */
+export function bodyErrors(error: unknown, request: Request, response: Response, next: NextFunction): void {
+  if (error instanceof AppError) return refuse(request, response, error);
+  const { status, type } = (typeof error === 'object' && error !== null ? error : {}) as {
+    readonly status?: number;
+    readonly type?: string;
+  };
+  if (status === undefined || type === undefined) return next(error);
+  refuse(
+    request,
+    response,
+    status === 413
+      ? new AppError('file-too-large', 'The request is larger than this address takes.')
+      : type === 'entity.verify.failed'
+        ? new AppError('invalid-request', 'The request is nested too deep.')
+        : new AppError('invalid-request', 'The request is no well-formed JSON.'),
+  );
+}

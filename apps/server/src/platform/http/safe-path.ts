@@ -1,0 +1,11 @@
+/** The path of a request as it may stand in a log: no query, no address, no token that opens something. */
+export function safePath(url: string): string {
+  return (url.split('?')[0] ?? '')
+    .split('/')
+    .map((step, index, steps) => {
+      if (steps[index - 1] === 'links') return ':token';
+      return step.includes('@') || /%40/i.test(step) ? ':address' : step;
+    })
+    .join('/')
+    .slice(0, 300);
+}
