@@ -200,6 +200,17 @@ const PROVIDERS: Provider[] = [
   DemoMoves,
 ];
 
+/** Windows of people at work and the world outside: only with the demo, or where somebody switched them on. */
+const STAND_INS = [
+  MailController,
+  ChatController,
+  DeskController,
+  PostsController,
+  DriveController,
+  DocumentWindowController,
+  OutsideMailController,
+];
+
 @Module({})
 export class AppModule {
   /** The whole server for one configuration. */
@@ -227,11 +238,6 @@ export class AppModule {
         TextsController,
         ExchangesController,
         SpotsController,
-        OutsideMailController,
-        DriveController,
-        ChatController,
-        DeskController,
-        PostsController,
         IntakeController,
         AgentsController,
         ChannelsController,
@@ -240,7 +246,6 @@ export class AppModule {
         PlacesController,
         LabelRunsController,
         LabelsAtWorkController,
-        DocumentWindowController,
         CoverageController,
         RevisionsController,
         ReplayController,
@@ -248,8 +253,8 @@ export class AppModule {
         PendingController,
         IncidentsController,
         LanternController,
-        MailController,
         LiveController,
+        ...(config.standIns ? STAND_INS : []),
       ],
       providers: [{ provide: CONFIG, useValue: config }, ...PROVIDERS],
     };

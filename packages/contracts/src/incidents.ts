@@ -22,20 +22,7 @@ import type {
 } from '@lantern/core';
 import { HARM_CAUSES } from '@lantern/core';
 import { Transform, Type } from 'class-transformer';
-import {
-  ArrayMaxSize,
-  IsArray,
-  IsBoolean,
-  IsIn,
-  IsInt,
-  IsISO8601,
-  IsOptional,
-  IsString,
-  MaxLength,
-  Min,
-  MinLength,
-  ValidateIf,
-} from 'class-validator';
+import {ArrayMaxSize, IsArray, IsBoolean, IsISO8601, IsIn, IsInt, IsOptional, IsString, Matches, MaxLength, Min, MinLength, ValidateIf} from 'class-validator';
 import { MAX_TEXT_LENGTH } from './limits.js';
 
 /** Row of the queue: what a glance needs, no content. */
@@ -120,6 +107,11 @@ export class IncidentQuery {
   @IsOptional()
   @IsIn(['yes'])
   reported?: 'yes';
+
+  /** Incidents of rules that something kept from answering as written: a ceiling, or that the item was made before. */
+  @IsOptional()
+  @IsIn(['ceiling', 'made-before'])
+  cut?: 'ceiling' | 'made-before';
 
   /** Person, department, destination or incident number. */
   @IsOptional()
@@ -219,8 +211,11 @@ export class NoteRequest {
 }
 
 export class UnmaskRequest {
+  /** Words that say something: the reason stands in the history for good. */
+  @Transform(({ value }: { value: unknown }) => (typeof value === 'string' ? value.trim() : value))
   @IsString()
-  @MinLength(3)
+  @Matches(/\p{L}{2,}[^]*\p{L}{2,}/u, { message: 'must say why, in words' })
+  @MinLength(8)
   @MaxLength(500)
   reason: string;
 }

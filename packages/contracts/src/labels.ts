@@ -248,6 +248,11 @@ export class LabelRunRequest {
   @IsIn(['look', 'label'])
   does: 'look' | 'label';
 
+  /** A finished look that is to be carried out exactly: its places, its rules as they were, its pace. */
+  @IsOptional()
+  @IsUUID()
+  look?: string;
+
   /** Places to go through; empty for all. */
   @IsArray()
   @ArrayMaxSize(500)

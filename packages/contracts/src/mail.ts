@@ -57,6 +57,9 @@ export interface PersonNotice {
   readonly unfinished?: boolean;
   /** Name of the label that does not grant it: then there is no rule. */
   readonly label?: string;
+  /** Where to read more, and whom to ask, as the author wrote them; left out where they are empty. */
+  readonly guidance?: string;
+  readonly contact?: string;
   /** The words the policy's author wrote. */
   readonly text: string;
   readonly found: readonly {

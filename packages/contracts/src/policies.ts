@@ -1,3 +1,4 @@
+import type { UnfinishedChoice } from './intake.js';
 import type {
   AnswerText,
   CoverageCell,
@@ -150,6 +151,12 @@ export class PublishRequest {
   @Min(0)
   follows?: number;
 
+  /** Fingerprint of the drafts that were on the screen; others refuse. Left out: whatever is drafted. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(64)
+  fingerprint?: string;
+
   @IsString()
   @MaxLength(MAX_NAME_LENGTH)
   name: string;
@@ -205,6 +212,8 @@ export interface DraftView {
   readonly labelProblems: readonly LabelProblem[];
   /** The revision the drafts would follow; null before the first. */
   readonly follows: number | null;
+  /** SHA-256 of all that is drafted: whoever publishes says which drafts they looked at. */
+  readonly fingerprint: string;
   readonly broken: readonly BrokenSpecimen[];
 }
 
@@ -235,7 +244,14 @@ export interface CoverageView {
   /** Everybody in the directory, whom the shares of a cell add up to. */
   readonly people: number;
   /** Doors and whether they take anything: a shut one is a gap whatever the policies say. */
-  readonly doors: readonly { readonly channel: string; readonly open: boolean; readonly why: string }[];
+  readonly doors: readonly {
+    readonly channel: string;
+    readonly open: boolean;
+    readonly why: string;
+    /** What happens to a movement that could not be read in `seconds`. */
+    readonly unfinished: UnfinishedChoice;
+    readonly seconds: number;
+  }[];
 }
 
 export class ReplayRequest {

@@ -20,28 +20,35 @@ export async function queryIncidents(
   const builder = manager
     .createQueryBuilder(IncidentEntity, 'i')
     .innerJoin(MovementEntity, 'm', 'm.id = i.movementId');
-  narrow(builder, query);
+  narrow(builder, query, silentToo);
   if (!silentToo) builder.andWhere('i.silent = false');
   const totals = await builder
     .clone()
     .select('COUNT(*)', 'total')
-    .addSelect('COALESCE(SUM(i.matches), 0)', 'matches')
+    .addSelect(`COALESCE(SUM(${seen('matches', silentToo)}), 0)`, 'matches')
     .getRawOne<{ total: string; matches: string }>();
-  order(builder, query.order ?? 'urgency');
+  if (!silentToo) builder.addSelect('COALESCE(i.openUrgency, i.urgency)', 'seenUrgency');
+  order(builder, query.order ?? 'urgency', silentToo);
   const incidents = await builder.take(MAX_LISTED_INCIDENTS).getMany();
   const movements = await movementsOf(manager, incidents);
   const rows = incidents.flatMap((incident) => {
     const movement = movements.get(incident.movementId);
-    return movement ? [toRow(incident, movement)] : [];
+    return movement ? [toRow(incident, movement, silentToo)] : [];
   });
   return { rows, total: Number(totals?.total ?? 0), matches: Number(totals?.matches ?? 0) };
 }
 
-function narrow(builder: Builder, query: IncidentQuery): void {
+/** A column as those see it who may not see silent matches. */
+const seen = (column: string, silentToo: boolean): string =>
+  silentToo ? `i.${column}` : `COALESCE(i.open${column[0]?.toUpperCase() ?? ''}${column.slice(1)}, i.${column})`;
+
+function narrow(builder: Builder, query: IncidentQuery, silentToo: boolean): void {
   const show = query.show ?? 'open';
   if (show !== 'all') builder.andWhere(show === 'decided' ? "i.status = 'decided'" : "i.status <> 'decided'");
-  if (query.severity?.length) builder.andWhere('i.severity IN (:...severity)', { severity: query.severity });
-  if (query.answer?.length) builder.andWhere('m.answer IN (:...answer)', { answer: query.answer });
+  if (query.severity?.length) builder.andWhere(`${seen('severity', silentToo)} IN (:...severity)`, { severity: query.severity });
+  if (query.answer?.length) builder.andWhere(`${silentToo ? 'm.answer' : 'COALESCE(i.openAnswer, m.answer)'} IN (:...answer)`, {
+      answer: query.answer,
+    });
   if (query.department) builder.andWhere('m.department = :department', { department: query.department });
   if (query.since) builder.andWhere('i.at >= :since', { since: new Date(query.since) });
   if (query.pattern)
@@ -53,10 +60,20 @@ function narrow(builder: Builder, query: IncidentQuery): void {
       .subQuery()
       .select('1')
       .from(MatchEntity, 'x')
-      .where('x.incidentNumber = i.number AND x.policyId = :policy')
+      .where(`x.incidentNumber = i.number AND x.policyId = :policy${silentToo ? '' : ' AND x.silent = false'}`)
       .getQuery();
     builder.andWhere(`EXISTS ${matched}`, { policy: query.policy });
   }
+  if (query.cut)
+    builder.andWhere(
+      `EXISTS ${builder
+        .subQuery()
+        .select('1')
+        .from(MatchEntity, 'y')
+        .where(`y.incidentNumber = i.number AND y.cut = :cut${silentToo ? '' : ' AND y.silent = false'}`)
+        .getQuery()}`,
+      { cut: query.cut },
+    );
   if (query.channel) builder.andWhere('m.channel = :channel', { channel: query.channel });
   if (query.reported) builder.andWhere('i.reported = true');
   if (query.search) {
@@ -71,8 +88,8 @@ function narrow(builder: Builder, query: IncidentQuery): void {
   }
 }
 
-function order(builder: Builder, by: IncidentOrder): void {
-  if (by === 'urgency') builder.orderBy('i.urgency', 'DESC').addOrderBy('i.at', 'DESC');
+function order(builder: Builder, by: IncidentOrder, silentToo: boolean): void {
+  if (by === 'urgency') builder.orderBy(silentToo ? 'i.urgency' : 'seenUrgency', 'DESC').addOrderBy('i.at', 'DESC');
   else builder.orderBy('i.at', by === 'newest' ? 'DESC' : 'ASC');
   builder.addOrderBy('i.number', 'DESC');
 }

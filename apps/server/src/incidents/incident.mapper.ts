@@ -5,22 +5,28 @@ import type { IncidentEntity, MovementEntity } from './incident.entity.js';
 /** Destinations named in a row; the detail has them all. */
 const SHOWN_DESTINATIONS = 6;
 
-export function toRow(incident: IncidentEntity, movement: MovementEntity): IncidentRow {
+/** A row as somebody sees it: without what silent matches add, for those who may not see them. */
+export function toRow(
+  incident: IncidentEntity,
+  movement: MovementEntity,
+  seesSilent: boolean,
+): IncidentRow {
+  const whole = seesSilent || incident.openMatches === null;
   return {
     number: incident.number,
     at: incident.at.toISOString(),
     status: incident.status,
     outcome: incident.outcome,
-    severity: incident.severity,
-    urgency: incident.urgency,
-    answer: movement.answer ?? 'note',
+    severity: whole ? incident.severity : (incident.openSeverity ?? incident.severity),
+    urgency: whole ? incident.urgency : (incident.openUrgency ?? incident.urgency),
+    answer: (whole ? movement.answer : incident.openAnswer) ?? 'note',
     channel: movement.channel,
     person: { name: movement.personName, address: movement.personAddress, department: movement.department },
     destinations: destinationsOf(movement),
     recipients: movement.recipients.length,
     counts: incident.counts,
     unreadableParts: incident.unreadableParts,
-    matches: incident.matches,
+    matches: whole ? incident.matches : (incident.openMatches ?? incident.matches),
     assignee: incident.assignee,
     silent: incident.silent,
     reported: incident.reported,

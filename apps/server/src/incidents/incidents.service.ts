@@ -58,8 +58,8 @@ export class IncidentsService {
     const textId = verdict.answer === 'note' ? null : rule?.bands[decidedBy?.band ?? 0]?.text;
     const text = document?.texts.find(({ id }) => id === textId);
     return {
-      ...toRow(incident, movement),
-      urgencyParts: incident.urgencyParts,
+      ...toRow(incident, movement, seesSilent(caller)),
+      urgencyParts: (seesSilent(caller) ? null : incident.openUrgencyParts) ?? incident.urgencyParts,
       lookedFor,
       allRight,
       cause,

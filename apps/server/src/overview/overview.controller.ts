@@ -30,7 +30,7 @@ export class OverviewController {
   @Permit(SIGNED_IN)
   @Answers('OverviewView')
   async overview(@CallerOf() caller: Caller): Promise<OverviewView> {
-    const { changes, problems, labelProblems } = await this.revisions.draft();
+    const { changes, problems, labelProblems } = await this.revisions.outline();
     const revision = this.published.current;
     const changed = (...subjects: readonly string[]) =>
       changes.filter(({ subject }) => subjects.includes(subject)).length;

@@ -8,9 +8,15 @@ import {
   patternsOfRule,
   READY_PATTERNS,
 } from '@lantern/core';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, In } from 'typeorm';
+import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
+import { AgentEntity } from '../doors/agents/agent.entity.js';
+import { LabelDraftsService } from '../labels/label-drafts.service.js';
+import { labelsOf } from '../labels/published-labels.js';
+import { ChannelSettings } from '../movements/channels/channel-settings.service.js';
+import { SubmissionEntity } from '../movements/submission.entity.js';
+import { CONFIG, type Config } from '../platform/config.js';
 import { GatewayServer } from '../doors/smtp/gateway.server.js';
 import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { factsOf, PeopleService } from '../people/people.service.js';
@@ -24,6 +30,8 @@ import { setSeenBy } from './silence.js';
 /** Incidents that a ceiling's record looks back over. */
 const LOOKED_BACK = 5_000;
 const SAID_AT_MOST = 20;
+/** An agent that says nothing for a day guards nothing. */
+const HEARD_OF_MS = 24 * 3_600_000;
 
 /** What the policies do today, and what ceilings keep them from doing. */
 @Injectable()
@@ -35,6 +43,9 @@ export class CoverageService {
     private readonly people: PeopleService,
     private readonly waiting: PendingService,
     private readonly gateway: GatewayServer,
+    private readonly settings: ChannelSettings,
+    private readonly labels: LabelDraftsService,
+    @Inject(CONFIG) private readonly config: Config,
   ) {}
 
   /** By the revision in force, or by the drafts. Patterns no rule asks for are named as gaps of their kind. */
@@ -49,28 +60,49 @@ export class CoverageService {
       .filter(([id]) => asked.has(id) || !ready.has(id))
       .map(([id, name]) => ({ id, name, kind: ready.get(id) ?? 'own' }));
     const people = (await this.people.all()).map(factsOf);
+    const labels = side === 'drafts' ? await this.labels.set() : labelsOf(document);
+    const request = { set, labels, channels: [...CHANNELS], people, at: Date.now() };
+    const unasked = unaskedKinds(asked);
     const cells = coverage({
-      set,
-      patterns: patterns.map(({ id }) => id),
-      channels: [...CHANNELS],
-      people,
-      at: Date.now(),
+      ...request,
+      patterns: [...patterns.map(({ id }) => id), ...unasked.map(({ first }) => first)],
     });
-    const doors = CHANNELS.map((channel) => this.doorOf(channel));
-    return { patterns, unasked: unaskedKinds(asked), cells, people: people.length, doors };
+    const doors = await Promise.all(CHANNELS.map((channel) => this.doorOf(channel)));
+    return { patterns, unasked, cells, people: people.length, doors };
   }
 
-  private doorOf(channel: Channel): CoverageView['doors'][number] {
-    const { open, port } = this.gateway.door;
-    if (channel === 'mail')
-      return {
-        channel,
-        open,
-        why: open
-          ? `The SMTP gateway on port ${port}, and the mail window of the demo.`
-          : `The SMTP gateway could not open port ${port}; only the mail window of the demo is left.`,
-      };
-    return { channel, open: true, why: DOORS[channel] };
+  /** What takes movements on a channel now: the gateway, stand-ins, agents that were heard of; and what it does with
+   * what cannot be read in time. */
+  private async doorOf(channel: Channel): Promise<CoverageView['doors'][number]> {
+    const ways = [
+      ...(channel === 'mail' && this.gateway.door.open ? [`the SMTP gateway on port ${this.gateway.door.port}`] : []),
+      ...(this.config.standIns ? ['the stand-in of the demo'] : []),
+      ...(await this.agentsOn(channel)),
+    ];
+    const shut =
+      channel === 'mail' && !this.gateway.door.open
+        ? ` The SMTP gateway could not open port ${this.gateway.door.port}.`
+        : '';
+    return {
+      channel,
+      open: ways.length > 0,
+      why: `${ways.length > 0 ? `Open: ${ways.join(', ')}.` : 'Nothing takes movements on this channel.'}${shut}`,
+      unfinished: this.settings.unfinished(channel),
+      seconds: this.settings.seconds(channel),
+    };
+  }
+
+  /** Agents that handed in movements of a channel and were heard of in the last day. */
+  private async agentsOn(channel: Channel): Promise<string[]> {
+    const since = new Date(Date.now() - HEARD_OF_MS);
+    const agents = await this.manager.find(AgentEntity, {
+      where: { revokedAt: IsNull(), lastSeen: MoreThan(since) },
+      order: { name: 'ASC' },
+    });
+    const found: string[] = [];
+    for (const { id, name } of agents)
+      if (await this.manager.existsBy(SubmissionEntity, { submitter: id, channel })) found.push(`agent "${name}"`);
+    return found;
   }
 
   /** What the ceilings of a policy caught, and what the people said for whom it is as written. */
@@ -133,11 +165,3 @@ function unaskedKinds(asked: ReadonlySet<string>): CoverageView['unasked'] {
   }
   return [...kinds].map(([kind, counts]) => ({ kind, ...counts }));
 }
-
-/** Doors of this version. */
-const DOORS: Readonly<Record<Exclude<Channel, 'mail'>, string>> = {
-  chat: 'The chat of the demo, and agents.',
-  drive: 'The drive of the demo, and agents.',
-  browser: 'The browser of the demo, and agents.',
-  endpoint: 'The desktop of the demo, and agents.',
-};

@@ -54,7 +54,7 @@ export class PoliciesController {
   @Delete(':id')
   @Permit('policies.write')
   @HttpCode(204)
-  remove(@Param('id', ParseUUIDPipe) id: string): Promise<void> {
-    return this.policies.remove(id);
+  remove(@Param('id', ParseUUIDPipe) id: string, @CallerOf() caller: Caller): Promise<void> {
+    return this.policies.remove(id, caller);
   }
 }

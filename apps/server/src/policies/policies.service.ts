@@ -101,7 +101,13 @@ export class PoliciesService {
     return this.list(caller);
   }
 
-  async remove(id: string): Promise<void> {
+  async remove(id: string, caller: Caller): Promise<void> {
+    const before = await this.entities.findOneBy({ id });
+    if (before && isHiddenFrom(before.definition, caller))
+      throw new AppError(
+        'not-permitted',
+        'This policy holds silent rules, which this account may not see, so it cannot delete it.',
+      );
     const removed = await this.entities.delete({ id });
     if (removed.affected === 0) throw new AppError('not-found', 'There is no such policy.');
     this.live.publish({ kind: 'drafts-changed' });

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Comparison, DraftView, PublishRequest, RevisionView } from '@lantern/contracts';
 import { gravityOf, labelGravity } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
@@ -13,6 +14,7 @@ import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { changesBetween, NOTHING } from './changes.js';
+import { stable } from './draft-state.js';
 import { DraftSetService } from './draft-set.service.js';
 import { type RevisionDocument, RevisionEntity, setOf } from './policy.entity.js';
 import { PublishedRevision } from './published-revision.js';
@@ -21,6 +23,8 @@ import { PublishedRevision } from './published-revision.js';
 export class RevisionsService {
   /** Publishing is one at a time, so that every revision is a whole set that somebody looked at. */
   private publishing: Promise<unknown> = Promise.resolve();
+  /** The outline of the drafts as they were last asked about. */
+  private outlined: { readonly key: string; readonly outline: Omit<DraftView, 'broken'> } | undefined;
 
   constructor(
     @InjectRepository(RevisionEntity) private readonly revisions: Repository<RevisionEntity>,
@@ -58,7 +62,28 @@ export class RevisionsService {
 
   /** What the drafts would change, and what keeps them from being published. */
   async draft(): Promise<DraftView> {
+    return this.examined(await this.document());
+  }
+
+  /** The same without the specimens, which take a while: what the strip shows of the drafts. */
+  async outline(): Promise<Omit<DraftView, 'broken'>> {
     const document = await this.document();
+    const fingerprint = fingerprintOf(document);
+    const before = this.published.current;
+    const key = `${fingerprint} ${before?.number ?? 0}`;
+    if (this.outlined?.key === key) return this.outlined.outline;
+    const outline = {
+      changes: changesBetween(before?.document ?? NOTHING, document),
+      problems: await this.drafts.problems(setOf(document)),
+      labelProblems: await this.labels.problems(labelsOf(document)),
+      follows: before?.number ?? null,
+      fingerprint,
+    };
+    this.outlined = { key, outline };
+    return outline;
+  }
+
+  private async examined(document: RevisionDocument): Promise<DraftView> {
     const before = this.published.current?.document ?? NOTHING;
     return {
       changes: changesBetween(before, document),
@@ -66,6 +91,7 @@ export class RevisionsService {
       labelProblems: await this.labels.problems(labelsOf(document)),
       broken: await this.specimens.broken(document.patterns, before.patterns),
       follows: this.published.current?.number ?? null,
+      fingerprint: fingerprintOf(document),
     };
   }
 
@@ -92,12 +118,13 @@ export class RevisionsService {
     });
   }
 
-  async document(): Promise<RevisionDocument> {
-    return {
+  /** All that is drafted, as it stood at one moment: what somebody saves meanwhile is in it whole or not at all. */
+  document(): Promise<RevisionDocument> {
+    return this.revisions.manager.transaction(async () => ({
       patterns: await this.ownPatterns.drafts(),
       ...(await this.drafts.set()),
       labels: await this.labels.set(),
-    };
+    }));
   }
 
   private oneAtATime(work: () => Promise<RevisionView>): Promise<RevisionView> {
@@ -109,14 +136,19 @@ export class RevisionsService {
   private async mustMend(document: RevisionDocument): Promise<number> {
     const problems = await this.drafts.problems(setOf(document));
     const labelProblems = await this.labels.problems(labelsOf(document));
-    return (
-      problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length +
-      labelProblems.filter(({ code }) => labelGravity(code) === 'must').length
-    );
+    return gravest(problems, labelProblems);
   }
 
   private async publishNow(request: PublishRequest, caller: Caller): Promise<RevisionView> {
-    const { changes, broken, follows } = await this.draft();
+    // Read once: what is checked is what is stored.
+    const document = await this.document();
+    const { changes, broken, follows, fingerprint, problems, labelProblems } = await this.examined(document);
+    if (request.fingerprint !== undefined && request.fingerprint !== fingerprint)
+      throw new AppError(
+        'changed-meanwhile',
+        'The drafts were changed after you looked at them. Nothing was published; look at them again.',
+        { details: { revision: follows ?? 0 } },
+      );
     if (request.follows !== undefined && request.follows !== (follows ?? 0)) {
       const newer = this.published.current;
       throw new AppError(
@@ -125,7 +157,7 @@ export class RevisionsService {
         { details: { revision: newer?.number ?? 0 } },
       );
     }
-    refuseProblems(await this.mustMend(await this.document()), 'The drafts cannot be published');
+    refuseProblems(gravest(problems, labelProblems), 'The drafts cannot be published');
     if (changes.length === 0)
       throw new AppError('nothing-to-publish', 'The drafts are the same as the published revision.');
     const seen = new Set(request.brokenSpecimens ?? []);
@@ -137,7 +169,6 @@ export class RevisionsService {
       );
     const name = request.name.trim() || `Revision of ${new Date().toISOString().slice(0, 10)}`;
     const brokenSpecimens = [...new Set(broken.map((each) => each.name))];
-    const document = await this.document();
     return this.putInForce({ name, reason: request.reason, document, brokenSpecimens }, caller);
   }
 
@@ -157,6 +188,21 @@ export class RevisionsService {
     this.live.publish({ kind: 'revision-published', revision: revision.number });
     return toView(revision);
   }
+}
+
+/** How many problems must be solved before publishing. */
+function gravest(
+  problems: DraftView['problems'],
+  labelProblems: DraftView['labelProblems'],
+): number {
+  return (
+    problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length +
+    labelProblems.filter(({ code }) => labelGravity(code) === 'must').length
+  );
+}
+
+function fingerprintOf(document: RevisionDocument): string {
+  return createHash('sha256').update(stable(document)).digest('hex');
 }
 
 function refuseProblems(problems: number, what: string): void {

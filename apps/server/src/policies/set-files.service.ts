@@ -100,8 +100,10 @@ export class SetFilesService {
       { ...document(after), labels: labels.set },
     );
     if (!onlyLook && changes.length > 0) {
-      await this.manager.transaction((manager) => this.replace(manager, { before, after, caller }));
-      if (given) await this.labels.replace(labels.set, caller);
+      await this.manager.transaction(async (manager) => {
+        await this.replace(manager, { before, after, caller });
+        if (given) await this.labels.replace(labels.set, caller);
+      });
       this.live.publish({ kind: 'drafts-changed' });
     }
     return { faults: [], changes };

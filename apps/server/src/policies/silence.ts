@@ -1,4 +1,4 @@
-import type { Policy, PolicySet, Verdict } from '@lantern/core';
+import { type Policy, type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core';
 import type { Caller } from '../platform/auth/permit.js';
 
 /** Whether a policy holds rules that this account may not see. */
@@ -24,10 +24,13 @@ export function verdictSeenBy(verdict: Verdict, caller: Caller, policies: readon
       .filter((policy) => isHiddenFrom(policy, caller))
       .flatMap(({ rules }) => rules.filter(({ silence }) => silence !== null).map(({ id }) => id)),
   );
-  if (hidden.size === 0) return verdict;
+  if (caller.permissions.includes('policies.silent')) return verdict;
+  const open = verdict.matches.filter(({ silent, rule }) => !silent && !hidden.has(rule));
+  const seen = withLabelMatches(weigh(open), verdict.forbidden ?? []);
   const trace = verdict.trace.map((policy) => ({
     ...policy,
     rules: policy.rules.filter(({ rule }) => !hidden.has(rule)),
   }));
-  return { ...verdict, trace };
+  // What reading did not finish says stands as it is: no silent rule decided it.
+  return verdict.unfinished ? { ...verdict, matches: open, trace } : { ...verdict, ...seen, trace };
 }

@@ -353,7 +353,7 @@ function namesOf({ policies }: PolicySet): Record<string, string> {
     policies.flatMap(({ name, rules }) =>
       rules.map((rule, index) => [
         rule.id,
-        `${name}, rule ${index + 1}${rule.name && !rule.silence ? `: ${rule.name}` : ''}`,
+        `${name.trim() || 'Policy without a name'}, rule ${index + 1}${rule.name && !rule.silence ? `: ${rule.name}` : ''}`,
       ]),
     ),
   );

@@ -99,3 +99,27 @@ export function useDecideLowering(person: string) {
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
   });
 }
+
+/** What somebody does about a share of theirs that waits or was refused. */
+export function useShareActs(person: string) {
+  const queries = useQueryClient();
+  const onSettled = () => void queries.invalidateQueries({ queryKey: ['desk'] });
+  const path = (id: string, act: string) => `/stand-ins/documents/shares/${id}/${act}`;
+  return {
+    reply: useMutation({
+      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
+        change<void>('POST', path(id, 'reply'), { person, ...reply }),
+      onSettled,
+    }),
+    override: useMutation({
+      mutationFn: ({ id, words }: { id: string; words: string }) =>
+        change<void>('POST', path(id, 'override'), { person, words }),
+      onSettled,
+    }),
+    report: useMutation({
+      mutationFn: ({ id, words }: { id: string; words: string }) =>
+        change<void>('POST', path(id, 'report'), { person, words }),
+      onSettled,
+    }),
+  };
+}

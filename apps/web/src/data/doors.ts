@@ -29,8 +29,14 @@ export function useChannels() {
 export function useSetChannel() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ channel, unfinished }: { channel: string; unfinished: UnfinishedChoice }) =>
-      change<ChannelView[]>('PUT', `/channels/${channel}`, { unfinished }),
+    mutationFn: ({
+      channel,
+      ...setting
+    }: {
+      channel: string;
+      unfinished: UnfinishedChoice;
+      seconds: number;
+    }) => change<ChannelView[]>('PUT', `/channels/${channel}`, setting),
     onSettled: () => void queries.invalidateQueries({ queryKey: ['doors'] }),
   });
 }

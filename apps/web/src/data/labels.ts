@@ -115,7 +115,13 @@ export function useRunItems(id: string, query: string) {
 export function useStartRun() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { does: 'look' | 'label'; places: string[]; rules: string[]; pace?: number }) =>
+    mutationFn: (request: {
+      does: 'look' | 'label';
+      look?: string;
+      places: string[];
+      rules: string[];
+      pace?: number;
+    }) =>
       change<LabelRunView>('POST', '/label-runs', request),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['label-runs'] }),
   });

@@ -1,4 +1,5 @@
 import type {
+  PublishRequest,
   CeilingRecord,
   Comparison,
   CoverageView,
@@ -155,7 +156,7 @@ export function useComparison(from: number | null, to: number | null) {
 export function usePublish() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { name: string; reason: string; follows: number; brokenSpecimens?: string[] }) =>
+    mutationFn: (request: PublishRequest) =>
       change<RevisionView>('POST', '/revisions', request),
     onSuccess: () => void queries.invalidateQueries(),
   });

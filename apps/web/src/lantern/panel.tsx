@@ -1,5 +1,5 @@
 import type { LanternFileResult } from '@lantern/contracts';
-import { countFindings, type InspectedPart } from '@lantern/core';
+import { countFindings, type InspectedPart, tableRows } from '@lantern/core';
 import { type DragEvent, useEffect, useRef, useState } from 'react';
 import { inspectFile, useLanternSet, usePatternNames } from '../data/patterns';
 import { useMay } from '../data/session';
@@ -151,9 +151,15 @@ function TextFindings({
   readonly scan: NonNullable<ReturnType<typeof useScan>>;
   readonly set: Set;
 }) {
-  const part = (findings: typeof scan.drafts): InspectedPart[] => [
-    { status: 'read', role: 'body', path: ['text'], characters: scan.text.length, findings },
-  ];
+  const rows = tableRows(scan.text);
+  const part = (findings: typeof scan.drafts): { parts: InspectedPart[] } => ({
+    parts: [
+      {
+        ...{ status: 'read', role: 'body', path: ['text'], characters: scan.text.length, findings },
+        ...(rows > 0 ? { rows } : {}),
+      },
+    ],
+  });
   return (
     <>
       <Count total={scan.drafts.length} from="in this browser" />
@@ -181,10 +187,12 @@ function FileFindings({
             role: 'attachment',
             path: part.path,
             characters: part.text.length,
+            ...(part.rows > 0 ? { rows: part.rows } : {}),
             findings: part[side],
           }
         : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
     );
+  const asItem = { files: [result.facts], labels: result.labels };
   const total = result.parts.reduce(
     (sum, part) => sum + (part.status === 'read' ? part.findings.length : 0),
     0,
@@ -229,7 +237,11 @@ function FileFindings({
           )}
         </section>
       ))}
-      <WhatWouldHappen set={set} published={partsBy('publishedFindings')} drafts={partsBy('findings')} />
+      <WhatWouldHappen
+        set={set}
+        published={{ parts: partsBy('publishedFindings'), ...asItem }}
+        drafts={{ parts: partsBy('findings'), ...asItem }}
+      />
     </>
   );
 }

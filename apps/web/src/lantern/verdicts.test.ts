@@ -30,7 +30,7 @@ const [outside, inside, guests] = WAYS;
 
 describe('verdictFor', () => {
   it('says which rule of which policy would decide on the way outside', () => {
-    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), outside, NAMES)).toMatchObject({
+    expect(verdictFor(side, { parts: parts('card 4539 1488 0343 6467') }, outside, NAMES)).toMatchObject({
       answer: 'block',
       policy: { name: 'Cards' },
       ruleNumber: 2,
@@ -39,14 +39,14 @@ describe('verdictFor', () => {
   });
 
   it('lets the same go to a colleague, and anything where nothing is published', () => {
-    expect(verdictFor(side, parts('card 4539 1488 0343 6467'), inside, NAMES)).toMatchObject({
+    expect(verdictFor(side, { parts: parts('card 4539 1488 0343 6467') }, inside, NAMES)).toMatchObject({
       answer: null,
       policy: null,
       ruleNumber: 0,
       rule: null,
     });
     expect(
-      verdictFor({ ...side, set: setOf([]) }, parts('card 4539 1488 0343 6467'), outside, NAMES).answer,
+      verdictFor({ ...side, set: setOf([]) }, { parts: parts('card 4539 1488 0343 6467') }, outside, NAMES).answer,
     ).toBeNull();
   });
 
@@ -55,7 +55,7 @@ describe('verdictFor', () => {
       ...policy,
       ceilings: [{ people: { with: [], without: [] }, answer: 'note' as const, until: null }],
     };
-    const found = parts('card 4539 1488 0343 6467');
+    const found = { parts: parts('card 4539 1488 0343 6467') };
     expect(verdictFor({ ...side, set: setOf([capped]) }, found, outside, NAMES)).toMatchObject({
       answer: 'note',
       written: 'block',
@@ -67,14 +67,14 @@ describe('verdictFor', () => {
     const leaves = { ...policy, channels: ['drive', 'browser', 'endpoint'] as const };
     for (const way of WAYS.filter(({ channel }) => leaves.channels.some((each) => each === channel)))
       expect(
-        verdictFor({ ...side, set: setOf([leaves]) }, parts('card 4539 1488 0343 6467'), way, NAMES).answer,
+        verdictFor({ ...side, set: setOf([leaves]) }, { parts: parts('card 4539 1488 0343 6467') }, way, NAMES).answer,
       ).toBe('block');
   });
 
   it('fills in what the person would read', () => {
     const words = [{ language: 'en', text: '{found} to {to}: {rule}' }];
     const set = setOf([policy], { texts: [{ ...SOME_TEXT, words }] });
-    expect(verdictFor({ ...side, set }, parts('card 4539 1488 0343 6467'), outside, NAMES).words).toBe(
+    expect(verdictFor({ ...side, set }, { parts: parts('card 4539 1488 0343 6467') }, outside, NAMES).words).toBe(
       '1 × Payment card number to somebody@outside.example: Cards',
     );
   });
@@ -83,7 +83,7 @@ describe('verdictFor', () => {
     const broken: InspectedPart[] = [
       { status: 'unreadable', role: 'attachment', path: ['x'], reason: 'encrypted' },
     ];
-    expect(verdictFor(side, broken, inside, NAMES)).toMatchObject({ answer: 'note', ruleNumber: 1 });
+    expect(verdictFor(side, { parts: broken }, inside, NAMES)).toMatchObject({ answer: 'note', ruleNumber: 1 });
   });
 
   it('labels first, as automatic rules say, and judges the labelled item', () => {
@@ -102,14 +102,14 @@ describe('verdictFor', () => {
       ruleOf('l', { when: { kind: 'label', carries: 'one-of', labels: ['care'] }, answer: 'advise' }),
     ]);
     const labelled: LanternSide = { ...side, set: setOf([byLabel]), labels };
-    const found = parts('card 4539 1488 0343 6467');
+    const found = { parts: parts('card 4539 1488 0343 6467') };
     expect(verdictFor(labelled, found, inside, NAMES)).toMatchObject({
       answer: 'advise',
       label: { label: { name: 'Care' }, rule: rule.id },
     });
     // A chat cannot carry it, and what holds nothing is not labelled.
     expect(verdictFor(labelled, found, guests, NAMES)).toMatchObject({ answer: null, label: null });
-    expect(verdictFor(labelled, parts('nothing'), inside, NAMES)).toMatchObject({
+    expect(verdictFor(labelled, { parts: parts('nothing') }, inside, NAMES)).toMatchObject({
       answer: null,
       label: null,
     });

@@ -3,10 +3,11 @@ import {
   type Answer,
   type AnswerText,
   type Channel,
-  evaluate,
   type InspectedPart,
-  labelledBy,
+  judgeItem,
   type LinkKind,
+  type MovedFile,
+  type MovedLabel,
   type Policy,
   patternsOfRule,
   renderText,
@@ -87,14 +88,22 @@ export interface WayVerdict {
   readonly label: StandingLabel | null;
 }
 
+/** What is in the Lantern, as it would move: its parts with their findings, and what it is as a file. */
+export interface ItemInLantern {
+  readonly parts: readonly InspectedPart[];
+  readonly files?: readonly MovedFile[];
+  /** Labels that it carries. */
+  readonly labels?: readonly MovedLabel[];
+}
+
 /** What one side's policies would decide for the parts on one way. */
 export function verdictFor(
   side: LanternSide,
-  parts: readonly InspectedPart[],
+  { parts, files = [], labels = [] }: ItemInLantern,
   way: Way,
   names: ReadonlyMap<string, string>,
 ): WayVerdict {
-  const { movement, label } = labelledBy(side.labels, {
+  const { label, verdict } = judgeItem({ labels: side.labels, policies: side.set }, {
     channel: way.channel,
     at: Date.now(),
     sender: { address: 'sender@inside.example' },
@@ -105,11 +114,11 @@ export function verdictFor(
     ...(way.into ? { into: way.into } : {}),
     ...(way.link ? { link: way.link } : {}),
     parts,
-    files: [],
+    files,
+    labels,
     earlier: [],
   });
   const { policies, texts } = side.set;
-  const verdict = evaluate(side.set, movement);
   const { answer, decidedBy } = verdict;
   const policy = policies.find((candidate) => candidate.id === decidedBy?.policy) ?? null;
   const index = policy?.rules.findIndex((rule) => rule.id === decidedBy?.rule) ?? -1;

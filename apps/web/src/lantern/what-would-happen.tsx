@@ -1,13 +1,13 @@
 import type { LanternSet } from '@lantern/contracts';
-import type { Answer, InspectedPart } from '@lantern/core';
+import type { Answer } from '@lantern/core';
 import { usePatternNames } from '../data/patterns';
 import { RuleTraces } from '../verdict/rule-traces';
-import { verdictFor, WAYS, type WayVerdict } from './verdicts';
+import { type ItemInLantern, verdictFor, WAYS, type WayVerdict } from './verdicts';
 
 interface Props {
   readonly set: LanternSet;
-  readonly published: readonly InspectedPart[];
-  readonly drafts: readonly InspectedPart[];
+  readonly published: ItemInLantern;
+  readonly drafts: ItemInLantern;
 }
 
 /** Which rule would decide on each way, by the published revision and by the drafts, and what the sender would read. */

@@ -140,6 +140,8 @@ const PHRASES = {
     in: 'in',
     outside: (who: string, one: boolean) => `and ${who} ${one ? 'is' : 'are'} outside the organisation`,
     unchecked: (name: string, why: string) => `${name} could not be checked: ${why}.`,
+    more: (address: string) => `More: ${address}`,
+    questions: (contact: string) => `Questions: ${contact}`,
     unfinished: 'It could not be read to its end, and what cannot be checked does not go by itself.',
     why: 'Why should it go?',
     ownWords: 'In your own words',
@@ -164,6 +166,8 @@ const PHRASES = {
     in: 'in',
     outside: (who: string, one: boolean) => `und ${who} ${one ? 'ist' : 'sind'} außerhalb des Hauses`,
     unchecked: (name: string, why: string) => `${name} konnte nicht geprüft werden: ${why}.`,
+    more: (address: string) => `Mehr dazu: ${address}`,
+    questions: (contact: string) => `Fragen: ${contact}`,
     unfinished:
       'Es konnte nicht zu Ende gelesen werden, und was nicht geprüft werden kann, geht nicht von selbst.',
     why: 'Warum soll es hinausgehen?',

@@ -51,6 +51,8 @@ export function Told({ id, notice, about, language, acts, reported, head, fixes,
       </h2>
       <Why notice={notice} language={language} />
       <p className="mt-1 whitespace-pre-wrap">{notice.text}</p>
+      {notice.guidance && <p className="text-[12.5px]">{say.more(notice.guidance)}</p>}
+      {notice.contact && <p className="text-[12.5px]">{say.questions(notice.contact)}</p>}
       {notice.decision && (
         <p className="mt-1">
           {notice.decision.by}: "{notice.decision.words}"

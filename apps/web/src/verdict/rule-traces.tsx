@@ -1,6 +1,7 @@
 import type { ConditionTrace, Policy, Rule, RuleTrace, Verdict } from '@lantern/core';
 import { useNames } from '../data/policies';
 import { conditionWords, measureWords, rangeWords } from '../wording/sentence';
+import { clauseWords, EFFECT_WORDS } from '../wording/labels';
 import { ANSWER_WORDS, CUT_WORDS } from '../wording/terms';
 
 interface Props {
@@ -24,6 +25,12 @@ export function RuleTraces({ verdict, policies }: Props) {
   const others = lines.filter(({ trace }) => !trace.read || !trace.held);
   return (
     <>
+      {(verdict.forbidden ?? []).map((match) => (
+        <p key={`${match.label.id} ${match.effect}`} className="border-b border-dotted border-rule py-1">
+          <b className="text-stop">{ANSWER_WORDS[match.answer]}</b> The label “{match.label.name}” on {match.item}{' '}
+          does not let this person {EFFECT_WORDS[match.effect]}: {clauseWords(match.clause, match.owner || 'its owner')}.
+        </p>
+      ))}
       {cut && verdict.decidedBy && verdict.decidedBy.written !== verdict.decidedBy.answer && (
         <p className="bg-sunk px-2 py-1 text-[13px]">
           As written it would be {ANSWER_WORDS[verdict.decidedBy.written]}: {CUT_WORDS[cut]}.

@@ -1,7 +1,8 @@
 import type { Finding } from '../detection/finding.js';
 import type { PatternId, PolicyId, RawOffset, RuleId } from '../shared/brand.js';
 import { type Answer, strength } from './answers.js';
-import { compilePolicies, type Judge } from './judge.js';
+import { NO_LABELS, type WholeLabelSet } from '../labels/label-problems.js';
+import { compileItemJudge, type ItemJudge } from './judge-item.js';
 import type { PersonFacts } from '../people/person.js';
 import type { Channel, InspectedMovement } from './movement.js';
 import { assertNever } from '../shared/assert-never.js';
@@ -34,6 +35,8 @@ export interface CoverageCell {
 
 export interface CoverageRequest {
   readonly set: PolicySet;
+  /** Labels whose automatic rules are asked first; left out for none. */
+  readonly labels?: WholeLabelSet;
   readonly patterns: readonly string[];
   readonly channels: readonly Channel[];
   /** Everybody who may send. People of whom the directory knows the same are asked about once. */
@@ -51,7 +54,7 @@ const COLLEAGUE = 'somebody-else@colleague.invalid';
  * found by judging probes: bodies with one value, and with as many as any rule waits for, all certain.
  */
 export function coverage(request: CoverageRequest): CoverageCell[] {
-  const judge = compilePolicies(request.set);
+  const judge = compileItemJudge({ policies: request.set, labels: request.labels ?? NO_LABELS });
   const senders = alike(request.set, request.people);
   const spots = spotsAsked(request.set);
   return request.patterns.flatMap((pattern) => {
@@ -174,7 +177,7 @@ interface Probe {
 }
 
 interface Probing {
-  readonly judge: Judge;
+  readonly judge: ItemJudge;
   readonly counts: readonly number[];
   readonly probe: Probe;
 }

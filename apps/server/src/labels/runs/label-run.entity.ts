@@ -1,3 +1,4 @@
+import type { WholeLabelSet } from '@lantern/core';
 import type { LabelRunItem, LabelRunState } from '@lantern/contracts';
 import { Column, Entity, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 import type { FileLabel } from '@lantern/files';
@@ -63,6 +64,10 @@ export class LabelRunEntity {
 
   @Column('json')
   rules: string[];
+
+  /** Those rules and the labels as they were when it was started; null for runs of earlier versions. */
+  @Column({ type: 'json', nullable: true })
+  snapshot: Pick<WholeLabelSet, 'automatic' | 'labels'> | null;
 
   @Column({ type: 'int', nullable: true })
   pace: number | null;

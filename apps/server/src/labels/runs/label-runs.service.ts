@@ -7,7 +7,7 @@ import type {
   LabelRunRequest,
   LabelRunView,
 } from '@lantern/contracts';
-import { isPersonsStore, type WholeLabelSet } from '@lantern/core';
+import { isPersonsStore, NO_LABELS, type WholeLabelSet } from '@lantern/core';
 import type { RunFile, RunFileResult } from '@lantern/files';
 import { type FaultReason, ProcessPool } from '@lantern/processes';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
@@ -112,6 +112,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   }
 
   async start(request: LabelRunRequest, caller: Caller): Promise<LabelRunView> {
+    if (request.look !== undefined) return this.carryOut(request.look, caller);
     const places = await this.places.find(request.places);
     if (request.places.length > 0 && places.length < new Set(request.places).size)
       throw new AppError('not-found', 'One of these places is not there any more. Nothing was started.');
@@ -140,11 +141,27 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       startedBy: caller.name,
       places: places.map(({ id }) => id),
       rules,
+      snapshot: { automatic: set.automatic.filter(({ id }) => rules.includes(id)), labels: set.labels },
       pace: request.pace ?? null,
       total: 0,
       seen: 0,
       seconds: 0,
       figures: NO_FIGURES,
+    });
+    await this.manager.save(run);
+    this.enqueue(run.id);
+    return this.get(run.id);
+  }
+
+  /** Labels what a finished look said it would, by the same rules whatever became of the drafts, and no faster. */
+  private async carryOut(lookId: string, caller: Caller): Promise<LabelRunView> {
+    const look = await this.find(lookId);
+    if (look.does !== 'look' || look.state !== 'done' || !look.snapshot)
+      throw new AppError('act-refused', 'Only a look that came to its end can be turned on. Look again first.');
+    const { places, rules, pace, snapshot } = look;
+    const run = this.manager.create(LabelRunEntity, {
+      ...{ id: randomUUID(), does: 'label', state: 'waiting', startedAt: new Date(), startedBy: caller.name },
+      ...{ places, rules, pace, snapshot, total: 0, seen: 0, seconds: 0, figures: NO_FIGURES },
     });
     await this.manager.save(run);
     this.enqueue(run.id);
@@ -223,7 +240,8 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   private async run(id: string): Promise<void> {
     const run = await this.find(id);
     if (run.state !== 'waiting' || this.closing) return;
-    const set = await this.drafts.set();
+    // As the rules were when it was started: what is drafted meanwhile is another run's.
+    const set = run.snapshot ? { ...NO_LABELS, ...run.snapshot } : await this.drafts.set();
     const rules = set.automatic.filter((rule) => run.rules.includes(rule.id));
     const work = await this.workOf(run);
     await this.note(id, { state: 'running', total: work.length });
@@ -393,7 +411,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   private async toViews(rows: readonly LabelRunEntity[]): Promise<LabelRunView[]> {
     const names = new Map((await this.places.find([])).map(({ id, name }) => [id, name]));
     const patterns = await this.drafts.patternNames();
-    return rows.map(({ figures, startedAt, places, rules: _rules, ...run }) => {
+    return rows.map(({ figures, startedAt, places, rules: _rules, snapshot: _snapshot, ...run }) => {
       const { byRule: _byRule, byPattern, ...shown } = figures;
       return {
         ...run,

@@ -90,6 +90,8 @@ export function personNotice(
     policyName: policy.name,
     ruleNumber: number,
     text: words ? filledIn(words, movement, { policy, rule, found, reader }) : '',
+    ...(words?.guidance ? { guidance: words.guidance } : {}),
+    ...(words?.contact ? { contact: words.contact } : {}),
     found,
     outside: outsideOf(movement),
     unreadable: unreadableOf(movement),

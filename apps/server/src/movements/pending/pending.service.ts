@@ -1,9 +1,9 @@
 import type { NoticeState, WaitingView } from '@lantern/contracts';
-import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
 import { Outcomes } from '../outcomes.js';
-import { HistoryEntity } from '../../incidents/incident.entity.js';
+import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.js';
 import { PeopleService, type Player } from '../../people/people.service.js';
 import type { PersonEntity } from '../../people/person.entity.js';
 import type { Caller } from '../../platform/auth/permit.js';
@@ -37,6 +37,7 @@ interface Outcome {
  */
 @Injectable()
 export class PendingService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('pending');
   private timer: NodeJS.Timeout | undefined;
 
   constructor(
@@ -97,7 +98,11 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   async list(caller: Caller): Promise<WaitingView[]> {
     const found = await this.manager.find(PendingEntity, { order: { since: 'DESC' }, take: SHOWN });
     const people = new Map((await this.people.all()).map((person) => [person.id, person]));
-    return found.map((entry) => {
+    const hidden = caller.permissions.includes('policies.silent')
+      ? new Set<number>()
+      : await this.silentAmong(found.map(({ incidentNumber }) => incidentNumber));
+    const seen = found.filter(({ incidentNumber }) => !hidden.has(incidentNumber));
+    return seen.map((entry) => {
       const person = people.get(entry.person);
       const { id, kind, state, incidentNumber: incident, channel, otherwise, words, decidedBy } = entry;
       return {
@@ -117,6 +122,15 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         refusal: whyNot(entry, person, caller),
       };
     });
+  }
+
+  /** Numbers of incidents that only silent rules made. */
+  private async silentAmong(numbers: readonly number[]): Promise<Set<number>> {
+    const found = await this.manager.find(IncidentEntity, {
+      where: { number: In([...new Set(numbers)]), silent: true },
+      select: { number: true },
+    });
+    return new Set(found.map(({ number }) => number));
   }
 
   /** Somebody with the right to it decides; the person who moved it never does. */
@@ -167,8 +181,9 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     ]);
     for (const { id } of due)
       await this.settle(id, (entry) => this.runOut(entry, now)).catch((error: unknown) => {
-        // Somebody replied while this was looking: theirs counts.
-        if (!(error instanceof AppError)) throw error;
+        // Somebody replied while this was looking: theirs counts. Whatever else is wrong with one keeps no other back.
+        if (!(error instanceof AppError))
+          this.log.error(`A pending movement cannot end: ${error instanceof Error ? error.name : 'unknown'}`);
       });
   }
 
@@ -193,7 +208,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     id: string,
     decide: (entry: PendingEntity) => Outcome | Promise<Outcome>,
   ): Promise<void> {
-    const incident = await this.manager.transaction(async (manager) => {
+    await this.manager.transaction(async (manager) => {
       const entry = await manager.findOne(PendingEntity, {
         where: { id },
         lock: { mode: 'pessimistic_write' },
@@ -209,9 +224,8 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         );
       const outcome = await decide(entry);
       await this.carryOut(manager, entry, outcome);
-      return entry.incidentNumber;
+      this.live.publish({ kind: 'incident-changed', number: entry.incidentNumber });
     });
-    this.live.publish({ kind: 'incident-changed', number: incident });
   }
 
   private async carryOut(manager: EntityManager, entry: PendingEntity, outcome: Outcome): Promise<void> {
@@ -221,11 +235,11 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       decision: { by, words },
     };
     await this.outcomes.carryOut(manager, { id: entry.id, state, notice });
-    await manager.update(PendingEntity, { id: entry.id }, { state, decidedBy: by, decidedAt: new Date() });
+    await manager.update(PendingEntity, { id: entry.id }, { state, decidedBy: by.slice(0, 120), decidedAt: new Date() });
     await manager.insert(HistoryEntity, {
       incidentNumber: entry.incidentNumber,
       at: new Date(),
-      actor: by,
+      actor: by.slice(0, 120),
       kind: entry.kind === 'ask' ? 'reply' : 'override',
       act: null,
       text: `${OUTCOMES[state]}: ${words}`,

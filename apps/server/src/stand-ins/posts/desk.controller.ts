@@ -76,6 +76,8 @@ export class DeskController {
       takenFrom,
       text,
       files: namedFiles(files),
+      // Nothing that runs on a machine sees what is typed into such a program: that is why it is named.
+      unwatched: found.unwatched !== '' && activity === 'type',
     });
   }
 }

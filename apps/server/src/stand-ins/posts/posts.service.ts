@@ -17,6 +17,8 @@ import { withoutValues } from '../../movements/notice/without-values.js';
 import { kept, PostLabels } from './post-labels.service.js';
 import { type KeptFile, POST_WINDOWS, type PostWindow, type PostContent, PostEntity, PostFileEntity } from './post.entity.js';
 
+/** Of a post that nobody judged. */
+const NO_SUBMISSION = '00000000-0000-0000-0000-000000000000';
 /** Things of one place that are listed, newest last. */
 const LISTED = 200;
 
@@ -40,6 +42,8 @@ export interface Putting {
   readonly files: readonly PostFile[];
   /** The label that was chosen; null for none, left out where nobody was asked. */
   readonly label?: string | null;
+  /** No agent can see it, so nobody judges it. */
+  readonly unwatched?: boolean;
   /** Given by what writes the past; else now. */
   readonly at?: Date;
 }
@@ -66,6 +70,7 @@ export class PostsService implements OnModuleInit {
   }
 
   async put(putting: Putting): Promise<ThingView> {
+    if (putting.unwatched === true) return this.putUnwatched(putting);
     const { window, place, player, text, files } = putting;
     const id = randomUUID();
     const at = putting.at ?? new Date();
@@ -106,6 +111,18 @@ export class PostsService implements OnModuleInit {
         this.live.publish({ kind: 'thing-changed', agent: window });
       },
     });
+    return this.view(id, player);
+  }
+
+  /** Keeps what somebody typed where no agent looks: there is no movement of it. */
+  private async putUnwatched({ window, place, player, activity, text }: Putting): Promise<ThingView> {
+    const id = randomUUID();
+    await this.manager.insert(PostEntity, {
+      ...{ id, window, place, author: player.address, activity, takenFrom: '', at: new Date() },
+      ...{ state: 'shown', pending: null, edits: 0, submissionId: NO_SUBMISSION, reported: false },
+      shown: await this.seal(id, { text, files: [], label: null }),
+    });
+    this.live.publish({ kind: 'thing-changed', agent: window });
     return this.view(id, player);
   }
 

@@ -85,8 +85,13 @@ function Table({
               <th key={key} className="px-2 py-1.5 font-semibold">
                 {CHANNEL_WORDS[door.channel as keyof typeof CHANNEL_WORDS]}, to the {to}
                 {!door.open && (
-                  <span className="block font-normal text-stop" title={door.why}>
-                    door shut: a gap whatever rules say
+                  <span className="block font-normal text-stop">
+                    Closed, so this is a gap whatever rules say. {door.why}
+                  </span>
+                )}
+                {to === 'outside' && (
+                  <span className="block text-[12px] font-normal text-ink-2">
+                    Not read in {door.seconds} s: {UNFINISHED_SHORT[door.unfinished]}
                   </span>
                 )}
               </th>
@@ -113,7 +118,11 @@ function Table({
             </tr>
           ))}
           {view.unasked.map((unasked) => (
-            <Unasked key={unasked.kind} unasked={unasked} ways={ways} people={view.people} side={side} />
+            <Unasked
+              key={unasked.kind}
+              {...{ unasked, ways, cells, side }}
+              people={view.people}
+            />
           ))}
         </tbody>
       </table>
@@ -129,12 +138,13 @@ interface UnaskedProps {
     readonly to: 'outside' | 'inside';
     readonly key: string;
   }[];
+  readonly cells: ReadonlyMap<string, CoverageCell>;
   readonly people: number;
   readonly side: Side;
 }
 
 /** A kind of data of the library that no rule asks for: a row of gaps. */
-function Unasked({ unasked, ways, people, side }: UnaskedProps) {
+function Unasked({ unasked, ways, cells, people, side }: UnaskedProps) {
   const { kind, patterns, first } = unasked;
   return (
     <tr className="border-t border-rule align-baseline text-ink-2">
@@ -144,23 +154,15 @@ function Unasked({ unasked, ways, people, side }: UnaskedProps) {
         </Link>
         , {patterns} ready {patterns === 1 ? 'pattern' : 'patterns'} no rule asks for
       </th>
-      {ways.map(({ key, door, to }) => (
-        <Cell
-          key={key}
-          cell={{
-            pattern: first,
-            channel: door.channel as CoverageCell['channel'],
-            side: to,
-            shares: [{ answer: null, people, from: 1, policy: null, rule: null, written: null, at: null }],
-          }}
-          people={people}
-          open={door.open}
-          side={side}
-        />
+      {ways.map(({ key, door }) => (
+        <Cell key={key} cell={cells.get(`${first} ${key}`)} people={people} open={door.open} side={side} />
       ))}
     </tr>
   );
 }
+
+/** What happens to a movement that could not be read in time. */
+const UNFINISHED_SHORT = { hold: 'held', block: 'blocked', 'let-go': 'allowed' } as const;
 
 /** Thin slanted lines: nothing is there. */
 const HATCHED = {

@@ -145,7 +145,7 @@ function Channels({ may }: { readonly may: boolean }) {
             key={channel.channel}
             channel={channel}
             may={may}
-            onSet={(unfinished) => set.mutate({ channel: channel.channel, unfinished })}
+            onSet={(unfinished, seconds) => set.mutate({ channel: channel.channel, unfinished, seconds })}
           />
         ))}
       </div>
@@ -156,7 +156,7 @@ function Channels({ may }: { readonly may: boolean }) {
 interface RowProps {
   readonly channel: ChannelView;
   readonly may: boolean;
-  readonly onSet: (choice: UnfinishedChoice) => void;
+  readonly onSet: (choice: UnfinishedChoice, seconds: number) => void;
 }
 
 function ChannelRow({ channel, may, onSet }: RowProps) {
@@ -164,15 +164,36 @@ function ChannelRow({ channel, may, onSet }: RowProps) {
   if (!may)
     return (
       <p>
-        On {name}: {UNFINISHED_WORDS[channel.unfinished]}
+        On {name}, after {channel.seconds} seconds: {UNFINISHED_WORDS[channel.unfinished]}
       </p>
     );
   return (
-    <SelectField
-      label={`On ${name}`}
-      value={channel.unfinished}
-      options={channel.choices.map((value) => ({ value, label: UNFINISHED_WORDS[value] }))}
-      onChange={onSet}
-    />
+    <div className="flex items-end gap-3">
+      <span className="flex-1">
+        <SelectField
+          label={`On ${name}`}
+          value={channel.unfinished}
+          options={channel.choices.map((value) => ({ value, label: UNFINISHED_WORDS[value] }))}
+          onChange={(choice) => onSet(choice, channel.seconds)}
+        />
+      </span>
+      <label className="text-[12.5px] text-ink-2">
+        after seconds
+        <input
+          type="number"
+          className="field mt-0.5 !w-20"
+          min={1}
+          max={60}
+          key={channel.seconds}
+          defaultValue={channel.seconds}
+          aria-label={`Seconds for reading on ${name}`}
+          onBlur={(event) => {
+            const seconds = event.target.valueAsNumber;
+            if (Number.isInteger(seconds) && seconds >= 1 && seconds <= 60 && seconds !== channel.seconds)
+              onSet(channel.unfinished, seconds);
+          }}
+        />
+      </label>
+    </div>
   );
 }

@@ -184,8 +184,6 @@ function OneRun({
 }) {
   const act = useRunAct();
   const start = useStartRun();
-  const places = usePlaces();
-  const labels = useLabels();
   const may = useMay('labels.run');
   const running = run.state === 'running' || run.state === 'waiting';
   const left = run.seen > 0 && run.seconds > 0 ? ((run.total - run.seen) * run.seconds) / run.seen : null;
@@ -196,8 +194,9 @@ function OneRun({
     start.mutate(
       {
         does: 'label',
-        places: (places.data ?? []).filter(({ name }) => run.places.includes(name)).map(({ id }) => id),
-        rules: (labels.data?.automatic ?? []).map(({ automatic }) => automatic.id),
+        look: run.id,
+        places: [],
+        rules: [],
       },
       { onSuccess: ({ id }) => onStarted(id) },
     );

@@ -2,7 +2,7 @@ import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } f
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { PolicyView } from '@lantern/contracts';
 import type { Policy, Problem } from '@lantern/core';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useCreatePolicy, usePolicy, useRemovePolicy } from '../../data/policies';
@@ -38,6 +38,7 @@ export function PolicyPage() {
 /** One policy as a page that is read from top to bottom and edited in place. */
 function PolicyEditor({ view }: { readonly view: PolicyView }) {
   const { policy, problems, state, change, undo, canUndo, saveNow } = useDraftPolicy(view);
+  useGoesUntouched(view, canUndo);
   const patterns = usePatterns();
   const navigate = useNavigate();
   const remove = useRemovePolicy();
@@ -206,4 +207,30 @@ function SaveMark({ state }: { readonly state: SaveState }) {
       {words}
     </span>
   );
+}
+
+/** Deletions that wait for a moment: a page that is drawn again at once keeps its policy. */
+const leaving = new Map<string, ReturnType<typeof setTimeout>>();
+const LEAVE_MS = 300;
+
+/** A policy that was begun and left without a word in it goes with its page: nobody looks for it later. */
+function useGoesUntouched({ policy, version }: PolicyView, touched: boolean): void {
+  const remove = useRemovePolicy();
+  const isTouched = useRef(touched);
+  useEffect(() => {
+    isTouched.current ||= touched;
+  }, [touched]);
+  const { id } = policy;
+  const isNew = version === 1 && policy.name === '' && policy.purpose === '';
+  const { mutate } = remove;
+  useEffect(() => {
+    clearTimeout(leaving.get(id));
+    return () => {
+      if (!isNew || isTouched.current) return;
+      leaving.set(
+        id,
+        setTimeout(() => mutate(id), LEAVE_MS),
+      );
+    };
+  }, [id, isNew, mutate]);
 }

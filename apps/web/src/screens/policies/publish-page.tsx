@@ -28,7 +28,7 @@ export function PublishPage() {
   const to = search.get('to');
   if (draft.isPending) return <Loading what="the drafts" />;
   if (draft.isError) return <Notice look="stop">{errorSentence(draft.error)}</Notice>;
-  const { changes, problems, labelProblems, broken, follows } = draft.data;
+  const { changes, problems, labelProblems, broken, follows, fingerprint } = draft.data;
   const labelsToMend = labelProblems.filter(({ code }) => labelGravity(code) === 'must');
   const must = problems.filter(({ problem }) => gravityOf(problem.code) === 'must');
   const look = problems.filter(({ problem }) => gravityOf(problem.code) === 'look');
@@ -103,6 +103,7 @@ export function PublishPage() {
             problems={must.length + labelsToMend.length}
             broken={broken}
             follows={follows ?? 0}
+            fingerprint={fingerprint}
           />
           <LastReplay />
           <h2 className="mt-6 mb-2">Revisions</h2>
@@ -191,9 +192,11 @@ interface FormProps {
   readonly problems: number;
   readonly broken: readonly BrokenSpecimen[];
   readonly follows: number;
+  /** Of the drafts on the screen: others are not published. */
+  readonly fingerprint: string;
 }
 
-function PublishForm({ count, problems, broken, follows }: FormProps) {
+function PublishForm({ count, problems, broken, follows, fingerprint }: FormProps) {
   const [takenUpon, setTakenUpon] = useState(false);
   const publish = usePublish();
   const may = useMay('policies.publish');
@@ -214,6 +217,7 @@ function PublishForm({ count, problems, broken, follows }: FormProps) {
         name,
         reason,
         follows,
+        fingerprint,
         ...(broken.length > 0 ? { brokenSpecimens: [...new Set(broken.map(({ id }) => id))] } : {}),
       },
       {

@@ -92,15 +92,20 @@ function actOf({ kind, device }: TargetView): { readonly activity: Activity; rea
   return { activity: 'copy', words: 'Copy what you took onto it' };
 }
 
+/** What is written by hand into a program is typed; what was taken elsewhere, or comes as a file, is put there. */
+function activityOf(target: TargetView, files: readonly File[], takenFrom: string): Activity {
+  return target.kind === 'program' && files.length === 0 && takenFrom === '' ? 'type' : actOf(target).activity;
+}
+
 function Target({ target, player, clip, onTake }: TargetProps) {
   const path = targetPath('endpoint', player.id, target.id);
   const things = useThings(path);
   const put = usePutThing(path);
   // What a program holds stands first, and is what it was opened for.
   const end = useNewestInView(target.records.length > 0 ? 0 : (things.data?.length ?? 0));
-  const { activity, words } = actOf(target);
+  const { words } = actOf(target);
   const send = (text: string, files: readonly File[], takenFrom: string) =>
-    put.mutateAsync({ text, files, activity, takenFrom }).then(
+    put.mutateAsync({ text, files, activity: activityOf(target, files, takenFrom), takenFrom }).then(
       () => true,
       () => false,
     );

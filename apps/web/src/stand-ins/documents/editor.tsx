@@ -2,7 +2,13 @@ import type { ChooserView, DocumentDetail, PersonView } from '@lantern/contracts
 import { domainOf, type Effect } from '@lantern/core';
 import { type ClipboardEvent, useState } from 'react';
 import { useChooser } from '../../data/labels-at-work';
-import { useAttempt, useDecideLowering, useDownload, useSaveDocument } from '../../data/documents-desk';
+import {
+  useAttempt,
+  useDecideLowering,
+  useDownload,
+  useSaveDocument,
+  useShareActs,
+} from '../../data/documents-desk';
 import { usePeople } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
@@ -11,6 +17,8 @@ import { effectRefusal } from './label-decisions';
 import { startingLabel } from '../label-choices';
 import { LabelPart } from './label-part';
 import { Leaves } from './leaves';
+import { Told } from '../told';
+import { languageOf } from '../told-words';
 import { useSuggestion } from '../use-suggestion';
 
 interface Props {
@@ -119,6 +127,7 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
           <NamedPeople effects={choice.namesFor} named={named} onChange={setNamed} />
         )}
         <SharedWith shared={shared} readOnly={readOnly} onChange={setShared} />
+        {document && <ShareStates person={person} document={document} />}
         {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
         {attempt.isError && <Notice look="stop">{errorSentence(attempt.error)}</Notice>}
         {!readOnly && (
@@ -206,6 +215,39 @@ function SharedWith({
       />
       <KnownPeople />
     </div>
+  );
+}
+
+const SHARE_WORDS = {
+  open: 'shared',
+  waiting: 'waiting',
+  refused: 'not shared',
+  withdrawn: 'no longer shared',
+} as const;
+
+/** People it was to be shared with and is not, each with what they are told. */
+function ShareStates({ person, document }: { readonly person: PersonView; readonly document: DocumentDetail }) {
+  const acts = useShareActs(person.id);
+  return (
+    <>
+      {document.shares.map(({ id, address, state, notice, reported }) => (
+        <div key={id}>
+          <p className="text-[12.5px]">
+            {address}: <b>{SHARE_WORDS[state]}</b>
+          </p>
+          {notice && (
+            <Told
+              id={id}
+              notice={notice}
+              about="share"
+              language={languageOf(person.language)}
+              acts={acts}
+              reported={reported}
+            />
+          )}
+        </div>
+      ))}
+    </>
   );
 }
 
