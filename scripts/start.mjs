@@ -42,7 +42,8 @@ async function confirmReset({ reset, yes }) {
     'This deletes every movement, incident, policy and account in this installation. Type "delete" to go on: ',
   );
   ask.close();
-  if (answer.trim() !== 'delete') throw new PlainFailure('Nothing was deleted.', 'Start without --reset to keep it.');
+  if (answer.trim() !== 'delete')
+    throw new PlainFailure('Nothing was deleted.', 'Start without --reset to keep it.');
 }
 
 function readPort() {

@@ -28,7 +28,11 @@ async function stopAll() {
 }
 
 async function node(script, args, options = {}) {
-  const child = spawn(process.execPath, [join(ROOT, script), ...args], { cwd: ROOT, stdio: 'inherit', ...options });
+  const child = spawn(process.execPath, [join(ROOT, script), ...args], {
+    cwd: ROOT,
+    stdio: 'inherit',
+    ...options,
+  });
   const part = { stop: () => stopProcess(child.pid) };
   running.push(part);
   const code = await new Promise((resolve, reject) => {

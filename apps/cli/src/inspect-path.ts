@@ -36,18 +36,30 @@ export interface InspectLine {
   readonly unreadableParts?: readonly { readonly path: string; readonly reason: string }[];
 }
 
-/** Every file at or below `path`, in a stable order; symbolic links are not followed. */
-export async function* filesBelow(path: string): AsyncGenerator<string> {
-  const found = await lstat(path);
-  if (!found.isDirectory()) {
-    yield path;
+/** Told of what could not be opened; the rest goes on. */
+export type OnProblem = (path: string, message: string) => void;
+
+/** Every file at or below `path`, in a stable order; symbolic links are not followed. Throws for what cannot be opened, unless told where to say so. */
+export async function* filesBelow(path: string, onProblem?: OnProblem): AsyncGenerator<string> {
+  const open = async <Value>(at: string, look: () => Promise<Value>): Promise<Value | null> => {
+    try {
+      return await look();
+    } catch (error) {
+      if (!onProblem) throw error;
+      onProblem(at, error instanceof Error ? error.message : 'could not be opened');
+      return null;
+    }
+  };
+  const found = await open(path, () => lstat(path));
+  if (!found?.isDirectory()) {
+    if (found) yield path;
     return;
   }
-  for (const name of (await readdir(path)).sort()) {
+  for (const name of (await open(path, () => readdir(path)))?.sort() ?? []) {
     const below = join(path, name);
-    const entry = await lstat(below);
-    if (entry.isDirectory()) yield* filesBelow(below);
-    else if (entry.isFile()) yield below;
+    const entry = await open(below, () => lstat(below));
+    if (entry?.isDirectory()) yield* filesBelow(below, onProblem);
+    else if (entry?.isFile()) yield below;
   }
 }
 

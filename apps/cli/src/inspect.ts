@@ -1,5 +1,5 @@
-import { compileScanner, READY_PATTERNS } from '@lantern/core';
-import { bytesOf, filesBelow, inspectFile, type InspectLine } from './inspect-path.js';
+import { FilePool } from './file-pool.js';
+import { bytesOf, filesBelow, type InspectLine } from './inspect-path.js';
 import { judgeFolder, type SpecimenLine } from './specimens.js';
 import { HELP, type InspectChoices, readUsage } from './usage.js';
 
@@ -29,23 +29,23 @@ function sentence(line: InspectLine): string {
 }
 
 async function inspectAll(choices: InspectChoices): Promise<number> {
-  const scanner = compileScanner(READY_PATTERNS);
+  const pool = new FilePool();
   let found = false;
   let failed = false;
-  const inspectOne = async (path: string) => {
-    const line = await inspectFile(path, await bytesOf(path), scanner, choices);
-    found ||= line.findings.length > 0;
-    process.stdout.write(`${choices.json ? JSON.stringify(line) : sentence(line)}\n`);
+  const problem = (path: string, message: string): void => {
+    failed = true;
+    process.stderr.write(`${path}: ${message}\n`);
   };
-  for (const given of choices.paths) {
-    try {
-      if (given === '-') await inspectOne(given);
-      else for await (const path of filesBelow(given)) await inspectOne(path);
-    } catch (error) {
-      failed = true;
-      process.stderr.write(`${given}: ${error instanceof Error ? error.message : 'could not be opened'}\n`);
-    }
-  }
+  const inspectOne = async (path: string, bytes: Uint8Array | null): Promise<void> => {
+    const told = await pool.inspect({ path, bytes, choices });
+    if ('problem' in told) return problem(path, told.problem);
+    found ||= told.line.findings.length > 0;
+    process.stdout.write(`${choices.json ? JSON.stringify(told.line) : sentence(told.line)}\n`);
+  };
+  for (const given of choices.paths)
+    if (given === '-') await inspectOne(given, await bytesOf(given));
+    else for await (const path of filesBelow(given, problem)) await inspectOne(path, null);
+  pool.close();
   if (failed) return WRONG_USAGE;
   return found ? FOUND_SOMETHING : FOUND_NOTHING;
 }

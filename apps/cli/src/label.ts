@@ -5,8 +5,9 @@ import { type Label, printedHandling, type WholeLabelSet } from '@lantern/core';
 import { STARTER_LABELS } from '@lantern/demo';
 import { COMPANION_ENDING } from '@lantern/files';
 import { readLabelSet } from '@lantern/set-files';
-import { filesBelow } from './inspect-path.js';
-import { changeLabel, labelling, type LabelLine, showLabel } from './label/label-path.js';
+import { FilePool } from './file-pool.js';
+import { filesBelow, type OnProblem } from './inspect-path.js';
+import { labelling, type LabelLine } from './label/label-path.js';
 import { LABEL_HELP, type LabelChoices, readLabelUsage } from './label/usage.js';
 
 const DONE = 0;
@@ -21,6 +22,7 @@ const REASONS: Readonly<Record<string, string>> = {
   'too-large': 'it is larger than what is opened',
   'expands-too-far': 'it expands to more than what is opened',
   'read-only': 'it is read-only',
+  'took-too-long': 'reading it took too long',
   open: 'somebody has it open in a program; close it first',
 };
 const NOTES: Readonly<Record<string, string>> = {
@@ -107,6 +109,15 @@ function labelNamed(labels: readonly Label[], name: string): Label | undefined {
   );
 }
 
+/** Listed first: companions come and go while the files are worked through. */
+async function filesToLabel(given: readonly string[], problem: OnProblem): Promise<string[]> {
+  const paths: string[] = [];
+  for (const each of given)
+    for await (const path of filesBelow(each, problem))
+      if (!path.endsWith(COMPANION_ENDING)) paths.push(path);
+  return paths;
+}
+
 async function run(choices: LabelChoices): Promise<number> {
   const set = await labelsOf(choices.set);
   if (!set) return WRONG;
@@ -123,24 +134,24 @@ async function run(choices: LabelChoices): Promise<number> {
   const change = label ? labelling(label, { by, owner: choices.owner ?? by, at: Date.now() }) : null;
   const counts = new Map<string, number>();
   let failed = false;
-  for (const given of choices.paths)
-    try {
-      // Listed first: companions come and go while the files are worked through.
-      const paths: string[] = [];
-      for await (const path of filesBelow(given)) if (!path.endsWith(COMPANION_ENDING)) paths.push(path);
-      for (const path of paths) {
-        const line =
-          choices.act === 'show'
-            ? await showLabel(path, set.labels)
-            : await changeLabel(path, change, choices.dryRun);
-        const kind = choices.act === 'show' ? (line.label?.name ?? 'no label') : line.status;
-        counts.set(kind, (counts.get(kind) ?? 0) + 1);
-        process.stdout.write(`${choices.json ? JSON.stringify(line) : sentence(line)}\n`);
-      }
-    } catch (error) {
-      failed = true;
-      process.stderr.write(`${given}: ${error instanceof Error ? error.message : 'could not be opened'}\n`);
+  const problem = (path: string, message: string): void => {
+    failed = true;
+    process.stderr.write(`${path}: ${message}\n`);
+  };
+  const pool = new FilePool();
+  for (const path of await filesToLabel(choices.paths, problem)) {
+    const task = { path, labels: set.labels, dryRun: choices.dryRun };
+    const told = await pool.label(choices.act === 'show' ? task : { ...task, change });
+    if ('problem' in told) {
+      problem(path, told.problem);
+      continue;
     }
+    const { line } = told;
+    const kind = line.status === 'shown' ? (line.label?.name ?? 'no label') : line.status;
+    counts.set(kind, (counts.get(kind) ?? 0) + 1);
+    process.stdout.write(`${choices.json ? JSON.stringify(line) : sentence(line)}\n`);
+  }
+  pool.close();
   if (!choices.json) summary(counts);
   if (failed) return WRONG;
   return counts.has('refused') && choices.act !== 'show' ? LEFT : DONE;

@@ -7,11 +7,7 @@ import { ChannelSettings } from './movements/channels/channel-settings.service.j
 import { MovementJudge } from './movements/judge.service.js';
 import { AgentsService } from './doors/agents/agents.service.js';
 import { Movements } from './movements/movements.service.js';
-import {
-  AgentsController,
-  ChannelsController,
-  IntakeController,
-} from './doors/agents/intake.controller.js';
+import { AgentsController, ChannelsController, IntakeController } from './doors/agents/intake.controller.js';
 import { IntakeService } from './doors/agents/intake.service.js';
 import { ChatController } from './stand-ins/posts/chat.controller.js';
 import { ChatService } from './stand-ins/posts/chat.service.js';

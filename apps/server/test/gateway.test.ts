@@ -240,7 +240,11 @@ describe('the SMTP door', () => {
       .getRepository(PostMailEntity)
       .find({ order: { id: 'DESC' }, take: 1 });
     if (!row) throw new Error('nothing arrived');
-    const raw = await unseal(running.config.evidenceKey, `post ${row.messageId} ${row.recipient}`, row.sealed);
+    const raw = await unseal(
+      running.config.evidenceKey,
+      `post ${row.messageId} ${row.recipient}`,
+      row.sealed,
+    );
     expect(decryptedWith(raw, own.certificate, own.privateKey)?.toString('utf8')).toContain(
       'encrypt-content.txt',
     );
@@ -278,7 +282,11 @@ describe('the SMTP door', () => {
       .getRepository(PostMailEntity)
       .find({ order: { id: 'DESC' }, take: 1 });
     if (!row) throw new Error('nothing arrived');
-    const raw = await unseal(running.config.evidenceKey, `post ${row.messageId} ${row.recipient}`, row.sealed);
+    const raw = await unseal(
+      running.config.evidenceKey,
+      `post ${row.messageId} ${row.recipient}`,
+      row.sealed,
+    );
     const { own } = await readFileLabels({ name: 'mail.eml', bytes: raw });
     expect(own).toMatchObject({ id: ours.id, name: 'Ours alone', how: 'automatically' });
   });

@@ -122,7 +122,8 @@ describe('the intake for agents', () => {
     const { body } = await call(`movements/${held.id}`);
     expect(body).toMatchObject({ state: 'went-on', notice: { decision: { words: 'It is our own stick' } } });
     const row = await running.database.getRepository(MovementEntity).findOneByOrFail({
-      id: (await running.database.getRepository(SubmissionEntity).findOneByOrFail({ id: held.id })).movementId,
+      id: (await running.database.getRepository(SubmissionEntity).findOneByOrFail({ id: held.id }))
+        .movementId,
     });
     expect(row.way).toMatchObject({ activity: 'copy', into: [stick] });
     expect(row.recipients).toEqual([{ address: 'Stick 4', outside: true }]);

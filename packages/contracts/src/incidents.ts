@@ -22,7 +22,21 @@ import type {
 } from '@lantern/core';
 import { HARM_CAUSES } from '@lantern/core';
 import { Transform, Type } from 'class-transformer';
-import {ArrayMaxSize, IsArray, IsBoolean, IsISO8601, IsIn, IsInt, IsOptional, IsString, Matches, MaxLength, Min, MinLength, ValidateIf} from 'class-validator';
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsISO8601,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  Matches,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateIf,
+} from 'class-validator';
 import { MAX_TEXT_LENGTH } from './limits.js';
 
 /** Row of the queue: what a glance needs, no content. */

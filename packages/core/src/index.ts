@@ -46,7 +46,6 @@ export {
 export type { Share } from './detection/documents/interval.js';
 export {
   indexLikeness,
-  LEAST_FINGERPRINTS,
   type LikenessIndex,
   type LikenessSample,
   MAX_SAMPLES,
@@ -70,7 +69,6 @@ export {
 export type { CheckStep } from './detection/checks/step.js';
 export { checkOf } from './detection/prepared.js';
 export {
-  bareValue,
   type Expected,
   isKept,
   judgeSpecimen,
@@ -80,13 +78,7 @@ export {
   type SpecimenOutcome,
 } from './detection/specimens.js';
 export { shapeVariants } from './detection/shape.js';
-export {
-  compilePlainScanner,
-  compileScanner,
-  MAX_CANDIDATES,
-  type Scanner,
-  type ScanResult,
-} from './detection/scanner.js';
+export { compilePlainScanner, compileScanner, type Scanner, type ScanResult } from './detection/scanner.js';
 export {
   MAX_LISTED_WORDS,
   MAX_WORD_LENGTH,
@@ -112,7 +104,6 @@ export {
 } from './policy/answers.js';
 export {
   type Audience,
-  AUDIENCE_KINDS,
   type AudienceTerm,
   EVERYBODY,
   isEverybody,
@@ -204,7 +195,6 @@ export {
   isOneOf,
   isWithin,
   type Spot,
-  SPOT_KINDS,
   SPOT_TERM_KINDS,
   spotName,
   type SpotTerm,
@@ -223,7 +213,6 @@ export {
   type KnownMachines,
   MAX_ASK_MINUTES,
   MAX_COUNT,
-  MAX_NESTING,
   type Problem,
   PROBLEM_CODES,
   type ProblemCode,
@@ -275,7 +264,7 @@ export {
   outcomeOf,
   STATUSES,
 } from './incidents/decision.js';
-export { type IncidentCount, incidentOf, type IncidentSummary, WORTH_SHOWING } from './incidents/incident.js';
+export { type IncidentCount, incidentOf, type IncidentSummary } from './incidents/incident.js';
 export { type Urgency, type UrgencyPart, urgencyOf } from './incidents/urgency.js';
 export {
   type Decided,
@@ -305,7 +294,7 @@ export {
   type Reach,
 } from './labels/automatic.js';
 export { askEnds } from './policy/ask-ends.js';
-export { labelledBy, type LabelledMovement, patternsOfAutomatic } from './policy/labelled-movement.js';
+export { type LabelledMovement, patternsOfAutomatic } from './policy/labelled-movement.js';
 export {
   compileItemJudge,
   type ItemJudge,
@@ -316,7 +305,6 @@ export {
 export {
   type Handled,
   type HandledInMovement,
-  labelMatches,
   type LabelMatch,
   withLabelMatches,
 } from './policy/label-limits.js';
@@ -352,7 +340,6 @@ export {
   type ForeignName,
   highest,
   type Label,
-  LABEL_SHIFTS,
   LABELLED_HOW,
   type LabelledHow,
   labelOfForeign,
@@ -361,7 +348,6 @@ export {
   MAX_RANK,
 } from './labels/label.js';
 export {
-  LABEL_PROBLEM_CODES,
   type LabelContext,
   labelGravity,
   type LabelProblem,

@@ -41,7 +41,8 @@ export function walkHtml(html: string, listener: HtmlListener): void {
       onattribentity: (codepoint) => value.push(String.fromCodePoint(codepoint)),
       onattribend: () => {
         count += 1;
-        if (count <= MAX_ATTRIBUTES && !Object.hasOwn(attributes, attribute)) attributes[attribute] = value.join('');
+        if (count <= MAX_ATTRIBUTES && !Object.hasOwn(attributes, attribute))
+          attributes[attribute] = value.join('');
       },
       ontext: (start, end) => listener.text(html.slice(start, end)),
       ontextentity: (codepoint) => listener.text(String.fromCodePoint(codepoint)),

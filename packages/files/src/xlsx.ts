@@ -168,17 +168,49 @@ class Lines {
   }
 }
 
+/** What a sheet shows, and apart from it what it hides, under the headings of the sheet. */
+class ShownAndHidden {
+  private readonly shown = new Lines();
+  private readonly hidden = new Lines();
+  private readonly columns = new Set<number>();
+  private hides = false;
+
+  hideColumns(from: number, to: number): void {
+    for (let column = Math.max(0, from); column <= Math.min(to, MAX_COLUMNS - 1); column += 1)
+      this.columns.add(column);
+  }
+
+  add(number: number, row: readonly string[], hiddenRow: boolean): void {
+    const inHidden = (_text: string, column: number): boolean => this.columns.has(column);
+    const first = this.shown.rows.length === 0 && this.hidden.rows.length === 0;
+    // The first row goes with both: it holds the headings.
+    if (hiddenRow || first) this.hidden.add(number, row);
+    else if (this.columns.size > 0)
+      this.hidden.add(
+        number,
+        row.map((text, at) => (inHidden(text, at) ? text : '')),
+      );
+    this.hides ||= hiddenRow || row.some((text, at) => text !== '' && inHidden(text, at));
+    if (!hiddenRow)
+      this.shown.add(
+        number,
+        row.map((text, at) => (inHidden(text, at) && !first ? '' : text)),
+      );
+  }
+
+  get texts(): { shown: Lines; hidden: Lines | null } {
+    return { shown: this.shown, hidden: this.hides ? this.hidden : null };
+  }
+}
+
 /** Rows as text, and apart from them what the sheet does not show, under its headings. */
 function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden: Lines | null } | undefined {
-  const lines = new Lines();
-  const hiddenLines = new Lines();
+  const rows = new ShownAndHidden();
   let number = 0;
-  const hiddenColumns = new Set<number>();
   let row: string[] = [];
   let cell: Cell = { column: 0, type: '', value: '' };
   let inValue = false;
   let hiddenRow = false;
-  let hides = false;
   let emptyLeft = MAX_EMPTY_CELLS;
   const wellFormed = walkMarkup(xml, {
     open(tag, attributes) {
@@ -187,7 +219,7 @@ function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden
         number = Number(attributes['r'] ?? number + 1) || number + 1;
         hiddenRow = isTrue(attributes['hidden']);
       } else if (tag === 'col' && isTrue(attributes['hidden']))
-        hideColumns(hiddenColumns, Number(attributes['min'] ?? 1) - 1, Number(attributes['max'] ?? 1) - 1);
+        rows.hideColumns(Number(attributes['min'] ?? 1) - 1, Number(attributes['max'] ?? 1) - 1);
       else if (tag === 'c')
         cell = { column: columnOf(attributes['r'], row.length), type: attributes['t'] ?? 'n', value: '' };
       inValue = tag === 'v' || tag === 't';
@@ -203,34 +235,14 @@ function rowsOf(xml: string, strings: readonly string[]): { shown: Lines; hidden
         for (let added = 0; added < empty; added += 1) row.push('');
         row[emptyLeft > 0 ? cell.column : row.length] = shown(cell, strings).replace(/[\t\n]/g, ' ');
       } else if (tag === 'row') {
-        const inHidden = (_text: string, column: number): boolean => hiddenColumns.has(column);
-        const first = lines.rows.length === 0 && hiddenLines.rows.length === 0;
-        // The first row goes with both: it holds the headings.
-        if (hiddenRow || first) hiddenLines.add(number, row);
-        else if (hiddenColumns.size > 0)
-          hiddenLines.add(
-            number,
-            row.map((text, at) => (inHidden(text, at) ? text : '')),
-          );
-        hides ||= hiddenRow || row.some((text, at) => text !== '' && inHidden(text, at));
-        if (!hiddenRow)
-          lines.add(
-            number,
-            row.map((text, at) => (inHidden(text, at) && !first ? '' : text)),
-          );
+        rows.add(number, row, hiddenRow);
       }
     },
   });
-  return wellFormed ? { shown: lines, hidden: hides ? hiddenLines : null } : undefined;
+  return wellFormed ? rows.texts : undefined;
 }
 
 const isTrue = (value: string | undefined): boolean => value === '1' || value === 'true';
-
-function hideColumns(hidden: Set<number>, from: number, to: number): void {
-  for (let column = Math.max(0, from); column <= Math.min(to, MAX_COLUMNS - 1); column += 1) {
-    hidden.add(column);
-  }
-}
 
 function columnOf(reference: string | undefined, next: number): number {
   const letters = /^[A-Z]{1,3}/.exec(reference ?? '')?.[0];

@@ -1,2 +1,9 @@
-export { PoolIsFull, type Outcome, type FaultReason, ProcessPool, type PoolOptions, type RunOptions } from './pool.js';
+export {
+  PoolIsFull,
+  type Outcome,
+  type FaultReason,
+  ProcessPool,
+  type PoolOptions,
+  type RunOptions,
+} from './pool.js';
 export type { TaskContext, TaskModule } from './messages.js';

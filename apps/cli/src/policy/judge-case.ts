@@ -1,4 +1,4 @@
-import { evaluate, labelledBy, type PolicySet, type Scanner, type Verdict } from '@lantern/core';
+import { judgeItem, type PolicySet, type Scanner, type Verdict } from '@lantern/core';
 import { type Case, type Expectation, movementOf } from './cases.js';
 import type { ReadFolder } from './folder.js';
 
@@ -35,5 +35,6 @@ export async function verdictOf(
   { set, labels }: Pick<ReadFolder, 'set' | 'labels'>,
   scanner: Scanner,
 ): Promise<Verdict> {
-  return evaluate(set, labelledBy(labels, await movementOf(given, scanner, set.domains)).movement);
+  const movement = await movementOf(given, scanner, set.domains);
+  return judgeItem({ labels, policies: set }, movement).verdict;
 }

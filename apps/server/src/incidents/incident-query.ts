@@ -40,13 +40,17 @@ export async function queryIncidents(
 
 /** A column as those see it who may not see silent matches. */
 const seen = (column: string, silentToo: boolean): string =>
-  silentToo ? `i.${column}` : `COALESCE(i.open${column[0]?.toUpperCase() ?? ''}${column.slice(1)}, i.${column})`;
+  silentToo
+    ? `i.${column}`
+    : `COALESCE(i.open${column[0]?.toUpperCase() ?? ''}${column.slice(1)}, i.${column})`;
 
 function narrow(builder: Builder, query: IncidentQuery, silentToo: boolean): void {
   const show = query.show ?? 'open';
   if (show !== 'all') builder.andWhere(show === 'decided' ? "i.status = 'decided'" : "i.status <> 'decided'");
-  if (query.severity?.length) builder.andWhere(`${seen('severity', silentToo)} IN (:...severity)`, { severity: query.severity });
-  if (query.answer?.length) builder.andWhere(`${silentToo ? 'm.answer' : 'COALESCE(i.openAnswer, m.answer)'} IN (:...answer)`, {
+  if (query.severity?.length)
+    builder.andWhere(`${seen('severity', silentToo)} IN (:...severity)`, { severity: query.severity });
+  if (query.answer?.length)
+    builder.andWhere(`${silentToo ? 'm.answer' : 'COALESCE(i.openAnswer, m.answer)'} IN (:...answer)`, {
       answer: query.answer,
     });
   if (query.department) builder.andWhere('m.department = :department', { department: query.department });
@@ -60,7 +64,9 @@ function narrow(builder: Builder, query: IncidentQuery, silentToo: boolean): voi
       .subQuery()
       .select('1')
       .from(MatchEntity, 'x')
-      .where(`x.incidentNumber = i.number AND x.policyId = :policy${silentToo ? '' : ' AND x.silent = false'}`)
+      .where(
+        `x.incidentNumber = i.number AND x.policyId = :policy${silentToo ? '' : ' AND x.silent = false'}`,
+      )
       .getQuery();
     builder.andWhere(`EXISTS ${matched}`, { policy: query.policy });
   }
@@ -89,7 +95,8 @@ function narrow(builder: Builder, query: IncidentQuery, silentToo: boolean): voi
 }
 
 function order(builder: Builder, by: IncidentOrder, silentToo: boolean): void {
-  if (by === 'urgency') builder.orderBy(silentToo ? 'i.urgency' : 'seenUrgency', 'DESC').addOrderBy('i.at', 'DESC');
+  if (by === 'urgency')
+    builder.orderBy(silentToo ? 'i.urgency' : 'seenUrgency', 'DESC').addOrderBy('i.at', 'DESC');
   else builder.orderBy('i.at', by === 'newest' ? 'DESC' : 'ASC');
   builder.addOrderBy('i.number', 'DESC');
 }

@@ -6,11 +6,7 @@ import type { IncidentEntity, MovementEntity } from './incident.entity.js';
 const SHOWN_DESTINATIONS = 6;
 
 /** A row as somebody sees it: without what silent matches add, for those who may not see them. */
-export function toRow(
-  incident: IncidentEntity,
-  movement: MovementEntity,
-  seesSilent: boolean,
-): IncidentRow {
+export function toRow(incident: IncidentEntity, movement: MovementEntity, seesSilent: boolean): IncidentRow {
   const whole = seesSilent || incident.openMatches === null;
   return {
     number: incident.number,

@@ -24,8 +24,10 @@ export function readHandedIn(body: Uint8Array, most: number): HandedInReading {
   } catch {
     return { status: 'refused', why: 'no-json' };
   }
-  const movements = typeof parsed === 'object' && parsed !== null && 'movements' in parsed ? parsed.movements : null;
-  const are = Array.isArray(movements) && movements.every((each) => typeof each === 'object' && each !== null);
+  const movements =
+    typeof parsed === 'object' && parsed !== null && 'movements' in parsed ? parsed.movements : null;
+  const are =
+    Array.isArray(movements) && movements.every((each) => typeof each === 'object' && each !== null);
   if (!are || movements.length === 0) return { status: 'refused', why: 'no-movements' };
   if (movements.length > most) return { status: 'refused', why: 'too-many' };
   return { status: 'read', movements: (movements as object[]).map(readMovement) };

@@ -12,7 +12,7 @@ const item = (over: Partial<ItemToInspect>): ItemToInspect => ({
 
 describe('inspectItem', () => {
   it('keeps the order of an item and the place of every finding', async () => {
-    const parts = await inspectItem(
+    const { parts } = await inspectItem(
       item({
         texts: [
           { role: 'subject', path: ['subject'], text: 'refund to card 4539 1488 0343 6467' },
@@ -42,8 +42,10 @@ describe('inspectItem', () => {
 
   it('gives no text back unless asked, and then no more than asked for', async () => {
     const text = { role: 'body' as const, path: ['body'], text: 'x'.repeat(500) };
-    expect((await inspectItem(item({ texts: [text] }), scanner))[0]?.text).toBeNull();
-    expect((await inspectItem(item({ texts: [text], keepTexts: 10 }), scanner))[0]?.text).toBe('xxxxxxxxxx');
+    expect((await inspectItem(item({ texts: [text] }), scanner)).parts[0]?.text).toBeNull();
+    expect((await inspectItem(item({ texts: [text], keepTexts: 10 }), scanner)).parts[0]?.text).toBe(
+      'xxxxxxxxxx',
+    );
   });
 
   it('lets one bad file stop no other', async () => {
@@ -57,7 +59,7 @@ describe('inspectItem', () => {
       name: 'good.txt',
       bytes: Buffer.from('card 4539 1488 0343 6467'),
     };
-    const parts = await inspectItem(item({ files: [bad, good, bad] }), scanner);
+    const { parts } = await inspectItem(item({ files: [bad, good, bad] }), scanner);
     expect(parts.map(({ part }) => part.status)).toEqual(['unreadable', 'read', 'unreadable']);
     expect(parts[1]?.excerpts).toHaveLength(1);
   });
@@ -73,7 +75,7 @@ describe('inspectItem', () => {
       name,
       bytes: heavy,
     }));
-    const parts = await inspectItem(item({ files }), scanner);
+    const { parts } = await inspectItem(item({ files }), scanner);
     expect(
       parts.filter(({ part }) => part.status === 'unreadable' && part.reason === 'expands-too-far').length,
     ).toBeGreaterThan(0);

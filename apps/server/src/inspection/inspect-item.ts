@@ -160,7 +160,13 @@ async function openedMail(
 }
 
 function unreadableMail(): InspectedItem {
-  return { parts: [unreadablePart('body', ['mail'], 'corrupt')], files: [], labels: [], mail: null, digest: null };
+  return {
+    parts: [unreadablePart('body', ['mail'], 'corrupt')],
+    files: [],
+    labels: [],
+    mail: null,
+    digest: null,
+  };
 }
 
 export function unreadablePart(

@@ -170,7 +170,12 @@ function notFinished(item: ItemToInspect, reason: (typeof REASONS)[FaultReason])
       ...item.files.map(({ role, name }) => unreadablePart(role, [name], reason)),
       ...(item.mail ? [unreadablePart('body', ['mail'], reason)] : []),
     ],
-    files: item.files.map(({ name, bytes }) => ({ name, kind: 'other', bytes: bytes.length, misnamed: false })),
+    files: item.files.map(({ name, bytes }) => ({
+      name,
+      kind: 'other',
+      bytes: bytes.length,
+      misnamed: false,
+    })),
     labels: item.files.map(() => NO_FILE_LABELS),
     mail: null,
     digest: null,

@@ -17,7 +17,12 @@ import {
   writeFileLabel,
 } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
-import { type InspectedItem, type InspectedItemPart, inspectItem, type ItemToInspect } from './inspect-item.js';
+import {
+  type InspectedItem,
+  type InspectedItemPart,
+  inspectItem,
+  type ItemToInspect,
+} from './inspect-item.js';
 import { readHandedIn } from './handed-in.js';
 import { packFindings, type PackedFindings } from './packed-findings.js';
 

@@ -73,7 +73,12 @@ export class RecorderService {
     if (!summary) return { movementId, journal, summary, evidence: null };
     const evidence = toStoredEvidence(judged.inspected, keepsExcerpts(judged));
     const place = evidencePlace(movementId);
-    return { movementId, journal, summary, evidence: await sealJson(this.config.evidenceKey, place, evidence) };
+    return {
+      movementId,
+      journal,
+      summary,
+      evidence: await sealJson(this.config.evidenceKey, place, evidence),
+    };
   }
 
   /** Writes movement, matches, incident and evidence within the caller's transaction. Gives the incident's number. */
@@ -214,7 +219,8 @@ function openSide(
 > {
   const open = matches.filter(({ silent }) => !silent);
   // What reading did not finish says is nobody's silent rule.
-  const silent = matches.some((match) => match.silent) && open.length + forbidden.length === 0 && !verdict.unfinished;
+  const silent =
+    matches.some((match) => match.silent) && open.length + forbidden.length === 0 && !verdict.unfinished;
   const seen = open.length < matches.length && !silent ? incidentOf(movement, withoutSilent(verdict)) : null;
   return {
     silent,

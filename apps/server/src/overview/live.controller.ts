@@ -1,7 +1,18 @@
 import type { LiveEvent } from '@lantern/contracts';
 import { Controller, type MessageEvent, Sse } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { concatMap, filter, from, interval, map, merge, type Observable, share, switchMap, takeUntil } from 'rxjs';
+import {
+  concatMap,
+  filter,
+  from,
+  interval,
+  map,
+  merge,
+  type Observable,
+  share,
+  switchMap,
+  takeUntil,
+} from 'rxjs';
 import { SessionService } from '../accounts/session.service.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { type Caller, CallerOf, Permit, SIGNED_IN } from '../platform/auth/permit.js';

@@ -75,7 +75,9 @@ export class CoverageService {
    * what cannot be read in time. */
   private async doorOf(channel: Channel): Promise<CoverageView['doors'][number]> {
     const ways = [
-      ...(channel === 'mail' && this.gateway.door.open ? [`the SMTP gateway on port ${this.gateway.door.port}`] : []),
+      ...(channel === 'mail' && this.gateway.door.open
+        ? [`the SMTP gateway on port ${this.gateway.door.port}`]
+        : []),
       ...(this.config.standIns ? ['the stand-in of the demo'] : []),
       ...(await this.agentsOn(channel)),
     ];
@@ -101,7 +103,8 @@ export class CoverageService {
     });
     const found: string[] = [];
     for (const { id, name } of agents)
-      if (await this.manager.existsBy(SubmissionEntity, { submitter: id, channel })) found.push(`agent "${name}"`);
+      if (await this.manager.existsBy(SubmissionEntity, { submitter: id, channel }))
+        found.push(`agent "${name}"`);
     return found;
   }
 

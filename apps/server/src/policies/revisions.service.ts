@@ -191,10 +191,7 @@ export class RevisionsService {
 }
 
 /** How many problems must be solved before publishing. */
-function gravest(
-  problems: DraftView['problems'],
-  labelProblems: DraftView['labelProblems'],
-): number {
+function gravest(problems: DraftView['problems'], labelProblems: DraftView['labelProblems']): number {
   return (
     problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length +
     labelProblems.filter(({ code }) => labelGravity(code) === 'must').length

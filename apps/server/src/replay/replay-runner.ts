@@ -111,7 +111,9 @@ export class ReplayRunner {
       count.total = all.length;
       for (const page of slices(all, STORED_AT_ONCE)) {
         if (watch.isStopped()) break;
-        const judged = await Promise.all(page.map((file) => this.judgeStored(pool, file, { at, signal: watch.signal })));
+        const judged = await Promise.all(
+          page.map((file) => this.judgeStored(pool, file, { at, signal: watch.signal })),
+        );
         if (watch.isStopped()) break;
         judged.forEach((result, index) => {
           const id = page[index]?.id ?? '';

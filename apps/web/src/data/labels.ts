@@ -121,8 +121,7 @@ export function useStartRun() {
       places: string[];
       rules: string[];
       pace?: number;
-    }) =>
-      change<LabelRunView>('POST', '/label-runs', request),
+    }) => change<LabelRunView>('POST', '/label-runs', request),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['label-runs'] }),
   });
 }

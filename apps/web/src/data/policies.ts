@@ -156,8 +156,7 @@ export function useComparison(from: number | null, to: number | null) {
 export function usePublish() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: PublishRequest) =>
-      change<RevisionView>('POST', '/revisions', request),
+    mutationFn: (request: PublishRequest) => change<RevisionView>('POST', '/revisions', request),
     onSuccess: () => void queries.invalidateQueries(),
   });
 }

@@ -46,7 +46,8 @@ describe('verdictFor', () => {
       rule: null,
     });
     expect(
-      verdictFor({ ...side, set: setOf([]) }, { parts: parts('card 4539 1488 0343 6467') }, outside, NAMES).answer,
+      verdictFor({ ...side, set: setOf([]) }, { parts: parts('card 4539 1488 0343 6467') }, outside, NAMES)
+        .answer,
     ).toBeNull();
   });
 
@@ -67,23 +68,31 @@ describe('verdictFor', () => {
     const leaves = { ...policy, channels: ['drive', 'browser', 'endpoint'] as const };
     for (const way of WAYS.filter(({ channel }) => leaves.channels.some((each) => each === channel)))
       expect(
-        verdictFor({ ...side, set: setOf([leaves]) }, { parts: parts('card 4539 1488 0343 6467') }, way, NAMES).answer,
+        verdictFor(
+          { ...side, set: setOf([leaves]) },
+          { parts: parts('card 4539 1488 0343 6467') },
+          way,
+          NAMES,
+        ).answer,
       ).toBe('block');
   });
 
   it('fills in what the person would read', () => {
     const words = [{ language: 'en', text: '{found} to {to}: {rule}' }];
     const set = setOf([policy], { texts: [{ ...SOME_TEXT, words }] });
-    expect(verdictFor({ ...side, set }, { parts: parts('card 4539 1488 0343 6467') }, outside, NAMES).words).toBe(
-      '1 × Payment card number to somebody@outside.example: Cards',
-    );
+    expect(
+      verdictFor({ ...side, set }, { parts: parts('card 4539 1488 0343 6467') }, outside, NAMES).words,
+    ).toBe('1 × Payment card number to somebody@outside.example: Cards');
   });
 
   it('takes a part that could not be read into account', () => {
     const broken: InspectedPart[] = [
       { status: 'unreadable', role: 'attachment', path: ['x'], reason: 'encrypted' },
     ];
-    expect(verdictFor(side, { parts: broken }, inside, NAMES)).toMatchObject({ answer: 'note', ruleNumber: 1 });
+    expect(verdictFor(side, { parts: broken }, inside, NAMES)).toMatchObject({
+      answer: 'note',
+      ruleNumber: 1,
+    });
   });
 
   it('labels first, as automatic rules say, and judges the labelled item', () => {

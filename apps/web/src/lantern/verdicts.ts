@@ -103,21 +103,24 @@ export function verdictFor(
   way: Way,
   names: ReadonlyMap<string, string>,
 ): WayVerdict {
-  const { label, verdict } = judgeItem({ labels: side.labels, policies: side.set }, {
-    channel: way.channel,
-    at: Date.now(),
-    sender: { address: 'sender@inside.example' },
-    recipients: [
-      ...(way.address ? [{ address: way.address, outside: way.outside ?? true }] : []),
-      ...targetsOf(way, () => true),
-    ],
-    ...(way.into ? { into: way.into } : {}),
-    ...(way.link ? { link: way.link } : {}),
-    parts,
-    files,
-    labels,
-    earlier: [],
-  });
+  const { label, verdict } = judgeItem(
+    { labels: side.labels, policies: side.set },
+    {
+      channel: way.channel,
+      at: Date.now(),
+      sender: { address: 'sender@inside.example' },
+      recipients: [
+        ...(way.address ? [{ address: way.address, outside: way.outside ?? true }] : []),
+        ...targetsOf(way, () => true),
+      ],
+      ...(way.into ? { into: way.into } : {}),
+      ...(way.link ? { link: way.link } : {}),
+      parts,
+      files,
+      labels,
+      earlier: [],
+    },
+  );
   const { policies, texts } = side.set;
   const { answer, decidedBy } = verdict;
   const policy = policies.find((candidate) => candidate.id === decidedBy?.policy) ?? null;

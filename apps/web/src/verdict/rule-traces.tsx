@@ -27,8 +27,9 @@ export function RuleTraces({ verdict, policies }: Props) {
     <>
       {(verdict.forbidden ?? []).map((match) => (
         <p key={`${match.label.id} ${match.effect}`} className="border-b border-dotted border-rule py-1">
-          <b className="text-stop">{ANSWER_WORDS[match.answer]}</b> The label “{match.label.name}” on {match.item}{' '}
-          does not let this person {EFFECT_WORDS[match.effect]}: {clauseWords(match.clause, match.owner || 'its owner')}.
+          <b className="text-stop">{ANSWER_WORDS[match.answer]}</b> The label “{match.label.name}” on{' '}
+          {match.item} does not let this person {EFFECT_WORDS[match.effect]}:{' '}
+          {clauseWords(match.clause, match.owner || 'its owner')}.
         </p>
       ))}
       {cut && verdict.decidedBy && verdict.decidedBy.written !== verdict.decidedBy.answer && (

@@ -71,7 +71,8 @@ const DAY = 86_400_000;
  * `now` in milliseconds since 1970, UTC.
  */
 export function mayDo(effect: Effect, person: Handler, item: HandledItem, now: number): Leave {
-  if (item.owner !== '' && person.address.toLowerCase() === item.owner.toLowerCase()) return yes({ code: 'owner' });
+  if (item.owner !== '' && person.address.toLowerCase() === item.owner.toLowerCase())
+    return yes({ code: 'owner' });
   if (!item.handling) return yes({ code: 'no-label' });
   if (effect !== 'read' && !mayDo('read', person, item, now).allowed) return no({ code: 'cannot-read' });
   const terms = item.handling[effect];

@@ -53,7 +53,12 @@ export function labelMatches(
     const label = labels.find((each) => each.id === id);
     if (!label) continue;
     for (const effect of handled.effects) {
-      const { allowed, clause } = mayDo(effect, person, { owner, handling: label.handling, since, named }, at);
+      const { allowed, clause } = mayDo(
+        effect,
+        person,
+        { owner, handling: label.handling, since, named },
+        at,
+      );
       const key = `${id} ${effect}`;
       if (allowed || found.has(key)) continue;
       found.set(key, {
@@ -76,6 +81,7 @@ export function withLabelMatches<Given extends Pick<Verdict, 'answer' | 'decided
   forbidden: readonly LabelMatch[],
 ): Given & { readonly forbidden?: readonly LabelMatch[] } {
   if (forbidden.length === 0) return verdict;
-  const answer = verdict.answer !== null && strength(verdict.answer) > strength(ANSWER) ? verdict.answer : ANSWER;
+  const answer =
+    verdict.answer !== null && strength(verdict.answer) > strength(ANSWER) ? verdict.answer : ANSWER;
   return { ...verdict, answer, decidedBy: null, forbidden };
 }

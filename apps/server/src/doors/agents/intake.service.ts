@@ -44,7 +44,8 @@ export class IntakeService {
       const reading = await this.files.handedIn(body, MAX_BATCH);
       if (reading.status === 'refused') throw new AppError('invalid-request', REFUSALS[reading.why]);
       const results: IntakeResult[] = [];
-      for (const movement of reading.movements) results.push(await this.takeOne(agent, movement, results.length > 0));
+      for (const movement of reading.movements)
+        results.push(await this.takeOne(agent, movement, results.length > 0));
       return results;
     } catch (error) {
       throw error instanceof AppError && error.code === 'busy' ? tooMuch() : error;

@@ -80,7 +80,10 @@ export class OutgoingService implements OnApplicationShutdown {
   }
 
   /** Queues a mail within the caller's transaction; after the commit it goes out at once. */
-  async queue(manager: EntityManager, { id, sender, recipients, treatments, sealed }: SealedOutgoing): Promise<void> {
+  async queue(
+    manager: EntityManager,
+    { id, sender, recipients, treatments, sealed }: SealedOutgoing,
+  ): Promise<void> {
     if (recipients.length === 0) return;
     const asks = (kind: Treatment['kind']): boolean => treatments.some((each) => each.kind === kind);
     await manager.insert(OutgoingMailEntity, {
@@ -145,7 +148,12 @@ export class OutgoingService implements OnApplicationShutdown {
     } catch (error) {
       if (isOfDatabase(error)) throw error;
       this.log.error(`A queued mail cannot be sent: ${error instanceof Error ? error.name : 'unknown'}`);
-      await this.put(recipient, 'stuck', 'The kept mail could not be opened. Ask its sender to send it again.', now);
+      await this.put(
+        recipient,
+        'stuck',
+        'The kept mail could not be opened. Ask its sender to send it again.',
+        now,
+      );
     }
   }
 
@@ -154,7 +162,12 @@ export class OutgoingService implements OnApplicationShutdown {
     const raw = await unseal(this.config.evidenceKey, `outgoing ${mail.id}`, mail.sealed);
     const content = mail.needsSmime ? await this.encrypted(raw, recipient.address) : raw;
     if (content === null)
-      return this.put(recipient, 'stuck', 'The directory holds no certificate by which it can be encrypted for this receiver.', now);
+      return this.put(
+        recipient,
+        'stuck',
+        'The directory holds no certificate by which it can be encrypted for this receiver.',
+        now,
+      );
     try {
       const { host, port } = this.routes.routeFor(recipient.address);
       const transport = createTransport({

@@ -1,4 +1,4 @@
-import { hasBareLineEnds, treated } from './raw-mail.js';
+import { treated } from './raw-mail.js';
 
 const raw = (text: string): Buffer => Buffer.from(text, 'latin1');
 
@@ -32,12 +32,3 @@ describe('what treatments write on a mail', () => {
     expect(treated(raw('no head at all'), [])).toEqual(raw('no head at all'));
   });
 });
-
-it.each([
-  ['a\r\nb\r\n', false],
-  ['a\nb', true],
-  ['a\rb', true],
-  ['\n', true],
-  ['a\r\r\n', true],
-  ['', false],
-])('%j has bare line ends: %p', (text, bare) => expect(hasBareLineEnds(raw(text))).toBe(bare));

@@ -105,12 +105,18 @@ export class GatewayServer implements OnApplicationShutdown {
     const { remoteAddress, user } = session;
     const family = isIPv6(remoteAddress) ? 'ipv6' : 'ipv4';
     if (!user && !this.networks.check(remoteAddress, family))
-      return { code: 530, words: '5.7.0 Authenticate first: this network is not one that mail is taken from' };
+      return {
+        code: 530,
+        words: '5.7.0 Authenticate first: this network is not one that mail is taken from',
+      };
     return isTooLong(address) ? TOO_LONG : null;
   }
 
   /** Refuses one recipient, and leaves the others: too many, too long, nobody here, or to be relayed for strangers. */
-  private async rcptTo({ address }: SMTPServerAddress, session: SMTPServerSession): Promise<SmtpAnswer | null> {
+  private async rcptTo(
+    { address }: SMTPServerAddress,
+    session: SMTPServerSession,
+  ): Promise<SmtpAnswer | null> {
     const { envelope } = session;
     if (envelope.rcptTo.length >= MAX_RECIPIENTS)
       return { code: 452, words: '4.5.3 Too many recipients; send the rest in a mail of its own' };

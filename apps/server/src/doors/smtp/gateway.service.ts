@@ -130,8 +130,7 @@ export class GatewayService implements OnModuleInit {
     if (report) await this.outgoing.queue(manager, report);
     else if (verdict.state === 'refused' && goes.length > 0)
       await this.tellRefused(manager, from, staying, verdict.notice);
-    if (verdict.state === 'went-on' && verdict.notice)
-      await this.advise(manager, from, verdict.notice);
+    if (verdict.state === 'went-on' && verdict.notice) await this.advise(manager, from, verdict.notice);
     if (!held) return;
     await manager.insert(GatewayMailEntity, {
       id: verdict.id,
@@ -156,8 +155,7 @@ export class GatewayService implements OnModuleInit {
   /** Copies for people inside, and for its sender where they are one of them. */
   private async show(manager: EntityManager, copy: PackedMail, person: PersonEntity | null): Promise<void> {
     await this.mailboxes.deliver(manager, copy, copy.to);
-    if (person)
-      await this.mailboxes.keep(manager, copy, { owner: person.id, folder: 'sent', notice: null });
+    if (person) await this.mailboxes.keep(manager, copy, { owner: person.id, folder: 'sent', notice: null });
   }
 
   /** An advice reaches its sender: the mail went on, and they are told what would have been better. */

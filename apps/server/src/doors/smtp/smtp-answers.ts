@@ -38,9 +38,13 @@ export function answerForFailure(error: unknown): SmtpAnswer {
     readonly status?: unknown;
     readonly message?: unknown;
   };
-  if (typeof status === 'number' && status < 500) return { code: 550, words: `5.7.1 ${oneLine(String(message))}` };
+  if (typeof status === 'number' && status < 500)
+    return { code: 550, words: `5.7.1 ${oneLine(String(message))}` };
   if (PERMANENT.has(String(code)))
-    return { code: 554, words: '5.6.0 This mail cannot be kept here; nothing was taken, and trying again will not help' };
+    return {
+      code: 554,
+      words: '5.6.0 This mail cannot be kept here; nothing was taken, and trying again will not help',
+    };
   return { code: 451, words: '4.3.0 It could not be judged now; nothing was lost, try again later' };
 }
 

@@ -9,7 +9,7 @@ import type {
 } from '@lantern/contracts';
 import { isPersonsStore, NO_LABELS, type WholeLabelSet } from '@lantern/core';
 import type { RunFile, RunFileResult } from '@lantern/files';
-import { type FaultReason, ProcessPool } from '@lantern/processes';
+import { ProcessPool } from '@lantern/processes';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, MoreThan } from 'typeorm';
@@ -25,6 +25,7 @@ import { LabelRunEntity, LabelRunItemEntity, type PlaceEntity } from './label-ru
 import { type PlaceFile, PlacesService } from './places.service.js';
 import { LabelRunUndo } from './label-run-undo.service.js';
 import { NO_FIGURES, withFile } from './run-figures.js';
+import { runFiles } from './run-files.js';
 import { compiled } from '../../inspection/compiled.js';
 import { changeOf, toItem } from './run-rows.js';
 import type { RunData } from './run-tasks.js';
@@ -157,7 +158,10 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   private async carryOut(lookId: string, caller: Caller): Promise<LabelRunView> {
     const look = await this.find(lookId);
     if (look.does !== 'look' || look.state !== 'done' || !look.snapshot)
-      throw new AppError('act-refused', 'Only a look that came to its end can be turned on. Look again first.');
+      throw new AppError(
+        'act-refused',
+        'Only a look that came to its end can be turned on. Look again first.',
+      );
     const { places, rules, pace, snapshot } = look;
     const run = this.manager.create(LabelRunEntity, {
       ...{ id: randomUUID(), does: 'label', state: 'waiting', startedAt: new Date(), startedBy: caller.name },
@@ -424,35 +428,4 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       };
     });
   }
-}
-
-/** Looks at some files; where their process ends with one of them, at each alone, so that it stands for itself only. */
-async function runFiles(
-  pool: ProcessPool,
-  files: readonly RunFile[],
-  signal: AbortSignal,
-): Promise<RunFileResult[]> {
-  const outcome = await pool.run<RunFileResult[]>('run', files, { signal });
-  if (outcome.status === 'done') return outcome.value;
-  if (files.length === 1 || outcome.reason === 'stopped') return files.map(() => notFinished(outcome.reason));
-  const results: RunFileResult[] = [];
-  for (const file of files) results.push(...(await runFiles(pool, [file], signal)));
-  return results;
-}
-
-const REASONS: Readonly<Record<FaultReason, string>> = {
-  'took-too-long': 'took-too-long',
-  'too-much-memory': 'expands-too-far',
-  ended: 'corrupt',
-  threw: 'corrupt',
-  stopped: 'took-too-long',
-};
-
-function notFinished(reason: FaultReason): RunFileResult {
-  return {
-    ...{ outcome: 'unreadable', before: null, label: null, rule: null, outranked: [], held: [] },
-    reason: REASONS[reason],
-    applied: false,
-    setAt: null,
-  };
 }

@@ -1,4 +1,9 @@
-import { type ChannelSettingRequest, type ChannelView, UNFINISHED_CHOICES, type UnfinishedChoice } from '@lantern/contracts';
+import {
+  type ChannelSettingRequest,
+  type ChannelView,
+  UNFINISHED_CHOICES,
+  type UnfinishedChoice,
+} from '@lantern/contracts';
 import { type Channel, CHANNEL_ABILITIES, CHANNELS } from '@lantern/core';
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -16,7 +21,13 @@ const FIRST: Readonly<Record<Channel, UnfinishedChoice>> = {
 };
 
 /** Somebody who waits at a screen waits less than a mail does. */
-const FIRST_SECONDS: Readonly<Record<Channel, number>> = { mail: 30, chat: 15, drive: 30, browser: 15, endpoint: 15 };
+const FIRST_SECONDS: Readonly<Record<Channel, number>> = {
+  mail: 30,
+  chat: 15,
+  drive: 30,
+  browser: 15,
+  endpoint: 15,
+};
 
 /** What happens on each channel to a movement whose reading did not finish: never chance. */
 @Injectable()

@@ -36,7 +36,9 @@ export function labelRefusal({ label, effect, clause, owner }: LabelMatch, langu
 function reason({ code }: Clause, german: boolean): string {
   switch (code) {
     case 'over':
-      return german ? 'Die Zeit, in der Sie es durften, ist vorbei.' : 'The time for which you could is over.';
+      return german
+        ? 'Die Zeit, in der Sie es durften, ist vorbei.'
+        : 'The time for which you could is over.';
     case 'outside':
       return german ? 'Das dürfen nur Leute im Haus.' : 'It is for people inside only.';
     case 'not-granted':

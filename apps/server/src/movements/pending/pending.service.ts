@@ -235,7 +235,11 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       decision: { by, words },
     };
     await this.outcomes.carryOut(manager, { id: entry.id, state, notice });
-    await manager.update(PendingEntity, { id: entry.id }, { state, decidedBy: by.slice(0, 120), decidedAt: new Date() });
+    await manager.update(
+      PendingEntity,
+      { id: entry.id },
+      { state, decidedBy: by.slice(0, 120), decidedAt: new Date() },
+    );
     await manager.insert(HistoryEntity, {
       incidentNumber: entry.incidentNumber,
       at: new Date(),

@@ -59,7 +59,10 @@ const LEAST_LETTERS = 40;
 type Tell = (message: LearnMessage) => void;
 
 async function textOf(upload: SealedUpload, name: string): Promise<{ text: string } | { reason: string }> {
-  const parts = await readFile({ name, bytes: new Uint8Array(await buffer(await readUpload(upload))) }, new Budget());
+  const parts = await readFile(
+    { name, bytes: new Uint8Array(await buffer(await readUpload(upload))) },
+    new Budget(),
+  );
   const texts = parts.flatMap((part) => (part.status === 'read' ? [part.text] : []));
   const text = texts.join('\n').slice(0, MAX_SAMPLE_CHARACTERS);
   if ((text.match(/[\p{L}\p{N}]/gu)?.length ?? 0) >= LEAST_LETTERS) return { text };

@@ -53,8 +53,7 @@ async function build(
     if (cells.length !== width) ragged += 1;
     const [keyCell = '', ...others] = places.map((place) => cells[place] ?? '');
     builder.add(keyCell, others);
-    if (number % STEP === 0)
-      progress({ kind: 'progress', rows: number } satisfies ImportMessage);
+    if (number % STEP === 0) progress({ kind: 'progress', rows: number } satisfies ImportMessage);
   }
   const { index, report } = builder.finish((bytes) => new ArrayBuffer(bytes));
   const { records, keyLengths, keyShapes } = index;
@@ -72,7 +71,10 @@ async function preview(upload: SealedUpload): Promise<PreviewReading> {
   try {
     return { status: 'read', preview: await previewOf(upload) };
   } catch (error) {
-    return { status: 'refused', sentence: error instanceof Error ? error.message : 'It cannot be read as a table.' };
+    return {
+      status: 'refused',
+      sentence: error instanceof Error ? error.message : 'It cannot be read as a table.',
+    };
   }
 }
 

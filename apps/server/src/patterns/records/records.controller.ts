@@ -31,7 +31,10 @@ export class RecordsController {
   @HttpCode(200)
   @ApiConsumes('multipart/form-data')
   @UseInterceptors(
-    FileInterceptor('file', { storage: sealedStorage, limits: { fileSize: MAX_RECORD_FILE_BYTES, files: 1 } }),
+    FileInterceptor('file', {
+      storage: sealedStorage,
+      limits: { fileSize: MAX_RECORD_FILE_BYTES, files: 1 },
+    }),
   )
   @Answers('RecordPreview')
   upload(@UploadedFile() file?: Express.Multer.File): Promise<RecordPreview> {

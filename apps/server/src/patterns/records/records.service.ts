@@ -171,7 +171,10 @@ export class RecordsService implements OnApplicationShutdown {
       });
       await manager.delete(RecordChunkEntity, { source: id, version: Not(version) });
     });
-    this.sources.put(id, version, { index: { shape, ...facts, buffer: new Uint8Array(bytes).buffer }, key: this.sources.key });
+    this.sources.put(id, version, {
+      index: { shape, ...facts, buffer: new Uint8Array(bytes).buffer },
+      key: this.sources.key,
+    });
     this.inspection.refresh();
     this.live.publish({ kind: 'drafts-changed' });
     return id;

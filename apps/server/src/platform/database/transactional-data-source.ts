@@ -2,7 +2,12 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { DataSource, type DataSourceOptions, type EntityManager, type QueryRunner } from 'typeorm';
 import { Gate } from './gate.js';
 import { boundedConnections } from './bounded-connections.js';
-import { insideTransaction, openTransaction, type OpenTransaction, outsideTransaction } from './transaction-context.js';
+import {
+  insideTransaction,
+  openTransaction,
+  type OpenTransaction,
+  outsideTransaction,
+} from './transaction-context.js';
 
 /** Connections to the database. One server process uses no more; the database allows 151 (MariaDB's default). */
 export const CONNECTIONS = 20;
@@ -94,9 +99,7 @@ async function committed<Result>(runner: QueryRunner, work: Work<Result>): Promi
 }
 
 function mayTryAgain(error: unknown): boolean {
-  return (
-    typeof error === 'object' && error !== null && 'code' in error && TRY_AGAIN.has(String(error.code))
-  );
+  return typeof error === 'object' && error !== null && 'code' in error && TRY_AGAIN.has(String(error.code));
 }
 
 /** The runner of a transaction for a call inside it, which must not give its connection back. */

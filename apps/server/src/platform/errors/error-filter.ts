@@ -42,7 +42,12 @@ export class ErrorFilter implements ExceptionFilter {
 
 /** Limits on connections and statements are refusals inside what the database library throws. */
 function isOfDatabase(error: unknown): error is { driverError: AppError } {
-  return typeof error === 'object' && error !== null && 'driverError' in error && error.driverError instanceof AppError;
+  return (
+    typeof error === 'object' &&
+    error !== null &&
+    'driverError' in error &&
+    error.driverError instanceof AppError
+  );
 }
 
 function isUploadError(error: unknown): error is Error & { code: string } {

@@ -92,7 +92,10 @@ function refuse(request: Request, response: Response, error: unknown): void {
   const refusal =
     error instanceof AppError
       ? error
-      : new AppError('busy', 'It could not be found out who asks. Nothing was changed; try again in a few seconds.');
+      : new AppError(
+          'busy',
+          'It could not be found out who asks. Nothing was changed; try again in a few seconds.',
+        );
   if (refusal.status === 429 || refusal.status === 503) response.setHeader('retry-after', '5');
   if (Number(request.header('content-length') ?? 0) > 0 || request.header('transfer-encoding'))
     response.setHeader('connection', 'close');

@@ -4,7 +4,10 @@ describe('safePath', () => {
   it.each([
     ['/api/incidents?search=4111', '/api/incidents'],
     ['/api/stand-ins/drive/desk@partner.example/files', '/api/stand-ins/drive/:address/files'],
-    ['/api/stand-ins/drive/desk%40partner.example/links/s3cret/content', '/api/stand-ins/drive/:address/links/:token/content'],
+    [
+      '/api/stand-ins/drive/desk%40partner.example/links/s3cret/content',
+      '/api/stand-ins/drive/:address/links/:token/content',
+    ],
     ['/api/incidents/12/notes', '/api/incidents/12/notes'],
   ])('%s is logged as %s', (url, logged) => expect(safePath(url)).toBe(logged));
 });

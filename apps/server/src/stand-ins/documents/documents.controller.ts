@@ -122,7 +122,10 @@ export class DocumentWindowController {
   /** The person answers the question about a share. */
   @Post('shares/:share/reply')
   @HttpCode(204)
-  async reply(@Param('share', ParseUUIDPipe) share: string, @Body() request: ShareReplyRequest): Promise<void> {
+  async reply(
+    @Param('share', ParseUUIDPipe) share: string,
+    @Body() request: ShareReplyRequest,
+  ): Promise<void> {
     await this.movements.reply(share, await this.people.getPerson(request.person), request);
   }
 

@@ -318,7 +318,12 @@ export class DocumentWindow {
   }
 
   private async allow(effect: Effect, person: PersonEntity, document: DocumentEntity): Promise<void> {
-    const leave = mayDo(effect, await this.handler(person), handledItem(document, this.labels(), effect), Date.now());
+    const leave = mayDo(
+      effect,
+      await this.handler(person),
+      handledItem(document, this.labels(), effect),
+      Date.now(),
+    );
     if (leave.allowed) return;
     throw new AppError(
       'label-forbids',

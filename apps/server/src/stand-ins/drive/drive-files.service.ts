@@ -285,7 +285,11 @@ export class DriveFiles {
     };
   }
 
-  private async judged(file: DriveFileEntity, bytes: Uint8Array, known?: Inspection): Promise<DriveFileEntity> {
+  private async judged(
+    file: DriveFileEntity,
+    bytes: Uint8Array,
+    known?: Inspection,
+  ): Promise<DriveFileEntity> {
     const submission = await this.submissionOf(file, bytes, OUTSIDE);
     const read = known ?? (await this.judge.read(submission));
     const { verdict, notice } = await this.judge.judgeRead(submission, read);

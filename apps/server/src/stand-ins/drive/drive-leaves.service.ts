@@ -14,7 +14,8 @@ export class DriveLeaves {
   constructor(private readonly labels: DriveLabels) {}
 
   of(file: DriveFileEntity, player: Player, share: DriveShareEntity | null): Refusals {
-    if (player.address === ownerForHandling(file.label, file.owner)) return { read: null, 'take-out': null, 'make-another': null };
+    if (player.address === ownerForHandling(file.label, file.owner))
+      return { read: null, 'take-out': null, 'make-another': null };
     const label = this.labels.known(file);
     const why = (effect: LowerableEffect): string | null =>
       byLabel(effect, { file, handler: handlerOf(player), label, share }) ?? byRule(effect, player, share);

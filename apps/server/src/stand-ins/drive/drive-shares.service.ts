@@ -53,7 +53,8 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
       if (!share) return;
       const file = await manager.findOneBy(DriveFileEntity, { id: share.fileId });
       // Somebody who may let it go did: that holds for this content, whatever is published next.
-      const granted = share.state === 'waiting' && verdict.state === 'went-on' ? (file?.version ?? null) : null;
+      const granted =
+        share.state === 'waiting' && verdict.state === 'went-on' ? (file?.version ?? null) : null;
       await manager.update(
         DriveShareEntity,
         { id: share.id },
@@ -138,23 +139,21 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
           grantedVersion: null,
           reported: false,
         };
-        // The file may have gone, and somebody may have shared it alike, while this was judged.
-        if (!(await manager.existsBy(DriveFileEntity, { id: file.id })))
-          throw new AppError('not-found', 'This file is gone; nothing was shared.');
-        if (known) await manager.save(DriveShareEntity, share);
-        else
-          await manager
-            .createQueryBuilder()
-            .insert()
-            .orIgnore()
-            .into(DriveShareEntity)
-            .values(share)
-            .execute();
+        await this.keep(manager, share, known !== null);
       },
     });
     await this.relabel(file, verdict);
     this.live.publish({ kind: 'thing-changed', agent: SUBMITTER });
     return (await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target })) ?? this.get(id);
+  }
+
+  /** The file may have gone, and somebody may have shared it alike, while the share was judged. */
+  private async keep(manager: EntityManager, share: DriveShareEntity, known: boolean): Promise<void> {
+    if (!(await manager.existsBy(DriveFileEntity, { id: share.fileId })))
+      throw new AppError('not-found', 'This file is gone; nothing was shared.');
+    if (known) await manager.save(DriveShareEntity, share);
+    else
+      await manager.createQueryBuilder().insert().orIgnore().into(DriveShareEntity).values(share).execute();
   }
 
   /** A label that came about by sharing stands on the file, and counts from the next movement on. */

@@ -98,7 +98,10 @@ export class DriveService {
         : await this.recordUse(file, player, 'make-another', `${file.id} copy ${randomUUID().slice(0, 13)}`);
     if (refused !== null) throw new AppError('label-forbids', refused);
     if (verdict && verdict.state !== 'went-on')
-      throw new AppError('label-forbids', verdict.notice?.text || 'A rule of the organisation does not let this go.');
+      throw new AppError(
+        'label-forbids',
+        verdict.notice?.text || 'A rule of the organisation does not let this go.',
+      );
     return this.files.bytes(file);
   }
 

@@ -1,5 +1,12 @@
 import type { IntakeVerdict } from '@lantern/contracts';
-import { highest, type ItemOnItsWay, type Label, labelAfter, printedMarks, type StandingLabel } from '@lantern/core';
+import {
+  highest,
+  type ItemOnItsWay,
+  type Label,
+  labelAfter,
+  printedMarks,
+  type StandingLabel,
+} from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';

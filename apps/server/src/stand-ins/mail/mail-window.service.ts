@@ -136,11 +136,16 @@ export class MailWindow implements OnModuleInit {
   }
 
   /** Seals the mail as its sender keeps it and as it goes on, and composes what goes over the wire. */
-  private async prepare(mail: MailToSend, to: readonly string[], judged: JudgedSubmission): Promise<Prepared> {
+  private async prepare(
+    mail: MailToSend,
+    to: readonly string[],
+    judged: JudgedSubmission,
+  ): Promise<Prepared> {
     const { at, subject, body, files, person } = mail;
     const state = stateAfter(judged.verdict);
     // What does not go keeps the label that its sender gave it.
-    const standing = state === 'refused' ? judged.own && { ...judged.own, rule: null } : this.labels.standing(judged);
+    const standing =
+      state === 'refused' ? judged.own && { ...judged.own, rule: null } : this.labels.standing(judged);
     const label = standing && mailLabel(standing.label, { how: standing.how, sender: person.address, at });
     const kept = await this.mailboxes.packed({
       ...{ at, from: person.address, to, subject, body, files, label },
@@ -174,17 +179,27 @@ export class MailWindow implements OnModuleInit {
   ): Promise<string> {
     const { mail, now, staying, going, outgoing } = prepared;
     const notice = verdict.state === 'went-on' ? verdict.notice : null;
-    const sent = now.length === 0 ? null : await this.handOver(manager, person.id, { going, outgoing, notice });
+    const sent =
+      now.length === 0 ? null : await this.handOver(manager, person.id, { going, outgoing, notice });
     if (staying.length === 0 && sent) return sent;
     const folder = verdict.state === 'refused' ? 'drafts' : 'waiting';
-    return this.mailboxes.keep(manager, mail, { owner: person.id, folder, notice: verdict.notice }, verdict.id);
+    return this.mailboxes.keep(
+      manager,
+      mail,
+      { owner: person.id, folder, notice: verdict.notice },
+      verdict.id,
+    );
   }
 
   /** Gives a mail to those who get it, and its sender a copy. */
   private async handOver(
     manager: EntityManager,
     owner: string,
-    { going, outgoing, notice }: Pick<Prepared, 'going' | 'outgoing'> & { readonly notice: PersonNotice | null },
+    {
+      going,
+      outgoing,
+      notice,
+    }: Pick<Prepared, 'going' | 'outgoing'> & { readonly notice: PersonNotice | null },
   ): Promise<string> {
     if (outgoing) await this.outgoing.queue(manager, outgoing);
     await this.mailboxes.deliver(manager, going, going.to);

@@ -156,7 +156,8 @@ export class MailboxService implements OnModuleInit {
   /** Keeps the files of a mail, once for all of its copies. */
   async keepFiles(manager: EntityManager, { sealed }: PackedMail): Promise<void> {
     for (const file of sealed)
-      if (!(await manager.existsBy(MailFileEntity, { id: file.id }))) await manager.insert(MailFileEntity, file);
+      if (!(await manager.existsBy(MailFileEntity, { id: file.id })))
+        await manager.insert(MailFileEntity, file);
   }
 
   /** Lets files of a mail go that no copy holds any more. */
@@ -261,7 +262,9 @@ export class MailboxService implements OnModuleInit {
     const removed = await manager.delete(MailMessageEntity, { id, ownerId: owner });
     if (!removed.affected) return;
     await manager.delete(MailAttachmentEntity, { messageId: id });
-    const files = attachments.flatMap(({ fileId }) => (fileId === null ? [] : [{ name: '', size: 0, fileId }]));
+    const files = attachments.flatMap(({ fileId }) =>
+      fileId === null ? [] : [{ name: '', size: 0, fileId }],
+    );
     await this.dropFiles(manager, { files });
   }
 

@@ -15,9 +15,7 @@ const CARRIES: Readonly<Record<PostWindow, boolean>> = { chat: true, browser: fa
 /** Labels of messages: chosen, set by rules or by a verdict, and what they let their readers do. */
 @Injectable()
 export class PostLabels {
-  constructor(
-    private readonly labels: LabelsAtWork,
-  ) {}
+  constructor(private readonly labels: LabelsAtWork) {}
 
   /** The label of something new. */
   chosen(

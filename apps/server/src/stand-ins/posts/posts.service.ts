@@ -15,7 +15,14 @@ import { SubmissionEntity } from '../../movements/submission.entity.js';
 import { Movements } from '../../movements/movements.service.js';
 import { withoutValues } from '../../movements/notice/without-values.js';
 import { kept, PostLabels } from './post-labels.service.js';
-import { type KeptFile, POST_WINDOWS, type PostWindow, type PostContent, PostEntity, PostFileEntity } from './post.entity.js';
+import {
+  type KeptFile,
+  POST_WINDOWS,
+  type PostWindow,
+  type PostContent,
+  PostEntity,
+  PostFileEntity,
+} from './post.entity.js';
 
 /** Of a post that nobody judged. */
 const NO_SUBMISSION = '00000000-0000-0000-0000-000000000000';
@@ -163,7 +170,9 @@ export class PostsService implements OnModuleInit {
     const post = await this.own(id, player);
     const { text, label = null } = await this.open(post);
     const own = this.labels.changed(label, {}, player);
-    const judged = await this.judge.judge(this.submissionOf({ player, way: { ...way, own }, text, files: [] }));
+    const judged = await this.judge.judge(
+      this.submissionOf({ player, way: { ...way, own }, text, files: [] }),
+    );
     return withoutValues(text, judged);
   }
 
@@ -258,12 +267,14 @@ export class PostsService implements OnModuleInit {
         text: closed === null ? content.text : '',
         label: label && { id: label.id, name: label.name, colour: this.labels.colourOf(label) },
         closed,
-        files: (closed === null ? content.files : []).map((file) => ({ name: file.name, size: sizeOf(file) })),
+        files: (closed === null ? content.files : []).map((file) => ({
+          name: file.name,
+          size: sizeOf(file),
+        })),
         state: mine ? thing.state : 'shown',
         edited: thing.edits > 0,
-        stillShown: mine && thing.pending && thing.shown
-            ? (await this.unsealed(thing.id, thing.shown)).text
-            : null,
+        stillShown:
+          mine && thing.pending && thing.shown ? (await this.unsealed(thing.id, thing.shown)).text : null,
         notice: mine ? (notices.get(thing.submissionId) ?? null) : null,
         reported: mine && thing.reported,
       };

@@ -118,11 +118,7 @@ function Table({
             </tr>
           ))}
           {view.unasked.map((unasked) => (
-            <Unasked
-              key={unasked.kind}
-              {...{ unasked, ways, cells, side }}
-              people={view.people}
-            />
+            <Unasked key={unasked.kind} {...{ unasked, ways, cells, side }} people={view.people} />
           ))}
         </tbody>
       </table>

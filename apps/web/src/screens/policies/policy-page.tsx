@@ -39,14 +39,13 @@ export function PolicyPage() {
 function PolicyEditor({ view }: { readonly view: PolicyView }) {
   const { policy, problems, state, change, undo, canUndo, saveNow } = useDraftPolicy(view);
   useGoesUntouched(view, canUndo);
-  const patterns = usePatterns();
+  const firstPattern = usePatterns().data?.[0]?.id ?? 'payment-card';
   const navigate = useNavigate();
   const remove = useRemovePolicy();
   const create = useCreatePolicy();
   const readOnly = !useMay('policies.write');
   const [search, setSearch] = useSearchParams();
   const asText = search.get('view') === 'text';
-  const firstPattern = patterns.data?.[0]?.id ?? 'payment-card';
   useHotkeys('mod+z', undo, { preventDefault: true });
   const discard = () =>
     remove.mutate(policy.id, {

@@ -31,6 +31,7 @@ function useSaver(view: PolicyView) {
 
   const flushAgain = useRef<() => Promise<void>>(() => Promise.resolve());
   const flush = useCallback(async () => {
+    if (timer.current) clearTimeout(timer.current);
     while (!saving.current && waiting.current) {
       const next = waiting.current;
       waiting.current = null;
@@ -70,13 +71,7 @@ function useSaver(view: PolicyView) {
     [flush],
   );
 
-  useEffect(
-    () => () => {
-      if (timer.current) clearTimeout(timer.current);
-      void flush();
-    },
-    [flush],
-  );
+  useEffect(() => () => void flush(), [flush]);
 
   return { problems, state, put, flush };
 }

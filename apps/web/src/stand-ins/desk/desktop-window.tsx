@@ -94,7 +94,9 @@ function actOf({ kind, device }: TargetView): { readonly activity: Activity; rea
 
 /** What is written by hand into a program is typed; what was taken elsewhere, or comes as a file, is put there. */
 function activityOf(target: TargetView, files: readonly File[], takenFrom: string): Activity {
-  return target.kind === 'program' && files.length === 0 && takenFrom === '' ? 'type' : actOf(target).activity;
+  return target.kind === 'program' && files.length === 0 && takenFrom === ''
+    ? 'type'
+    : actOf(target).activity;
 }
 
 function Target({ target, player, clip, onTake }: TargetProps) {

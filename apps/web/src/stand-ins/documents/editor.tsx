@@ -226,7 +226,13 @@ const SHARE_WORDS = {
 } as const;
 
 /** People it was to be shared with and is not, each with what they are told. */
-function ShareStates({ person, document }: { readonly person: PersonView; readonly document: DocumentDetail }) {
+function ShareStates({
+  person,
+  document,
+}: {
+  readonly person: PersonView;
+  readonly document: DocumentDetail;
+}) {
   const acts = useShareActs(person.id);
   return (
     <>

@@ -1,0 +1,45 @@
+import { compileScanner, type Label, READY_PATTERNS, type Scanner } from '@lantern/core';
+import type { LabelToWrite } from '@lantern/files';
+import type { TaskModule } from '@lantern/processes';
+import { bytesOf, inspectFile, type InspectLine } from './inspect-path.js';
+import { changeLabel, type LabelLine, showLabel } from './label/label-path.js';
+import type { InspectChoices } from './usage.js';
+
+/** What a task says about one file: its line, or why it could not be opened. */
+export type Told<Line> = { readonly line: Line } | { readonly problem: string };
+
+export interface InspectTask {
+  readonly path: string;
+  /** Content from standard input; null for what stands on disk. */
+  readonly bytes: Uint8Array | null;
+  readonly choices: InspectChoices;
+}
+
+export interface LabelTask {
+  readonly path: string;
+  readonly labels: readonly Label[];
+  readonly dryRun: boolean;
+  /** Undefined shows the label; null takes it off. */
+  readonly change?: LabelToWrite | null;
+}
+
+let compiled: Scanner | undefined;
+const scanner = (): Scanner => (compiled ??= compileScanner(READY_PATTERNS));
+
+/** All work on files that strangers made: each in a process of its own, so that a bad one stops no other. */
+export const tasks = {
+  inspect: ({ path, bytes, choices }: InspectTask): Promise<Told<InspectLine>> =>
+    told(async () => inspectFile(path, bytes ?? (await bytesOf(path)), scanner(), choices)),
+  label: ({ path, labels, change, dryRun }: LabelTask): Promise<Told<LabelLine>> =>
+    told(() => (change === undefined ? showLabel(path, labels) : changeLabel(path, change, dryRun))),
+} satisfies TaskModule['tasks'];
+
+async function told<Line>(make: () => Promise<Line>): Promise<Told<Line>> {
+  try {
+    return { line: await make() };
+  } catch (error) {
+    // Faults of the disk name the path; all else may quote content.
+    const { code, message } = error as NodeJS.ErrnoException;
+    return { problem: typeof code === 'string' ? message : 'could not be opened' };
+  }
+}
