@@ -172,20 +172,22 @@ class Lines {
 class ShownAndHidden {
   private readonly shown = new Lines();
   private readonly hidden = new Lines();
-  private readonly columns = new Set<number>();
+  /** 1 where a column is hidden. */
+  private readonly columns = new Uint8Array(MAX_COLUMNS);
+  private anyColumn = false;
   private hides = false;
 
   hideColumns(from: number, to: number): void {
-    for (let column = Math.max(0, from); column <= Math.min(to, MAX_COLUMNS - 1); column += 1)
-      this.columns.add(column);
+    this.columns.fill(1, Math.max(0, from), Math.max(0, to + 1));
+    this.anyColumn = true;
   }
 
   add(number: number, row: readonly string[], hiddenRow: boolean): void {
-    const inHidden = (_text: string, column: number): boolean => this.columns.has(column);
+    const inHidden = (_text: string, column: number): boolean => this.columns[column] === 1;
     const first = this.shown.rows.length === 0 && this.hidden.rows.length === 0;
     // The first row goes with both: it holds the headings.
     if (hiddenRow || first) this.hidden.add(number, row);
-    else if (this.columns.size > 0)
+    else if (this.anyColumn)
       this.hidden.add(
         number,
         row.map((text, at) => (inHidden(text, at) ? text : '')),

@@ -23,8 +23,13 @@ const CHIP_NAMES: Readonly<Record<ChipKey, string>> = {
   department: 'Department',
   channel: 'Channel',
   reported: 'Person says',
+  cut: 'Answered less for',
   search: 'Search',
 };
+
+const FILTER_FIELDS = [
+  ...(['severity', 'answer', 'pattern', 'policy', 'department', 'channel', 'reported', 'cut'] as const),
+];
 
 /** Filters that add up, as chips that can be taken off, and the order. */
 export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
@@ -46,6 +51,10 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
       .map((value) => ({ value, label: value })),
     channel: CHANNELS.map((value) => ({ value, label: CHANNEL_WORDS[value] })),
     reported: [{ value: 'yes', label: 'a false finding' }],
+    cut: [
+      { value: 'made-before', label: 'what was made before the rule binds' },
+      { value: 'ceiling', label: 'the ceiling of its policy' },
+    ],
   };
   const labelOf = (key: Exclude<ChipKey, 'search'>) =>
     options[key].find((option) => option.value === filters[key])?.label ?? filters[key];
@@ -94,17 +103,15 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
             ]}
             onChange={(show) => onChange({ ...filters, show })}
           />
-          {(['severity', 'answer', 'pattern', 'policy', 'department', 'channel', 'reported'] as const).map(
-            (key) => (
-              <SelectField
-                key={key}
-                label={CHIP_NAMES[key]}
-                value={filters[key]}
-                options={[...any, ...options[key]]}
-                onChange={(value) => onChange({ ...filters, [key]: value })}
-              />
-            ),
-          )}
+          {FILTER_FIELDS.map((key) => (
+            <SelectField
+              key={key}
+              label={CHIP_NAMES[key]}
+              value={filters[key]}
+              options={[...any, ...options[key]]}
+              onChange={(value) => onChange({ ...filters, [key]: value })}
+            />
+          ))}
           <SelectField<IncidentOrder>
             label="Order"
             value={filters.order}

@@ -12,12 +12,14 @@ describe('changedFilters', () => {
 });
 
 describe('filters of the queue', () => {
-  it.each(['', 'show=decided', 'severity=high&pattern=iban&order=newest', 'search=Orla+Fenwick'])(
-    'come back from %p as they went in',
-    (search) => {
-      expect(writeFilters(readFilters(new URLSearchParams(search)))).toBe(search);
-    },
-  );
+  it.each([
+    '',
+    'show=decided',
+    'severity=high&pattern=iban&order=newest',
+    'cut=made-before&search=Orla+Fenwick',
+  ])('come back from %p as they went in', (search) => {
+    expect(writeFilters(readFilters(new URLSearchParams(search)))).toBe(search);
+  });
 
   it('pass over what is unknown', () => {
     expect(readFilters(new URLSearchParams('show=nonsense&order=up'))).toMatchObject({

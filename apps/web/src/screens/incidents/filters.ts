@@ -11,6 +11,8 @@ export interface QueueFilters {
   readonly channel: string;
   /** `yes` for those that the person calls a false finding. */
   readonly reported: string;
+  /** By what a rule answered less than it says. */
+  readonly cut: string;
   readonly search: string;
   readonly order: IncidentOrder;
 }
@@ -23,6 +25,7 @@ const KEYS = [
   'department',
   'channel',
   'reported',
+  'cut',
   'search',
 ] as const;
 export type ChipKey = (typeof KEYS)[number];
@@ -40,6 +43,7 @@ export function readFilters(search: URLSearchParams): QueueFilters {
     department: text('department'),
     channel: text('channel'),
     reported: text('reported'),
+    cut: text('cut'),
     search: text('search'),
     order,
   };

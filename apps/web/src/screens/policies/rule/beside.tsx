@@ -1,6 +1,7 @@
 import type { AskReason, AskTerms, Rule, Told } from '@lantern/core';
 import { CHANNEL_ABILITIES, CHANNELS, EVERYBODY } from '@lantern/core';
 import type { ReactNode } from 'react';
+import { Link } from 'react-router';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
@@ -323,6 +324,11 @@ function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly may
         value={rule.bindsFrom ?? ''}
         onChange={(event) => onChange({ bindsFrom: event.target.value || null })}
       />
+      {rule.bindsFrom && (
+        <Link className="text-press underline" to="/incidents?show=all&cut=made-before">
+          What was made before, and moved
+        </Link>
+      )}
       {maySilence && (
         <label className="flex items-start gap-2">
           <input
