@@ -180,11 +180,13 @@ test('who may only read is refused the rest, and can read so before trying', asy
   await expect(page.getByLabel('Text', { exact: true })).toHaveAttribute('readonly', '');
   await page.getByRole('button', { name: 'Make a copy' }).click();
   await expect(
-    page.getByText(/does not let you do this\. You are not among those who may\. Ask tomas\.reave/),
+    page.getByText(
+      /does not let you make a copy of this\. You are not among those who may\. Ask tomas\.reave/,
+    ),
   ).toBeVisible();
   await page.getByLabel('Text', { exact: true }).selectText();
   await page.keyboard.press('Control+C');
-  await expect(page.getByText(/does not let you do this/)).toBeVisible();
+  await expect(page.getByText(/does not let you copy from this/)).toBeVisible();
   await expectAccessible(page);
 });
 

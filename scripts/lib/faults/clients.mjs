@@ -1,6 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { setTimeout as wait } from 'node:timers/promises';
 import { createTransport } from 'nodemailer';
+import { say } from '../say.mjs';
 
 const FROM = 'orla.fenwick@merrowstrait.example';
 const TO = 'berths@harbour-office.example';
@@ -68,6 +69,12 @@ export class Clients {
       this.refused += 1;
       await wait(PAUSE_MS + Math.random() * PAUSE_MS);
     }
+    this.#refuse('something that was never answered');
+  }
+
+  /** Nothing of what is sent here gives a reason to refuse it. */
+  #refuse(why) {
+    if (this.refusedForGood === 0) say(`  refused for good: ${why}`);
     this.refusedForGood += 1;
   }
 
@@ -85,7 +92,7 @@ export class Clients {
     } catch (error) {
       if (!(error.responseCode >= 500)) return false;
       // A refusal by a rule is an answer for good, where the content asks for one.
-      if (file === null) this.refusedForGood += 1;
+      if (file === null) this.#refuse(`a mail: ${error.response}`);
       return true;
     } finally {
       transport.close();
@@ -97,7 +104,7 @@ export class Clients {
       ...{ key: name, channel: 'endpoint', activity: 'copy', person: FROM },
       texts: [{ role: 'body', text: `${body} ${name}` }],
       files: file ? [{ name: file.name, base64: file.bytes.toString('base64') }] : [],
-      putInto: [{ kind: 'device', device: 'memory-stick', name: 'grey stick', trusted: false }],
+      putInto: [{ kind: 'device', device: 'plugged-in', name: 'grey stick', trusted: false }],
     };
     const answer = await fetch(`${this.address}/intake/movements`, {
       method: 'POST',
@@ -108,7 +115,8 @@ export class Clients {
     if (!answer.ok) return file !== null && answer.status < 500 && answer.status !== 429;
     const [result] = (await answer.json()).results;
     if (result.status === 'judged') this.accepted.add(`${this.agent.id} ${name}`);
-    else if (file === null) return false;
+    else if (result.code === 'busy') return false;
+    else if (file === null) this.#refuse(`a movement: ${result.code} ${result.message}`);
     return true;
   }
 }

@@ -62,7 +62,7 @@ export class GatewayServer implements OnApplicationShutdown {
       authOptional: true,
       authMethods: ['PLAIN', 'LOGIN'],
       size: MAX_MAIL_BYTES,
-      // Those above are pushed out by the limits of our own, the idlest first.
+      // Those above are pushed out or sent away by the limits of our own.
       maxClients: MAX_CLIENTS * 2,
       socketTimeout: SILENT_MS,
       onAuth: ({ password }, _session, done) => {
@@ -71,6 +71,9 @@ export class GatewayServer implements OnApplicationShutdown {
           () => done(refusal({ code: 535, words: '5.7.8 No agent has this key' })),
         );
       },
+      // RFC 5321, 3.1: a server may answer a connection with 421 in place of its greeting.
+      onConnect: ({ remotePort, remoteAddress }, done) =>
+        done(this.limits.admits(remotePort, remoteAddress) ? null : refusal(NO_ROOM)),
       onMailFrom: (address, session, done) => done(refusalOrNone(this.mailFrom(address, session))),
       onRcptTo: (address, session, done) => {
         this.rcptTo(address, session).then(
@@ -184,6 +187,11 @@ export class GatewayServer implements OnApplicationShutdown {
     return answer;
   }
 }
+
+const NO_ROOM: SmtpAnswer = {
+  code: 421,
+  words: '4.3.2 Too many connections; try again in a few seconds',
+};
 
 const TOO_LONG: SmtpAnswer = {
   code: 553,
