@@ -15,6 +15,7 @@ import { Clients } from './lib/faults/clients.mjs';
 import { hostileBodies, hostileFiles } from './lib/faults/hostile.mjs';
 import { countKept } from './lib/faults/kept.mjs';
 import { Watch } from './lib/faults/watch.mjs';
+import { ROOT } from './lib/paths.mjs';
 import { freePort } from './lib/processes.mjs';
 import { runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
@@ -46,7 +47,11 @@ async function startParts(folder, stops) {
   say('Loading the demo …');
   const server = await keepRunning(
     'The server',
-    () => startApplication({ port, database: reached, secrets, folder, demo: 'merrow' }),
+    () =>
+      startApplication({
+        ...{ port, database: reached, secrets, folder, demo: 'merrow' },
+        arguments: ['--import', join(ROOT, 'scripts/lib/faults/loop-delay.mjs')],
+      }),
     { log: join(folder, 'logs', 'server.log') },
   );
   stops.push(server);
@@ -111,6 +116,7 @@ async function runAll(folder, stops) {
     'hostile files without an answer': files.unanswered.join(', ') || 'none',
     'hostile requests let in without signing in': bodies.letIn,
     'longest silence of the server (ms)': watch.longestSilence,
+    'longest hold-up of its event loop (ms)': watch.longestBlock,
     'largest memory of the server (MB)': watch.serverMegabytes,
     'largest memory of a process that reads files (MB)': watch.readerMegabytes,
   });

@@ -228,7 +228,9 @@ export class UnmaskRequest {
   /** Words that say something: the reason stands in the history for good. */
   @Transform(({ value }: { value: unknown }) => (typeof value === 'string' ? value.trim() : value))
   @IsString()
-  @Matches(/\p{L}{2,}[^]*\p{L}{2,}/u, { message: 'must say why, in words' })
+  @Matches(/\p{L}{2,}\P{L}+\p{L}{2,}|[\p{Script=Han}\p{Script=Hiragana}\p{Script=Thai}]{6,}/u, {
+    message: 'must say why, in words',
+  })
   @MinLength(8)
   @MaxLength(500)
   reason: string;

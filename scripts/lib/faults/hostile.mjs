@@ -72,12 +72,14 @@ export async function hostileFiles(clients, folder, watch) {
     await Promise.all([one(), one(), one(), one()]);
     await watch.untilWell(ANSWER_WITHIN_MS);
   }
-  const [place] = readdirSync(join(folder, 'places'));
-  const below = join(folder, 'places', place ?? '', 'hostile');
+  const place = readdirSync(join(folder, 'places'), { withFileTypes: true }).find((each) =>
+    each.isDirectory(),
+  );
+  const below = join(folder, 'places', place?.name ?? '', 'hostile');
   mkdirSync(below);
   for (const [name, make] of makers) writeFileSync(join(below, name), make());
   writeFileSync(join(below, 'zz-good.txt'), 'The berth is free from Tuesday.');
-  unanswered.push(...(await labelRun(clients, below)), ...(await command(below)));
+  unanswered.push(...(await labelRun(clients)), ...(await command(below)));
   rmSync(below, { recursive: true });
   return { made: makers.length, unanswered };
 }
@@ -113,15 +115,16 @@ async function upload(clients, path, { name, bytes }) {
   return answer.status < 500 && answer.status !== 429;
 }
 
-/** Looks at a place where the files lie beside a good one: the run must end, and read the good one. */
-async function labelRun(clients, folder) {
+/** Looks at all places; in one of them the files lie beside good ones. The run must end, and say something of each file. */
+async function labelRun(clients) {
   say('A label run over them …');
   const run = await clients.json('POST', '/label-runs', { does: 'look', places: [], rules: [] });
   for (let waited = 0; waited < RUN_WITHIN_MS; waited += 1_000) {
     await wait(1_000);
-    const { state, unreadable } = await clients.json('GET', `/label-runs/${run.id}`);
+    const { state, total, outcomes } = await clients.json('GET', `/label-runs/${run.id}`);
     if (state === 'waiting' || state === 'running') continue;
-    return state === 'done' && unreadable < readdirSync(folder).length ? [] : [`in a label run: ${state}`];
+    const told = Object.values(outcomes).reduce((sum, count) => sum + count, 0);
+    return state === 'done' && told === total ? [] : [`in a label run: ${state}, ${told} of ${total}`];
   }
   return ['in a label run: it did not end'];
 }

@@ -10,9 +10,11 @@ export class Watch {
   longestSilence = 0;
   serverMegabytes = 0;
   readerMegabytes = 0;
+  longestBlock = 0;
   #excused = false;
   #stopped = false;
   #well = true;
+  #heard = null;
 
   constructor(parts) {
     this.parts = parts;
@@ -51,12 +53,22 @@ export class Watch {
     }
   }
 
+  /** Starting loads modules for a second; what counts is a server that is at work. */
+  #listen(child) {
+    this.#heard = child;
+    child.on('message', ({ loopMilliseconds = 0 }) => {
+      if (this.#well && !this.#excused) this.longestBlock = Math.max(this.longestBlock, loopMilliseconds);
+    });
+  }
+
   async #weigh() {
     while (!this.#stopped) {
-      const server = this.parts.server.part.child.pid;
+      const { child } = this.parts.server.part;
+      if (this.#heard !== child) this.#listen(child);
+      const server = child.pid;
       this.serverMegabytes = Math.max(this.serverMegabytes, megabytesOf(server));
-      for (const child of childrenOf(server))
-        this.readerMegabytes = Math.max(this.readerMegabytes, megabytesOf(child));
+      for (const reader of childrenOf(server))
+        this.readerMegabytes = Math.max(this.readerMegabytes, megabytesOf(reader));
       await wait(LOOK_EVERY_MS);
     }
   }

@@ -8,8 +8,10 @@ export const MAX_UPLOAD_BYTES = MAX_FILE_BYTES * 2.5;
 export const MAX_RECORD_FILE_BYTES = 300 * 1024 * 1024;
 /** Where such files are taken. */
 const RECORD_UPLOADS = '/api/records/uploads';
-/** Uploads that are held in memory at the same time; more wait outside, with a word when to come back. */
-const MOST_AT_ONCE = 8;
+/** Bytes of uploads that are held in memory at the same time; more wait outside, with a word when to come back. */
+const MOST_BYTES = MAX_UPLOAD_BYTES * 4;
+/** What the smallest upload counts for: its parts, its buffers and the work on it. */
+const LEAST_BYTES = 2 * 1024 * 1024;
 
 /** Addresses that take files; a form sent anywhere else takes no room. */
 const UPLOADS = [
@@ -30,7 +32,7 @@ function isUpload({ method, originalUrl }: Request): boolean {
 
 /** Bounds what uploads can hold in memory: each by its size, all by their number. */
 export function uploadLimit(): (request: Request, response: Response, next: NextFunction) => void {
-  let running = 0;
+  let held = 0;
   return (request, response, next) => {
     if (!request.is('multipart/form-data')) return next();
     if (!isUpload(request))
@@ -38,7 +40,9 @@ export function uploadLimit(): (request: Request, response: Response, next: Next
     const ofRecords = request.originalUrl.split('?')[0] === RECORD_UPLOADS;
     const limit = Math.floor((ofRecords ? MAX_RECORD_FILE_BYTES : MAX_FILE_BYTES) / 1024 / 1024);
     const most = ofRecords ? MAX_RECORD_FILE_BYTES * 1.01 : MAX_UPLOAD_BYTES;
-    if (Number(request.header('content-length') ?? 0) > most) {
+    // Without a length it may be as long as any; one that is told is held to by the reader of the request.
+    const told = Number(request.header('content-length') ?? most);
+    if (told > most) {
       return refuse(
         response,
         new AppError('file-too-large', 'The files together are larger than one request takes.', {
@@ -46,13 +50,15 @@ export function uploadLimit(): (request: Request, response: Response, next: Next
         }),
       );
     }
-    if (running >= MOST_AT_ONCE)
+    // Files of records go to disk, not to memory.
+    const bytes = ofRecords ? LEAST_BYTES : Math.max(told, LEAST_BYTES);
+    if (held + bytes > MOST_BYTES)
       return refuse(
         response,
         new AppError('busy', 'Many files are being read. Nothing was lost; try again in a few seconds.'),
       );
-    running += 1;
-    response.once('close', () => (running -= 1));
+    held += bytes;
+    response.once('close', () => (held -= bytes));
     next();
   };
 }
