@@ -177,8 +177,8 @@ function ChannelRow({ channel, may, onSet }: RowProps) {
           onChange={(choice) => onSet(choice, channel.seconds)}
         />
       </span>
-      <label className="text-[12.5px] text-ink-2">
-        after seconds
+      <label className="flex items-center gap-2 text-[12.5px] text-ink-2">
+        after
         <input
           type="number"
           className="field mt-0.5 !w-20"
@@ -193,6 +193,7 @@ function ChannelRow({ channel, may, onSet }: RowProps) {
               onSet(channel.unfinished, seconds);
           }}
         />
+        seconds
       </label>
     </div>
   );

@@ -23,7 +23,7 @@ const CHIP_NAMES: Readonly<Record<ChipKey, string>> = {
   department: 'Department',
   channel: 'Channel',
   reported: 'Person says',
-  cut: 'Answered less for',
+  cut: 'Less for',
   search: 'Search',
 };
 
@@ -52,8 +52,8 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
     channel: CHANNELS.map((value) => ({ value, label: CHANNEL_WORDS[value] })),
     reported: [{ value: 'yes', label: 'a false finding' }],
     cut: [
-      { value: 'made-before', label: 'what was made before the rule binds' },
-      { value: 'ceiling', label: 'the ceiling of its policy' },
+      { value: 'made-before', label: 'made before it binds' },
+      { value: 'ceiling', label: 'a ceiling' },
     ],
   };
   const labelOf = (key: Exclude<ChipKey, 'search'>) =>
