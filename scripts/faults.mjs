@@ -2,6 +2,7 @@
  * `npm run faults`: a server and a database of its own, on loopback, under load and hostile files, killed and frozen.
  * Says what was accepted, refused, lost and doubled, how long the server said nothing, and how much memory it took;
  * ends with 1 where something was lost or doubled, or where nothing was said for more than two seconds.
+ * `npm run faults -- load ends` does only what is named.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -17,7 +18,7 @@ import { countKept } from './lib/faults/kept.mjs';
 import { Watch } from './lib/faults/watch.mjs';
 import { ROOT } from './lib/paths.mjs';
 import { freePort } from './lib/processes.mjs';
-import { runMain, say } from './lib/say.mjs';
+import { PlainFailure, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
 import { keepRunning, whenParentIsGone } from './lib/supervise.mjs';
 
@@ -75,12 +76,13 @@ async function doTo(child, what) {
 
 async function underFault([name, part, what, excused], parts, clients, watch) {
   say(`\n${name}, with ${UNDER_FAULT} mails and ${UNDER_FAULT} movements under way …`);
+  watch.during = name;
   const work = clients.sendAll(UNDER_FAULT, name.replaceAll(' ', '-'));
   await wait(400);
   if (excused) watch.excuse(true);
   await doTo(parts[part].part.child, what);
   await watch.untilWell(WELL_WITHIN_MS);
-  watch.excuse(false);
+  if (excused) watch.excuse(false);
   await work;
 }
 
@@ -89,7 +91,7 @@ function report(figures) {
 }
 
 /** Everything in turn; whether all was well. */
-async function runAll(folder, stops) {
+async function runAll(folder, stops, asked) {
   const parts = await startParts(folder, stops);
   const clients = new Clients(parts, parts.server.part.accounts);
   await clients.open();
@@ -97,11 +99,23 @@ async function runAll(folder, stops) {
   stops.push(watch);
   const before = await countKept(parts.reached());
 
-  say(`\n${AT_ONCE} mails and ${AT_ONCE} movements at once …`);
-  await clients.sendAll(AT_ONCE, 'at-once');
-  const bodies = await hostileBodies(parts.port);
-  const files = await hostileFiles(clients, folder, watch);
-  for (const fault of FAULTS) await underFault(fault, parts, clients, watch);
+  const stages = {
+    load: () => {
+      say(`\n${AT_ONCE} mails and ${AT_ONCE} movements at once …`);
+      return clients.sendAll(AT_ONCE, 'at-once');
+    },
+    bodies: () => hostileBodies(parts.port),
+    files: () => hostileFiles(clients, folder, watch),
+    ends: async () => {
+      for (const fault of FAULTS) await underFault(fault, parts, clients, watch);
+    },
+  };
+  const results = {};
+  for (const name of asked) {
+    watch.during = name;
+    results[name] = await stages[name]();
+  }
+  const { files = { made: 0, unanswered: [] }, bodies = { letIn: 0 } } = results;
   await watch.untilWell(WELL_WITHIN_MS);
 
   const { lost, doubled } = (await countKept(parts.reached(), before)).against(clients.accepted);
@@ -115,7 +129,7 @@ async function runAll(folder, stops) {
     'hostile files': files.made,
     'hostile files without an answer': files.unanswered.join(', ') || 'none',
     'hostile requests let in without signing in': bodies.letIn,
-    'longest silence of the server (ms)': watch.longestSilence,
+    'longest silence of the server (ms)': `${watch.longestSilence} (${watch.silentDuring})`,
     'longest hold-up of its event loop (ms)': watch.longestBlock,
     'largest memory of the server (MB)': watch.serverMegabytes,
     'largest memory of a process that reads files (MB)': watch.readerMegabytes,
@@ -128,7 +142,14 @@ async function runAll(folder, stops) {
   return well;
 }
 
+const STAGES = ['load', 'bodies', 'files', 'ends'];
+
 runMain(async () => {
+  const given = process.argv.slice(2);
+  const unknown = given.find((name) => !STAGES.includes(name));
+  if (unknown)
+    throw new PlainFailure(`"${unknown}" is no part of the fault run.`, `There are: ${STAGES.join(', ')}.`);
+  const asked = STAGES.filter((name) => given.length === 0 || given.includes(name));
   const folder = mkdtempSync(join(tmpdir(), 'lantern-faults-'));
   const stops = [];
   let stopping;
@@ -144,7 +165,7 @@ runMain(async () => {
     await ensureDependencies();
     await ensureBuilt();
     await ensureCommandsBuilt();
-    if (!(await runAll(folder, stops))) process.exitCode = 1;
+    if (!(await runAll(folder, stops, asked))) process.exitCode = 1;
   } finally {
     await stopAll();
   }

@@ -39,7 +39,19 @@ export class Clients {
     this.agent = made;
   }
 
+  /** Asks again where a connection ended just then: a server ends those that are idle. Nothing but `GET` is asked twice. */
   async json(method, path, body) {
+    if (method !== 'GET') await this.json('GET', '/session');
+    try {
+      return await this.#once(method, path, body);
+    } catch (error) {
+      if (method !== 'GET') throw error;
+      await wait(PAUSE_MS);
+      return this.#once(method, path, body);
+    }
+  }
+
+  async #once(method, path, body) {
     const answer = await this.request(method, path, {
       headers: { 'content-type': 'application/json' },
       ...(body === undefined ? {} : { body: JSON.stringify(body) }),
@@ -115,7 +127,8 @@ export class Clients {
     if (!answer.ok) return file !== null && answer.status < 500 && answer.status !== 429;
     const [result] = (await answer.json()).results;
     if (result.status === 'judged') this.accepted.add(`${this.agent.id} ${name}`);
-    else if (result.code === 'busy') return false;
+    // What the server says of both: nothing was kept, hand it in again.
+    else if (result.code === 'busy' || result.code === 'internal') return false;
     else if (file === null) this.#refuse(`a movement: ${result.code} ${result.message}`);
     return true;
   }

@@ -1,34 +1,40 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { setTimeout as wait } from 'node:timers/promises';
+import { Worker } from 'node:worker_threads';
 
 const LOOK_EVERY_MS = 100;
-/** A question that has no answer by then has none; the health says so in two seconds at the latest. */
-const GIVEN_UP_AFTER_MS = 10_000;
 
 /** Asks for the health all the time, and looks at the memory of the server and of its child processes. */
 export class Watch {
   longestSilence = 0;
+  /** What was done while it was longest. */
+  silentDuring = '';
+  during = '';
   serverMegabytes = 0;
   readerMegabytes = 0;
   longestBlock = 0;
-  #excused = false;
+  /** When each time began and ended, in milliseconds since 1970. */
+  #excused = [];
+  #asker = null;
   #stopped = false;
   #well = true;
   #heard = null;
 
   constructor(parts) {
     this.parts = parts;
-    void this.#ask();
+    this.#ask();
     void this.#weigh();
   }
 
   /** While the server itself is killed or frozen, its silence is not held against it. */
   excuse(excused) {
-    this.#excused = excused;
+    if (excused) this.#excused.push([Date.now(), Infinity]);
+    else this.#excused.at(-1)?.splice(1, 1, Date.now());
   }
 
-  stop() {
+  async stop() {
     this.#stopped = true;
+    await this.#asker?.terminate();
   }
 
   /** Resolves once the health is good, twice with a pause between. */
@@ -41,23 +47,26 @@ export class Watch {
     }
   }
 
-  async #ask() {
-    while (!this.#stopped) {
-      const asked = Date.now();
-      const excused = this.#excused;
-      const status = await healthOf(this.parts.port);
+  #ask() {
+    this.#asker = new Worker(new URL('./ask-health.mjs', import.meta.url), {
+      workerData: { port: this.parts.port },
+    });
+    this.#asker.on('message', ({ asked, answered, status }) => {
       this.#well = status === 200;
-      const took = Date.now() - asked;
-      if (!excused && !this.#excused) this.longestSilence = Math.max(this.longestSilence, took);
-      await wait(LOOK_EVERY_MS);
-    }
+      const took = answered - asked;
+      if (took <= this.longestSilence || this.#excused.some(([from, to]) => asked < to && from < answered))
+        return;
+      this.longestSilence = took;
+      this.silentDuring = `${this.during}, answered ${status ?? 'nothing'}`;
+    });
   }
 
   /** Starting loads modules for a second; what counts is a server that is at work. */
   #listen(child) {
     this.#heard = child;
     child.on('message', ({ loopMilliseconds = 0 }) => {
-      if (this.#well && !this.#excused) this.longestBlock = Math.max(this.longestBlock, loopMilliseconds);
+      if (this.#well && this.#excused.every(([, to]) => to < Date.now()))
+        this.longestBlock = Math.max(this.longestBlock, loopMilliseconds);
     });
   }
 
@@ -71,18 +80,6 @@ export class Watch {
         this.readerMegabytes = Math.max(this.readerMegabytes, megabytesOf(reader));
       await wait(LOOK_EVERY_MS);
     }
-  }
-}
-
-async function healthOf(port) {
-  try {
-    const answer = await fetch(`http://127.0.0.1:${port}/api/health`, {
-      signal: AbortSignal.timeout(GIVEN_UP_AFTER_MS),
-    });
-    await answer.arrayBuffer();
-    return answer.status;
-  } catch {
-    return null;
   }
 }
 

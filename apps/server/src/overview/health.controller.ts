@@ -8,7 +8,7 @@ import { OPEN, Permit } from '../platform/auth/permit.js';
 import { PublishedRevision } from '../policies/published-revision.js';
 
 /** A database that takes longer is of no use to anybody at this moment. */
-const DATABASE_WITHIN_MS = 1_500;
+const DATABASE_WITHIN_MS = 1_000;
 
 /** What the server says of itself. Nothing that a stranger could use. */
 interface Health {

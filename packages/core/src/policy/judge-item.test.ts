@@ -25,7 +25,7 @@ const label = (id: string, terms: Partial<Record<Effect, EffectTerms>>): Label =
     retired: false,
     carriers: ['document', 'mail', 'chat'],
     handling: { ...OPEN_HANDLING, ...terms },
-  }) as Label;
+  }) as unknown as Label;
 const quay = label('quay', { 'pass-on': { kind: 'inside' }, change: { kind: 'named', grants: [] } });
 const labels: WholeLabelSet = { ...NO_LABELS, labels: [quay], automatic: [automaticOf('quay')] };
 const open = setOf([policyOf('open', [ruleOf('note')])]);
