@@ -3,9 +3,9 @@ import type { IncidentPage, MailSummary, OverviewView, SendMailResult } from '@l
 import { refundList } from '@lantern/demo';
 import { chance, xlsxFile } from '@lantern/testkit';
 import { refundRows } from '@lantern/demo';
-import { AccountEntity } from '../src/accounts/account.entity.js';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
 import { DemoService } from '../src/demo/demo.service.js';
+import { DemoState } from '../src/demo/demo-state.js';
 import { type Client, mailForm, OUTSIDE, type Running, start } from './harness.js';
 
 // Judging the whole month takes a while.
@@ -17,7 +17,8 @@ const said: string[] = [];
 
 beforeAll(async () => {
   running = await start();
-  await running.database.getRepository(AccountEntity).createQueryBuilder().delete().execute();
+  // As after a load that was cut off: what it left is emptied away first.
+  await running.application.get(DemoState).note('begun');
   await running.application.get(DemoService).prepare('merrow', (text) => said.push(text));
   const answer = await fetch(`${running.address}/api/session`, {
     method: 'POST',

@@ -43,6 +43,7 @@ async function startProcess(places: string): Promise<Process> {
       LANTERN_POST_PORT: String(post),
       LANTERN_PLACES: places,
       LANTERN_DEMO: 'none',
+      LANTERN_STAND_INS: 'on',
     },
     stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
   });
