@@ -181,7 +181,7 @@ test('who may only read is refused the rest, and can read so before trying', asy
   await page.getByRole('button', { name: 'Make a copy' }).click();
   await expect(
     page.getByText(
-      /does not let you make a copy of this\. You are not among those who may\. Ask tomas\.reave/,
+      /does not let you make a copy of this\. You are not one of the people who may\. Ask tomas\.reave/,
     ),
   ).toBeVisible();
   await page.getByLabel('Text', { exact: true }).selectText();

@@ -23,7 +23,7 @@ try {
   await gateway.start();
   if (!gateway.door.open)
     tell({
-      say: `Mail cannot come in: port ${config.smtpPort} is taken. Another one: LANTERN_SMTP_PORT=4725 npm start`,
+      say: `Port ${config.smtpPort} is in use, so the gateway cannot receive mail. To use another port: LANTERN_SMTP_PORT=4725 npm start`,
     });
   await application.listen(config.port, '127.0.0.1');
 } catch (error) {

@@ -113,9 +113,7 @@ describe('the SMTP door', () => {
     const before = (await post()).arrived.length;
     await expect(send([OUTSIDE], { text: CARDS })).rejects.toMatchObject({
       responseCode: 550,
-      response: expect.stringMatching(
-        /^550 5\.7\.1 Use the portal\. This is recorded under number \d+\.$/,
-      ) as string,
+      response: expect.stringMatching(/^550 5\.7\.1 Use the portal\. Recorded as incident \d+\.$/) as string,
     });
     expect((await post()).arrived).toHaveLength(before);
   });

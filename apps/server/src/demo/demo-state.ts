@@ -3,10 +3,22 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { AccountEntity } from '../accounts/account.entity.js';
 import { MovementEntity } from '../incidents/incident.entity.js';
+import { OrganisationEntity, PersonEntity } from '../people/person.entity.js';
 import { InstallationEntity } from '../platform/installation.entity.js';
+import { PolicyDraftEntity, RevisionEntity } from '../policies/policy.entity.js';
 
 /** Name under which an installation remembers how far loading its first content came. */
 const NAME = 'demo';
+
+/** Tables of which one row shows that an installation is in use, with or without accounts. */
+const HELD = [
+  AccountEntity,
+  MovementEntity,
+  OrganisationEntity,
+  PersonEntity,
+  PolicyDraftEntity,
+  RevisionEntity,
+];
 
 /** How far loading the first content of an installation came: never begun, cut off, or done. */
 export type LoadState = 'fresh' | 'begun' | 'done';
@@ -16,12 +28,12 @@ export type LoadState = 'fresh' | 'begun' | 'done';
 export class DemoState {
   constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
 
-  /** Without a note, a database that holds accounts or movements is somebody's: it counts as done. */
+  /** A database without a note that holds anything at all is in use: it counts as done and is never emptied. */
   async find(): Promise<LoadState> {
     const found = await this.manager.findOneBy(InstallationEntity, { name: NAME });
     if (found) return found.value === 'done' ? 'done' : 'begun';
-    const used = (await this.manager.exists(AccountEntity)) || (await this.manager.exists(MovementEntity));
-    return used ? 'done' : 'fresh';
+    for (const entity of HELD) if (await this.manager.exists(entity)) return 'done';
+    return 'fresh';
   }
 
   async note(value: 'begun' | 'done'): Promise<void> {

@@ -126,7 +126,7 @@ export class DemoService {
   }
 
   private async emptyUnfinished(say: (text: string) => void): Promise<void> {
-    say('Loading was cut off the last time; beginning anew …');
+    say('The last load was interrupted. Loading the demo from the beginning …');
     await this.manager.transaction(async (manager) => {
       await manager.query('SET FOREIGN_KEY_CHECKS = 0');
       for (const entity of ENTITIES) await manager.createQueryBuilder().delete().from(entity).execute();

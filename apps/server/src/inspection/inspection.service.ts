@@ -119,7 +119,7 @@ export async function runBounded<Value>(run: () => Promise<Outcome<Value>>): Pro
     if (!(error instanceof PoolIsFull)) throw error;
     throw new AppError(
       'busy',
-      'Too many items are waiting to be inspected. Nothing was lost; try again in a few seconds.',
+      'Too many items are waiting to be inspected. Nothing was kept. Try again in a few seconds.',
     );
   }
 }

@@ -126,7 +126,7 @@ export class Movements implements OnModuleInit {
     const found = await this.get(submitter, id);
     const { override } = found.notice ?? { override: null };
     if (found.state !== 'refused' || !override || found.incident === null || found.person !== person.address)
-      throw new AppError('act-refused', 'Nobody can be asked to let this go.');
+      throw new AppError('act-refused', 'This rule allows no override.');
     const { incident, channel, movementId } = found;
     await this.manager.transaction(async (manager) => {
       const notice = found.notice && { ...found.notice, state: 'waiting' as const, decision: null };
@@ -169,7 +169,7 @@ export class Movements implements OnModuleInit {
     if (found.digest !== digest)
       throw new AppError(
         'key-used',
-        `The key "${key}" was used for another movement. Nothing was kept of this one; give it a key of its own.`,
+        `The key "${key}" was used for another movement. This movement was not kept. Send it with a new key.`,
       );
     return toVerdict(found);
   }

@@ -7,6 +7,7 @@ import type { ReadMovement } from '../../inspection/handed-in.js';
 import { MachinesService } from '../../people/machines.service.js';
 import { PeopleService } from '../../people/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
+import { NOT_JSON } from '../../platform/errors/body-refusal.js';
 import type { Submission } from '../../movements/submission.js';
 import { Movements } from '../../movements/movements.service.js';
 
@@ -16,7 +17,7 @@ const MOST_AT_ONCE = 16;
 function tooMuch(): AppError {
   return new AppError(
     'too-many-requests',
-    'Much is being judged. Hand the same in again, with the same keys, after the seconds of retry-after.',
+    'The server is busy. Send the same movements again, with the same keys, after the number of seconds in retry-after.',
   );
 }
 
@@ -110,7 +111,7 @@ function handedInOf({ given, files, wrongFile }: ReadMovement): ReadHandedIn {
     throw new AppError('invalid-request', `${fault.path.join('.') || 'The movement'} ${fault.message}.`);
   if (wrongFile !== null) throw new AppError('invalid-request', 'A file is not in base 64 (RFC 4648).');
   if (files.some(({ length }) => length > MAX_FILE_BYTES))
-    throw new AppError('file-too-large', 'A file is larger than is read.', {
+    throw new AppError('file-too-large', 'A file is larger than the limit.', {
       details: { limit: Math.floor(MAX_FILE_BYTES / 1024 / 1024) },
     });
   const movement = given as HandedIn;
@@ -121,11 +122,11 @@ function handedInOf({ given, files, wrongFile }: ReadMovement): ReadHandedIn {
 
 const COULD_NOT = new AppError(
   'internal',
-  'It could not be judged here. Nothing of it was kept; hand it in again with the same key.',
+  'The server could not judge this movement. Nothing was kept. Send it again with the same key.',
 );
 
 const REFUSALS = {
-  'no-json': 'The request is no well-formed JSON.',
+  'no-json': NOT_JSON,
   'no-movements': 'movements must be a list of one movement or more.',
   'too-many': `movements must hold ${MAX_BATCH} movements at most.`,
 } as const;

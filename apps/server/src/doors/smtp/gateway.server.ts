@@ -68,7 +68,7 @@ export class GatewayServer implements OnApplicationShutdown {
       onAuth: ({ password }, _session, done) => {
         this.agents.of(`Bearer ${password ?? ''}`).then(
           ({ name }) => done(null, { user: name }),
-          () => done(refusal({ code: 535, words: '5.7.8 No agent has this key' })),
+          () => done(refusal({ code: 535, words: '5.7.8 The key is not valid' })),
         );
       },
       // RFC 5321, 3.1: a server may answer a connection with 421 in place of its greeting.
@@ -110,7 +110,7 @@ export class GatewayServer implements OnApplicationShutdown {
     if (!user && !this.networks.check(remoteAddress, family))
       return {
         code: 530,
-        words: '5.7.0 Authenticate first: this network is not one that mail is taken from',
+        words: '5.7.0 This network may not send mail here without authentication',
       };
     return isTooLong(address) ? TOO_LONG : null;
   }
@@ -122,7 +122,7 @@ export class GatewayServer implements OnApplicationShutdown {
   ): Promise<SmtpAnswer | null> {
     const { envelope } = session;
     if (envelope.rcptTo.length >= MAX_RECIPIENTS)
-      return { code: 452, words: '4.5.3 Too many recipients; send the rest in a mail of its own' };
+      return { code: 452, words: '4.5.3 Too many recipients; send the rest in another mail' };
     if (isTooLong(address)) return TOO_LONG;
     const isOutside = await this.people.outsideTest();
     const from = envelope.mailFrom ? envelope.mailFrom.address : '';
@@ -135,7 +135,7 @@ export class GatewayServer implements OnApplicationShutdown {
     const known = await this.people.findByAddresses([address.toLowerCase()]);
     return known.length > 0
       ? null
-      : { code: 550, words: '5.1.1 The directory knows no such address; nothing was taken for it' };
+      : { code: 550, words: '5.1.1 The directory has no such address; the recipient was refused' };
   }
 
   private async receive(stream: SMTPServerDataStream, session: SMTPServerSession): Promise<SmtpAnswer> {
@@ -143,13 +143,16 @@ export class GatewayServer implements OnApplicationShutdown {
     this.limits.busy(remotePort, remoteAddress, true);
     try {
       const { raw, bareLineEnds } = await readAll(stream, MAX_MAIL_BYTES);
-      if (raw === null) return { code: 552, words: '5.3.4 The mail is larger than is taken here (50 MB)' };
+      if (raw === null) return { code: 552, words: '5.3.4 The mail is larger than the limit of 50 MB' };
       if (bareLineEnds)
-        return { code: 550, words: '5.6.0 Line ends must be CR LF; nothing was taken (RFC 5321, 2.3.8)' };
+        return {
+          code: 550,
+          words: '5.6.0 Lines must end with CR LF (RFC 5321, 2.3.8); the mail was refused',
+        };
       if (hopsOf(raw) > MOST_HOPS)
-        return { code: 554, words: '5.4.6 The mail went through too many servers; it goes round in circles' };
+        return { code: 554, words: '5.4.6 Mail loop: the mail has passed too many servers' };
       if (this.bytes + raw.length > MOST_BYTES)
-        return { code: 451, words: '4.3.2 Much is being judged; try again in a minute' };
+        return { code: 451, words: '4.3.2 The server is busy; try again in a minute' };
       return await this.inTurn(raw, () =>
         this.gateway.take(
           {

@@ -210,7 +210,7 @@ export class GatewayService implements OnModuleInit {
   ): Promise<RefusedMail> {
     const { domains } = await this.people.getOrganisation();
     const words =
-      (notice?.text ?? '').replace(/\s+/g, ' ').trim() || 'A rule of this organisation stops this mail.';
+      (notice?.text ?? '').replace(/\s+/g, ' ').trim() || 'A policy of this organisation blocks this mail.';
     return { sender, domain: domains[0] ?? 'localhost', refused, words, raw, at: new Date() };
   }
 

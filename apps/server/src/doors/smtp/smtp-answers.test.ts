@@ -21,13 +21,13 @@ describe('the answer to a mail', () => {
       'waits',
       { state: 'waiting', incident: 7 },
       250,
-      '2.0.0 Taken; it waits for a decision. This is recorded under number 7.',
+      '2.0.0 Taken; it waits for a decision. Recorded as incident 7.',
     ],
     [
       'is refused',
       { state: 'refused', recipients: [kept] },
       550,
-      '5.7.1 A rule of this organisation stops this mail.',
+      '5.7.1 A policy of this organisation blocks this mail.',
     ],
     [
       'is refused for some',

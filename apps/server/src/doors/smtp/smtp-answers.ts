@@ -8,12 +8,12 @@ export interface SmtpAnswer {
 
 /** The answer to a mail that was judged. */
 export function answerFor({ state, notice, incident, recipients }: IntakeVerdict): SmtpAnswer {
-  const number = incident === null ? '' : ` This is recorded under number ${incident}.`;
+  const number = incident === null ? '' : ` Recorded as incident ${incident}.`;
   const some = recipients.some(({ goesOn }) => goesOn);
   if (state === 'refused' && !some)
     return {
       code: 550,
-      words: `5.7.1 ${oneLine(notice?.text ?? '') || 'A rule of this organisation stops this mail.'}${number}`,
+      words: `5.7.1 ${oneLine(notice?.text ?? '') || 'A policy of this organisation blocks this mail.'}${number}`,
     };
   if (state === 'refused')
     return {
@@ -43,21 +43,21 @@ export function answerForFailure(error: unknown): SmtpAnswer {
   if (PERMANENT.has(String(code)))
     return {
       code: 554,
-      words: '5.6.0 This mail cannot be kept here; nothing was taken, and trying again will not help',
+      words: '5.6.0 The server cannot store this mail; do not send it again',
     };
-  return { code: 451, words: '4.3.0 It could not be judged now; nothing was lost, try again later' };
+  return { code: 451, words: '4.3.0 The server could not judge this mail now; try again later' };
 }
 
 /** What an advice says in a mail: the author's words, what was found, and where to ask. */
 export function adviceText({ text, found, policyName, incident }: PersonNotice): string {
   const seen = found.map(({ distinct, patternName }) => `  ${distinct} × ${patternName}`);
   return [
-    'Your mail was sent. Please read this before you send the next one like it.',
+    'Your mail was sent. Please read this advice before you send a similar one.',
     '',
-    text || 'A rule of the organisation is about mails like this one.',
+    text || 'A policy of your organisation applies to this mail.',
     ...(seen.length > 0 ? ['', 'Found in it:', ...seen] : []),
     '',
-    `Policy: ${policyName || 'not named'}. This is recorded under number ${incident}.`,
+    `Policy: ${policyName || 'not named'}. Recorded as incident ${incident}.`,
   ].join('\n');
 }
 

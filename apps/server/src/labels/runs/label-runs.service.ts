@@ -158,10 +158,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   private async carryOut(lookId: string, caller: Caller): Promise<LabelRunView> {
     const look = await this.find(lookId);
     if (look.does !== 'look' || look.state !== 'done' || !look.snapshot)
-      throw new AppError(
-        'act-refused',
-        'Only a look that came to its end can be turned on. Look again first.',
-      );
+      throw new AppError('act-refused', 'Only a finished preview can be applied. Run the preview again.');
     const { places, rules, pace, snapshot } = look;
     const run = this.manager.create(LabelRunEntity, {
       ...{ id: randomUUID(), does: 'label', state: 'waiting', startedAt: new Date(), startedBy: caller.name },

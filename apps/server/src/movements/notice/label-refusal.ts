@@ -1,4 +1,4 @@
-import { assertNever, type Clause, type Effect, type LabelMatch } from '@lantern/core';
+import { assertNever, type Clause, type Effect } from '@lantern/core';
 
 type Language = 'en' | 'de';
 
@@ -19,8 +19,16 @@ const DOING: Readonly<Record<Language, Readonly<Record<Effect, string>>>> = {
   },
 };
 
-/** What somebody reads whom a label does not let do something: which label, why, and whom to ask. */
-export function labelRefusal({ label, effect, clause, owner }: LabelMatch, language: string): string {
+/** What a label refused: the label, the effect, the deciding clause, and the owner's address (empty if unknown). */
+interface RefusedByLabel {
+  readonly label: { readonly name: string };
+  readonly effect: Effect;
+  readonly clause: Clause;
+  readonly owner: string;
+}
+
+/** Refusal text for a person: the label's name, the reason, and whom to ask. German for `de…`, English otherwise. */
+export function labelRefusal({ label, effect, clause, owner }: RefusedByLabel, language: string): string {
   const german = language.toLowerCase().startsWith('de');
   const doing = DOING[german ? 'de' : 'en'][effect];
   const why = reason(clause, german);
@@ -36,15 +44,13 @@ export function labelRefusal({ label, effect, clause, owner }: LabelMatch, langu
 function reason({ code }: Clause, german: boolean): string {
   switch (code) {
     case 'over':
-      return german
-        ? 'Die Zeit, in der Sie es durften, ist vorbei.'
-        : 'The time for which you could is over.';
+      return german ? 'Ihre Erlaubnis ist abgelaufen.' : 'Your permission has ended.';
     case 'outside':
-      return german ? 'Das dürfen nur Leute im Haus.' : 'It is for people inside only.';
+      return german ? 'Das dürfen nur Leute im Haus.' : 'Only people in the organisation may.';
     case 'not-granted':
-      return german ? 'Sie gehören nicht zu denen, die es dürfen.' : 'You are not among those who may.';
+      return german ? 'Sie gehören nicht zu denen, die es dürfen.' : 'You are not one of the people who may.';
     case 'not-named-by-setter':
-      return german ? 'Sie wurden dafür nicht genannt.' : 'Whoever set the label did not name you.';
+      return german ? 'Sie wurden dafür nicht genannt.' : 'The person who set the label did not name you.';
     case 'cannot-read':
       return german ? 'Sie dürfen es nicht lesen.' : 'You may not read it.';
     case 'owner':

@@ -4,6 +4,7 @@ import { MAX_FILE_BYTES } from '@lantern/files';
 import { type ArgumentsHost, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { Response } from 'express';
 import { AppError } from './app-error.js';
+import { bodyRefusal } from './body-refusal.js';
 
 /** The one filter: every failure leaves as a stable code and a sentence; unknown ones are logged by their kind only. */
 @Catch()
@@ -32,10 +33,8 @@ export class ErrorFilter implements ExceptionFilter {
     if (error instanceof HttpException && /^(?:Unexpected field|Too many files)/.test(error.message))
       return uploadRefusal('LIMIT_FILE_COUNT');
     if (error instanceof HttpException) return new AppError(codeOf(error.getStatus()), error.message);
-    if (isBodyError(error))
-      return error.status === 413
-        ? new AppError('file-too-large', 'The request is larger than this address takes.')
-        : new AppError('invalid-request', 'The request is no well-formed JSON.');
+    const ofBody = bodyRefusal(error);
+    if (ofBody) return ofBody;
     return new AppError('internal', 'Something went wrong here. Nothing was changed; try again.');
   }
 }
@@ -52,10 +51,6 @@ function isOfDatabase(error: unknown): error is { driverError: AppError } {
 
 function isUploadError(error: unknown): error is Error & { code: string } {
   return error instanceof Error && error.name === 'MulterError';
-}
-
-function isBodyError(error: unknown): error is { status: number; type: string } {
-  return typeof error === 'object' && error !== null && 'type' in error && 'status' in error;
 }
 
 function uploadRefusal(code: string): AppError {

@@ -1,6 +1,7 @@
 import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import type { Caller, CallingAgent, RequestWithCaller } from '../auth/permit.js';
 import { AppError } from '../errors/app-error.js';
+import { bodyRefusal } from '../errors/body-refusal.js';
 import { isTooDeep } from './json-shape.js';
 
 /** Largest body of a request without sign-in: an address and a password. */
@@ -85,7 +86,10 @@ function bodies(): RequestHandler {
 }
 
 const tooMuch = (): AppError =>
-  new AppError('too-many-requests', 'Many large requests are being read. Send this again in a few seconds.');
+  new AppError(
+    'too-many-requests',
+    'The server is reading other large requests. Nothing was changed. Try again in a few seconds.',
+  );
 
 /** Answers before the body is read; the connection ends with it, since nobody waits for the rest. */
 function refuse(request: Request, response: Response, error: unknown): void {
@@ -94,7 +98,7 @@ function refuse(request: Request, response: Response, error: unknown): void {
       ? error
       : new AppError(
           'busy',
-          'It could not be found out who asks. Nothing was changed; try again in a few seconds.',
+          'The server could not check your sign-in. Nothing was changed. Try again in a few seconds.',
         );
   if (refusal.status === 429 || refusal.status === 503) response.setHeader('retry-after', '5');
   if (Number(request.header('content-length') ?? 0) > 0 || request.header('transfer-encoding'))
@@ -106,21 +110,9 @@ const pathOf = (request: Request): string => (request.originalUrl.split('?')[0] 
 
 const isForAgents = (request: Request): boolean => pathOf(request).startsWith('/api/intake/');
 
-/** Hands errors of body readers on in words of our own. */
+/** Answers a request whose body could not be read; passes every other error on. */
 export function bodyErrors(error: unknown, request: Request, response: Response, next: NextFunction): void {
-  if (error instanceof AppError) return refuse(request, response, error);
-  const { status, type } = (typeof error === 'object' && error !== null ? error : {}) as {
-    readonly status?: number;
-    readonly type?: string;
-  };
-  if (status === undefined || type === undefined) return next(error);
-  refuse(
-    request,
-    response,
-    status === 413
-      ? new AppError('file-too-large', 'The request is larger than this address takes.')
-      : type === 'entity.verify.failed'
-        ? new AppError('invalid-request', 'The request is nested too deep.')
-        : new AppError('invalid-request', 'The request is no well-formed JSON.'),
-  );
+  const refusal = error instanceof AppError ? error : bodyRefusal(error);
+  if (refusal) refuse(request, response, refusal);
+  else next(error);
 }

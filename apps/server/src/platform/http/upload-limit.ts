@@ -40,7 +40,7 @@ export function uploadLimit(): (request: Request, response: Response, next: Next
     const ofRecords = request.originalUrl.split('?')[0] === RECORD_UPLOADS;
     const limit = Math.floor((ofRecords ? MAX_RECORD_FILE_BYTES : MAX_FILE_BYTES) / 1024 / 1024);
     const most = ofRecords ? MAX_RECORD_FILE_BYTES * 1.01 : MAX_UPLOAD_BYTES;
-    // Without a length it may be as long as any; one that is told is held to by the reader of the request.
+    // A request without a length counts as the largest. Node holds a request to the length it states.
     const told = Number(request.header('content-length') ?? most);
     if (told > most) {
       return refuse(
@@ -55,7 +55,10 @@ export function uploadLimit(): (request: Request, response: Response, next: Next
     if (held + bytes > MOST_BYTES)
       return refuse(
         response,
-        new AppError('busy', 'Many files are being read. Nothing was lost; try again in a few seconds.'),
+        new AppError(
+          'busy',
+          'The server is reading other files. Nothing was kept. Try again in a few seconds.',
+        ),
       );
     held += bytes;
     response.once('close', () => (held -= bytes));

@@ -1,7 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { DocumentDetail, DocumentSummary, SaveDocumentRequest } from '@lantern/contracts';
 import {
-  type Clause,
   type Effect,
   type Handler,
   labelOfForeign,
@@ -26,6 +25,7 @@ import { DocumentEntity } from './document.entity.js';
 import { namedPeople } from './document-drafts.js';
 import { DocumentFiles } from './document-files.service.js';
 import { DocumentMovements } from './document-movements.service.js';
+import { labelRefusal } from '../../movements/notice/label-refusal.js';
 import { FileWork } from '../../inspection/file-work.service.js';
 import { carried, handledItem, leavesOf } from '../../labels/carried-label.js';
 import { DocumentRules, type Step } from './document-rules.service.js';
@@ -325,18 +325,12 @@ export class DocumentWindow {
       Date.now(),
     );
     if (leave.allowed) return;
-    throw new AppError(
-      'label-forbids',
-      `The label "${document.label?.name ?? ''}" does not let you do this. ${WHY[leave.clause.code]} Ask ${document.ownerAddress}, who owns it.`,
-      {
-        details: {
-          effect,
-          clause: leave.clause.code,
-          label: document.label?.name ?? '',
-          owner: document.ownerAddress,
-        },
-      },
-    );
+    const label = { name: document.label?.name ?? '' };
+    const { clause } = leave;
+    const owner = document.ownerAddress;
+    throw new AppError('label-forbids', labelRefusal({ label, effect, clause, owner }, 'en'), {
+      details: { effect, clause: clause.code, label: label.name, owner },
+    });
   }
 
   private async handler(person: PersonEntity): Promise<Handler> {
@@ -384,21 +378,6 @@ export class DocumentWindow {
     };
   }
 }
-
-/** Why a clause refuses, for clients without sentences of their own. */
-const WHY: Readonly<Record<Clause['code'], string>> = {
-  owner: '',
-  'no-label': '',
-  anyone: '',
-  inside: '',
-  granted: '',
-  'named-by-setter': '',
-  over: 'The time for which you could is over.',
-  outside: 'It is for people inside only.',
-  'not-granted': 'You are not among those who may.',
-  'not-named-by-setter': 'Whoever set the label did not name you.',
-  'cannot-read': 'You may not read it.',
-};
 
 function addresses(given: readonly string[]): string[] {
   return [...new Set(given.map((each) => each.trim().toLowerCase()).filter((each) => each.includes('@')))];

@@ -23,7 +23,7 @@ const CHIP_NAMES: Readonly<Record<ChipKey, string>> = {
   department: 'Department',
   channel: 'Channel',
   reported: 'Person says',
-  cut: 'Less for',
+  cut: 'Answer reduced by',
   search: 'Search',
 };
 
@@ -52,7 +52,7 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
     channel: CHANNELS.map((value) => ({ value, label: CHANNEL_WORDS[value] })),
     reported: [{ value: 'yes', label: 'a false finding' }],
     cut: [
-      { value: 'made-before', label: 'made before it binds' },
+      { value: 'made-before', label: 'the date it binds from' },
       { value: 'ceiling', label: 'a ceiling' },
     ],
   };

@@ -11,7 +11,7 @@ export interface QueueFilters {
   readonly channel: string;
   /** `yes` for those that the person calls a false finding. */
   readonly reported: string;
-  /** By what a rule answered less than it says. */
+  /** What reduced a rule's answer: a ceiling, or the date from which the rule binds. */
   readonly cut: string;
   readonly search: string;
   readonly order: IncidentOrder;

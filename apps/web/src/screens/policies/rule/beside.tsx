@@ -326,7 +326,7 @@ function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly may
       />
       {rule.bindsFrom && (
         <Link className="text-press underline" to="/incidents?show=all&cut=made-before">
-          What was made before, and moved
+          Incidents from items made before this date
         </Link>
       )}
       {maySilence && (
