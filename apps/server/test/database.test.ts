@@ -3,6 +3,9 @@ import { NestFactory } from '@nestjs/core';
 import { undeclaredRoutes } from '../src/platform/auth/route-audit.js';
 import { DemoService } from '../src/demo/demo.service.js';
 import { AccountEntity } from '../src/accounts/account.entity.js';
+import { ORGANISATION } from '@lantern/demo';
+import { OrganisationEntity } from '../src/people/person.entity.js';
+import { InstallationEntity } from '../src/platform/installation.entity.js';
 import { type Running, start } from './harness.js';
 
 let running: Running;
@@ -43,6 +46,21 @@ describe('routes', () => {
   it('are named when they do not', async () => {
     const forgotten = await NestFactory.createApplicationContext(ForgottenModule, { logger: false });
     expect(undeclaredRoutes(forgotten)).toEqual(['ForgottenController.everything']);
+  });
+});
+
+describe('a database that holds anything', () => {
+  it('counts as in use without a note and without accounts, and is not touched at a start', async () => {
+    const { manager } = running.database;
+    await manager.clear(InstallationEntity);
+    await manager.insert(OrganisationEntity, { id: 1, ...ORGANISATION });
+    const said: string[] = [];
+    for (const demo of ['merrow', 'none'] as const)
+      expect(await running.application.get(DemoService).prepare(demo, (text) => said.push(text))).toEqual([]);
+    expect(said).toEqual([]);
+    expect(await manager.count(OrganisationEntity)).toBe(1);
+    expect(await manager.count(AccountEntity)).toBe(0);
+    await manager.delete(OrganisationEntity, { id: 1 });
   });
 });
 

@@ -16,6 +16,8 @@ export async function hostileBodies(port) {
   const deep = '['.repeat(200_000) + ']'.repeat(200_000);
   const large = Buffer.alloc(60_000_000, 'a');
   const bodies = [
+    // Small enough for the address that signs people in, and still too deep.
+    ['application/json', '['.repeat(1_500) + ']'.repeat(1_500)],
     ['application/json', deep],
     ['application/json', `{"a":${deep}}`],
     ['application/json', large],

@@ -64,7 +64,8 @@ async function callerOf(
 
 function bodies(): RequestHandler {
   const verify = (_request: unknown, _response: unknown, body: Buffer): void => {
-    if (isTooDeep(body)) throw new AppError('invalid-request', 'The request is nested too deep.');
+    // A plain error: the body reader writes a status on it, and the status of a refusal cannot be written.
+    if (isTooDeep(body)) throw new Error('The request body is nested too deeply.');
   };
   const open = express.json({ limit: OPEN_LIMIT, verify });
   const signedIn = express.json({ limit: SIGNED_IN_LIMIT, verify });
