@@ -30,9 +30,44 @@ interface Table {
   readonly covered: number[];
 }
 
+/**
+ * One line, kept as pieces until it ends. A long string that grows and is looked at after each piece would be copied
+ * each time, and a page can have a million pieces on one line.
+ */
+class Line {
+  private pieces: string[] = [];
+  private last = '';
+  /** Nothing but white space so far. */
+  isBlank = true;
+
+  get isEmpty(): boolean {
+    return this.pieces.length === 0;
+  }
+
+  get endsWithSpace(): boolean {
+    return this.last.endsWith(' ');
+  }
+
+  add(piece: string): void {
+    if (piece === '') return;
+    this.pieces.push(piece);
+    this.last = piece;
+    this.isBlank &&= piece.trim() === '';
+  }
+
+  /** The whole line; an empty one begins. */
+  take(): string {
+    const whole = this.pieces.join('');
+    this.pieces = [];
+    this.last = '';
+    this.isBlank = true;
+    return whole;
+  }
+}
+
 class HtmlText {
   private readonly lines: string[] = [];
-  private line = '';
+  private readonly line = new Line();
   private readonly tables: Table[] = [];
   /** Tables inside each other beyond the depth that is followed: their cells are text. */
   private beyond = 0;
@@ -56,7 +91,7 @@ class HtmlText {
       this.block();
     } else if (BLOCKS.has(name)) this.block();
     else if (LINES.has(name)) this.breakIfFilled();
-    if (name === 'li') this.line += ' * ';
+    if (name === 'li') this.line.add(' * ');
   }
 
   close(name: string): void {
@@ -78,15 +113,15 @@ class HtmlText {
     if (this.unseen !== '') return;
     if (this.pre > 0 && !this.table?.inCell) {
       const [first = '', ...rest] = text.split('\n');
-      this.line += first;
+      this.line.add(first);
       for (const next of rest) {
         this.breakLine();
-        this.line += next;
+        this.line.add(next);
       }
       return;
     }
     const folded = text.replace(/[ \t\r\n\f]+/g, ' ');
-    this.line += this.line === '' || this.line.endsWith(' ') ? folded.replace(/^ /, '') : folded;
+    this.line.add(this.line.isEmpty || this.line.endsWithSpace ? folded.replace(/^ /, '') : folded);
   }
 
   comment(): void {
@@ -147,7 +182,7 @@ class HtmlText {
   private openCell({ colspan, rowspan }: Readonly<Record<string, string>>): void {
     const { table } = this;
     if (!table) {
-      this.line += this.line === '' ? '' : '\t';
+      if (!this.line.isEmpty) this.line.add('\t');
       return;
     }
     this.closeCell();
@@ -169,8 +204,7 @@ class HtmlText {
     const { table } = this;
     if (!table?.inCell || !table.row) return;
     table.inCell = false;
-    table.row.push(this.line.trim().replace(/\t/g, ' '));
-    this.line = '';
+    table.row.push(this.line.take().trim().replace(/\t/g, ' '));
     this.fill(table.row, this.pending);
     this.pending = 0;
   }
@@ -193,8 +227,7 @@ class HtmlText {
   private flushRow(table: Table): void {
     const cells = table.row ?? [];
     if (table.inCell) {
-      cells.push(this.line.trim());
-      this.line = '';
+      cells.push(this.line.take().trim());
     }
     if (cells.length > 0) this.lines.push(cells.join('\t'));
     if (table.row) table.row = [];
@@ -203,16 +236,15 @@ class HtmlText {
   /** A line ends here, empty or not. Inside a cell it is a space: a row is one line. */
   private breakLine(): void {
     if (this.table?.inCell) {
-      if (this.line !== '' && !this.line.endsWith(' ')) this.line += ' ';
+      if (!this.line.isEmpty && !this.line.endsWithSpace) this.line.add(' ');
       return;
     }
-    this.lines.push(this.line.trimEnd());
-    this.line = '';
+    this.lines.push(this.line.take().trimEnd());
   }
 
   private breakIfFilled(): void {
-    if (this.line.trim() !== '') this.breakLine();
-    else if (!this.table?.inCell) this.line = '';
+    if (!this.line.isBlank) this.breakLine();
+    else if (!this.table?.inCell) this.line.take();
   }
 
   private block(): void {
