@@ -16,6 +16,9 @@ import { PlainFailure, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
 import { whenParentIsGone } from './lib/supervise.mjs';
 
+/** Each process of server tests keeps a server, its readers and a database of its own at work: about 1.2 GB. */
+const SERVER_TEST_PROCESSES = 2;
+
 const totals = { passed: 0, failed: 0, skipped: 0 };
 const FOLDER = join(BUILD, `test-${process.pid}`);
 
@@ -60,7 +63,7 @@ async function jest(project, environment = {}) {
       project,
       '--json',
       `--outputFile=${report}`,
-      ...(project === 'server' ? ['--runInBand'] : []),
+      ...(project === 'server' ? [`--maxWorkers=${SERVER_TEST_PROCESSES}`] : []),
     ],
     {
       env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings', ...environment },
@@ -86,7 +89,7 @@ async function jest(project, environment = {}) {
 async function withDatabase(name, use) {
   const folder = join(FOLDER, name);
   const secrets = readSecrets(join(folder, 'secrets.json'));
-  const database = await startDatabase(folder, secrets.databasePassword);
+  const database = await startDatabase(folder, secrets.databasePassword, undefined, { numbered: true });
   running.push(database);
   try {
     await use(database, secrets, folder);

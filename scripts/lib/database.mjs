@@ -19,9 +19,10 @@ const NEEDED_BYTES = 400_000_000;
 
 /**
  * Starts a MariaDB instance of our own: data in `folder`, a free loopback port or the `wanted` one, durable
- * settings. A system instance is never touched. Returns how to reach it and how to stop it.
+ * settings. A system instance is never touched. Returns how to reach it and how to stop it. With `numbered`, its
+ * account may also make databases of the same name with a number behind it, one for each process of tests.
  */
-export async function startDatabase(folder, password, wanted) {
+export async function startDatabase(folder, password, wanted, { numbered = false } = {}) {
   const server = await demandProgram('mariadbd', ['mariadb-server']);
   const data = join(folder, 'mariadb');
   const pidFile = join(folder, 'mariadb.pid');
@@ -31,7 +32,7 @@ export async function startDatabase(folder, password, wanted) {
   // A database that is started again is found where it was.
   const port = wanted ?? (await freePort());
   const initFile = join(folder, 'first-statements.sql');
-  writeFileSync(initFile, firstStatements(password), { mode: 0o600 });
+  writeFileSync(initFile, firstStatements(password, numbered), { mode: 0o600 });
   const log = join(folder, 'mariadb.log');
   const child = spawn(server, options({ data, pidFile, port, initFile }), {
     stdio: ['ignore', openSync(log, 'a'), openSync(log, 'a')],
@@ -74,12 +75,13 @@ function options({ data, pidFile, port, initFile }) {
   ];
 }
 
-function firstStatements(password) {
+function firstStatements(password, numbered) {
   return [
     `CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4;`,
     `CREATE USER IF NOT EXISTS '${USER}'@'127.0.0.1' IDENTIFIED BY '${password}';`,
     `ALTER USER '${USER}'@'127.0.0.1' IDENTIFIED BY '${password}';`,
     `GRANT ALL ON ${DATABASE}.* TO '${USER}'@'127.0.0.1';`,
+    ...(numbered ? [`GRANT ALL ON \`${DATABASE}\\_%\`.* TO '${USER}'@'127.0.0.1';`] : []),
     '',
   ].join('\n');
 }

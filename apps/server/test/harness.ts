@@ -37,9 +37,19 @@ export interface Running {
   stop(): Promise<void>;
 }
 
+/** Names the database of this process of tests in the environment, so that servers started as programs find it too. */
+function takeOwnDatabase(): void {
+  const given = JSON.parse(process.env['LANTERN_DATABASE'] ?? '{}') as { database: string };
+  const suffix = `_${process.env['JEST_WORKER_ID'] ?? '1'}`;
+  if (given.database.endsWith(suffix)) return;
+  process.env['LANTERN_DATABASE'] = JSON.stringify({ ...given, database: `${given.database}${suffix}` });
+}
+
 async function emptyDatabase(config: Config): Promise<void> {
-  const { username, ...rest } = config.database;
+  const { username, database, ...rest } = config.database;
   const connection = await mysql.createConnection({ ...rest, user: username });
+  await connection.query(`CREATE DATABASE IF NOT EXISTS \`${database}\` CHARACTER SET utf8mb4`);
+  await connection.changeUser({ database });
   const [rows] = await connection.query<mysql.RowDataPacket[]>('SHOW TABLES');
   await connection.query('SET FOREIGN_KEY_CHECKS = 0');
   for (const row of rows) await connection.query(`DROP TABLE \`${String(Object.values(row)[0])}\``);
@@ -48,6 +58,7 @@ async function emptyDatabase(config: Config): Promise<void> {
 
 /** Starts the real server on an empty database with the demo's people, two accounts and nothing published. */
 export async function start(): Promise<Running> {
+  takeOwnDatabase();
   const settings = readConfig(process.env);
   // A folder of its own: what another file of tests put into places must not be found here.
   mkdirSync(settings.places, { recursive: true });
