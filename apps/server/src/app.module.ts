@@ -2,6 +2,7 @@ import { type DynamicModule, Module, type Provider } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import { SessionController } from './accounts/session.controller.js';
+import { AccountsService } from './accounts/accounts.service.js';
 import { SessionService } from './accounts/session.service.js';
 import { ChannelSettings } from './movements/channels/channel-settings.service.js';
 import { MovementJudge } from './movements/judge.service.js';
@@ -41,6 +42,8 @@ import { DemoLabels } from './demo/demo-labels.service.js';
 import { DemoService } from './demo/demo.service.js';
 import { IncidentsController } from './incidents/incidents.controller.js';
 import { IncidentsService } from './incidents/incidents.service.js';
+import { Unmaskings } from './incidents/unmaskings.service.js';
+import { SystemMailOut } from './doors/outgoing/system-mail.service.js';
 import { RecorderService } from './movements/recorder.service.js';
 import { MailRoutes } from './doors/outgoing/mail-routes.js';
 import { FileWork } from './inspection/file-work.service.js';
@@ -119,6 +122,7 @@ const PROVIDERS: Provider[] = [
   { provide: APP_GUARD, useClass: AccessGuard },
   { provide: APP_FILTER, useClass: ErrorFilter },
   { provide: APP_PIPE, useFactory: validationPipe },
+  AccountsService,
   SessionService,
   PeopleService,
   MachinesService,
@@ -131,6 +135,7 @@ const PROVIDERS: Provider[] = [
   PersonAnswers,
   PostOffice,
   OutgoingService,
+  SystemMailOut,
   GatewayService,
   GatewayServer,
   ChatService,
@@ -185,6 +190,7 @@ const PROVIDERS: Provider[] = [
   DocumentMovements,
   DemoState,
   RecorderService,
+  Unmaskings,
   IncidentsService,
   LanternService,
   MailboxService,

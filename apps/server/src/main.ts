@@ -1,4 +1,5 @@
 import 'reflect-metadata';
+import { compileShapes } from '@lantern/contracts';
 import { createApplication } from './application.js';
 import { GatewayServer } from './doors/smtp/gateway.server.js';
 import { DemoService } from './demo/demo.service.js';
@@ -19,6 +20,7 @@ try {
   const accounts = await application.get(DemoService).prepare(config.demo, (say) => tell({ say }));
   tell({ accounts });
   if (config.standIns) await application.get(PostOffice).start();
+  compileShapes();
   const gateway = application.get(GatewayServer);
   await gateway.start();
   if (!gateway.door.open)

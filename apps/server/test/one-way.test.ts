@@ -12,6 +12,7 @@ import type {
 import { HOSTILE_FILES } from '@lantern/testkit';
 import { createTransport } from 'nodemailer';
 import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
+import { MANY_UNMASKINGS } from '../src/incidents/unmaskings.service.js';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
 import {
   CARDS,
@@ -170,5 +171,20 @@ describe('what some may not see', () => {
       client.send<{ code: string }>('POST', `/incidents/${number}/unmaskings`, { reason });
     for (const reason of ['', '   ', '........', 'aaaaaaaaaaaa'])
       expect([reason, (await asked(reason)).status >= 400]).toEqual([reason, true]);
+  });
+
+  it('alerts the others who may unmask when one account does it often, and once for each ten', async () => {
+    const { number } = await newest();
+    const unmask = () =>
+      client.send('POST', `/incidents/${number}/unmaskings`, { reason: 'the customer asks about it' });
+    const alerts = () =>
+      running.database.query<{ address: string }[]>(
+        `SELECT r.address FROM outgoing_recipient r WHERE r.address LIKE '%@merrowstrait.example'`,
+      );
+    for (let time = 1; time < MANY_UNMASKINGS; time += 1) await unmask();
+    expect(await alerts()).toEqual([]);
+    await Promise.all([unmask(), unmask(), unmask()]);
+    // The account that did it is not told, nor is one that may not unmask.
+    expect(await alerts()).toEqual([{ address: 'second@merrowstrait.example' }]);
   });
 });

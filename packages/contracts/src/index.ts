@@ -109,7 +109,7 @@ export {
 export { POLICY_SCHEMA } from './policy-schema.js';
 export { EXCHANGE_SCHEMA, SPOT_GROUP_SCHEMA, TEXT_SCHEMA } from './set-part-schema.js';
 export type { JsonSchema } from './schema-parts.js';
-export { IsShape, SCHEMAS, shapeFault, type ShapeFault, type ShapeName } from './shape.js';
+export { compileShapes, IsShape, SCHEMAS, shapeFault, type ShapeFault, type ShapeName } from './shape.js';
 export {
   type RecordColumnGuess,
   type RecordJob,

@@ -257,6 +257,7 @@ export class EvidenceEntity {
 /** Everything that happened to an incident, in order. Never changed, never deleted with the incident standing. */
 @Entity('incident_history')
 @Index('history_incident', ['incidentNumber', 'id'])
+@Index('history_kind', ['kind', 'actor', 'at'])
 export class HistoryEntity {
   @PrimaryGeneratedColumn({ type: 'bigint' })
   id: string;

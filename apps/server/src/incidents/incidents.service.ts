@@ -14,6 +14,7 @@ import { type StoredEvidence, toEvidenceParts } from './evidence.js';
 import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from './incident.entity.js';
 import { toRow } from './incident.mapper.js';
 import { queryIncidents } from './incident-query.js';
+import { Unmaskings } from './unmaskings.service.js';
 import { evidencePlace } from '../movements/recorder.service.js';
 
 @Injectable()
@@ -23,6 +24,7 @@ export class IncidentsService {
     @Inject(CONFIG) private readonly config: Config,
     private readonly revisions: RevisionsService,
     private readonly live: LiveEvents,
+    private readonly unmaskings: Unmaskings,
   ) {}
 
   list(query: IncidentQuery, caller: Caller): Promise<IncidentPage> {
@@ -138,14 +140,9 @@ export class IncidentsService {
   /** Shows values whole; who asked and why is written down before anything is shown. */
   async unmask(number: number, reason: string, caller: Caller): Promise<IncidentDetail> {
     await this.find(number, caller);
-    await this.manager.insert(HistoryEntity, {
-      incidentNumber: number,
-      at: new Date(),
-      actor: caller.name,
-      kind: 'unmasked',
-      act: null,
-      text: reason,
-    });
+    await this.manager.transaction((manager) =>
+      this.unmaskings.record(manager, number, { reason, caller, at: new Date() }),
+    );
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number, caller, true);
   }

@@ -13,20 +13,26 @@ export interface SystemMail {
 type Deliverer = (manager: EntityManager, mail: SystemMail) => Promise<boolean>;
 
 /**
- * Where mails of the system to people of the organisation go: whoever keeps their mailboxes registers, and doors that
- * send mail outward take the rest.
+ * Delivers mails of the system to people of the organisation: into the mailbox of whoever keeps one for them, or else
+ * out through the relay.
  */
 @Injectable()
 export class InsideMail {
   private readonly deliverers: Deliverer[] = [];
+  private otherwise: Deliverer | undefined;
 
   deliveredBy(deliverer: Deliverer): void {
     this.deliverers.push(deliverer);
   }
 
-  /** Within the caller's transaction. False where nobody could deliver it. */
+  /** Takes the mails that no mailbox takes. */
+  otherwiseBy(deliverer: Deliverer): void {
+    this.otherwise = deliverer;
+  }
+
+  /** Within the caller's transaction. False if nobody could deliver the mail. */
   async send(manager: EntityManager, mail: SystemMail): Promise<boolean> {
     for (const deliver of this.deliverers) if (await deliver(manager, mail)) return true;
-    return false;
+    return (await this.otherwise?.(manager, mail)) ?? false;
   }
 }
