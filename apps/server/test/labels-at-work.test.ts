@@ -164,6 +164,18 @@ describe('labels on what people write', () => {
       expect((await edit(thing.id, { text: 'Nothing of it' })).body.label?.name).toBe('Open water');
     });
 
+    it('keeps the reason for a lower label', async () => {
+      const thing = await write({ text: 'Gate 3', label: CARE });
+      const lower = { text: 'Gate 3', label: OPEN };
+      const { body } = await edit(thing.id, { ...lower, reason: 'No passengers named' });
+      expect(body.label?.name).toBe('Open water');
+      expect((await changes())[0]).toMatchObject({
+        ...{ carrier: 'chat', shift: 'lowered', reason: 'No passengers named' },
+        before: { name: 'Passenger care' },
+        after: { name: 'Open water' },
+      });
+    });
+
     it('keeps a message from a reader whom it does not let read', async () => {
       const thing = await write({ text: 'For the desk alone', label: CARE });
       expect(thing.state).toBe('shown');
@@ -354,6 +366,21 @@ describe('labels on what people write', () => {
       });
       const again = await put(bytes, 'departures.docx');
       expect(again.label?.name).toBe('Passenger care');
+    });
+
+    it('is not undone by a save of the text that was read before it', async () => {
+      const file = await put('Departures');
+      const [relabelled, saved] = await Promise.all([
+        label(file.id, { label: CARE }),
+        client.send('PUT', `${drive(orla)}/files/${file.id}/text`, {
+          text: 'Arrivals',
+          version: file.version,
+        }),
+      ]);
+      expect(relabelled.status).toBe(200);
+      expect([200, 409]).toContain(saved.status);
+      const after = await opened(orla, file.id);
+      expect(after).toMatchObject({ status: 'open', file: { label: { name: 'Passenger care' } } });
     });
 
     it('refuses to save over what was saved meanwhile in another window', async () => {

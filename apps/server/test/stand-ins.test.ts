@@ -302,6 +302,45 @@ describe('the stand-ins', () => {
       expect(await opened(file.id)).toMatchObject({ status: 'open' });
     });
 
+    it('stays open after somebody let it go, until what is in it changes', async () => {
+      await publish(
+        client,
+        'Asked about',
+        [
+          ruleOf({
+            when: { kind: 'file', kinds: [], names: ['granted*'], atLeastKilobytes: null, misnamed: false },
+            override: { mayAsk: {}, decides: 'approvers' },
+          }),
+        ],
+        { channels: ['drive'] },
+      );
+      const file = await put('granted.txt', 'Departures');
+      const [refused] = await share(file.id, { address: OUTSIDE });
+      expect(refused?.state).toBe('refused');
+      const words = 'The agency prints them';
+      await client.send('POST', `${drive(orla)}/shares/${refused?.id ?? ''}/override`, { words });
+      const pending = (await second.get<WaitingView[]>('/waiting')).body.find((each) => each.words === words);
+      await second.send('POST', `/waiting/${pending?.id ?? ''}/decision`, { goesOn: true, words: 'Once' });
+      expect(await opened(file.id)).toMatchObject({ status: 'open' });
+
+      await client.send('POST', '/revisions', { name: 'r', reason: 'test' });
+      await running.application.get(DriveShares).followRevision();
+      expect(await opened(file.id)).toMatchObject({ status: 'open' });
+      const { version } = file;
+      await client.send('PUT', `${drive(orla)}/files/${file.id}/text`, { text: 'Arrivals', version });
+      expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'withdrawn' });
+    });
+
+    it('leaves a movement for each time it is opened, also for the same person again', async () => {
+      const of = () => running.database.getRepository(MovementEntity).countBy({ channel: 'drive' });
+      const file = await put('again.txt', 'Departures');
+      const before = await of();
+      const [given] = await share(file.id, { address: OUTSIDE });
+      await client.send('DELETE', `${drive(orla)}/shares/${given?.id ?? ''}`);
+      await share(file.id, { address: OUTSIDE });
+      expect(await of()).toBe(before + 2);
+    });
+
     it('follows a new revision', async () => {
       const file = await put('later.txt', 'The code word is Corrigan');
       await share(file.id, { address: OUTSIDE });
@@ -461,6 +500,18 @@ describe('the stand-ins', () => {
       expect((await put('endpoint', 'notes', 'A song', { takenFrom: 'Drive of the house' })).state).toBe(
         'shown',
       );
+    });
+
+    it.each([
+      ['paste', 'waiting'],
+      ['type', 'waiting'],
+      ['upload', 'waiting'],
+    ])('judges what is put into a page by %s, and says how in the movement', async (activity, state) => {
+      expect((await put('browser', 'marlow', `${activity} ${CARDS}`, { activity })).state).toBe(state);
+      const [last] = await running.database
+        .getRepository(MovementEntity)
+        .find({ where: { channel: 'browser' }, order: { at: 'DESC' }, take: 1 });
+      expect(last?.way).toMatchObject({ activity });
     });
 
     it('names a program that cannot be watched', async () => {
