@@ -1,6 +1,6 @@
 import 'reflect-metadata';
 import { compileShapes } from '@lantern/contracts';
-import { createApplication } from './application.js';
+import { createApplication } from './app/application.js';
 import { GatewayServer } from './doors/smtp/gateway.server.js';
 import { DemoService } from './demo/demo.service.js';
 import { PostOffice } from './stand-ins/outside-mail/post-office.js';

@@ -4,7 +4,7 @@ import { undeclaredRoutes } from '../src/platform/auth/route-audit.js';
 import { DemoService } from '../src/demo/demo.service.js';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { ORGANISATION } from '@lantern/demo';
-import { OrganisationEntity } from '../src/people/person.entity.js';
+import { OrganisationEntity } from '../src/directory/person.entity.js';
 import { InstallationEntity } from '../src/platform/installation.entity.js';
 import { type Running, start } from './harness.js';
 

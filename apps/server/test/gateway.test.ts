@@ -12,7 +12,7 @@ import { decryptedWith, ownCertificate } from '@lantern/files';
 import { PostMailEntity } from '../src/stand-ins/outside-mail/post-mail.entity.js';
 import { OutgoingService } from '../src/doors/outgoing/outgoing.service.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
-import { PartnerEntity } from '../src/people/person.entity.js';
+import { PartnerEntity } from '../src/directory/person.entity.js';
 import { unseal } from '../src/platform/sealing.js';
 import { CARDS, type Client, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 

@@ -12,8 +12,8 @@ import { AccountEntity } from '../src/accounts/account.entity.js';
 import { hashPassword } from '../src/accounts/session.service.js';
 import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
 import { PostOffice } from '../src/stand-ins/outside-mail/post-office.js';
-import { createApplication } from '../src/application.js';
-import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/people/person.entity.js';
+import { createApplication } from '../src/app/application.js';
+import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/directory/person.entity.js';
 import { SetPartEntity } from '../src/policies/set-part.entity.js';
 import { type Config, readConfig } from '../src/platform/config.js';
 

@@ -9,8 +9,8 @@ import type { PostView, ReplayView, RevisionView, SessionView } from '@lantern/c
 import { createTransport } from 'nodemailer';
 import { DataSource } from 'typeorm';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
-import { RevisionEntity } from '../src/policies/policy.entity.js';
-import { databaseOptions } from '../src/platform/database/database.js';
+import { RevisionEntity } from '../src/published/revision.entity.js';
+import { databaseOptions } from '../src/app/database.js';
 import { CARDS, mailForm, OUTSIDE, PASSWORD, policyOf, publish, ruleOf, start } from './harness.js';
 
 const MAIN = fileURLToPath(new URL('../dist/main.js', import.meta.url));

@@ -27,7 +27,8 @@ import { STARTER_LABELS } from '@lantern/demo';
 import { labelsOnDisk, readFileLabels, writeFileLabel } from '@lantern/files';
 import { docxFile } from '@lantern/testkit';
 import { AccountEntity } from '../src/accounts/account.entity.js';
-import { LabelRunEntity, PlaceEntity } from '../src/labels/runs/label-run.entity.js';
+import { PlaceEntity } from '../src/directory/place.entity.js';
+import { LabelRunEntity } from '../src/labels/runs/label-run.entity.js';
 import { LabelRunsService } from '../src/labels/runs/label-runs.service.js';
 import {
   type Client,

@@ -10,7 +10,7 @@ import type {
 } from '@lantern/contracts';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { PlaceEntity } from '../src/labels/runs/label-run.entity.js';
+import { PlaceEntity } from '../src/directory/place.entity.js';
 import { JournalEntity } from '../src/journal/journal.entity.js';
 import { ReplayEntity } from '../src/replay/replay.entity.js';
 import { ReplayService } from '../src/replay/replay.service.js';

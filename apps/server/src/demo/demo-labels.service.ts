@@ -9,9 +9,9 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { DocumentWindow } from '../stand-ins/documents/documents.service.js';
 import { LabelPartEntity, type LabelPart } from '../labels/label.entity.js';
-import { PlaceEntity } from '../labels/runs/label-run.entity.js';
+import { PlaceEntity } from '../directory/place.entity.js';
 import { PlacesService } from '../labels/runs/places.service.js';
-import { PeopleService } from '../people/people.service.js';
+import { PeopleService } from '../directory/people.service.js';
 
 const DAY_MS = 86_400_000;
 

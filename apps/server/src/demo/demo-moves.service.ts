@@ -13,8 +13,8 @@ import { PostsService, type Way } from '../stand-ins/posts/posts.service.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { seal } from '../platform/sealing.js';
 import { ownCertificate } from '@lantern/files';
-import { PartnerEntity } from '../people/person.entity.js';
-import { PeopleService, type Player } from '../people/people.service.js';
+import { PartnerEntity } from '../directory/person.entity.js';
+import { PeopleService, type Player } from '../directory/people.service.js';
 
 const ENCRYPTED_FOR = 'declarations@customs-broker.example';
 const HOUR_MS = 3_600_000;

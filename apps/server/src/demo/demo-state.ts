@@ -3,9 +3,10 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { AccountEntity } from '../accounts/account.entity.js';
 import { MovementEntity } from '../incidents/incident.entity.js';
-import { OrganisationEntity, PersonEntity } from '../people/person.entity.js';
+import { OrganisationEntity, PersonEntity } from '../directory/person.entity.js';
 import { InstallationEntity } from '../platform/installation.entity.js';
-import { PolicyDraftEntity, RevisionEntity } from '../policies/policy.entity.js';
+import { PolicyDraftEntity } from '../policies/policy.entity.js';
+import { RevisionEntity } from '../published/revision.entity.js';
 
 /** Name under which an installation remembers how far loading its first content came. */
 const NAME = 'demo';

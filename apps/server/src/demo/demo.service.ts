@@ -26,17 +26,16 @@ import { IncidentEntity } from '../incidents/incident.entity.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
-import { PeopleService } from '../people/people.service.js';
-import { MachineEntity } from '../people/machine.entity.js';
-import { OrganisationEntity, PartnerEntity, PersonEntity } from '../people/person.entity.js';
+import { PeopleService } from '../directory/people.service.js';
+import { MachineEntity } from '../directory/machine.entity.js';
+import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
-import { ENTITIES } from '../platform/database/database.js';
 import { DemoState } from './demo-state.js';
 import { DemoMoves } from './demo-moves.service.js';
 import { DemoLabels } from './demo-labels.service.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
 import { SetPartEntity } from '../policies/set-part.entity.js';
-import { RevisionsService } from '../policies/revisions.service.js';
+import { RevisionsService } from '../revisions/revisions.service.js';
 
 /** An account as the start command prints it. */
 export interface PrintedAccount {
@@ -129,7 +128,8 @@ export class DemoService {
     say('The last load was interrupted. Loading the demo from the beginning …');
     await this.manager.transaction(async (manager) => {
       await manager.query('SET FOREIGN_KEY_CHECKS = 0');
-      for (const entity of ENTITIES) await manager.createQueryBuilder().delete().from(entity).execute();
+      for (const { target } of manager.connection.entityMetadatas)
+        await manager.createQueryBuilder().delete().from(target).execute();
       await manager.query('SET FOREIGN_KEY_CHECKS = 1');
     });
   }

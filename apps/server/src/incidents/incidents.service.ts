@@ -1,3 +1,4 @@
+import { PublishedRevision } from '../published/published-revision.js';
 import type { ActRequest, IncidentDetail, IncidentPage, IncidentQuery } from '@lantern/contracts';
 import { decide, type DecisionAct, wordsFor } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
@@ -8,21 +9,20 @@ import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { unsealJson } from '../platform/sealing.js';
-import { RevisionsService } from '../policies/revisions.service.js';
-import { seenBy, verdictSeenBy } from '../policies/silence.js';
+import { seenBy, verdictSeenBy } from '../published/silence.js';
 import { type StoredEvidence, toEvidenceParts } from './evidence.js';
 import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from './incident.entity.js';
 import { toRow } from './incident.mapper.js';
 import { queryIncidents } from './incident-query.js';
 import { Unmaskings } from './unmaskings.service.js';
-import { evidencePlace } from '../movements/recorder.service.js';
+import { evidencePlace } from './evidence.js';
 
 @Injectable()
 export class IncidentsService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
-    private readonly revisions: RevisionsService,
+    private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
     private readonly unmaskings: Unmaskings,
   ) {}
@@ -50,7 +50,7 @@ export class IncidentsService {
       order: { id: 'ASC' },
     });
     const document =
-      movement.revision === null ? null : (await this.revisions.get(movement.revision)).document;
+      movement.revision === null ? null : (await this.published.get(movement.revision)).document;
     const policies = (document?.policies ?? []).map((policy) => seenBy(policy, caller));
     const { lookedFor, allRight, cause, verdict } = incident;
     const decidedBy = verdict.decidedBy;

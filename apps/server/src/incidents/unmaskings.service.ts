@@ -1,7 +1,7 @@
 import { Injectable, Logger } from '@nestjs/common';
 import { EntityManager, MoreThan } from 'typeorm';
 import { AccountsService } from '../accounts/accounts.service.js';
-import { InsideMail } from '../movements/inside-mail.js';
+import { InsideMail } from '../platform/inside-mail.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { HistoryEntity } from './incident.entity.js';
 

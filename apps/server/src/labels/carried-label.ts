@@ -6,6 +6,7 @@ import {
   type HandledItem,
   type Handler,
   type Label,
+  type LabelledHow,
   leftToSetter,
   mayDo,
   type Offered,
@@ -14,8 +15,25 @@ import {
   type WholeLabelSet,
 } from '@lantern/core';
 import type { LabelToWrite } from '@lantern/files';
-import { labelById } from './published-labels.js';
-import type { CarriedLabel, DocumentEntity } from '../stand-ins/documents/document.entity.js';
+import { labelById } from '../published/published-labels.js';
+
+/** The label an item carries, as it was set. */
+export interface CarriedLabel {
+  readonly id: string;
+  readonly name: string;
+  readonly rank: number;
+  readonly how: LabelledHow;
+  readonly by: string;
+  /** ISO 8601. */
+  readonly at: string;
+}
+
+/** An item with its owner, its label and the people whom the label's setter named, by effect. */
+export interface LabelledItem {
+  readonly ownerAddress: string;
+  readonly label: CarriedLabel | null;
+  readonly named: Readonly<Partial<Record<Effect, readonly string[]>>>;
+}
 
 /**
  * Whom handling takes for the owner of a labelled item. A label that came in with a file is still that of whoever set it:
@@ -27,7 +45,7 @@ export function ownerForHandling(label: CarriedLabel | null, owner: string): str
 }
 
 /** A document as handling asks about it; a label that is no longer in the set leaves everything open. */
-export function handledItem(document: DocumentEntity, set: WholeLabelSet, effect: Effect): HandledItem {
+export function handledItem(document: LabelledItem, set: WholeLabelSet, effect: Effect): HandledItem {
   // Whoever put a file in holds it, so they read and write it; what leaves it is still its setter's to grant.
   const held = effect === 'read' || effect === 'change';
   return {
@@ -40,7 +58,7 @@ export function handledItem(document: DocumentEntity, set: WholeLabelSet, effect
 
 /** What somebody may do with a document, effect by effect. */
 export function leavesOf(
-  document: DocumentEntity,
+  document: LabelledItem,
   person: Handler,
   set: WholeLabelSet,
   now: number,

@@ -13,17 +13,17 @@ import {
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { factsOf, PeopleService } from '../people/people.service.js';
+import { factsOf, PeopleService } from '../directory/people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { DraftSetService } from '../policies/draft-set.service.js';
-import { stable, stateOf } from '../policies/draft-state.js';
-import { PublishedRevision } from '../policies/published-revision.js';
-import { DocumentEntity } from '../stand-ins/documents/document.entity.js';
+import { PatternNames } from '../patterns/pattern-names.js';
+import { stable, stateOf } from '../published/draft-state.js';
+import { PublishedRevision } from '../published/published-revision.js';
+import { LabelCarriers } from './label-carriers.js';
 import { LabelHistoryEntity, type LabelPart, LabelPartEntity, type LabelPartKind } from './label.entity.js';
-import { labelsOf } from './published-labels.js';
-import { PlaceEntity } from './runs/label-run.entity.js';
+import { labelsOf } from '../published/published-labels.js';
+import { PlaceEntity } from '../directory/place.entity.js';
 
 const NOUN: Readonly<Record<LabelPartKind, string>> = {
   label: 'label',
@@ -37,7 +37,8 @@ export class LabelDraftsService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly people: PeopleService,
-    private readonly draftSet: DraftSetService,
+    private readonly names: PatternNames,
+    private readonly carriers: LabelCarriers,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
   ) {}
@@ -58,7 +59,7 @@ export class LabelDraftsService {
     const problems = await this.problems(set);
     const before = labelsOf(this.published.current?.document);
     const people = await this.people.all();
-    const items = await this.carriedBy();
+    const items = await this.carriers.count(this.manager);
     const stamp = (id: string, known: readonly { readonly id: string }[], thing: { readonly id: string }) => {
       const part = parts.find((each) => each.id === id);
       return {
@@ -270,7 +271,7 @@ export class LabelDraftsService {
 
   /** Names of every pattern that rules may ask for, by id. */
   patternNames(): Promise<Map<string, string>> {
-    return this.draftSet.patternNames();
+    return this.names.all();
   }
 
   private async remember(manager: EntityManager, row: Omit<LabelHistoryEntity, 'id'>): Promise<void> {
@@ -285,21 +286,9 @@ export class LabelDraftsService {
     const places = await this.manager.find(PlaceEntity, { select: { name: true } });
     return {
       people: await this.people.known(),
-      patterns: new Set((await this.draftSet.patternNames()).keys()),
+      patterns: new Set((await this.names.all()).keys()),
       places: new Set(places.map(({ name }) => name)),
     };
-  }
-
-  /** How many documents carry each label. */
-  private async carriedBy(): Promise<Map<string, number>> {
-    const rows = await this.manager
-      .createQueryBuilder(DocumentEntity, 'd')
-      .select("JSON_VALUE(d.label, '$.id')", 'label')
-      .addSelect('COUNT(*)', 'count')
-      .where('d.label IS NOT NULL')
-      .groupBy('label')
-      .getRawMany<{ label: string; count: string }>();
-    return new Map(rows.map(({ label, count }) => [label, Number(count)]));
   }
 }
 

@@ -11,16 +11,16 @@ import { readLabelSet, writeLabelSet } from '@lantern/set-files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { factsOf, PeopleService } from '../people/people.service.js';
+import { factsOf, PeopleService } from '../directory/people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { DraftSetService } from '../policies/draft-set.service.js';
-import { stable, stateOf } from '../policies/draft-state.js';
-import { PublishedRevision } from '../policies/published-revision.js';
+import { PatternNames } from '../patterns/pattern-names.js';
+import { stable, stateOf } from '../published/draft-state.js';
+import { PublishedRevision } from '../published/published-revision.js';
 import { LabelDraftsService } from './label-drafts.service.js';
 import { SignOffEntity } from './label.entity.js';
-import { labelsOf } from './published-labels.js';
+import { labelsOf } from '../published/published-labels.js';
 
 /** Offers that begin later change something on their day: looked at far enough ahead, all of them have begun. */
 const FAR_AHEAD_MS = 10 * 365 * 86_400_000;
@@ -33,7 +33,7 @@ export class LabelReviewService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly drafts: LabelDraftsService,
-    private readonly draftSet: DraftSetService,
+    private readonly names: PatternNames,
     private readonly people: PeopleService,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
@@ -117,7 +117,7 @@ export class LabelReviewService {
   }
 
   private async patternNames(): Promise<{ id: string; name: string }[]> {
-    return [...(await this.draftSet.patternNames())]
+    return [...(await this.names.all())]
       .filter(([id]) => /^[0-9a-f]{8}-/.test(id))
       .map(([id, name]) => ({ id, name }));
   }

@@ -1,7 +1,7 @@
 import { type Cost, costOf, type Label, type LabelId, type Offered, type WholeLabelSet } from '@lantern/core';
 import { AppError } from '../platform/errors/app-error.js';
 import type { RememberedLabel } from './label-change.entity.js';
-import { labelById } from './published-labels.js';
+import { labelById } from '../published/published-labels.js';
 
 /** What a person wants of the label of something. */
 export interface LabelWish {

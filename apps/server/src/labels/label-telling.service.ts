@@ -1,8 +1,8 @@
 import { type Carrier, changesForPeople, type PersonChange, type WholeLabelSet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
-import { InsideMail } from '../movements/inside-mail.js';
-import { factsOf, PeopleService } from '../people/people.service.js';
+import { InsideMail } from '../platform/inside-mail.js';
+import { factsOf, PeopleService } from '../directory/people.service.js';
 
 const CARRIER_WORDS: Readonly<Record<Carrier, string>> = {
   document: 'documents',

@@ -2,7 +2,7 @@ import { type ChooserView, SuggestRequest, type LabelSuggestion } from '@lantern
 import { type Carrier, CARRIERS } from '@lantern/core';
 import { Body, Controller, Get, HttpCode, Param, ParseEnumPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { PeopleService } from '../people/people.service.js';
+import { PeopleService } from '../directory/people.service.js';
 import { Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import { LabelsAtWork } from './labels-at-work.service.js';

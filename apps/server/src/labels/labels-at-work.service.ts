@@ -19,14 +19,14 @@ import {
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { InspectionService } from '../inspection/inspection.service.js';
-import { factsOf, type Player } from '../people/people.service.js';
-import type { PersonEntity } from '../people/person.entity.js';
+import { factsOf, type Player } from '../directory/people.service.js';
+import type { PersonEntity } from '../directory/person.entity.js';
 import { AppError } from '../platform/errors/app-error.js';
-import { PublishedRevision } from '../policies/published-revision.js';
+import { PublishedRevision } from '../published/published-revision.js';
 import { chooserOf } from './carried-label.js';
 import type { LabelChangeEntity } from './label-change.entity.js';
 import { LabelChangesService } from './label-changes.service.js';
-import { labelById, labelsOf } from './published-labels.js';
+import { labelById, labelsOf } from '../published/published-labels.js';
 
 /** Of a label that is carried and that the set no longer has. */
 const UNKNOWN_COLOUR = '#5a6472';

@@ -3,15 +3,15 @@ import type { Finding, InspectedPart } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
-import { labelsOf } from '../labels/published-labels.js';
+import { labelsOf } from '../published/published-labels.js';
 import { asMoved, labelsCarried } from '../movements/labels-carried.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
-import { PeopleService } from '../people/people.service.js';
+import { PeopleService } from '../directory/people.service.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
-import { setOf } from '../policies/policy.entity.js';
-import { setSeenBy } from '../policies/silence.js';
+import { setOf } from '../published/revision.entity.js';
+import { setSeenBy } from '../published/silence.js';
 import type { Caller } from '../platform/auth/permit.js';
-import { PublishedRevision } from '../policies/published-revision.js';
+import { PublishedRevision } from '../published/published-revision.js';
 
 /** Text of one part that is sent back to be shown; findings behind it are counted, not shown. */
 const SHOWN_CHARACTERS = 200_000;

@@ -4,7 +4,7 @@ import { isDivided, judgementsByRecipient } from '@lantern/core';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import type { PersonEntity } from '../people/person.entity.js';
+import type { PersonEntity } from '../directory/person.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';

@@ -2,7 +2,7 @@ import type { IntakeVerdict } from '@lantern/contracts';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { PeopleService, type Player } from '../people/people.service.js';
+import { PeopleService, type Player } from '../directory/people.service.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { Movements } from './movements.service.js';
 import { PendingService } from './pending/pending.service.js';

@@ -15,7 +15,7 @@ import { JournalEntity } from '../journal/journal.entity.js';
 import { JournalService } from '../journal/journal.service.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { sealJson } from '../platform/sealing.js';
-import { toStoredEvidence } from '../incidents/evidence.js';
+import { evidencePlace, toStoredEvidence } from '../incidents/evidence.js';
 import {
   EvidenceEntity,
   HistoryEntity,
@@ -49,11 +49,6 @@ export interface PreparedRecord {
   /** Null where no rule held and no label forbade anything: then there is no incident. */
   readonly summary: IncidentSummary | null;
   readonly evidence: Buffer | null;
-}
-
-/** Place that evidence is sealed to. */
-export function evidencePlace(movementId: string): string {
-  return `evidence ${movementId}`;
 }
 
 @Injectable()

@@ -17,7 +17,7 @@ import type {
 } from '@lantern/core';
 import type { EntityManager } from 'typeorm';
 import type { OpenedMail } from '../inspection/inspect-item.js';
-import type { PersonEntity } from '../people/person.entity.js';
+import type { PersonEntity } from '../directory/person.entity.js';
 import type { JudgedMovement } from './recorder.service.js';
 
 /** One movement as a door, an agent or a stand-in hands it in. */

@@ -5,7 +5,7 @@ import type { Response } from 'express';
 import { DataSource } from 'typeorm';
 import { GatewayServer } from '../doors/smtp/gateway.server.js';
 import { OPEN, Permit } from '../platform/auth/permit.js';
-import { PublishedRevision } from '../policies/published-revision.js';
+import { PublishedRevision } from '../published/published-revision.js';
 
 /** A database that takes longer is of no use to anybody at this moment. */
 const DATABASE_WITHIN_MS = 1_000;

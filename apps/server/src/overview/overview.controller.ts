@@ -5,10 +5,10 @@ import { ApiTags } from '@nestjs/swagger';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { PatternsService } from '../patterns/patterns.service.js';
-import { PeopleService } from '../people/people.service.js';
-import { PublishedRevision } from '../policies/published-revision.js';
+import { PeopleService } from '../directory/people.service.js';
+import { PublishedRevision } from '../published/published-revision.js';
 import { DraftSetService } from '../policies/draft-set.service.js';
-import { RevisionsService } from '../policies/revisions.service.js';
+import { RevisionsService } from '../revisions/revisions.service.js';
 import { type Caller, CallerOf, Permit, SIGNED_IN } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 

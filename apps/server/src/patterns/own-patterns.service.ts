@@ -4,9 +4,9 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
-import { DocumentPatternEntity } from './documents/document-pattern.entity.js';
+import { DocumentPatternEntity } from '../inspection/sources/document-pattern.entity.js';
 import { toDocumentsPattern } from './documents/document-pattern.mapper.js';
-import { RecordSourceEntity } from './records/record-source.entity.js';
+import { RecordSourceEntity } from '../inspection/sources/record-source.entity.js';
 import { toAdjusted, toOwnPattern, toRecordsPattern } from './pattern.mapper.js';
 
 /** Everything that the organisation adds to the ready library, as it is being written. */

@@ -14,9 +14,9 @@ import {
   type WordListPattern,
   patternsOfRule,
 } from '@lantern/core';
-import { stateOf } from '../policies/draft-state.js';
+import { stateOf } from '../published/draft-state.js';
 import type { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
-import type { RecordSourceEntity } from './records/record-source.entity.js';
+import type { RecordSourceEntity } from '../inspection/sources/record-source.entity.js';
 import type { OwnPatternEntity } from './own-pattern.entity.js';
 
 /** What a summary says about a pattern beyond the pattern itself. */

@@ -23,15 +23,15 @@ import { DataSource, Repository } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { DraftSetService } from '../policies/draft-set.service.js';
-import { PublishedRevision } from '../policies/published-revision.js';
+import { PoliciesThatAsk } from './policies-that-ask.js';
+import { PublishedRevision } from '../published/published-revision.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
 import { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
-import { DocumentPatternEntity } from './documents/document-pattern.entity.js';
+import { DocumentPatternEntity } from '../inspection/sources/document-pattern.entity.js';
 import { documentsDetail, documentsSummary } from './documents/document-pattern.mapper.js';
 import { DocumentsService } from './documents/documents.service.js';
 import { demandFreeName } from './free-name.js';
-import { RecordSourceEntity } from './records/record-source.entity.js';
+import { RecordSourceEntity } from '../inspection/sources/record-source.entity.js';
 import { RecordsService } from './records/records.service.js';
 import { OwnPatternEntity } from './own-pattern.entity.js';
 import {
@@ -55,7 +55,7 @@ export class PatternsService {
     @InjectRepository(DocumentPatternEntity)
     private readonly documentEntities: Repository<DocumentPatternEntity>,
     @InjectRepository(IncidentEntity) private readonly incidents: Repository<IncidentEntity>,
-    private readonly drafts: DraftSetService,
+    private readonly asking: PoliciesThatAsk,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
     private readonly records: RecordsService,
@@ -195,7 +195,7 @@ export class PatternsService {
   private async use(): Promise<PatternUse> {
     const published = this.published.current?.document.patterns ?? [];
     const [policies, adjusted, decisions] = await Promise.all([
-      this.drafts.set().then((set) => set.policies),
+      this.asking.policies(),
       this.adjusted.find(),
       this.decisions(),
     ]);

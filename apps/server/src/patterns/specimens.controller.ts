@@ -1,10 +1,4 @@
-import {
-  type JournalFigures,
-  JournalFiguresRequest,
-  type JudgedSpecimen,
-  SpecimenRequest,
-  type SpecimenView,
-} from '@lantern/contracts';
+import { type JudgedSpecimen, SpecimenRequest, type SpecimenView } from '@lantern/contracts';
 import {
   Body,
   Controller,
@@ -20,7 +14,6 @@ import {
 import { ApiQuery, ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
-import { JournalFiguresService } from '../replay/journal-figures.service.js';
 import { OwnPatternsService } from './own-patterns.service.js';
 import { SpecimensService } from './specimens.service.js';
 
@@ -30,7 +23,6 @@ export class SpecimensController {
   constructor(
     private readonly specimens: SpecimensService,
     private readonly ownPatterns: OwnPatternsService,
-    private readonly journal: JournalFiguresService,
   ) {}
 
   @Get()
@@ -48,15 +40,6 @@ export class SpecimensController {
   @Answers('JudgedSpecimen', 'list')
   async judged(@Query('pattern') pattern: string): Promise<JudgedSpecimen[]> {
     return this.specimens.judged(String(pattern ?? ''), await this.ownPatterns.drafts());
-  }
-
-  /** A pattern that is being written, over the newest kept movements. */
-  @Post('journal')
-  @Permit('replay.run')
-  @HttpCode(200)
-  @Answers('JournalFigures')
-  overJournal(@Body() request: JournalFiguresRequest): Promise<JournalFigures> {
-    return this.journal.figures(request);
   }
 
   @Post()

@@ -8,11 +8,11 @@ import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { DraftSetService } from './draft-set.service.js';
-import { stateOf } from './draft-state.js';
+import { stateOf } from '../published/draft-state.js';
 import { toPolicy } from './policy.mapper.js';
 import { PolicyDraftEntity } from './policy.entity.js';
-import { PublishedRevision } from './published-revision.js';
-import { isHiddenFrom, seenBy } from './silence.js';
+import { PublishedRevision } from '../published/published-revision.js';
+import { isHiddenFrom, seenBy } from '../published/silence.js';
 
 type Definition = Omit<Policy, 'id'>;
 

@@ -18,9 +18,9 @@ import { Repository } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
-import { stateOf } from './draft-state.js';
+import { stateOf } from '../published/draft-state.js';
 import { PolicyDraftEntity } from './policy.entity.js';
-import { PublishedRevision } from './published-revision.js';
+import { PublishedRevision } from '../published/published-revision.js';
 import { SetPartEntity } from './set-part.entity.js';
 
 type Kind = SetPartEntity['kind'];

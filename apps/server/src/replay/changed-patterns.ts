@@ -5,7 +5,7 @@ import {
   type PolicySet,
   type WholeLabelSet,
 } from '@lantern/core';
-import { stable } from '../policies/draft-state.js';
+import { stable } from '../published/draft-state.js';
 
 /** Whether findings made with some patterns are not what others would find, as far as rules ask. */
 export function mustDetect(

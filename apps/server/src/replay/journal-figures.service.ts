@@ -9,7 +9,7 @@ import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js'
 import { JournalEntity } from '../journal/journal.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
-import { PublishedRevision } from '../policies/published-revision.js';
+import { PublishedRevision } from '../published/published-revision.js';
 import { compiled } from '../inspection/compiled.js';
 import type { CountedRow, PatternData, TextsRow } from './pattern-tasks.js';
 

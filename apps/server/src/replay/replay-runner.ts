@@ -1,3 +1,4 @@
+import { RevisionsService } from '../revisions/revisions.service.js';
 import { join } from 'node:path';
 import {
   type Channel,
@@ -14,16 +15,15 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { JournalEntity } from '../journal/journal.entity.js';
-import { DocumentSources } from '../patterns/documents/document-sources.js';
-import { RecordSources } from '../patterns/records/record-sources.js';
+import { DocumentSources } from '../inspection/sources/document-sources.js';
+import { RecordSources } from '../inspection/sources/record-sources.js';
 import { CONFIG, type Config } from '../platform/config.js';
-import { labelsOf } from '../labels/published-labels.js';
+import { labelsOf } from '../published/published-labels.js';
 import { PlacesService } from '../labels/runs/places.service.js';
-import { factsOf, PeopleService } from '../people/people.service.js';
-import { NOTHING } from '../policies/changes.js';
-import { type RevisionDocument, setOf } from '../policies/policy.entity.js';
-import { PublishedRevision } from '../policies/published-revision.js';
-import { RevisionsService } from '../policies/revisions.service.js';
+import { factsOf, PeopleService } from '../directory/people.service.js';
+import { NOTHING } from '../revisions/changes.js';
+import { type RevisionDocument, setOf } from '../published/revision.entity.js';
+import { PublishedRevision } from '../published/published-revision.js';
 import { mustDetect } from './changed-patterns.js';
 import { compiled } from '../inspection/compiled.js';
 import type { ReplayFigures } from './replay.entity.js';
@@ -61,8 +61,9 @@ export class ReplayRunner {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
-    private readonly revisions: RevisionsService,
+
     private readonly published: PublishedRevision,
+    private readonly revisions: RevisionsService,
     private readonly records: RecordSources,
     private readonly documents: DocumentSources,
     private readonly places: PlacesService,
@@ -231,7 +232,7 @@ export class ReplayRunner {
     const known = new Map<number | null, Promise<{ detectBefore: boolean; detectAfter: boolean }>>();
     const ask = async (revision: number | null) => {
       const made: readonly OwnPattern[] =
-        revision === null ? [] : (await this.revisions.get(revision)).document.patterns;
+        revision === null ? [] : (await this.published.get(revision)).document.patterns;
       return {
         detectBefore: mustDetect(made, before.patterns, setOf(before), labelsOf(before)),
         detectAfter: mustDetect(made, after.patterns, setOf(after), labelsOf(after)),

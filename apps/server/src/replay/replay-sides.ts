@@ -8,7 +8,7 @@ import {
   type Scanner,
   type WholeLabelSet,
 } from '@lantern/core';
-import { stable } from '../policies/draft-state.js';
+import { stable } from '../published/draft-state.js';
 import { type Side, sideOf } from './rejudge.js';
 
 export interface ReplaySide {

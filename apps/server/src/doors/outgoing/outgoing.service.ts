@@ -4,7 +4,7 @@ import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { createTransport } from 'nodemailer';
 import { EntityManager, LessThanOrEqual, TypeORMError } from 'typeorm';
-import { PeopleService } from '../../people/people.service.js';
+import { PeopleService } from '../../directory/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { afterCommit } from '../../platform/database/transaction-context.js';
 import { seal, unseal } from '../../platform/sealing.js';

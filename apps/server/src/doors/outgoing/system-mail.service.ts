@@ -1,7 +1,7 @@
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import MimeNode from 'nodemailer/lib/mime-node/index.js';
-import { InsideMail, type SystemMail } from '../../movements/inside-mail.js';
+import { InsideMail, type SystemMail } from '../../platform/inside-mail.js';
 import { OutgoingService } from './outgoing.service.js';
 
 /** Sends mails of the system through the relay where no mailbox of a stand-in takes them. */

@@ -7,7 +7,7 @@ import {
   type SMTPServerDataStream,
   type SMTPServerSession,
 } from 'smtp-server';
-import { PeopleService } from '../../people/people.service.js';
+import { PeopleService } from '../../directory/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AgentsService } from '../agents/agents.service.js';
 import { OutgoingService } from '../outgoing/outgoing.service.js';

@@ -5,15 +5,15 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';
 import type { OpenedMail } from '../../inspection/inspect-item.js';
-import { InsideMail } from '../../movements/inside-mail.js';
+import { InsideMail } from '../../platform/inside-mail.js';
 import { Movements } from '../../movements/movements.service.js';
 import type { JudgedSubmission, Submission } from '../../movements/submission.js';
-import { PeopleService } from '../../people/people.service.js';
-import type { PersonEntity } from '../../people/person.entity.js';
+import { PeopleService } from '../../directory/people.service.js';
+import type { PersonEntity } from '../../directory/person.entity.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { seal, sealJson, unseal, unsealJson } from '../../platform/sealing.js';
-import { MailLabels } from '../../stand-ins/mail/mail-labels.service.js';
-import { MailboxService, type PackedMail } from '../../stand-ins/mail/mailbox.service.js';
+import { MailLabels } from '../../movements/mail/mail-labels.service.js';
+import { Mailboxes, type PackedMail } from '../../movements/mail/mailboxes.js';
 import { OutgoingService, type SealedOutgoing } from '../outgoing/outgoing.service.js';
 import { treated } from '../outgoing/raw-mail.js';
 import { GatewayMailEntity } from './gateway.entity.js';
@@ -48,7 +48,7 @@ export class GatewayService implements OnModuleInit {
     private readonly movements: Movements,
     private readonly people: PeopleService,
     private readonly outgoing: OutgoingService,
-    private readonly mailboxes: MailboxService,
+    private readonly mailboxes: Mailboxes,
     private readonly labels: MailLabels,
     private readonly files: FileWork,
     private readonly inside: InsideMail,

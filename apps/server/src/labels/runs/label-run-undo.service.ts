@@ -7,8 +7,9 @@ import { EntityManager } from 'typeorm';
 import type { Caller } from '../../platform/auth/permit.js';
 import { LabelChangeEntity } from '../label-change.entity.js';
 import { LabelDraftsService } from '../label-drafts.service.js';
-import { labelById } from '../published-labels.js';
-import { type LabelRunEntity, LabelRunItemEntity, type PlaceEntity } from './label-run.entity.js';
+import { labelById } from '../../published/published-labels.js';
+import { type LabelRunEntity, LabelRunItemEntity } from './label-run.entity.js';
+import { type PlaceEntity } from '../../directory/place.entity.js';
 import { PlacesService } from './places.service.js';
 
 /** Puts back what files carried before a run, except where somebody changed their label since. */

@@ -3,31 +3,6 @@ import type { LabelRunItem, LabelRunState } from '@lantern/contracts';
 import { Column, Entity, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 import type { FileLabel } from '@lantern/files';
 
-/** A place that holds real files on this machine. */
-@Entity('place')
-@Index('place_name', ['name'], { unique: true })
-export class PlaceEntity {
-  @PrimaryColumn('uuid')
-  id: string;
-
-  @Column({ type: 'varchar', length: 120 })
-  name: string;
-
-  @Column({ type: 'varchar', length: 500 })
-  about: string;
-
-  /** Folder below the one that holds all places. */
-  @Column({ type: 'varchar', length: 120 })
-  folder: string;
-
-  @Column({ type: 'varchar', length: 254 })
-  owner: string;
-
-  /** Addresses outside that can open it. */
-  @Column('json')
-  sharedOutside: string[];
-}
-
 /** What a run has found and done so far. */
 export interface RunFigures {
   readonly outcomes: Readonly<Record<string, number>>;

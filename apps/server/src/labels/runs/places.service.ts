@@ -6,7 +6,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import { CONFIG, type Config } from '../../platform/config.js';
-import { PlaceEntity } from './label-run.entity.js';
+import { PlaceEntity } from '../../directory/place.entity.js';
 
 /** Files of one place that are listed at most. */
 const MOST_FILES = 200_000;

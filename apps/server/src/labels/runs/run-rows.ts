@@ -2,8 +2,9 @@ import type { LabelRunItem } from '@lantern/contracts';
 import type { WholeLabelSet } from '@lantern/core';
 import type { RunFileResult } from '@lantern/files';
 import type { LabelChangeEntity } from '../label-change.entity.js';
-import { labelById } from '../published-labels.js';
-import type { LabelRunItemEntity, PlaceEntity } from './label-run.entity.js';
+import { labelById } from '../../published/published-labels.js';
+import type { LabelRunItemEntity } from './label-run.entity.js';
+import type { PlaceEntity } from '../../directory/place.entity.js';
 import type { PlaceFile } from './places.service.js';
 
 /** What a run did to a file, as the list of all changes tells it. */

@@ -2,7 +2,7 @@ import type { Match, PolicySet } from '@lantern/core';
 import { Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, LessThan } from 'typeorm';
-import { InsideMail } from '../inside-mail.js';
+import { InsideMail } from '../../platform/inside-mail.js';
 import { DigestEntity } from '../pending/pending.entity.js';
 
 const SWEEP_MS = 600_000;

@@ -1,8 +1,11 @@
 import type { PatternDetail, PatternSummary } from '@lantern/contracts';
 import type { DocumentsPattern, OwnPattern, PatternId } from '@lantern/core';
-import { stateOf } from '../../policies/draft-state.js';
+import { stateOf } from '../../published/draft-state.js';
 import { NO_DECISIONS, type PatternUse, usedByPolicies } from '../pattern.mapper.js';
-import type { DocumentPatternEntity, DocumentSampleEntity } from './document-pattern.entity.js';
+import type {
+  DocumentPatternEntity,
+  DocumentSampleEntity,
+} from '../../inspection/sources/document-pattern.entity.js';
 
 export function toDocumentsPattern(entity: DocumentPatternEntity): DocumentsPattern {
   const { name, about, learns, leastShare } = entity;

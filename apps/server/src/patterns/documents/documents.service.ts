@@ -19,8 +19,8 @@ import {
   DocumentPatternEntity,
   DocumentPieceEntity,
   DocumentSampleEntity,
-} from './document-pattern.entity.js';
-import { DocumentSources } from './document-sources.js';
+} from '../../inspection/sources/document-pattern.entity.js';
+import { DocumentSources } from '../../inspection/sources/document-sources.js';
 import type { KnownSample, LearnMessage, LearnOrder, LearntSample } from './learn-tasks.js';
 
 /** What becomes of learning can be asked this long. */

@@ -1,7 +1,7 @@
 import type { RecordPreview } from '@lantern/contracts';
 import { MAX_RECORDS, RecordIndexBuilder, type RecordReport, type RecordShape } from '@lantern/core';
 import type { TaskContext, TaskModule } from '@lantern/processes';
-import type { IndexFacts } from './record-source.entity.js';
+import type { IndexFacts } from '../../inspection/sources/record-source.entity.js';
 import type { SealedUpload } from '../../platform/http/read-upload.js';
 import { previewOf } from './preview.js';
 import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';

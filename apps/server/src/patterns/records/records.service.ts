@@ -14,8 +14,8 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { demandFreeName } from '../free-name.js';
 import type { ImportMessage, PreviewReading, ImportOrder } from './import-tasks.js';
-import { RecordChunkEntity, RecordSourceEntity } from './record-source.entity.js';
-import { RecordSources } from './record-sources.js';
+import { RecordChunkEntity, RecordSourceEntity } from '../../inspection/sources/record-source.entity.js';
+import { RecordSources } from '../../inspection/sources/record-sources.js';
 
 /** An uploaded file that nobody imports is removed after this. */
 const UPLOAD_KEPT_MS = 60 * 60_000;

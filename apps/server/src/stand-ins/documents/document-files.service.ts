@@ -1,11 +1,11 @@
-import { labelsOf, labelById } from '../../labels/published-labels.js';
+import { labelsOf, labelById } from '../../published/published-labels.js';
 import { emptyDocx } from '@lantern/files';
 import { FileWork } from '../../inspection/file-work.service.js';
 import { Inject, Injectable } from '@nestjs/common';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, unseal } from '../../platform/sealing.js';
-import { PublishedRevision } from '../../policies/published-revision.js';
+import { PublishedRevision } from '../../published/published-revision.js';
 import type { DocumentEntity } from './document.entity.js';
 import { labelToWrite } from '../../labels/carried-label.js';
 

@@ -2,12 +2,13 @@ import type { DocumentDetail } from '@lantern/contracts';
 import { type Label, labelShift } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
-import { PeopleService } from '../../people/people.service.js';
+import { PeopleService } from '../../directory/people.service.js';
 import { LabelChangesService } from '../../labels/label-changes.service.js';
 import { LabelsAtWork } from '../../labels/labels-at-work.service.js';
-import { labelById } from '../../labels/published-labels.js';
+import { labelById } from '../../published/published-labels.js';
 import { carried } from '../../labels/carried-label.js';
-import type { CarriedLabel, DocumentEntity } from './document.entity.js';
+import type { DocumentEntity } from './document.entity.js';
+import type { CarriedLabel } from '../../labels/carried-label.js';
 
 /** A change of the label of a document. */
 export interface Step {

@@ -1,16 +1,6 @@
-import type { Effect, LabelledHow } from '@lantern/core';
+import type { Effect } from '@lantern/core';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
-
-/** The label a document carries, as it was set. */
-export interface CarriedLabel {
-  readonly id: string;
-  readonly name: string;
-  readonly rank: number;
-  readonly how: LabelledHow;
-  readonly by: string;
-  /** ISO 8601. */
-  readonly at: string;
-}
+import type { CarriedLabel } from '../../labels/carried-label.js';
 
 /** A document of the stand-in: a real file, sealed. */
 @Entity('document')

@@ -28,7 +28,7 @@ import { Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Answers } from '../../platform/openapi.js';
 import { fileName } from '../../platform/uploads.js';
-import { PeopleService } from '../../people/people.service.js';
+import { PeopleService } from '../../directory/people.service.js';
 import { DocumentMovements } from './document-movements.service.js';
 import { DocumentWindow } from './documents.service.js';
 

@@ -1,8 +1,8 @@
 import type { Label } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { carried } from '../../labels/carried-label.js';
-import type { Player } from '../../people/people.service.js';
-import type { PersonEntity } from '../../people/person.entity.js';
+import type { Player } from '../../directory/people.service.js';
+import type { PersonEntity } from '../../directory/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { PersonAnswers, type SubmissionRef } from '../../movements/person-answers.service.js';
 import type { LabelWish } from '../../labels/label-step.js';

@@ -1,7 +1,7 @@
 import { EFFECTS, type Handler, isMeant, type Label, type LowerableEffect, mayDo } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { ownerForHandling } from '../../labels/carried-label.js';
-import { handlerOf, type Player } from '../../people/people.service.js';
+import { handlerOf, type Player } from '../../directory/people.service.js';
 import type { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
 import { DriveLabels } from './drive-labels.service.js';
 

@@ -28,7 +28,7 @@ import {
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
-import { PeopleService, type Player } from '../../people/people.service.js';
+import { PeopleService, type Player } from '../../directory/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Answers } from '../../platform/openapi.js';

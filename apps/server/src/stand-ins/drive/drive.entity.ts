@@ -1,6 +1,6 @@
 import type { DriveRestriction, LabelSuggestion, PersonNotice } from '@lantern/contracts';
 import type { LinkKind, Treatment } from '@lantern/core';
-import type { CarriedLabel } from '../documents/document.entity.js';
+import type { CarriedLabel } from '../../labels/carried-label.js';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 /** The label of a file, and, where a rule set it, what it stood on before: it goes back when the cause is gone. */

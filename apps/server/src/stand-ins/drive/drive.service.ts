@@ -12,7 +12,7 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import { Movements } from '../../movements/movements.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
-import { PeopleService, type Player } from '../../people/people.service.js';
+import { PeopleService, type Player } from '../../directory/people.service.js';
 import { DriveFileEntity, type DriveShareEntity } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
 import { DriveLabels } from './drive-labels.service.js';

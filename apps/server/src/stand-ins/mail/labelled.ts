@@ -1,5 +1,5 @@
 import { type Label, type LabelledHow, printedMarks } from '@lantern/core';
-import type { MailLabel } from './mail.entity.js';
+import type { MailLabel } from '../../movements/mail/mailboxes.js';
 
 /** A label on a mail, with the lines it prints as they are on the day it goes. */
 export function mailLabel(

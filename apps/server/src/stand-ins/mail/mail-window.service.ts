@@ -12,13 +12,14 @@ import { Movements } from '../../movements/movements.service.js';
 import { withoutValues } from '../../movements/notice/without-values.js';
 import { PersonAnswers } from '../../movements/person-answers.service.js';
 import { type JudgedSubmission, stateAfter, type Submission } from '../../movements/submission.js';
-import { MachinesService } from '../../people/machines.service.js';
-import { PeopleService } from '../../people/people.service.js';
-import type { PersonEntity } from '../../people/person.entity.js';
+import { MachinesService } from '../../directory/machines.service.js';
+import { PeopleService } from '../../directory/people.service.js';
+import type { PersonEntity } from '../../directory/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { labelledMail, mailLabel } from './labelled.js';
-import { MailLabels } from './mail-labels.service.js';
-import { type MailFile, MailboxService, type PackedMail } from './mailbox.service.js';
+import { MailLabels } from '../../movements/mail/mail-labels.service.js';
+import { MailboxService } from './mailbox.service.js';
+import { type MailFile, type PackedMail } from '../../movements/mail/mailboxes.js';
 
 /** Name by which the mail window submits. */
 const SUBMITTER = 'mail-window';

@@ -26,13 +26,14 @@ import {
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { PeopleService } from '../../people/people.service.js';
+import { PeopleService } from '../../directory/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { formFiles, namedFiles } from '../../platform/uploads.js';
 import { MailWindow } from './mail-window.service.js';
-import { MailLabels } from './mail-labels.service.js';
-import { type MailFile, MailboxService } from './mailbox.service.js';
+import { MailLabels } from '../../movements/mail/mail-labels.service.js';
+import { MailboxService } from './mailbox.service.js';
+import { type MailFile } from '../../movements/mail/mailboxes.js';
 
 /** The mail window of a person of the demo. */
 @ApiTags('stand-ins')

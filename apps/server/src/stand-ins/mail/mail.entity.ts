@@ -1,18 +1,7 @@
 import type { MailFolder, PersonNotice } from '@lantern/contracts';
-import type { LabelledHow, Treatment } from '@lantern/core';
+import type { Treatment } from '@lantern/core';
+import type { MailLabel } from '../../movements/mail/mailboxes.js';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
-
-/** A label on a mail, as it was when the mail went. */
-export interface MailLabel {
-  readonly id: string;
-  readonly name: string;
-  readonly rank: number;
-  readonly how: LabelledHow;
-  readonly colour: string;
-  /** Lines it prints above and below the text. */
-  readonly top: readonly string[];
-  readonly foot: readonly string[];
-}
 
 /** A mail in somebody's stand-in mailbox. Subject and body are content, so they are sealed. */
 @Entity('mail_message')

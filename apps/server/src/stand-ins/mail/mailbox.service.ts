@@ -1,42 +1,17 @@
+import { type MailCopy, Mailboxes, type MailFile, type PackedMail } from '../../movements/mail/mailboxes.js';
 import { randomUUID } from 'node:crypto';
 import type { IntakeVerdict, MailDetail, MailFolder, PersonNotice, MailSummary } from '@lantern/contracts';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
-import type { Treatment } from '@lantern/core';
-import { InsideMail } from '../../movements/inside-mail.js';
-import { PeopleService } from '../../people/people.service.js';
+import { InsideMail } from '../../platform/inside-mail.js';
+import { PeopleService } from '../../directory/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, sealJson, unseal, unsealJson } from '../../platform/sealing.js';
 import { labelledMail } from './labelled.js';
-import { MailAttachmentEntity, MailFileEntity, type MailLabel, MailMessageEntity } from './mail.entity.js';
-
-/** A file on a mail. */
-export interface MailFile {
-  readonly name: string;
-  readonly bytes: Uint8Array;
-}
-
-/** A mail whose files are sealed already: once for all of its copies. */
-export interface PackedMail {
-  readonly at: Date;
-  readonly from: string;
-  readonly to: readonly string[];
-  readonly subject: string;
-  readonly body: string;
-  readonly files: readonly { readonly name: string; readonly size: number; readonly fileId: string }[];
-  readonly sealed: readonly MailFileEntity[];
-  readonly treatments: readonly Treatment[];
-  readonly label?: MailLabel | null;
-}
-
-/** A copy of a mail in one mailbox. */
-export interface MailCopy {
-  readonly owner: string;
-  readonly folder: MailFolder;
-  readonly notice: PersonNotice | null;
-}
+import { MailAttachmentEntity, MailFileEntity, MailMessageEntity } from './mail.entity.js';
+import { type MailLabel } from '../../movements/mail/mailboxes.js';
 
 interface SealedText {
   readonly subject: string;
@@ -45,7 +20,7 @@ interface SealedText {
 
 /** The stand-in mailboxes: what a person wrote, got and did not get away. */
 @Injectable()
-export class MailboxService implements OnModuleInit {
+export class MailboxService implements Mailboxes, OnModuleInit {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,

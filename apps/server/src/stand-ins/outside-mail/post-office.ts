@@ -8,7 +8,7 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { seal, sealJson, unseal } from '../../platform/sealing.js';
 import { type MailRoute, MailRoutes } from '../../doors/outgoing/mail-routes.js';
 import { FileWork } from '../../inspection/file-work.service.js';
-import { PartnerEntity } from '../../people/person.entity.js';
+import { PartnerEntity } from '../../directory/person.entity.js';
 import { PostMailEntity } from './post-mail.entity.js';
 import { listening, ownTls, portOf, readAll, stopped } from '../../doors/smtp/smtp-parts.js';
 

@@ -1,6 +1,6 @@
 import type { ThingView } from '@lantern/contracts';
 import { Injectable } from '@nestjs/common';
-import type { Player } from '../../people/people.service.js';
+import type { Player } from '../../directory/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { ChatService } from './chat.service.js';
 import { DeskService } from './desk.service.js';

@@ -4,8 +4,8 @@ import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { labelStep, type LabelWish } from '../../labels/label-step.js';
 import { LabelsAtWork } from '../../labels/labels-at-work.service.js';
-import { labelById } from '../../labels/published-labels.js';
-import { handlerOf, type Player } from '../../people/people.service.js';
+import { labelById } from '../../published/published-labels.js';
+import { handlerOf, type Player } from '../../directory/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import type { LabelOfPost, PostWindow, PostEntity } from './post.entity.js';
 

@@ -20,7 +20,7 @@ import {
   StreamableFile,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { PeopleService, type Player } from '../../people/people.service.js';
+import { PeopleService, type Player } from '../../directory/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { PostActs } from './post-acts.service.js';

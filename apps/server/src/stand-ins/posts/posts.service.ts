@@ -4,7 +4,7 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import type { LabelWish } from '../../labels/label-step.js';
-import { PeopleService, type Player } from '../../people/people.service.js';
+import { PeopleService, type Player } from '../../directory/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';

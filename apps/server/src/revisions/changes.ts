@@ -1,7 +1,7 @@
 import type { DraftChange } from '@lantern/contracts';
 import { NO_LABELS, type OwnPattern, type Policy } from '@lantern/core';
-import { stateOf } from './draft-state.js';
-import type { RevisionDocument } from './policy.entity.js';
+import { stateOf } from '../published/draft-state.js';
+import type { RevisionDocument } from '../published/revision.entity.js';
 
 interface Named {
   readonly id: string;

@@ -1,7 +1,8 @@
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';
-import { type RevisionDocument, RevisionEntity } from './policy.entity.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { type RevisionDocument, RevisionEntity } from './revision.entity.js';
 
 export interface CurrentRevision {
   readonly number: number;
@@ -18,6 +19,13 @@ export class PublishedRevision implements OnModuleInit {
 
   get current(): CurrentRevision | null {
     return this.revision;
+  }
+
+  /** Any revision by its number; throws `not-found` for one that there is not. */
+  async get(number: number): Promise<RevisionEntity> {
+    const revision = await this.revisions.findOneBy({ number });
+    if (!revision) throw new AppError('not-found', `There is no revision ${number}.`);
+    return revision;
   }
 
   async onModuleInit(): Promise<void> {

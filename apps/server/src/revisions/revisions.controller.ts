@@ -10,7 +10,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import { RevisionsService } from './revisions.service.js';
-import { seenBy } from './silence.js';
+import { seenBy } from '../published/silence.js';
 
 @ApiTags('revisions')
 @Controller('revisions')

@@ -2,7 +2,7 @@ import type { KnownMachines, Machine } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { PlaceEntity } from '../labels/runs/label-run.entity.js';
+import { PlaceEntity } from './place.entity.js';
 import { MachineEntity } from './machine.entity.js';
 
 /** Machines of the directory, and the places that rules can name. */

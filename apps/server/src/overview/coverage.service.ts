@@ -1,3 +1,4 @@
+import { PatternNames } from '../patterns/pattern-names.js';
 import type { CeilingRecord, CoverageView } from '@lantern/contracts';
 import {
   type Channel,
@@ -13,19 +14,19 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
 import { AgentEntity } from '../doors/agents/agent.entity.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
-import { labelsOf } from '../labels/published-labels.js';
+import { labelsOf } from '../published/published-labels.js';
 import { ChannelSettings } from '../movements/channels/channel-settings.service.js';
 import { SubmissionEntity } from '../movements/submission.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { GatewayServer } from '../doors/smtp/gateway.server.js';
 import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incidents/incident.entity.js';
-import { factsOf, PeopleService } from '../people/people.service.js';
+import { factsOf, PeopleService } from '../directory/people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { PendingService } from '../movements/pending/pending.service.js';
-import { DraftSetService } from './draft-set.service.js';
-import { setOf } from './policy.entity.js';
-import { PublishedRevision } from './published-revision.js';
-import { setSeenBy } from './silence.js';
+import { DraftSetService } from '../policies/draft-set.service.js';
+import { setOf } from '../published/revision.entity.js';
+import { PublishedRevision } from '../published/published-revision.js';
+import { setSeenBy } from '../published/silence.js';
 
 /** Incidents that a ceiling's record looks back over. */
 const LOOKED_BACK = 5_000;
@@ -40,6 +41,7 @@ export class CoverageService {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly published: PublishedRevision,
     private readonly drafts: DraftSetService,
+    private readonly names: PatternNames,
     private readonly people: PeopleService,
     private readonly waiting: PendingService,
     private readonly gateway: GatewayServer,
@@ -54,7 +56,7 @@ export class CoverageService {
     const whole = side === 'drafts' ? await this.drafts.set() : document ? setOf(document) : NO_POLICIES;
     const set = setSeenBy(whole, caller);
     const asked = new Set(set.policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule)));
-    const names = await this.drafts.patternNames();
+    const names = await this.names.all();
     const ready = new Map(READY_PATTERNS.map((pattern) => [String(pattern.id), pattern.kind]));
     const patterns = [...names]
       .filter(([id]) => asked.has(id) || !ready.has(id))

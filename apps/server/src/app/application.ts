@@ -8,20 +8,20 @@ import express, { type NextFunction, type Request, type Response } from 'express
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Server } from 'node:http';
-import { SessionService } from './accounts/session.service.js';
-import { AgentsService } from './doors/agents/agents.service.js';
-import { SESSION_COOKIE } from './platform/auth/access-guard.js';
-import { accountLimit, addressLimit } from './platform/auth/sign-in-limit.js';
-import { bodyErrors, type Identities, requestFront } from './platform/http/request-front.js';
-import { safePath } from './platform/http/safe-path.js';
+import { SessionService } from '../accounts/session.service.js';
+import { AgentsService } from '../doors/agents/agents.service.js';
+import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
+import { accountLimit, addressLimit } from '../platform/auth/sign-in-limit.js';
+import { bodyErrors, type Identities, requestFront } from '../platform/http/request-front.js';
+import { safePath } from '../platform/http/safe-path.js';
 import { AppModule } from './app.module.js';
-import { undeclaredRoutes } from './platform/auth/route-audit.js';
-import type { Config } from './platform/config.js';
-import { NestLogger, rootLogger } from './platform/logging.js';
-import { uploadLimit } from './platform/http/upload-limit.js';
-import { describeApi } from './platform/openapi.js';
+import { undeclaredRoutes } from '../platform/auth/route-audit.js';
+import type { Config } from '../platform/config.js';
+import { NestLogger, rootLogger } from '../platform/logging.js';
+import { uploadLimit } from '../platform/http/upload-limit.js';
+import { describeApi } from '../platform/openapi.js';
 
-const WEB = fileURLToPath(new URL('../../web/dist', import.meta.url));
+const WEB = fileURLToPath(new URL('../../../web/dist', import.meta.url));
 /** A request that is not whole by then is ended: uploads of the largest files take seconds. */
 const REQUEST_WITHIN_MS = 120_000;
 

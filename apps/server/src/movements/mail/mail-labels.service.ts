@@ -11,12 +11,12 @@ import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';
 import { LabelsAtWork } from '../../labels/labels-at-work.service.js';
-import { labelById } from '../../labels/published-labels.js';
-import { labelsCarried } from '../../movements/labels-carried.js';
-import type { JudgedSubmission } from '../../movements/submission.js';
-import type { PersonEntity } from '../../people/person.entity.js';
-import type { MailLabel } from './mail.entity.js';
-import type { MailFile } from './mailbox.service.js';
+import { labelById } from '../../published/published-labels.js';
+import { labelsCarried } from '../labels-carried.js';
+import type { JudgedSubmission } from '../submission.js';
+import type { PersonEntity } from '../../directory/person.entity.js';
+import type { MailLabel } from './mailboxes.js';
+import type { MailFile } from './mailboxes.js';
 
 interface MailToLabel {
   readonly person: PersonEntity;

@@ -25,14 +25,15 @@ import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { AdjustedPatternEntity } from '../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
-import { PeopleService } from '../people/people.service.js';
+import { PeopleService } from '../directory/people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { changesBetween } from './changes.js';
-import { DraftSetService } from './draft-set.service.js';
-import { stable } from './draft-state.js';
-import { PolicyDraftEntity, type RevisionDocument } from './policy.entity.js';
-import { SetPartEntity } from './set-part.entity.js';
+import { DraftSetService } from '../policies/draft-set.service.js';
+import { stable } from '../published/draft-state.js';
+import { PolicyDraftEntity } from '../policies/policy.entity.js';
+import { type RevisionDocument } from '../published/revision.entity.js';
+import { SetPartEntity } from '../policies/set-part.entity.js';
 
 /** The file of a folder that holds labels, offers and automatic rules. */
 const LABELS_FILE = 'labels.yaml';

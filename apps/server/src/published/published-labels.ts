@@ -1,5 +1,5 @@
 import { type Label, NO_LABELS, type WholeLabelSet } from '@lantern/core';
-import type { RevisionDocument } from '../policies/policy.entity.js';
+import type { RevisionDocument } from './revision.entity.js';
 
 /** Labels of a revision; those of earlier versions had none. */
 export function labelsOf(document: RevisionDocument | undefined): WholeLabelSet {

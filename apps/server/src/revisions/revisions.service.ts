@@ -8,16 +8,16 @@ import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { LabelTelling } from '../labels/label-telling.service.js';
-import { labelsOf } from '../labels/published-labels.js';
+import { labelsOf } from '../published/published-labels.js';
 import { SpecimensService } from '../patterns/specimens.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { changesBetween, NOTHING } from './changes.js';
-import { stable } from './draft-state.js';
-import { DraftSetService } from './draft-set.service.js';
-import { type RevisionDocument, RevisionEntity, setOf } from './policy.entity.js';
-import { PublishedRevision } from './published-revision.js';
+import { stable } from '../published/draft-state.js';
+import { DraftSetService } from '../policies/draft-set.service.js';
+import { type RevisionDocument, RevisionEntity, setOf } from '../published/revision.entity.js';
+import { PublishedRevision } from '../published/published-revision.js';
 
 @Injectable()
 export class RevisionsService {
@@ -54,10 +54,8 @@ export class RevisionsService {
     return found.map(toView);
   }
 
-  async get(number: number): Promise<RevisionEntity> {
-    const revision = await this.revisions.findOneBy({ number });
-    if (!revision) throw new AppError('not-found', `There is no revision ${number}.`);
-    return revision;
+  get(number: number): Promise<RevisionEntity> {
+    return this.published.get(number);
   }
 
   /** What the drafts would change, and what keeps them from being published. */

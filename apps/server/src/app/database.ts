@@ -1,0 +1,149 @@
+import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
+import { AccountEntity, SessionEntity } from '../accounts/account.entity.js';
+import { ChannelSettingEntity } from '../movements/channels/channel-setting.entity.js';
+import { OutgoingMailEntity, OutgoingRecipientEntity } from '../doors/outgoing/outgoing.entity.js';
+import { GatewayMailEntity } from '../doors/smtp/gateway.entity.js';
+import { InstallationEntity } from '../platform/installation.entity.js';
+import { PostMailEntity } from '../stand-ins/outside-mail/post-mail.entity.js';
+import { DriveFileEntity, DriveShareEntity } from '../stand-ins/drive/drive.entity.js';
+import { RoomEntity } from '../stand-ins/posts/room.entity.js';
+import { PostEntity, PostFileEntity } from '../stand-ins/posts/post.entity.js';
+import { AgentEntity } from '../doors/agents/agent.entity.js';
+import { SubmissionEntity } from '../movements/submission.entity.js';
+import { MailAttachmentEntity, MailFileEntity, MailMessageEntity } from '../stand-ins/mail/mail.entity.js';
+import {
+  EvidenceEntity,
+  HistoryEntity,
+  IncidentEntity,
+  MatchEntity,
+  MovementEntity,
+} from '../incidents/incident.entity.js';
+import { FirstLight1764000000001 } from '../migrations/0001-first-light.js';
+import { AdjustedPatterns1764000000002 } from '../migrations/0002-adjusted-patterns.js';
+import { OwnExpressions1764000000003 } from '../migrations/0003-own-expressions.js';
+import { AdjustedPatternEntity } from '../patterns/adjusted-pattern.entity.js';
+import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
+import { WordThreshold1764000000005 } from '../migrations/0005-word-threshold.js';
+import { OwnDocuments1764000000006 } from '../migrations/0006-own-documents.js';
+import { OwnRecords1764000000004 } from '../migrations/0004-own-records.js';
+import { RecordChunkEntity, RecordSourceEntity } from '../inspection/sources/record-source.entity.js';
+import {
+  DocumentPatternEntity,
+  DocumentPieceEntity,
+  DocumentSampleEntity,
+} from '../inspection/sources/document-pattern.entity.js';
+import { SpecimenEntity } from '../patterns/specimen.entity.js';
+import { MachineEntity } from '../directory/machine.entity.js';
+import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
+import { PolicyDraftEntity } from '../policies/policy.entity.js';
+import { RevisionEntity } from '../published/revision.entity.js';
+import { RulesInFull1764000000007 } from '../migrations/0007-rules-in-full.js';
+import { JournalEntity, JournalSettingEntity } from '../journal/journal.entity.js';
+import { SetPartEntity } from '../policies/set-part.entity.js';
+import { ReplayEntity } from '../replay/replay.entity.js';
+import { Labels1764000000008 } from '../migrations/0008-labels.js';
+import { Doors1764000000010 } from '../migrations/0010-doors.js';
+import { OnePipeline1764000000012 } from '../migrations/0012-one-pipeline.js';
+import { Unmaskings1764000000013 } from '../migrations/0013-unmaskings.js';
+import { PagesAndLabels1764000000011 } from '../migrations/0011-pages-and-labels.js';
+import { SpotsAndMachines1764000000009 } from '../migrations/0009-spots-and-machines.js';
+import { DocumentEntity } from '../stand-ins/documents/document.entity.js';
+import { DocumentShareEntity } from '../stand-ins/documents/document-share.entity.js';
+import { LabelChangeEntity } from '../labels/label-change.entity.js';
+import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../labels/label.entity.js';
+import { LabelRunEntity, LabelRunItemEntity } from '../labels/runs/label-run.entity.js';
+import { PlaceEntity } from '../directory/place.entity.js';
+import { DigestEntity, PendingEntity } from '../movements/pending/pending.entity.js';
+import type { Config } from '../platform/config.js';
+import { CONNECTIONS } from '../platform/database/transactional-data-source.js';
+
+export const ENTITIES = [
+  InstallationEntity,
+  AccountEntity,
+  SessionEntity,
+  OrganisationEntity,
+  PersonEntity,
+  PartnerEntity,
+  MachineEntity,
+  AgentEntity,
+  SubmissionEntity,
+  ChannelSettingEntity,
+  RoomEntity,
+  DriveFileEntity,
+  DriveShareEntity,
+  GatewayMailEntity,
+  OutgoingMailEntity,
+  OutgoingRecipientEntity,
+  PostMailEntity,
+  PostEntity,
+  PostFileEntity,
+  OwnPatternEntity,
+  AdjustedPatternEntity,
+  SpecimenEntity,
+  RecordSourceEntity,
+  RecordChunkEntity,
+  DocumentPatternEntity,
+  DocumentSampleEntity,
+  DocumentPieceEntity,
+  PolicyDraftEntity,
+  SetPartEntity,
+  RevisionEntity,
+  JournalEntity,
+  JournalSettingEntity,
+  ReplayEntity,
+  PendingEntity,
+  DigestEntity,
+  MovementEntity,
+  MatchEntity,
+  IncidentEntity,
+  EvidenceEntity,
+  HistoryEntity,
+  MailMessageEntity,
+  MailAttachmentEntity,
+  MailFileEntity,
+  LabelPartEntity,
+  LabelHistoryEntity,
+  SignOffEntity,
+  LabelChangeEntity,
+  DocumentEntity,
+  DocumentShareEntity,
+  PlaceEntity,
+  LabelRunEntity,
+  LabelRunItemEntity,
+];
+
+/** A database on the same machine answers at once, or not at all. */
+const CONNECT_WITHIN_MS = 5_000;
+
+/** How the server reaches its database; the schema comes from migrations only. */
+export function databaseOptions(config: Config): TypeOrmModuleOptions {
+  return {
+    type: 'mariadb',
+    ...config.database,
+    charset: 'utf8mb4',
+    timezone: 'Z',
+    entities: ENTITIES,
+    migrations: [
+      FirstLight1764000000001,
+      AdjustedPatterns1764000000002,
+      OwnExpressions1764000000003,
+      OwnRecords1764000000004,
+      WordThreshold1764000000005,
+      OwnDocuments1764000000006,
+      RulesInFull1764000000007,
+      Labels1764000000008,
+      SpotsAndMachines1764000000009,
+      Doors1764000000010,
+      PagesAndLabels1764000000011,
+      OnePipeline1764000000012,
+      Unmaskings1764000000013,
+    ],
+    migrationsRun: true,
+    synchronize: false,
+    // Values in a failing statement are content; the filter logs kind and place only.
+    logging: false,
+    retryAttempts: 3,
+    retryDelay: 500,
+    extra: { connectionLimit: CONNECTIONS, connectTimeout: CONNECT_WITHIN_MS },
+  };
+}

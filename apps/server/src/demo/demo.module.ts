@@ -1,0 +1,12 @@
+import { Global, Module } from '@nestjs/common';
+import { DemoLabels } from './demo-labels.service.js';
+import { DemoMoves } from './demo-moves.service.js';
+import { DemoState } from './demo-state.js';
+import { DemoService } from './demo.service.js';
+
+const PROVIDERS = [DemoState, DemoService, DemoLabels, DemoMoves];
+
+/** Loads the demo. */
+@Global()
+@Module({ providers: PROVIDERS, exports: PROVIDERS })
+export class DemoModule {}

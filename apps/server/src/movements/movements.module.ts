@@ -1,0 +1,30 @@
+import { Global, Module } from '@nestjs/common';
+import { ChannelSettings } from './channels/channel-settings.service.js';
+import { MovementJudge } from './judge.service.js';
+import { MailLabels } from './mail/mail-labels.service.js';
+import { Movements } from './movements.service.js';
+import { MatchMails } from './notice/match-mails.service.js';
+import { Outcomes } from './outcomes.js';
+import { PendingController } from './pending/pending.controller.js';
+import { PendingService } from './pending/pending.service.js';
+import { PersonAnswers } from './person-answers.service.js';
+import { RecorderService } from './recorder.service.js';
+import { Reports } from './reports.service.js';
+
+const PROVIDERS = [
+  Outcomes,
+  MovementJudge,
+  ChannelSettings,
+  Movements,
+  PersonAnswers,
+  Reports,
+  MatchMails,
+  PendingService,
+  RecorderService,
+  MailLabels,
+];
+
+/** The one pipeline that every movement goes through. */
+@Global()
+@Module({ controllers: [PendingController], providers: PROVIDERS, exports: PROVIDERS })
+export class MovementsModule {}

@@ -1,0 +1,6 @@
+import type { Policy } from '@lantern/core';
+
+/** The drafted policies, whose rules ask for patterns; the domain of policies provides them. */
+export abstract class PoliciesThatAsk {
+  abstract policies(): Promise<readonly Policy[]>;
+}

@@ -1,0 +1,73 @@
+import { type DynamicModule, Global, Module } from '@nestjs/common';
+import { DocumentFiles } from './documents/document-files.service.js';
+import { DocumentMovements } from './documents/document-movements.service.js';
+import { DocumentRules } from './documents/document-rules.service.js';
+import { DocumentWindowController } from './documents/documents.controller.js';
+import { DocumentWindow } from './documents/documents.service.js';
+import { DriveActs } from './drive/drive-acts.service.js';
+import { DriveFiles } from './drive/drive-files.service.js';
+import { DriveLabels } from './drive/drive-labels.service.js';
+import { DriveLeaves } from './drive/drive-leaves.service.js';
+import { DriveShares } from './drive/drive-shares.service.js';
+import { DriveController } from './drive/drive.controller.js';
+import { DriveService } from './drive/drive.service.js';
+import { MailWindow } from './mail/mail-window.service.js';
+import { MailController } from './mail/mail.controller.js';
+import { MailboxService } from './mail/mailbox.service.js';
+import { PostOffice } from './outside-mail/post-office.js';
+import { OutsideMailController } from './outside-mail/post.controller.js';
+import { ChatController } from './posts/chat.controller.js';
+import { ChatService } from './posts/chat.service.js';
+import { DeskController } from './posts/desk.controller.js';
+import { DeskService } from './posts/desk.service.js';
+import { PostActs } from './posts/post-acts.service.js';
+import { PostLabels } from './posts/post-labels.service.js';
+import { PostsController } from './posts/posts.controller.js';
+import { PostsService } from './posts/posts.service.js';
+import { Mailboxes } from '../movements/mail/mailboxes.js';
+
+const PROVIDERS = [
+  PostOffice,
+  ChatService,
+  DriveFiles,
+  DriveLabels,
+  DriveLeaves,
+  DriveShares,
+  DriveActs,
+  DriveService,
+  DeskService,
+  PostsService,
+  PostLabels,
+  PostActs,
+  DocumentFiles,
+  DocumentRules,
+  DocumentWindow,
+  DocumentMovements,
+  MailboxService,
+  MailWindow,
+  { provide: Mailboxes, useExisting: MailboxService },
+];
+
+const WINDOWS = [
+  MailController,
+  ChatController,
+  DeskController,
+  PostsController,
+  DriveController,
+  DocumentWindowController,
+  OutsideMailController,
+];
+
+/** Windows of people at work, and the world outside. The windows are there only with the demo, or where somebody switched them on. */
+@Global()
+@Module({})
+export class StandInsModule {
+  static of(windows: boolean): DynamicModule {
+    return {
+      module: StandInsModule,
+      controllers: windows ? WINDOWS : [],
+      providers: PROVIDERS,
+      exports: PROVIDERS,
+    };
+  }
+}
