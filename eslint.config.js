@@ -1,5 +1,6 @@
 import js from '@eslint/js';
 import globals from 'globals';
+import { createNodeResolver, importX } from 'eslint-plugin-import-x';
 import reactHooks from 'eslint-plugin-react-hooks';
 import prettier from 'eslint-config-prettier';
 import tseslint from 'typescript-eslint';
@@ -7,7 +8,7 @@ import tseslint from 'typescript-eslint';
 /** Names a folder may not import: the arrows of docs/architecture.md. */
 const forbid = (groups, message) => [
   'error',
-  { patterns: groups.map((group) => ({ group: [group], message })) },
+  { patterns: groups.map((group) => ({ group: [group].flat(), message })) },
 ];
 
 const CLOCK_AND_CHANCE = [
@@ -19,25 +20,48 @@ const CLOCK_AND_CHANCE = [
   { object: 'Date', property: 'now', message: 'The core is a function of its arguments: pass time in.' },
 ];
 
-/** Stages of the core in reading order; a stage may import those before it, never those after. */
-const STAGES = ['shared', 'people', 'text', 'detection', 'labels', 'policy', 'incidents'];
+/** What lies behind the door of a package; each stage of the core has a door of its own. */
+const BEHIND_DOORS = ['@lantern/*/*', '!@lantern/core/*'];
 
-const coreStage = (stage, index) => ({
-  files: [`packages/core/src/${stage}/**/*.ts`],
-  ignores: ['**/*.test.ts'],
-  rules: {
-    'no-restricted-imports': forbid(
-      [
-        'node:*',
-        '@lantern/*',
-        '@nestjs/*',
-        'react',
-        ...STAGES.slice(index + 1).map((later) => `**/${later}/**`),
-      ],
-      'Inside the core arrows go shared → people → text → detection → labels → policy → incidents, and nothing comes from outside.',
-    ),
-  },
-});
+/** Folders in the order of the arrows: each may import those before it, never those after. See docs/architecture.md. */
+const ARROWS = {
+  'packages/core/src': [
+    ...['shared', 'directory', 'text', 'detection', 'labels', 'movement', 'policy', 'incidents', 'insight'],
+  ],
+  'apps/server/src': [
+    ...['platform', 'accounts', 'directory', 'published', 'inspection', 'journal', 'incidents', 'patterns'],
+    ...[
+      'labels',
+      'policies',
+      'movements',
+      'doors',
+      'revisions',
+      'replay',
+      'lantern',
+      'overview',
+      'stand-ins',
+    ],
+    ...['demo', 'app'],
+  ],
+  'apps/web/src': [
+    ...['wording', 'ui', 'data', 'stores', 'shared', 'lantern', 'screens', 'stand-ins', 'shell'],
+  ],
+};
+const SCREENS = ['coverage', 'doors', 'incidents', 'labels', 'patterns', 'policies', 'replay', 'waiting'];
+
+const arrowZones = Object.entries(ARROWS).flatMap(([root, folders]) =>
+  folders.slice(0, -1).map((folder, index) => ({
+    target: `./${root}/${folder}`,
+    from: folders.slice(index + 1).map((later) => `./${root}/${later}`),
+    message: `Arrows go ${folders.join(' → ')}.`,
+  })),
+);
+const screenZones = SCREENS.map((screen) => ({
+  target: `./apps/web/src/screens/${screen}`,
+  from: './apps/web/src/screens',
+  except: [`./${screen}`],
+  message: 'Screens do not import screens: what several use lives in shared.',
+}));
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/.data/**', '**/.build/**', '**/node_modules/**', 'test-results/**'] },
@@ -82,11 +106,34 @@ export default tseslint.config(
     files: ['apps/server/src/**/*.ts'],
     rules: { 'max-params': 'off', '@typescript-eslint/consistent-type-imports': 'off' },
   },
-  ...STAGES.map(coreStage),
+  {
+    files: ['apps/*/src/**/*.{ts,tsx}', 'packages/*/src/**/*.ts'],
+    ignores: ['**/*.test.ts', '**/*.test.tsx'],
+    plugins: { 'import-x': importX },
+    settings: {
+      'import-x/extensions': ['.ts', '.tsx'],
+      'import-x/parsers': { '@typescript-eslint/parser': ['.ts', '.tsx'] },
+      'import-x/resolver-next': [
+        createNodeResolver({
+          extensions: ['.ts', '.tsx', '.mjs', '.js', '.json'],
+          extensionAlias: { '.js': ['.ts', '.tsx', '.js'] },
+          conditionNames: ['lantern-source', 'import', 'default'],
+        }),
+      ],
+    },
+    rules: {
+      'import-x/no-restricted-paths': ['error', { zones: [...arrowZones, ...screenZones] }],
+      'import-x/no-cycle': 'error',
+    },
+  },
   {
     files: ['packages/core/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
     rules: {
+      'no-restricted-imports': forbid(
+        ['node:*', '@lantern/*', '@nestjs/*', 'react'],
+        'The core stands on its own: nothing comes from outside.',
+      ),
       'no-restricted-properties': ['error', ...CLOCK_AND_CHANCE],
       'no-restricted-globals': [
         'error',
@@ -114,7 +161,7 @@ export default tseslint.config(
     files: ['packages/files/src/**/*.ts', 'packages/contracts/src/**/*.ts'],
     rules: {
       'no-restricted-imports': forbid(
-        ['@lantern/server', '@lantern/web', '@lantern/demo', '@nestjs/*', 'react', '@lantern/*/*'],
+        ['@lantern/server', '@lantern/web', '@lantern/demo', '@nestjs/*', 'react', BEHIND_DOORS],
         'Files and contracts import only the core.',
       ),
     },
@@ -123,7 +170,7 @@ export default tseslint.config(
     files: ['apps/server/src/**/*.ts'],
     rules: {
       'no-restricted-imports': forbid(
-        ['@lantern/web', 'react', '@lantern/*/*'],
+        ['@lantern/web', 'react', BEHIND_DOORS],
         'The server never imports the web, and nobody looks behind the door of a package.',
       ),
     },
@@ -135,7 +182,7 @@ export default tseslint.config(
     rules: {
       'react-hooks/rules-of-hooks': 'error',
       'no-restricted-imports': forbid(
-        ['@lantern/server', '@lantern/files', '@lantern/demo', '@lantern/testkit', '@lantern/*/*', 'node:*'],
+        ['@lantern/server', '@lantern/files', '@lantern/demo', '@lantern/testkit', BEHIND_DOORS, 'node:*'],
         'The web imports core and contracts only.',
       ),
     },
@@ -145,7 +192,7 @@ export default tseslint.config(
     files: ['apps/web/src/**/*.test.ts'],
     rules: {
       'no-restricted-imports': forbid(
-        ['@lantern/server', '@lantern/files', '@lantern/demo', '@lantern/*/*', 'node:*'],
+        ['@lantern/server', '@lantern/files', '@lantern/demo', BEHIND_DOORS, 'node:*'],
         'Tests of the web import core, contracts and the testkit only.',
       ),
     },

@@ -2,7 +2,7 @@
  * How often findings are right: real mails as negatives, planted values in natural sentences and tables as positives.
  * A fifth of both, fixed by a hash, is never looked at while weights are chosen and is reported apart.
  */
-import { compileScanner, READY_PATTERNS, type ReadyPattern } from '@lantern/core';
+import { compileScanner, READY_PATTERNS, type ReadyPattern } from '@lantern/core/detection';
 import { chance, corpusMails, oneDigitOff, sentencesFor, valueOf } from '@lantern/testkit';
 
 const SEED = 20261123;

@@ -9,13 +9,9 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import {
-  compilePolicies,
-  compileScanner,
-  type InspectedMovement,
-  type InspectedPart,
-  READY_PATTERNS,
-} from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
+import { type InspectedMovement, type InspectedPart } from '@lantern/core/movement';
+import { compilePolicies } from '@lantern/core/policy';
 import { placeFiles, POLICIES, TEXTS } from '@lantern/demo';
 import { Budget, readFile } from '@lantern/files';
 import mysql from 'mysql2/promise';

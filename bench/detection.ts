@@ -9,13 +9,13 @@ import {
   type ExpressionPattern,
   MAX_RECORDS,
   type Pattern,
-  type PatternId,
   READY_PATTERNS,
   RecordIndexBuilder,
   type RecordShape,
   type RecordsPattern,
   type WordListPattern,
-} from '@lantern/core';
+} from '@lantern/core/detection';
+import { type PatternId } from '@lantern/core/shared';
 import { chance, corpusMails, valueOf } from '@lantern/testkit';
 
 const SEED = 7;

@@ -4,20 +4,18 @@
  * that looks at the texts again. Baselines run beside, in turns: the whole evaluation with its trace, and detection.
  */
 import { isMainThread, parentPort, Worker, workerData } from 'node:worker_threads';
+import { compileScanner, type Finding, READY_PATTERNS } from '@lantern/core/detection';
+import { type InspectedMovement } from '@lantern/core/movement';
 import {
   compilePolicies,
-  compileScanner,
   type Condition,
   evaluate,
-  type Finding,
-  type InspectedMovement,
   keepMovement,
   type KeptMovement,
   type PolicySet,
-  READY_PATTERNS,
   type Rule,
   unkeepMovement,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import {
   bandOf,
   type Chance,

@@ -1,7 +1,7 @@
 /** Writes docs/library.md from the ready patterns. */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { accidentalShareOf, checkNames, READY_PATTERNS } from '@lantern/core';
+import { accidentalShareOf, checkNames, READY_PATTERNS } from '@lantern/core/detection';
 import { ROOT } from './lib/paths.mjs';
 
 const FILE = join(ROOT, 'docs/library.md');

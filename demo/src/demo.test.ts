@@ -1,5 +1,6 @@
 import { chance, luhnDigit } from '@lantern/testkit';
-import { compileScanner, READY_PATTERNS, setProblems } from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
+import { setProblems } from '@lantern/core/policy';
 import { trackingList } from './documents.js';
 import { directory, ORGANISATION, PARTNERS } from './directory.js';
 import { EXCHANGES, POLICIES, SLACKWATER, SPOTS, TEXTS } from './policies.js';

@@ -1,17 +1,14 @@
+import { type Audience } from '@lantern/core/directory';
 import {
-  type Audience,
   type Automatic,
-  type AutomaticId,
   type Handling,
   type Label,
-  type LabelId,
   type Marking,
   type Offer,
-  type OfferId,
   OPEN_HANDLING,
-  type PatternId,
   type WholeLabelSet,
-} from '@lantern/core';
+} from '@lantern/core/labels';
+import { type AutomaticId, type LabelId, type OfferId, type PatternId } from '@lantern/core/shared';
 import { SLACKWATER } from './policies.js';
 
 const labelId = (last: string) => `3c9a7e10-5d2b-4f86-9b11-00000000000${last}` as LabelId;

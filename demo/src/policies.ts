@@ -1,22 +1,19 @@
+import { DEFAULT_WORD_WEIGHT, type WordListPattern } from '@lantern/core/detection';
 import {
   type AnswerText,
   type Band,
   type Condition,
-  DEFAULT_WORD_WEIGHT,
   EVERYWHERE,
   type Exchange,
   type ExchangeId,
   type Measure,
-  type PatternId,
   type Policy,
-  type PolicyId,
   type Rule,
-  type RuleId,
   type SpotGroup,
   type SpotGroupId,
   type TextId,
-  type WordListPattern,
-} from '@lantern/core';
+} from '@lantern/core/policy';
+import { type PatternId, type PolicyId, type RuleId } from '@lantern/core/shared';
 
 const SLACKWATER_ID = '5b0f4a52-6e0d-4a6e-9d0a-51ac0a7e0001';
 

@@ -1,4 +1,5 @@
-import { compileScanner, type Label, READY_PATTERNS, type Scanner } from '@lantern/core';
+import { compileScanner, READY_PATTERNS, type Scanner } from '@lantern/core/detection';
+import { type Label } from '@lantern/core/labels';
 import type { LabelToWrite } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
 import { bytesOf, inspectFile, type InspectLine } from './inspect-path.js';

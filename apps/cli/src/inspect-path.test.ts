@@ -1,7 +1,7 @@
 import { mkdtemp, mkdir, rm, symlink, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { compileScanner, READY_PATTERNS } from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
 import { docxFile, xlsxFile } from '@lantern/testkit';
 import { bytesOf, filesBelow, inspectFile } from './inspect-path.js';
 

@@ -1,7 +1,7 @@
 import { lstat, open, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { buffer } from 'node:stream/consumers';
-import { type Finding, mask, type Scanner } from '@lantern/core';
+import { type Finding, mask, type Scanner } from '@lantern/core/detection';
 import {
   COMPANION_ENDING,
   type FileLabel,

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { userInfo } from 'node:os';
-import { type Label, printedHandling, type WholeLabelSet } from '@lantern/core';
+import { type Label, printedHandling, type WholeLabelSet } from '@lantern/core/labels';
 import { STARTER_LABELS } from '@lantern/demo';
 import { COMPANION_ENDING } from '@lantern/files';
 import { readLabelSet } from '@lantern/set-files';

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
-import { compileScanner, gravityOf, patternSet, type Scanner, setProblems } from '@lantern/core';
+import { compileScanner, patternSet, type Scanner } from '@lantern/core/detection';
+import { gravityOf, setProblems } from '@lantern/core/policy';
 import { filesBelow } from './inspect-path.js';
 import { CaseFault, casesIn } from './policy/cases.js';
 import { explained } from './policy/explain.js';

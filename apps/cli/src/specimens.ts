@@ -8,7 +8,7 @@ import {
   patternSet,
   type Scanner,
   type SpecimenOutcome,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 import { readFile } from '@lantern/files';
 import { bytesOf } from './inspect-path.js';
 

@@ -1,4 +1,4 @@
-import { gravityOf } from '@lantern/core';
+import { gravityOf } from '@lantern/core/policy';
 import { jest } from '@jest/globals';
 import type {
   ErrorBody,

@@ -1,4 +1,4 @@
-import type { Clause, Cost, Effect, Following } from '@lantern/core';
+import type { Clause, Cost, Effect, Following } from '@lantern/core/labels';
 import {
   ArrayMaxSize,
   IsArray,

@@ -1,4 +1,4 @@
-import { type CategoryReport, type DocumentsPattern, LEARNT, MAX_SAMPLES } from '@lantern/core';
+import { type CategoryReport, type DocumentsPattern, LEARNT, MAX_SAMPLES } from '@lantern/core/detection';
 import { Transform, Type } from 'class-transformer';
 import {
   ArrayMaxSize,

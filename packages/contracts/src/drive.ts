@@ -1,4 +1,4 @@
-import { LINK_KINDS, type LinkKind } from '@lantern/core';
+import { LINK_KINDS, type LinkKind } from '@lantern/core/movement';
 import { IsBoolean, IsIn, IsInt, IsOptional, IsString, MaxLength } from 'class-validator';
 import type { LabelSuggestion } from './documents-desk.js';
 import { MAX_BODY_LENGTH } from './limits.js';

@@ -1,26 +1,25 @@
-import { CHANNELS } from '@lantern/core';
+import { CHANNELS } from '@lantern/core/movement';
+import type { Evidence } from '@lantern/core/detection';
 import type {
-  Answer,
-  Channel,
-  Connection,
   DecisionAct,
-  Evidence,
   HarmCause,
   IncidentCount,
   IncidentStatus,
   Outcome,
+  Urgency,
+} from '@lantern/core/incidents';
+import type {
+  Channel,
+  Connection,
   PartRole,
-  Policy,
   LinkKind,
   Machine,
   NetworkState,
-  Severity,
   Spot,
   UnreadableReason,
-  Urgency,
-  Verdict,
-} from '@lantern/core';
-import { HARM_CAUSES } from '@lantern/core';
+} from '@lantern/core/movement';
+import type { Answer, Policy, Severity, Verdict } from '@lantern/core/policy';
+import { HARM_CAUSES } from '@lantern/core/incidents';
 import { Transform, Type } from 'class-transformer';
 import {
   ArrayMaxSize,

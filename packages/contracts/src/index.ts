@@ -15,7 +15,7 @@ export {
   NoteRequest,
   UnmaskRequest,
 } from './incidents.js';
-export type { LanternFileResult, LanternPart } from './lantern.js';
+export type { LanternFileResult, LanternPart, WireFindings } from './lantern.js';
 export {
   MAX_ATTACHMENTS,
   MAX_BODY_LENGTH,

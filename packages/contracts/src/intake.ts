@@ -1,4 +1,5 @@
-import type { Answer, Channel, Connection, LinkKind, NetworkState, Spot, Treatment } from '@lantern/core';
+import type { Channel, Connection, LinkKind, NetworkState, Spot } from '@lantern/core/movement';
+import type { Answer, Treatment } from '@lantern/core/policy';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,

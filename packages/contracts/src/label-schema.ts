@@ -3,14 +3,14 @@ import {
   COSTS,
   DOES,
   EFFECTS,
-  FILE_KINDS,
   FOLLOWINGS,
   MARK_PLACES,
   MAX_MARK_LENGTH,
   NEEDS,
   OPEN_HANDLING,
   REACHES,
-} from '@lantern/core';
+} from '@lantern/core/labels';
+import { FILE_KINDS } from '@lantern/core/movement';
 import { MAX_NAME_LENGTH } from './limits.js';
 import { DEFS, schemaWith } from './policy-schema.js';
 import { among, count, type JsonSchema, list, orNull, shape, text, withDefault } from './schema-parts.js';

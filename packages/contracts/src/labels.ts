@@ -7,7 +7,7 @@ import type {
   LabelProblem,
   LabelShift,
   Offer,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import { Transform, Type } from 'class-transformer';
 import {
   ArrayMaxSize,

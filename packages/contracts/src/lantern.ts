@@ -1,4 +1,16 @@
-import type { Finding, MovedFile, MovedLabel, UnreadableReason } from '@lantern/core';
+import type { Finding } from '@lantern/core/detection';
+import type { MovedFile, MovedLabel, UnreadableReason } from '@lantern/core/movement';
+
+/** Packed findings as JSON takes them: numbers are base64 of little-endian arrays. */
+export interface WireFindings {
+  readonly patterns: readonly string[];
+  readonly which: string;
+  readonly starts: string;
+  readonly ends: string;
+  readonly certainties: string;
+  readonly values: string;
+  readonly lengths: string;
+}
 
 /** One part of a file that the Lantern asked the server to read. Nothing of it is kept. */
 export type LanternPart =
@@ -9,10 +21,12 @@ export type LanternPart =
       readonly cut: boolean;
       /** Rows of the tables in it; 0 for none. */
       readonly rows: number;
-      /** By the drafts: what the panel shows. */
+      /** By the drafts: the first findings, with their evidence, as the panel shows them. */
       readonly findings: readonly Finding[];
+      /** By the drafts: all others, which count for the verdict. */
+      readonly others: WireFindings;
       /** By the published revision, for the verdict beside it. */
-      readonly publishedFindings: readonly Finding[];
+      readonly published: WireFindings;
     }
   | { readonly status: 'unreadable'; readonly path: readonly string[]; readonly reason: UnreadableReason };
 

@@ -1,4 +1,5 @@
-import type { Answer, AskReason, UnreadableReason } from '@lantern/core';
+import type { UnreadableReason } from '@lantern/core/movement';
+import type { Answer, AskReason } from '@lantern/core/policy';
 import { Transform } from 'class-transformer';
 import {
   ArrayMaxSize,

@@ -1,4 +1,4 @@
-import { CHANNELS, CONNECTIONS, DEVICE_KINDS, LINK_KINDS, NETWORK_STATES } from '@lantern/core';
+import { CHANNELS, CONNECTIONS, DEVICE_KINDS, LINK_KINDS, NETWORK_STATES } from '@lantern/core/movement';
 import { MAX_BODY_LENGTH } from './limits.js';
 import { among, type JsonSchema, list, orNull, shape, text, withDefault } from './schema-parts.js';
 

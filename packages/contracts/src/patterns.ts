@@ -7,9 +7,9 @@ import {
   type OwnPattern,
   type PatternKind,
   type PatternWeights,
-  type PolicySet,
-  type WholeLabelSet,
-} from '@lantern/core';
+} from '@lantern/core/detection';
+import { type WholeLabelSet } from '@lantern/core/labels';
+import { type PolicySet } from '@lantern/core/policy';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,

@@ -1,16 +1,16 @@
 import type { UnfinishedChoice } from './intake.js';
+import type { PatternKind } from '@lantern/core/detection';
+import type { ReplayDifference } from '@lantern/core/insight';
+import type { LabelProblem } from '@lantern/core/labels';
 import type {
   AnswerText,
   CoverageCell,
-  PatternKind,
   Exchange,
-  LabelProblem,
   Policy,
   Problem,
-  ReplayDifference,
   SetProblem,
   SpotGroup,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,

@@ -1,5 +1,4 @@
 import {
-  ANSWERS,
   CHANNELS,
   CONNECTIONS,
   DEVICE_KINDS,
@@ -8,9 +7,9 @@ import {
   MACHINE_STATES,
   NETWORK_STATES,
   PART_ROLES,
-  SEVERITIES,
   UNREADABLE_REASONS,
-} from '@lantern/core';
+} from '@lantern/core/movement';
+import { ANSWERS, SEVERITIES } from '@lantern/core/policy';
 import { MAX_NAME_LENGTH, MAX_RULES } from './limits.js';
 import {
   among,

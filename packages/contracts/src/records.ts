@@ -5,7 +5,7 @@ import {
   MAX_OTHER_COLUMNS,
   type RecordReport,
   type RecordShape,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,

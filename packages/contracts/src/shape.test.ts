@@ -1,5 +1,5 @@
 import 'reflect-metadata';
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 import { chance, findingsAsked, policyOf, ruleOf, someSet } from '@lantern/testkit';
 import { plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';

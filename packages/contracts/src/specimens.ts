@@ -1,4 +1,4 @@
-import type { Expected } from '@lantern/core';
+import type { Expected } from '@lantern/core/detection';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsString, MaxLength, MinLength, ValidateNested } from 'class-validator';
 import { IsShape } from './shape.js';

@@ -1,4 +1,4 @@
-import { LOWERABLE_EFFECTS } from '@lantern/core';
+import { LOWERABLE_EFFECTS } from '@lantern/core/policy';
 import { among, count, EVERYBODY, type JsonSchema, list, shape, text } from './schema-parts.js';
 
 /** What is done beside an answer. */

@@ -1,12 +1,11 @@
 export { Budget } from './budget.js';
-export { MAX_EXPANDED_BYTES, MAX_FILE_BYTES, MAX_NESTING_DEPTH, MAX_PARTS } from './limits.js';
+export { MAX_PAGES, MAX_EXPANDED_BYTES, MAX_FILE_BYTES, MAX_NESTING_DEPTH, MAX_PARTS } from './limits.js';
 export { looksLikeMail, type MailContent, openMail } from './mail.js';
 export type { NamedBytes, ReadPart } from './part.js';
 export { decryptedWith, encryptedFor, ownCertificate } from './encrypted-mail.js';
 export { cellsAt } from './cells.js';
 export { readFile } from './read-file.js';
 export { MAX_PIXELS, stopRecognition } from './picture.js';
-export { MAX_PAGES } from './pdf.js';
 export { fileFacts } from './named-kind.js';
 export { COMPANION_ENDING, COMPANION_FORMAT, readCompanion } from './labels/companion.js';
 export {

@@ -14,3 +14,5 @@ export const MAX_PART_TEXT = 60_000_000;
 export const MAX_EMPTY_CELLS = 2_000_000;
 /** Most columns a sheet row is spread over: the width of the OOXML format (ECMA-376 part 1, 18.3.1). */
 export const MAX_COLUMNS = 16_384;
+/** Pages that are read; a longer document is a book, and its listing alone would take longer than anybody waits. */
+export const MAX_PAGES = 2_000;

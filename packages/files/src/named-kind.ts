@@ -1,4 +1,4 @@
-import type { FileKind, MovedFile } from '@lantern/core';
+import type { FileKind, MovedFile } from '@lantern/core/movement';
 import { pictureSize } from './picture.js';
 import { looksLikeTar } from './tar.js';
 

@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { compileScanner, READY_PATTERNS } from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
 import { docxFile, xlsxFile } from '@lantern/testkit';
 import { readFile } from './read-file.js';
 

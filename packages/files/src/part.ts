@@ -1,4 +1,4 @@
-import type { UnreadableReason } from '@lantern/core';
+import type { UnreadableReason } from '@lantern/core/movement';
 
 /** A text read out of a file, or what kept it from being read. `path` leads from the outermost file inwards. */
 export type ReadPart =

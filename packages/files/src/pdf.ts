@@ -1,10 +1,8 @@
-import { getDocument, VerbosityLevel } from 'pdfjs-dist/legacy/build/pdf.mjs';
 import type { PDFDocumentProxy, PDFPageProxy } from 'pdfjs-dist';
+import { MAX_PAGES } from './limits.js';
 import type { ReadNested } from './package-parts.js';
 import { type ReadPart, unreadable } from './part.js';
 
-/** Pages that are read; a longer document is a book, and its listing alone would take longer than anybody waits. */
-export const MAX_PAGES = 2_000;
 /** Time for one document, in milliseconds; what was read until then is kept. */
 const TIME_LIMIT = 20_000;
 /** Distance between two pieces of a line, in widths of a letter, from which they are cells of a table. */
@@ -16,6 +14,8 @@ export async function readPdf(
   path: readonly string[],
   nested: ReadNested,
 ): Promise<ReadPart[]> {
+  // Loaded here alone: it takes its time, and exchanges functions of the language, such as JSON.stringify, for slow ones.
+  const { getDocument, VerbosityLevel } = await import('pdfjs-dist/legacy/build/pdf.mjs');
   const task = getDocument({
     // The library takes the bytes over; the caller's stay as they are.
     data: new Uint8Array(bytes),

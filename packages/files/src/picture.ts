@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
 import { imageSize } from 'image-size';
-import { createWorker, type Worker } from 'tesseract.js';
+import type { Worker } from 'tesseract.js';
 import { type ReadPart, unreadable } from './part.js';
 
 /** Largest picture that is recognised, in pixels: a page scanned at 600 dots an inch. */
@@ -31,17 +31,21 @@ let running: Promise<unknown> = Promise.resolve();
 
 function recogniser(): Promise<Worker> {
   const data = dirname(createRequire(import.meta.url).resolve('@tesseract.js-data/eng/package.json'));
-  starting ??= createWorker('eng', 1, {
-    langPath: join(data, '4.0.0_best_int'),
+  starting ??= startRecognition(join(data, '4.0.0_best_int'));
+  return starting;
+}
+
+async function startRecognition(langPath: string): Promise<Worker> {
+  const { createWorker } = await import('tesseract.js');
+  const worker = await createWorker('eng', 1, {
+    langPath,
     gzip: true,
     cacheMethod: 'none',
     errorHandler: () => undefined,
-  }).then((worker) => {
-    // A thread that waits for pictures keeps nobody from ending; while one is read, its time limit does.
-    (worker as Worker & { readonly worker?: { unref?(): void } }).worker?.unref?.();
-    return worker;
   });
-  return starting;
+  // A thread that waits for pictures keeps nobody from ending; while one is read, its time limit does.
+  (worker as Worker & { readonly worker?: { unref?(): void } }).worker?.unref?.();
+  return worker;
 }
 
 /** Lets the recognition go; the next picture starts it again. */

@@ -1,4 +1,4 @@
-import { READY_PATTERNS, compileScanner } from '@lantern/core';
+import { READY_PATTERNS, compileScanner } from '@lantern/core/detection';
 import { readFile } from './read-file.js';
 
 const textOf = async (name: string, content: string): Promise<string> => {

@@ -1,6 +1,6 @@
 import { buffer as streamBuffer } from 'node:stream/consumers';
 import yauzl from 'yauzl';
-import type { UnreadableReason } from '@lantern/core';
+import type { UnreadableReason } from '@lantern/core/movement';
 import type { Budget } from './budget.js';
 
 /** A file inside a zip container, not yet expanded. */

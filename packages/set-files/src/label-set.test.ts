@@ -1,5 +1,5 @@
 import { SLACKWATER, STARTER_LABELS } from '@lantern/demo';
-import { labelProblems } from '@lantern/core';
+import { labelProblems } from '@lantern/core/labels';
 import { type LabelSetKnown, readLabelSet, writeLabelSet } from './label-set.js';
 
 const patterns = [{ id: String(SLACKWATER.id), name: SLACKWATER.name }];

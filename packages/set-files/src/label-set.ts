@@ -1,5 +1,6 @@
 import { LABELS_FORMAT, SCHEMAS, shapeFault } from '@lantern/contracts';
-import { type Automatic, type Label, type Offer, READY_PATTERNS, type WholeLabelSet } from '@lantern/core';
+import { READY_PATTERNS } from '@lantern/core/detection';
+import { type Automatic, type Label, type Offer, type WholeLabelSet } from '@lantern/core/labels';
 import { stringify } from 'yaml';
 import type { FileFault } from './files.js';
 import { parseFile, type ParsedFile } from './parsed-file.js';

@@ -1,5 +1,6 @@
-import type { ExpressionPattern, ListedWord, OwnPattern, PatternId, PatternWeights } from '@lantern/core';
-import { READY_PATTERNS } from '@lantern/core';
+import type { ExpressionPattern, ListedWord, OwnPattern, PatternWeights } from '@lantern/core/detection';
+import type { PatternId } from '@lantern/core/shared';
+import { READY_PATTERNS } from '@lantern/core/detection';
 
 /** A pattern as its file holds it, defaults filled in. */
 export type FilePattern =

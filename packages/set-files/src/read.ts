@@ -1,13 +1,6 @@
 import { MAX_POLICIES, shapeFault } from '@lantern/contracts';
-import {
-  type AnswerText,
-  type Exchange,
-  faultOf,
-  type OwnPattern,
-  type Policy,
-  READY_PATTERNS,
-  type SpotGroup,
-} from '@lantern/core';
+import { faultOf, type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
+import { type AnswerText, type Exchange, type Policy, type SpotGroup } from '@lantern/core/policy';
 import {
   type FileFault,
   type Folder,

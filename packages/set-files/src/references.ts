@@ -1,5 +1,5 @@
-import type { Condition, Policy, Rule } from '@lantern/core';
-import { isGroup } from '@lantern/core';
+import type { Condition, Policy, Rule } from '@lantern/core/policy';
+import { isGroup } from '@lantern/core/policy';
 
 /** What a rule refers to. */
 export type ReferenceKind = 'pattern' | 'text' | 'exchange' | 'label' | 'spots';

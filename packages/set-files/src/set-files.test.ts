@@ -1,6 +1,7 @@
 import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, SPOTS, TEXTS } from '@lantern/demo';
 import { chance, policyOf, ruleOf, someSet, SOME_TEXT } from '@lantern/testkit';
-import type { OwnPattern, PatternId } from '@lantern/core';
+import type { OwnPattern } from '@lantern/core/detection';
+import type { PatternId } from '@lantern/core/shared';
 import type { SetText } from './files.js';
 import { type Known, readSet } from './read.js';
 import { slug, type WholeSet, writeSet } from './write.js';

@@ -1,5 +1,6 @@
 import { type JsonSchema, SCHEMAS } from '@lantern/contracts';
-import { type OwnPattern, type Policy, type PolicySet, READY_PATTERNS } from '@lantern/core';
+import { type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
+import { type Policy, type PolicySet } from '@lantern/core/policy';
 import { stringify } from 'yaml';
 import { SET_FORMAT, type SetText } from './files.js';
 import { pruned } from './prune.js';

@@ -1,4 +1,5 @@
-import type { Automatic, AutomaticId, LabelId, PatternId } from '@lantern/core';
+import type { Automatic } from '@lantern/core/labels';
+import type { AutomaticId, LabelId, PatternId } from '@lantern/core/shared';
 
 /** An automatic rule for two distinct payment cards, certain to 80; what is given stands instead. */
 export function automaticOf(label: string, over: Partial<Automatic> = {}): Automatic {

@@ -1,9 +1,7 @@
-import { Document, Header, Packer, Paragraph, Table, TableCell, TableRow, TextRun } from 'docx';
-import ExcelJS from 'exceljs';
-import MailComposer from 'nodemailer/lib/mail-composer/index.js';
-
 /** Rows of a table, the headings first. */
 export type Rows = readonly (readonly string[])[];
+
+// The libraries are large, and the demo, which is written with them, is loaded once: they wait until they are needed.
 
 /** A .docx with paragraphs, and a table, a header or a comment where asked for. */
 export async function docxFile(content: {
@@ -12,6 +10,7 @@ export async function docxFile(content: {
   header?: string;
   comment?: string;
 }): Promise<Buffer> {
+  const { Document, Header, Packer, Paragraph, Table, TableCell, TableRow, TextRun } = await import('docx');
   const table = content.table?.length
     ? [
         new Table({
@@ -48,6 +47,7 @@ export async function docxFile(content: {
 
 /** An .xlsx with one sheet. */
 export async function xlsxFile(sheet: string, rows: Rows): Promise<Buffer> {
+  const { default: ExcelJS } = await import('exceljs');
   const book = new ExcelJS.Workbook();
   const page = book.addWorksheet(sheet);
   for (const row of rows) page.addRow([...row]);
@@ -69,7 +69,8 @@ export interface MailFields {
 }
 
 /** An .eml as a mail client writes it. */
-export function emlFile(fields: MailFields): Promise<Buffer> {
+export async function emlFile(fields: MailFields): Promise<Buffer> {
+  const { default: MailComposer } = await import('nodemailer/lib/mail-composer/index.js');
   const composer = new MailComposer({
     ...fields,
     to: [...fields.to],

@@ -1,21 +1,18 @@
+import type { Finding } from '@lantern/core/detection';
+import type { InspectedMovement } from '@lantern/core/movement';
 import type {
   Answer,
   AnswerText,
   Band,
   Condition,
-  Finding,
   FindingsCondition,
-  InspectedMovement,
-  PatternId,
   Policy,
-  PolicyId,
   PolicySet,
-  RawOffset,
   Rule,
-  RuleId,
   Severity,
   TextId,
-} from '@lantern/core';
+} from '@lantern/core/policy';
+import type { PatternId, PolicyId, RawOffset, RuleId } from '@lantern/core/shared';
 
 /** A text that rules of tests refer to. */
 export const SOME_TEXT: AnswerText = {

@@ -1,26 +1,24 @@
-import { CONNECTIONS, LINK_KINDS, MACHINE_STATES, NETWORK_STATES } from '@lantern/core';
+import { CONNECTIONS, LINK_KINDS, MACHINE_STATES, NETWORK_STATES } from '@lantern/core/movement';
+import type { Finding } from '@lantern/core/detection';
+import type { Audience } from '@lantern/core/directory';
+import type { InspectedMovement, Recipient, Spot } from '@lantern/core/movement';
 import type {
   Answer,
-  Audience,
   Condition,
   Exchange,
   ExchangeId,
-  Finding,
-  InspectedMovement,
   LeafCondition,
   Measure,
-  PatternId,
   PolicySet,
-  Recipient,
   Rule,
   Severity,
-  Spot,
   SpotGroup,
   SpotGroupId,
   SpotTerm,
   Whereabouts,
   WhereTerm,
-} from '@lantern/core';
+} from '@lantern/core/policy';
+import type { PatternId } from '@lantern/core/shared';
 import { bandOf, findingOf, mailOf, policyOf, ruleOf, setOf, SOME_TIME } from './policies.js';
 import type { Chance } from './random.js';
 

@@ -1,4 +1,4 @@
-import { COUNTRY_LANGUAGES, type ReadyPattern } from '@lantern/core';
+import { COUNTRY_LANGUAGES, type ReadyPattern } from '@lantern/core/detection';
 import type { Chance } from './random.js';
 
 /** Sentences people write around a number, `{name}` for what it is called and `{value}` for the number itself. */

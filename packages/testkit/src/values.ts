@@ -1,4 +1,4 @@
-import { type CheckStep, checkOf, type ReadyPattern, shapeVariants } from '@lantern/core';
+import { type CheckStep, checkOf, type ReadyPattern, shapeVariants } from '@lantern/core/detection';
 import type { Chance } from './random.js';
 
 /** Tries until the check digits hold by chance; the rarest combination passes one in some ten thousand. */

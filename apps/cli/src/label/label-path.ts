@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { type Label, labelOfForeign, type LabelShift, labelShift, printedMarks } from '@lantern/core';
+import { type Label, labelOfForeign, type LabelShift, labelShift, printedMarks } from '@lantern/core/labels';
 import {
   bytesOnDisk,
   type FileLabel,

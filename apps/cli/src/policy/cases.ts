@@ -1,18 +1,16 @@
 import { basename, dirname, join } from 'node:path';
+import { type Scanner } from '@lantern/core/detection';
+import { domainOf, isUnder, type PersonFacts } from '@lantern/core/directory';
 import {
   CHANNELS,
   type Channel,
-  domainOf,
   type InspectedMovement,
   type InspectedPart,
-  isUnder,
   type Machine,
   MACHINE_STATES,
-  type PersonFacts,
-  type Scanner,
-  tableRows,
-  targetsOf,
-} from '@lantern/core';
+} from '@lantern/core/movement';
+import { targetsOf } from '@lantern/core/policy';
+import { tableRows } from '@lantern/core/text';
 import { fileFacts, openMail, readFile } from '@lantern/files';
 import { type HandedIn, shapeFault } from '@lantern/contracts';
 import { parseFile } from '@lantern/set-files';

@@ -1,4 +1,5 @@
-import type { ConditionTrace, OwnPattern, Policy, PolicySet, RuleTrace, Verdict } from '@lantern/core';
+import type { OwnPattern } from '@lantern/core/detection';
+import type { ConditionTrace, Policy, PolicySet, RuleTrace, Verdict } from '@lantern/core/policy';
 
 /** How a verdict came about, rule by rule, each condition with its value. One line an entry. */
 export function explained(

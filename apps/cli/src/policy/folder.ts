@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { relative, sep } from 'node:path';
-import { NO_LABELS, type OwnPattern, READY_PATTERNS, type WholeLabelSet } from '@lantern/core';
+import { type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
+import { NO_LABELS, type WholeLabelSet } from '@lantern/core/labels';
 import {
   type LabelSetReading,
   MAX_FILES,

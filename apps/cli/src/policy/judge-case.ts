@@ -1,4 +1,5 @@
-import { judgeItem, type PolicySet, type Scanner, type Verdict } from '@lantern/core';
+import { type Scanner } from '@lantern/core/detection';
+import { judgeItem, type PolicySet, type Verdict } from '@lantern/core/policy';
 import { type Case, type Expectation, movementOf } from './cases.js';
 import type { ReadFolder } from './folder.js';
 

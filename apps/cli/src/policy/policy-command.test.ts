@@ -1,7 +1,9 @@
 import { mkdtempSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { compileScanner, NO_LABELS, patternSet, setProblems } from '@lantern/core';
+import { compileScanner, patternSet } from '@lantern/core/detection';
+import { NO_LABELS } from '@lantern/core/labels';
+import { setProblems } from '@lantern/core/policy';
 import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, SPOTS, STARTER_LABELS, TEXTS } from '@lantern/demo';
 import { emlFile } from '@lantern/testkit';
 import { writeLabelSet, writeSet } from '@lantern/set-files';

@@ -44,6 +44,8 @@ export async function createApplication(config: Config): Promise<INestApplicatio
     // Event streams stay open for hours: closing does not wait for them.
     forceCloseConnections: true,
   });
+  // Answers are never kept, so that a digest of each of them would serve nobody.
+  application.set('etag', false);
   application.set('trust proxy', config.proxies.length > 0 ? [...config.proxies] : false);
   (application.getHttpServer() as Server).requestTimeout = REQUEST_WITHIN_MS;
   application.setGlobalPrefix('api');

@@ -53,7 +53,8 @@ import { LabelChangeEntity } from '../labels/label-change.entity.js';
 import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../labels/label.entity.js';
 import { LabelRunEntity, LabelRunItemEntity } from '../labels/runs/label-run.entity.js';
 import { PlaceEntity } from '../directory/place.entity.js';
-import { DigestEntity, PendingEntity } from '../movements/pending/pending.entity.js';
+import { PendingEntity } from '../movements/pending/pending.entity.js';
+import { DigestEntity } from '../movements/notice/digest.entity.js';
 import type { Config } from '../platform/config.js';
 import { CONNECTIONS } from '../platform/database/transactional-data-source.js';
 

@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { placeFiles, PLACES, STARTER_LABELS } from '@lantern/demo';
-import { type Label, printedMarks } from '@lantern/core';
+import { type Label, printedMarks } from '@lantern/core/labels';
 import { labelOnDisk } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,4 +1,4 @@
-import type { MachineState } from '@lantern/core';
+import type { MachineState } from '@lantern/core/movement';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** A machine of the organisation, as the directory knows it. */

@@ -1,4 +1,5 @@
-import type { KnownMachines, Machine } from '@lantern/core';
+import type { Machine } from '@lantern/core/movement';
+import type { KnownMachines } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

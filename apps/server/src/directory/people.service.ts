@@ -1,11 +1,6 @@
-import {
-  domainOf,
-  type Handler,
-  isUnder,
-  type KnownPeople,
-  type PersonFacts,
-  type Recipient,
-} from '@lantern/core';
+import { domainOf, isUnder, type KnownPeople, type PersonFacts } from '@lantern/core/directory';
+import { type Handler } from '@lantern/core/labels';
+import { type Recipient } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';

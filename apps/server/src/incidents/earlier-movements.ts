@@ -1,11 +1,6 @@
 import { createHmac } from 'node:crypto';
-import {
-  clausesOf,
-  type EarlierMovement,
-  LONGEST_LOOK_BACK_MINUTES,
-  type PolicySet,
-  strength,
-} from '@lantern/core';
+import { type EarlierMovement, LONGEST_LOOK_BACK_MINUTES } from '@lantern/core/movement';
+import { clausesOf, type PolicySet, strength } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { Between, EntityManager } from 'typeorm';

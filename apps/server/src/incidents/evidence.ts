@@ -1,5 +1,6 @@
 import type { EvidencePart, ExcerptPiece } from '@lantern/contracts';
-import { type Evidence, mask, type PartRole, type UnreadableReason } from '@lantern/core';
+import { type Evidence, mask } from '@lantern/core/detection';
+import { type PartRole, type UnreadableReason } from '@lantern/core/movement';
 import type { Excerpt, ExcerptMark } from '../inspection/excerpts.js';
 import type { InspectedItemPart } from '../inspection/inspect-item.js';
 

@@ -1,23 +1,14 @@
 import type {
-  Answer,
-  Channel,
-  Connection,
-  Cut,
   DecisionAct,
-  Effect,
   HarmCause,
   IncidentCount,
   IncidentStatus,
-  LinkKind,
-  Machine,
-  Match,
-  NetworkState,
   Outcome,
-  Severity,
-  Spot,
   Urgency,
-  Verdict,
-} from '@lantern/core';
+} from '@lantern/core/incidents';
+import type { Effect } from '@lantern/core/labels';
+import type { Channel, Connection, LinkKind, Machine, NetworkState, Spot } from '@lantern/core/movement';
+import type { Answer, Cut, Match, Severity, Verdict } from '@lantern/core/policy';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** Verdicts of earlier versions know no cuts, bands and treatments. */

@@ -1,5 +1,5 @@
 import type { IncidentRow } from '@lantern/contracts';
-import { domainOf } from '@lantern/core';
+import { domainOf } from '@lantern/core/directory';
 import type { IncidentEntity, MovementEntity } from './incident.entity.js';
 
 /** Destinations named in a row; the detail has them all. */

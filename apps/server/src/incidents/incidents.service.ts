@@ -1,6 +1,7 @@
 import { PublishedRevision } from '../published/published-revision.js';
 import type { ActRequest, IncidentDetail, IncidentPage, IncidentQuery } from '@lantern/contracts';
-import { decide, type DecisionAct, wordsFor } from '@lantern/core';
+import { decide, type DecisionAct } from '@lantern/core/incidents';
+import { wordsFor } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

@@ -1,5 +1,6 @@
 /** Masked evidence over random texts: whatever is found, and however it overlaps, no value leaves whole. */
-import { compileScanner, type PatternId, READY_PATTERNS, type WordListPattern } from '@lantern/core';
+import { compileScanner, READY_PATTERNS, type WordListPattern } from '@lantern/core/detection';
+import { type PatternId } from '@lantern/core/shared';
 import { cardNumber, chance, type Chance, grouped, ibanNumber, passportLines } from '@lantern/testkit';
 import { excerptsOf } from '../inspection/excerpts.js';
 import { toPieces } from './evidence.js';

@@ -1,4 +1,4 @@
-import { compileScanner, READY_PATTERNS } from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
 import { excerptsOf } from './excerpts.js';
 
 const scanner = compileScanner(READY_PATTERNS);

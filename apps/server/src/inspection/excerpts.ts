@@ -1,4 +1,4 @@
-import type { Evidence, Finding } from '@lantern/core';
+import type { Evidence, Finding } from '@lantern/core/detection';
 
 /** Characters of context on either side of a finding: two lines of prose. */
 const CONTEXT = 120;

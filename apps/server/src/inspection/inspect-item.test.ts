@@ -1,4 +1,4 @@
-import { compileScanner, READY_PATTERNS } from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
 import { docxFile, zipFile } from '@lantern/testkit';
 import { inspectItem, type ItemToInspect } from './inspect-item.js';
 

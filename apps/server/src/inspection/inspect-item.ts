@@ -1,12 +1,7 @@
 import { createHash } from 'node:crypto';
-import {
-  type Finding,
-  type InspectedPart,
-  type MovedFile,
-  type PartRole,
-  type Scanner,
-  tableRows,
-} from '@lantern/core';
+import { type Finding, type Scanner } from '@lantern/core/detection';
+import { type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
+import { tableRows } from '@lantern/core/text';
 import {
   Budget,
   cellsAt,
@@ -19,7 +14,7 @@ import {
   readFileLabels,
 } from '@lantern/files';
 import { type Excerpt, ExcerptQuota, excerptsOf } from './excerpts.js';
-import { FindingQuota } from './packed-findings.js';
+import { FindingQuota } from './finding-quota.js';
 
 /** What a channel hands in: its own texts, files to be read, or a whole mail. */
 export interface ItemToInspect {
@@ -35,8 +30,10 @@ export interface ItemToInspect {
   readonly keepTexts: number;
   /** Whether the texts come back whole or not at all, as the journal wants them. */
   readonly wholeTexts?: boolean;
-  /** Whether findings come back with their evidence: for somebody who looks at each of them. */
-  readonly evidence?: boolean;
+  /** Units of all texts together that come back; left out where only {@link keepTexts} limits them. */
+  readonly keepTextsTogether?: number;
+  /** So many findings come back with their evidence, the first ones of the item: somebody looks at each of them. */
+  readonly evidence?: number;
 }
 
 /** One part after inspection, with the places worth keeping as evidence. */
@@ -45,6 +42,8 @@ export interface InspectedItemPart {
   readonly excerpts: readonly Excerpt[];
   readonly notShown: number;
   readonly text: string | null;
+  /** So many of its findings, the first ones, have their evidence. */
+  readonly withEvidence: number;
 }
 
 /** A mail as its reader sees it. */
@@ -71,7 +70,8 @@ interface Reading {
   readonly scanner: Scanner;
   readonly wanted: (pattern: string) => boolean;
   readonly keepTexts: number;
-  readonly evidence: boolean;
+  /** What is left for the parts that follow. */
+  readonly left: { texts: number; evidence: number };
   readonly quota: FindingQuota;
   readonly excerpts: ExcerptQuota;
 }
@@ -89,7 +89,7 @@ export async function inspectItem(
     scanner,
     wanted,
     keepTexts: item.keepTexts,
-    evidence: item.evidence ?? false,
+    left: { texts: item.keepTextsTogether ?? Infinity, evidence: item.evidence ?? 0 },
     quota: new FindingQuota(),
     excerpts: new ExcerptQuota(),
   };
@@ -174,26 +174,38 @@ export function unreadablePart(
   path: readonly string[],
   reason: (InspectedPart & { status: 'unreadable' })['reason'],
 ): InspectedItemPart {
-  return { part: { status: 'unreadable', role, path, reason }, excerpts: [], notShown: 0, text: null };
+  return {
+    part: { status: 'unreadable', role, path, reason },
+    excerpts: [],
+    notShown: 0,
+    text: null,
+    withEvidence: 0,
+  };
 }
 
 function scanPart(
   source: { role: PartRole; path: readonly string[]; text: string; rows?: readonly number[] },
-  { scanner, wanted, keepTexts, evidence, quota, excerpts: left }: Reading,
+  { scanner, wanted, keepTexts, left, quota, excerpts: excerptQuota }: Reading,
 ): InspectedItemPart {
   const all = withCells(scanner.scan(source.text).findings, source);
-  const { excerpts, notShown } = excerptsOf(source.text, all, { wanted, quota: left });
+  const { excerpts, notShown } = excerptsOf(source.text, all, { wanted, quota: excerptQuota });
   const findings = all.filter((finding) => quota.keeps(finding));
   const rows = source.rows?.length ?? tableRows(source.text);
+  const withEvidence = Math.min(findings.length, left.evidence);
+  left.evidence -= withEvidence;
   const part: InspectedPart = {
     status: 'read',
     role: source.role,
     path: source.path,
     characters: source.text.length,
     ...(rows > 0 ? { rows } : {}),
-    findings: evidence ? findings : findings.map((finding) => ({ ...finding, evidence: NONE, rivals: NONE })),
+    findings: findings.map((finding, index) =>
+      index < withEvidence ? finding : { ...finding, evidence: NONE, rivals: NONE },
+    ),
   };
-  return { part, excerpts, notShown, text: keepTexts > 0 ? source.text.slice(0, keepTexts) : null };
+  const text = keepTexts > 0 ? source.text.slice(0, Math.min(keepTexts, left.texts)) : null;
+  left.texts -= text?.length ?? 0;
+  return { part, excerpts, notShown, text, withEvidence };
 }
 
 const NONE: readonly never[] = [];

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { type OwnPattern, patternsOfRule } from '@lantern/core';
+import { type OwnPattern, unpackFindings } from '@lantern/core/detection';
+import { patternsOfRule } from '@lantern/core/policy';
 import { NO_FILE_LABELS } from '@lantern/files';
 import { type FaultReason, type Outcome, PoolIsFull, ProcessPool } from '@lantern/processes';
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
@@ -9,9 +10,9 @@ import { demandNoTransaction } from '../platform/database/transaction-context.js
 import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { compiled } from './compiled.js';
+import { NO_WIRE_FINDINGS } from './wire-findings.js';
 import { type InspectedItem, type ItemToInspect, unreadablePart } from './inspect-item.js';
-import { unpackFindings } from './packed-findings.js';
-import type { PackedItem, PatternsOfPool } from './reading-tasks.js';
+import type { PackedItem, PatternsOfPool, WiredItem } from './reading-tasks.js';
 
 /** Whether reading came to its end, beside what it gave. */
 export interface Inspection extends InspectedItem {
@@ -63,9 +64,27 @@ export class InspectionService implements OnApplicationShutdown {
   /** Inspects with given patterns, beside what inspects live movements; `key` changes when they do. */
   inspectWith(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<Inspection> {
     const wholeKey = `${key} ${this.records.state} ${this.documents.state}`;
-    const known = this.drafts.get(wholeKey);
+    return this.attempt(this.poolOf(wholeKey, own), item, TIME_LIMIT_MS);
+  }
+
+  /**
+   * The same for somebody who looks at the findings: the first with their evidence, the others packed as they go on to
+   * the browser, so that a million of them hold nobody up.
+   */
+  async look(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<WiredItem> {
+    demandNoTransaction('An inspection');
+    const pool = this.poolOf(`${key} ${this.records.state} ${this.documents.state}`, own);
+    const outcome = await runBounded<WiredItem>(() => pool.run('look', item, { timeoutMs: TIME_LIMIT_MS }));
+    if (outcome.status === 'done') return outcome.value;
+    const unread = notFinished(item, this.reasonOf(outcome));
+    const wire = NO_WIRE_FINDINGS;
+    return { ...unread, parts: unread.parts.map((part) => ({ ...part, wire })) };
+  }
+
+  private poolOf(key: string, own: readonly OwnPattern[]): ProcessPool {
+    const known = this.drafts.get(key);
     known?.timer.refresh();
-    return this.attempt(known?.pool ?? this.draftPool(wholeKey, own), item, TIME_LIMIT_MS);
+    return known?.pool ?? this.draftPool(key, own);
   }
 
   private draftPool(key: string, own: readonly OwnPattern[]): ProcessPool {
@@ -105,9 +124,15 @@ export class InspectionService implements OnApplicationShutdown {
     demandNoTransaction('An inspection');
     const outcome = await runBounded<PackedItem>(() => pool.run('inspect', item, { timeoutMs }));
     if (outcome.status === 'done') return { ...unpacked(outcome.value), finished: true };
-    const { reason, name } = outcome;
+    return { ...notFinished(item, this.reasonOf(outcome)), finished: false };
+  }
+
+  private reasonOf({
+    reason,
+    name,
+  }: Extract<Outcome<unknown>, { readonly reason: FaultReason }>): (typeof REASONS)[FaultReason] {
     if (reason !== 'took-too-long') this.log.warn(`An inspection did not finish: ${reason} ${name}`);
-    return { ...notFinished(item, REASONS[reason]), finished: false };
+    return REASONS[reason];
   }
 }
 
@@ -147,7 +172,10 @@ function unpacked({ parts, ...item }: PackedItem): InspectedItem {
     ...item,
     parts: parts.map(({ packed, ...inspected }) =>
       packed && inspected.part.status === 'read'
-        ? { ...inspected, part: { ...inspected.part, findings: unpackFindings(packed) } }
+        ? {
+            ...inspected,
+            part: { ...inspected.part, findings: [...inspected.part.findings, ...unpackFindings(packed)] },
+          }
         : inspected,
     ),
   };

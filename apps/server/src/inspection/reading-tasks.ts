@@ -6,7 +6,9 @@ import {
   patternSet,
   type RecordSource,
   type Scanner,
-} from '@lantern/core';
+  packFindings,
+  type PackedFindings,
+} from '@lantern/core/detection';
 import {
   decryptedWith,
   encryptedFor,
@@ -23,8 +25,9 @@ import {
   inspectItem,
   type ItemToInspect,
 } from './inspect-item.js';
+import type { WireFindings } from '@lantern/contracts';
+import { toWire } from './wire-findings.js';
 import { readHandedIn } from './handed-in.js';
-import { packFindings, type PackedFindings } from './packed-findings.js';
 
 /** What the processes of a pool look for. */
 export interface PatternsOfPool {
@@ -37,9 +40,12 @@ export interface PatternsOfPool {
   readonly documents: readonly [string, DocumentSource][];
 }
 
-/** An inspected part as it leaves the process: findings without evidence are packed. */
+/** An inspected part as it leaves the process: its findings without evidence are packed. */
 export type PackedPart = InspectedItemPart & { readonly packed?: PackedFindings };
 export type PackedItem = Omit<InspectedItem, 'parts'> & { readonly parts: readonly PackedPart[] };
+/** The same for somebody who looks at it: packed as JSON takes it, so that the server passes it on as it is. */
+export type WiredPart = InspectedItemPart & { readonly wire: WireFindings };
+export type WiredItem = Omit<InspectedItem, 'parts'> & { readonly parts: readonly WiredPart[] };
 
 let scanner: Scanner | undefined;
 let wanted: ReadonlySet<string> = new Set();
@@ -51,21 +57,39 @@ export function prepare(data: PatternsOfPool | undefined): void {
   wanted = new Set(data.wanted);
 }
 
-async function inspect(item: ItemToInspect): Promise<PackedItem> {
+function inspected(item: ItemToInspect): Promise<InspectedItem> {
   if (!scanner) throw new Error('This process was given no patterns');
-  const found = await inspectItem(item, scanner, (pattern) => wanted.has(pattern) || !isEverywhere(pattern));
-  return item.evidence === true ? found : { ...found, parts: found.parts.map(packed) };
+  return inspectItem(item, scanner, (pattern) => wanted.has(pattern) || !isEverywhere(pattern));
 }
 
-function packed(inspected: InspectedItemPart): PackedPart {
-  const { part } = inspected;
-  if (part.status === 'unreadable') return inspected;
-  return { ...inspected, part: { ...part, findings: [] }, packed: packFindings(part.findings) };
+async function inspect(item: ItemToInspect): Promise<PackedItem> {
+  const found = await inspected(item);
+  return { ...found, parts: found.parts.map(packed) };
+}
+
+async function look(item: ItemToInspect): Promise<WiredItem> {
+  const found = await inspected(item);
+  const parts = found.parts.map((part) => {
+    const { packed: rest = packFindings([]), ...shown } = packed(part);
+    return { ...shown, wire: toWire(rest) };
+  });
+  return { ...found, parts };
+}
+
+function packed(one: InspectedItemPart): PackedPart {
+  const { part, withEvidence } = one;
+  if (part.status === 'unreadable') return one;
+  return {
+    ...one,
+    part: { ...part, findings: part.findings.slice(0, withEvidence) },
+    packed: packFindings(part.findings.slice(withEvidence)),
+  };
 }
 
 /** All work on bytes that strangers made. */
 export const tasks = {
   inspect,
+  look,
   labels: async (files: Parameters<typeof readFileLabels>[0][]) => {
     const found = [];
     for (const file of files) found.push(await readFileLabels(file));

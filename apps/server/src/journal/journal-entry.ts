@@ -1,4 +1,5 @@
-import { type InspectedMovement, type InspectedPart, keepMovement, type KeptMovement } from '@lantern/core';
+import { type InspectedMovement, type InspectedPart } from '@lantern/core/movement';
+import { keepMovement, type KeptMovement } from '@lantern/core/policy';
 
 /** What is sealed in the journal: a movement, its findings without the evidence that led to them, and its texts. */
 export interface JournalEntry {

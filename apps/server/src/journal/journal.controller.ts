@@ -1,5 +1,5 @@
 import { JournalSettingRequest, type JournalView } from '@lantern/contracts';
-import { type Channel, CHANNELS } from '@lantern/core';
+import { type Channel, CHANNELS } from '@lantern/core/movement';
 import { Body, Controller, Get, Param, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Permit } from '../platform/auth/permit.js';

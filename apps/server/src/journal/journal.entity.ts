@@ -1,4 +1,4 @@
-import type { Channel } from '@lantern/core';
+import type { Channel } from '@lantern/core/movement';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** A kept movement: who, where, what was found, and its texts where its channel keeps content. All of it is sealed. */

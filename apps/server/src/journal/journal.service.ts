@@ -1,5 +1,5 @@
 import type { JournalSettingRequest, JournalView } from '@lantern/contracts';
-import { type Channel, CHANNELS, type InspectedMovement } from '@lantern/core';
+import { type Channel, CHANNELS, type InspectedMovement } from '@lantern/core/movement';
 import { Inject, Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, LessThan } from 'typeorm';

@@ -13,7 +13,7 @@ import {
   printedHandling,
   printedMarks,
   type WholeLabelSet,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import type { LabelToWrite } from '@lantern/files';
 import { labelById } from '../published/published-labels.js';
 

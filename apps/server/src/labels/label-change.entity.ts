@@ -1,4 +1,4 @@
-import type { Carrier, LabelledHow, LabelShift } from '@lantern/core';
+import type { Carrier, LabelledHow, LabelShift } from '@lantern/core/labels';
 import { Column, Entity, Index, PrimaryGeneratedColumn } from 'typeorm';
 
 /** A label as a change remembers it: by name and rank, since the label itself may change later. */

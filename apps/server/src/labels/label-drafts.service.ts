@@ -1,15 +1,15 @@
 import { randomUUID } from 'node:crypto';
 import { type LabelHistoryEntry, type LabelsView, MAX_LABELS } from '@lantern/contracts';
+import { isMeant } from '@lantern/core/directory';
 import {
   type Automatic,
-  isMeant,
   type Label,
   type LabelContext,
   type LabelProblem,
   labelProblems,
   type Offer,
   type WholeLabelSet,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

@@ -6,7 +6,7 @@ import type {
   SignOffRequest,
   SignOffView,
 } from '@lantern/contracts';
-import { changesForPeople, disagreements, labelGravity, type WholeLabelSet } from '@lantern/core';
+import { changesForPeople, disagreements, labelGravity, type WholeLabelSet } from '@lantern/core/labels';
 import { readLabelSet, writeLabelSet } from '@lantern/set-files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,4 +1,5 @@
-import { type Cost, costOf, type Label, type LabelId, type Offered, type WholeLabelSet } from '@lantern/core';
+import { type Cost, costOf, type Label, type Offered, type WholeLabelSet } from '@lantern/core/labels';
+import { type LabelId } from '@lantern/core/shared';
 import { AppError } from '../platform/errors/app-error.js';
 import type { RememberedLabel } from './label-change.entity.js';
 import { labelById } from '../published/published-labels.js';

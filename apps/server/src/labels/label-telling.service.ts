@@ -1,4 +1,4 @@
-import { type Carrier, changesForPeople, type PersonChange, type WholeLabelSet } from '@lantern/core';
+import { type Carrier, changesForPeople, type PersonChange, type WholeLabelSet } from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { InsideMail } from '../platform/inside-mail.js';

@@ -1,4 +1,4 @@
-import type { Automatic, Label, Offer } from '@lantern/core';
+import type { Automatic, Label, Offer } from '@lantern/core/labels';
 import { Column, Entity, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 export const LABEL_PARTS = ['label', 'offer', 'automatic'] as const;

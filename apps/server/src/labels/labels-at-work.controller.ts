@@ -1,5 +1,5 @@
 import { type ChooserView, SuggestRequest, type LabelSuggestion } from '@lantern/contracts';
-import { type Carrier, CARRIERS } from '@lantern/core';
+import { type Carrier, CARRIERS } from '@lantern/core/labels';
 import { Body, Controller, Get, HttpCode, Param, ParseEnumPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeopleService } from '../directory/people.service.js';

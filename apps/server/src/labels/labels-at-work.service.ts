@@ -6,7 +6,6 @@ import {
   type ItemOnItsWay,
   type Label,
   labelAfter,
-  type LabelId,
   type LabelledHow,
   labelOnItsWay,
   labelShift,
@@ -15,7 +14,8 @@ import {
   type StandingLabel,
   suggestedLabel,
   type WholeLabelSet,
-} from '@lantern/core';
+} from '@lantern/core/labels';
+import { type LabelId } from '@lantern/core/shared';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { InspectionService } from '../inspection/inspection.service.js';

@@ -1,5 +1,5 @@
 import type { LanternFileResult, LanternPart, LanternSet } from '@lantern/contracts';
-import type { Finding, InspectedPart } from '@lantern/core';
+import { NO_WIRE_FINDINGS } from '../inspection/wire-findings.js';
 import { Injectable } from '@nestjs/common';
 import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
@@ -15,6 +15,10 @@ import { PublishedRevision } from '../published/published-revision.js';
 
 /** Text of one part that is sent back to be shown; findings behind it are counted, not shown. */
 const SHOWN_CHARACTERS = 200_000;
+/** Text of all parts together that is sent back: a file with thousands of parts is listed, not shown whole. */
+const SHOWN_TOGETHER = 2_000_000;
+/** Findings whose evidence is sent back; nobody reads more of them in a panel. */
+const SHOWN_FINDINGS = 2_000;
 
 @Injectable()
 export class LanternService {
@@ -55,22 +59,25 @@ export class LanternService {
       texts: [],
       files: [{ role: 'attachment' as const, name, bytes }],
       keepTexts: SHOWN_CHARACTERS,
-      evidence: true,
+      keepTextsTogether: SHOWN_TOGETHER,
+      evidence: SHOWN_FINDINGS,
     };
     const [inspected, published] = await Promise.all([
-      this.inspection.inspectWith(patternsKey(lists), lists, item),
-      this.inspection.inspectWith(patternsKey(before), before, { ...item, keepTexts: 0 }),
+      this.inspection.look(patternsKey(lists), lists, item),
+      this.inspection.look(patternsKey(before), before, { ...item, keepTexts: 0, evidence: 0 }),
     ]);
-    const parts = inspected.parts.map(({ part, text }, index): LanternPart => {
+    const parts = inspected.parts.map(({ part, text, wire }, index): LanternPart => {
       if (part.status === 'unreadable') return { status: 'unreadable', path: part.path, reason: part.reason };
       return {
         status: 'read',
         path: part.path,
         rows: part.rows ?? 0,
         text: text ?? '',
-        cut: part.characters > SHOWN_CHARACTERS,
+        cut: part.characters > (text ?? '').length,
         findings: part.findings,
-        publishedFindings: findingsOf(published.parts[index]?.part),
+        others: wire,
+        // Both readings give the same parts in the same order; one that could not finish a part found nothing in it.
+        published: published.parts[index]?.wire ?? NO_WIRE_FINDINGS,
       };
     });
     const labels = labelsOf(this.published.current?.document);
@@ -81,9 +88,4 @@ export class LanternService {
       labels: asMoved(labelsCarried(labels, inspected.files, inspected.labels)),
     };
   }
-}
-
-/** Both readings of a file give the same parts in the same order; a part that one could not finish has no findings. */
-function findingsOf(part: InspectedPart | undefined): readonly Finding[] {
-  return part?.status === 'read' ? part.findings : [];
 }

@@ -1,19 +1,15 @@
 import type { PersonNotice } from '@lantern/contracts';
+import { isUnder } from '@lantern/core/directory';
+import { highest, type ItemOnItsWay } from '@lantern/core/labels';
+import { type Channel, type Handled, type InspectedMovement, type Recipient } from '@lantern/core/movement';
 import {
-  type Channel,
   CHANNEL_ABILITIES,
-  type Handled,
-  highest,
-  type InspectedMovement,
-  isUnder,
-  type ItemOnItsWay,
   judgeItem,
   NO_POLICIES,
-  type Recipient,
   strength,
   targetsOf,
   type Verdict,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { EarlierMovements } from '../incidents/earlier-movements.js';
 import { type Inspection, InspectionService } from '../inspection/inspection.service.js';

@@ -1,10 +1,5 @@
-import {
-  type HandledInMovement,
-  type Label,
-  labelOfForeign,
-  type MovedLabel,
-  type WholeLabelSet,
-} from '@lantern/core';
+import { type Label, labelOfForeign, type WholeLabelSet } from '@lantern/core/labels';
+import { type HandledInMovement, type MovedLabel } from '@lantern/core/movement';
 import type { FileLabels } from '@lantern/files';
 
 /** A label that a file carries, of those the published set knows. */

@@ -1,6 +1,6 @@
 import { createHmac, randomUUID } from 'node:crypto';
 import type { IntakeVerdict, PersonNotice } from '@lantern/contracts';
-import { isDivided, judgementsByRecipient } from '@lantern/core';
+import { isDivided, judgementsByRecipient } from '@lantern/core/policy';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

@@ -1,12 +1,6 @@
-import {
-  incidentOf,
-  type IncidentSummary,
-  type InspectedMovement,
-  type PolicySet,
-  type Verdict,
-  weigh,
-  withLabelMatches,
-} from '@lantern/core';
+import { incidentOf, type IncidentSummary } from '@lantern/core/incidents';
+import { type InspectedMovement } from '@lantern/core/movement';
+import { type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { MatchMails } from './notice/match-mails.service.js';

@@ -1,5 +1,6 @@
 import type { IntakeVerdict, PersonNotice } from '@lantern/contracts';
-import type { Answer, Channel, Treatment } from '@lantern/core';
+import type { Channel } from '@lantern/core/movement';
+import type { Answer, Treatment } from '@lantern/core/policy';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** One movement handed in under a key, and where it stands. Its content is kept as the journal says, not here. */

@@ -1,20 +1,17 @@
 import type { Activity, IntakeVerdict, PersonNotice } from '@lantern/contracts';
+import type { Effect, ItemOnItsWay, Label, StandingLabel } from '@lantern/core/labels';
 import type {
   Channel,
   Connection,
-  Effect,
   HandledInMovement,
-  ItemOnItsWay,
-  Label,
   LinkKind,
   Machine,
   MovedLabel,
   NetworkState,
   PartRole,
   Spot,
-  StandingLabel,
-  Verdict,
-} from '@lantern/core';
+} from '@lantern/core/movement';
+import type { Verdict } from '@lantern/core/policy';
 import type { EntityManager } from 'typeorm';
 import type { OpenedMail } from '../inspection/inspect-item.js';
 import type { PersonEntity } from '../directory/person.entity.js';

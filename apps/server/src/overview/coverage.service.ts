@@ -1,14 +1,8 @@
 import { PatternNames } from '../patterns/pattern-names.js';
 import type { CeilingRecord, CoverageView } from '@lantern/contracts';
-import {
-  type Channel,
-  CHANNELS,
-  coverage,
-  NO_POLICIES,
-  type PatternKind,
-  patternsOfRule,
-  READY_PATTERNS,
-} from '@lantern/core';
+import { type PatternKind, READY_PATTERNS } from '@lantern/core/detection';
+import { type Channel, CHANNELS } from '@lantern/core/movement';
+import { coverage, NO_POLICIES, patternsOfRule } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, MoreThan } from 'typeorm';

@@ -1,5 +1,6 @@
 import type { OverviewView } from '@lantern/contracts';
-import { gravityOf, labelGravity } from '@lantern/core';
+import { labelGravity } from '@lantern/core/labels';
+import { gravityOf } from '@lantern/core/policy';
 import { Controller, Get } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { IncidentsService } from '../incidents/incidents.service.js';

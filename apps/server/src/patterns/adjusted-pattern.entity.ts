@@ -1,4 +1,4 @@
-import type { PatternWeights } from '@lantern/core';
+import type { PatternWeights } from '@lantern/core/detection';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** Weights of a ready pattern as its authors are changing them. */

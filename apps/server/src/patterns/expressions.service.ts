@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { ExpressionRequest, PatternDetail, SaveExpressionRequest } from '@lantern/contracts';
-import { type ExpressionProblem, faultOf } from '@lantern/core';
+import { type ExpressionProblem, faultOf } from '@lantern/core/detection';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { DataSource, Repository } from 'typeorm';

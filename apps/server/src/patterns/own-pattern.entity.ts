@@ -1,4 +1,4 @@
-import type { ExpressionPattern, ListedWord } from '@lantern/core';
+import type { ExpressionPattern, ListedWord } from '@lantern/core/detection';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** An own expression without what every own pattern has. */

@@ -1,4 +1,5 @@
-import { type OwnPattern, type PatternId, READY_PATTERNS } from '@lantern/core';
+import { type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
+import { type PatternId } from '@lantern/core/shared';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

@@ -1,4 +1,4 @@
-import { READY_PATTERNS } from '@lantern/core';
+import { READY_PATTERNS } from '@lantern/core/detection';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

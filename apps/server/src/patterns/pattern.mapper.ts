@@ -6,14 +6,13 @@ import {
   DEFAULT_WORD_WEIGHT,
   type ExpressionPattern,
   type OwnPattern,
-  type PatternId,
   type PatternWeights,
-  type Policy,
   type ReadyPattern,
   type RecordsPattern,
   type WordListPattern,
-  patternsOfRule,
-} from '@lantern/core';
+} from '@lantern/core/detection';
+import { type Policy, patternsOfRule } from '@lantern/core/policy';
+import { type PatternId } from '@lantern/core/shared';
 import { stateOf } from '../published/draft-state.js';
 import type { AdjustedPatternEntity } from './adjusted-pattern.entity.js';
 import type { RecordSourceEntity } from '../inspection/sources/record-source.entity.js';

@@ -16,7 +16,7 @@ import {
   readWordLines,
   WEIGHT_NAMES,
   type WordListReading,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { DataSource, Repository } from 'typeorm';

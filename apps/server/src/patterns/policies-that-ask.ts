@@ -1,4 +1,4 @@
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 
 /** The drafted policies, whose rules ask for patterns; the domain of policies provides them. */
 export abstract class PoliciesThatAsk {

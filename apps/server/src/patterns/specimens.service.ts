@@ -9,12 +9,12 @@ import {
 import {
   type Expected,
   type Finding,
-  type InspectedPart,
   isKept,
   judgeSpecimen,
   type OwnPattern,
   READY_PATTERNS,
-} from '@lantern/core';
+} from '@lantern/core/detection';
+import { type InspectedPart } from '@lantern/core/movement';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

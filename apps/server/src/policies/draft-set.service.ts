@@ -1,11 +1,11 @@
+import { READY_PATTERNS } from '@lantern/core/detection';
 import {
   type Policy,
   type PolicySet,
-  READY_PATTERNS,
   type SetContext,
   type SetProblem,
   setProblems,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { MAX_POLICIES, type PolicyView } from '@lantern/contracts';
-import type { Policy, Problem } from '@lantern/core';
+import type { Policy, Problem } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager, InjectRepository } from '@nestjs/typeorm';
 import { EntityManager, Repository } from 'typeorm';

@@ -1,4 +1,4 @@
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** A policy as its authors are writing it. */

@@ -1,4 +1,5 @@
-import type { Policy, PolicyId } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
+import type { PolicyId } from '@lantern/core/shared';
 import type { PolicyDraftEntity } from './policy.entity.js';
 
 export function toPolicy(entity: PolicyDraftEntity): Policy {

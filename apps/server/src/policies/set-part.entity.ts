@@ -1,4 +1,4 @@
-import type { AnswerText, Exchange, SpotGroup } from '@lantern/core';
+import type { AnswerText, Exchange, SpotGroup } from '@lantern/core/policy';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** A text, an exchange or a group of spots as its authors are writing it. */

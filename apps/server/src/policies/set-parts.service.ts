@@ -11,7 +11,7 @@ import {
   type SpotGroupId,
   type TextId,
   unknownFields,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

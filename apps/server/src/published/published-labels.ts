@@ -1,4 +1,4 @@
-import { type Label, NO_LABELS, type WholeLabelSet } from '@lantern/core';
+import { type Label, NO_LABELS, type WholeLabelSet } from '@lantern/core/labels';
 import type { RevisionDocument } from './revision.entity.js';
 
 /** Labels of a revision; those of earlier versions had none. */

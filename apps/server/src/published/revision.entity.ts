@@ -1,4 +1,6 @@
-import type { OwnPattern, PolicySet, WholeLabelSet } from '@lantern/core';
+import type { OwnPattern } from '@lantern/core/detection';
+import type { WholeLabelSet } from '@lantern/core/labels';
+import type { PolicySet } from '@lantern/core/policy';
 import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
 
 /** Everything that a revision fixes. */

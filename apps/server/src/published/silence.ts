@@ -1,4 +1,4 @@
-import { type Policy, type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core';
+import { type Policy, type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core/policy';
 import type { Caller } from '../platform/auth/permit.js';
 
 /** Whether a policy holds rules that this account may not see. */

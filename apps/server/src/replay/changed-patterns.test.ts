@@ -1,5 +1,5 @@
-import type { OwnPattern } from '@lantern/core';
-import { NO_LABELS } from '@lantern/core';
+import type { OwnPattern } from '@lantern/core/detection';
+import { NO_LABELS } from '@lantern/core/labels';
 import { automaticOf, policyOf, ruleOf, setOf } from '@lantern/testkit';
 import { mustDetect } from './changed-patterns.js';
 

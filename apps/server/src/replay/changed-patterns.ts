@@ -1,10 +1,6 @@
-import {
-  type OwnPattern,
-  patternsOfAutomatic,
-  patternsOfRule,
-  type PolicySet,
-  type WholeLabelSet,
-} from '@lantern/core';
+import { type OwnPattern } from '@lantern/core/detection';
+import { type WholeLabelSet } from '@lantern/core/labels';
+import { patternsOfAutomatic, patternsOfRule, type PolicySet } from '@lantern/core/policy';
 import { stable } from '../published/draft-state.js';
 
 /** Whether findings made with some patterns are not what others would find, as far as rules ask. */

@@ -1,5 +1,6 @@
 import type { JournalFigures, JournalFiguresRequest, JournalShift } from '@lantern/contracts';
-import { type Outcome, type OwnPattern, type Pattern, patternSet, faultOf } from '@lantern/core';
+import { type OwnPattern, type Pattern, patternSet, faultOf } from '@lantern/core/detection';
+import { type Outcome } from '@lantern/core/incidents';
 import { patternFromFile } from '@lantern/set-files';
 import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable } from '@nestjs/common';

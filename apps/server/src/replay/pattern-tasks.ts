@@ -1,4 +1,4 @@
-import { compileScanner, type Pattern, type Scanner, SPECIMEN_CERTAINTY } from '@lantern/core';
+import { compileScanner, type Pattern, type Scanner, SPECIMEN_CERTAINTY } from '@lantern/core/detection';
 import type { TaskModule } from '@lantern/processes';
 import { journalTextsPlace } from '../journal/journal-place.js';
 import type { JournalEntry } from '../journal/journal-entry.js';

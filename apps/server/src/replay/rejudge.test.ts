@@ -1,11 +1,7 @@
-import {
-  compileScanner,
-  type InspectedMovement,
-  keepMovement,
-  type Label,
-  NO_LABELS,
-  READY_PATTERNS,
-} from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
+import { type Label, NO_LABELS } from '@lantern/core/labels';
+import { type InspectedMovement } from '@lantern/core/movement';
+import { keepMovement } from '@lantern/core/policy';
 import { automaticOf, policyOf, ruleOf, setOf } from '@lantern/testkit';
 import { rejudge, sideOf } from './rejudge.js';
 

@@ -1,13 +1,8 @@
-import {
-  compileItemJudge,
-  type Decided,
-  decidedOf,
-  type InspectedMovement,
-  type PolicySet,
-  type Scanner,
-  unkeepMovement,
-  type WholeLabelSet,
-} from '@lantern/core';
+import { type Scanner } from '@lantern/core/detection';
+import { type Decided, decidedOf } from '@lantern/core/insight';
+import { type WholeLabelSet } from '@lantern/core/labels';
+import { type InspectedMovement } from '@lantern/core/movement';
+import { compileItemJudge, type PolicySet, unkeepMovement } from '@lantern/core/policy';
 import type { JournalEntry } from '../journal/journal-entry.js';
 
 /** What one side of a replay judges with. */

@@ -1,13 +1,11 @@
 import { RevisionsService } from '../revisions/revisions.service.js';
 import { join } from 'node:path';
-import {
-  type Channel,
-  type Outcome,
-  type OwnPattern,
-  type PersonFacts,
-  type PolicySet,
-  ReplayTally,
-} from '@lantern/core';
+import { type OwnPattern } from '@lantern/core/detection';
+import { type PersonFacts } from '@lantern/core/directory';
+import { type Outcome } from '@lantern/core/incidents';
+import { ReplayTally } from '@lantern/core/insight';
+import { type Channel } from '@lantern/core/movement';
+import { type PolicySet } from '@lantern/core/policy';
 import { bytesOnDisk } from '@lantern/files';
 import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable } from '@nestjs/common';

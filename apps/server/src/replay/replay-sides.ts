@@ -3,11 +3,11 @@ import {
   type DocumentSource,
   type OwnPattern,
   patternSet,
-  type PolicySet,
   type RecordSource,
   type Scanner,
-  type WholeLabelSet,
-} from '@lantern/core';
+} from '@lantern/core/detection';
+import { type WholeLabelSet } from '@lantern/core/labels';
+import { type PolicySet } from '@lantern/core/policy';
 import { stable } from '../published/draft-state.js';
 import { type Side, sideOf } from './rejudge.js';
 

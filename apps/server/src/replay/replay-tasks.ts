@@ -1,4 +1,4 @@
-import type { Decided } from '@lantern/core';
+import type { Decided } from '@lantern/core/insight';
 import type { TaskModule } from '@lantern/processes';
 import { journalPlace, journalTextsPlace } from '../journal/journal-place.js';
 import type { JournalEntry } from '../journal/journal-entry.js';

@@ -1,5 +1,5 @@
 import type { ReplayState } from '@lantern/contracts';
-import type { ReplayDifference } from '@lantern/core';
+import type { ReplayDifference } from '@lantern/core/insight';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** Figures of a replay, as far as it came. */

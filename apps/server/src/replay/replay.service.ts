@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { ReplayItem, ReplayRequest, ReplayView } from '@lantern/contracts';
-import { domainOf } from '@lantern/core';
+import { domainOf } from '@lantern/core/directory';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';

@@ -1,4 +1,6 @@
-import type { InspectedMovement, PersonFacts, Scanner } from '@lantern/core';
+import type { Scanner } from '@lantern/core/detection';
+import type { PersonFacts } from '@lantern/core/directory';
+import type { InspectedMovement } from '@lantern/core/movement';
 import type { TaskModule } from '@lantern/processes';
 import { inspectItem } from '../inspection/inspect-item.js';
 import { compileSides, type ReplayData, type Sides } from './replay-sides.js';

@@ -1,5 +1,7 @@
 import type { DraftChange } from '@lantern/contracts';
-import { NO_LABELS, type OwnPattern, type Policy } from '@lantern/core';
+import { type OwnPattern } from '@lantern/core/detection';
+import { NO_LABELS } from '@lantern/core/labels';
+import { type Policy } from '@lantern/core/policy';
 import { stateOf } from '../published/draft-state.js';
 import type { RevisionDocument } from '../published/revision.entity.js';
 

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { Comparison, DraftView, PublishRequest, RevisionView } from '@lantern/contracts';
-import { gravityOf, labelGravity } from '@lantern/core';
+import { labelGravity } from '@lantern/core/labels';
+import { gravityOf } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

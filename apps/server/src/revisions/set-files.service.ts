@@ -1,13 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type { PolicyTextResult, SetFile, SetImportResult } from '@lantern/contracts';
-import type {
-  AnswerText,
-  Exchange,
-  ExpressionPattern,
-  Policy,
-  SpotGroup,
-  WordListPattern,
-} from '@lantern/core';
+import type { ExpressionPattern, WordListPattern } from '@lantern/core/detection';
+import type { AnswerText, Exchange, Policy, SpotGroup } from '@lantern/core/policy';
 import {
   type LabelSetReading,
   readLabelSet,

@@ -1,5 +1,5 @@
 import type { DocumentDetail, DocumentSummary } from '@lantern/contracts';
-import type { Effect } from '@lantern/core';
+import type { Effect } from '@lantern/core/labels';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, getFile } from './client';
 

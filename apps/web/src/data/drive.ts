@@ -1,5 +1,5 @@
 import type { DriveFileDetail, DriveFileSummary, OpenedView } from '@lantern/contracts';
-import type { LinkKind } from '@lantern/core';
+import type { LinkKind } from '@lantern/core/movement';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 

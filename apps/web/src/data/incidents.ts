@@ -1,5 +1,5 @@
 import type { IncidentDetail, IncidentPage } from '@lantern/contracts';
-import type { DecisionAct } from '@lantern/core';
+import type { DecisionAct } from '@lantern/core/incidents';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 

@@ -1,5 +1,5 @@
 import type { ChooserView, LabelSuggestion } from '@lantern/contracts';
-import type { Carrier } from '@lantern/core';
+import type { Carrier } from '@lantern/core/labels';
 import { useQuery } from '@tanstack/react-query';
 import { change, get } from './client';
 

@@ -5,7 +5,7 @@ import type {
   PatternSummary,
   SavedWordList,
 } from '@lantern/contracts';
-import type { ExpressionPattern } from '@lantern/core';
+import type { ExpressionPattern } from '@lantern/core/detection';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 

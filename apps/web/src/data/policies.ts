@@ -11,7 +11,7 @@ import type {
   SpotGroupView,
   TextView,
 } from '@lantern/contracts';
-import type { AnswerText, Exchange, Policy, SpotGroup } from '@lantern/core';
+import type { AnswerText, Exchange, Policy, SpotGroup } from '@lantern/core/policy';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { useLabels } from './labels';

@@ -1,5 +1,5 @@
 import type { RecordJob, RecordPreview } from '@lantern/contracts';
-import type { ColumnKind } from '@lantern/core';
+import type { ColumnKind } from '@lantern/core/detection';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { change, get } from './client';
 

@@ -1,5 +1,5 @@
 import type { JsonSchema, PolicyTextResult, SetFile, SetImportResult } from '@lantern/contracts';
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 

@@ -1,5 +1,5 @@
 import type { JournalFigures, JudgedSpecimen, SpecimenView } from '@lantern/contracts';
-import type { Expected } from '@lantern/core';
+import type { Expected } from '@lantern/core/detection';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 

@@ -1,4 +1,4 @@
-import type { NearestPattern, OwnPattern } from '@lantern/core';
+import type { NearestPattern, OwnPattern } from '@lantern/core/detection';
 import type { WhyNotAnswer, WhyNotQuestion } from './why-not-worker';
 
 /** What is asked about: a stretch of a text, and the patterns as drafted. */

@@ -1,8 +1,8 @@
-import type { Finding } from '@lantern/core';
+import type { Finding } from '@lantern/core/detection';
 import { usePatternNames } from '../data/patterns';
 import { InlinePress } from '../ui/inline-press';
 import { EditorPopover } from '../ui/popover';
-import { EvidenceSum } from '../beam/evidence-sum';
+import { EvidenceSum } from '../shared/trace/evidence-sum';
 import { piecesOf, shortened } from './pieces';
 
 /** Text with what was found lit up; each finding opens to its evidence. Weak findings are listed below it. */

@@ -1,12 +1,15 @@
 import type { LanternFileResult } from '@lantern/contracts';
-import { countFindings, type InspectedPart, tableRows } from '@lantern/core';
-import { type DragEvent, useEffect, useRef, useState } from 'react';
+import { countFindings } from '@lantern/core/detection';
+import { type InspectedPart } from '@lantern/core/movement';
+import { tableRows } from '@lantern/core/text';
+import { type DragEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { inspectFile, useLanternSet, usePatternNames } from '../data/patterns';
 import { useMay } from '../data/session';
 import { useLantern } from '../stores/lantern-store';
 import { Button } from '../ui/button';
 import { Loading, Notice } from '../ui/notice';
 import { errorSentence } from '../wording/errors';
+import { allFindings } from './all-findings';
 import { FoundText } from './found-text';
 import { useScan } from './use-scan';
 import { type Selected, WhyNot } from './why-not';
@@ -179,8 +182,9 @@ function FileFindings({
   readonly clear: () => void;
 }) {
   const names = usePatternNames();
-  const partsBy = (side: 'findings' | 'publishedFindings'): InspectedPart[] =>
-    result.parts.map((part) =>
+  const found = useMemo(() => allFindings(result), [result]);
+  const partsBy = (side: 'drafts' | 'published'): InspectedPart[] =>
+    result.parts.map((part, index) =>
       part.status === 'read'
         ? {
             status: 'read',
@@ -188,23 +192,14 @@ function FileFindings({
             path: part.path,
             characters: part.text.length,
             ...(part.rows > 0 ? { rows: part.rows } : {}),
-            findings: part[side],
+            findings: found[side][index] ?? [],
           }
         : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
     );
   const asItem = { files: [result.facts], labels: result.labels };
-  const total = result.parts.reduce(
-    (sum, part) => sum + (part.status === 'read' ? part.findings.length : 0),
-    0,
-  );
-  const kinds = [
-    ...new Set(
-      result.parts.flatMap((part) =>
-        part.status === 'read' ? part.findings.map((finding) => finding.pattern) : [],
-      ),
-    ),
-  ];
-  const all = result.parts.flatMap((part) => (part.status === 'read' ? part.findings : []));
+  const all = useMemo(() => found.drafts.flat(), [found]);
+  const total = all.length;
+  const kinds = useMemo(() => [...new Set(all.map(({ pattern }) => pattern))], [all]);
   return (
     <>
       <div className="flex items-center justify-between gap-2 bg-sunk px-3 py-2">
@@ -239,8 +234,8 @@ function FileFindings({
       ))}
       <WhatWouldHappen
         set={set}
-        published={{ parts: partsBy('publishedFindings'), ...asItem }}
-        drafts={{ parts: partsBy('findings'), ...asItem }}
+        published={{ parts: partsBy('published'), ...asItem }}
+        drafts={{ parts: partsBy('drafts'), ...asItem }}
       />
     </>
   );

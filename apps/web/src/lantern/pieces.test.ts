@@ -1,4 +1,4 @@
-import { compileScanner, READY_PATTERNS } from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
 import { piecesOf, shortened } from './pieces';
 
 const scanner = compileScanner(READY_PATTERNS);

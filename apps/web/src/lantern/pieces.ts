@@ -1,4 +1,4 @@
-import type { Finding } from '@lantern/core';
+import type { Finding } from '@lantern/core/detection';
 
 export interface Piece {
   readonly text: string;

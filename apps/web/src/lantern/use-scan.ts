@@ -1,5 +1,7 @@
 import type { LanternSet, LanternSide } from '@lantern/contracts';
-import { type Finding, NO_LABELS, NO_POLICIES } from '@lantern/core';
+import { type Finding } from '@lantern/core/detection';
+import { NO_LABELS } from '@lantern/core/labels';
+import { NO_POLICIES } from '@lantern/core/policy';
 import { useEffect, useRef, useState } from 'react';
 import type { LanternAnswer, LanternQuestion } from './worker';
 

@@ -1,12 +1,8 @@
 import type { LanternSide } from '@lantern/contracts';
-import {
-  compileScanner,
-  type InspectedPart,
-  type Label,
-  NO_LABELS,
-  type PatternId,
-  READY_PATTERNS,
-} from '@lantern/core';
+import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
+import { type Label, NO_LABELS } from '@lantern/core/labels';
+import { type InspectedPart } from '@lantern/core/movement';
+import { type PatternId } from '@lantern/core/shared';
 import { automaticOf, policyOf, ruleOf, setOf, SOME_TEXT } from '@lantern/testkit';
 import { verdictFor, WAYS } from './verdicts';
 

@@ -1,22 +1,24 @@
 import type { LanternSide } from '@lantern/contracts';
+import { type StandingLabel } from '@lantern/core/labels';
 import {
-  type Answer,
-  type AnswerText,
   type Channel,
   type InspectedPart,
-  judgeItem,
   type LinkKind,
   type MovedFile,
   type MovedLabel,
+  type Spot,
+} from '@lantern/core/movement';
+import {
+  type Answer,
+  type AnswerText,
+  judgeItem,
   type Policy,
   patternsOfRule,
   renderText,
   type Rule,
-  type Spot,
-  type StandingLabel,
   targetsOf,
   type Verdict,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 
 /** Where the thing in the Lantern might go. */
 export const WAYS = [

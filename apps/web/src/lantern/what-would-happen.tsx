@@ -1,7 +1,7 @@
 import type { LanternSet } from '@lantern/contracts';
-import type { Answer } from '@lantern/core';
+import type { Answer } from '@lantern/core/policy';
 import { usePatternNames } from '../data/patterns';
-import { RuleTraces } from '../verdict/rule-traces';
+import { RuleTraces } from '../shared/trace/rule-traces';
 import { type ItemInLantern, verdictFor, WAYS, type WayVerdict } from './verdicts';
 
 interface Props {

@@ -4,7 +4,7 @@ import {
   patternSet,
   type ReadyPattern,
   whyNotFound,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 
 export interface WhyNotQuestion {
   readonly text: string;

@@ -1,7 +1,7 @@
 import { type LanternSide } from '@lantern/contracts';
-import type { NearestPattern } from '@lantern/core';
+import type { NearestPattern } from '@lantern/core/detection';
 import { useEffect, useState } from 'react';
-import { EvidenceSum } from '../beam/evidence-sum';
+import { EvidenceSum } from '../shared/trace/evidence-sum';
 import { usePatternNames } from '../data/patterns';
 import { Button } from '../ui/button';
 import { EditorPopover } from '../ui/popover';

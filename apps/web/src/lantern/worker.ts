@@ -1,4 +1,10 @@
-import { compileScanner, type Finding, type OwnPattern, patternSet, type Scanner } from '@lantern/core';
+import {
+  compileScanner,
+  type Finding,
+  type OwnPattern,
+  patternSet,
+  type Scanner,
+} from '@lantern/core/detection';
 
 /** What the panel asks of the worker. `key` changes when the lists do, so that they compile once. */
 export interface LanternQuestion {

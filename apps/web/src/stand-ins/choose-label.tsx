@@ -1,6 +1,6 @@
 import type { ChoiceView, ChooserView } from '@lantern/contracts';
 import { useState } from 'react';
-import { EFFECT_WORDS } from '../wording/labels';
+import { EFFECT_WORDS } from '../wording/effects';
 import { LabelTag } from './label-tag';
 
 interface Props {

@@ -1,5 +1,5 @@
 import type { LabelSuggestion } from '@lantern/contracts';
-import type { Carrier } from '@lantern/core';
+import type { Carrier } from '@lantern/core/labels';
 import { useEffect, useState } from 'react';
 import { type BeingWritten, suggestLabel } from '../data/labels-at-work';
 

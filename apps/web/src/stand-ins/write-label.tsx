@@ -1,5 +1,5 @@
 import type { ChooserView } from '@lantern/contracts';
-import type { Carrier } from '@lantern/core';
+import type { Carrier } from '@lantern/core/labels';
 import { ChooseLabel } from './choose-label';
 import { SuggestedLabel } from './suggested-label';
 import { useSuggestion } from './use-suggestion';

@@ -1,4 +1,4 @@
-import type { Carrier } from '@lantern/core';
+import type { Carrier } from '@lantern/core/labels';
 import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { useChooser } from '../data/labels-at-work';
 import { errorSentence } from '../wording/errors';

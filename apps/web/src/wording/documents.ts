@@ -1,5 +1,6 @@
 import type { DocumentsDetail, DocumentsJob, RefusedSample } from '@lantern/contracts';
-import type { Share, UnreadableReason } from '@lantern/core';
+import type { Share } from '@lantern/core/detection';
+import type { UnreadableReason } from '@lantern/core/movement';
 import { UNREADABLE_WORDS } from './terms';
 
 /** What can be learnt from samples, as the choice between the two is put. */

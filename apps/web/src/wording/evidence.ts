@@ -1,5 +1,6 @@
-import type { Evidence, EvidenceCode, UrgencyPart } from '@lantern/core';
-import { assertNever } from '@lantern/core';
+import type { Evidence, EvidenceCode } from '@lantern/core/detection';
+import type { UrgencyPart } from '@lantern/core/incidents';
+import { assertNever } from '@lantern/core/shared';
 
 /** Evidence that is always said with the same words. */
 const ALWAYS = {

@@ -1,4 +1,4 @@
-import type { ExpressionProblem, OwnCheck } from '@lantern/core';
+import type { ExpressionProblem, OwnCheck } from '@lantern/core/detection';
 
 /** Why an expression is not taken, without a full stop. */
 export const FAULT_WORDS: Readonly<Record<ExpressionProblem, string>> = {

@@ -1,5 +1,5 @@
 import type { HistoryEntry, IncidentRow } from '@lantern/contracts';
-import type { DecisionAct } from '@lantern/core';
+import type { DecisionAct } from '@lantern/core/incidents';
 import { CAUSE_WORDS } from './terms';
 import type { Names } from './sentence';
 

@@ -4,7 +4,6 @@ import type {
   Carrier,
   Clause,
   Cost,
-  Effect,
   EffectTerms,
   Following,
   LabelledHow,
@@ -14,7 +13,7 @@ import type {
   MarkPlace,
   Offer,
   Reach,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import { audienceWords } from './sentence';
 
 export const CARRIER_WORDS: Readonly<Record<Carrier, string>> = {
@@ -23,20 +22,6 @@ export const CARRIER_WORDS: Readonly<Record<Carrier, string>> = {
   chat: 'chats',
   calendar: 'appointments',
   place: 'places',
-};
-export const EFFECT_WORDS: Readonly<Record<Effect, string>> = {
-  read: 'read it',
-  change: 'change it',
-  'take-out': 'take a piece out',
-  'make-another': 'make another one',
-  'pass-on': 'pass it on',
-};
-export const EFFECT_MEANING: Readonly<Record<Effect, string>> = {
-  read: 'open it and see what it says',
-  change: 'write in it',
-  'take-out': 'copy text or a picture of the screen',
-  'make-another': 'print, download, keep a copy elsewhere',
-  'pass-on': 'send or share it to others',
 };
 export const PLACE_WORDS: Readonly<Record<MarkPlace, string>> = {
   top: 'at the top',

@@ -1,4 +1,5 @@
-import { assertNever, type NearestPattern } from '@lantern/core';
+import { type NearestPattern } from '@lantern/core/detection';
+import { assertNever } from '@lantern/core/shared';
 
 /** What a pattern missed to find a stretch of text, as half a sentence. */
 export function missingWords(near: NearestPattern): string {

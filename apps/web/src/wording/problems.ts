@@ -1,4 +1,4 @@
-import type { Problem, ProblemCode } from '@lantern/core';
+import type { Problem, ProblemCode } from '@lantern/core/policy';
 
 const SENTENCES: Readonly<Record<ProblemCode, (value: string) => string>> = {
   'no-name': () => 'The policy has no name. Give it one that says what it guards.',

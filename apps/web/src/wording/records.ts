@@ -1,5 +1,5 @@
 import type { RecordsDetail } from '@lantern/contracts';
-import type { ColumnKind } from '@lantern/core';
+import type { ColumnKind } from '@lantern/core/detection';
 
 export const COLUMN_WORDS: Readonly<Record<ColumnKind, string>> = {
   number: 'a number or code',

@@ -1,4 +1,4 @@
-import type { Condition, SpotGroupId, Treatment } from '@lantern/core';
+import type { Condition, SpotGroupId, Treatment } from '@lantern/core/policy';
 import {
   bandOf,
   chance,

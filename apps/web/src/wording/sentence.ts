@@ -1,7 +1,6 @@
+import type { Audience, AudienceTerm } from '@lantern/core/directory';
 import type {
   AskTerms,
-  Audience,
-  AudienceTerm,
   Band,
   Condition,
   LeafCondition,
@@ -13,9 +12,11 @@ import type {
   WayCondition,
   Whereabouts,
   WhereTerm,
-} from '@lantern/core';
-import { assertNever, isAboutWay, isEverybody, isGroup, termValue, whereValue } from '@lantern/core';
-import { EFFECT_WORDS } from './labels';
+} from '@lantern/core/policy';
+import { isEverybody, termValue } from '@lantern/core/directory';
+import { isAboutWay, isGroup, whereValue } from '@lantern/core/policy';
+import { assertNever } from '@lantern/core/shared';
+import { EFFECT_WORDS } from './effects';
 import {
   CHANNEL_WORDS,
   CONNECTION_WORDS,

@@ -1,24 +1,18 @@
+import type { PatternKind } from '@lantern/core/detection';
+import type { HarmCause, IncidentStatus, Outcome } from '@lantern/core/incidents';
+import type { Shift } from '@lantern/core/insight';
 import type {
-  Answer,
-  CannotReason,
   Channel,
   Connection,
-  Cut,
   DeviceKind,
   FileKind,
-  HarmCause,
-  IncidentStatus,
   LinkKind,
   MachineState,
   NetworkState,
-  Outcome,
   PartRole,
-  PatternKind,
-  Severity,
-  Shift,
-  TreatmentKind,
   UnreadableReason,
-} from '@lantern/core';
+} from '@lantern/core/movement';
+import type { Answer, CannotReason, Cut, Severity, TreatmentKind } from '@lantern/core/policy';
 import type { DraftState, UnfinishedChoice } from '@lantern/contracts';
 
 export const ANSWER_WORDS: Readonly<Record<Answer, string>> = {

@@ -1,4 +1,4 @@
-import type { PatternWeights } from '@lantern/core';
+import type { PatternWeights } from '@lantern/core/detection';
 
 /** What each weight is given for. */
 export const WEIGHT_WORDS: Readonly<Record<keyof PatternWeights, string>> = {

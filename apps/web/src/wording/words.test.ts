@@ -1,12 +1,6 @@
-import {
-  type Condition,
-  type DecisionAct,
-  type Evidence,
-  type EvidenceCode,
-  PROBLEM_CODES,
-  type Rule,
-  type TextId,
-} from '@lantern/core';
+import { type Evidence, type EvidenceCode } from '@lantern/core/detection';
+import { type DecisionAct } from '@lantern/core/incidents';
+import { type Condition, PROBLEM_CODES, type Rule, type TextId } from '@lantern/core/policy';
 import { bandOf, findingsAsked, ruleOf, SOME_TEXT } from '@lantern/testkit';
 import { ERROR_CODES } from '@lantern/contracts';
 import { errorSentence } from './errors';

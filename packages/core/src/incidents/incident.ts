@@ -1,9 +1,9 @@
-import { isEverywhere } from '../detection/own-patterns.js';
-import { type ConditionTrace, findingsOf } from '../policy/condition.js';
-import type { InspectedMovement } from '../policy/movement.js';
-import type { Match, RuleTrace, Verdict } from '../policy/evaluate.js';
-import type { LabelMatch } from '../policy/label-limits.js';
-import { type Answer, type Severity, SEVERITIES } from '../policy/answers.js';
+import { isEverywhere } from '../detection/scan/own-patterns.js';
+import { type ConditionTrace, findingsOf } from '../policy/evaluate/condition.js';
+import type { InspectedMovement } from '../movement/movement.js';
+import type { Match, RuleTrace, Verdict } from '../policy/evaluate/verdict.js';
+import type { LabelMatch } from '../policy/evaluate/verdict.js';
+import { type Answer, type Severity, SEVERITIES } from '../policy/model/answers.js';
 import { type Urgency, urgencyOf } from './urgency.js';
 
 /** Findings of one pattern in an incident, for its headline and its filters. */

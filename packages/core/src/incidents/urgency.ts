@@ -1,4 +1,4 @@
-import { type Answer, type Severity, SEVERITIES } from '../policy/answers.js';
+import { type Answer, type Severity, SEVERITIES } from '../policy/model/answers.js';
 
 export type UrgencyPart = 'severity' | 'went-on' | 'volume' | 'outside-recipients' | 'unreadable';
 

@@ -1,7 +1,7 @@
 import { chance, someMovement, someSet } from '@lantern/testkit';
-import { evaluate } from '../policy/evaluate.js';
-import { compilePolicies } from '../policy/judge.js';
-import type { Answer } from '../policy/answers.js';
+import { evaluate } from '../policy/evaluate/evaluate.js';
+import { compilePolicies } from '../policy/evaluate/judge.js';
+import type { Answer } from '../policy/model/answers.js';
 import { decidedOf, MAX_SHIFTED_ITEMS, type Rejudged, ReplayTally, shiftOf } from './replay.js';
 
 const judged = (answer: Answer | null) => ({ answer, rule: answer && `rule-${answer}` });

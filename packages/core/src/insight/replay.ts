@@ -1,7 +1,7 @@
 import type { Outcome } from '../incidents/decision.js';
-import { type Answer, strength } from '../policy/answers.js';
-import type { Judgement } from '../policy/evaluate.js';
-import type { Channel } from '../policy/movement.js';
+import { type Answer, strength } from '../policy/model/answers.js';
+import type { Judgement } from '../policy/evaluate/verdict.js';
+import type { Channel } from '../movement/movement.js';
 
 /** How the answer to one movement changes. Stopped means asked, held or blocked: the person cannot simply go on. */
 export type Shift = 'newly-stopped' | 'newly-let-through' | 'otherwise-answered' | 'same';

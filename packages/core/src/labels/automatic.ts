@@ -1,4 +1,4 @@
-import { countFindings, type Finding } from '../detection/finding.js';
+import { countFindings, type Finding } from '../detection/model/finding.js';
 import type { AutomaticId, LabelId, PatternId } from '../shared/brand.js';
 import { highest, type Label, type LabelledHow } from './label.js';
 

@@ -1,5 +1,5 @@
-import type { PersonFacts } from '../people/person.js';
-import { type Audience, isMeant } from '../people/audience.js';
+import type { PersonFacts } from '../directory/person.js';
+import { type Audience, isMeant } from '../directory/audience.js';
 import { assertNever } from '../shared/assert-never.js';
 
 /** What somebody can do with an item. */

@@ -1,12 +1,13 @@
-import { type Audience } from '../people/audience.js';
-import { audienceFaults } from '../people/audience-faults.js';
-import type { KnownPeople } from '../people/person.js';
+import { type Audience } from '../directory/audience.js';
+import { audienceFaults } from '../directory/audience-faults.js';
+import type { KnownPeople } from '../directory/person.js';
 import { isDay } from '../shared/day.js';
 import { type Automatic, isPersonsStore } from './automatic.js';
 import { colourFault, isColour } from './contrast.js';
 import { EFFECTS, isOpen } from './handling.js';
 import { choosingWords, type Label, MAX_RANK } from './label.js';
-import { type Marking, MARK_POINTS, MAX_MARK_LENGTH, MAX_SLANT, unknownMarkFields } from './marking.js';
+import { unknownMarkFields } from './marking.js';
+import { type Marking, MARK_POINTS, MAX_MARK_LENGTH, MAX_SLANT } from './mark.js';
 import type { LabelSet, Offer } from './offer.js';
 
 /** `must` keeps a set from being published; `look` is pointed out. */

@@ -1,6 +1,6 @@
 import type { LabelId } from '../shared/brand.js';
 import type { Handling } from './handling.js';
-import type { Marking } from './marking.js';
+import type { Marking } from './mark.js';
 
 /** What a label can stand on. */
 export const CARRIERS = ['document', 'mail', 'chat', 'calendar', 'place'] as const;

@@ -1,8 +1,8 @@
 import { automaticOf } from '@lantern/testkit';
 import fc from 'fast-check';
-import { EVERYBODY } from '../people/audience.js';
+import { EVERYBODY } from '../directory/audience.js';
 import type { AutomaticId, LabelId, OfferId, PatternId } from '../shared/brand.js';
-import type { Finding } from '../detection/finding.js';
+import type { Finding } from '../detection/model/finding.js';
 import { type Automatic, isAtPlace, labelByRules, type LabelledItem } from './automatic.js';
 import { colourFault, contrast } from './contrast.js';
 import { EFFECTS, type Handler, type Handling, mayDo, OPEN_HANDLING } from './handling.js';

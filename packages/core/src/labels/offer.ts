@@ -1,5 +1,5 @@
-import { type Audience, isMeant } from '../people/audience.js';
-import type { PersonFacts } from '../people/person.js';
+import { type Audience, isMeant } from '../directory/audience.js';
+import type { PersonFacts } from '../directory/person.js';
 import type { LabelId, OfferId } from '../shared/brand.js';
 import { type Carrier, type Label, labelShift } from './label.js';
 

@@ -1,5 +1,5 @@
 import { automaticOf } from '@lantern/testkit';
-import type { Finding } from '../detection/finding.js';
+import type { Finding } from '../detection/model/finding.js';
 import type { LabelId, PatternId } from '../shared/brand.js';
 import type { Automatic } from './automatic.js';
 import { NO_LABELS, type WholeLabelSet } from './label-problems.js';

@@ -1,4 +1,4 @@
-import { termValue } from '../people/audience.js';
+import { termValue } from '../directory/audience.js';
 import { EFFECTS, type Effect, type EffectTerms, type Grant, type Handling, isOpen } from './handling.js';
 
 /**

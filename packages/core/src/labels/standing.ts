@@ -1,5 +1,5 @@
-import { isMeant } from '../people/audience.js';
-import type { PersonFacts } from '../people/person.js';
+import { isMeant } from '../directory/audience.js';
+import type { PersonFacts } from '../directory/person.js';
 import { CARRIERS, type Carrier } from './label.js';
 import { disagree, type Offer, offeredTo, type LabelSet } from './offer.js';
 

@@ -1,4 +1,4 @@
-import { LABELLED_HOW, type LabelledHow, type PrintedMark } from '@lantern/core';
+import { LABELLED_HOW, type LabelledHow, type PrintedMark } from '@lantern/core/labels';
 import type { NamedBytes } from '../part.js';
 
 /** A label as it travels in a file; docs/formats/file-labels.md describes each carrier. */

@@ -2,7 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type Marking, OPEN_HANDLING, printedMarks } from '@lantern/core';
+import { type Marking, OPEN_HANDLING, printedMarks } from '@lantern/core/labels';
 import { docxFile, emlFile, xlsxFile, zipFile } from '@lantern/testkit';
 import { Document, Footer, Header, Packer, Paragraph, TextRun } from 'docx';
 import ExcelJS from 'exceljs';

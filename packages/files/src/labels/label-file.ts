@@ -12,7 +12,9 @@ import {
 } from './file-label.js';
 import { readMailLabel, writeMailLabel } from './mail-label.js';
 import { readOfficeLabel, writeOfficeLabel } from './office-label.js';
-import { readPdfLabel, writePdfLabel } from './pdf-label.js';
+
+/** Loaded where a PDF is there: its library is larger than everything else here. */
+const pdfLabels = () => import('./pdf-label.js');
 
 type LabelKind = 'package' | 'pdf' | 'mail' | 'locked' | 'other';
 
@@ -45,7 +47,7 @@ export async function readFileLabels({ bytes }: NamedBytes): Promise<FileLabels>
     case 'package':
       return (await readOfficeLabel(bytes)) ?? NO_FILE_LABELS;
     case 'pdf':
-      return readPdfLabel(bytes);
+      return (await pdfLabels()).readPdfLabel(bytes);
     case 'mail':
       return readMailLabel(bytes);
     default:
@@ -63,7 +65,7 @@ export async function writeFileLabel(file: NamedBytes, change: LabelToWrite | nu
     case 'package':
       return (await writeOfficeLabel(file, change)) ?? writeCompanion(file.name, change?.label ?? null);
     case 'pdf':
-      return writePdfLabel(file, change);
+      return (await pdfLabels()).writePdfLabel(file, change);
     case 'mail':
       return writeMailLabel(file, change);
     case 'locked':

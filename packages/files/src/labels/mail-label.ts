@@ -3,7 +3,7 @@ import iconv from 'iconv-lite';
 import libmime from 'libmime';
 import { decode as decodeQuoted, encode as encodeQuoted, wrap as wrapQuoted } from 'libqp';
 import { Joiner, type MimeNode, Splitter, type SplitPiece } from 'mailsplit';
-import type { PrintedMark } from '@lantern/core';
+import type { PrintedMark } from '@lantern/core/labels';
 import {
   type FileLabel,
   type FileLabels,

@@ -1,5 +1,5 @@
 import type { Document, Element } from '@xmldom/xmldom';
-import type { PrintedMark } from '@lantern/core';
+import type { PrintedMark } from '@lantern/core/labels';
 import {
   type FileLabel,
   type FileLabels,

@@ -1,7 +1,7 @@
 import { createRequire } from 'node:module';
 import { readFileSync } from 'node:fs';
 import fontkit from '@pdf-lib/fontkit';
-import type { PrintedMark } from '@lantern/core';
+import type { PrintedMark } from '@lantern/core/labels';
 import {
   decodePDFRawStream,
   PDFArray,

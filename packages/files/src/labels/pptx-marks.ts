@@ -1,4 +1,4 @@
-import type { PrintedMark } from '@lantern/core';
+import type { PrintedMark } from '@lantern/core/labels';
 import type { PackageFile } from './package-file.js';
 import { attribute, children, drop, escaped, fragment, named, put } from './xml.js';
 

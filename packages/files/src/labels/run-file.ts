@@ -1,4 +1,5 @@
 import { dirname, join } from 'node:path';
+import { type Scanner } from '@lantern/core/detection';
 import {
   type Automatic,
   type AutomaticOutcome,
@@ -7,8 +8,7 @@ import {
   labelByRules,
   type LabelledItem,
   printedMarks,
-  type Scanner,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import { fileFacts } from '../named-kind.js';
 import { readFile } from '../read-file.js';
 import type { FileLabel } from './file-label.js';

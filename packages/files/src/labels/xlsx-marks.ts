@@ -1,5 +1,5 @@
 import type { Document, Element } from '@xmldom/xmldom';
-import type { PrintedMark } from '@lantern/core';
+import type { PrintedMark } from '@lantern/core/labels';
 import type { LabelNote } from './file-label.js';
 import type { PackageFile } from './package-file.js';
 import { attribute, children, drop, make, put, rootOf } from './xml.js';

@@ -12,7 +12,7 @@ import {
   ReplyRequest,
   ReportRequest,
 } from '@lantern/contracts';
-import { CHANNELS } from '@lantern/core';
+import { CHANNELS } from '@lantern/core/movement';
 import {
   Body,
   Controller,

@@ -1,4 +1,4 @@
-import type { Treatment } from '@lantern/core';
+import type { Treatment } from '@lantern/core/policy';
 
 /** A subject with the marks of its treatments before it, each once. */
 export function marked(subject: string, treatments: readonly Treatment[]): string {

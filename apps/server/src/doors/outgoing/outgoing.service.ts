@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { domainOf, type Treatment } from '@lantern/core';
+import { domainOf } from '@lantern/core/directory';
+import { type Treatment } from '@lantern/core/policy';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { createTransport } from 'nodemailer';

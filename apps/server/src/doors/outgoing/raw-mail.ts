@@ -1,5 +1,5 @@
 import MailComposer from 'nodemailer/lib/mail-composer/index.js';
-import type { Treatment } from '@lantern/core';
+import type { Treatment } from '@lantern/core/policy';
 import { marked } from './marked.js';
 
 /** Tells programs that a mail is not to be passed on (RFC 2156, section 5.3.6: "Company-Confidential" and such). */

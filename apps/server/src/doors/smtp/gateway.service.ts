@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
 import type { IntakeVerdict } from '@lantern/contracts';
-import type { Treatment } from '@lantern/core';
+import type { Treatment } from '@lantern/core/policy';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';

@@ -1,5 +1,5 @@
 import type { SampleSide } from '@lantern/contracts';
-import type { CategoryReport, DocumentsPattern } from '@lantern/core';
+import type { CategoryReport, DocumentsPattern } from '@lantern/core/detection';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** A pattern learnt from sample documents, without the samples and what was learnt. */

@@ -1,4 +1,4 @@
-import type { DocumentSource, LikenessSample } from '@lantern/core';
+import type { DocumentSource, LikenessSample } from '@lantern/core/detection';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

@@ -1,4 +1,4 @@
-import type { RecordReport, RecordShape } from '@lantern/core';
+import type { RecordReport, RecordShape } from '@lantern/core/detection';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** Facts about an index beside its buffer. */

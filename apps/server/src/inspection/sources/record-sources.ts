@@ -1,5 +1,5 @@
 import { createHmac } from 'node:crypto';
-import type { RecordSource } from '@lantern/core';
+import type { RecordSource } from '@lantern/core/detection';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { Repository } from 'typeorm';

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { labelShift, printedMarks, type WholeLabelSet } from '@lantern/core';
+import { labelShift, printedMarks, type WholeLabelSet } from '@lantern/core/labels';
 import { labelOnDisk, labelsOnDisk } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

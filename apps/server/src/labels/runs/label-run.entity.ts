@@ -1,4 +1,4 @@
-import type { WholeLabelSet } from '@lantern/core';
+import type { WholeLabelSet } from '@lantern/core/labels';
 import type { LabelRunItem, LabelRunState } from '@lantern/contracts';
 import { Column, Entity, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 import type { FileLabel } from '@lantern/files';

@@ -7,7 +7,7 @@ import type {
   LabelRunRequest,
   LabelRunView,
 } from '@lantern/contracts';
-import { isPersonsStore, NO_LABELS, type WholeLabelSet } from '@lantern/core';
+import { isPersonsStore, NO_LABELS, type WholeLabelSet } from '@lantern/core/labels';
 import type { RunFile, RunFileResult } from '@lantern/files';
 import { ProcessPool } from '@lantern/processes';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';

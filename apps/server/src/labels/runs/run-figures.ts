@@ -1,4 +1,4 @@
-import type { Label } from '@lantern/core';
+import type { Label } from '@lantern/core/labels';
 import type { RunFigures } from './label-run.entity.js';
 import type { RunFileResult } from '@lantern/files';
 

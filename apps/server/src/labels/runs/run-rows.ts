@@ -1,5 +1,5 @@
 import type { LabelRunItem } from '@lantern/contracts';
-import type { WholeLabelSet } from '@lantern/core';
+import type { WholeLabelSet } from '@lantern/core/labels';
 import type { RunFileResult } from '@lantern/files';
 import type { LabelChangeEntity } from '../label-change.entity.js';
 import { labelById } from '../../published/published-labels.js';

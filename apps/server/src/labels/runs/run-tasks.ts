@@ -5,7 +5,7 @@ import {
   patternSet,
   type RecordSource,
   type Scanner,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 import type { TaskModule } from '@lantern/processes';
 import { runFile, type RunFile, type RunFileResult, type RunRules } from '@lantern/files';
 

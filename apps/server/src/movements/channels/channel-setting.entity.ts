@@ -1,5 +1,5 @@
 import type { UnfinishedChoice } from '@lantern/contracts';
-import type { Channel } from '@lantern/core';
+import type { Channel } from '@lantern/core/movement';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** What is stated for one channel. */

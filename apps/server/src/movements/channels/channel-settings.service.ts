@@ -4,7 +4,8 @@ import {
   UNFINISHED_CHOICES,
   type UnfinishedChoice,
 } from '@lantern/contracts';
-import { type Channel, CHANNEL_ABILITIES, CHANNELS } from '@lantern/core';
+import { type Channel, CHANNELS } from '@lantern/core/movement';
+import { CHANNEL_ABILITIES } from '@lantern/core/policy';
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

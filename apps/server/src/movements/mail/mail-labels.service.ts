@@ -6,7 +6,7 @@ import {
   labelAfter,
   printedMarks,
   type StandingLabel,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';

@@ -1,5 +1,6 @@
 import type { IntakeVerdict, MailFolder, PersonNotice } from '@lantern/contracts';
-import type { LabelledHow, Treatment } from '@lantern/core';
+import type { LabelledHow } from '@lantern/core/labels';
+import type { Treatment } from '@lantern/core/policy';
 import type { EntityManager } from 'typeorm';
 
 /** A label on a mail, as it was when the mail went. */

@@ -1,4 +1,5 @@
-import { assertNever, type Clause, type Effect } from '@lantern/core';
+import { type Clause, type Effect } from '@lantern/core/labels';
+import { assertNever } from '@lantern/core/shared';
 
 type Language = 'en' | 'de';
 

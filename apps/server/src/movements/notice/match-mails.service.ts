@@ -1,9 +1,9 @@
-import type { Match, PolicySet } from '@lantern/core';
+import type { Match, PolicySet } from '@lantern/core/policy';
 import { Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, LessThan } from 'typeorm';
 import { InsideMail } from '../../platform/inside-mail.js';
-import { DigestEntity } from '../pending/pending.entity.js';
+import { DigestEntity } from './digest.entity.js';
 
 const SWEEP_MS = 600_000;
 /** Who such mails are from. */

@@ -1,4 +1,5 @@
-import { evaluate, type InspectedMovement, type TextId } from '@lantern/core';
+import { type InspectedMovement } from '@lantern/core/movement';
+import { evaluate, type TextId } from '@lantern/core/policy';
 import {
   bandOf,
   findingOf,

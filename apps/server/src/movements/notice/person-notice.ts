@@ -1,26 +1,23 @@
 import type { PersonNotice } from '@lantern/contracts';
+import { mask, type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
+import { isMeant, type PersonFacts } from '@lantern/core/directory';
+import { type Automatic } from '@lantern/core/labels';
+import { type InspectedMovement } from '@lantern/core/movement';
 import {
   type AnswerText,
-  type Automatic,
   askEnds,
   type Band,
   CHANNEL_ABILITIES,
   clausesOf,
   findingsOf,
-  isMeant,
-  type InspectedMovement,
   type LabelMatch,
-  mask,
   type Measure,
-  type OwnPattern,
-  type PersonFacts,
   type Policy,
   type PolicySet,
-  READY_PATTERNS,
   renderText,
   type Rule,
   type Verdict,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { labelRefusal } from './label-refusal.js';
 
 /** Recipients and parts named in a notice; more would bury the point. */

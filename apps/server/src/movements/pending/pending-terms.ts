@@ -1,5 +1,5 @@
 import type { PersonNotice } from '@lantern/contracts';
-import type { PolicySet, Verdict } from '@lantern/core';
+import type { PolicySet, Verdict } from '@lantern/core/policy';
 import { OPEN_PAGE_MS } from './open-pages.js';
 import type { PendingEntity } from './pending.entity.js';
 import { decidingRule } from '../notice/person-notice.js';

@@ -1,4 +1,4 @@
-import type { Channel } from '@lantern/core';
+import type { Channel } from '@lantern/core/movement';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** Stands for a person whom the directory does not know. */
@@ -58,21 +58,4 @@ export class PendingEntity {
 
   @Column({ type: 'datetime', precision: 3, nullable: true })
   decidedAt: Date | null;
-}
-
-/** A match that somebody learns of with the others of the day. */
-@Entity('digest_entry')
-@Index('digest_at', ['at'])
-export class DigestEntity {
-  @PrimaryColumn({ type: 'bigint', generated: 'increment' })
-  id: string;
-
-  @Column({ type: 'varchar', length: 254 })
-  address: string;
-
-  @Column({ type: 'int' })
-  incidentNumber: number;
-
-  @Column({ type: 'datetime', precision: 3 })
-  at: Date;
 }

@@ -1,5 +1,6 @@
 import type { PatternDetail, PatternSummary } from '@lantern/contracts';
-import type { DocumentsPattern, OwnPattern, PatternId } from '@lantern/core';
+import type { DocumentsPattern, OwnPattern } from '@lantern/core/detection';
+import type { PatternId } from '@lantern/core/shared';
 import { stateOf } from '../../published/draft-state.js';
 import { NO_DECISIONS, type PatternUse, usedByPolicies } from '../pattern.mapper.js';
 import type {

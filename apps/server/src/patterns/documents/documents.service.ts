@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { DocumentsJob, DocumentsRequest, SampleSide } from '@lantern/contracts';
-import { MAX_SAMPLES } from '@lantern/core';
+import { MAX_SAMPLES } from '@lantern/core/detection';
 import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';

@@ -9,7 +9,7 @@ import {
   LEAST_SAMPLES,
   learnCategory,
   wordCounts,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 import { Budget, readFile } from '@lantern/files';
 import { readUpload, type SealedUpload } from '../../platform/http/read-upload.js';
 import type { TaskContext, TaskModule } from '@lantern/processes';

@@ -1,5 +1,10 @@
 import type { RecordPreview } from '@lantern/contracts';
-import { MAX_RECORDS, RecordIndexBuilder, type RecordReport, type RecordShape } from '@lantern/core';
+import {
+  MAX_RECORDS,
+  RecordIndexBuilder,
+  type RecordReport,
+  type RecordShape,
+} from '@lantern/core/detection';
 import type { TaskContext, TaskModule } from '@lantern/processes';
 import type { IndexFacts } from '../../inspection/sources/record-source.entity.js';
 import type { SealedUpload } from '../../platform/http/read-upload.js';

@@ -1,5 +1,5 @@
 import type { RecordColumnGuess, RecordPreview } from '@lantern/contracts';
-import { type ColumnKind, mask, MAX_FILE_COLUMNS, normalForm } from '@lantern/core';
+import { type ColumnKind, mask, MAX_FILE_COLUMNS, normalForm } from '@lantern/core/detection';
 import type { SealedUpload } from '../../platform/http/read-upload.js';
 import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';
 

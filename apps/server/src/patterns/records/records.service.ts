@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import type { RecordJob, RecordPreview, RecordsRequest } from '@lantern/contracts';
-import type { RecordShape } from '@lantern/core';
+import type { RecordShape } from '@lantern/core/detection';
 import { ProcessPool } from '@lantern/processes';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';

@@ -1,5 +1,5 @@
 import type { SaveDocumentRequest } from '@lantern/contracts';
-import { type Effect, EFFECTS } from '@lantern/core';
+import { type Effect, EFFECTS } from '@lantern/core/labels';
 
 /** Addresses by effect, each once, lower case; effects nobody knows are passed over. */
 export function namedPeople(given: SaveDocumentRequest['named']): Partial<Record<Effect, string[]>> {

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { DocumentDetail, IntakeVerdict } from '@lantern/contracts';
-import type { Effect } from '@lantern/core';
+import type { Effect } from '@lantern/core/labels';
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

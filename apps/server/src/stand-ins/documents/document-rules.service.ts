@@ -1,5 +1,5 @@
 import type { DocumentDetail } from '@lantern/contracts';
-import { type Label, labelShift } from '@lantern/core';
+import { type Label, labelShift } from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { PeopleService } from '../../directory/people.service.js';

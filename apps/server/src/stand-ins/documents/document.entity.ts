@@ -1,4 +1,4 @@
-import type { Effect } from '@lantern/core';
+import type { Effect } from '@lantern/core/labels';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 import type { CarriedLabel } from '../../labels/carried-label.js';
 

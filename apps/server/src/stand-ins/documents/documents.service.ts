@@ -8,7 +8,7 @@ import {
   type Offered,
   offeredTo,
   printedMarks,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import { NO_FILE_LABELS } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

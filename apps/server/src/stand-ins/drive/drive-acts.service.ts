@@ -1,4 +1,4 @@
-import type { Label } from '@lantern/core';
+import type { Label } from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import { carried } from '../../labels/carried-label.js';
 import type { Player } from '../../directory/people.service.js';

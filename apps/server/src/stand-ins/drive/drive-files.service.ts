@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { DriveRestriction } from '@lantern/contracts';
-import type { Effect } from '@lantern/core';
+import type { Effect } from '@lantern/core/labels';
 import { decodeText, MAX_FILE_BYTES } from '@lantern/files';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,5 +1,11 @@
 import type { IntakeVerdict, LabelSuggestion } from '@lantern/contracts';
-import { highest, type ItemOnItsWay, type Label, type StandingLabel, suggestedLabel } from '@lantern/core';
+import {
+  highest,
+  type ItemOnItsWay,
+  type Label,
+  type StandingLabel,
+  suggestedLabel,
+} from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';

@@ -1,4 +1,6 @@
-import { EFFECTS, type Handler, isMeant, type Label, type LowerableEffect, mayDo } from '@lantern/core';
+import { isMeant } from '@lantern/core/directory';
+import { EFFECTS, type Handler, type Label, mayDo } from '@lantern/core/labels';
+import { type LowerableEffect } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { ownerForHandling } from '../../labels/carried-label.js';
 import { handlerOf, type Player } from '../../directory/people.service.js';

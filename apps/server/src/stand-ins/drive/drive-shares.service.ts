@@ -1,6 +1,6 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import type { IntakeVerdict, ShareRequest } from '@lantern/contracts';
-import type { Treatment } from '@lantern/core';
+import type { Treatment } from '@lantern/core/policy';
 import {
   Injectable,
   Logger,

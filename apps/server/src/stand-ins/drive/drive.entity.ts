@@ -1,5 +1,6 @@
 import type { DriveRestriction, LabelSuggestion, PersonNotice } from '@lantern/contracts';
-import type { LinkKind, Treatment } from '@lantern/core';
+import type { LinkKind } from '@lantern/core/movement';
+import type { Treatment } from '@lantern/core/policy';
 import type { CarriedLabel } from '../../labels/carried-label.js';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 

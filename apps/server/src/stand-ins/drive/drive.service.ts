@@ -6,7 +6,7 @@ import type {
   OpenedView,
   ShareView,
 } from '@lantern/contracts';
-import type { Effect } from '@lantern/core';
+import type { Effect } from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';

@@ -1,4 +1,4 @@
-import { type Label, type LabelledHow, printedMarks } from '@lantern/core';
+import { type Label, type LabelledHow, printedMarks } from '@lantern/core/labels';
 import type { MailLabel } from '../../movements/mail/mailboxes.js';
 
 /** A label on a mail, with the lines it prints as they are on the day it goes. */

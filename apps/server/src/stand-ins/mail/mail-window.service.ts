@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { type CleanedMail, type IntakeVerdict, MAX_RECIPIENTS, type PersonNotice } from '@lantern/contracts';
-import { isDivided, judgementsByRecipient, type Treatment } from '@lantern/core';
+import { isDivided, judgementsByRecipient, type Treatment } from '@lantern/core/policy';
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { isEmail } from 'class-validator';
 import type { EntityManager } from 'typeorm';

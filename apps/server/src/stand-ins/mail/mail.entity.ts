@@ -1,5 +1,5 @@
 import type { MailFolder, PersonNotice } from '@lantern/contracts';
-import type { Treatment } from '@lantern/core';
+import type { Treatment } from '@lantern/core/policy';
 import type { MailLabel } from '../../movements/mail/mailboxes.js';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { domainOf } from '@lantern/core';
+import { domainOf } from '@lantern/core/directory';
 import { SMTPServer, type SMTPServerDataStream, type SMTPServerSession } from 'smtp-server';
 import { EntityManager } from 'typeorm';
 import { CONFIG, type Config } from '../../platform/config.js';

@@ -1,5 +1,5 @@
 import type { Activity, TargetView } from '@lantern/contracts';
-import type { Spot } from '@lantern/core';
+import type { Spot } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

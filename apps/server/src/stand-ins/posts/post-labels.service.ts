@@ -1,5 +1,5 @@
 import type { IntakeVerdict } from '@lantern/contracts';
-import { type ItemOnItsWay, type Label, mayDo, type StandingLabel } from '@lantern/core';
+import { type ItemOnItsWay, type Label, mayDo, type StandingLabel } from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { labelStep, type LabelWish } from '../../labels/label-step.js';

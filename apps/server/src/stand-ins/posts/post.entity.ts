@@ -1,5 +1,5 @@
 import type { Activity } from '@lantern/contracts';
-import type { LabelledHow } from '@lantern/core';
+import type { LabelledHow } from '@lantern/core/labels';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** Stand-ins whose things are kept here. */

@@ -1,5 +1,5 @@
 import type { TargetView } from '@lantern/contracts';
-import type { Spot } from '@lantern/core';
+import type { Spot } from '@lantern/core/movement';
 
 const target = (id: string, name: string, over: Partial<TargetView>): TargetView => ({
   id,

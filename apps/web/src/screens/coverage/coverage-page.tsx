@@ -1,5 +1,6 @@
+import { newPolicy, newRule } from '@lantern/core/policy';
 import type { CoverageView } from '@lantern/contracts';
-import type { CoverageCell, CoverageShare } from '@lantern/core';
+import type { CoverageCell, CoverageShare } from '@lantern/core/policy';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useCoverage, useCreatePolicy, usePolicies } from '../../data/policies';
 import { useMay } from '../../data/session';
@@ -8,8 +9,7 @@ import { EditorPopover } from '../../ui/popover';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { ANSWER_MEANING, ANSWER_WORDS, CHANNEL_WORDS, KIND_WORDS } from '../../wording/terms';
-import { newPolicy, newRule } from '../policies/edit';
-import { PolicyPlaces } from '../policies/policy-places';
+import { PolicyPlaces } from '../../shared/policy-places';
 import { isEmpty, shareWords } from './shares';
 
 type Side = 'published' | 'drafts';

@@ -1,4 +1,4 @@
-import type { CoverageCell, CoverageShare } from '@lantern/core';
+import type { CoverageCell, CoverageShare } from '@lantern/core/policy';
 import { isEmpty, shareWords } from './shares';
 
 const share = (over: Partial<CoverageShare>): CoverageShare => ({

@@ -1,4 +1,4 @@
-import type { CoverageCell, CoverageShare } from '@lantern/core';
+import type { CoverageCell, CoverageShare } from '@lantern/core/policy';
 
 /** Whether anybody can move the data on that way without anything happening. */
 export function isEmpty(cell: CoverageCell | undefined): boolean {

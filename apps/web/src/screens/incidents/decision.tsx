@@ -1,5 +1,5 @@
 import type { IncidentDetail } from '@lantern/contracts';
-import { type DecisionAct, HARM_CAUSES } from '@lantern/core';
+import { type DecisionAct, HARM_CAUSES } from '@lantern/core/incidents';
 import { type FormEvent, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';

@@ -1,8 +1,9 @@
 import type { EvidencePart, ExcerptPiece, IncidentDetail } from '@lantern/contracts';
-import type { Spot, SpotTerm } from '@lantern/core';
+import type { Spot } from '@lantern/core/movement';
+import type { SpotTerm } from '@lantern/core/policy';
 import { useState } from 'react';
-import { Beam } from '../../beam/beam';
-import { EvidenceSum } from '../../beam/evidence-sum';
+import { Beam } from '../../shared/beam/beam';
+import { EvidenceSum } from '../../shared/trace/evidence-sum';
 import { useUnmask } from '../../data/incidents';
 import { usePatternNames } from '../../data/patterns';
 import { useMay } from '../../data/session';

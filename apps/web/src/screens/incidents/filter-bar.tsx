@@ -1,5 +1,6 @@
 import type { IncidentOrder, IncidentRow } from '@lantern/contracts';
-import { ANSWERS, CHANNELS, SEVERITIES } from '@lantern/core';
+import { CHANNELS } from '@lantern/core/movement';
+import { ANSWERS, SEVERITIES } from '@lantern/core/policy';
 import { type RefObject, useEffect, useState } from 'react';
 import { usePatterns } from '../../data/patterns';
 import { usePolicies } from '../../data/policies';

@@ -1,7 +1,7 @@
 import type { IncidentPage, IncidentRow } from '@lantern/contracts';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { type RefObject, useEffect, useRef } from 'react';
-import { Beam } from '../../beam/beam';
+import { Beam } from '../../shared/beam/beam';
 import { Link } from 'react-router';
 import { usePatternNames } from '../../data/patterns';
 import { useWaiting } from '../../data/waiting';

@@ -1,4 +1,4 @@
-import { type Severity, SEVERITIES } from '@lantern/core';
+import { type Severity, SEVERITIES } from '@lantern/core/policy';
 
 /** One to four ticks beside the word, for the eye. */
 export function SeverityTicks({ severity }: { readonly severity: Severity }) {

@@ -1,5 +1,5 @@
 import type { IncidentDetail } from '@lantern/contracts';
-import { RuleTraces } from '../../verdict/rule-traces';
+import { RuleTraces } from '../../shared/trace/rule-traces';
 import { ANSWER_DONE } from '../../wording/terms';
 
 /** How the verdict of an incident came about. */

@@ -1,5 +1,7 @@
 import type { AutomaticView } from '@lantern/contracts';
-import { type Automatic, DOES, FILE_KINDS, type Label, type LabelId, REACHES } from '@lantern/core';
+import { type Automatic, DOES, type Label, REACHES } from '@lantern/core/labels';
+import { FILE_KINDS } from '@lantern/core/movement';
+import { type LabelId } from '@lantern/core/shared';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';

@@ -1,4 +1,5 @@
-import type { Automatic, PatternId } from '@lantern/core';
+import type { Automatic } from '@lantern/core/labels';
+import type { PatternId } from '@lantern/core/shared';
 import { automaticOf } from '@lantern/testkit';
 import { automaticSentence } from './automatic-sentence';
 

@@ -1,4 +1,4 @@
-import { type Automatic, isPersonsStore } from '@lantern/core';
+import { type Automatic, isPersonsStore } from '@lantern/core/labels';
 import { REACH_WORDS } from '../../wording/labels';
 import { FILE_KIND_WORDS } from '../../wording/terms';
 

@@ -1,5 +1,6 @@
-import { labelProblems, type Label, type LabelId, NO_LABELS } from '@lantern/core';
-import { newLabel, nextRank } from '@lantern/core';
+import { labelProblems, type Label, NO_LABELS } from '@lantern/core/labels';
+import { type LabelId } from '@lantern/core/shared';
+import { newLabel, nextRank } from '@lantern/core/labels';
 import { moved, newAutomatic, newOffer, replaced, toggled, without } from './edit';
 
 describe('nextRank', () => {

@@ -1,4 +1,5 @@
-import type { Automatic, Label, LabelId, Offer } from '@lantern/core';
+import type { Automatic, Label, Offer } from '@lantern/core/labels';
+import type { LabelId } from '@lantern/core/shared';
 
 export function newOffer(offers: readonly Offer[], labels: readonly Label[]): Omit<Offer, 'id'> {
   return {

@@ -1,5 +1,5 @@
 import type { LabelView } from '@lantern/contracts';
-import { isOpen, type Label } from '@lantern/core';
+import { isOpen, type Label } from '@lantern/core/labels';
 import { useState } from 'react';
 import { Link, useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';

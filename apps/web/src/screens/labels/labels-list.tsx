@@ -1,12 +1,13 @@
 import type { LabelView } from '@lantern/contracts';
-import { labelGravity, newLabel } from '@lantern/core';
+import { labelGravity, newLabel } from '@lantern/core/labels';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useLabels, useSaveLabel } from '../../data/labels';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { Empty, Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { EFFECT_WORDS, termsWords } from '../../wording/labels';
+import { termsWords } from '../../wording/labels';
+import { EFFECT_WORDS } from '../../wording/effects';
 import { STATE_WORDS } from '../../wording/terms';
 import { LabelPlaces } from './label-places';
 import { Flag } from './parts/flag';

@@ -1,11 +1,12 @@
 import type { OfferView } from '@lantern/contracts';
-import { CARRIERS, COSTS, FOLLOWINGS, type Label, type LabelId, NEEDS, type Offer } from '@lantern/core';
+import { CARRIERS, COSTS, FOLLOWINGS, type Label, NEEDS, type Offer } from '@lantern/core/labels';
+import { type LabelId } from '@lantern/core/shared';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { useLabels, useRemoveLabel, useSaveLabel } from '../../data/labels';
 import { useMay } from '../../data/session';
-import { AudienceEditor } from '../../people/audience-editor';
+import { AudienceEditor } from '../../shared/audience/audience-editor';
 import { Button } from '../../ui/button';
 import { SelectField, TextArea, TextField } from '../../ui/field';
 import { Empty, Loading, Notice } from '../../ui/notice';

@@ -4,7 +4,7 @@ import {
   READY_PATTERNS,
   type ReadyPattern,
   withWeights,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 
 /** A text and how certain the pattern is of it before and after a change of weights; null where it finds nothing. */
 export interface Moved {

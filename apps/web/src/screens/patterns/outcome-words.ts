@@ -1,5 +1,5 @@
 import type { WordListOutcome } from '@lantern/contracts';
-import { MAX_LISTED_WORDS, MAX_WORD_LENGTH } from '@lantern/core';
+import { MAX_LISTED_WORDS, MAX_WORD_LENGTH } from '@lantern/core/detection';
 
 const lines = (numbers: readonly number[]): string =>
   `line${numbers.length > 1 ? 's' : ''} ${numbers.slice(0, 8).join(', ')}${numbers.length > 8 ? ' and more' : ''}`;

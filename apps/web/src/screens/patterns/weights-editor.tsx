@@ -1,5 +1,11 @@
 import type { PatternDetail } from '@lantern/contracts';
-import { MAX_WEIGHT, type PatternWeights, READY_PATTERNS, WEIGHT_NAMES, withWeights } from '@lantern/core';
+import {
+  MAX_WEIGHT,
+  type PatternWeights,
+  READY_PATTERNS,
+  WEIGHT_NAMES,
+  withWeights,
+} from '@lantern/core/detection';
 import { useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { useSaveWeights } from '../../data/patterns';

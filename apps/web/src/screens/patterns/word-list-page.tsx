@@ -1,5 +1,6 @@
 import type { PatternDetail, WordListOutcome } from '@lantern/contracts';
-import { MAX_LISTED_WORDS, type PatternId, readWordLines, type WordListPattern } from '@lantern/core';
+import { MAX_LISTED_WORDS, readWordLines, type WordListPattern } from '@lantern/core/detection';
+import { type PatternId } from '@lantern/core/shared';
 import { useMemo, useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import { toast } from 'sonner';

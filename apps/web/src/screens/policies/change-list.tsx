@@ -1,5 +1,5 @@
 import type { DraftChange } from '@lantern/contracts';
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 import { Link } from 'react-router';
 import { type Names, policySentences, ruleSentence } from '../../wording/sentence';
 import { STATE_WORDS } from '../../wording/terms';

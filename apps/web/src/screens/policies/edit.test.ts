@@ -1,4 +1,5 @@
-import type { Condition, Policy } from '@lantern/core';
+import { newPolicy, newRule } from '@lantern/core/policy';
+import type { Condition, Policy } from '@lantern/core/policy';
 import { bandOf, findingsAsked, policyOf, ruleOf, TO_OUTSIDE } from '@lantern/testkit';
 import {
   addBand,
@@ -7,8 +8,6 @@ import {
   changeFrom,
   flatten,
   graduate,
-  newPolicy,
-  newRule,
   placeClause,
   placeRule,
   problemPath,

@@ -1,5 +1,6 @@
 import {
   type Band,
+  EMPTY_BAND,
   type Condition,
   type FindingsCondition,
   isGroup,
@@ -7,8 +8,7 @@ import {
   type Policy,
   type Problem,
   type Rule,
-  type RuleId,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 
 /** Way to a clause inside a condition: positions in nested groups. */
 export type ClausePath = readonly number[];
@@ -181,15 +181,6 @@ export function changeBand(rule: Rule, index: number, change: Partial<Band>): Ru
   return { ...rule, bands: rule.bands.map((band, at) => (at === index ? { ...band, ...change } : band)) };
 }
 
-const EMPTY_BAND: Band = {
-  from: 1,
-  to: null,
-  answer: 'note',
-  severity: 'medium',
-  treatments: [],
-  text: null,
-};
-
 function firstFindings(
   condition: Condition,
   path: ClausePath,
@@ -201,48 +192,6 @@ function firstFindings(
     if (found) return found;
   }
   return null;
-}
-
-/** The rule that a new policy or a new line starts with: the commonest one, to be changed in place. */
-export function newRule(id: string, pattern: string, side: 'outside' | 'inside' = 'outside'): Rule {
-  return {
-    id: id as RuleId,
-    name: '',
-    people: null,
-    when: {
-      kind: 'all',
-      of: [
-        { kind: 'findings', pattern, atLeast: 1, distinct: true, certainty: 80, where: [] },
-        { kind: 'recipient', quantity: 'any', side },
-      ],
-    },
-    unless: null,
-    measure: null,
-    bands: [EMPTY_BAND],
-    ask: null,
-    override: null,
-    keep: 'excerpts',
-    tell: [],
-    silence: null,
-    bindsFrom: null,
-    perRecipient: false,
-    endsPolicy: false,
-  };
-}
-
-/** A policy that holds one rule, to be changed in place. */
-export function newPolicy(rule: Rule, channel: Policy['channels'][number] = 'mail'): Omit<Policy, 'id'> {
-  return {
-    name: '',
-    purpose: '',
-    owner: '',
-    channels: [channel],
-    people: { with: [], without: [] },
-    where: { with: [], without: [] },
-    shared: null,
-    rules: [rule],
-    ceilings: [],
-  };
 }
 
 /** Problems that stand at or below a place in the policy. */

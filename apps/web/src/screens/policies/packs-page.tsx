@@ -1,13 +1,7 @@
-import {
-  newLabel,
-  type Channel,
-  CHANNELS,
-  type Pack,
-  packDraft,
-  PACKS,
-  patternsFor,
-  READY_PATTERNS,
-} from '@lantern/core';
+import { READY_PATTERNS } from '@lantern/core/detection';
+import { newLabel } from '@lantern/core/labels';
+import { type Channel, CHANNELS } from '@lantern/core/movement';
+import { type Pack, packDraft, PACKS, patternsFor } from '@lantern/core/policy';
 import { useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { useCreatePolicy, useNames, usePolicies, useSaveText, useTexts } from '../../data/policies';
@@ -21,7 +15,7 @@ import { errorSentence } from '../../wording/errors';
 import { policySentences, ruleSentence } from '../../wording/sentence';
 import { CHANNEL_WORDS } from '../../wording/terms';
 import { ChooseSeveral } from './clauses/choose-several';
-import { PolicyPlaces } from './policy-places';
+import { PolicyPlaces } from '../../shared/policy-places';
 
 const COUNTRIES = [...new Set(READY_PATTERNS.flatMap(({ countries }) => countries))].sort((left, right) =>
   countryName(left).localeCompare(countryName(right)),

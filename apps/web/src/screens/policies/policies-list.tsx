@@ -1,5 +1,6 @@
+import { newPolicy, newRule } from '@lantern/core/policy';
 import type { PolicyView } from '@lantern/contracts';
-import { gravityOf } from '@lantern/core';
+import { gravityOf } from '@lantern/core/policy';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useCreatePolicy, useDraft, useNames, useOrderPolicies, usePolicies } from '../../data/policies';
 import { useMay } from '../../data/session';
@@ -9,8 +10,7 @@ import { errorSentence } from '../../wording/errors';
 import { problemSentence } from '../../wording/problems';
 import { type Names, policySentences, ruleSentence } from '../../wording/sentence';
 import { STATE_WORDS } from '../../wording/terms';
-import { newPolicy, newRule } from './edit';
-import { PolicyPlaces } from './policy-places';
+import { PolicyPlaces } from '../../shared/policy-places';
 
 /** All policies in the order in which they are read, their rules as sentences. */
 export function PoliciesList() {

@@ -1,4 +1,6 @@
-import { ANSWERS, type Ceiling, CHANNELS, EVERYBODY, type Policy, type Problem } from '@lantern/core';
+import { EVERYBODY } from '@lantern/core/directory';
+import { CHANNELS } from '@lantern/core/movement';
+import { ANSWERS, type Ceiling, type Policy, type Problem } from '@lantern/core/policy';
 import { useNavigate } from 'react-router';
 import { useCeilingRecord } from '../../data/policies';
 import { useStartReplay } from '../../data/replays';
@@ -9,7 +11,7 @@ import { EditorPopover } from '../../ui/popover';
 import { audienceWords, whereaboutsWords } from '../../wording/sentence';
 import { WhereEditor } from './where-editor';
 import { ANSWER_DONE, CHANNEL_WORDS } from '../../wording/terms';
-import { AudienceEditor, useReach } from '../../people/audience-editor';
+import { AudienceEditor, useReach } from '../../shared/audience/audience-editor';
 import { ChooseSeveral } from './clauses/choose-several';
 import { Clauses, type ClauseContext } from './clauses/clauses';
 import { NewClauses } from './clauses/new-clauses';

@@ -1,7 +1,8 @@
+import { newRule } from '@lantern/core/policy';
 import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { PolicyView } from '@lantern/contracts';
-import type { Policy, Problem } from '@lantern/core';
+import type { Policy, Problem } from '@lantern/core/policy';
 import { useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -11,7 +12,7 @@ import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { newRule, placeRule, problemsAt } from './edit';
+import { placeRule, problemsAt } from './edit';
 import { PolicyFrame } from './policy-frame';
 import { ProblemLine, RuleCard } from './rule/rule-card';
 import { TextView } from './text-view/text-view';

@@ -1,5 +1,6 @@
 import type { BrokenSpecimen, DraftChange } from '@lantern/contracts';
-import { gravityOf, labelGravity, type SetProblem } from '@lantern/core';
+import { labelGravity } from '@lantern/core/labels';
+import { gravityOf, type SetProblem } from '@lantern/core/policy';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -14,7 +15,7 @@ import { labelProblemSentence } from '../../wording/labels';
 import { problemSentence } from '../../wording/problems';
 import { shortTime } from '../../wording/times';
 import { ChangeList } from './change-list';
-import { PolicyPlaces } from './policy-places';
+import { PolicyPlaces } from '../../shared/policy-places';
 import { ComparedRevisions, RevisionList } from './revision-list';
 import { SetFolder } from './set-folder';
 

@@ -1,5 +1,5 @@
 import type { PolicyView } from '@lantern/contracts';
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 
 /** Text of a policy that is not saved yet, with the version it was written over. */
 interface Unsaved {

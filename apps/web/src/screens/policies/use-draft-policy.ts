@@ -1,5 +1,5 @@
 import type { PolicyView } from '@lantern/contracts';
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { savePolicy } from '../../data/policies';

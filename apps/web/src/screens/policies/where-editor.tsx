@@ -1,4 +1,4 @@
-import type { Whereabouts, WhereTerm } from '@lantern/core';
+import type { Whereabouts, WhereTerm } from '@lantern/core/policy';
 import { useMachines, usePlacePaths } from '../../data/policies';
 import { ChosenTerms, type Suggestion } from '../../ui/chosen-terms';
 import { whereTermWords } from '../../wording/sentence';

@@ -1,9 +1,11 @@
 import type { ReplayItem, ReplayView } from '@lantern/contracts';
-import type { Answer, Channel, Shift, ShiftCounts } from '@lantern/core';
+import type { Shift, ShiftCounts } from '@lantern/core/insight';
+import type { Channel } from '@lantern/core/movement';
+import type { Answer } from '@lantern/core/policy';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef, useState } from 'react';
 import { Link } from 'react-router';
-import { Beam } from '../../beam/beam';
+import { Beam } from '../../shared/beam/beam';
 import { useReplayItems } from '../../data/replays';
 import { Button } from '../../ui/button';
 import { Loading } from '../../ui/notice';

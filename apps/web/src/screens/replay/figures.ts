@@ -1,5 +1,5 @@
 import type { ReplayView } from '@lantern/contracts';
-import { type Shift, type ShiftCounts, SHIFTS } from '@lantern/core';
+import { type Shift, type ShiftCounts, SHIFTS } from '@lantern/core/insight';
 
 /** Shifts that change something for somebody. */
 export const CHANGES = SHIFTS.filter((shift): shift is Exclude<Shift, 'same'> => shift !== 'same');

@@ -9,7 +9,7 @@ import { Empty, Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { CHANNEL_WORDS } from '../../wording/terms';
 import { exactTime, shortTime } from '../../wording/times';
-import { PolicyPlaces } from '../policies/policy-places';
+import { PolicyPlaces } from '../../shared/policy-places';
 import { Difference } from './difference';
 import { dayBefore, periodOf, progressOf, secondsLeft } from './figures';
 

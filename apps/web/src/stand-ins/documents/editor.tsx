@@ -1,5 +1,6 @@
 import type { ChooserView, DocumentDetail, PersonView } from '@lantern/contracts';
-import { domainOf, type Effect } from '@lantern/core';
+import { domainOf } from '@lantern/core/directory';
+import { type Effect } from '@lantern/core/labels';
 import { type ClipboardEvent, useState } from 'react';
 import { useChooser } from '../../data/labels-at-work';
 import {
@@ -12,7 +13,7 @@ import {
 import { usePeople } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { EFFECT_WORDS } from '../../wording/labels';
+import { EFFECT_WORDS } from '../../wording/effects';
 import { effectRefusal } from './label-decisions';
 import { startingLabel } from '../label-choices';
 import { LabelPart } from './label-part';

@@ -1,5 +1,5 @@
 import type { DocumentDetail } from '@lantern/contracts';
-import type { Effect } from '@lantern/core';
+import type { Effect } from '@lantern/core/labels';
 import { clauseWords } from '../../wording/labels';
 
 /** Why a person may not do something, in words; null where they may. A document of one's own that is new is open. */

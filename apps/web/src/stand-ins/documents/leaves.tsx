@@ -1,5 +1,6 @@
 import type { DocumentDetail } from '@lantern/contracts';
-import { clauseWords, EFFECT_WORDS } from '../../wording/labels';
+import { clauseWords } from '../../wording/labels';
+import { EFFECT_WORDS } from '../../wording/effects';
 
 /** What this person may do with a document, to be read before anything is tried. */
 export function Leaves({ document }: { readonly document: DocumentDetail }) {

@@ -1,5 +1,5 @@
 import type { DriveFileDetail, PlayerView, ShareView } from '@lantern/contracts';
-import { LINK_KINDS } from '@lantern/core';
+import { LINK_KINDS } from '@lantern/core/movement';
 import { useState } from 'react';
 import { useAddresses } from '../../data/mail';
 import { useDriveActs } from '../../data/drive';

@@ -1,5 +1,5 @@
 import type { CleanedMail, MailDetail, PersonView } from '@lantern/contracts';
-import { domainOf } from '@lantern/core';
+import { domainOf } from '@lantern/core/directory';
 import { type DragEvent, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { useChooser } from '../../data/labels-at-work';

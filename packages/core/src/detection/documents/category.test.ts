@@ -1,7 +1,7 @@
 import { chance, corpusMails } from '@lantern/testkit';
 import type { PatternId } from '../../shared/brand.js';
-import type { DocumentsPattern } from '../pattern.js';
-import { compileScanner } from '../scanner.js';
+import type { DocumentsPattern } from '../model/pattern.js';
+import { compileScanner } from '../scan/scanner.js';
 import { Category, wordCounts } from './category.js';
 import { learnCategory, scaleOf } from './held-out.js';
 import { wilson } from './interval.js';

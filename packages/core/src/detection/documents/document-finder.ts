@@ -1,9 +1,9 @@
 import type { RawOffset, SearchOffset } from '../../shared/brand.js';
 import { NO_LETTER, WORD_UNITS } from '../../text/fold.js';
 import type { SearchText } from '../../text/search-text.js';
-import { certaintyOf, type Evidence } from '../evidence.js';
-import type { Finding } from '../finding.js';
-import type { DocumentsPattern } from '../pattern.js';
+import { certaintyOf, type Evidence } from '../model/evidence.js';
+import type { Finding } from '../model/finding.js';
+import type { DocumentsPattern } from '../model/pattern.js';
 import { Category, type CategoryModel, LEAST_WORDS, sizeOf, type WordPart, wordCounts } from './category.js';
 import { type LikenessIndex, LikenessMatcher, type Reappearance } from './likeness.js';
 

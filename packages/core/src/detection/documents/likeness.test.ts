@@ -1,8 +1,8 @@
 import { chance } from '@lantern/testkit';
 import { toSearchText } from '../../text/search-text.js';
 import type { PatternId } from '../../shared/brand.js';
-import type { DocumentsPattern } from '../pattern.js';
-import { compileScanner } from '../scanner.js';
+import type { DocumentsPattern } from '../model/pattern.js';
+import { compileScanner } from '../scan/scanner.js';
 import { fingerprintsOf, GRAM, winnow, WINDOW } from './fingerprints.js';
 import { indexLikeness, LikenessMatcher, type Reappearance } from './likeness.js';
 

@@ -1,6 +1,7 @@
 import { chance } from '@lantern/testkit';
 import { toSearchText } from '../../text/search-text.js';
-import { partsOf, type RecordShape, RecordIndexBuilder } from './index-of-records.js';
+import { partsOf, RecordIndexBuilder } from './index-of-records.js';
+import { type RecordShape } from '../model/record-shape.js';
 import { KeyedHash } from './keyed-hash.js';
 import { RecordMatcher } from './matcher.js';
 import { normalForm } from './normal-form.js';

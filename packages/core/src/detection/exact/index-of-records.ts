@@ -1,23 +1,9 @@
+import type { RecordShape } from '../model/record-shape.js';
 import { KeyedHash } from './keyed-hash.js';
-import { type ColumnKind, COLUMN_KINDS, normalForm } from './normal-form.js';
+import { normalForm } from './normal-form.js';
+import { type ColumnKind, COLUMN_KINDS } from '../model/record-shape.js';
 
 const { imul } = Math;
-
-/** A column of the organisation's records. */
-export interface RecordColumn {
-  readonly name: string;
-  readonly kind: ColumnKind;
-}
-
-/** How records are looked for: the key, and how many of the others must stand near it. */
-export interface RecordShape {
-  readonly key: RecordColumn;
-  readonly others: readonly RecordColumn[];
-  /** Of the others, at least so many. */
-  readonly needed: number;
-  /** Characters around the key within which the others count. */
-  readonly window: number;
-}
 
 export const MAX_RECORDS = 1_000_000;
 /** Columns beside the key: with them a million records take 53 MB. */

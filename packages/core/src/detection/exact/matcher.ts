@@ -3,7 +3,8 @@ import type { SearchText } from '../../text/search-text.js';
 import { foldedWords } from '../words/dictionary.js';
 import { hashValue, nextShape, partsOf, type RecordIndex } from './index-of-records.js';
 import { KeyedHash } from './keyed-hash.js';
-import { type ColumnKind, dateForms, MOST_WORDS, nameForm, numberForm, phoneForm } from './normal-form.js';
+import { dateForms, MOST_WORDS, nameForm, numberForm, phoneForm } from './normal-form.js';
+import { type ColumnKind } from '../model/record-shape.js';
 
 /** A record that stands in a text: the key's place, and which columns stand near it. */
 export interface RecordHit {

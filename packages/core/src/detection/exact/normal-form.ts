@@ -1,9 +1,6 @@
+import type { ColumnKind } from '../model/record-shape.js';
 import { toSearchText } from '../../text/search-text.js';
 import { foldedWords } from '../words/dictionary.js';
-
-/** What a column holds; it decides which ways of writing are one value. */
-export const COLUMN_KINDS = ['number', 'mail', 'phone', 'name', 'date', 'free'] as const;
-export type ColumnKind = (typeof COLUMN_KINDS)[number];
 
 /** Words of the longest name or free text that is looked for. */
 export const MOST_WORDS = 6;

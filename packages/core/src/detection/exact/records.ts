@@ -1,9 +1,9 @@
-import { certaintyOfSum } from '../evidence.js';
-import type { Finding } from '../finding.js';
-import type { RecordsPattern } from '../pattern.js';
+import { certaintyOfSum } from '../model/evidence.js';
+import type { Finding } from '../model/finding.js';
+import type { RecordsPattern } from '../model/pattern.js';
 import type { SearchText } from '../../text/search-text.js';
 import type { RawOffset, SearchOffset } from '../../shared/brand.js';
-import { bareValue } from '../specimens.js';
+import { bareValue } from '../model/specimens.js';
 import type { RecordIndex } from './index-of-records.js';
 import { RecordMatcher } from './matcher.js';
 

@@ -1,7 +1,7 @@
 import type { PatternId } from '../../shared/brand.js';
-import type { ExpressionPattern } from '../pattern.js';
-import { patternSet } from '../own-patterns.js';
-import { compilePlainScanner, compileScanner } from '../scanner.js';
+import type { ExpressionPattern } from '../model/pattern.js';
+import { patternSet } from '../scan/own-patterns.js';
+import { compilePlainScanner, compileScanner } from '../scan/scanner.js';
 
 const pattern = (changes: Partial<ExpressionPattern> = {}): ExpressionPattern => ({
   origin: 'expression',

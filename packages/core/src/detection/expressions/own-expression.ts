@@ -2,9 +2,9 @@ import type { SearchText } from '../../text/search-text.js';
 import { compileChecks } from '../checks/compile.js';
 import type { CheckStep } from '../checks/step.js';
 import { MAX_VALUES, valuesOf } from '../checks/values.js';
-import type { Exclusions, ExpressionPattern, OwnCheck, ReadyPattern } from '../pattern.js';
-import type { Prepared } from '../prepared.js';
-import type { TriggerHit } from '../triggers.js';
+import type { Exclusions, ExpressionPattern, OwnCheck, ReadyPattern } from '../model/pattern.js';
+import type { Prepared } from '../model/prepared.js';
+import type { TriggerHit } from '../model/triggers.js';
 import { readExpression } from './read.js';
 import { ExpressionSearch } from './search.js';
 

@@ -1,4 +1,4 @@
-import { define } from './define.js';
+import { define } from './entry/define.js';
 
 /** Account part after country and check digits: n digits, a capital letters, c either. Source: ISO 13616 IBAN registry (from memory). */
 export const IBAN_STRUCTURES: Readonly<Record<string, string>> = {

@@ -1,4 +1,4 @@
-import { define } from './define.js';
+import { define } from './entry/define.js';
 
 /** Accounts, clearing and routing numbers of single countries. */
 export const BANK_NATIONAL = [

@@ -1,4 +1,4 @@
-import { define } from './define.js';
+import { define } from './entry/define.js';
 
 const CALLING_CODES = '(?:1|7|2[07]|2[1-689]\\d|3[0-469]|3[578]\\d|4[013-9]|42\\d|5[1-8]|5[09]\\d|6[0-6]|6[789]\\d|8[1246]|8[0578]\\d|9[0-58]|9(?:6\\d|7\\d|9[2-68]))';
 const MONTHS = 'jan(?:uary|uar|vier|\\.)?|feb(?:ruary|ruar|\\.)?|mar(?:ch|s|zo|\\.)?|märz|apr(?:il|\\.)?|may|mai|mayo|june?|juni|juin|july?|juli|aug(?:ust|\\.)?|sept?(?:ember|\\.)?|oct(?:ober|\\.)?|okt(?:ober|\\.)?|nov(?:ember|\\.)?|dec(?:ember|\\.)?|dez(?:ember|\\.)?';

@@ -1,4 +1,4 @@
-import { define } from './define.js';
+import { define } from './entry/define.js';
 
 /** Codes of illnesses, findings and medicines, and cards that are the same in several countries. */
 export const HEALTH = [

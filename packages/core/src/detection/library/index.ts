@@ -1,4 +1,4 @@
-import type { ReadyPattern } from '../pattern.js';
+import type { ReadyPattern } from '../model/pattern.js';
 import { BANK_INTERNATIONAL } from './bank-international.js';
 import { BANK_NATIONAL } from './bank-national.js';
 import { CARGO } from './cargo.js';

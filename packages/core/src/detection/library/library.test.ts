@@ -1,8 +1,8 @@
-import type { ReadyPattern } from '../pattern.js';
+import type { ReadyPattern } from '../model/pattern.js';
 import { READY_PATTERNS } from './index.js';
 import { chance, valueOf } from '@lantern/testkit';
-import { checkOf } from '../prepared.js';
-import { compileScanner } from '../scanner.js';
+import { checkOf } from '../model/prepared.js';
+import { compileScanner } from '../scan/scanner.js';
 
 const scanner = compileScanner(READY_PATTERNS);
 const best = (text: string, id: string): number =>

@@ -1,4 +1,4 @@
-import { define } from './define.js';
+import { define } from './entry/define.js';
 
 const REAL_WORD_CARDS = 'Test numbers that networks and processors publish for their sandboxes (from memory)';
 

@@ -1,4 +1,4 @@
-import { define } from './define.js';
+import { define } from './entry/define.js';
 
 /** Names that a value is assigned to; the plain words key and token need a word before them that says what they open. */
 const NAMES = ['password', 'passwd', 'passphrase', 'passcode', 'pwd', 'secret', 'apikey', 'passwort', 'kennwort', 'passe', 'contraseña', 'senha', 'wachtwoord', 'lösenord', 'passord', 'adgangskode', 'salasana', 'hasło', 'heslo', 'jelszó', 'geslo', 'lozinka', 'parola', 'пароль', 'şifre', '密码', 'パスワード', '비밀번호'];

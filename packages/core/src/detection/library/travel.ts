@@ -1,5 +1,5 @@
-import { define, type Entry } from './define.js';
-import { EXAMPLES } from './examples.js';
+import { define, type Entry } from './entry/define.js';
+import { EXAMPLES } from './entry/examples.js';
 
 const NONE = { passing: [], nearMisses: [] };
 

@@ -5,8 +5,8 @@
 import { chance, corpusMails, sentencesFor, valueOf } from '@lantern/testkit';
 import { READY_PATTERNS } from '../library/index.js';
 import type { PatternId } from '../../shared/brand.js';
-import type { WordListPattern } from '../pattern.js';
-import { compilePlainScanner, compileScanner } from '../scanner.js';
+import type { WordListPattern } from '../model/pattern.js';
+import { compilePlainScanner, compileScanner } from '../scan/scanner.js';
 
 const SEED = 31;
 /** Every so many mails of the corpus: the plain scanner takes its time. */

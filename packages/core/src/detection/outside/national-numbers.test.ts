@@ -5,7 +5,7 @@
 import { chance, oneDigitOff, transposed, valueOf } from '@lantern/testkit';
 import { stdnum } from 'stdnum';
 import { READY_PATTERNS } from '../library/index.js';
-import { checkOf } from '../prepared.js';
+import { checkOf } from '../model/prepared.js';
 
 const SEED = 5;
 const ROUNDS = 40;

@@ -11,7 +11,7 @@ import { damm, hybridSystem, luhn as luhnOf, pureSystem, remainder97, verhoeff }
 import { valuesOf } from '../checks/values.js';
 import { IBAN_STRUCTURES } from '../library/bank-international.js';
 import { READY_PATTERNS } from '../library/index.js';
-import { compileScanner } from '../scanner.js';
+import { compileScanner } from '../scan/scanner.js';
 
 const SEED = 20261123;
 const luhn = (digits: string): boolean => luhnOf(valuesOf(digits), 0, digits.length);

@@ -1,8 +1,8 @@
 import { chance } from '@lantern/testkit';
 import type { PatternId } from '../../shared/brand.js';
 import { toSearchText } from '../../text/search-text.js';
-import type { WordListPattern } from '../pattern.js';
-import { compilePlainScanner, compileScanner } from '../scanner.js';
+import type { WordListPattern } from '../model/pattern.js';
+import { compilePlainScanner, compileScanner } from '../scan/scanner.js';
 import { InsideWords } from './inside.js';
 
 const MOST = 1_000;

@@ -1,5 +1,5 @@
 import { NO_LETTER, SEPARATOR, UNIT_CLASSES, WORD_UNITS } from '../../text/fold.js';
-import type { ListedHit } from '../passed.js';
+import type { ListedHit } from '../model/passed.js';
 import { toSearchText } from '../../text/search-text.js';
 import { MOST_BETWEEN } from './dictionary.js';
 

@@ -1,4 +1,5 @@
-import { type Automatic, isPersonsStore, type PatternId } from '@lantern/core';
+import { type Automatic, isPersonsStore } from '@lantern/core/labels';
+import { type PatternId } from '@lantern/core/shared';
 import { useState } from 'react';
 import { usePlaces } from '../../../data/labels';
 import { usePeople } from '../../../data/mail';

@@ -1,9 +1,11 @@
-import { type Effect, EFFECTS, type EffectTerms, EVERYBODY, type Grant, type Handling } from '@lantern/core';
-import { AudienceEditor } from '../../../people/audience-editor';
+import { EVERYBODY } from '@lantern/core/directory';
+import { type Effect, EFFECTS, type EffectTerms, type Grant, type Handling } from '@lantern/core/labels';
+import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { Button } from '../../../ui/button';
 import { SelectField, TextField } from '../../../ui/field';
 import { EditorPopover } from '../../../ui/popover';
-import { EFFECT_MEANING, EFFECT_WORDS, termsWords } from '../../../wording/labels';
+import { termsWords } from '../../../wording/labels';
+import { EFFECT_MEANING, EFFECT_WORDS } from '../../../wording/effects';
 import { audienceWords } from '../../../wording/sentence';
 import { replaced, without } from '../edit';
 

@@ -1,5 +1,5 @@
 import type { LabelView } from '@lantern/contracts';
-import { CARRIERS, type Label, type LabelProblem } from '@lantern/core';
+import { CARRIERS, type Label, type LabelProblem } from '@lantern/core/labels';
 import { Button } from '../../../ui/button';
 import { TextArea, TextField } from '../../../ui/field';
 import { CARRIER_WORDS } from '../../../wording/labels';

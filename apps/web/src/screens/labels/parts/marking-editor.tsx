@@ -6,7 +6,7 @@ import {
   type Marking,
   MAX_MARK_LENGTH,
   MAX_SLANT,
-} from '@lantern/core';
+} from '@lantern/core/labels';
 import { Button } from '../../../ui/button';
 import { SelectField, TextField } from '../../../ui/field';
 import { PLACE_WORDS } from '../../../wording/labels';

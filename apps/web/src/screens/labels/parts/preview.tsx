@@ -1,5 +1,5 @@
-import { choosingWords, type Label, leftToSetter, printedHandling, printedMarks } from '@lantern/core';
-import { EFFECT_WORDS } from '../../../wording/labels';
+import { choosingWords, type Label, leftToSetter, printedHandling, printedMarks } from '@lantern/core/labels';
+import { EFFECT_WORDS } from '../../../wording/effects';
 import { Flag } from './flag';
 
 const EXAMPLE = {

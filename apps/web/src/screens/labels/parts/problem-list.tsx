@@ -1,4 +1,4 @@
-import { labelGravity, type LabelProblem } from '@lantern/core';
+import { labelGravity, type LabelProblem } from '@lantern/core/labels';
 import { labelProblemSentence } from '../../../wording/labels';
 
 /** What must be mended and what is worth a look, as sentences. */

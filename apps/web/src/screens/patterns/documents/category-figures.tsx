@@ -1,5 +1,5 @@
 import type { DocumentsDetail } from '@lantern/contracts';
-import { ENOUGH_SAMPLES, type WordPart } from '@lantern/core';
+import { ENOUGH_SAMPLES, type WordPart } from '@lantern/core/detection';
 import { Notice } from '../../../ui/notice';
 import { fewWords, shareWords } from '../../../wording/documents';
 import { weightWords } from '../../../wording/evidence';

@@ -1,5 +1,5 @@
 import type { PatternDetail } from '@lantern/contracts';
-import { faultOf, OWN_CHECKS } from '@lantern/core';
+import { faultOf, OWN_CHECKS } from '@lantern/core/detection';
 import { useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';

@@ -1,4 +1,5 @@
-import { type ExpressionPattern, type OwnCheck, type PatternId } from '@lantern/core';
+import { type ExpressionPattern, type OwnCheck } from '@lantern/core/detection';
+import { type PatternId } from '@lantern/core/shared';
 
 /** What stands in the fields of an own expression: text, as it was typed. */
 export interface ExpressionForm {

@@ -1,5 +1,5 @@
 import type { RecordPreview } from '@lantern/contracts';
-import { type ColumnKind, MAX_OTHER_COLUMNS } from '@lantern/core';
+import { type ColumnKind, MAX_OTHER_COLUMNS } from '@lantern/core/detection';
 
 /** What each column of a file is used for. */
 export interface ColumnChoice {

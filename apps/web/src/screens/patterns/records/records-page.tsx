@@ -1,5 +1,5 @@
 import type { PatternDetail, RecordPreview } from '@lantern/contracts';
-import { COLUMN_KINDS, type ColumnKind } from '@lantern/core';
+import { COLUMN_KINDS, type ColumnKind } from '@lantern/core/detection';
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';

@@ -1,11 +1,11 @@
 import { shapeFault } from '@lantern/contracts';
 import {
   type ExpressionPattern,
-  type PatternId,
   READY_PATTERNS,
   type RecordsPattern,
   type WordListPattern,
-} from '@lantern/core';
+} from '@lantern/core/detection';
+import { type PatternId } from '@lantern/core/shared';
 import { asFile } from './as-file';
 
 const words: WordListPattern = {

@@ -1,4 +1,4 @@
-import type { Pattern } from '@lantern/core';
+import type { Pattern } from '@lantern/core/detection';
 
 /** A pattern as a file of a set holds it, for the server to try; null for one whose knowledge stays there. */
 export function asFile(pattern: Pattern): object | null {

@@ -6,7 +6,7 @@ import {
   type Scanner,
   SPECIMEN_CERTAINTY,
   type SpecimenOutcome,
-} from '@lantern/core';
+} from '@lantern/core/detection';
 
 /** One pattern as it stands in the draft and as it is being written, with texts to hold both to. */
 export interface JudgeQuestion {

@@ -1,5 +1,5 @@
 import type { JournalFigures } from '@lantern/contracts';
-import type { Pattern } from '@lantern/core';
+import type { Pattern } from '@lantern/core/detection';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import { useJournalFigures } from '../../../data/specimens';

@@ -1,5 +1,5 @@
 import type { SpecimenView } from '@lantern/contracts';
-import { isKept, type Pattern, specimenFigures, type SpecimenOutcome } from '@lantern/core';
+import { isKept, type Pattern, specimenFigures, type SpecimenOutcome } from '@lantern/core/detection';
 import { type ReactNode, useMemo } from 'react';
 import { toast } from 'sonner';
 import {

@@ -1,4 +1,4 @@
-import type { Pattern } from '@lantern/core';
+import type { Pattern } from '@lantern/core/detection';
 import { useEffect, useRef, useState } from 'react';
 import type { JudgeAnswer, JudgedText, JudgeQuestion } from './judge-worker';
 

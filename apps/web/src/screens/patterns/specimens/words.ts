@@ -1,5 +1,5 @@
 import type { JournalFigures } from '@lantern/contracts';
-import type { SpecimenFigures, SpecimenOutcome } from '@lantern/core';
+import type { SpecimenFigures, SpecimenOutcome } from '@lantern/core/detection';
 
 /** Values named in one sentence; more are counted. */
 const NAMED = 4;

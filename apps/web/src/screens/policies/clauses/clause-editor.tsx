@@ -1,6 +1,6 @@
-import type { Condition, LeafCondition } from '@lantern/core';
-import { assertNever } from '@lantern/core';
-import { AudienceEditor } from '../../../people/audience-editor';
+import type { Condition, LeafCondition } from '@lantern/core/policy';
+import { assertNever } from '@lantern/core/shared';
+import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { LabelEditor } from './label-editor';
 import { FileEditor, MeasureEditor, UnreadableEditor } from './content-editors';
 import { ChannelEditor, RateEditor, SizeEditor, TimeEditor, TriesEditor } from './occasion-editors';

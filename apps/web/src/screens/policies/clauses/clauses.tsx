@@ -7,7 +7,7 @@ import {
   isGroup,
   type LeafCondition,
   type Problem,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import type { ReactNode } from 'react';
 import { useNames } from '../../../data/policies';
 import { Button } from '../../../ui/button';

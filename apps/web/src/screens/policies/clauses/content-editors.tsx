@@ -1,11 +1,5 @@
-import {
-  FILE_KINDS,
-  type FileCondition,
-  type Measure,
-  PART_ROLES,
-  type UnreadableCondition,
-  UNREADABLE_REASONS,
-} from '@lantern/core';
+import { FILE_KINDS, PART_ROLES, UNREADABLE_REASONS } from '@lantern/core/movement';
+import { type FileCondition, type Measure, type UnreadableCondition } from '@lantern/core/policy';
 import { usePatterns } from '../../../data/patterns';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { FILE_KIND_WORDS, ROLE_WORDS, UNREADABLE_SHORT } from '../../../wording/terms';

@@ -1,4 +1,4 @@
-import type { Condition, LabelCondition } from '@lantern/core';
+import type { Condition, LabelCondition } from '@lantern/core/policy';
 import { useLabels } from '../../../data/labels';
 import { SelectField } from '../../../ui/field';
 

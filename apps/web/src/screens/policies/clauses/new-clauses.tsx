@@ -1,4 +1,4 @@
-import type { Condition } from '@lantern/core';
+import type { Condition } from '@lantern/core/policy';
 import { Button } from '../../../ui/button';
 
 interface Props {

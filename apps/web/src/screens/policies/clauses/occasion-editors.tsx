@@ -1,11 +1,11 @@
+import { CHANNELS } from '@lantern/core/movement';
 import {
-  CHANNELS,
   type ChannelCondition,
   type RateCondition,
   type SizeCondition,
   type TimeCondition,
   type TriesCondition,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { SelectField, TextField } from '../../../ui/field';
 import { CHANNEL_WORDS } from '../../../wording/terms';
 import { TimeZoneField } from '../../../ui/time-zone-field';

@@ -5,11 +5,11 @@ import type {
   ReachCondition,
   ReceiversCondition,
   RecipientCondition,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { Link } from 'react-router';
 import { useExchanges } from '../../../data/policies';
 import { SelectField, TextArea } from '../../../ui/field';
-import { AudienceEditor } from '../../../people/audience-editor';
+import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { ChooseSeveral } from './choose-several';
 import { type EditorProps, NumberField } from './content-editors';
 

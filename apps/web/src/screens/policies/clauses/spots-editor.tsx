@@ -1,4 +1,4 @@
-import type { PutIntoCondition, TakenFromCondition } from '@lantern/core';
+import type { PutIntoCondition, TakenFromCondition } from '@lantern/core/policy';
 import { Link } from 'react-router';
 import { useSpotGroups } from '../../../data/policies';
 import type { EditorProps } from './content-editors';

@@ -1,14 +1,11 @@
+import { CONNECTIONS, LINK_KINDS, MACHINE_STATES, NETWORK_STATES } from '@lantern/core/movement';
 import {
   type ConnectionCondition,
-  CONNECTIONS,
-  LINK_KINDS,
   type LinkCondition,
-  MACHINE_STATES,
   type MachineCondition,
-  NETWORK_STATES,
   type NetworkCondition,
   type RowsCondition,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { CONNECTION_WORDS, LINK_WORDS, MACHINE_WORDS, NETWORK_WORDS } from '../../../wording/terms';
 import { ChooseSeveral } from './choose-several';
 import { type EditorProps, NumberField } from './content-editors';

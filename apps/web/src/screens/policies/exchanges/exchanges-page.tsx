@@ -1,5 +1,6 @@
 import type { ExchangeView } from '@lantern/contracts';
-import { EVERYBODY, type Exchange } from '@lantern/core';
+import { EVERYBODY } from '@lantern/core/directory';
+import { type Exchange } from '@lantern/core/policy';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -13,9 +14,9 @@ import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { audienceWords } from '../../../wording/sentence';
 import { STATE_WORDS } from '../../../wording/terms';
-import { AudienceEditor } from '../../../people/audience-editor';
+import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { PartButtons } from '../part-buttons';
-import { PolicyPlaces } from '../policy-places';
+import { PolicyPlaces } from '../../../shared/policy-places';
 
 type Draft = Omit<Exchange, 'id'>;
 const EMPTY: Draft = { name: '', from: EVERYBODY, to: [], patterns: [], why: '', until: null };

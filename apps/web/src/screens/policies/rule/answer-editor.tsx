@@ -1,20 +1,20 @@
+import { EVERYBODY } from '@lantern/core/directory';
+import { type Channel } from '@lantern/core/movement';
 import {
   type Answer,
   ANSWERS,
   type Band,
-  type Channel,
   CHANNEL_ABILITIES,
-  EVERYBODY,
   LOWERABLE_EFFECTS,
   type Policy,
   type Treatment,
   TREATMENT_KINDS,
   type TreatmentKind,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { useLabels } from '../../../data/labels';
-import { AudienceEditor } from '../../../people/audience-editor';
+import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { SelectField, TextField } from '../../../ui/field';
-import { EFFECT_WORDS } from '../../../wording/labels';
+import { EFFECT_WORDS } from '../../../wording/effects';
 import {
   ANSWER_MEANING,
   ANSWER_WORDS,

@@ -1,5 +1,7 @@
-import type { AskReason, AskTerms, Rule, Told } from '@lantern/core';
-import { CHANNEL_ABILITIES, CHANNELS, EVERYBODY } from '@lantern/core';
+import type { AskReason, AskTerms, Rule, Told } from '@lantern/core/policy';
+import { EVERYBODY } from '@lantern/core/directory';
+import { CHANNELS } from '@lantern/core/movement';
+import { CHANNEL_ABILITIES } from '@lantern/core/policy';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useMay } from '../../../data/session';
@@ -8,7 +10,7 @@ import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { TimeZoneField } from '../../../ui/time-zone-field';
 import { audienceWords, replyWords, spanWords } from '../../../wording/sentence';
 import { CHANNEL_WORDS } from '../../../wording/terms';
-import { AudienceEditor } from '../../../people/audience-editor';
+import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { NumberField } from '../clauses/content-editors';
 import { SentencePart } from '../sentence-part';
 

@@ -6,7 +6,7 @@ import {
   SEVERITIES,
   type Severity,
   type TextId,
-} from '@lantern/core';
+} from '@lantern/core/policy';
 import { Link } from 'react-router';
 import { useNames, useTexts } from '../../../data/policies';
 import { Button } from '../../../ui/button';

@@ -1,6 +1,6 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { gravityOf, type Policy, type Problem, type Rule } from '@lantern/core';
+import { gravityOf, type Policy, type Problem, type Rule } from '@lantern/core/policy';
 import { Button } from '../../../ui/button';
 import { EditorPopover } from '../../../ui/popover';
 import { problemSentence } from '../../../wording/problems';

@@ -1,4 +1,5 @@
-import { DEVICE_KINDS, type SpotGroup, type SpotTerm } from '@lantern/core';
+import { DEVICE_KINDS } from '@lantern/core/movement';
+import { type SpotGroup, type SpotTerm } from '@lantern/core/policy';
 import { useId, useState } from 'react';
 import { useNames, usePlacePaths } from '../../../data/policies';
 import { Button } from '../../../ui/button';

@@ -1,5 +1,5 @@
 import type { SpotGroupView } from '@lantern/contracts';
-import type { SpotGroup } from '@lantern/core';
+import type { SpotGroup } from '@lantern/core/policy';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -12,7 +12,7 @@ import { errorSentence } from '../../../wording/errors';
 import { spotWords } from '../../../wording/sentence';
 import { STATE_WORDS } from '../../../wording/terms';
 import { PartButtons } from '../part-buttons';
-import { PolicyPlaces } from '../policy-places';
+import { PolicyPlaces } from '../../../shared/policy-places';
 import { SpotList } from './spot-list';
 
 type Draft = Omit<SpotGroup, 'id'>;

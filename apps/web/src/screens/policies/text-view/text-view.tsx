@@ -2,7 +2,7 @@ import { autocompletion, type CompletionContext, type CompletionResult } from '@
 import { yaml } from '@codemirror/lang-yaml';
 import { type Diagnostic, lintGutter, setDiagnostics } from '@codemirror/lint';
 import type { JsonSchema, SetFault } from '@lantern/contracts';
-import type { Policy } from '@lantern/core';
+import type { Policy } from '@lantern/core/policy';
 import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { usePatterns } from '../../../data/patterns';

@@ -1,5 +1,5 @@
 import type { TextView } from '@lantern/contracts';
-import { type AnswerText, renderText, TEXT_FIELDS } from '@lantern/core';
+import { type AnswerText, renderText, TEXT_FIELDS } from '@lantern/core/policy';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -10,7 +10,7 @@ import { TextArea, TextField } from '../../../ui/field';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { STATE_WORDS } from '../../../wording/terms';
-import { PolicyPlaces } from '../policy-places';
+import { PolicyPlaces } from '../../../shared/policy-places';
 
 type Draft = Omit<AnswerText, 'id'>;
 const EMPTY: Draft = { name: '', words: [{ language: 'en', text: '' }], guidance: '', contact: '' };

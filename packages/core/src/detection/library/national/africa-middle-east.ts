@@ -1,4 +1,4 @@
-import { define } from '../define.js';
+import { define } from '../entry/define.js';
 
 /** Egypt, Ghana, Israel, Kenya, Morocco, Nigeria, South Africa, Tunisia, Turkey. */
 export const AFRICA_MIDDLE_EAST = [

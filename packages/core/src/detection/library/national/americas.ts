@@ -1,4 +1,4 @@
-import { define } from '../define.js';
+import { define } from '../entry/define.js';
 
 const MEXICAN = '0123456789ABCDEFGHIJKLMNÑOPQRSTUVWXYZ';
 const MEXICAN_TAX = '0123456789ABCDEFGHIJKLMN&OPQRSTUVWXYZ Ñ';

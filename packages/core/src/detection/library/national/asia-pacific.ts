@@ -1,4 +1,4 @@
-import { define } from '../define.js';
+import { define } from '../entry/define.js';
 
 const CHINESE_PROVINCES = ['11', '12', '13', '14', '15', '21', '22', '23', '31', '32', '33', '34', '35', '36', '37', '41', '42', '43', '44', '45', '46', '50', '51', '52', '53', '54', '61', '62', '63', '64', '65', '71', '81', '82', '83'];
 /** Characters of the unified social credit code in the order of their values (GB 32100-2015). */

@@ -1,6 +1,6 @@
 import type { CheckStep } from '../../checks/step.js';
-import { define, type Entry } from '../define.js';
-import { EXAMPLES } from '../examples.js';
+import { define, type Entry } from '../entry/define.js';
+import { EXAMPLES } from '../entry/examples.js';
 
 /** The personal number of the former Yugoslavia, kept by its successors; the seventh and eighth digits are a region. */
 function masterNumber(entry: { country: string; name: string; also: readonly string[]; regions: readonly [number, number][]; words: readonly string[] }): Entry {

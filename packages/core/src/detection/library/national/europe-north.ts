@@ -1,4 +1,4 @@
-import { define } from '../define.js';
+import { define } from '../entry/define.js';
 
 const PERSONAL_TWO_CHECKS = { k1: [3, 7, 6, 1, 8, 9, 4, 5, 2], k2: [5, 4, 3, 2, 7, 6, 5, 4, 3, 2] } as const;
 const BALTIC = { check: 'weighted', weights: [1, 2, 3, 4, 5, 6, 7, 8, 9, 1], again: [3, 4, 5, 6, 7, 8, 9, 1, 2, 3], modulus: 11, ten: '0' } as const;

@@ -1,4 +1,4 @@
-import { define } from '../define.js';
+import { define } from '../entry/define.js';
 
 /** Values of letters and digits at odd places of the Italian tax code (D.M. 23 December 1976). */
 const ITALIAN_ODD = [1, 0, 5, 7, 9, 13, 15, 17, 19, 21, 1, 0, 5, 7, 9, 13, 15, 17, 19, 21, 2, 4, 18, 20, 11, 3, 6, 8, 12, 14, 16, 10, 22, 25, 24, 23];

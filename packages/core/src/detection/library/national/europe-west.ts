@@ -1,4 +1,4 @@
-import { define } from '../define.js';
+import { define } from '../entry/define.js';
 
 /** Letters as their place in the alphabet, two digits each. */
 const ALPHABET = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ';

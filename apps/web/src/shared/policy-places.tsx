@@ -1,0 +1,15 @@
+import { Places } from '../ui/places';
+
+const PLACES = [
+  ['/policies', 'Rules'],
+  ['/policies/texts', 'Texts people read'],
+  ['/policies/exchanges', 'Register of exchanges'],
+  ['/policies/spots', 'Applications and sites'],
+  ['/policies/coverage', 'What is covered'],
+  ['/policies/replay', 'Replay'],
+  ['/policies/packs', 'Starter packs'],
+  ['/publish', 'Review and publish'],
+] as const;
+
+/** The places around policies, in the order of the work. */
+export const PolicyPlaces = () => <Places label="Around policies" places={PLACES} />;

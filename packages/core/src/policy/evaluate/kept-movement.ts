@@ -1,0 +1,70 @@
+import type { Finding } from '../../detection/model/finding.js';
+import type { PatternId, RawOffset } from '../../shared/brand.js';
+import type { InspectedMovement, InspectedPart } from '../../movement/movement.js';
+
+/** A part as the journal keeps it: per pattern the certainties and the values, side by side. */
+export type KeptPart =
+  | {
+      readonly status: 'read';
+      readonly role: (InspectedPart & { status: 'read' })['role'];
+      readonly path: readonly string[];
+      readonly characters: number;
+      readonly rows?: number;
+      readonly found: Readonly<
+        Record<string, readonly [certainties: readonly number[], values: readonly string[]]>
+      >;
+    }
+  | (InspectedPart & { readonly status: 'unreadable' });
+
+/**
+ * A movement as the journal keeps it. Findings without the evidence and the places that led to them: rules count
+ * findings and read nothing else, and lists of plain values are read several times as fast as objects.
+ */
+export interface KeptMovement extends Omit<InspectedMovement, 'parts'> {
+  readonly parts: readonly KeptPart[];
+}
+
+export function keepMovement(movement: InspectedMovement): KeptMovement {
+  return { ...movement, parts: movement.parts.map(keepPart) };
+}
+
+function keepPart(part: InspectedPart): KeptPart {
+  if (part.status === 'unreadable') return part;
+  const found: Record<string, [number[], string[]]> = {};
+  for (const { pattern, certainty, canonical } of part.findings) {
+    const list = (found[pattern] ??= [[], []]);
+    list[0].push(certainty);
+    list[1].push(canonical);
+  }
+  const { status, role, path, characters, rows } = part;
+  return { status, role, path, characters, ...(rows === undefined ? {} : { rows }), found };
+}
+
+/** The movement again, as far as rules read it: with findings of `asked` patterns, or of all for null. */
+export function unkeepMovement(kept: KeptMovement, asked: ReadonlySet<string> | null): InspectedMovement {
+  return { ...kept, parts: kept.parts.map((part) => unkeepPart(part, asked)) };
+}
+
+function unkeepPart(part: KeptPart, asked: ReadonlySet<string> | null): InspectedPart {
+  if (part.status === 'unreadable') return part;
+  const findings: Finding[] = [];
+  for (const [pattern, [certainties, values]] of Object.entries(part.found)) {
+    if (asked && !asked.has(pattern)) continue;
+    certainties.forEach((certainty, index) =>
+      findings.push({
+        pattern: pattern as PatternId,
+        start: NOWHERE,
+        end: NOWHERE,
+        certainty,
+        canonical: values[index] ?? '',
+        evidence: NONE,
+        rivals: NONE,
+      }),
+    );
+  }
+  const { status, role, path, characters, rows } = part;
+  return { status, role, path, characters, ...(rows === undefined ? {} : { rows }), findings };
+}
+
+const NOWHERE = 0 as RawOffset;
+const NONE: readonly never[] = [];

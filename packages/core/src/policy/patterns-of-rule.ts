@@ -1,9 +1,0 @@
-import { clausesOf } from './conditions.js';
-import type { Rule } from './rule.js';
-
-/** Patterns a rule asks for, each once, in reading order. */
-export function patternsOfRule(rule: Rule): string[] {
-  const clauses = [rule.when, ...(rule.unless ? [rule.unless] : [])].flatMap(clausesOf);
-  const asked = clauses.flatMap((clause) => (clause.kind === 'findings' ? [clause.pattern] : []));
-  return [...new Set(rule.measure ? [rule.measure.pattern, ...asked] : asked)];
-}

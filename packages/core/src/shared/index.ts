@@ -1,0 +1,4 @@
+export { assertNever } from './assert-never.js';
+export type { Brand, PatternId, PolicyId, RawOffset, RuleId, SearchOffset } from './brand.js';
+export { isDay } from './day.js';
+export type { AutomaticId, LabelId, OfferId } from './brand.js';
