@@ -10,7 +10,7 @@ const PASSPORT = 'P<UTOERIKSSON<<ANNA<MARIA<<<<<<<<<<<<<<<<<<<\nL898902C36UTO740
 /** Opens a stand-in as somebody: a person of the demo, or a partner outside. */
 async function play(page: Page, path: string, name: string): Promise<void> {
   await page.goto(`/stand-ins/${path}`);
-  const chooser = page.getByLabel('Be somebody else');
+  const chooser = page.getByLabel('Switch person');
   const label = await chooser.locator('option', { hasText: name }).first().innerText();
   await chooser.selectOption({ label });
   await expect(page.getByText(`You are ${name}`)).toBeVisible();
@@ -57,13 +57,11 @@ test('chat: a message is withheld from a guest, explained, cleaned and shown', a
   await box.fill(`Refund ${stamp} please, ${CARD}`);
   await box.press('Control+Enter');
   await expect(page.getByText('withheld, only you see it').last()).toBeVisible();
-  await expect(
-    page.getByRole('heading', { name: 'Your message is not shown to anybody' }).last(),
-  ).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Your message was not sent' }).last()).toBeVisible();
   await expectAccessible(page);
   const number = await recordedNumber(page);
 
-  await page.getByRole('button', { name: 'That is not what it found' }).last().click();
+  await page.getByRole('button', { name: 'Report a false finding' }).last().click();
   await page.getByLabel(/What is it really/).fill('A number from the training book');
   await page.getByRole('button', { name: 'Say so' }).click();
   await expect(page.getByText('You said that this is a false finding').last()).toBeVisible();
@@ -74,7 +72,7 @@ test('chat: a message is withheld from a guest, explained, cleaned and shown', a
 
   await play(page, 'chat', 'Orla Fenwick');
   await page.getByRole('button', { name: /Island Holidays groups/ }).click();
-  await page.getByRole('button', { name: 'Take the values out and try again' }).last().click();
+  await page.getByRole('button', { name: 'Remove the values and try again' }).last().click();
   await expect(page.getByText(`Refund ${stamp} please, card [taken out]`)).toBeVisible();
   await page.reload();
   await expect(page.getByText(`Refund ${stamp} please, card [taken out]`)).toBeVisible();
@@ -87,14 +85,14 @@ test('chat: a message is withheld from a guest, explained, cleaned and shown', a
 
 test('drive: a restriction shows early, acts backwards, and lifts by itself', async ({ page }) => {
   await play(page, 'drive', 'Orla Fenwick');
-  await page.getByLabel('Put a file on the drive').setInputFiles({
+  await page.getByLabel('Upload a file').setInputFiles({
     name: `List ${stamp}.txt`,
     mimeType: 'text/plain',
     buffer: Buffer.from('Departures for groups'),
   });
   await expect(page.getByRole('heading', { name: `List ${stamp}.txt` })).toBeVisible();
   await chooseLabel(page, 'Open water');
-  await page.getByLabel('Open it for somebody').fill('Group bookings');
+  await page.getByLabel('Share with').fill('Group bookings');
   await page.getByRole('button', { name: /Group bookings, Island Holidays/ }).click();
   await expect(page.getByText('open', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'whoever holds it' }).click();
@@ -109,13 +107,13 @@ test('drive: a restriction shows early, acts backwards, and lifts by itself', as
     '5105 1051 0510 5100',
   ];
   await page
-    .getByLabel('What the file holds')
+    .getByLabel('Content of the file')
     .fill(`Card numbers\n${cards.map((number) => `card ${number}`).join('\n')}`);
   await expect(page.getByRole('status').filter({ hasText: 'It will carry Passenger care' })).toBeVisible();
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByRole('heading', { name: 'This file stays inside' })).toBeVisible();
-  await expect(page.getByText('withdrawn: it does not open any more')).toHaveCount(2);
-  await expect(page.getByText('Nobody outside can read it, whoever it is opened for.')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'This file is internal only' })).toBeVisible();
+  await expect(page.getByText('withdrawn')).toHaveCount(2);
+  await expect(page.getByText('No one outside can read it, even if it is shared with them.')).toBeVisible();
 
   await play(page, 'drive', 'Group bookings');
   await page.getByRole('button', { name: new RegExp(`List ${stamp}`) }).click();
@@ -128,9 +126,9 @@ test('drive: a restriction shows early, acts backwards, and lifts by itself', as
   await play(page, 'drive', 'Orla Fenwick');
   await page.getByRole('button', { name: new RegExp(`List ${stamp}`) }).click();
   const number = await recordedNumber(page);
-  await page.getByRole('button', { name: 'Take the values out' }).click();
-  await expect(page.getByRole('heading', { name: 'This file stays inside' })).toHaveCount(0);
-  await expect(page.getByText('withdrawn: it does not open any more')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Remove the values' }).click();
+  await expect(page.getByRole('heading', { name: 'This file is internal only' })).toHaveCount(0);
+  await expect(page.getByText('withdrawn')).toHaveCount(0);
   await expect(page.getByRole('region', { name: 'Label' })).toContainText('Open water');
   await page.goto(link ?? '');
   await expect(page.getByRole('heading', { name: `List ${stamp}.txt` })).toBeVisible();
@@ -174,7 +172,7 @@ test('mail: the values are taken out of the text, and it goes', async ({ page })
     body: numbers.map((number) => `card ${number}`).join('\n'),
   });
   await expect(page.getByRole('heading', { name: 'Your mail was not sent' })).toBeVisible();
-  await page.getByRole('button', { name: 'Take the values out of the text' }).click();
+  await page.getByRole('button', { name: 'Remove the values from the text' }).click();
   await expect(page.getByLabel('Text of the mail')).toHaveValue(/^(card \[taken out\]\n?){25}$/);
   await page.getByRole('button', { name: 'Send', exact: true }).click();
   await expect(page.getByText('The mail is on its way')).toBeVisible();
@@ -186,14 +184,14 @@ test('machine: what is taken from the booking system goes back there or into the
   await play(page, 'desktop', 'Bea Lindqvist');
   await page.getByRole('button', { name: 'Take it', exact: true }).first().click();
   await page.getByRole('button', { name: 'Manifest editor' }).click();
-  await page.getByRole('button', { name: 'Paste what you took' }).click();
-  await expect(page.getByText('Take it from here')).toBeVisible();
+  await page.getByRole('button', { name: 'Paste' }).click();
+  await expect(page.getByText('Copy')).toBeVisible();
   await page.getByRole('button', { name: /^Blue stick/ }).click();
-  await page.getByRole('button', { name: 'Copy what you took onto it' }).click();
+  await page.getByRole('button', { name: 'Copy to drive' }).click();
   await expect(page.getByRole('heading', { name: 'Your copy was not made' })).toBeVisible();
   await expectAccessible(page);
   const number = await recordedNumber(page);
-  await page.getByRole('button', { name: 'Ask somebody to let it go' }).click();
+  await page.getByRole('button', { name: 'Request an override' }).click();
   await page.getByLabel(/Why it should go all the same/).fill(`The ship needs it, ${stamp}`);
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
   await expect(page.getByText('waits, nobody sees it yet')).toBeVisible();
@@ -217,20 +215,20 @@ test('machine: nothing of passengers leaves a remote session', async ({ page }) 
   await page.getByRole('button', { name: 'Do it' }).click();
   await expect(page.getByRole('heading', { name: 'Your copy was not made' }).last()).toBeVisible();
   const number = await recordedNumber(page);
-  await expectInQueue(page, number, /far end of a remote session/i);
+  await expectInQueue(page, number, /remote computer/i);
 });
 
 test('browser: an assistant is told nothing of passengers, and a private mailbox asks', async ({ page }) => {
   await play(page, 'browser', 'Orla Fenwick');
   const box = page.getByRole('textbox', { name: 'Type or paste into Ask Marlow' });
   await box.fill(`Write a letter ${stamp}: passenger paid with ${CARD}`);
-  await page.getByRole('button', { name: 'Put it in' }).click();
+  await page.getByRole('button', { name: 'Submit' }).click();
   await expect(page.getByRole('heading', { name: 'What you put in did not go in' }).last()).toBeVisible();
   const number = await recordedNumber(page);
 
   await page.getByRole('button', { name: 'Pigeonpost' }).click();
   await page.getByRole('textbox', { name: 'Type or paste into Pigeonpost' }).fill(`To me ${stamp}: ${CARD}`);
-  await page.getByRole('button', { name: 'Put it in' }).click();
+  await page.getByRole('button', { name: 'Submit' }).click();
   await expect(page.getByRole('heading', { name: 'What you put in: first a question' }).last()).toBeVisible();
   await expect(page.getByText(/While this page is open, until .* at the latest/).last()).toBeVisible();
   await expectAccessible(page);
@@ -244,8 +242,8 @@ test('browser: an assistant is told nothing of passengers, and a private mailbox
   await page
     .getByRole('textbox', { name: 'Type or paste into Harbour notice form' })
     .fill(`Berth ${stamp}: ${CARD}`);
-  await page.getByRole('button', { name: 'Put it in' }).click();
-  await expect(page.getByText('others can read along on the way')).toBeVisible();
+  await page.getByRole('button', { name: 'Submit' }).click();
+  await expect(page.getByText('unencrypted connection')).toBeVisible();
   await expect(page.getByRole('heading', { name: 'What you put in did not go in' }).last()).toBeVisible();
   await expectInQueue(page, number, /It was put into the host chat.askmarlow.example/);
 });
@@ -253,20 +251,20 @@ test('browser: an assistant is told nothing of passengers, and a private mailbox
 test('agents are given keys, and applications are named, on screen', async ({ page }) => {
   await page.goto('/doors');
   await page.getByLabel('Name of the agent').fill(`Gateway ${stamp}`);
-  await page.getByRole('button', { name: 'Make a key' }).click();
+  await page.getByRole('button', { name: 'Create key' }).click();
   await expect(page.getByText(/The key of Gateway/)).toBeVisible();
   await expectAccessible(page);
   const row = page.getByRole('row', { name: new RegExp(`Gateway ${stamp}`) });
-  await row.getByRole('button', { name: 'Take the key back' }).click();
-  await expect(row.getByText('key taken back')).toBeVisible();
+  await row.getByRole('button', { name: 'Revoke key' }).click();
+  await expect(row.getByText('key revoked')).toBeVisible();
 
   await page.goto('/policies/spots');
-  await page.getByRole('button', { name: 'Name a group' }).click();
+  await page.getByRole('button', { name: 'Create group' }).click();
   await page.getByLabel('Name', { exact: true }).fill(`Harbour sites ${stamp}`);
   await page.getByLabel('Add', { exact: true }).selectOption({ label: 'a site or host' });
   await page.getByLabel('Host', { exact: true }).fill('portoffice.example');
   await page.getByRole('button', { name: 'Add', exact: true }).click();
-  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await page.getByRole('button', { name: 'Save draft' }).click();
   await expect(page.getByRole('button', { name: `Harbour sites ${stamp}` })).toBeVisible();
   await expectAccessible(page);
 });

@@ -33,21 +33,19 @@ test('1: an analyst signs in, sees ready patterns and writes a word list', async
   await expect(page.getByRole('status', { name: 'What moves' })).toContainText('What moves: 3 of');
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Patterns', exact: true }).first().click();
-  await page.getByRole('button', { name: 'Write a word list' }).click();
+  await page.getByRole('button', { name: 'Create word list' }).click();
   await page.getByLabel('Name', { exact: true }).fill(`Dry dock ${stamp}`);
   await page.getByLabel('What it is for').fill('Words of the refit');
   await page
-    .getByLabel('Words and phrases, one a line')
+    .getByLabel('Words and phrases, one per line')
     .fill(`Quillfeather${stamp}\nquillfeather${stamp}\n\nHeron${stamp} refit`);
-  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await page.getByRole('button', { name: 'Save draft' }).click();
   await expect(
-    page.getByText(
-      '2 words are kept. 1 stood in the list twice and count once. 1 blank lines were passed over.',
-    ),
+    page.getByText('2 words are kept. 1 duplicates were removed. 1 blank lines were skipped.'),
   ).toBeVisible();
   await expectAccessible(page);
   await page.reload();
-  await expect(page.getByLabel('Words and phrases, one a line')).toHaveValue(
+  await expect(page.getByLabel('Words and phrases, one per line')).toHaveValue(
     `Quillfeather${stamp}\nHeron${stamp} refit`,
   );
 });
@@ -55,17 +53,17 @@ test('1: an analyst signs in, sees ready patterns and writes a word list', async
 test('2: the Lantern lights up a text, a .txt, a .docx and an .eml on any screen', async ({ page }) => {
   await signIn(page);
   await page.goto('/policies');
-  await expect(page.getByRole('heading', { name: 'Policies: how data may move' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Policies' })).toBeVisible();
   await page.keyboard.press('l');
   const lantern = page.getByRole('complementary', { name: 'Lantern' });
   await lantern
-    .getByLabel('Text to look at')
+    .getByLabel('Text to inspect')
     .fill(`Please refund card 4539 1488 0343 6467, it is about Quillfeather${stamp}.`);
   await expect(lantern.getByText('Found, 2 in this browser')).toBeVisible();
   await lantern
     .getByRole('button', { name: /4539 1488 0343 6467: Payment card number, certain to (9\d|100)/ })
     .click();
-  await expect(page.getByText('its check digits hold')).toBeVisible();
+  await expect(page.getByText('its check digits are valid')).toBeVisible();
   await expect(page.getByText('sum, in log-odds')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(lantern.getByRole('row', { name: /mail, outside/ })).toContainText(
@@ -92,47 +90,47 @@ test('2: the Lantern lights up a text, a .txt, a .docx and an .eml on any screen
     },
   ];
   for (const file of files) {
-    await lantern.getByLabel('File to look at').setInputFiles(file);
+    await lantern.getByLabel('File to inspect').setInputFiles(file);
     await expect(lantern.getByText(file.name, { exact: true })).toBeVisible();
-    await expect(lantern.getByText(/Found, [1-9]\d* by the server, which kept nothing/)).toBeVisible();
-    await lantern.getByRole('button', { name: 'Put it away' }).click();
+    await expect(lantern.getByText(/Found, [1-9]\d* by the server, which keeps nothing/)).toBeVisible();
+    await lantern.getByRole('button', { name: 'Clear' }).click();
   }
-  await lantern.getByLabel('File to look at').setInputFiles({
+  await lantern.getByLabel('File to inspect').setInputFiles({
     name: 'broken.docx',
     mimeType: WORD,
     buffer: files[1]?.buffer.subarray(0, 900) ?? Buffer.alloc(0),
   });
-  await expect(lantern.getByText('This part could not be read: it is damaged or cut off')).toBeVisible();
+  await expect(lantern.getByText('This part could not be read: it is damaged or incomplete')).toBeVisible();
 });
 
 test('3: a policy is written as a sentence, checked where it stands, and published', async ({ page }) => {
   await signIn(page);
   await page.goto('/policies/texts');
-  await page.getByRole('button', { name: 'Write a text' }).click();
+  await page.getByRole('button', { name: 'Create message' }).click();
   await page.getByLabel('Name', { exact: true }).fill(`Refit ${stamp}`);
-  await page.getByLabel('What people read').fill('The refit is not announced. Ask the superintendent.');
+  await page.getByLabel('Message').fill('The refit is not announced. Ask the superintendent.');
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Save the draft' }).click();
-  await expect(page.getByText('The text is saved as a draft')).toBeVisible();
+  await page.getByRole('button', { name: 'Save draft' }).click();
+  await expect(page.getByText('The message is saved as a draft')).toBeVisible();
   await page.goto('/policies');
-  await page.getByRole('button', { name: 'Write a policy' }).click();
+  await page.getByRole('button', { name: 'Create policy' }).click();
   await expect(page.getByText('The policy has no name.')).toBeVisible();
   await page.getByLabel('Name of the policy').fill(`Refit stays inside ${stamp}`);
   const rule = page.getByRole('listitem', { name: 'Rule 1' });
   await rule.getByRole('button', { name: /^it holds/ }).click();
   await page.getByLabel('Pattern', { exact: true }).selectOption({ label: `Dry dock ${stamp}` });
-  await page.getByLabel('Certain to', { exact: true }).fill('140');
+  await page.getByLabel('Certainty of at least', { exact: true }).fill('140');
   await page.keyboard.press('Escape');
   await expect(rule.getByRole('alert')).toContainText('A certainty of 140 does not exist');
   await rule.getByRole('button', { name: /^it holds/ }).click();
-  await page.getByLabel('Certain to', { exact: true }).fill('80');
+  await page.getByLabel('Certainty of at least', { exact: true }).fill('80');
   await page.keyboard.press('Escape');
   await rule.getByRole('button', { name: 'note', exact: true }).click();
   await page.getByRole('radio', { name: /^block/ }).check();
   await page.keyboard.press('Escape');
   await expect(rule.getByRole('alert')).toContainText('stopped without a word');
   await rule.getByRole('button', { name: 'nothing yet' }).click();
-  await page.getByLabel('What the sender reads', { exact: true }).selectOption(`Refit ${stamp}`);
+  await page.getByLabel('Message to the sender', { exact: true }).selectOption(`Refit ${stamp}`);
   await page.keyboard.press('Escape');
   await rule.getByRole('button', { name: 'medium' }).click();
   await page.getByLabel('Severity', { exact: true }).selectOption('critical');
@@ -189,17 +187,17 @@ test('4 and 5: the mail is refused plainly, and the incident is triaged with two
   const evidence = analyst.getByRole('region', { name: 'plans.docx › text' });
   await expect(evidence).toContainText('begins in May');
   await expect(evidence).not.toContainText(`Heron${stamp}`);
-  await expect(analyst.getByText('held, and decides')).toBeVisible();
+  await expect(analyst.getByText('matched, and decides')).toBeVisible();
   await expectAccessible(analyst);
 
   await analyst.keyboard.press('y');
   await expect(analyst.getByRole('button', { name: /^Yes Y$/ })).toHaveAttribute('aria-pressed', 'true');
   await analyst.keyboard.press('m');
-  const state = analyst.getByRole('status', { name: 'Where it stands' });
+  const state = analyst.getByRole('status', { name: 'Status' });
   await expect(state).toContainText('Harm, Ines Sorrel');
   await analyst.keyboard.press('1');
   await analyst.getByRole('textbox', { name: /^Note/ }).fill('Talked to her; she did not know.');
-  await analyst.getByRole('button', { name: 'Add the note' }).click();
+  await analyst.getByRole('button', { name: 'Add note' }).click();
   const history = analyst.getByRole('region', { name: 'History' });
   await expect(history).toContainText('Note: Talked to her; she did not know., Ines Sorrel');
   await analyst.reload();
@@ -209,7 +207,7 @@ test('4 and 5: the mail is refused plainly, and the incident is triaged with two
   await expect(state).toContainText('Taken');
 
   // Without the outside address it goes through.
-  await page.getByRole('button', { name: 'Take out the outside address' }).click();
+  await page.getByRole('button', { name: 'Remove outside recipients address' }).click();
   await page.getByLabel('To', { exact: true }).fill('Bea Lind');
   await page
     .getByRole('listbox', { name: 'Addresses' })
@@ -229,24 +227,24 @@ test('5: values are shown whole only with a reason', async ({ page }) => {
   const mark = page.locator('[aria-label="Evidence"] .found').first();
   await expect(mark).toContainText('••••');
   await page.getByRole('button', { name: 'Values masked, show' }).click();
-  await page.getByLabel('Why do you need to see them?').fill('The card processor asks.');
-  await page.getByRole('button', { name: 'Show the values' }).click();
+  await page.getByLabel('Why do you need to see the values?').fill('The card processor asks.');
+  await page.getByRole('button', { name: 'Show values' }).click();
   await expect(mark).not.toContainText('•');
   await page.reload();
   await expect(mark).toContainText('••••');
   await expect(page.getByRole('region', { name: 'History' })).toContainText(
-    'Values shown, because: The card processor asks.',
+    'Values shown. Reason: The card processor asks.',
   );
 });
 
 test('an auditor reads everything and changes nothing', async ({ page }) => {
   await signIn(page, 'ruth.amberley@merrowstrait.example');
-  await expect(page.getByText('This account reads incidents and does not decide them.')).toBeVisible();
+  await expect(page.getByText('Your account may read incidents but not decide them.')).toBeVisible();
   await page.keyboard.press('y');
   await page.goto('/policies');
-  await expect(page.getByRole('button', { name: 'Write a policy' })).toHaveAttribute(
+  await expect(page.getByRole('button', { name: 'Create policy' })).toHaveAttribute(
     'title',
-    'This account reads policies and does not write them',
+    'Your account may read policies but not edit them',
   );
   await page.getByRole('link', { name: 'The ship purchase stays inside' }).click();
   await expect(page.getByText('Add a rule')).toHaveCount(0);
@@ -254,7 +252,7 @@ test('an auditor reads everything and changes nothing', async ({ page }) => {
 
 test('the queue keeps its place, filters add up in the address, and keys are told', async ({ page }) => {
   await signIn(page);
-  await expect(page.getByRole('region', { name: 'Why it was decided so' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'How the verdict was reached' })).toBeVisible();
   await page.keyboard.press('j');
   await page.keyboard.press('j');
   await expect(page).toHaveURL(/\/incidents\/\d+$/);
@@ -264,13 +262,13 @@ test('the queue keeps its place, filters add up in the address, and keys are tol
   await page.keyboard.press('Escape');
   await expect(page).toHaveURL(/severity=high&answer=block/);
   await page.reload();
-  await page.getByRole('button', { name: 'Take off: Severity High' }).click();
+  await page.getByRole('button', { name: 'Remove filter: Severity High' }).click();
   await expect(page).not.toHaveURL(/severity/);
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('it was not all right to move it');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+k');
-  await page.getByPlaceholder('A place, a pattern, a policy, an action').fill('payment card');
+  await page.getByPlaceholder('Screen, pattern, policy or action').fill('payment card');
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Payment card number' })).toBeVisible();
   await expectAccessible(page);

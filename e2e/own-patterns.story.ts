@@ -10,30 +10,28 @@ test('an own expression is written, refused with reasons, tried on the Lantern a
 }) => {
   await signIn(page);
   await page.goto('/patterns');
-  await page.getByRole('button', { name: 'Write an expression' }).click();
+  await page.getByRole('button', { name: 'Create expression' }).click();
   await page.getByLabel('Name', { exact: true }).fill(`Voyage ${stamp}`);
   const field = page.getByLabel('Expression', { exact: true });
   await field.click();
   await page.keyboard.type('(v)\\1');
   await expect(page.getByText('It refers back to a group')).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Save the draft' })).toBeDisabled();
+  await expect(page.getByRole('button', { name: 'Save draft' })).toBeDisabled();
   await page.keyboard.press('Control+A');
   await page.keyboard.type('\\w+');
   await expect(page.getByText('It holds in most of any ordinary text')).toBeVisible();
   await page.keyboard.press('Control+A');
   await page.keyboard.type(`\\bVY${stamp}-\\d{4}\\b`);
-  await page.getByLabel('Its own names, one a line').fill('voyage');
+  await page.getByLabel('Names of the value, one per line').fill('voyage');
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await page.getByRole('button', { name: 'Save draft' }).click();
   await expect(page).toHaveURL(/patterns\/[0-9a-f-]{36}$/);
 
   await page.getByRole('button', { name: /^Lantern/ }).click();
-  await page.getByLabel('Text to look at').fill(`The voyage VY${stamp}-1234 leaves at eight.`);
-  await expect(page.getByLabel('Values that should be found in it, one a line')).toHaveValue(
-    `VY${stamp}-1234`,
-  );
+  await page.getByLabel('Text to inspect').fill(`The voyage VY${stamp}-1234 leaves at eight.`);
+  await expect(page.getByLabel('Values that should be found, one per line')).toHaveValue(`VY${stamp}-1234`);
   await page.getByRole('button', { name: 'These should be found' }).click();
-  await page.getByLabel('Text to look at').fill(`Order VY${stamp}-12 is another thing.`);
+  await page.getByLabel('Text to inspect').fill(`Order VY${stamp}-12 is another thing.`);
   await page.getByRole('button', { name: 'Nothing should be found' }).click();
   const figures = page.getByRole('status', { name: 'Figures over the specimens' });
   await expect(figures).toContainText('2 of 2 kept');
@@ -56,10 +54,10 @@ test('publishing asks before it breaks a specimen, and records the decision', as
   await page.getByLabel('Expression', { exact: true }).click();
   await page.keyboard.press('Control+A');
   await page.keyboard.type(`\\bVY${stamp}-\\d{5}\\b`);
-  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await page.getByRole('button', { name: 'Save draft' }).click();
   await expect(page.getByText('Saved as a draft')).toBeVisible();
   await page.goto('/publish');
-  await expect(page.getByText('Specimens that would no longer give what they should')).toBeVisible();
+  await expect(page.getByText('Specimens that would fail')).toBeVisible();
   await page.getByLabel('Name', { exact: true }).fill(`Five digits ${stamp}`);
   const publish = page.getByRole('button', { name: 'Publish', exact: true });
   await expect(publish).toBeDisabled();
@@ -67,13 +65,13 @@ test('publishing asks before it breaks a specimen, and records the decision', as
   await expectAccessible(page);
   await publish.click();
   await expect(page.getByText(`Five digits ${stamp}`).first()).toBeVisible();
-  await expect(page.getByText('Broke knowingly: The voyage').first()).toBeVisible();
+  await expect(page.getByText('Published with failing specimens: The voyage').first()).toBeVisible();
 });
 
 test('records are taken in from a file and found in another one, by their columns', async ({ page }) => {
   await signIn(page);
   await page.goto('/patterns');
-  await page.getByRole('button', { name: 'Take records in' }).click();
+  await page.getByRole('button', { name: 'Import records' }).click();
   const rows = Array.from(
     { length: 500 },
     (_unused, index) => `GX${700_000 + index},Person${index} ${stamp}${index},p${index}@example.org`,
@@ -92,8 +90,8 @@ test('records are taken in from a file and found in another one, by their column
   await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByText('500 records are looked for, of 500 rows.')).toBeVisible();
   await page.getByRole('button', { name: /^Lantern/ }).click();
-  await page.getByLabel('Text to look at').fill(`Guest gx 700-007 is Person7 ${stamp}7.`);
-  await page.getByRole('button', { name: 'Look for own records and documents too, on the server' }).click();
+  await page.getByLabel('Text to inspect').fill(`Guest gx 700-007 is Person7 ${stamp}7.`);
+  await page.getByRole('button', { name: 'Also look for own records and documents, on the server' }).click();
   await expect(page.getByText(`Guests ${stamp}: 1 found, 1 distinct`)).toBeVisible();
   await expectAccessible(page);
 });
@@ -126,13 +124,13 @@ test('a contract is learnt from a sample, and half of it is found again in the L
     .setInputFiles([textFile('Charter.txt', contract), textFile('empty.txt', ' ')]);
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Learn', exact: true }).click();
-  await expect(page.getByText('empty.txt was left out: it holds next to no text.')).toBeVisible();
+  await expect(page.getByText('empty.txt was left out: it contains almost no text.')).toBeVisible();
   await expect(page.getByRole('row', { name: /Charter\.txt meant/ })).toBeVisible();
   await page.getByRole('button', { name: /^Lantern/ }).click();
   await page
-    .getByLabel('Text to look at')
+    .getByLabel('Text to inspect')
     .fill(`As agreed: ${contract.slice(0, contract.length / 2)} and so on.`);
-  await page.getByRole('button', { name: 'Look for own records and documents too, on the server' }).click();
+  await page.getByRole('button', { name: 'Also look for own records and documents, on the server' }).click();
   await expect(page.getByText(`Contracts ${stamp}: 1 found, 1 distinct`)).toBeVisible();
 });
 
@@ -148,15 +146,15 @@ test('a category shows how it did on samples it had not seen, and learns again w
       textFile(`${side} ${index}.txt`, `${side} `.repeat(12) + invented(seed + index, 30)),
     );
   await page.getByLabel('Texts of this kind').setInputFiles(samples('drydock', 100));
-  await expect(page.getByText(/At least 5 texts of the kind and 5 others/)).toBeVisible();
+  await expect(page.getByText(/At least 5 texts of this kind and 5 others/)).toBeVisible();
   await page.getByLabel(/Texts of other kinds/).setInputFiles(samples('canteen', 200));
   await page.getByRole('button', { name: 'Learn', exact: true }).click();
-  await expect(page.getByText('8 texts of the kind and 8 others are few')).toBeVisible();
+  await expect(page.getByText('8 texts of this kind and 8 others are few')).toBeVisible();
   await expect(page.getByText('drydock', { exact: false }).first()).toBeVisible();
   await expectAccessible(page);
   await page.getByLabel('Leave out drydock 0.txt').check();
   await page.getByRole('button', { name: 'Learn again' }).click();
-  await expect(page.getByText('7 texts of the kind and 8 others are few')).toBeVisible();
+  await expect(page.getByText('7 texts of this kind and 8 others are few')).toBeVisible();
   await page.reload();
   await expect(page.getByText('drydock 0.txt')).toHaveCount(0);
 });
@@ -165,7 +163,7 @@ test('evidence of an incident is kept as a specimen in one step', async ({ page 
   await signIn(page);
   await page.goto('/incidents');
   await page.getByRole('button', { name: 'Keep as a specimen' }).click();
-  await page.getByRole('button', { name: 'To be left alone' }).click();
-  await expect(page.getByText(/Kept as a specimen of .*, to be left alone\./)).toBeVisible();
+  await page.getByRole('button', { name: 'Must not be found' }).click();
+  await expect(page.getByText(/Kept as a specimen of .*, must not be found\./)).toBeVisible();
   await expect(page.getByText(/Values shown, because: kept as a specimen of/).first()).toBeVisible();
 });

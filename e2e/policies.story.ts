@@ -81,7 +81,7 @@ test('a replay says what a change would do before it does it', async ({ page }) 
   await page.keyboard.press('Escape');
   await rule.getByRole('button', { name: 'nothing yet' }).click();
   await page
-    .getByLabel('What the sender reads', { exact: true })
+    .getByLabel('Message to the sender', { exact: true })
     .selectOption('Refunds go through the portal');
   await page.keyboard.press('Escape');
   await expect(page.getByText('draft saved')).toBeVisible();
@@ -121,7 +121,7 @@ test('a question holds a mail back until the person replies, word for word', asy
   await expect(page.getByRole('region', { name: 'History' })).toContainText(
     `It goes on: These passengers booked through this agency. Booking group ${stamp}`,
   );
-  await expect(page.getByRole('region', { name: 'Why it was decided so' })).toContainText(
+  await expect(page.getByRole('region', { name: 'How the verdict was reached' })).toContainText(
     'band 5 to 24: ask',
   );
 });
@@ -132,17 +132,17 @@ test('an override is asked for by the person and decided by somebody else, in wo
   await signIn(page);
   await sendCards(page, 25, `Blocked ${stamp}`);
   await expect(page.getByRole('alert')).toContainText('Your mail was not sent');
-  await page.getByRole('button', { name: 'Ask somebody to let it go' }).click();
+  await page.getByRole('button', { name: 'Request an override' }).click();
   await page.getByLabel(/Why it should go all the same/).fill(`The court asks, ${stamp}`);
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
-  await expect(page.getByText('Somebody will look at it; it waits')).toBeVisible();
+  await expect(page.getByText('Your request was sent. The item waits for a decision.')).toBeVisible();
   await page.goto('/incidents/waiting');
   const row = page.getByRole('listitem').filter({ hasText: `The court asks, ${stamp}` });
-  await expect(row).toContainText('asks to let a blocked item go');
+  await expect(row).toContainText('requests an override');
   await expectAccessible(page);
   await row.getByLabel('Why').fill('The order is on file');
-  await row.getByRole('button', { name: 'Let it go' }).click();
-  await expect(page.getByText('It goes on its way')).toBeVisible();
+  await row.getByRole('button', { name: 'Allow' }).click();
+  await expect(page.getByText('The movement is allowed')).toBeVisible();
   await expect(row).toHaveCount(0);
   await playPerson(page, 'Orla Fenwick');
   await page.getByRole('button', { name: /^Sent/ }).click();
@@ -157,7 +157,7 @@ test('an empty cell of what is covered becomes the rule that fills it', async ({
   await expect(row).toContainText('note');
   await expectAccessible(page);
   await row.getByRole('button', { name: 'nothing' }).first().click();
-  await page.getByRole('button', { name: 'Start a rule for this' }).click();
+  await page.getByRole('button', { name: 'Create a rule for this' }).click();
   await expect(page.getByRole('button', { name: /International bank account number/ })).toBeVisible();
   await expect(page.getByRole('button', { name: /any recipient is inside/ })).toBeVisible();
   await page.getByLabel('Name of the policy').fill(`Accounts ${stamp}`);
@@ -174,7 +174,7 @@ test('people are chosen from the directory, ceilings say what they caught', asyn
   await page.getByRole('button', { name: /^Fleet, \d+ people/ }).click();
   await expect(page.getByText(/That is \d\d of 126 people/)).toBeVisible();
   await page.getByLabel('But not for').fill('nobody like this');
-  await expect(page.getByText('The directory knows nothing like that.')).toBeVisible();
+  await expect(page.getByText('Nothing in the directory matches.')).toBeVisible();
   await page.keyboard.press('Escape');
   await expect(page.getByRole('button', { name: 'Fleet', exact: true })).toBeVisible();
   await page.getByRole('button', { name: '+ ceiling' }).click();
@@ -182,7 +182,7 @@ test('people are chosen from the directory, ceilings say what they caught', asyn
   await page.getByLabel('Last day').fill('2026-01-31');
   await page.keyboard.press('Escape');
   await expect(page.getByText('This ceiling ended on 2026-01-31; the lines below it count.')).toBeVisible();
-  await expect(page.getByText('The ceilings have cut nothing yet.')).toBeVisible();
+  await expect(page.getByText('The ceilings have not reduced any answer yet.')).toBeVisible();
   await expectAccessible(page);
 });
 
@@ -203,14 +203,14 @@ test('revisions are compared and an old one is published again', async ({ page }
   await page.goto('/policies');
   await page.getByRole('link', { name: `Accounts ${stamp}` }).click();
   await page.getByRole('button', { name: 'Remove', exact: true }).first().click();
-  await expect(page.getByText('is out of the drafts')).toBeVisible();
+  await expect(page.getByText('was removed from the drafts')).toBeVisible();
 });
 
 test('the whole set goes out as files and comes in after a look at what it changes', async ({ page }) => {
   await signIn(page);
   await page.goto('/publish');
   const download = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Take it out' }).click();
+  await page.getByRole('button', { name: 'Export folder' }).click();
   expect((await download).suggestedFilename()).toBe('policy-set.zip');
   const files = (await (await page.request.get('/api/set')).json()) as { path: string; text: string }[];
   const folder = mkdtempSync(join(tmpdir(), 'lantern-set-'));
@@ -219,9 +219,9 @@ test('the whole set goes out as files and comes in after a look at what it chang
       mkdirSync(dirname(join(folder, path)), { recursive: true });
       writeFileSync(join(folder, path), path.startsWith('policies/001') ? change(text) : text);
     }
-    await page.getByLabel('Folder of a set').setInputFiles(folder);
+    await page.getByLabel('Folder to import').setInputFiles(folder);
   };
-  const area = page.getByRole('region', { name: 'The set as a folder' });
+  const area = page.getByRole('region', { name: 'Policies as files' });
   await bringIn((text) => text.replace('answer: ask', 'answer: shout'));
   await expect(area.getByRole('alert')).toContainText(
     /policies\/001.*line \d+: rules\.0\.bands\.1\.answer must be/,
@@ -230,7 +230,7 @@ test('the whole set goes out as files and comes in after a look at what it chang
   await expect(area.getByText('It would change one thing in the drafts:')).toBeVisible();
   await expect(area.getByText(/5 to 24: advise/)).toBeVisible();
   await bringIn((text) => text);
-  await expect(area.getByText('The folder is the same as the drafts.')).toBeVisible();
+  await expect(area.getByText('The folder is identical to the drafts.')).toBeVisible();
   rmSync(folder, { recursive: true });
   await page.goto('/policies/exchanges');
   await expect(page.getByRole('row', { name: /Card lists to the card processor/ })).toContainText(CARDS);

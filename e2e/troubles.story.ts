@@ -84,13 +84,13 @@ test('two analysts at one incident: the second sees what the first decided', asy
   await other.goto(page.url());
   await expect(other.getByRole('group', { name: 'Was it what we look for?' })).toBeVisible();
   await other.keyboard.press('n');
-  const state = page.getByRole('status', { name: 'Where it stands' });
+  const state = page.getByRole('status', { name: 'Status' });
   await expect(state).toContainText('False positive, Tobias Lund');
   await expect(page.getByRole('region', { name: 'History' })).toContainText(
     'It is not what we look for, Tobias Lund',
   );
   await page.keyboard.press('z');
-  await expect(other.getByRole('status', { name: 'Where it stands' })).toContainText('Taken');
+  await expect(other.getByRole('status', { name: 'Status' })).toContainText('Taken');
   await other.context().close();
 });
 
@@ -126,7 +126,7 @@ test('two authors at one policy: nothing is saved over unseen', async ({ page, b
 test('an address that leads nowhere, and an incident that is not there, say so', async ({ page }) => {
   await signIn(page);
   await page.goto('/nowhere/at/all');
-  await expect(page.getByRole('heading', { name: 'There is nothing at this address' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'This page does not exist' })).toBeVisible();
   await expectAccessible(page);
   await page.goto('/incidents/99999999');
   await expect(page.getByRole('alert')).toContainText('There is no incident 99999999.');
@@ -145,12 +145,12 @@ test('a list that a rule looks for is not removed, and a removed policy can be p
     'Rules of The ship purchase stays inside, Guests in chats, Shared drives',
   );
   await page.goto('/policies');
-  await page.getByRole('button', { name: 'Write a policy' }).click();
+  await page.getByRole('button', { name: 'Create policy' }).click();
   await page.getByLabel('Name of the policy').fill('Short-lived');
   await expect(page.getByText('draft saved')).toBeVisible();
   await page.waitForTimeout(900);
   await page.getByRole('button', { name: 'Remove', exact: true }).click();
-  await page.getByRole('button', { name: 'Put it back' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Name of the policy')).toHaveValue('Short-lived');
   await page.getByRole('button', { name: 'Remove', exact: true }).click();
   await expect(page).toHaveURL(/policies$/);

@@ -26,7 +26,7 @@ export async function expectAccessible(page: Page): Promise<void> {
 /** Opens the mail window as a person of the demo. */
 export async function playPerson(page: Page, name: string): Promise<void> {
   await page.goto('/stand-ins/mail');
-  const chooser = page.getByLabel('Be somebody else');
+  const chooser = page.getByLabel('Switch person');
   const label = await chooser.locator('option', { hasText: name }).first().innerText();
   await chooser.selectOption({ label });
   await expect(page.getByText(`You are ${name}`)).toBeVisible();

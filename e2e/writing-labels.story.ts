@@ -15,7 +15,7 @@ test.describe.configure({ mode: 'serial' });
 
 async function playAt(page: Page, program: 'documents' | 'mail', name: string): Promise<void> {
   await page.goto(`/stand-ins/${program}`);
-  const chooser = page.getByLabel('Be somebody else');
+  const chooser = page.getByLabel('Switch person');
   const option = await chooser.locator('option', { hasText: name }).first().innerText();
   await chooser.selectOption({ label: option });
   await expect(page.getByText(`You are ${name}`)).toBeVisible();
@@ -25,24 +25,22 @@ test('a label is written by the questions people have, its faults where they sta
   await signIn(page);
   await page.goto('/labels');
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Write a label' }).click();
+  await page.getByRole('button', { name: 'Create label' }).click();
   await expect(page.getByRole('heading', { name: /New label/ })).toBeVisible();
   await page.getByLabel('Name', { exact: true }).fill(LABEL);
   await page.getByLabel('Rank').fill('700');
   await page.getByLabel('Choose it when').fill('It is about berths and gates.');
   await page.getByLabel('Line', { exact: true }).fill('{label}, {ownr}');
   await page.getByLabel('What changed and why').fill('First words');
-  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await page.getByRole('button', { name: 'Save draft' }).click();
   const form = page.getByRole('form', { name: 'A label' });
   await expect(form.getByText('"Bridge only" has the same rank')).toBeVisible();
   await expect(form.getByText('{ownr} stands for nothing')).toBeVisible();
   await expect(form.getByText('It is offered to nobody')).toBeVisible();
   await page.getByLabel('Rank').fill(RANK);
   await page.getByLabel('Line', { exact: true }).fill('{label}, {owner}');
-  await expect(page.getByLabel('As people will see it')).toContainText(
-    `${LABEL}, ada.merrick@merrowstrait.example`,
-  );
-  await page.getByRole('button', { name: 'Save the draft' }).click();
+  await expect(page.getByLabel('Preview')).toContainText(`${LABEL}, ada.merrick@merrowstrait.example`);
+  await page.getByRole('button', { name: 'Save draft' }).click();
   await expect(form.getByText('has the same rank')).toHaveCount(0);
   await expect(page.getByText(/^More sensitive than .+, less than .+\.$/)).toBeVisible();
   await expect(page.getByRole('region', { name: 'History' })).toContainText('First words');
@@ -61,7 +59,7 @@ test('it is offered, read by the business without a right to edit, and published
   const editor = page.getByRole('form', { name: 'An offer' });
   await editor.getByRole('button', { name: `+ ${LABEL}` }).click();
   await expectAccessible(page);
-  await editor.getByRole('button', { name: 'Save the draft' }).click();
+  await editor.getByRole('button', { name: 'Save draft' }).click();
   await expect(page.getByText('The offer is saved as a draft')).toBeVisible();
 
   const business = await (await browser.newContext()).newPage();
@@ -76,11 +74,11 @@ test('it is offered, read by the business without a right to edit, and published
     business.getByText(/stand under “Those who buy the ship” and “Everybody at a desk”/),
   ).toBeVisible();
   await business.getByLabel('Words').fill(`Agreed ${stamp}`);
-  await business.getByRole('button', { name: 'It is right' }).click();
+  await business.getByRole('button', { name: 'Approve' }).click();
   await expect(business.getByText(`“Agreed ${stamp}”`)).toBeVisible();
   await expectAccessible(business);
   await business.goto('/labels');
-  await expect(business.getByRole('button', { name: 'Write a label' })).toHaveAttribute(
+  await expect(business.getByRole('button', { name: 'Create label' })).toHaveAttribute(
     'aria-disabled',
     'true',
   );
@@ -101,12 +99,12 @@ test('it is offered, read by the business without a right to edit, and published
   await expect(page.getByText(new RegExp(`you can choose .*${LABEL}`))).toBeVisible();
 });
 
-test('a person chooses it, sees it printed, and the file carries it elsewhere; going down asks for a reason', async ({
+test('a person chooses it, sees it printed, and the file carries it elsewhere; going down needs a reason', async ({
   page,
 }) => {
   await signIn(page);
   await playAt(page, 'documents', 'Orla Fenwick');
-  await page.getByRole('button', { name: 'Write a document' }).click();
+  await page.getByRole('button', { name: 'Create document' }).click();
   await page.getByLabel('Name of the document').fill(`Berths ${stamp}.docx`);
   await page.getByLabel('Text', { exact: true }).fill('Berth four is free on Monday.');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
@@ -141,7 +139,7 @@ test('a person chooses it, sees it printed, and the file carries it elsewhere; g
   await page.getByRole('option', { name: /^Open water/ }).click();
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Say why the label goes down; the reason is kept.')).toBeVisible();
-  await page.getByLabel('Why does the label go down?').fill('The plan was printed in the paper');
+  await page.getByLabel('Why do you choose a lower label?').fill('The plan was printed in the paper');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByLabel('Printed at the foot')).toContainText('Open water');
   await page.goto('/labels/changes?shift=lowered');
@@ -155,7 +153,7 @@ test('content calls for a label while it is written, and a machine sets it when 
 }) => {
   await signIn(page);
   await playAt(page, 'documents', 'Orla Fenwick');
-  await page.getByRole('button', { name: 'Write a document' }).click();
+  await page.getByRole('button', { name: 'Create document' }).click();
   await page.getByLabel('Name of the document').fill(`Refunds ${stamp}.docx`);
   await page.getByLabel('Text', { exact: true }).fill(CARDS);
   await expect(page.getByText('It will carry Passenger care')).toBeVisible({ timeout: 30_000 });
@@ -195,8 +193,8 @@ test('rules go through a place: looked at first, turned on, undone', async ({ pa
   await page.goto('/labels/runs');
   await page.getByLabel(/^Timetables/).check();
   await expect(page.getByText(/240 files/)).toBeVisible();
-  await page.getByRole('button', { name: 'Look, and change nothing' }).click();
-  await expect(page.getByRole('button', { name: /Turn it on: label \d+ files?/ })).toBeVisible({
+  await page.getByRole('button', { name: 'Start preview' }).click();
+  await expect(page.getByRole('button', { name: /Label \d+ files?/ })).toBeVisible({
     timeout: 90_000,
   });
   await expect(page.getByText(/240 of 240 files/)).toBeVisible();
@@ -208,11 +206,11 @@ test('rules go through a place: looked at first, turned on, undone', async ({ pa
   await expect(page.getByText(/^Rule /).first()).toBeVisible();
   await expectAccessible(page);
   await page.getByRole('button', { name: /Turn it on/ }).click();
-  await expect(page.getByRole('button', { name: 'Undo as a whole' })).toBeVisible({ timeout: 90_000 });
+  await expect(page.getByRole('button', { name: 'Undo the whole run' })).toBeVisible({ timeout: 90_000 });
   await page.goto('/labels/changes?how=automatically&find=Timetables');
   await expect(page.getByRole('listitem').first()).toContainText('Passenger care');
   await page.goto('/labels/runs');
-  await page.getByRole('button', { name: 'Undo as a whole' }).click();
+  await page.getByRole('button', { name: 'Undo the whole run' }).click();
   await expect(page.getByText('What this run labelled was put back.')).toBeVisible({ timeout: 60_000 });
 });
 

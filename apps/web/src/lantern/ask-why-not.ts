@@ -19,7 +19,7 @@ export function askWhyNot(asked: WhyNotAsked): Promise<readonly NearestPattern[]
     };
     worker.onerror = () => {
       worker.terminate();
-      reject(new Error('The question could not be answered.'));
+      reject(new Error('The server could not answer. Try again.'));
     };
     worker.postMessage(asked satisfies WhyNotQuestion);
   });

@@ -83,7 +83,7 @@ function FindingMark({ finding, value, name, lit = false }: MarkProps) {
       <EvidenceSum evidence={finding.evidence} />
       {finding.rivals.length > 0 && (
         <p className="mt-2 text-[12.5px] text-ink-2">
-          Less well explained:{' '}
+          Other possible explanations:{' '}
           {finding.rivals
             .map((rival) => `${names.get(rival.pattern) ?? rival.pattern} (${rival.certainty})`)
             .join(', ')}

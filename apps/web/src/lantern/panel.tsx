@@ -79,15 +79,15 @@ function Panel() {
         <p className="font-head text-[16px] font-semibold">Lantern</p>
         <p className="text-[12.5px]">
           {set.data?.published
-            ? `drafts beside revision ${set.data.published.revision}`
+            ? `drafts and revision ${set.data.published.revision}`
             : 'drafts; nothing is published'}
         </p>
       </div>
       <div className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto p-4">
         <textarea
           ref={input}
-          aria-label="Text to look at"
-          placeholder="Type or paste a text, or drop a file or a mail here. Select a stretch of it to ask why it is not found."
+          aria-label="Text to inspect"
+          placeholder="Type or paste text, or drop a file or a mail here. To ask why something is not found, select it."
           className="field min-h-24 font-mono text-[12.5px]"
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -100,7 +100,7 @@ function Panel() {
         {text.trim() !== '' &&
           set.data?.drafts.own.some((own) => own.origin === 'records' || own.origin === 'documents') && (
             <Button onClick={() => void take(new File([text], 'text of the Lantern.txt'))}>
-              Look for own records and documents too, on the server
+              Also look for own records and documents, on the server
             </Button>
           )}
         {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
@@ -116,8 +116,8 @@ function Panel() {
         {file.status === 'none' && scan && set.data && <TextFindings scan={scan} set={set.data} />}
         {file.status === 'none' && !scan && (
           <p className="text-ink-2">
-            What is found lights up here, with how certain it is and why, and what would happen to it. Text
-            stays in this browser; a file is read by the server, which keeps nothing of it.
+            Findings light up here with their certainty, the reasons, and what would happen on each channel.
+            Text stays in this browser. The server reads files and keeps nothing of them.
           </p>
         )}
       </div>
@@ -132,7 +132,7 @@ function FilePicker({ take }: { readonly take: (file: File | undefined) => Promi
       <input
         ref={picker}
         type="file"
-        aria-label="File to look at"
+        aria-label="File to inspect"
         className="sr-only"
         tabIndex={-1}
         onChange={(event) => {
@@ -205,10 +205,10 @@ function FileFindings({
       <div className="flex items-center justify-between gap-2 bg-sunk px-3 py-2">
         <b className="truncate">{result.name}</b>
         <Button look="quiet" onClick={clear}>
-          Put it away
+          Clear
         </Button>
       </div>
-      <Count total={total} from="by the server, which kept nothing" />
+      <Count total={total} from="by the server, which keeps nothing" />
       {kinds.map((kind) => (
         <p key={kind} className="text-[12.5px]">
           {names.get(kind) ?? kind}: {countFindings(all, kind, 50).findings} found,{' '}
@@ -220,14 +220,15 @@ function FileFindings({
           <h2 className="mb-1 break-words">{part.path.slice(1).join(' › ') || 'its text'}</h2>
           {part.status === 'unreadable' ? (
             <Notice look="stop">
-              This part could not be read: {UNREADABLE_WORDS[part.reason]}. A rule can ask for that.
+              This part could not be read: {UNREADABLE_WORDS[part.reason]}. A rule can ask for unreadable
+              parts.
             </Notice>
           ) : (
             <FoundText text={part.text} findings={part.findings} />
           )}
           {part.status === 'read' && part.cut && (
             <p className="mt-1 text-[12.5px] text-ink-2">
-              Only the beginning is shown; all of it was looked at.
+              Only the beginning is shown. All of it was inspected.
             </p>
           )}
         </section>

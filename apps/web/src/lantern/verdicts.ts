@@ -57,9 +57,9 @@ export const WAYS = [
   },
   {
     key: 'stick',
-    name: 'machine, onto a strange drive',
+    name: 'endpoint, to an untrusted drive',
     channel: 'endpoint',
-    into: [{ kind: 'device', device: 'plugged-in', name: 'a strange drive', trusted: false }],
+    into: [{ kind: 'device', device: 'plugged-in', name: 'an untrusted drive', trusted: false }],
   },
 ] as const satisfies readonly Way[];
 

@@ -48,14 +48,14 @@ export function WhatWouldHappen({ set, published, drafts }: Props) {
       {rows.map(({ way, then }) => (
         <details key={way.key} className="text-[12.5px]">
           <summary className="cursor-pointer py-1 text-press">
-            Why, and why not, by the drafts: {way.name}
+            Reasons, judged by the drafts: {way.name}
           </summary>
           <RuleTraces verdict={then.verdict} policies={set.drafts.set.policies} />
         </details>
       ))}
       {shown?.rule && (
         <>
-          <h2 className="mt-3 mb-1">What the sender would see</h2>
+          <h2 className="mt-3 mb-1">What the sender sees</h2>
           <div className="border-l-4 border-stop bg-paper px-3 py-2">
             <p className="font-semibold">{TOLD[shown.answer ?? 'note']}</p>
             <p>{shown.words}</p>
@@ -68,9 +68,9 @@ export function WhatWouldHappen({ set, published, drafts }: Props) {
 
 const TOLD: Readonly<Record<Answer, string>> = {
   note: '',
-  advise: 'It is on its way. A word of advice:',
-  ask: 'Before it goes, a question.',
-  hold: 'It waits until somebody has looked at it.',
+  advise: 'The message was sent. Advice:',
+  ask: 'Answer a question before the message is sent.',
+  hold: 'The message waits until someone decides.',
   block: 'It was not sent.',
 };
 

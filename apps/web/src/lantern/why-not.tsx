@@ -46,7 +46,7 @@ export function WhyNot({ text, selected, drafts }: WhyNotProps) {
       </div>
       {Array.isArray(answer) && answer.length === 0 && (
         <p className="mt-1.5 text-[12.5px]">
-          No pattern comes near it. If it is sensitive, it needs a pattern or a word list of its own.
+          No pattern comes close. If this is sensitive, create a pattern or a word list for it.
         </p>
       )}
       {Array.isArray(answer) && answer.length > 0 && (

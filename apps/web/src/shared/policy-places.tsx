@@ -2,10 +2,10 @@ import { Places } from '../ui/places';
 
 const PLACES = [
   ['/policies', 'Rules'],
-  ['/policies/texts', 'Texts people read'],
-  ['/policies/exchanges', 'Register of exchanges'],
+  ['/policies/texts', 'Messages'],
+  ['/policies/exchanges', 'Approved exchanges'],
   ['/policies/spots', 'Applications and sites'],
-  ['/policies/coverage', 'What is covered'],
+  ['/policies/coverage', 'Coverage'],
   ['/policies/replay', 'Replay'],
   ['/policies/packs', 'Starter packs'],
   ['/publish', 'Review and publish'],

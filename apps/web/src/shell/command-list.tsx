@@ -8,17 +8,17 @@ import { useMay } from '../data/session';
 import { useLantern } from '../stores/lantern-store';
 
 const PLACES = [
-  ['/labels/offers', 'Who can choose labels'],
-  ['/labels/automatic', 'Labels set by machines'],
-  ['/labels/runs', 'Automatic labels through places'],
-  ['/labels/changes', 'Labels changed on items'],
-  ['/labels/review', 'What labels change for people'],
-  ['/policies/texts', 'Texts people read'],
-  ['/policies/exchanges', 'Register of exchanges'],
-  ['/policies/spots', 'Applications and sites under one name'],
-  ['/doors', 'Agents and doors'],
-  ['/policies/coverage', 'What is covered'],
-  ['/policies/replay', 'Replay the drafts over the journal'],
+  ['/labels/offers', 'Label offers'],
+  ['/labels/automatic', 'Automatic labels'],
+  ['/labels/runs', 'Label stored files'],
+  ['/labels/changes', 'Label history'],
+  ['/labels/review', 'Who is affected by labels'],
+  ['/policies/texts', 'Messages'],
+  ['/policies/exchanges', 'Approved exchanges'],
+  ['/policies/spots', 'Applications and sites'],
+  ['/doors', 'Agents and channels'],
+  ['/policies/coverage', 'Coverage'],
+  ['/policies/replay', 'Replay'],
   ['/incidents/waiting', 'Waiting for a decision'],
 ] as const;
 
@@ -49,24 +49,24 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
     <Command.Dialog
       open={open}
       onOpenChange={onOpenChange}
-      label="Find or do"
+      label="Search or run a command"
       overlayClassName="fixed inset-0 z-40 bg-black/30"
       contentClassName="fixed top-24 left-1/2 z-50 w-[560px] -translate-x-1/2 rounded border border-rule-strong bg-sheet p-2 shadow-xl"
     >
-      <Command.Input placeholder="A place, a pattern, a policy, an action" className="field mb-2" />
+      <Command.Input placeholder="Screen, pattern, policy or action" className="field mb-2" />
       <Command.List className="max-h-96 overflow-auto">
-        <Command.Empty className="px-3 py-4 text-ink-2">Nothing is called that.</Command.Empty>
+        <Command.Empty className="px-3 py-4 text-ink-2">No results.</Command.Empty>
         <Command.Group heading="Do" className={group}>
           <Command.Item className={item} onSelect={then(() => pullLantern(true))}>
-            Pull out the Lantern
+            Open the Lantern
           </Command.Item>
           {mayWrite && (
             <Command.Item className={item} onSelect={go('/patterns/new')}>
-              Write a word list
+              Create word list
             </Command.Item>
           )}
           <Command.Item className={item} onSelect={go('/publish')}>
-            Review the drafts and publish
+            Review and publish
           </Command.Item>
           <Command.Item className={item} onSelect={then(showKeys)}>
             Show the keys of this screen
@@ -113,7 +113,7 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
               className={item}
               onSelect={go(`/labels/${label.id}`)}
             >
-              {label.name || 'A label without a name'}
+              {label.name || 'Unnamed label'}
             </Command.Item>
           ))}
         </Command.Group>
@@ -125,7 +125,7 @@ export function CommandList({ open, onOpenChange, showKeys }: Props) {
               className={item}
               onSelect={go(`/policies/${policy.id}`)}
             >
-              {policy.name || 'A policy without a name'}
+              {policy.name || 'Unnamed policy'}
             </Command.Item>
           ))}
         </Command.Group>

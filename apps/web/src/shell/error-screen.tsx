@@ -6,7 +6,7 @@ export function ErrorScreen() {
   const error = useRouteError();
   return (
     <main className="mx-auto max-w-lg p-12">
-      <h1 className="mb-3">This screen broke</h1>
+      <h1 className="mb-3">This screen failed</h1>
       <p className="mb-4">{errorSentence(error)}</p>
       <p className="flex gap-4">
         <button type="button" className="part" onClick={() => window.location.reload()}>
@@ -23,9 +23,9 @@ export function ErrorScreen() {
 export function LostScreen() {
   return (
     <div className="mx-auto max-w-lg p-12">
-      <h1 className="mb-3">There is nothing at this address</h1>
+      <h1 className="mb-3">This page does not exist</h1>
       <p>
-        It may have been removed, or the link is cut off.{' '}
+        It may have been removed, or the link may be incomplete.{' '}
         <Link className="part" to="/incidents">
           Go to the incidents
         </Link>

@@ -49,7 +49,7 @@ export function Frame() {
         href="#screen"
         className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2"
       >
-        Skip to the screen
+        Skip to content
       </a>
       <Strip openCommands={() => setCommands(true)} />
       <div className="flex min-h-0 flex-1">
@@ -97,7 +97,7 @@ function Strip({ openCommands }: { readonly openCommands: () => void }) {
         onClick={openCommands}
         className="flex items-center gap-6 self-center rounded border border-[#4b5566] px-2.5 py-1 text-[12.5px] text-[var(--strip-dim)]"
       >
-        Find or do
+        Search or run a command
         <kbd className="rounded-[3px] border border-b-2 border-[#5c6575] px-1 py-0.5 font-mono text-[11px] leading-none">
           Ctrl K
         </kbd>
@@ -150,7 +150,7 @@ function AccountMenu() {
           ))}
           <DropdownMenu.Item asChild>
             <Link className={item} to="/doors">
-              Agents and doors
+              Agents and channels
             </Link>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={toggle}>
@@ -158,7 +158,7 @@ function AccountMenu() {
           </DropdownMenu.Item>
           <DropdownMenu.Item asChild>
             <a className={item} href="/api/docs" target="_blank" rel="noreferrer">
-              The API described
+              API reference
             </a>
           </DropdownMenu.Item>
           <DropdownMenu.Item className={item} onSelect={() => signOut.mutate()}>

@@ -5,8 +5,8 @@ import { Button, Key } from '../ui/button';
 type Keys = readonly (readonly [string, string])[];
 
 const EVERYWHERE: Keys = [
-  ['Ctrl K', 'find or do'],
-  ['L', 'pull out the Lantern, or put it back'],
+  ['Ctrl K', 'search or run a command'],
+  ['L', 'open or close the Lantern'],
   ['?', 'show these keys'],
 ];
 

@@ -17,8 +17,8 @@ export function SignedIn() {
 function ServerGone({ retry }: { readonly retry: () => void }) {
   return (
     <main className="mx-auto max-w-md p-12">
-      <h1 className="mb-3">The server does not answer</h1>
-      <p className="mb-4">Everything that was saved is safe. It may be starting; try again in a moment.</p>
+      <h1 className="mb-3">The server is not responding</h1>
+      <p className="mb-4">Everything saved is safe. The server may be starting. Try again in a moment.</p>
       <Button look="main" onClick={retry}>
         Try again
       </Button>

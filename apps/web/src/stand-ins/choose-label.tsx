@@ -65,7 +65,7 @@ export function ChooseLabel({ chooser, chosen, carried, onChoose }: Props) {
               no label
             </button>
           )}
-          {chooser.labels.length === 0 && <p className="p-2 text-ink-2">Nobody offers you a label yet.</p>}
+          {chooser.labels.length === 0 && <p className="p-2 text-ink-2">No labels are offered to you yet.</p>}
         </div>
       )}
     </div>
@@ -97,7 +97,7 @@ function Choice({
       <span className="block text-[12px] text-ink-2">{label.handling}</span>
       {label.namesFor.length > 0 && (
         <span className="block text-[12px]">
-          You name who may {label.namesFor.map((effect) => EFFECT_WORDS[effect]).join(', ')}.
+          You choose who may {label.namesFor.map((effect) => EFFECT_WORDS[effect]).join(', ')}.
         </span>
       )}
     </button>

@@ -17,7 +17,7 @@ export function LoweringReason({ chooser, before, after, reason, onChange }: Pro
   return (
     <div>
       <label className="mb-1 block text-[12.5px] font-semibold text-ink-2" htmlFor={id}>
-        Why does the label go down? {chooser.lowering === 'second-person' && 'A colleague must agree.'}
+        Why do you choose a lower label? {chooser.lowering === 'second-person' && 'A colleague must agree.'}
       </label>
       <textarea
         id={id}
@@ -27,7 +27,7 @@ export function LoweringReason({ chooser, before, after, reason, onChange }: Pro
         value={reason}
         onChange={(event) => onChange(event.target.value)}
       />
-      <p className="text-[12px] text-ink-2">The reason is kept with the change.</p>
+      <p className="text-[12px] text-ink-2">The label history keeps your reason.</p>
     </div>
   );
 }

@@ -36,7 +36,7 @@ export function Playing({ name, path, outsideToo = false, children }: Props) {
       {content}
     </StandInFrame>
   );
-  if (!may) return frame(null, <Notice look="stop">This account may not play a person of the demo.</Notice>);
+  if (!may) return frame(null, <Notice look="stop">Your account may not use the stand-ins.</Notice>);
   if (players.isPending) return <Loading what="the people" />;
   if (players.isError) return <Notice look="stop">{errorSentence(players.error)}</Notice>;
   const first = all.find((candidate) => candidate.name === 'Orla Fenwick') ?? all[0];
@@ -44,7 +44,7 @@ export function Playing({ name, path, outsideToo = false, children }: Props) {
     return frame(
       null,
       <p className="p-6">
-        There is nobody in the directory yet, so nobody can be played. Start with the demo to try this.
+        The directory is empty, so no person can be chosen. Start with the demo to try this.
       </p>,
     );
   const player = all.find((candidate) => candidate.id === id);

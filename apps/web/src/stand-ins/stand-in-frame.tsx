@@ -31,7 +31,7 @@ export function StandInFrame({ name, played, players, onPlay, children }: Props)
         <span className="flex-1" />
         {played && (
           <label className="flex items-center gap-2">
-            Be somebody else
+            Switch person
             <select
               className="max-w-52 rounded border border-[#86aea4] bg-[var(--teal)] px-1 py-0.5"
               value={played.id}

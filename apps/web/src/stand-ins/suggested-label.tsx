@@ -22,7 +22,7 @@ export function SuggestedLabel({ suggestion, chooser, onTake }: Props) {
           Take {suggestion.name}
         </button>
       ) : (
-        !suggestion.applied && 'It is not among those you can choose.'
+        !suggestion.applied && 'You cannot choose this label.'
       )}
     </p>
   );

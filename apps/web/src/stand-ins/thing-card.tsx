@@ -42,8 +42,8 @@ export function ThingCard({ thing, player, about, sharedOutside, fixes }: Props)
             <LabelTag label={thing.label} />
           </>
         )}
-        {thing.state === 'waiting' && <b className="text-ink"> · waits, nobody sees it yet</b>}
-        {thing.state === 'withheld' && <b className="text-stop"> · withheld, only you see it</b>}
+        {thing.state === 'waiting' && <b className="text-ink"> · waiting, not visible to others yet</b>}
+        {thing.state === 'withheld' && <b className="text-stop"> · withheld, visible only to you</b>}
       </p>
       {editing ? (
         <EditText
@@ -62,7 +62,7 @@ export function ThingCard({ thing, player, about, sharedOutside, fixes }: Props)
         <p className="max-w-3xl break-words whitespace-pre-wrap">{thing.text}</p>
       )}
       {thing.stillShown !== null && (
-        <p className="max-w-3xl text-[12.5px] text-ink-2">The others still see: {thing.stillShown}</p>
+        <p className="max-w-3xl text-[12.5px] text-ink-2">Others still see: {thing.stillShown}</p>
       )}
       {thing.files.map((file, index) => (
         <a
@@ -90,11 +90,11 @@ export function ThingCard({ thing, player, about, sharedOutside, fixes }: Props)
                   onClick={() =>
                     acts.withoutValues.mutate(
                       { id: thing.id },
-                      { onSuccess: () => toast('The values were taken out, and it was tried again') },
+                      { onSuccess: () => toast('The values were removed and it was tried again') },
                     )
                   }
                 >
-                  Take the values out and try again
+                  Remove the values and try again
                 </button>
               )}
               {fixes}
@@ -117,7 +117,7 @@ export function ThingCard({ thing, player, about, sharedOutside, fixes }: Props)
             className="min-h-6 text-press underline"
             onClick={() => acts.remove.mutate({ id: thing.id })}
           >
-            Take it away
+            Delete
           </button>
         </p>
       )}
@@ -191,7 +191,7 @@ function EditText({ thing, player, sharedOutside, error, onCancel, onSave }: Edi
           Save
         </button>
         <button type="button" className={button} onClick={onCancel}>
-          Leave it
+          Discard
         </button>
       </p>
     </form>

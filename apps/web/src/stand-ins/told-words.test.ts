@@ -2,15 +2,15 @@ import { goingOf, headOf, languageOf, phrases } from './told-words';
 
 it.each([
   ['block', 'refused', 'Your mail was not sent'],
-  ['advise', 'told', 'Your mail was sent. A word about it'],
-  ['ask', 'waiting', 'Your mail: first a question'],
-  ['hold', 'waiting', 'Your mail waits until somebody has looked at it'],
+  ['advise', 'told', 'Your mail was sent. Please note'],
+  ['ask', 'waiting', 'Your mail: a question first'],
+  ['hold', 'waiting', 'Your mail waits until someone decides'],
   ['ask', 'taken-back', 'Your mail was taken back'],
   ['hold', 'went-on', 'Your mail was sent'],
 ] as const)('%s, %s: %s', (answer, state, words) => expect(headOf({ answer, state })).toBe(words));
 
 it.each([
-  ['message', 'en', 'Your message is not shown to anybody'],
+  ['message', 'en', 'Your message was not sent'],
   ['paste', 'en', 'What you put in did not go in'],
   ['message', 'de', 'Ihre Nachricht wird niemandem gezeigt'],
   ['copy', 'de', 'Ihre Kopie wurde nicht gemacht'],

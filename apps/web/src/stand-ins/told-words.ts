@@ -28,15 +28,15 @@ const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> 
       'was not sent',
       'it is sent',
       'Send it with this reason',
-      'Your mail is kept as a draft: change it below and send it again.',
+      'Your mail is kept as a draft. Change it below and send it again.',
     ]),
     message: going([
       'Your message',
       'was shown',
-      'is not shown to anybody',
+      'was not sent',
       'it is shown',
       'Show it with this reason',
-      'What you wrote is kept here, for you alone: change it and send it again.',
+      'Your message is kept here, visible only to you. Change it and send it again.',
     ]),
     paste: going([
       'What you put in',
@@ -44,7 +44,7 @@ const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> 
       'did not go in',
       'it goes in',
       'Put it in with this reason',
-      'What you wrote is kept here, for you alone: change it and try again.',
+      'Your text is kept here, visible only to you. Change it and try again.',
     ]),
     copy: going([
       'Your copy',
@@ -52,7 +52,7 @@ const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> 
       'was not made',
       'it is made',
       'Make it with this reason',
-      'Nothing was lost: what you took is still where it was.',
+      'Nothing was lost. The original is still in its place.',
     ]),
     share: going([
       'Your share',
@@ -142,21 +142,21 @@ const PHRASES = {
     unchecked: (name: string, why: string) => `${name} could not be checked: ${why}.`,
     more: (address: string) => `More: ${address}`,
     questions: (contact: string) => `Questions: ${contact}`,
-    unfinished: 'It could not be read to its end, and what cannot be checked does not go by itself.',
-    why: 'Why should it go?',
+    unfinished: 'It could not be checked completely, so it was not sent automatically.',
+    why: 'Why is this necessary?',
     ownWords: 'In your own words',
-    takeBack: 'Take it back',
+    takeBack: 'Cancel',
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'While this page is open, until' : 'Until'} ${time}${whileOpen ? ' at the latest' : ''}; then ${then}.`,
     withdrawn: 'Your share was withdrawn',
-    askSomebody: 'Ask somebody to let it go',
-    whyAll: 'Why it should go all the same; whoever decides reads it',
+    askSomebody: 'Request an override',
+    whyAll: 'Reason. The person who decides reads it.',
     ask: 'Ask',
-    asked: 'Somebody will look at it; it waits',
-    notIt: 'That is not what it found',
-    whyNot: 'What is it really? Whoever looks at it reads this',
+    asked: 'Your request was sent. The item waits for a decision.',
+    notIt: 'Report a false finding',
+    whyNot: 'What is it really? An analyst reads this.',
     report: 'Say so',
-    reported: 'You said that this is a false finding. Thank you; somebody looks at it.',
+    reported: 'Thank you. An analyst will review your report of a false finding.',
     rule: (number: number, policy: string) => `Rule ${number} of "${policy}".`,
     recorded: (incident: number) => `This is recorded${incident > 0 ? ` under number ${incident}` : ''}.`,
     replied: (thing: string, goes: boolean) => `${thing} ${goes ? 'is on its way' : 'was taken back'}`,
@@ -208,12 +208,10 @@ export function headOf(
   const german = language === 'de';
   switch (state) {
     case 'told':
-      return german ? `${thing} ${went}. Ein Hinweis dazu` : `${thing} ${went}. A word about it`;
+      return german ? `${thing} ${went}. Ein Hinweis dazu` : `${thing} ${went}. Please note`;
     case 'waiting':
-      if (answer === 'ask') return german ? `${thing}: vorher eine Frage` : `${thing}: first a question`;
-      return german
-        ? `${thing} wartet, bis jemand hingesehen hat`
-        : `${thing} waits until somebody has looked at it`;
+      if (answer === 'ask') return german ? `${thing}: vorher eine Frage` : `${thing}: a question first`;
+      return german ? `${thing} wartet, bis jemand hingesehen hat` : `${thing} waits until someone decides`;
     case 'went-on':
       return `${thing} ${went}`;
     case 'taken-back':

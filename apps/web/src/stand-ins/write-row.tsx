@@ -151,14 +151,14 @@ function Row({ label, button, sending, error, start = '', beside, onSend }: RowP
             <b>{file.name}</b> {sizeWords(file.size)}{' '}
             <button
               type="button"
-              aria-label={`Take off ${file.name}`}
+              aria-label={`Remove ${file.name}`}
               onClick={() => setFiles(files.filter((_each, at) => at !== index))}
             >
               ×
             </button>
           </span>
         ))}
-        <span className="text-[12.5px] text-ink-2">Ctrl and Enter does the same.</span>
+        <span className="text-[12.5px] text-ink-2">Or press Ctrl+Enter.</span>
       </p>
     </form>
   );

@@ -62,7 +62,7 @@ export function ChosenTerms<Term>({
         </Button>
       ))}
       {typed.trim() !== '' && found.length === 0 && (
-        <p className="text-[12.5px] text-stop">The directory knows nothing like that.</p>
+        <p className="text-[12.5px] text-stop">Nothing in the directory matches.</p>
       )}
     </div>
   );
@@ -87,7 +87,7 @@ export function Chips<Item>({ items, none, words, readOnly = false, onChange }: 
           {!readOnly && (
             <button
               type="button"
-              aria-label={`Take out ${words(item)}`}
+              aria-label={`Remove ${words(item)}`}
               className="min-h-6 min-w-6 text-press"
               onClick={() => onChange(items.filter((_each, at) => at !== index))}
             >

@@ -6,17 +6,17 @@ import { UNREADABLE_WORDS } from './terms';
 /** What can be learnt from samples, as the choice between the two is put. */
 export const LEARNT_WORDS = {
   likeness: {
-    choice: 'These documents again, whole or in part',
+    choice: 'Copies of these documents, whole or in part',
     about:
-      'A contract of which half is pasted into a mail, a blank form that was filled in: found by the share of a sample that reappears.',
+      'For example a contract pasted into a mail, or a form that was filled in. Found by the share of a sample that reappears.',
     like: 'Documents to recognise',
-    unlike: 'Texts that may go anywhere, such as a letterhead: what they hold does not count',
+    unlike: 'Texts that may go anywhere, such as a letterhead. Their content is ignored.',
   },
   category: {
     choice: 'Other texts of the same kind',
-    about: 'Learnt from texts of the kind and texts of other kinds, by their words.',
+    about: 'Learns from texts of this kind and texts of other kinds, by their words.',
     like: 'Texts of this kind',
-    unlike: 'Texts of other kinds, best of those that are mistaken for it',
+    unlike: 'Texts of other kinds, ideally ones that are easily confused with it',
   },
 } as const;
 
@@ -30,7 +30,7 @@ export function shareWords({ of, share, least, most }: Share): string {
 /** Why a file became no sample. */
 export function refusedWords({ name, reason }: RefusedSample): string {
   const known: Readonly<Record<string, string | undefined>> = UNREADABLE_WORDS;
-  const why = reason === 'no-text' ? 'it holds next to no text' : (known[reason] ?? 'it cannot be read');
+  const why = reason === 'no-text' ? 'it contains almost no text' : (known[reason] ?? 'it cannot be read');
   return `${name} was left out: ${why}.`;
 }
 
@@ -46,5 +46,5 @@ export function progressWords({ step, done, of }: DocumentsJob): string {
 /** What to make of the number of samples; nothing where there are enough. */
 export function fewWords(report: NonNullable<DocumentsDetail['report']>, enough: number): string | null {
   if (!report.tooFew) return null;
-  return `${report.like} texts of the kind and ${report.unlike} others are few: the shares below can be far off. From ${enough} of each they become reliable.`;
+  return `${report.like} texts of this kind and ${report.unlike} others are few, so the figures below are uncertain. From ${enough} of each, they become reliable.`;
 }

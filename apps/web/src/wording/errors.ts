@@ -11,13 +11,14 @@ const SENTENCES: Partial<Record<ErrorCode, (details: Details) => string>> = {
   'file-too-large': ({ limit }) =>
     limit
       ? `A file is larger than ${limit} MB and cannot be taken. Everything else is still here.`
-      : 'That is more than this place takes. It is still here; make it smaller.',
+      : 'This is too large. It is still here. Make it smaller.',
   'too-many-files': ({ limit }) =>
-    `At most ${limit ?? 20} files go together. Nothing was sent; take some off.`,
+    `At most ${limit ?? 20} files can be sent together. Nothing was sent. Remove some files.`,
   'too-many-recipients': ({ recipients, limit }) =>
     `This mail names ${recipients} recipients; one mail takes ${limit}. It was not sent, and all of it is still here.`,
-  'bad-address': ({ address }) => `"${address}" is no mail address. The mail was not sent and is still here.`,
-  'no-recipients': () => 'Say whom the mail is for. It is still here.',
+  'bad-address': ({ address }) =>
+    `"${address}" is not a mail address. The mail was not sent. It is still here.`,
+  'no-recipients': () => 'Enter a recipient. The mail is still here.',
 };
 
 /** The sentence a person reads for a failure of any kind. */

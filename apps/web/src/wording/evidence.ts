@@ -4,16 +4,16 @@ import { assertNever } from '@lantern/core/shared';
 
 /** Evidence that is always said with the same words. */
 const ALWAYS = {
-  shape: 'many other things look like it',
-  'own-expression': 'what the own expression says of it by itself',
-  structure: 'dates, ranges and lists inside it fit',
-  'check-digits': 'its check digits hold',
-  grouping: 'written in its usual groups',
+  shape: 'many other things have this format',
+  'own-expression': 'the expression’s own weight',
+  structure: 'dates, ranges and lists inside it are valid',
+  'check-digits': 'its check digits are valid',
+  grouping: 'written in its usual format',
   'test-value': 'a published test value',
   'inside-longer-code': 'part of a longer code',
-  'inside-address': 'part of the address of a page',
-  'broken-over-lines': 'a line break stands inside it',
-  category: 'what a text without telling words would be',
+  'inside-address': 'part of a web address',
+  'broken-over-lines': 'contains a line break',
+  category: 'starting point for a text without typical words',
 } as const satisfies Partial<Record<EvidenceCode, string>>;
 
 const isAlways = (code: EvidenceCode): code is keyof typeof ALWAYS => code in ALWAYS;
@@ -34,24 +34,22 @@ export function evidenceWords(evidence: Evidence): string {
     case 'category-others':
       return `${evidence.detail ?? ''} more words, each with little weight`;
     case 'listed-others':
-      return `${evidence.detail ?? ''} more words of the list in the same text`;
+      return `${evidence.detail ?? ''} more words from the list in the same text`;
     case 'usual-check':
-      return evidence.weight > 0
-        ? 'the check that most of them pass holds'
-        : 'the check that most of them pass fails';
+      return evidence.weight > 0 ? 'passes the usual check' : 'fails the usual check';
     case 'naming-word':
-      return `its name${quoted} stands near${off}`;
+      return `its name${quoted} is near${off}`;
     case 'field-name':
-      return `its field is called${quoted}`;
+      return `its field is named${quoted}`;
     case 'supporting-word':
-      return `word${quoted} of its subject near it${off}`;
+      return `related word${quoted} is near${off}`;
     case 'counter-word':
-      return `word${quoted} speaks against it${off}`;
+      return `counter word${quoted} is near${off}`;
     case 'column-heading':
       return `column heading${quoted}`;
     case 'neighbours':
       return evidence.weight > 0
-        ? `${evidence.detail ?? ''} neighbours of the same shape`
+        ? `${evidence.detail ?? ''} neighbours of the same format`
         : `most of ${evidence.detail ?? ''} neighbours fail the check`;
     case 'listed-word':
       return `listed word${quoted}`;
@@ -70,8 +68,8 @@ export function weightWords(weight: number): string {
 
 export const URGENCY_WORDS: Readonly<Record<UrgencyPart, string>> = {
   severity: 'severity',
-  'went-on': 'it already left',
-  volume: 'how much it holds',
+  'went-on': 'it has already left',
+  volume: 'the amount',
   'outside-recipients': 'recipients outside',
   unreadable: 'parts that could not be read',
 };

@@ -2,13 +2,14 @@ import type { ExpressionProblem, OwnCheck } from '@lantern/core/detection';
 
 /** Why an expression is not taken, without a full stop. */
 export const FAULT_WORDS: Readonly<Record<ExpressionProblem, string>> = {
-  empty: 'There is nothing written yet',
-  'not-readable': 'It cannot be read',
-  'refers-back': 'It refers back to a group, which no single pass over a text can do; write the ways out',
-  'looks-around': 'It looks around further than one character; use words near it, or an exclusion',
-  'too-large': 'It is too large, or its repetitions multiply to too many places; allow fewer of them',
-  'finds-nothing': 'It also holds where there is nothing at all; something in it must be there',
-  'finds-everything': 'It holds in most of any ordinary text; say more of what the value looks like',
+  empty: 'The expression is empty',
+  'not-readable': 'The expression is not valid',
+  'refers-back': 'It refers back to a group, which is not supported. Write out the alternatives.',
+  'looks-around':
+    'It looks ahead or behind by more than one character. Use words nearby or an exclusion instead.',
+  'too-large': 'It is too large, or its repetitions multiply too far. Allow fewer repetitions.',
+  'finds-nothing': 'It also matches empty text. At least one part must be required.',
+  'finds-everything': 'It matches most ordinary text. Be more specific.',
 };
 
 export const CHECK_WORDS: Readonly<Record<OwnCheck, string>> = {

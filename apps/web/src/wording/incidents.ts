@@ -10,9 +10,9 @@ export function incidentTitle(
 ): string {
   const first = row.counts[0];
   const where = row.destinations[0] ? ` to ${row.destinations[0]}` : '';
-  if (!first) return row.unreadableParts > 0 ? `Something unreadable${where}` : `A rule held${where}`;
+  if (!first) return row.unreadableParts > 0 ? `Unreadable content${where}` : `Rule matched${where}`;
   const more = row.counts.length > 1 ? ` and ${row.counts.length - 1} more` : '';
-  return `${shortName(names.get(first.pattern) ?? 'A pattern that is gone')}${more}${where}`;
+  return `${shortName(names.get(first.pattern) ?? 'A pattern that was removed')}${more}${where}`;
 }
 
 /** A pattern's name without the part in brackets. */
@@ -33,7 +33,7 @@ export function actWords(act: DecisionAct): string {
     case 'wait':
       return 'Waiting for the person';
     case 'reopen':
-      return 'Opened again';
+      return 'Reopened';
   }
 }
 
@@ -44,12 +44,12 @@ export function historyWords(entry: HistoryEntry): string {
     case 'note':
       return `Note: ${entry.text ?? ''}`;
     case 'unmasked':
-      return `Values shown, because: ${entry.text ?? ''}`;
+      return `Values shown. Reason: ${entry.text ?? ''}`;
     case 'reply':
     case 'override':
       return entry.text ?? '';
     case 'reported':
-      return `Says it is a false finding: ${entry.text ?? ''}`;
+      return `Reported as a false finding: ${entry.text ?? ''}`;
     case 'act':
       return entry.act ? actWords(entry.act) : '';
   }

@@ -6,14 +6,14 @@ export function missingWords(near: NearestPattern): string {
   switch (near.missing) {
     case 'certainty':
       return near.certainty < 20
-        ? `it fits, but is certain to ${near.certainty} only; from 20 on it is reported`
-        : `it fits and is certain to ${near.certainty}; a better explained pattern may stand in its place`;
+        ? `it matches, but its certainty is only ${near.certainty}. Findings are reported from 20.`
+        : `it matches with a certainty of ${near.certainty}. A pattern that explains it better may be reported instead.`;
     case 'check':
-      return 'it has the shape, and its check digits or what else it must satisfy do not hold';
+      return 'it has the format, but its check digits or other conditions are not valid';
     case 'structure':
-      return 'it has the shape, and a date, range or list inside it does not fit';
+      return 'it has the format, but a date, range or list inside it is not valid';
     case 'boundary':
-      return 'it would fit by itself, but touches other letters or digits';
+      return 'it would match on its own, but touches other letters or digits';
     case 'length':
       return `${near.off} ${near.off === 1 ? 'letter or digit' : 'letters or digits'} too many or too few`;
     default:

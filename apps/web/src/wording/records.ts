@@ -15,11 +15,11 @@ const count = (number: number): string => number.toLocaleString('en');
 /** What became of an import, a sentence each; nothing is dropped without being said. */
 export function reportSentences(report: RecordsDetail['report']): string[] {
   const said: [number | undefined, string][] = [
-    [report.withoutKey, 'rows have no key that can be looked for and were left out'],
-    [report.keyTooCommon, 'rows were left out because too many share their key'],
+    [report.withoutKey, 'rows have no usable key and were skipped'],
+    [report.keyTooCommon, 'rows were skipped because too many share the same key'],
     [report.repeated, 'rows repeat another one'],
-    [report.ragged, 'rows are longer or shorter than the headings; what they have was taken'],
-    [report.overLimit, 'rows beyond the first million were left out'],
+    [report.ragged, 'rows are longer or shorter than the headings; their values were imported'],
+    [report.overLimit, 'rows beyond the first million were skipped'],
   ];
   return [
     `${count(report.records)} records are looked for, of ${count(report.rows)} rows.`,

@@ -42,7 +42,7 @@ describe('ruleSentence', () => {
       endsPolicy: true,
     });
     expect(ruleSentence(quiet, names)).toContain(
-      'unless all recipients are at a.example or b.example, then note, severity high; later rules of this policy are not read.',
+      'unless all recipients are at a.example or b.example, then note, severity high; later rules of this policy are skipped.',
     );
   });
 
@@ -60,7 +60,7 @@ describe('ruleSentence', () => {
       people: fleet,
     });
     expect(ruleSentence(graded, names)).toBe(
-      'For Fleet: when any recipient is outside, then by the number of distinct values of Payment card number, certain to 80 or more: 1 to 24: ask, tell the sender "Use the portal", severity high; 25 and more: block, tell the sender "Use the portal", forbid passing on, severity high; a reply within 4 hours, else it stays; Fleet may ask approvers to let it go.',
+      'For Fleet: when any recipient is outside, then by the number of distinct values of Payment card number, certain to 80 or more: 1 to 24: ask, tell the sender "Use the portal", severity high; 25 and more: block, tell the sender "Use the portal", prevent forwarding, severity high; a reply within 4 hours, otherwise it stays; Fleet may ask approvers to let it go.',
     );
   });
 });
@@ -69,20 +69,20 @@ describe('conditionWords', () => {
   it.each<[Condition, string]>([
     [
       findingsAsked(25, { pattern: 'x', distinct: false }),
-      'it holds at least 25 findings of a pattern that is gone, certain to 80 or more',
+      'it holds at least 25 findings of a pattern that was removed, certain to 80 or more',
     ],
     [
       {
         kind: 'any',
         of: [findingsAsked(1, { where: ['subject'] }), { kind: 'unreadable', reasons: ['encrypted'] }],
       },
-      'it holds at least 1 distinct value of Payment card number in the subject, certain to 80 or more or a part of it cannot be read because it is locked',
+      'it holds at least 1 distinct value of Payment card number in the subject, certain to 80 or more or a part cannot be read because it is locked',
     ],
-    [{ kind: 'none', of: [TO_OUTSIDE] }, 'none of this is so: any recipient is outside'],
+    [{ kind: 'none', of: [TO_OUTSIDE] }, 'none of these: any recipient is outside'],
     [{ kind: 'all', of: [] }, 'nothing yet'],
     [
       { kind: 'file', kinds: ['archive'], names: ['*.pdf'], atLeastKilobytes: 2_048, misnamed: true },
-      'a file comes along that is an archive and is called *.pdf and is 2 MB or larger and is not what its name says',
+      'a file comes along that is an archive and is called *.pdf and is 2 MB or larger and has a name that does not match its content',
     ],
     [
       { kind: 'time', from: '22:00', to: '06:00', days: [5, 6], zone: 'Europe/Oslo' },
@@ -94,14 +94,14 @@ describe('conditionWords', () => {
     ],
     [
       { kind: 'tries', atLeast: 1, minutes: 30 },
-      'the same was stopped at least once within 30 minutes before',
+      'the same content was stopped at least once within 30 minutes before',
     ],
   ])('words %j', (condition, words) => expect(conditionWords(condition, names)).toBe(words));
 
   it('names many patterns that are looked for in the same way once', () => {
     const of = ['payment-card', 'iban', 'x'].map((pattern) => findingsAsked(5, { pattern }));
     expect(conditionWords({ kind: 'any', of }, new Map([...names, ['iban', 'IBAN']]))).toBe(
-      'it holds at least 5 distinct values of any one of Payment card number, IBAN, a pattern that is gone, certain to 80 or more',
+      'it holds at least 5 distinct values of any of Payment card number, IBAN, a pattern that was removed, certain to 80 or more',
     );
     const other = [...of, findingsAsked(6)];
     expect(conditionWords({ kind: 'any', of: other }, names)).toContain(' or it holds at least 6');
@@ -144,10 +144,10 @@ describe('other words', () => {
     });
     expect(policySentences(policy, names)).toEqual([
       'For everybody, on mail.',
-      'Every rule holds only when any recipient is outside.',
+      'Every rule applies only when any recipient is outside.',
       'For Fleet: as written until 2027-01-31.',
       'For everybody: note at most.',
-      'Data care desk answers for it.',
+      'Owner: Data care desk.',
     ]);
   });
 });
@@ -172,16 +172,13 @@ describe('the way of a movement, and what is done beside the answer', () => {
           { kind: 'device', device: 'plugged-in', name: '', trusted: false },
         ],
       },
-      'it is put into "Assistants" or up.example and all under it or a strange plugged-in drive',
+      'it is put into "Assistants" or up.example and all below it or an untrusted removable drive',
     ],
     [{ kind: 'link', links: [] }, 'a link is made'],
     [{ kind: 'link', links: ['whoever-holds-it'] }, 'a link is made for whoever holds it'],
-    [{ kind: 'connection', states: ['readable'] }, 'the way there is open for others to read'],
-    [{ kind: 'machine', states: [] }, 'it is moved with nothing yet'],
-    [
-      { kind: 'network', states: ['foreign', 'not-known'] },
-      'the machine is in a foreign network or a network nobody can tell',
-    ],
+    [{ kind: 'connection', states: ['readable'] }, 'the connection is unencrypted'],
+    [{ kind: 'machine', states: [] }, 'the machine is nothing yet'],
+    [{ kind: 'network', states: ['foreign', 'not-known'] }, 'the network is untrusted or not known'],
     [{ kind: 'rows', atLeast: 1 }, 'its tables have at least 1 row'],
   ])('%j', (condition, words) => expect(conditionWords(condition, named)).toBe(words));
 
@@ -192,7 +189,7 @@ describe('the way of a movement, and what is done beside the answer', () => {
     [{ kind: 'encrypt-content' }, 'only encrypted for its receiver'],
     [
       { kind: 'lower-handling', effects: ['make-another'], people: { with: [], without: [] } },
-      'let everybody no longer make another one',
+      'let everybody no longer make copies',
     ],
   ])('%j', (treatment, words) => expect(treatmentWords(treatment, named)).toBe(words));
 

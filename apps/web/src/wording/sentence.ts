@@ -33,7 +33,7 @@ import {
 export type Names = ReadonlyMap<string, string>;
 
 export function patternName(id: string, names: Names): string {
-  return names.get(id) ?? 'a pattern that is gone';
+  return names.get(id) ?? 'a pattern that was removed';
 }
 
 export function countWords(atLeast: number, distinct: boolean): string {
@@ -90,7 +90,7 @@ const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
 const RATES = {
   all: 'moves at least',
   outside: 'sends outside at least',
-  matched: 'was met by rules at least',
+  matched: 'was matched by rules at least',
 } as const;
 
 /** One condition as words, without its neighbours. */
@@ -100,7 +100,7 @@ export function conditionWords(condition: Condition, names: Names): string {
     const alike = anyPatternWords(condition.of, names);
     if (alike) return alike;
   }
-  if (condition.kind === 'none') return `none of this is so: ${joined(condition.of, names, ', ')}`;
+  if (condition.kind === 'none') return `none of these: ${joined(condition.of, names, ', ')}`;
   return joined(condition.of, names, condition.kind === 'all' ? ' and ' : ' or ');
 }
 
@@ -113,7 +113,7 @@ function anyPatternWords(conditions: readonly Condition[], names: Names): string
   const patterns = conditions.flatMap((part) => (part.kind === 'findings' ? [part.pattern] : []));
   if (patterns.length !== conditions.length || !conditions.every(same)) return null;
   const named = patterns.map((pattern) => patternName(pattern, names)).join(', ');
-  return `it holds ${countWords(first.atLeast, first.distinct)} of any one of ${named}${whereWords(first)}, certain to ${first.certainty} or more`;
+  return `it holds ${countWords(first.atLeast, first.distinct)} of any of ${named}${whereWords(first)}, certain to ${first.certainty} or more`;
 }
 
 function clauseWords(condition: LeafCondition, names: Names): string {
@@ -144,7 +144,7 @@ function clauseWords(condition: LeafCondition, names: Names): string {
     case 'rate':
       return `the sender ${RATES[condition.of]} ${condition.atLeast} times within ${spanWords(condition.minutes)}`;
     case 'tries':
-      return `the same was stopped at least ${condition.atLeast === 1 ? 'once' : `${condition.atLeast} times`} within ${spanWords(condition.minutes)} before`;
+      return `the same content was stopped at least ${condition.atLeast === 1 ? 'once' : `${condition.atLeast} times`} within ${spanWords(condition.minutes)} before`;
     case 'exchange':
       return exchangeWords(condition, names);
     case 'label':
@@ -163,13 +163,13 @@ function clauseWords(condition: LeafCondition, names: Names): string {
 
 function unreadableWords({ reasons }: LeafCondition & { kind: 'unreadable' }): string {
   const because = reasons.map((reason) => UNREADABLE_SHORT[reason]);
-  return `a part of it cannot be read${because.length > 0 ? ` because ${or(because, '')}` : ''}`;
+  return `a part cannot be read${because.length > 0 ? ` because ${or(because, '')}` : ''}`;
 }
 
 function exchangeWords({ exchanges }: LeafCondition & { kind: 'exchange' }, names: Names): string {
-  if (exchanges.length === 0) return 'it stands in the register of exchanges';
-  const named = exchanges.map((id) => names.get(id) ?? 'an entry that is gone');
-  return `the register allows it: ${or(named, '')}`;
+  if (exchanges.length === 0) return 'an approved exchange covers it';
+  const named = exchanges.map((id) => names.get(id) ?? 'an exchange that was removed');
+  return `it is covered by an approved exchange: ${or(named, '')}`;
 }
 
 function wayWords(condition: WayCondition, names: Names): string {
@@ -186,17 +186,17 @@ function wayWords(condition: WayCondition, names: Names): string {
             '',
           )}`;
     case 'connection':
-      return `the way there is ${or(
+      return `the connection is ${or(
         condition.states.map((state) => CONNECTION_WORDS[state]),
         'nothing yet',
       )}`;
     case 'machine':
-      return `it is moved with ${or(
+      return `the machine is ${or(
         condition.states.map((state) => MACHINE_WORDS[state]),
         'nothing yet',
       )}`;
     case 'network':
-      return `the machine is in ${or(
+      return `the network is ${or(
         condition.states.map((state) => NETWORK_WORDS[state]),
         'nothing yet',
       )}`;
@@ -212,22 +212,22 @@ function spotListWords(spots: readonly SpotTerm[], names: Names): string {
   );
 }
 
-/** One spot as words: "the application Booking system", "any plugged-in thing that is not trusted". */
+/** One source or target as words, as "the application Booking system" or "an untrusted removable drive". */
 export function spotWords(spot: SpotTerm, names: Names): string {
   switch (spot.kind) {
     case 'application':
       return `the application ${spot.name || '?'}`;
     case 'host':
-      return spot.under ? `${spot.host} and all under it` : `the host ${spot.host}`;
+      return spot.under ? `${spot.host} and all below it` : `the host ${spot.host}`;
     case 'device': {
-      const trust = spot.trusted === null ? '' : spot.trusted ? 'trusted ' : 'strange ';
+      const trust = spot.trusted === null ? 'a' : spot.trusted ? 'a trusted' : 'an untrusted';
       const name = spot.name === '' ? '' : ` called ${spot.name}`;
-      return `a ${trust}${DEVICE_WORDS[spot.device]}${name}`;
+      return `${trust} ${DEVICE_WORDS[spot.device]}${name}`;
     }
     case 'place':
-      return `the place ${spot.path} and all in it`;
+      return `the place ${spot.path} and everything in it`;
     case 'spots':
-      return `"${names.get(spot.called) ?? 'a group that is gone'}"`;
+      return `"${names.get(spot.called) ?? 'a group that was removed'}"`;
     default:
       return assertNever(spot);
   }
@@ -254,7 +254,7 @@ function labelWords({ carries, labels }: LeafCondition & { kind: 'label' }, name
   return labels.length === 0
     ? 'it carries a label'
     : `it carries ${or(
-        labels.map((id) => names.get(id) ?? 'a label that is gone'),
+        labels.map((id) => names.get(id) ?? 'a label that was removed'),
         '',
       )}`;
 }
@@ -276,7 +276,7 @@ function fileWords(condition: LeafCondition & { kind: 'file' }): string {
       : []),
     ...(names.length > 0 ? [`is called ${or(names, '')}`] : []),
     ...(atLeastKilobytes === null ? [] : [`is ${sizeWords(atLeastKilobytes)} or larger`]),
-    ...(misnamed ? ['is not what its name says'] : []),
+    ...(misnamed ? ['has a name that does not match its content'] : []),
   ];
   return traits.length === 0 ? 'a file comes along' : `a file comes along that ${traits.join(' and ')}`;
 }
@@ -297,7 +297,7 @@ export function measureWords(measure: Measure, names: Names): string {
 }
 
 const TREATED = {
-  'no-passing-on': 'forbid passing on',
+  'no-passing-on': 'prevent forwarding',
   'encrypted-connection': 'only over an encrypted connection',
   'encrypt-content': 'only encrypted for its receiver',
 } as const;
@@ -311,7 +311,7 @@ export function treatmentWords(treatment: Treatment, names: Names): string {
     case 'lower-handling':
       return `let ${audienceWords(treatment.people)} no longer ${or(
         treatment.effects.map((effect) => EFFECT_WORDS[effect]),
-        'do what is not chosen yet',
+        '(not chosen yet)',
       )}`;
     case 'end-access':
       return `let access end after ${treatment.days} ${treatment.days === 1 ? 'day' : 'days'}`;
@@ -322,7 +322,7 @@ export function treatmentWords(treatment: Treatment, names: Names): string {
 
 function bandWords(band: Band, names: Names): string {
   const told =
-    band.text === null ? '' : `, tell the sender "${names.get(band.text) ?? 'a text that is gone'}"`;
+    band.text === null ? '' : `, tell the sender "${names.get(band.text) ?? 'a message that was removed'}"`;
   const treated = band.treatments.map((treatment) => `, ${treatmentWords(treatment, names)}`).join('');
   return `${band.answer}${told}${treated}, severity ${band.severity}`;
 }
@@ -351,7 +351,9 @@ export function replyWords({ minutes, closes }: AskTerms): string {
 function besideWords(rule: Rule): string {
   const parts = [
     ...(rule.ask && rule.bands.some(({ answer }) => answer === 'ask')
-      ? [`a reply ${replyWords(rule.ask)}, else it ${rule.ask.otherwise === 'stays' ? 'stays' : 'goes on'}`]
+      ? [
+          `a reply ${replyWords(rule.ask)}, otherwise it ${rule.ask.otherwise === 'stays' ? 'stays' : 'goes on'}`,
+        ]
       : []),
     ...(rule.override
       ? [`${audienceWords(rule.override.mayAsk)} may ask ${rule.override.decides} to let it go`]
@@ -362,21 +364,21 @@ function besideWords(rule: Rule): string {
     ...(rule.keep === 'counts' ? ['only counts are kept'] : []),
     ...(rule.silence ? [`silent until ${rule.silence.until}`] : []),
     ...(rule.bindsFrom ? [`binding from ${rule.bindsFrom}`] : []),
-    ...(rule.perRecipient ? ['asked of each recipient on its own'] : []),
-    ...(rule.endsPolicy ? ['later rules of this policy are not read'] : []),
+    ...(rule.perRecipient ? ['judged for each recipient separately'] : []),
+    ...(rule.endsPolicy ? ['later rules of this policy are skipped'] : []),
   ];
   return parts.map((part) => `; ${part}`).join('');
 }
 
-/** What frames the rules of a policy: for whom, under which condition, up to which answer. One sentence each. */
+/** Scope and owner of a policy: for whom, under which condition, up to which answer. One sentence each. */
 export function policySentences(policy: Policy, names: Names): string[] {
   return [
     `For ${audienceWords(policy.people)}, on ${policy.channels.map((channel) => CHANNEL_WORDS[channel]).join(' and ') || 'no channel yet'}${isAnywhere(policy.where) ? '' : `, ${whereaboutsWords(policy.where)}`}.`,
-    ...(policy.shared ? [`Every rule holds only when ${conditionWords(policy.shared, names)}.`] : []),
+    ...(policy.shared ? [`Every rule applies only when ${conditionWords(policy.shared, names)}.`] : []),
     ...policy.ceilings.map(
       (ceiling) =>
         `For ${audienceWords(ceiling.people)}: ${ceiling.answer === 'as-written' ? 'as written' : `${ceiling.answer} at most`}${ceiling.until ? ` until ${ceiling.until}` : ''}.`,
     ),
-    ...(policy.owner ? [`${policy.owner} answers for it.`] : []),
+    ...(policy.owner ? [`Owner: ${policy.owner}.`] : []),
   ];
 }

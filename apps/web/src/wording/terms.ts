@@ -30,11 +30,11 @@ export const ANSWER_DONE: Readonly<Record<Answer, string>> = {
   block: 'blocked',
 };
 export const ANSWER_MEANING: Readonly<Record<Answer, string>> = {
-  note: 'it goes on, nobody is told',
-  advise: 'it goes on, the sender reads a word of advice',
-  ask: 'the sender answers before it goes on',
-  hold: 'somebody else decides',
-  block: 'it does not go, the sender is told why',
+  note: 'allowed; no one is told',
+  advise: 'allowed; the sender gets advice',
+  ask: 'the sender must answer first',
+  hold: 'someone else decides',
+  block: 'stopped; the sender is told why',
 };
 export const SEVERITY_WORDS: Readonly<Record<Severity, string>> = {
   low: 'Low',
@@ -83,12 +83,12 @@ export const STATE_WORDS: Readonly<Record<DraftState, string>> = {
 };
 
 export const UNREADABLE_WORDS: Readonly<Record<UnreadableReason, string>> = {
-  encrypted: 'it is protected with a password',
-  corrupt: 'it is damaged or cut off',
-  'too-large': 'it is larger than is read: 25 MB, or 36 megapixels for a picture',
-  'expands-too-far': 'it unpacks to more than 100 MB, as archives do that are meant to do harm',
-  'nested-too-deep': 'files are packed inside files too deep to follow',
-  unsupported: 'it is of a kind that holds no text or is not known',
+  encrypted: 'it is protected by a password',
+  corrupt: 'it is damaged or incomplete',
+  'too-large': 'it exceeds the limit of 25 MB, or of 36 megapixels for a picture',
+  'expands-too-far': 'it expands to more than 100 MB',
+  'nested-too-deep': 'files are nested too deeply',
+  unsupported: 'this kind of file is unknown or contains no text',
   'took-too-long': 'reading it took too long',
 };
 
@@ -96,9 +96,9 @@ export const UNREADABLE_SHORT: Readonly<Record<UnreadableReason, string>> = {
   encrypted: 'it is locked',
   corrupt: 'it is damaged',
   'too-large': 'it is too large',
-  'expands-too-far': 'it unpacks without end',
-  'nested-too-deep': 'it is packed too deep',
-  unsupported: 'its kind holds no text',
+  'expands-too-far': 'it expands too far',
+  'nested-too-deep': 'it is nested too deeply',
+  unsupported: 'this kind of file contains no text',
   'took-too-long': 'reading took too long',
 };
 export const ROLE_WORDS: Readonly<Record<PartRole, string>> = {
@@ -123,67 +123,66 @@ export const CHANNEL_WORDS: Readonly<Record<Channel, string>> = {
   endpoint: 'machines',
 };
 export const UNFINISHED_WORDS: Readonly<Record<UnfinishedChoice, string>> = {
-  hold: 'it waits until somebody has looked at it',
-  block: 'it does not go',
-  'let-go': 'it goes on, and is recorded',
+  hold: 'it waits until someone decides',
+  block: 'it is stopped',
+  'let-go': 'it is allowed and recorded',
 };
 export const LINK_WORDS: Readonly<Record<LinkKind, string>> = {
   'only-named': 'named people only',
-  'whole-house': 'everybody inside',
+  'whole-house': 'everyone inside',
   'whoever-holds-it': 'whoever holds it',
 };
 export const CONNECTION_WORDS: Readonly<Record<Connection, string>> = {
   encrypted: 'encrypted',
-  readable: 'open for others to read',
+  readable: 'unencrypted',
   'not-known': 'not known',
 };
 export const MACHINE_WORDS: Readonly<Record<MachineState, string>> = {
-  'looked-after': 'a machine we look after',
-  strange: 'a strange machine',
-  'not-known': 'a machine nobody can tell',
+  'looked-after': 'managed',
+  strange: 'not managed',
+  'not-known': 'not known',
 };
 export const NETWORK_WORDS: Readonly<Record<NetworkState, string>> = {
-  trusted: 'a network we trust',
-  foreign: 'a foreign network',
-  'not-known': 'a network nobody can tell',
+  trusted: 'trusted',
+  foreign: 'untrusted',
+  'not-known': 'not known',
 };
 export const DEVICE_WORDS: Readonly<Record<DeviceKind, string>> = {
-  'plugged-in': 'plugged-in drive',
+  'plugged-in': 'removable drive',
   printer: 'printer',
-  disc: 'disc to be burnt',
-  'other-machine': 'share of another machine',
-  'screen-picture': 'picture of the screen',
-  'session-end': 'far end of a remote session',
+  disc: 'disc burner',
+  'other-machine': 'network share',
+  'screen-picture': 'screenshot',
+  'session-end': 'remote computer',
 };
 export const CANNOT_WORDS: Readonly<Record<CannotReason, string>> = {
-  'no-subject-in-chat': 'a chat message has no subject to be marked',
-  'readers-share-one-room':
-    'everybody in a room reads the same message, so it cannot be kept from being passed on',
-  'chat-is-gone-when-asked': 'a chat moves on while somebody decides; ask or block instead',
-  'nothing-to-write-on': 'what is moved has no subject to be marked',
-  'target-is-out-of-reach': 'what has arrived there is out of our reach',
-  'only-mail-is-handed-on': 'only mail is handed on to receivers over a wire of ours',
-  'nothing-carries-a-label': 'what is moved there carries no label',
-  'handling-is-the-labels': 'what receivers may do with a mail is what its label says; set a label instead',
-  'access-cannot-be-taken-back': 'what has arrived there cannot be taken back',
-  'share-is-withdrawn-instead': 'a share can be withdrawn, which does the same',
+  'no-subject-in-chat': 'a chat message has no subject',
+  'readers-share-one-room': 'everyone in a room reads the same message, so forwarding cannot be prevented',
+  'chat-is-gone-when-asked': 'a chat moves on while someone decides; use ask or block instead',
+  'nothing-to-write-on': 'the item has no subject',
+  'target-is-out-of-reach': 'items are out of reach once they have arrived',
+  'only-mail-is-handed-on': 'only mail is sent over our own connection',
+  'nothing-carries-a-label': 'items there carry no label',
+  'handling-is-the-labels': 'the label decides what recipients may do with a mail; set a label instead',
+  'access-cannot-be-taken-back': 'items cannot be withdrawn once they have arrived',
+  'share-is-withdrawn-instead': 'a share can be withdrawn instead',
 };
 export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
-  mark: 'Mark it before its subject',
-  'no-passing-on': 'Forbid passing on',
+  mark: 'Mark the subject',
+  'no-passing-on': 'Prevent forwarding',
   'encrypted-connection': 'Only over an encrypted connection',
   'encrypt-content': 'Only encrypted for its receiver (S/MIME)',
-  'set-label': 'Set a label, unless it carries a higher one',
-  'end-access': 'Let access end by itself',
-  'lower-handling': 'Let some people do less with it',
+  'set-label': 'Set a label, unless it has a higher one',
+  'end-access': 'Let access expire',
+  'lower-handling': 'Restrict some people',
 };
 export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
   'newly-stopped': 'newly stopped',
   'newly-let-through': 'newly let through',
-  'otherwise-answered': 'otherwise answered',
+  'otherwise-answered': 'different answer',
   same: 'the same',
 };
 export const CUT_WORDS: Readonly<Record<Cut, string>> = {
-  ceiling: "cut to the policy's ceiling",
-  'made-before': 'it was made before the rule binds',
+  ceiling: 'reduced to the policy’s ceiling',
+  'made-before': 'the item was created before the rule’s start date',
 };

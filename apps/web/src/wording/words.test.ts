@@ -60,15 +60,12 @@ describe('evidenceWords', () => {
   });
 
   it.each<[Evidence, string]>([
-    [
-      { code: 'supporting-word', weight: 4, detail: 'card', distance: 1 },
-      'word "card" of its subject near it',
-    ],
+    [{ code: 'supporting-word', weight: 4, detail: 'card', distance: 1 }, 'related word "card" is near'],
     [
       { code: 'supporting-word', weight: 2, detail: 'card', distance: 40 },
-      'word "card" of its subject near it, 40 characters off',
+      'related word "card" is near, 40 characters off',
     ],
-    [{ code: 'neighbours', weight: 1.7, detail: '30' }, '30 neighbours of the same shape'],
+    [{ code: 'neighbours', weight: 1.7, detail: '30' }, '30 neighbours of the same format'],
     [{ code: 'neighbours', weight: -3, detail: '30' }, 'most of 30 neighbours fail the check'],
   ])('words %j', (evidence, words) => expect(evidenceWords(evidence)).toBe(words));
 
@@ -90,7 +87,7 @@ describe('problemSentence', () => {
 
   it('names the impossible certainty', () => {
     expect(problemSentence({ code: 'certainty-out-of-range', path: [], value: '140' })).toContain(
-      '140 does not exist; it goes from 0 to 100',
+      'must be from 0 to 100, not 140',
     );
   });
 });
@@ -112,17 +109,17 @@ describe('incidents in words', () => {
     [
       'that something could not be read',
       { counts: [], unreadableParts: 2, destinations: ['a.example'] },
-      'Something unreadable to a.example',
+      'Unreadable content to a.example',
     ],
     [
       'that a rule held',
       { counts: [], unreadableParts: 0, destinations: ['a.example'] },
-      'A rule held to a.example',
+      'Rule matched to a.example',
     ],
     [
-      'a pattern that is gone',
+      'a pattern that was removed',
       { counts: [count('x')], unreadableParts: 0, destinations: [] },
-      'A pattern that is gone',
+      'A pattern that was removed',
     ],
   ])('say %s', (_name, row, title) => expect(incidentTitle(row, names)).toBe(title));
 
@@ -146,7 +143,7 @@ describe('incidents in words', () => {
 
   it.each([
     [{ kind: 'note', text: 'Called her.', act: null }, 'Note: Called her.'],
-    [{ kind: 'unmasked', text: 'asked for', act: null }, 'Values shown, because: asked for'],
+    [{ kind: 'unmasked', text: 'asked for', act: null }, 'Values shown. Reason: asked for'],
     [{ kind: 'recorded', text: null, act: null }, 'Recorded'],
     [{ kind: 'act', text: null, act: { act: 'take' } }, 'Taken'],
   ] as const)('tell %j', (entry, words) => expect(historyWords({ at: '', by: 'x', ...entry })).toBe(words));
@@ -156,7 +153,7 @@ describe('sentences', () => {
   it.each<[Condition, string]>([
     [{ kind: 'recipient', quantity: 'every', side: 'inside' }, 'all recipients are inside'],
     [{ kind: 'domain', quantity: 'any', domains: [] }, 'any recipient is at no domain yet'],
-    [{ kind: 'unreadable', reasons: [] }, 'a part of it cannot be read'],
+    [{ kind: 'unreadable', reasons: [] }, 'a part cannot be read'],
   ])('word %j', (condition, words) => expect(conditionWords(condition, names)).toBe(words));
 
   it('differ when any part of a rule differs, so that a review shows every change', () => {

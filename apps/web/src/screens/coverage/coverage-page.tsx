@@ -26,8 +26,8 @@ export function CoveragePage() {
     <div className="h-full overflow-auto px-7 py-4">
       <PolicyPlaces />
       <div className="mb-2 flex flex-wrap items-center gap-3">
-        <h1 className="flex-1">What is covered, and where nothing happens</h1>
-        <div role="group" aria-label="By which rules" className="flex">
+        <h1 className="flex-1">Coverage</h1>
+        <div role="group" aria-label="Judged by" className="flex">
           {(['published', 'drafts'] as const).map((each) => (
             <Button
               key={each}
@@ -45,14 +45,14 @@ export function CoveragePage() {
             checked={onlyGaps}
             onChange={(event) => change({ gaps: event.target.checked ? 'yes' : 'no' })}
           />
-          only rows with gaps
+          Only rows with gaps
         </label>
       </div>
       <p className="mb-3 max-w-4xl text-[13px] text-ink-2">
-        Each cell is the strongest answer an item gets on that way, from the number of values given, found by
-        judging probes. Ceilings are counted, with how many people each answer is for.
+        Each cell shows the strongest answer for that channel, from the number of values given. We find it by
+        judging sample movements. Ceilings count; each answer shows how many people it applies to.
       </p>
-      {coverage.isPending && <Loading what="what is covered" />}
+      {coverage.isPending && <Loading what="the coverage" />}
       {coverage.isError && <Notice look="stop">{errorSentence(coverage.error)}</Notice>}
       {coverage.data && <Table view={coverage.data} side={side} onlyGaps={onlyGaps} />}
     </div>
@@ -86,7 +86,7 @@ function Table({
                 {CHANNEL_WORDS[door.channel as keyof typeof CHANNEL_WORDS]}, to the {to}
                 {!door.open && (
                   <span className="block font-normal text-stop">
-                    Closed, so this is a gap whatever rules say. {door.why}
+                    Closed, so nothing is inspected here whatever the rules say. {door.why}
                   </span>
                 )}
                 {to === 'outside' && (
@@ -139,7 +139,7 @@ interface UnaskedProps {
   readonly side: Side;
 }
 
-/** A kind of data of the library that no rule asks for: a row of gaps. */
+/** A kind of data of the library that no rule looks for: a row of gaps. */
 function Unasked({ unasked, ways, cells, people, side }: UnaskedProps) {
   const { kind, patterns, first } = unasked;
   return (
@@ -148,7 +148,7 @@ function Unasked({ unasked, ways, cells, people, side }: UnaskedProps) {
         <Link className="part" to={`/patterns?kind=${kind}`}>
           {KIND_WORDS[kind]}
         </Link>
-        , {patterns} ready {patterns === 1 ? 'pattern' : 'patterns'} no rule asks for
+        , {patterns} ready {patterns === 1 ? 'pattern' : 'patterns'} no rule looks for
       </th>
       {ways.map(({ key, door }) => (
         <Cell key={key} cell={cells.get(`${first} ${key}`)} people={people} open={door.open} side={side} />
@@ -179,7 +179,7 @@ function Cell({ cell, people, open, side }: CellProps) {
     <td className="px-2 py-1.5" style={gap ? HATCHED : undefined}>
       <EditorPopover
         wide
-        label="What stands behind this cell"
+        label="Details of this cell"
         trigger={
           <button type="button" className="min-h-6 text-left">
             {cell.shares.map((share, index) => (
@@ -236,16 +236,17 @@ function Behind({
             </b>
             :{' '}
             {share.answer === null
-              ? 'it goes on and leaves no incident.'
-              : `${ANSWER_MEANING[share.answer]}, from ${share.from} on${share.at ? `, where it is put into ${share.at}; elsewhere less happens` : ''}.`}
+              ? 'it is allowed and creates no incident.'
+              : `${ANSWER_MEANING[share.answer]}, from ${share.from} on${share.at ? `, if it is put into ${share.at}; elsewhere the answer is weaker` : ''}.`}
             {share.written !== null && share.written !== share.answer && (
-              <> A ceiling cuts it: as written it would be {ANSWER_WORDS[share.written]}.</>
+              <> A ceiling reduces it. As written: {ANSWER_WORDS[share.written]}.</>
             )}
             {share.policy && (
               <>
                 {' '}
                 <Link className="part" to={`/policies/${share.policy}`}>
-                  {policy?.name ?? (side === 'published' ? 'a policy that is no longer drafted' : 'a policy')}
+                  {policy?.name ??
+                    (side === 'published' ? 'a policy that is no longer among the drafts' : 'a policy')}
                   {rule >= 0 && `, rule ${rule + 1}`}
                 </Link>
               </>
@@ -255,10 +256,10 @@ function Behind({
       })}
       <Button
         className="self-start"
-        refusal={mayWrite ? undefined : 'This account does not write policies'}
+        refusal={mayWrite ? undefined : 'Your account may not edit policies'}
         onClick={fill}
       >
-        Start a rule for this
+        Create a rule for this
       </Button>
     </div>
   );

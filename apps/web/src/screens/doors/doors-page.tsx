@@ -15,13 +15,13 @@ export function DoorsPage() {
   const may = useMay('agents.manage');
   return (
     <div className="h-full overflow-auto px-7 py-4">
-      <h1 className="mb-1">Agents and doors</h1>
+      <h1 className="mb-1">Agents and channels</h1>
       <p className="mb-4 max-w-3xl text-ink-2">
-        Every channel hands in what moves, and gets the verdict back. Agents of your own do the same at{' '}
+        Agents submit movements and receive the verdict. Your own agents use this address:{' '}
         <a className="part" href="/api/intake/schema" target="_blank" rel="noreferrer">
           /api/intake/movements
         </a>
-        , with a key of theirs; the stand-ins use the same way in.
+        . Each agent needs its own key. The stand-ins go through the same pipeline.
       </p>
       <Agents may={may} />
       <Channels may={may} />
@@ -37,13 +37,13 @@ function Agents({ may }: { readonly may: boolean }) {
   return (
     <section aria-labelledby="agents" className="mb-7 max-w-4xl">
       <h2 id="agents" className="mb-2">
-        Agents and their keys
+        Agent keys
       </h2>
       {agents.isPending && <Loading what="the agents" />}
       {agents.isError && <Notice look="stop">{errorSentence(agents.error)}</Notice>}
       {agents.data?.length === 0 && (
-        <Empty title="No agent has a key yet">
-          Give each machine, gateway or program that hands in movements a key of its own; it is shown once.
+        <Empty title="No agent keys yet">
+          Create one key for each machine, gateway or program that submits movements. A key is shown once.
         </Empty>
       )}
       {(agents.data?.length ?? 0) > 0 && (
@@ -51,7 +51,7 @@ function Agents({ may }: { readonly may: boolean }) {
           <thead>
             <tr className="text-left text-ink-2">
               <th className="py-1 font-normal">agent</th>
-              <th className="font-normal">key made by</th>
+              <th className="font-normal">created by</th>
               <th className="font-normal">last seen</th>
               <th className="text-right font-normal">movements</th>
               <th />
@@ -66,11 +66,11 @@ function Agents({ may }: { readonly may: boolean }) {
       )}
       {made && (
         <Notice look="plain">
-          The key of {made.name}, shown this once: <code className="break-all select-all">{made.key}</code>
+          The key of {made.name}, shown only now: <code className="break-all select-all">{made.key}</code>
         </Notice>
       )}
       <form
-        aria-label="Give an agent a key"
+        aria-label="Create agent key"
         className="flex items-end gap-2"
         onSubmit={(event) => {
           event.preventDefault();
@@ -85,8 +85,8 @@ function Agents({ may }: { readonly may: boolean }) {
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Button type="submit" look="main" refusal={may ? undefined : 'This account does not manage agents'}>
-          Make a key
+        <Button type="submit" look="main" refusal={may ? undefined : 'Your account may not manage agents'}>
+          Create key
         </Button>
       </form>
       {create.isError && <Notice look="stop">{errorSentence(create.error)}</Notice>}
@@ -106,18 +106,18 @@ function AgentRow({ agent, may }: { readonly agent: AgentView; readonly may: boo
       <td className="pr-3 text-right tabular-nums">{agent.movements}</td>
       <td className="text-right">
         {agent.revokedAt ? (
-          <span className="text-ink-2">key taken back</span>
+          <span className="text-ink-2">key revoked</span>
         ) : (
           <Button
             look="quiet"
-            refusal={may ? undefined : 'This account does not manage agents'}
+            refusal={may ? undefined : 'Your account may not manage agents'}
             onClick={() =>
               revoke.mutate(agent.id, {
-                onSuccess: () => toast(`The key of ${agent.name} opens nothing any more`),
+                onSuccess: () => toast(`The key of ${agent.name} is revoked`),
               })
             }
           >
-            Take the key back
+            Revoke key
           </Button>
         )}
       </td>
@@ -131,11 +131,11 @@ function Channels({ may }: { readonly may: boolean }) {
   return (
     <section aria-labelledby="channels" className="max-w-4xl">
       <h2 id="channels" className="mb-1">
-        Where reading does not finish
+        Items that cannot be inspected
       </h2>
       <p className="mb-2 text-ink-2">
-        A file can be made so that nobody reads it to its end. What then happens is said here, for each
-        channel, unless a rule is stronger. It is recorded either way.
+        Some items cannot be read in time. This sets what happens to them on each channel, unless a rule gives
+        a stronger answer. Each case is recorded.
       </p>
       {channels.isError && <Notice look="stop">{errorSentence(channels.error)}</Notice>}
       {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
@@ -186,7 +186,7 @@ function ChannelRow({ channel, may, onSet }: RowProps) {
           max={60}
           key={channel.seconds}
           defaultValue={channel.seconds}
-          aria-label={`Seconds for reading on ${name}`}
+          aria-label={`Seconds allowed for reading on ${name}`}
           onBlur={(event) => {
             const seconds = event.target.valueAsNumber;
             if (Number.isInteger(seconds) && seconds >= 1 && seconds <= 60 && seconds !== channel.seconds)

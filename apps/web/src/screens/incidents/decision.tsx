@@ -54,7 +54,7 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
   useHotkeys('c', () => noteField.current?.focus(), { preventDefault: true });
   return (
     <div className="flex flex-col gap-4">
-      {!may && <Notice>This account reads incidents and does not decide them.</Notice>}
+      {!may && <Notice>Your account may read incidents but not decide them.</Notice>}
       {may && (
         <Question
           title="Was it what we look for?"
@@ -69,9 +69,7 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
           keys={['U', 'M']}
           answer={incident.allRight}
           onAnswer={allRight}
-          refusal={
-            incident.lookedFor === false ? 'It is not what we look for, so this need not be asked' : undefined
-          }
+          refusal={incident.lookedFor === false ? 'Not needed: this is not what we look for' : undefined}
         />
       )}
       <State incident={incident} run={run} may={may} />
@@ -125,14 +123,14 @@ interface StateProps {
 
 function State({ incident, run, may }: StateProps) {
   return (
-    <div role="status" aria-label="Where it stands">
+    <div role="status" aria-label="Status">
       <p className="mb-1.5">
         <b>{incident.outcome ? OUTCOME_WORDS[incident.outcome] : STATUS_WORDS[incident.status]}</b>
         {incident.assignee && <span className="text-ink-2">, {incident.assignee}</span>}
       </p>
       {may && incident.outcome === 'harm' && (
         <div role="group" aria-label="Cause" className="mb-2 flex flex-col gap-1.5">
-          <h2>How did it come about?</h2>
+          <h2>What caused it?</h2>
           {HARM_CAUSES.map((cause, index) => (
             <Button
               key={cause}
@@ -215,12 +213,8 @@ function NoteForm({
         }}
       />
       {note.isError && <Notice look="stop">{errorSentence(note.error)}</Notice>}
-      <Button
-        type="submit"
-        className="mt-1"
-        refusal={text.trim() === '' ? 'Write something first' : undefined}
-      >
-        Add the note
+      <Button type="submit" className="mt-1" refusal={text.trim() === '' ? 'Write a note first' : undefined}>
+        Add note
       </Button>
     </form>
   );

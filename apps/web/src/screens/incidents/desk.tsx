@@ -55,9 +55,8 @@ export function IncidentsDesk() {
         />
         <section aria-label="Evidence" className="overflow-auto border-x border-rule bg-sheet" tabIndex={-1}>
           {chosen === null && page.data && (
-            <Empty title="No incident fits">
-              When a rule holds for a mail, it appears here by itself. Take a filter off, or send something
-              from the mail stand-in.
+            <Empty title="No incident matches">
+              New incidents appear here at once. Remove a filter, or send a mail from the mail stand-in.
             </Empty>
           )}
           {incident.isError && (

@@ -27,7 +27,7 @@ import { exactTime } from '../../wording/times';
 import { KeepEvidence } from './keep-evidence';
 import { VerdictTrace } from './verdict-trace';
 
-/** Out of what, into what, over what it was moved, as far as the channel could tell. */
+/** Source, target, connection and machine of the movement, as far as the channel knows them. */
 function WayLine({ way }: { readonly way: NonNullable<IncidentDetail['way']> }) {
   const names = new Map<string, string>();
   const spots = (all: typeof way.from): string =>
@@ -37,10 +37,10 @@ function WayLine({ way }: { readonly way: NonNullable<IncidentDetail['way']> }) 
     ...(way.into.length > 0 ? [`put into ${spots(way.into)}`] : []),
     ...(way.link ? [`a link for ${LINK_WORDS[way.link]}`] : []),
     ...(way.connection && way.connection !== 'not-known'
-      ? [`the way there is ${CONNECTION_WORDS[way.connection]}`]
+      ? [`connection: ${CONNECTION_WORDS[way.connection]}`]
       : []),
-    ...(way.machine ? [`moved with ${way.machine.name}, ${MACHINE_WORDS[way.machine.state]}`] : []),
-    ...(way.network && way.network !== 'not-known' ? [`in ${NETWORK_WORDS[way.network]}`] : []),
+    ...(way.machine ? [`sent from ${way.machine.name} (${MACHINE_WORDS[way.machine.state]})`] : []),
+    ...(way.network && way.network !== 'not-known' ? [`network: ${NETWORK_WORDS[way.network]}`] : []),
   ];
   if (parts.length === 0) return null;
   return <p className="mb-3 text-[12.5px] text-ink-2">It was {parts.join('; ')}.</p>;
@@ -85,12 +85,12 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
       {incident.way && <WayLine way={incident.way} />}
       {incident.verdict.unfinished && (
         <Notice look="plain">
-          Reading it did not finish; what is stated for the channel decided where no rule was stronger.
+          Inspection did not finish. The channel’s setting decided, because no rule gave a stronger answer.
         </Notice>
       )}
       {incident.reported && (
         <Notice look="plain">
-          {incident.person.name} says that this is a false finding; see the history.
+          {incident.person.name} reported this as a false finding. See the history.
         </Notice>
       )}
       <div className="mb-1.5 flex items-center justify-between gap-3">
@@ -100,7 +100,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
               (count) =>
                 `${count.findings} ${shortName(names.get(count.pattern) ?? count.pattern)}, ${count.distinct} distinct`,
             )
-            .join('; ') || 'No finding worth showing'}
+            .join('; ') || 'No findings to show'}
         </p>
         <span className="ml-auto">
           <KeepEvidence incident={incident} />
@@ -109,7 +109,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
           <ShowValues onShow={(reason) => unmask.mutate(reason)} />
         ) : (
           <Button look="quiet" onClick={() => unmask.reset()}>
-            Mask again
+            Mask values
           </Button>
         )}
       </div>
@@ -123,7 +123,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
       <WhyCertain parts={shown.parts} />
       <VerdictTrace incident={incident} />
       {incident.notice && (
-        <section aria-label="What the person saw" className="mt-4">
+        <section aria-label="What the person was told" className="mt-4">
           <h2 className="mb-1">What {incident.person.name} saw</h2>
           <p className="max-w-xl">"{incident.notice}"</p>
         </section>
@@ -136,7 +136,9 @@ function ShowValues({ onShow }: { readonly onShow: (reason: string) => void }) {
   const may = useMay('incidents.unmask');
   const [reason, setReason] = useState('');
   if (!may)
-    return <span className="text-[12.5px] text-ink-2">Values masked; this account may not show them</span>;
+    return (
+      <span className="text-[12.5px] text-ink-2">Values are masked. Your account may not show them.</span>
+    );
   return (
     <EditorPopover
       label="Show values"
@@ -153,8 +155,8 @@ function ShowValues({ onShow }: { readonly onShow: (reason: string) => void }) {
         }}
       >
         <TextField
-          label="Why do you need to see them?"
-          hint="The reason is kept in the history with your name."
+          label="Why do you need to see the values?"
+          hint="The history keeps your reason and your name."
           value={reason}
           maxLength={500}
           onChange={(event) => setReason(event.target.value)}
@@ -165,7 +167,7 @@ function ShowValues({ onShow }: { readonly onShow: (reason: string) => void }) {
           className="mt-2"
           refusal={reason.trim().length < 3 ? 'Write a reason first' : undefined}
         >
-          Show the values
+          Show values
         </Button>
       </form>
     </EditorPopover>
@@ -207,7 +209,7 @@ function Part({ part }: { readonly part: EvidencePart }) {
       </div>
       {part.notShown > 0 && (
         <p className="px-3 py-1.5 text-[12.5px] text-ink-2">
-          {part.notShown} more like these are counted and not shown.
+          {part.notShown} more are counted but not shown.
         </p>
       )}
     </section>
@@ -253,7 +255,7 @@ function WhyCertain({ parts }: { readonly parts: readonly EvidencePart[] }) {
   const [best] = [...found].sort((left, right) => right.certainty - left.certainty);
   if (!best) return null;
   return (
-    <section aria-label="Why it is certain" className="mt-3 max-w-xl">
+    <section aria-label="Reasons for this certainty" className="mt-3 max-w-xl">
       <h2 className="mb-1.5">
         Why this is {shortName(names.get(best.pattern) ?? best.pattern)}, certain to {best.certainty}
       </h2>

@@ -23,7 +23,7 @@ const CHIP_NAMES: Readonly<Record<ChipKey, string>> = {
   policy: 'Policy',
   department: 'Department',
   channel: 'Channel',
-  reported: 'Person says',
+  reported: 'Person reported',
   cut: 'Answer reduced by',
   search: 'Search',
 };
@@ -76,7 +76,7 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
           key={key}
           type="button"
           className="inline-flex items-center gap-1.5 rounded-[3px] border border-rule-strong bg-sheet px-1.5 text-[12.5px]"
-          aria-label={`Take off: ${CHIP_NAMES[key]} ${labelOf(key as Exclude<ChipKey, 'search'>)}`}
+          aria-label={`Remove filter: ${CHIP_NAMES[key]} ${labelOf(key as Exclude<ChipKey, 'search'>)}`}
           onClick={() => onChange({ ...filters, [key]: '' })}
         >
           {CHIP_NAMES[key]} <b>{labelOf(key as Exclude<ChipKey, 'search'>)}</b> ×
@@ -117,9 +117,9 @@ export function FilterBar({ filters, rows, onChange, searchBox }: Props) {
             label="Order"
             value={filters.order}
             options={[
-              { value: 'urgency', label: 'most urgent first' },
-              { value: 'newest', label: 'newest first' },
-              { value: 'oldest', label: 'oldest first' },
+              { value: 'urgency', label: 'Most urgent first' },
+              { value: 'newest', label: 'Newest first' },
+              { value: 'oldest', label: 'Oldest first' },
             ]}
             onChange={(order) => onChange({ ...filters, order })}
           />

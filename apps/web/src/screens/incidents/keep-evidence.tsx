@@ -26,7 +26,9 @@ export function KeepEvidence({ incident }: { readonly incident: IncidentDetail }
   const keep = async (meant: boolean) => {
     const whole = await unmask.mutateAsync(`kept as a specimen of ${nameOf(pattern)}`);
     await save.mutateAsync(asSpecimen(whole, pattern, meant));
-    toast.success(`Kept as a specimen of ${nameOf(pattern)}, ${meant ? 'to be found' : 'to be left alone'}.`);
+    toast.success(
+      `Kept as a specimen of ${nameOf(pattern)}, ${meant ? 'must be found' : 'must not be found'}.`,
+    );
   };
   const failure = unmask.error ?? save.error;
   const running = unmask.isPending || save.isPending;
@@ -55,8 +57,8 @@ export function KeepEvidence({ incident }: { readonly incident: IncidentDetail }
         ))}
       </select>
       <p className="mb-2 text-[12.5px] text-ink-2">
-        What is shown here is kept with its values, for everybody who works on patterns. The history of the
-        incident says so.
+        The text shown here is kept with its values. Everyone who works on patterns can read it. The
+        incident’s history records this.
       </p>
       <div className="flex gap-2">
         {([true, false] as const).map((meant) => (
@@ -65,7 +67,7 @@ export function KeepEvidence({ incident }: { readonly incident: IncidentDetail }
             onClick={() => void keep(meant).catch(() => undefined)}
             refusal={running ? 'It is being kept' : undefined}
           >
-            {meant ? 'To be found' : 'To be left alone'}
+            {meant ? 'Must be found' : 'Must not be found'}
           </Button>
         ))}
       </div>

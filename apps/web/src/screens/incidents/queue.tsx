@@ -77,7 +77,7 @@ export function Queue({ page, error, chosen, filters, onFilters, onChoose, searc
       </div>
       {page && page.rows.length < page.total && (
         <p className="border-t border-rule px-3.5 py-1.5 text-[12.5px] text-ink-2">
-          The first {page.rows.length} of {page.total} are listed; filters find the others.
+          The first {page.rows.length} of {page.total} are listed. Use filters to find others.
         </p>
       )}
     </section>
@@ -94,8 +94,8 @@ function WaitingLink() {
     <p className="text-[12.5px]">
       <Link className="part" to="/incidents/waiting">
         {count === 0
-          ? 'No movement waits for a decision'
-          : `${count} ${count === 1 ? 'movement waits' : 'movements wait'} for a decision`}
+          ? 'No pending decisions'
+          : `${count} ${count === 1 ? 'pending decision' : 'pending decisions'}`}
       </Link>
     </p>
   );
@@ -136,7 +136,7 @@ function Row({ row, chosen, onChoose }: RowProps) {
           <SeverityTicks severity={row.severity} />
           {SEVERITY_WORDS[row.severity]}
           {held && `, ${held}`}
-          {row.reported && <b>, “not what it found”</b>}
+          {row.reported && <b>, reported as a false finding</b>}
         </span>
         <span className="whitespace-nowrap text-ink-2">
           {row.outcome

@@ -5,7 +5,7 @@ import { ANSWER_DONE } from '../../wording/terms';
 /** How the verdict of an incident came about. */
 export function VerdictTrace({ incident }: { readonly incident: IncidentDetail }) {
   return (
-    <section aria-label="Why it was decided so" className="mt-4">
+    <section aria-label="How the verdict was reached" className="mt-4">
       <h2 className="mb-1">Why it was {ANSWER_DONE[incident.answer]}</h2>
       <RuleTraces verdict={incident.verdict} policies={incident.policies} />
     </section>

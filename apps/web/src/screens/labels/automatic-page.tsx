@@ -36,18 +36,18 @@ export function AutomaticPage() {
     <div className="h-full overflow-auto px-7 py-4">
       <LabelPlaces />
       <div className="mb-3 flex items-center gap-3">
-        <h1 className="flex-1">Labels that machines set or suggest</h1>
+        <h1 className="flex-1">Automatic labels</h1>
         <Link className="part" to="/labels/runs">
-          Look through places first
+          Label stored files
         </Link>
         <Button
           look="main"
           refusal={
             mayWrite
               ? all.length === 0
-                ? 'There is no label to set yet'
+                ? 'Create a label first'
                 : undefined
-              : 'This account does not write rules'
+              : 'Your account may not edit rules'
           }
           onClick={() => setSearch({ open: 'new' })}
         >
@@ -59,8 +59,8 @@ export function AutomaticPage() {
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-8">
         <ol aria-label="Automatic rules">
           {labels.data && rules.length === 0 && (
-            <Empty title="No machine labels anything yet">
-              Say what an item holds, and which label it calls for.
+            <Empty title="No automatic labels yet">
+              Describe what an item contains and which label it gets.
             </Empty>
           )}
           {rules.map((each) => (
@@ -94,9 +94,8 @@ export function AutomaticPage() {
           />
         ) : (
           <p className="text-ink-2">
-            Several rules may claim one item: the highest rank wins, and the others stand beside it as the
-            reason. A published rule acts whenever a document is saved; in places it acts when you let it go
-            through them.
+            If several rules apply to one item, the label with the highest rank wins. A published rule acts
+            when a document is saved. To label files that are already stored, run it over places.
           </p>
         )}
       </div>
@@ -123,7 +122,7 @@ function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
   const problems = view?.problems ?? [];
   return (
     <form
-      aria-label="An automatic rule"
+      aria-label="Automatic rule"
       className="flex flex-col gap-3"
       onSubmit={(event) => {
         event.preventDefault();
@@ -155,9 +154,7 @@ function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
         <ContentTerms draft={draft} names={names} onChange={change} />
         <ProblemList problems={problemsAt(problems, 'content')} />
         <div>
-          <p className="mb-1 text-[12.5px] font-semibold text-ink-2">
-            Only files that are (none chosen: any)
-          </p>
+          <p className="mb-1 text-[12.5px] font-semibold text-ink-2">File kinds (none selected: all)</p>
           <div className="flex flex-wrap gap-3">
             {FILE_KINDS.map((kind) => (
               <label key={kind} className="flex items-center gap-1.5">
@@ -174,7 +171,7 @@ function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
         <PlaceTerms places={draft.places} onChange={(places) => change({ places })} />
         <div className="grid grid-cols-2 gap-3">
           <SelectField
-            label="Whoever it is shared with"
+            label="Shared with"
             value={draft.sharedWith}
             options={REACHES.map((reach) => ({ value: reach, label: REACH_WORDS[reach] }))}
             onChange={(sharedWith) => change({ sharedWith })}
@@ -189,7 +186,7 @@ function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
             onChange={(does) => change({ does })}
           />
           <TextField
-            label="Most items that one run labels"
+            label="Maximum items labelled per run"
             type="number"
             min={1}
             placeholder="no limit"
@@ -204,7 +201,7 @@ function Editor({ view, rules, labels, names, readOnly, onDone }: EditorProps) {
               checked={draft.lowersPeople}
               onChange={(event) => change({ lowersPeople: event.target.checked })}
             />
-            may lower what a person chose
+            May lower a label that a person chose
           </label>
         </div>
       </fieldset>

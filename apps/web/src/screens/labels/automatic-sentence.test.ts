@@ -17,7 +17,7 @@ const rule = automaticOf('care', {
 describe('automaticSentence', () => {
   it.each<[Partial<Automatic>, string]>([
     [{}, 'When an item holds at least 2 different payment cards, certain to 80 or more: set Passenger care.'],
-    [{ does: 'suggest', content: [] }, 'When an item is there: suggest Passenger care.'],
+    [{ does: 'suggest', content: [] }, 'When an item exists: suggest Passenger care.'],
     [
       {
         quantity: 'every',
@@ -30,7 +30,7 @@ describe('automaticSentence', () => {
     ],
     [
       { kinds: ['pdf'], places: ['Claims/2026'], sharedWith: 'outside', lowersPeople: true, atMost: 10 },
-      'When an item holds at least 2 different payment cards, certain to 80 or more and is a PDF and lies in Claims/2026, only if somebody outside can open it: set Passenger care, also where a person chose a higher one. At most 10 in one run.',
+      'When an item holds at least 2 different payment cards, certain to 80 or more and is a PDF and lies in Claims/2026, only if someone outside can open it: set Passenger care, even if a person chose a higher label. At most 10 in one run.',
     ],
   ])('%#', (over, sentence) => {
     expect(automaticSentence({ ...rule, ...over }, names)).toBe(sentence);

@@ -20,9 +20,9 @@ export function automaticSentence(rule: Omit<Automatic, 'id'>, names: ReadonlyMa
       : ` lies in ${rule.places.map((place) => (isPersonsStore(place) ? `a place of ${place}` : place)).join(' or ')}`;
   const conditions = [holds, kinds, places].filter((part) => part !== '');
   const shared = rule.sharedWith === 'anybody' ? '' : `, ${REACH_WORDS[rule.sharedWith]}`;
-  const label = names.get(rule.label) ?? 'a label that is gone';
+  const label = names.get(rule.label) ?? 'a label that was removed';
   const does = rule.does === 'apply' ? `set ${label}` : `suggest ${label}`;
-  const lowers = rule.lowersPeople ? ', also where a person chose a higher one' : '';
+  const lowers = rule.lowersPeople ? ', even if a person chose a higher label' : '';
   const limit = rule.atMost === null ? '' : ` At most ${rule.atMost} in one run.`;
-  return `When an item${conditions.length === 0 ? ' is there' : conditions.join(' and')}${shared}: ${does}${lowers}.${limit}`;
+  return `When an item${conditions.length === 0 ? ' exists' : conditions.join(' and')}${shared}: ${does}${lowers}.${limit}`;
 }

@@ -34,17 +34,17 @@ export function LabelChangesPage() {
     <div className="flex h-full flex-col px-7 py-4">
       <LabelPlaces />
       <div className="mb-2 flex items-center gap-3">
-        <h1 className="flex-1">Labels changed on items</h1>
+        <h1 className="flex-1">Label history</h1>
         <input
-          aria-label="Find a person, an item, a reason"
-          placeholder="Find a person, an item, a reason"
+          aria-label="Search by person, item or reason"
+          placeholder="Search by person, item or reason"
           className="field !w-64"
           value={search.get('find') ?? ''}
           onChange={(event) => set('find', event.target.value)}
         />
         <Button
           onClick={() => saveAsCsv(changes.data?.rows ?? [])}
-          refusal={changes.data?.rows.length ? undefined : 'There is nothing to export'}
+          refusal={changes.data?.rows.length ? undefined : 'Nothing to export'}
         >
           Export as CSV
         </Button>
@@ -87,8 +87,7 @@ export function LabelChangesPage() {
       {changes.isError && <Notice look="stop">{errorSentence(changes.error)}</Notice>}
       {changes.data?.rows.length === 0 && (
         <Empty title="No label changed">
-          Whenever a person or a machine sets, raises, lowers or removes a label, it stands here with its
-          reason.
+          Every label that a person or a rule sets, raises, lowers or removes is listed here with its reason.
         </Empty>
       )}
       {changes.data && changes.data.rows.length > 0 && (
@@ -96,7 +95,7 @@ export function LabelChangesPage() {
           <Rows rows={changes.data.rows} />
           {changes.data.total > changes.data.rows.length && (
             <p className="pt-1 text-[12.5px] text-ink-2">
-              The newest {changes.data.rows.length} of {changes.data.total}; narrow them down to see others.
+              The newest {changes.data.rows.length} of {changes.data.total}. Use filters to see others.
             </p>
           )}
         </>
@@ -130,7 +129,7 @@ function Rows({ rows }: { readonly rows: readonly LabelChangeRow[] }) {
       <div
         ref={scroll}
         tabIndex={0}
-        aria-label="Changes of labels"
+        aria-label="Label changes"
         role="region"
         className="min-h-0 flex-1 overflow-auto"
       >

@@ -29,7 +29,7 @@ export function LabelPage() {
       {labels.isError && <Notice look="stop">{errorSentence(labels.error)}</Notice>}
       {labels.data && !view && (
         <Notice look="stop">
-          There is no such label any more.{' '}
+          This label no longer exists.{' '}
           <Link className="part" to="/labels">
             All labels
           </Link>
@@ -90,10 +90,10 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
         />
         <Choosing draft={draft} problems={problems} mayWrite={mayWrite} change={change} />
         <Question
-          title="What may a holder do?"
+          title="What may people do with it?"
           about={
             isOpen(draft.handling)
-              ? 'Everything is open: the label only says how sensitive something is.'
+              ? 'Nothing is restricted. The label only states how sensitive an item is.'
               : undefined
           }
         >
@@ -104,7 +104,7 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
             onChange={(handling) => change({ handling })}
           />
         </Question>
-        <Question title="What does it print?">
+        <Question title="What is printed on items?">
           <ProblemList problems={problems.filter(({ code }) => code === 'no-marking')} />
           <MarkingEditor
             markings={draft.markings}
@@ -137,8 +137,8 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
         )}
         {dirty && view.version > base.version && (
           <Notice look="stop">
-            {view.updatedBy} saved this label meanwhile, so yours cannot be saved over it. Undo what you
-            changed to see theirs; it is still here until then.
+            {view.updatedBy} saved this label in the meantime, so your version was not saved. It is still
+            here. Undo your changes to load theirs.
           </Notice>
         )}
         {(save.isError || remove.isError) && (
@@ -168,16 +168,16 @@ function SaveBar({ view, draft, dirty, saving, note, onNote, onUndo, onRetire, o
   return (
     <div className="sticky -bottom-4 flex items-end gap-2 border-t border-rule bg-paper pt-2.5 pb-6">
       <TextField
-        label="What changed and why, for its history"
+        label="What changed and why (for the history)"
         className="flex-1"
         maxLength={4000}
         value={note}
         onChange={(event) => onNote(event.target.value)}
       />
       <Button look="main" type="submit" refusal={dirty ? undefined : 'Nothing has changed'}>
-        {saving ? 'Saving …' : 'Save the draft'}
+        {saving ? 'Saving …' : 'Save draft'}
       </Button>
-      {dirty && <Button onClick={onUndo}>Undo what I changed</Button>}
+      {dirty && <Button onClick={onUndo}>Undo my changes</Button>}
       <Button look="stop" onClick={onRetire}>
         {draft.retired ? 'Bring back' : 'Retire'}
       </Button>
@@ -194,7 +194,7 @@ function Usage({ view }: { readonly view: LabelView }) {
   return (
     <ul className="list-disc pl-5">
       <li>
-        {view.offers.length === 0 ? 'Nobody is offered it.' : 'Offered by '}
+        {view.offers.length === 0 ? 'Not offered to anyone.' : 'Offered by '}
         {view.offers.map(({ id, name }) => (
           <Link key={id} className="part mr-2 inline-block min-h-6" to={`/labels/offers?open=${id}`}>
             {name}
@@ -202,7 +202,7 @@ function Usage({ view }: { readonly view: LabelView }) {
         ))}
       </li>
       <li>
-        {view.automatic.length === 0 ? 'No machine sets it.' : 'Set by '}
+        {view.automatic.length === 0 ? 'No rule sets it.' : 'Set by '}
         {view.automatic.map(({ id, name }) => (
           <Link key={id} className="part mr-2 inline-block min-h-6" to={`/labels/automatic?open=${id}`}>
             {name}
@@ -211,7 +211,7 @@ function Usage({ view }: { readonly view: LabelView }) {
       </li>
       <li>
         <Link className="part" to={`/labels/changes?label=${view.label.id}`}>
-          {view.items} {view.items === 1 ? 'document carries' : 'documents carry'} it; its changes on items
+          {view.items} {view.items === 1 ? 'document carries' : 'documents carry'} this label. Label history
         </Link>
       </li>
     </ul>

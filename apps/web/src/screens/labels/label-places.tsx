@@ -1,12 +1,12 @@
 import { Places } from '../../ui/places';
 
 const PLACES = [
-  ['/labels', 'The scale'],
-  ['/labels/offers', 'Who can choose them'],
-  ['/labels/automatic', 'Set by machines'],
-  ['/labels/runs', 'Through places'],
-  ['/labels/changes', 'Changed on items'],
-  ['/labels/review', 'What changes for people'],
+  ['/labels', 'Labels by rank'],
+  ['/labels/offers', 'Label offers'],
+  ['/labels/automatic', 'Automatic labels'],
+  ['/labels/runs', 'Label stored files'],
+  ['/labels/changes', 'Label history'],
+  ['/labels/review', 'Who is affected'],
   ['/publish', 'Review and publish'],
 ] as const;
 

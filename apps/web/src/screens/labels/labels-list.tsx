@@ -37,7 +37,7 @@ export function LabelsList() {
     <div className="h-full overflow-auto px-7 py-4">
       <LabelPlaces />
       <div className="mb-3 flex max-w-5xl items-center gap-3">
-        <h1 className="flex-1">Labels: how something should be handled</h1>
+        <h1 className="flex-1">Labels</h1>
         <input
           aria-label="Find in labels"
           placeholder="Find in labels"
@@ -50,9 +50,9 @@ export function LabelsList() {
         <Button
           look="main"
           onClick={start}
-          refusal={mayWrite ? undefined : 'This account reads labels and does not write them'}
+          refusal={mayWrite ? undefined : 'Your account may read labels but not edit them'}
         >
-          Write a label
+          Create label
         </Button>
       </div>
       {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
@@ -60,14 +60,14 @@ export function LabelsList() {
       {labels.isError && <Notice look="stop">{errorSentence(labels.error)}</Notice>}
       {labels.data?.labels.length === 0 && (
         <Empty title="There is no label yet">
-          A label tells people how to handle something. Write the first one, or take a set in as a file under{' '}
+          A label tells people how to handle an item. Create the first label, or import a set of labels under{' '}
           <Link className="part" to="/labels/review">
-            What changes for people
+            Who is affected
           </Link>
           .
         </Empty>
       )}
-      <ol className="max-w-5xl" aria-label="Labels, the most sensitive first">
+      <ol className="max-w-5xl" aria-label="Labels, most sensitive first">
         {scale.map((view) => (
           <LabelRow key={view.label.id} view={view} />
         ))}
@@ -87,13 +87,16 @@ function LabelRow({ view }: { readonly view: LabelView }) {
     <li
       className={`grid grid-cols-[58px_minmax(0,1fr)_minmax(0,300px)] gap-4 border-b border-rule py-2.5 ${label.retired ? 'opacity-70' : ''}`}
     >
-      <span className="text-right font-head text-[17px] text-ink-2" title="Rank: higher is more sensitive">
+      <span
+        className="text-right font-head text-[17px] text-ink-2"
+        title="Rank: a higher number is more sensitive"
+      >
         {label.rank}
       </span>
       <div>
         <p>
           <Link className="part text-[15px]" to={`/labels/${label.id}`}>
-            <Flag colour={label.colour} name={label.name || 'A label without a name'} />
+            <Flag colour={label.colour} name={label.name || 'Unnamed label'} />
           </Link>{' '}
           <span className="text-[12.5px] text-ink-2">
             {label.family && `${label.family}, `}
@@ -103,14 +106,14 @@ function LabelRow({ view }: { readonly view: LabelView }) {
           {look > 0 && <span className="bg-sunk px-1.5 text-[12.5px] text-ink-2">{look} worth a look</span>}
         </p>
         <p className="line-clamp-2 text-[13px] text-ink-2">
-          {label.choosing[0]?.when || 'Nobody is told when to choose it.'}
+          {label.choosing[0]?.when || 'No guidance on when to choose it.'}
         </p>
       </div>
       <div className="text-[12.5px]">
         <p>{limited.join('; ')}</p>
         <p className="text-ink-2">
           {offers.length === 0
-            ? 'offered to nobody'
+            ? 'not offered to anyone'
             : `offered by ${offers.map(({ name }) => name).join(', ')}`}
           {automatic.length > 0 && `; set by ${automatic.map(({ name }) => name).join(', ')}`}
           {view.items > 0 && `; on ${view.items} ${view.items === 1 ? 'document' : 'documents'}`}

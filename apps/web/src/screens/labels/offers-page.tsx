@@ -32,23 +32,21 @@ export function OffersPage() {
     <div className="h-full overflow-auto px-7 py-4">
       <LabelPlaces />
       <div className="mb-3 flex items-center gap-3">
-        <h1 className="flex-1">Who can choose which labels, and on which terms</h1>
+        <h1 className="flex-1">Label offers</h1>
         <Button
           look="main"
-          refusal={mayWrite ? undefined : 'This account does not write offers'}
+          refusal={mayWrite ? undefined : 'Your account may not edit offers'}
           onClick={() => setSearch({ open: 'new' })}
         >
-          Offer labels
+          Create offer
         </Button>
       </div>
       {labels.isPending && <Loading what="the offers" />}
       {labels.isError && <Notice look="stop">{errorSentence(labels.error)}</Notice>}
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.2fr)] gap-8">
-        <ol aria-label="Offers, the first that names a person decides">
+        <ol aria-label="Offers. The first that includes a person applies.">
           {labels.data && offers.length === 0 && (
-            <Empty title="Nobody can choose a label yet">
-              Offer the labels to everybody, or to some people first.
-            </Empty>
+            <Empty title="No offers yet">Offer labels to everyone, or to some people first.</Empty>
           )}
           {offers.map((each, index) => (
             <li
@@ -83,8 +81,8 @@ export function OffersPage() {
           />
         ) : (
           <p className="text-ink-2">
-            Choose an offer to read and change it. Where two name the same person for the same thing, the
-            first decides.
+            Select an offer to read or change it. If two offers include the same person for the same kind of
+            item, the first applies.
           </p>
         )}
       </div>
@@ -152,15 +150,15 @@ function Editor({ view, labels, offers, readOnly, onDone }: EditorProps) {
         <LabelOrder draft={draft} labels={labels} onChange={(ids) => change({ labels: ids })} />
         <Terms draft={draft} chosen={chosen} names={names} change={change} />
         <TextArea
-          label="What people are told when it is published"
+          label="Message to people when it is published"
           rows={3}
           maxLength={4000}
-          hint="Each person gets one mail with this and with what changes for them, and from when."
+          hint="Each person gets one mail with this message, what changes for them, and from when."
           value={draft.telling}
           onChange={(event) => change({ telling: event.target.value })}
         />
         <TextField
-          label="What changed and why, for its history"
+          label="What changed and why (for the history)"
           maxLength={4000}
           value={note}
           onChange={(event) => setNote(event.target.value)}
@@ -194,7 +192,7 @@ function Terms({ draft, chosen, names, change }: TermsProps) {
         value={draft.starts.kind}
         hint={
           draft.starts.kind === 'preset'
-            ? 'Most people keep a preset, right or wrong. A proposal asks for one press.'
+            ? 'Most people keep a preset, right or wrong. A proposal asks for one click.'
             : undefined
         }
         options={[
@@ -220,7 +218,7 @@ function Terms({ draft, chosen, names, change }: TermsProps) {
         />
       )}
       <SelectField
-        label="Before it leaves it needs"
+        label="Before it can leave, it needs"
         value={draft.needs}
         options={NEEDS.map((need) => ({
           value: need,
@@ -229,7 +227,7 @@ function Terms({ draft, chosen, names, change }: TermsProps) {
         onChange={(needs) => change({ needs })}
       />
       <SelectField
-        label="Going down the scale"
+        label="Choosing a lower label"
         value={draft.lowering}
         options={COSTS.map((cost) => ({ value: cost, label: COST_WORDS[cost] }))}
         onChange={(lowering) => change({ lowering })}
@@ -241,7 +239,7 @@ function Terms({ draft, chosen, names, change }: TermsProps) {
         onChange={(follows) => change({ follows })}
       />
       <TextField
-        label="From this day; empty for at once"
+        label="Valid from (empty: at once)"
         type="date"
         value={draft.from ?? ''}
         onChange={(event) => change({ from: event.target.value || null })}
@@ -263,9 +261,7 @@ function LabelOrder({
   const rest = labels.filter(({ id, retired }) => !retired && !draft.labels.includes(id));
   return (
     <div>
-      <p className="mb-1 text-[12.5px] font-semibold text-ink-2">
-        Labels, in the order in which people see them
-      </p>
+      <p className="mb-1 text-[12.5px] font-semibold text-ink-2">Labels in the order people see them</p>
       <ol className="border-y border-rule">
         {draft.labels.map((id, index) => {
           const label = labels.find((each) => each.id === id);
@@ -275,13 +271,13 @@ function LabelOrder({
               className="flex items-center gap-2 border-b border-dotted border-rule py-0.5 last:border-0"
             >
               <span className="flex-1">
-                {label?.name ?? 'a label that is gone'}{' '}
+                {label?.name ?? 'a label that was removed'}{' '}
                 <span className="text-[12.5px] text-ink-2">rank {label?.rank ?? '?'}</span>
               </span>
               <Button
                 look="quiet"
                 aria-label={`Show ${label?.name ?? id} earlier`}
-                refusal={index === 0 ? 'It is shown first' : undefined}
+                refusal={index === 0 ? 'It is already first' : undefined}
                 onClick={() => onChange(moved(draft.labels, index, -1))}
               >
                 ↑
@@ -289,14 +285,14 @@ function LabelOrder({
               <Button
                 look="quiet"
                 aria-label={`Show ${label?.name ?? id} later`}
-                refusal={index === draft.labels.length - 1 ? 'It is shown last' : undefined}
+                refusal={index === draft.labels.length - 1 ? 'It is already last' : undefined}
                 onClick={() => onChange(moved(draft.labels, index, 1))}
               >
                 ↓
               </Button>
               <Button
                 look="quiet"
-                aria-label={`Take ${label?.name ?? id} out`}
+                aria-label={`Remove ${label?.name ?? id}`}
                 onClick={() => onChange(toggled(draft.labels, id))}
               >
                 ×

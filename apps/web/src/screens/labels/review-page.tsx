@@ -29,15 +29,15 @@ export function LabelReviewPage() {
       <LabelPlaces />
       <div className="grid grid-cols-[minmax(0,1fr)_330px] gap-8">
         <div>
-          <h1 className="mb-2">What publishing these labels changes for people</h1>
+          <h1 className="mb-2">Who is affected by publishing these labels</h1>
           {people.length === 0 ? (
             <p className="text-ink-2">
-              Nothing: everybody can choose what they could choose before, on the same terms.
+              No one. Everyone can choose the same labels on the same terms as before.
             </p>
           ) : (
             <>
               <p className="mb-2">
-                {named.size} {named.size === 1 ? 'person is' : 'people are'} told in one mail each, when it is
+                {named.size} {named.size === 1 ? 'person is' : 'people are'} told by mail when it is
                 published.
               </p>
               <ul>
@@ -52,11 +52,11 @@ export function LabelReviewPage() {
                       {group.gains.length > 0 && <>can choose {group.gains.join(', ')}. </>}
                       {group.loses.length > 0 && <>can no longer choose {group.loses.join(', ')}. </>}
                       {group.otherTerms && group.gains.length + group.loses.length === 0 && (
-                        <>other terms hold. </>
+                        <>have different terms. </>
                       )}
                     </p>
                     <p className="text-[13px] text-ink-2">
-                      {group.telling ? `They read: “${group.telling}”` : 'They read nothing about it.'}
+                      {group.telling ? `Message: “${group.telling}”` : 'No message is sent.'}
                     </p>
                     <details className="text-[12.5px]">
                       <summary className="cursor-pointer text-press">Who</summary>
@@ -72,14 +72,14 @@ export function LabelReviewPage() {
           )}
           {disagreements.length > 0 && (
             <section className="mt-4" aria-label="Two offers for the same people">
-              <h2 className="mb-1 !text-[15px] !text-ink">Who stands under two offers that disagree?</h2>
+              <h2 className="mb-1 !text-[15px] !text-ink">Who is included in two offers that disagree?</h2>
               {disagreements.map((each) => (
                 <p
                   key={`${each.first}${each.second}${each.carrier}`}
                   className="bg-sunk px-2 py-1 text-[13px]"
                 >
-                  For {CARRIER_WORDS[each.carrier]}, {each.people.length} people stand under “{each.first}”
-                  and “{each.second}”. The first decides.{' '}
+                  For {CARRIER_WORDS[each.carrier]}, {each.people.length} people are included in “{each.first}
+                  ” and “{each.second}”. The first applies.{' '}
                   <span className="text-ink-2">
                     {each.people.slice(0, 8).join(', ')}
                     {each.people.length > 8 ? ' …' : ''}
@@ -90,7 +90,7 @@ export function LabelReviewPage() {
           )}
           {problems.length > 0 && (
             <section className="mt-4" aria-label="Checks">
-              <h2 className="mb-1 !text-[15px] !text-ink">What do the checks say?</h2>
+              <h2 className="mb-1 !text-[15px] !text-ink">Results of the checks</h2>
               <ul className="text-[13px]">
                 {problems.map((problem) => (
                   <li
@@ -110,8 +110,8 @@ export function LabelReviewPage() {
         </div>
         <aside className="border-l border-rule pl-6">
           <SignOff fingerprint={fingerprint} />
-          <h2 className="mt-5 mb-1">What the business said</h2>
-          {signOffs.length === 0 && <p className="text-[13px] text-ink-2">Nothing yet.</p>}
+          <h2 className="mt-5 mb-1">Sign-off by the business</h2>
+          {signOffs.length === 0 && <p className="text-[13px] text-ink-2">No sign-off yet.</p>}
           <ol className="text-[13px]">
             {signOffs.map((each) => (
               <li
@@ -136,8 +136,8 @@ export function LabelReviewPage() {
 function WholeSet({ labels }: { readonly labels: LabelsView | undefined }) {
   const names = new Map((labels?.labels ?? []).map(({ label }) => [String(label.id), label.name]));
   return (
-    <section className="mt-4" aria-label="The set as it will be">
-      <h2 className="mb-1 !text-[15px] !text-ink">The set, to be read as a whole</h2>
+    <section className="mt-4" aria-label="Resulting set of labels">
+      <h2 className="mb-1 !text-[15px] !text-ink">Resulting set of labels</h2>
       {[...(labels?.labels ?? [])]
         .sort((left, right) => left.label.rank - right.label.rank)
         .map(({ label }) => (
@@ -180,12 +180,12 @@ function SignOff({ fingerprint }: { readonly fingerprint: string }) {
   const say = (agrees: boolean) =>
     sign.mutate(
       { agrees, words, fingerprint },
-      { onSuccess: () => (toast.success('It stands with the set'), setWords('')) },
+      { onSuccess: () => (toast.success('The sign-off is recorded'), setWords('')) },
     );
-  const refusal = may ? undefined : 'This account does not speak for the business';
+  const refusal = may ? undefined : 'Your account may not sign off';
   return (
     <section aria-label="Sign off">
-      <h2 className="mb-1">Say for the business that the set is right</h2>
+      <h2 className="mb-1">Sign off for the business</h2>
       <TextArea
         label="Words"
         rows={3}
@@ -196,14 +196,14 @@ function SignOff({ fingerprint }: { readonly fingerprint: string }) {
       {sign.isError && <Notice look="stop">{errorSentence(sign.error)}</Notice>}
       <p className="mt-2 flex gap-2">
         <Button look="main" refusal={refusal} onClick={() => say(true)}>
-          It is right
+          Approve
         </Button>
         <Button
           look="stop"
           refusal={refusal ?? (words.trim() === '' ? 'Say what is wrong first' : undefined)}
           onClick={() => say(false)}
         >
-          Not like this
+          Reject
         </Button>
       </p>
     </section>
@@ -233,13 +233,13 @@ function AsFile() {
   };
   return (
     <section aria-label="As a file" className="mt-5">
-      <h2 className="mb-1">The set as a file</h2>
+      <h2 className="mb-1">Labels as a file</h2>
       <p className="flex flex-wrap gap-2">
         <Button onClick={download}>Save labels.yaml</Button>
         <label
           className={`inline-flex cursor-pointer items-center rounded border border-rule-strong bg-sheet px-2.5 py-1 focus-within:outline-2 ${may ? '' : 'opacity-60'}`}
         >
-          Take a file in
+          Import a file
           <input
             type="file"
             accept=".yaml,.yml"
@@ -252,7 +252,7 @@ function AsFile() {
       {take.isError && <Notice look="stop">{errorSentence(take.error)}</Notice>}
       {take.data && take.data.faults.length > 0 && (
         <Notice look="stop">
-          Nothing was taken in.
+          Nothing was imported.
           <ul className="list-disc pl-4">
             {take.data.faults.map((fault) => (
               <li key={`${fault.line ?? ''}${fault.message}`}>
@@ -280,11 +280,11 @@ function AsFile() {
               onClick={() =>
                 take.mutate(
                   { text: given, onlyLook: false },
-                  { onSuccess: () => (setGiven(null), toast.success('The file stands in the drafts')) },
+                  { onSuccess: () => (setGiven(null), toast.success('The file was imported as drafts')) },
                 )
               }
             >
-              Put it in the place of the drafts
+              Replace the drafts
             </Button>
           )}
         </Notice>

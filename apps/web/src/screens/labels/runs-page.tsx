@@ -28,14 +28,15 @@ export function RunsPage() {
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <LabelPlaces />
-      <h1 className="mb-3">Through places: what the rules would label, and then do</h1>
+      <h1 className="mb-3">Label stored files</h1>
       <div className="grid grid-cols-[minmax(0,1fr)_290px] gap-8">
         <section aria-label="A run">
           {runs.isPending && <Loading what="the runs" />}
           {runs.isError && <Notice look="stop">{errorSentence(runs.error)}</Notice>}
           {runs.data?.length === 0 && (
-            <Empty title="No rule went through a place yet">
-              Look first: nothing is changed, and every file that would be labelled is listed with its reason.
+            <Empty title="No runs yet">
+              Start with a preview. It changes nothing and lists every file that would be labelled, with the
+              reason.
             </Empty>
           )}
           {chosen && <OneRun key={chosen.id} run={chosen} onStarted={(id) => setSearch({ of: id })} />}
@@ -97,16 +98,16 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
   const expected = expectation.data;
   return (
     <form
-      aria-label="Look through places"
+      aria-label="Preview"
       className="flex flex-col gap-2.5"
       onSubmit={(event) => {
         event.preventDefault();
         begin();
       }}
     >
-      <h2>Look through places</h2>
+      <h2>Preview</h2>
       <fieldset>
-        <legend className="text-[12.5px] text-ink-2">Places (none chosen: all)</legend>
+        <legend className="text-[12.5px] text-ink-2">Places (none selected: all)</legend>
         {(places.data ?? []).map((place) => (
           <label
             key={place.id}
@@ -129,7 +130,7 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
         ))}
       </fieldset>
       <fieldset>
-        <legend className="text-[12.5px] text-ink-2">Drafted rules (none chosen: all)</legend>
+        <legend className="text-[12.5px] text-ink-2">Drafted rules (none selected: all)</legend>
         {(labels.data?.automatic ?? []).map(({ automatic }) => (
           <label key={automatic.id} className="flex min-h-[25px] items-center gap-1.5 text-[13px]">
             <input
@@ -142,7 +143,7 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
         ))}
       </fieldset>
       <TextField
-        label="Files a second at most"
+        label="Maximum files per second"
         type="number"
         min={1}
         max={1000}
@@ -156,10 +157,10 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
           {durationWords(
             pace === '' ? expected.seconds : Math.max(expected.seconds, expected.files / Number(pace)),
           )}
-          {expected.guessed ? ', a guess until a run was measured' : ', going by the last run'}.
+          {expected.guessed ? ', estimated without an earlier run' : ', based on the last run'}.
           {expected.empty.length > 0 && ` Empty: ${expected.empty.join(', ')}.`}
           {expected.withoutPlace.length > 0 &&
-            ` Without a place yet, and passed over: ${expected.withoutPlace.join(', ')}.`}
+            ` Skipped, because the place does not exist yet: ${expected.withoutPlace.join(', ')}.`}
         </p>
       )}
       {start.isError && <Notice look="stop">{errorSentence(start.error)}</Notice>}
@@ -167,9 +168,9 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
         look="main"
         type="submit"
         className="justify-center"
-        refusal={may ? undefined : 'This account does not let rules go through places'}
+        refusal={may ? undefined : 'Your account may not label stored files'}
       >
-        Look, and change nothing
+        Start preview
       </Button>
     </form>
   );
@@ -189,7 +190,7 @@ function OneRun({
   const left = run.seen > 0 && run.seconds > 0 ? ((run.total - run.seen) * run.seconds) / run.seen : null;
   const would =
     (run.outcomes['labelled'] ?? 0) + (run.outcomes['raised'] ?? 0) + (run.outcomes['lowered'] ?? 0);
-  const refusal = may ? undefined : 'This account does not let rules go through places';
+  const refusal = may ? undefined : 'Your account may not label stored files';
   const turnOn = () =>
     start.mutate(
       {
@@ -203,7 +204,7 @@ function OneRun({
   return (
     <>
       <p className="text-[13px] text-ink-2">
-        {run.does === 'look' ? 'Looked through' : 'Labelled in'} {run.places.join(', ')}; begun by{' '}
+        {run.does === 'look' ? 'Previewed' : 'Labelled in'} {run.places.join(', ')}; started by{' '}
         {run.startedBy}: {RUN_WORDS[run.state]}.
       </p>
       <div className="my-2 flex flex-wrap items-center gap-3">
@@ -231,12 +232,12 @@ function OneRun({
             refusal={refusal ?? (would === 0 ? 'No file would be labelled' : undefined)}
             onClick={turnOn}
           >
-            Turn it on: label {would} files
+            Label {would} files
           </Button>
         )}
         {run.does === 'label' && !running && run.state !== 'undone' && (
           <Button look="stop" refusal={refusal} onClick={() => act.mutate({ id: run.id, act: 'undo' })}>
-            Undo as a whole
+            Undo the whole run
           </Button>
         )}
       </div>
@@ -244,7 +245,7 @@ function OneRun({
         <Notice look="stop">{errorSentence(act.error ?? start.error)}</Notice>
       )}
       {run.state === 'undone' && (
-        <Notice>What this run labelled was put back. The figures tell what it had done.</Notice>
+        <Notice>The labels that this run set were undone. The figures show what it had done.</Notice>
       )}
       <Figures run={run} />
       <RunItems key={run.id} run={run} />
@@ -261,7 +262,7 @@ function Figures({ run }: { readonly run: LabelRunView }) {
     Object.entries(counts).sort((left, right) => right[1] - left[1]);
   return (
     <div className="mb-4 grid grid-cols-3 gap-6 text-[13px]">
-      <section aria-label="What became of the files">
+      <section aria-label="Results">
         <h2 className="mb-1">Files</h2>
         <ul>
           {rows(run.outcomes).map(([outcome, count]) => (

@@ -8,9 +8,9 @@ const lines = (numbers: readonly number[]): string =>
 export function outcomeWords(outcome: WordListOutcome): string {
   const parts = [`${outcome.kept.toLocaleString('en')} words are kept.`];
   if (outcome.duplicates > 0)
-    parts.push(`${outcome.duplicates.toLocaleString('en')} stood in the list twice and count once.`);
+    parts.push(`${outcome.duplicates.toLocaleString('en')} duplicates were removed.`);
   if (outcome.blankLines > 0)
-    parts.push(`${outcome.blankLines.toLocaleString('en')} blank lines were passed over.`);
+    parts.push(`${outcome.blankLines.toLocaleString('en')} blank lines were skipped.`);
   if (outcome.tooLong.length > 0)
     parts.push(`Longer than ${MAX_WORD_LENGTH} characters and left out: ${lines(outcome.tooLong)}.`);
   if (outcome.withoutLetters.length > 0)

@@ -63,29 +63,27 @@ function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
           <p className="mb-2 text-[13px]">{recognitionSentence(pattern, ready)}</p>
           <WeightsEditor pattern={pattern} ready={ready} />
           <Words title="Its own names" words={ready.namingWords} />
-          <Words title="Words of its subject" words={ready.supportingWords} />
-          <h2 className="mt-4 mb-1">What it is not</h2>
-          <Words title="Words that speak against it" words={ready.counterWords} />
+          <Words title="Words from its subject" words={ready.supportingWords} />
+          <h2 className="mt-4 mb-1">What is excluded</h2>
+          <Words title="Words that count against it" words={ready.counterWords} />
           {ready.testValues.length > 0 && (
-            <Words title="Published test values, which weigh less" words={ready.testValues} mono />
+            <Words title="Published test values (lower certainty)" words={ready.testValues} mono />
           )}
         </section>
         <section aria-label="Examples and use">
-          <h2 className="mb-1.5">Examples, to be tried at once</h2>
+          <h2 className="mb-1.5">Examples to try</h2>
           <Examples title="found" examples={ready.examples.passing} />
           <Examples title="near misses" examples={ready.examples.nearMisses} />
           <h2 className="mt-4 mb-1">Where it is used</h2>
           <p>
-            {pattern.usedBy.length > 0
-              ? `Looked for by ${pattern.usedBy.join(', ')}.`
-              : 'No rule looks for it yet.'}
+            {pattern.usedBy.length > 0 ? `Used by ${pattern.usedBy.join(', ')}.` : 'No rule uses it yet.'}
           </p>
           {pattern.decided > 0 && (
             <p className="text-[13px]">
               <Link className="part" to={`/incidents?show=decided&pattern=${pattern.id}`}>
                 {pattern.decided} decided {pattern.decided === 1 ? 'incident' : 'incidents'}
               </Link>{' '}
-              held it, {pattern.falsePositives} of them false positives.
+              incidents, {pattern.falsePositives} false positives.
             </p>
           )}
           <h2 className="mt-4 mb-1">Source</h2>
@@ -106,8 +104,8 @@ function recognitionSentence(pattern: PatternDetail, ready: Ready): string {
     ? `Written ${shapes}${more} (9 a digit, A a capital, X either, _ a separator or none). `
     : '';
   const checked = pattern.check
-    ? `Checked by ${pattern.check}; ${shareWords(ready.accidentalShare)} accidental values of this shape pass.`
-    : 'It has no check digits: only what stands around it can tell.';
+    ? `Checked by ${pattern.check}; ${shareWords(ready.accidentalShare)} random values of this format pass.`
+    : 'It has no check digits. Only the text around it can confirm it.';
   return written + checked;
 }
 

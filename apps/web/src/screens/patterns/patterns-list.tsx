@@ -12,7 +12,7 @@ import { KIND_WORDS, STATE_WORDS } from '../../wording/terms';
 import { countriesOf, isNoisy, narrowPatterns, type PatternFilter } from './narrow';
 
 const SHOWS = [
-  ['used', 'looked for by a rule'],
+  ['used', 'used by a rule'],
   ['unused', 'no rule yet'],
   ['noisy', 'noisy'],
   ['changed', 'changed in the draft'],
@@ -43,7 +43,7 @@ export function PatternsList() {
     <div className="flex h-full flex-col px-7 py-4">
       <div className="mb-2 flex items-center gap-4">
         <h1 className="flex-1">
-          Patterns: what is sensitive{' '}
+          Patterns{' '}
           <span className="font-normal text-ink-2" role="status">
             {shown.length === all.length ? `${all.length}` : `${shown.length} of ${all.length}`}
           </span>
@@ -58,27 +58,27 @@ export function PatternsList() {
           onClick={() => void navigate('/patterns/new-records')}
           refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
         >
-          Take records in
+          Import records
         </Button>
         <Button
           onClick={() => void navigate('/patterns/new-expression')}
           refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
         >
-          Write an expression
+          Create expression
         </Button>
         <Button
           look="main"
           onClick={() => void navigate('/patterns/new')}
           refusal={mayWrite ? undefined : 'This account reads patterns and does not write them'}
         >
-          Write a word list
+          Create word list
         </Button>
       </div>
       <PatternFilters all={all} filter={filter} put={put} />
       {patterns.isPending && <Loading what="the patterns" />}
       {patterns.isError && <Notice look="stop">{errorSentence(patterns.error)}</Notice>}
       {patterns.data && shown.length === 0 && (
-        <Empty title="No pattern fits these filters">Take a filter off, or search for another word.</Empty>
+        <Empty title="No pattern matches these filters">Remove a filter or change the search.</Empty>
       )}
       {shown.length > 0 && <PatternTable patterns={shown} />}
     </div>
@@ -229,7 +229,7 @@ function PatternRow({
         {places}
       </span>
       <span role="cell" className="truncate text-[12.5px]" title={pattern.check}>
-        {pattern.check || 'its surroundings only'}
+        {pattern.check || 'context only'}
       </span>
       <span role="cell" className="truncate text-[12.5px]" title={pattern.usedBy.join(', ')}>
         {pattern.usedBy.join(', ') || 'no rule'}

@@ -82,10 +82,10 @@ export function WeightsEditor({
   const refusal = !mayWrite
     ? 'This account reads patterns and does not write them'
     : !weights
-      ? `A weight is a number from −${MAX_WEIGHT} to ${MAX_WEIGHT}`
+      ? `A weight must be from −${MAX_WEIGHT} to ${MAX_WEIGHT}`
       : changed
         ? undefined
-        : 'Nothing was changed';
+        : 'No changes';
   return (
     <div>
       {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
@@ -100,7 +100,7 @@ export function WeightsEditor({
                     type="button"
                     className="part"
                     onClick={() => restore(name)}
-                    title="Back to the weight that ships"
+                    title="Restore the default weight"
                   >
                     ships {signed(ready.weights[name])}
                   </button>
@@ -122,12 +122,12 @@ export function WeightsEditor({
       </table>
       <div className="mt-1.5 flex items-start gap-3">
         <p className="flex-1 text-[12.5px] text-ink-2">
-          Weights are log-odds: their sum is the certainty. 0 is even odds, +3 is 95 in a hundred, −3 is 5.
-          What is certain to less than 20 is not reported.
+          Weights are log-odds. Their sum gives the certainty: 0 is 50 %, +3 is 95 %, −3 is 5 %. Findings
+          below 20 are not reported.
           {ready.changedBy && ` Last changed by ${ready.changedBy}.`}
         </p>
         <Button look="main" onClick={submit} refusal={refusal}>
-          {save.isPending ? 'Saving …' : 'Save the weights'}
+          {save.isPending ? 'Saving …' : 'Save weights'}
         </Button>
       </div>
       {weights && Object.keys(fields).length > 0 && <WhatMoves moved={moved} />}
@@ -155,9 +155,7 @@ function WhatMoves({ moved }: { readonly moved: readonly Moved[] }) {
   return (
     <div className="mt-2" role="status" aria-label="What moves">
       <h2 className="mb-1">
-        {moving.length === 0
-          ? 'Nothing moves in the examples'
-          : `What moves: ${moving.length} of ${moved.length} texts`}
+        {moving.length === 0 ? 'No example changes' : `What moves: ${moving.length} of ${moved.length} texts`}
       </h2>
       <table className="w-full text-[12.5px]">
         <tbody>

@@ -92,17 +92,17 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
     ? name.trim() === ''
       ? 'Give the list a name first'
       : threshold !== null && !(threshold > 0 && threshold <= 1000)
-        ? 'What the words must come to is a number above 0, or nothing'
+        ? 'The minimum total must be above 0, or empty'
         : changed
           ? undefined
-          : 'Nothing was changed'
+          : 'No changes'
     : 'This account reads patterns and does not write them';
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <div className="max-w-4xl">
         <PatternHead pattern={pattern} untitled="A new word list" what="list">
           <Button look="main" onClick={submit} refusal={refusal}>
-            {save.isPending ? 'Saving …' : 'Save the draft'}
+            {save.isPending ? 'Saving …' : 'Save draft'}
           </Button>
         </PatternHead>
       </div>
@@ -122,8 +122,8 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
           onChange={(event) => setAbout(event.target.value)}
         />
         <TextArea
-          label="Words and phrases, one a line"
-          hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Any case, with or without accents. Each is certain to 95; a tab or a semicolon and a number behind a word, as in a CSV, give it another weight. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
+          label="Words and phrases, one per line"
+          hint={`${counted === null ? 'Many words; they are counted when saved' : `${counted} different ${counted === 1 ? 'word' : 'words'}`}. Case and accents are ignored. Each word has a certainty of 95. To give a word another weight, write a tab or a semicolon and a number after it. At most ${MAX_LISTED_WORDS.toLocaleString('en')}.`}
           rows={16}
           mono
           value={words}
@@ -140,7 +140,7 @@ export function WordListEditor({ pattern }: { readonly pattern: PatternDetail | 
         {pattern?.own && (
           <p className="text-[12.5px] text-ink-2">
             Last saved by {pattern.own.updatedBy},{' '}
-            <span title={exactTime(pattern.own.updatedAt)}>version {pattern.own.version}</span>. Looked for by{' '}
+            <span title={exactTime(pattern.own.updatedAt)}>version {pattern.own.version}</span>. Used by{' '}
             {pattern.usedBy.join(', ') || 'no rule yet'}. A draft takes effect when it is{' '}
             <Link className="part" to="/publish">
               published
@@ -165,11 +165,11 @@ function HowTheyCount({ inside, onInside, together, onTogether }: CountProps) {
     <>
       <label className="flex items-center gap-2 text-[13px]">
         <input type="checkbox" checked={inside} onChange={(event) => onInside(event.target.checked)} />
-        Inside longer words too, not only as whole words
+        Also inside longer words
       </label>
       <TextField
-        label="Found only where the different words of a text come to"
-        hint="A sum of weights; nothing where each word stands for itself"
+        label="Minimum total of different words in a text"
+        hint="A sum of weights. Leave empty to find each word on its own."
         inputMode="decimal"
         value={together}
         onChange={(event) => onTogether(event.target.value)}

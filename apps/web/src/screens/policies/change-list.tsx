@@ -32,8 +32,8 @@ const PLACES = {
 const SUBJECTS: Readonly<Record<DraftChange['subject'], string>> = {
   pattern: 'pattern',
   label: 'label',
-  offer: 'offer of labels',
-  automatic: 'label set by machines',
+  offer: 'label offer',
+  automatic: 'automatic label',
   policy: 'policy',
   text: 'text',
   exchange: 'exchange',
@@ -42,7 +42,7 @@ const SUBJECTS: Readonly<Record<DraftChange['subject'], string>> = {
 };
 
 function ChangeCard({ change, names, linked }: { change: DraftChange; names: Names; linked: boolean }) {
-  const name = change.name || 'A policy without a name';
+  const name = change.name || 'Unnamed policy';
   const to =
     !linked || change.state === 'removed' || change.subject === 'order'
       ? null
@@ -51,7 +51,7 @@ function ChangeCard({ change, names, linked }: { change: DraftChange; names: Nam
     <article className="mb-3 rounded border border-rule bg-sheet px-4 py-2.5">
       <p className="mb-1">
         {change.subject === 'order' ? (
-          <b>Policies are read in another order</b>
+          <b>Policies are read in a different order</b>
         ) : to ? (
           <Link className="part" to={to}>
             {name}

@@ -28,7 +28,7 @@ export function PacksPage() {
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <PolicyPlaces />
-      <h1 className="mb-3">Starter packs: a first policy to adapt</h1>
+      <h1 className="mb-3">Starter packs</h1>
       <div className="grid grid-cols-[260px_minmax(0,1fr)] gap-8">
         <ul aria-label="Packs">
           {PACKS.map(({ id, name, about }) => (
@@ -77,7 +77,7 @@ function Adapt({ pack }: { readonly pack: Pack }) {
       {pack.byCountry && (
         <div>
           <TextField
-            label="Countries whose numbers count"
+            label="Countries whose identifiers are looked for"
             placeholder="Find a country"
             value={find}
             onChange={(event) => setFind(event.target.value)}
@@ -88,7 +88,7 @@ function Adapt({ pack }: { readonly pack: Pack }) {
             aria-label="Countries"
           >
             <ChooseSeveral
-              label="Receivers' countries and your own"
+              label="The countries of your recipients and your own"
               options={offered.map((code) => ({ value: code, label: countryName(code) }))}
               chosen={countries}
               onChange={setCountries}
@@ -104,17 +104,17 @@ function Adapt({ pack }: { readonly pack: Pack }) {
       />
       <label className="flex min-h-6 items-center gap-2">
         <input type="checkbox" checked={noteFirst} onChange={(event) => setNoteFirst(event.target.checked)} />
-        begin with a ceiling of note for everybody, and raise it when you have seen what it catches
+        Start with a ceiling of note for everyone. Raise it when you have seen what it catches.
       </label>
       {pack.label && (
         <label className="flex min-h-6 items-center gap-2">
           <input type="checkbox" checked={labelled} onChange={(event) => setLabelled(event.target.checked)} />
-          draft the label "{pack.label.name}" beside it: {pack.label.when}
+          Also draft the label "{pack.label.name}" beside it: {pack.label.when}
         </label>
       )}
       <div className="border border-rule bg-sheet px-4 py-3 text-[13px]">
         <p className="mb-1 font-semibold">
-          What it comes to: {draft.policy.rules.length} rules over {count} patterns
+          Result: {draft.policy.rules.length} rules over {count} patterns
         </p>
         <p className="text-ink-2">{policySentences(draft.policy, shown).join(' ')}</p>
         <ol className="mt-1 list-decimal pl-6">
@@ -135,7 +135,7 @@ function Adapt({ pack }: { readonly pack: Pack }) {
             ? channels.length === 0
               ? 'Choose a channel first'
               : undefined
-            : 'This account does not write policies'
+            : 'Your account may not edit policies'
         }
         onClick={() =>
           !pending &&
@@ -145,7 +145,7 @@ function Adapt({ pack }: { readonly pack: Pack }) {
           )
         }
       >
-        Put it into the drafts
+        Add to drafts
       </Button>
     </section>
   );
@@ -169,7 +169,7 @@ function usePut() {
       );
       const choosing = [{ language: 'en', when: label.when, not: '' }];
       const value = { ...newLabel(drafted), name, choosing };
-      saveLabel.mutate({ id: null, value, version: 1, note: 'Out of a starter pack' });
+      saveLabel.mutate({ id: null, value, version: 1, note: 'From a starter pack' });
     }
     const { id: _id, ...words } = text;
     const name = free(

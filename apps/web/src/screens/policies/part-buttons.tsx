@@ -20,10 +20,10 @@ export function PartButtons({ readOnly, error, onRemove, inUse, onDone }: Props)
       {!readOnly && (
         <>
           <Button look="main" type="submit">
-            Save the draft
+            Save draft
           </Button>
           {onRemove && (
-            <Button look="stop" refusal={inUse ? 'Rules still refer to it' : undefined} onClick={onRemove}>
+            <Button look="stop" refusal={inUse ? 'Rules still use it' : undefined} onClick={onRemove}>
               Remove
             </Button>
           )}

@@ -31,7 +31,7 @@ export function PoliciesList() {
     <div className="h-full overflow-auto px-7 py-4">
       <PolicyPlaces />
       <div className="mb-3 flex max-w-5xl items-center gap-3">
-        <h1 className="flex-1">Policies: how data may move</h1>
+        <h1 className="flex-1">Policies</h1>
         <input
           aria-label="Find in policies"
           placeholder="Find in policies"
@@ -44,21 +44,21 @@ export function PoliciesList() {
         <Button
           look="main"
           onClick={start}
-          refusal={mayWrite ? undefined : 'This account reads policies and does not write them'}
+          refusal={mayWrite ? undefined : 'Your account may read policies but not edit them'}
         >
-          Write a policy
+          Create policy
         </Button>
       </div>
       {create.isError && <Notice look="stop">{errorSentence(create.error)}</Notice>}
       {policies.isPending && <Loading what="the policies" />}
       {policies.isError && <Notice look="stop">{errorSentence(policies.error)}</Notice>}
       {policies.data?.length === 0 && (
-        <Empty title="Nothing is guarded yet">
-          A policy says how one kind of data may move. Write the first one, or take a{' '}
+        <Empty title="No policies yet">
+          A policy says how one kind of data may move. Create the first policy, or start from a{' '}
           <Link className="part" to="/policies/packs">
             starter pack
           </Link>
-          : it is a draft until you publish it.
+          . It stays a draft until you publish it.
         </Empty>
       )}
       <ol className="max-w-5xl">
@@ -68,7 +68,7 @@ export function PoliciesList() {
       </ol>
       <SetProblems />
       <p className="mt-3 max-w-5xl text-[12.5px] text-ink-2">
-        What no rule names goes on, and leaves no incident.
+        Anything no rule matches is allowed and creates no incident.
       </p>
     </div>
   );
@@ -100,7 +100,7 @@ function PolicyRow({ view: { policy, state, problems }, all, names, mayWrite }: 
       <div className="flex items-baseline gap-3">
         <span className="w-5 text-right font-head text-ink-2">{at + 1}</span>
         <Link className="part text-[15px]" to={`/policies/${policy.id}`}>
-          {policy.name || 'A policy without a name'}
+          {policy.name || 'Unnamed policy'}
         </Link>
         <span className="text-[12.5px] text-ink-2">{STATE_WORDS[state]}</span>
         {must > 0 && <span className="bg-stop-soft px-1.5 text-[12.5px] text-stop">{must} to mend</span>}
@@ -111,7 +111,7 @@ function PolicyRow({ view: { policy, state, problems }, all, names, mayWrite }: 
             <Button
               look="quiet"
               aria-label={`Read ${policy.name} earlier`}
-              refusal={at === 0 ? 'It is read first' : undefined}
+              refusal={at === 0 ? 'It is already first' : undefined}
               onClick={() => move(-1)}
             >
               ↑
@@ -119,7 +119,7 @@ function PolicyRow({ view: { policy, state, problems }, all, names, mayWrite }: 
             <Button
               look="quiet"
               aria-label={`Read ${policy.name} later`}
-              refusal={at === all.length - 1 ? 'It is read last' : undefined}
+              refusal={at === all.length - 1 ? 'It is already last' : undefined}
               onClick={() => move(1)}
             >
               ↓
@@ -149,10 +149,13 @@ function SetProblems() {
   const own = (draft.data?.problems ?? []).filter(({ policy }) => policy === null);
   if (own.length === 0) return null;
   return (
-    <section aria-label="About the whole set" className="mt-3 max-w-5xl bg-sunk px-3 py-2 text-[13px]">
+    <section
+      aria-label="About all policies together"
+      className="mt-3 max-w-5xl bg-sunk px-3 py-2 text-[13px]"
+    >
       {own.map(({ problem }) => (
         <p key={`${problem.code}${problem.value ?? ''}`}>
-          <b>Worth a look: </b>
+          <b>Check: </b>
           {problemSentence(problem)}
         </p>
       ))}

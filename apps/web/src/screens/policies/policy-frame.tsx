@@ -43,12 +43,12 @@ export function PolicyFrame({ policy, problems, readOnly, firstPattern, onChange
     problemsAt(problems, [field]),
   );
   return (
-    <section aria-label="What frames the rules" className="max-w-5xl text-[14px] leading-7">
+    <section aria-label="Scope and owner" className="max-w-5xl text-[14px] leading-7">
       <p>
         For{' '}
         <SentencePart
           words={audienceWords(policy.people)}
-          label="Change for whom the policy is"
+          label="Change whom the policy applies to"
           readOnly={readOnly}
         >
           <AudienceEditor audience={policy.people} onChange={(people) => change({ people })} />
@@ -72,25 +72,21 @@ export function PolicyFrame({ policy, problems, readOnly, firstPattern, onChange
         ,{' '}
         <SentencePart
           words={whereaboutsWords(policy.where)}
-          label="Change where the policy is for"
+          label="Change where the policy applies"
           readOnly={readOnly}
         >
           <WhereEditor where={policy.where} onChange={(where) => change({ where })} />
         </SentencePart>
-        .{' '}
-        <SentencePart
-          words={policy.owner || 'nobody yet'}
-          label="Change who answers for it"
-          readOnly={readOnly}
-        >
+        . Owner:{' '}
+        <SentencePart words={policy.owner || 'nobody yet'} label="Change the owner" readOnly={readOnly}>
           <TextField
-            label="Who answers for it"
+            label="Owner"
             maxLength={120}
             value={policy.owner}
             onChange={(event) => change({ owner: event.target.value })}
           />
-        </SentencePart>{' '}
-        answers for it.
+        </SentencePart>
+        .
       </p>
       <Shared context={context} policy={policy} onAdd={(shared) => change({ shared })} />
       <Ceilings policy={policy} problems={problems} readOnly={readOnly} onChange={change} />
@@ -112,7 +108,7 @@ function Shared({ context, policy, onAdd }: SharedProps) {
   if (policy.shared)
     return (
       <div className="flex gap-1.5">
-        <span className="whitespace-nowrap">Every rule holds only when</span>
+        <span className="whitespace-nowrap">Every rule applies only when</span>
         <div>
           <Clauses clause={policy.shared} path={[]} context={context} />
         </div>
@@ -154,22 +150,22 @@ function Ceilings({ policy, problems, readOnly, onChange }: CeilingProps) {
   const add = () => onChange({ ceilings: [...ceilings, { people: EVERYBODY, answer: 'note', until: null }] });
   return (
     <div>
-      {ceilings.length === 0 && <span>Its answers are given as written to everybody. </span>}
+      {ceilings.length === 0 && <span>Applies in full to everyone. </span>}
       {ceilings.map((ceiling, index) => (
         <p key={index} className="flex flex-wrap items-baseline gap-x-1.5">
-          <span>{index === 0 ? 'Strongest answer for' : 'then for'}</span>
+          <span>{index === 0 ? 'Ceiling for' : 'then for'}</span>
           <SentencePart words={audienceWords(ceiling.people)} label="Change for whom" readOnly={readOnly}>
             <AudienceEditor audience={ceiling.people} onChange={(people) => change(index, { people })} />
           </SentencePart>
           :
           <SentencePart
             words={`${ceiling.answer === 'as-written' ? 'as written' : `${ceiling.answer} at most`}${ceiling.until ? ` until ${ceiling.until}` : ''}`}
-            label="Change the strongest answer"
+            label="Change the ceiling"
             readOnly={readOnly}
           >
             <div className="flex flex-col gap-2.5">
               <SelectField
-                label="Strongest answer"
+                label="Ceiling"
                 value={ceiling.answer}
                 options={CEILING_ANSWERS}
                 onChange={(answer) => change(index, { answer })}
@@ -185,7 +181,7 @@ function Ceilings({ policy, problems, readOnly, onChange }: CeilingProps) {
                 look="quiet"
                 onClick={() => onChange({ ceilings: ceilings.filter((_each, at) => at !== index) })}
               >
-                Take this line out
+                Remove ceiling
               </Button>
             </div>
           </SentencePart>
@@ -231,10 +227,10 @@ function CeilingCaught({ policy }: { readonly policy: Policy }) {
   return (
     <div className="my-1 bg-sunk px-3 py-1.5 text-[13px] leading-6">
       {cuts.length === 0
-        ? 'The ceilings have cut nothing yet.'
-        : `Without them there would have been ${cuts.join(', ')}, of ${people} ${people === 1 ? 'person' : 'people'}. Decided so far: ${decided.falsePositive} false positive, ${decided.allowed} allowed, ${decided.harm} harm.`}{' '}
+        ? 'The ceilings have not reduced any answer yet.'
+        : `Without them: ${cuts.join(', ')}, of ${people} ${people === 1 ? 'person' : 'people'}. Decided so far: ${decided.falsePositive} false positive, ${decided.allowed} allowed, ${decided.harm} harm.`}{' '}
       {pilot.wentOn + pilot.takenBack + pilot.refused > 0 &&
-        `People for whom it is as written: ${pilot.wentOn} went on, ${pilot.takenBack} turned back, ${pilot.refused} were refused. `}
+        `People to whom it applies in full: ${pilot.wentOn} went on, ${pilot.takenBack} turned back, ${pilot.refused} were refused. `}
       {said.length > 0 && (
         <details>
           <summary className="cursor-pointer">What they wrote</summary>
@@ -245,7 +241,11 @@ function CeilingCaught({ policy }: { readonly policy: Policy }) {
           </ul>
         </details>
       )}
-      <Button look="quiet" onClick={tryIt} refusal={mayReplay ? undefined : 'This account runs no replays'}>
+      <Button
+        look="quiet"
+        onClick={tryIt}
+        refusal={mayReplay ? undefined : 'Your account may not run replays'}
+      >
         Replay the last 30 days without these ceilings
       </Button>
     </div>

@@ -52,9 +52,9 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
     remove.mutate(policy.id, {
       onSuccess: () => {
         void navigate('/policies');
-        toast(`"${policy.name || 'The policy'}" is out of the drafts`, {
+        toast(`"${policy.name || 'The policy'}" was removed from the drafts`, {
           action: {
-            label: 'Put it back',
+            label: 'Undo',
             // This page is gone by then: the promise outlives it, its callbacks would not.
             onClick: () =>
               void create.mutateAsync(policy).then(
@@ -81,7 +81,7 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
           <input
             aria-label="Name of the policy"
             readOnly={readOnly}
-            placeholder="What does it guard?"
+            placeholder="What does it protect?"
             maxLength={120}
             className="w-full bg-transparent font-head text-[19px] font-semibold"
             value={policy.name}
@@ -90,7 +90,7 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
           <textarea
             aria-label="Purpose"
             readOnly={readOnly}
-            placeholder="Why is it there?"
+            placeholder="Why does it exist?"
             maxLength={4000}
             rows={2}
             className="w-full resize-none bg-transparent text-ink-2"
@@ -142,8 +142,8 @@ function PolicyEditor({ view }: { readonly view: PolicyView }) {
           />
         )}
         <p className="mb-3 text-[12.5px] text-ink-2">
-          What no rule of any policy names goes on, and leaves no incident. Over all policies the strongest
-          answer wins.
+          Anything no rule matches is allowed and creates no incident. Across policies, the strongest answer
+          wins.
         </p>
         {!readOnly && !asText && (
           <Button

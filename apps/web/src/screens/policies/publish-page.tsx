@@ -46,23 +46,23 @@ export function PublishPage() {
           />
         ) : (
           <section aria-label="Changes">
-            <h1 className="mb-3">Drafts beside what is published</h1>
+            <h1 className="mb-3">Unpublished changes</h1>
             {changes.length === 0 && (
               <p className="text-ink-2">
-                The drafts are the same as what is published. Change a policy or a word list, and it stands
-                here.
+                The drafts are identical to the published revision. Changes to policies, patterns or labels
+                appear here.
               </p>
             )}
             <ChangeList changes={changes} names={names} />
             {must.length > 0 && (
               <Notice look="stop">
-                <p className="mb-1 font-semibold">To be mended before publishing</p>
+                <p className="mb-1 font-semibold">Fix before publishing</p>
                 <Problems problems={must} changes={changes} />
               </Notice>
             )}
             {labelsToMend.length > 0 && (
               <Notice look="stop">
-                <p className="mb-1 font-semibold">Labels to be mended before publishing</p>
+                <p className="mb-1 font-semibold">Label problems to fix before publishing</p>
                 <ul className="list-disc pl-5">
                   {labelsToMend.map((problem) => (
                     <li key={`${problem.id}${problem.code}${problem.path.join('.')}`}>
@@ -85,7 +85,7 @@ export function PublishPage() {
             {changes.some(({ subject }) => subject === 'label' || subject === 'offer') && (
               <p className="mb-2 text-[13px]">
                 <Link className="part" to="/labels/review">
-                  What the labels change for people, and what the business says
+                  Who is affected by the labels, and the sign-off
                 </Link>
               </p>
             )}
@@ -134,7 +134,7 @@ function LastReplay() {
         </p>
       )}
       <Link className="part" to="/policies/replay">
-        {last ? 'Open it, or replay the drafts as they are now' : 'Replay the drafts'}
+        {last ? 'Open it, or replay the current drafts' : 'Replay the drafts'}
       </Link>
     </div>
   );
@@ -172,7 +172,7 @@ function Problems({ problems, changes }: ProblemsProps) {
 function BrokenSpecimens({ broken }: { readonly broken: readonly BrokenSpecimen[] }) {
   return (
     <Notice look="stop">
-      <p className="mb-1 font-semibold">Specimens that would no longer give what they should</p>
+      <p className="mb-1 font-semibold">Specimens that would fail</p>
       <ul className="list-disc pl-5">
         {broken.map(({ id, name, pattern, patternName, missed, extra }) => (
           <li key={`${id}${pattern}`}>
@@ -204,13 +204,13 @@ function PublishForm({ count, problems, broken, follows, fingerprint }: FormProp
   const [name, setName] = useState('');
   const [reason, setReason] = useState('');
   const refusal = !may
-    ? 'This account does not publish'
+    ? 'Your account may not publish'
     : problems > 0
-      ? `${problems} to mend first`
+      ? `${problems} problems to fix first`
       : count === 0
         ? 'There is nothing to publish'
         : broken.length > 0 && !takenUpon
-          ? 'Specimens would break: mend the patterns, or say that you publish all the same'
+          ? 'Specimens would fail. Fix the patterns, or confirm that you publish anyway.'
           : undefined;
   const submit = () =>
     publish.mutate(
@@ -253,15 +253,15 @@ function PublishForm({ count, problems, broken, follows, fingerprint }: FormProp
             checked={takenUpon}
             onChange={(event) => setTakenUpon(event.target.checked)}
           />
-          Publish although {broken.length === 1 ? 'a specimen breaks' : `${broken.length} specimens break`};
-          it is kept with the revision
+          Publish although {broken.length === 1 ? 'a specimen fails' : `${broken.length} specimens fail`}. The
+          revision records this.
         </label>
       )}
       {publish.isError && <Notice look="stop">{errorSentence(publish.error)}</Notice>}
       <Button look="main" className="justify-center" onClick={submit} refusal={refusal}>
         {publish.isPending ? 'Publishing …' : 'Publish'}
       </Button>
-      <p className="text-[12.5px] text-ink-2">{refusal ?? 'It takes effect at once, for the next mail.'}</p>
+      <p className="text-[12.5px] text-ink-2">{refusal ?? 'Publishing takes effect at once.'}</p>
     </div>
   );
 }

@@ -36,7 +36,9 @@ export function RevisionList({ revisions, onCompare }: ListProps) {
           </p>
           <p className="text-[12.5px]">{revision.reason}</p>
           {revision.brokenSpecimens.length > 0 && (
-            <p className="text-[12.5px]">Broke knowingly: {revision.brokenSpecimens.join(', ')}</p>
+            <p className="text-[12.5px]">
+              Published with failing specimens: {revision.brokenSpecimens.join(', ')}
+            </p>
           )}
           <p className="text-[12.5px]">
             <Button look="quiet" onClick={() => onCompare(revision.number)}>
@@ -75,8 +77,8 @@ function RollBack({ revision }: { readonly revision: RevisionView }) {
       }
     >
       <p className="mb-2 text-[13px]">
-        A new revision with what revision {revision.number} held takes effect at once. The drafts stay as they
-        are and show what differs.
+        A new revision with the content of revision {revision.number} takes effect at once. The drafts stay as
+        they are and show the differences.
       </p>
       <TextArea
         label="Why"
@@ -129,7 +131,7 @@ export function ComparedRevisions({ from, to, onChange, onClose }: ComparedProps
       </div>
       {compared.isPending && <Loading what="the two" />}
       {compared.isError && <Notice look="stop">{errorSentence(compared.error)}</Notice>}
-      {compared.data?.changes.length === 0 && <p className="text-ink-2">They are the same.</p>}
+      {compared.data?.changes.length === 0 && <p className="text-ink-2">There are no differences.</p>}
       <ChangeList changes={compared.data?.changes ?? []} names={names} linked={to === null} />
     </section>
   );

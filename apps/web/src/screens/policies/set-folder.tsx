@@ -36,35 +36,35 @@ export function SetFolder() {
       { files: looked.files, onlyLook: false },
       {
         onSuccess: () => {
-          toast.success('The folder is in the drafts; nothing is published yet');
+          toast.success('The folder was imported as drafts. Nothing is published yet.');
           setLooked(null);
         },
         onError: (error) => setProblem(errorSentence(error)),
       },
     );
   return (
-    <section aria-label="The set as a folder" className="mt-6">
-      <h2 className="mb-1">The set as a folder of text files</h2>
+    <section aria-label="Policies as files" className="mt-6">
+      <h2 className="mb-1">All policies as text files</h2>
       <p className="mb-2 text-[12.5px] text-ink-2">
-        For a version control system and for <code>npm run -s policy</code>.
+        For version control and for the command <code>npm run -s policy</code>.
       </p>
       <div className="flex flex-wrap gap-2">
         <Button
-          refusal={mayTakeOut ? undefined : 'The set may hold silent rules, which this account may not see'}
+          refusal={mayTakeOut ? undefined : 'There may be silent rules, which your account may not see'}
           onClick={() => void takeOut().catch((error: unknown) => setProblem(errorSentence(error)))}
         >
-          Take it out
+          Export folder
         </Button>
         <Button
-          refusal={mayBringIn ? undefined : 'This account does not write policies'}
+          refusal={mayBringIn ? undefined : 'Your account may not edit policies'}
           onClick={() => picker.current?.click()}
         >
-          Bring a folder in
+          Import folder
         </Button>
         <input
           ref={picker}
           type="file"
-          aria-label="Folder of a set"
+          aria-label="Folder to import"
           className="sr-only"
           tabIndex={-1}
           multiple
@@ -78,7 +78,7 @@ export function SetFolder() {
       {problem && <Notice look="stop">{problem}</Notice>}
       {looked && looked.result.faults.length > 0 && (
         <Notice look="stop">
-          <p className="font-semibold">The folder was not taken; the drafts are as they were.</p>
+          <p className="font-semibold">The folder was not imported. The drafts are unchanged.</p>
           <ul className="list-disc pl-5">
             {looked.result.faults.slice(0, 50).map(({ path, line, message }) => (
               <li key={`${path}${line ?? ''}${message}`}>
@@ -93,13 +93,13 @@ export function SetFolder() {
         <div className="mt-2">
           <p className="mb-1 text-[13px]">
             {looked.result.changes.length === 0
-              ? 'The folder is the same as the drafts.'
+              ? 'The folder is identical to the drafts.'
               : `It would change ${looked.result.changes.length === 1 ? 'one thing' : `${looked.result.changes.length} things`} in the drafts:`}
           </p>
           <ChangeList changes={looked.result.changes} names={names} linked={false} />
           {looked.result.changes.length > 0 && (
             <Button look="main" onClick={take}>
-              Put it in the place of the drafts
+              Replace the drafts
             </Button>
           )}
         </div>

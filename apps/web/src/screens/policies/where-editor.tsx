@@ -14,7 +14,7 @@ export function WhereEditor({ where, onChange }: Props) {
   return (
     <div className="flex flex-col gap-3">
       <ChosenTerms
-        placeholder="A machine, a group of machines, a place"
+        placeholder="Machine, group of machines or place"
         words={whereTermWords}
         label="Only at"
         none="everywhere"
@@ -23,10 +23,10 @@ export function WhereEditor({ where, onChange }: Props) {
         onChange={(terms) => onChange({ ...where, with: terms })}
       />
       <ChosenTerms
-        placeholder="A machine, a group of machines, a place"
+        placeholder="Machine, group of machines or place"
         words={whereTermWords}
         label="But not at"
-        none="nothing is left out"
+        none="no exceptions"
         terms={where.without}
         suggest={found}
         onChange={(terms) => onChange({ ...where, without: terms })}

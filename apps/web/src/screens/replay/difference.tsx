@@ -43,11 +43,12 @@ export function Difference({
       </div>
       <ul className="mb-3 list-disc pl-5 text-[13.5px]">
         <li>
-          People spoken to a day: <b>{perDay(interrupted.before)}</b> now, <b>{perDay(interrupted.after)}</b>{' '}
-          by the drafts, over {interrupted.days} {interrupted.days === 1 ? 'day' : 'days'}.
+          People interrupted per day: <b>{perDay(interrupted.before)}</b> now,{' '}
+          <b>{perDay(interrupted.after)}</b> by the drafts, over {interrupted.days}{' '}
+          {interrupted.days === 1 ? 'day' : 'days'}.
         </li>
         <li>
-          Known false positives that would go: <b>{falsePositives.gone}</b> of{' '}
+          Known false positives that would no longer occur: <b>{falsePositives.gone}</b> of{' '}
           {falsePositives.gone + falsePositives.kept}.
         </li>
         <li className={harm.missed > 0 ? 'text-stop' : ''}>
@@ -126,14 +127,14 @@ function Items({ id, shift, left, rules }: ItemsProps) {
     overscan: 8,
   });
   if (items.isPending) return <Loading what="the movements" />;
-  if (rows.length === 0) return <p className="text-ink-2">No movement is answered otherwise.</p>;
+  if (rows.length === 0) return <p className="text-ink-2">No movement gets a different answer.</p>;
   return (
-    <section aria-label="Movements answered otherwise">
+    <section aria-label="Movements with a different answer">
       <h2 className="mb-1">
         {rows.length} {rows.length === 1 ? 'movement' : 'movements'}{' '}
-        {shift ? SHIFT_WORDS[shift] : 'answered otherwise'}
+        {shift ? SHIFT_WORDS[shift] : 'with a different answer'}
       </h2>
-      {left > 0 && <p className="text-[12.5px] text-ink-2">{left} more are counted above and not listed.</p>}
+      {left > 0 && <p className="text-[12.5px] text-ink-2">{left} more are counted above but not listed.</p>}
       <div
         ref={scroller}
         tabIndex={0}
@@ -171,7 +172,7 @@ function Row({ row, rules }: { readonly row: ReplayItem; readonly rules: Readonl
         </span>
         <span className="flex-1 truncate text-ink-2">
           {row.department}
-          {row.rule && `, ${rules[row.rule] ?? 'a rule that is gone'}`}
+          {row.rule && `, ${rules[row.rule] ?? 'a rule that was removed'}`}
         </span>
         {row.incident !== null && (
           <Link className="part" to={`/incidents/${row.incident}?show=all`}>

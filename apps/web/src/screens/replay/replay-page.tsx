@@ -21,15 +21,15 @@ export function ReplayPage() {
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <PolicyPlaces />
-      <h1 className="mb-3">Replay: what the drafts would have done</h1>
+      <h1 className="mb-3">Replay</h1>
       <div className="grid grid-cols-[minmax(0,1fr)_280px] gap-8">
         <section aria-label="A replay">
           {replays.isPending && <Loading what="the replays" />}
           {replays.isError && <Notice look="stop">{errorSentence(replays.error)}</Notice>}
           {replays.data?.length === 0 && (
-            <Empty title="Nothing was replayed yet">
-              A replay judges the kept movements of a period by the drafts and by what is published, and shows
-              the difference. Choose a period and begin.
+            <Empty title="No replays yet">
+              A replay judges the kept movements of a period twice: by the drafts and by the published
+              revision. It shows the differences. Choose a period and start.
             </Empty>
           )}
           {chosen && <OneReplay key={chosen.id} view={chosen} />}
@@ -61,12 +61,12 @@ export function ReplayPage() {
 }
 
 const STATES: Readonly<Record<ReplayState, string>> = {
-  waiting: 'waits for its turn',
+  waiting: 'queued',
   running: 'running',
   done: 'done',
   stopped: 'stopped before its end',
-  'cut-off': 'cut off when the server stopped; begin it again',
-  failed: 'ended by a failure; begin it again',
+  'cut-off': 'interrupted when the server stopped; start it again',
+  failed: 'failed; start it again',
 };
 
 function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) {
@@ -77,7 +77,7 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
   const period = periodOf(since, until);
   return (
     <form
-      aria-label="Begin a replay"
+      aria-label="Start a replay"
       className="flex flex-col gap-2.5"
       onSubmit={(event) => {
         event.preventDefault();
@@ -87,10 +87,10 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
       <h2>Replay the drafts</h2>
       <TextField label="From" type="date" value={since} onChange={(event) => setSince(event.target.value)} />
       <TextField
-        label="To, this day included"
+        label="To (inclusive)"
         type="date"
         value={until}
-        error={period ? undefined : 'The period must not end before it begins'}
+        error={period ? undefined : 'The period must not end before it starts'}
         onChange={(event) => setUntil(event.target.value)}
       />
       {start.isError && <Notice look="stop">{errorSentence(start.error)}</Notice>}
@@ -98,19 +98,19 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
         look="main"
         type="submit"
         className="justify-center"
-        refusal={may ? undefined : 'This account runs no replays'}
+        refusal={may ? undefined : 'Your account may not run replays'}
       >
         Begin
       </Button>
       <Button
         className="justify-center"
-        refusal={may ? undefined : 'This account runs no replays'}
+        refusal={may ? undefined : 'Your account may not run replays'}
         onClick={() => start.mutate({ over: 'stored' }, { onSuccess: ({ id }) => onStarted(id) })}
       >
-        Over stored items instead
+        Replay over stored files
       </Button>
       <p className="text-[12.5px] text-ink-2">
-        Every file of every place, judged as if it were opened to somebody outside.
+        Judges every stored file as if it were shared with someone outside.
       </p>
     </form>
   );
@@ -125,9 +125,9 @@ function OneReplay({ view }: { readonly view: ReplayView }) {
     <>
       <p className="text-[13px] text-ink-2">
         {view.over === 'stored'
-          ? 'Stored items, as if each were opened to somebody outside'
+          ? 'Stored files, as if each were shared outside'
           : `Movements from ${view.since.slice(0, 10)} until ${view.until.slice(0, 10)}`}
-        , begun by {view.startedBy}. {STATES[view.state]}
+        , started by {view.startedBy}. {STATES[view.state]}
       </p>
       {running && (
         <div className="my-2 flex items-center gap-3">
@@ -142,14 +142,14 @@ function OneReplay({ view }: { readonly view: ReplayView }) {
       {!running && (
         <p className="text-[13px] text-ink-2">
           {view.judged} of {view.total} judged in {view.seconds.toFixed(1)} seconds
-          {view.detectedAgain > 0 && `, ${view.detectedAgain} looked at again because patterns changed`}.
+          {view.detectedAgain > 0 && `, ${view.detectedAgain} inspected again because patterns changed`}.
         </p>
       )}
       {view.notJudged > 0 && (
         <Notice>
           {view.over === 'stored'
-            ? `${view.notJudged} ${view.notJudged === 1 ? 'item' : 'items'} could not be judged: they went meanwhile, or reading them did not finish.`
-            : `${view.notJudged} ${view.notJudged === 1 ? 'movement' : 'movements'} could not be judged: only findings were kept of them, and the drafts look for something else.`}
+            ? `${view.notJudged} ${view.notJudged === 1 ? 'item' : 'items'} could not be judged: they were removed meanwhile, or could not be read in time.`
+            : `${view.notJudged} ${view.notJudged === 1 ? 'movement' : 'movements'} could not be judged: only their findings were kept, and the drafts look for other patterns.`}
         </Notice>
       )}
       {view.difference && <Difference view={view} difference={view.difference} />}

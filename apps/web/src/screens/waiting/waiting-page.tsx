@@ -12,12 +12,12 @@ import { ago, exactTime, shortTime } from '../../wording/times';
 const KINDS = {
   ask: 'was asked and has not replied',
   hold: 'sent something that is held',
-  override: 'asks to let a blocked item go',
+  override: 'requests an override',
 } as const;
 const KINDS_DECIDED = {
   ask: 'was asked',
   hold: 'sent something that was held',
-  override: 'asked to let a blocked item go',
+  override: 'requested an override',
 } as const;
 const STATES = {
   waiting: 'waits',
@@ -26,9 +26,9 @@ const STATES = {
   refused: 'stays',
 } as const;
 const REFUSALS = {
-  own: 'Nobody decides about what they moved themselves.',
-  'not-permitted': 'This account does not decide about such movements.',
-  'persons-own-reply': 'The person answers this themselves.',
+  own: 'You cannot decide about your own movements.',
+  'not-permitted': 'Your account may not decide about these movements.',
+  'persons-own-reply': 'Only the person can answer this.',
 } as const;
 
 /** What waits for somebody: requests to let a movement go, held movements, questions without a reply. */
@@ -52,14 +52,14 @@ export function WaitingPage() {
             checked={all}
             onChange={(event) => setSearch(event.target.checked ? { show: 'all' } : {})}
           />
-          decided ones too
+          Include decided
         </label>
       </div>
       {waiting.isPending && <Loading what="what waits" />}
       {waiting.isError && <Notice look="stop">{errorSentence(waiting.error)}</Notice>}
       {waiting.data && rows.length === 0 && (
-        <Empty title="Nothing waits">
-          Held movements and requests to let a blocked one go stand here until somebody decides.
+        <Empty title="No pending decisions">
+          Held movements and override requests appear here until someone decides.
         </Empty>
       )}
       <ol className="max-w-5xl">
@@ -90,9 +90,9 @@ function Row({ view }: { readonly view: WaitingView }) {
       {words && <p className="border-l-4 border-rule-strong pl-3">"{words}"</p>}
       {view.deadline && state === 'waiting' && (
         <p className="text-[12.5px] text-ink-2">
-          By itself it {view.otherwise === 'stays' ? 'is taken back' : 'goes on'}{' '}
+          Without a decision it {view.otherwise === 'stays' ? 'is taken back' : 'goes on'}{' '}
           {ago(view.deadline, new Date())}
-          {view.whileOpen && ', or as soon as the page that asks is closed'}.
+          {view.whileOpen && ', or when the page that asks is closed'}.
         </p>
       )}
       {decidedBy && decidedAt && (
@@ -114,12 +114,15 @@ function Row({ view }: { readonly view: WaitingView }) {
 function Decide({ view }: { readonly view: WaitingView }) {
   const [words, setWords] = useState('');
   const decide = useDecide();
-  const refusal = words.trim().length < 3 ? 'Say why first; the person reads it' : undefined;
+  const refusal = words.trim().length < 3 ? 'Write a reason first. The person reads it.' : undefined;
   const answer = (goesOn: boolean) =>
     decide.mutate(
       { id: view.id, goesOn, words: words.trim() },
       {
-        onSuccess: () => toast.success(goesOn ? 'It goes on its way' : 'It stays, and the person reads why'),
+        onSuccess: () =>
+          toast.success(
+            goesOn ? 'The movement is allowed' : 'The movement is refused. The person is told why.',
+          ),
       },
     );
   return (
@@ -132,10 +135,10 @@ function Decide({ view }: { readonly view: WaitingView }) {
         onChange={(event) => setWords(event.target.value)}
       />
       <Button look="main" refusal={refusal} onClick={() => answer(true)}>
-        Let it go
+        Allow
       </Button>
       <Button look="stop" refusal={refusal} onClick={() => answer(false)}>
-        It stays
+        Refuse
       </Button>
       {decide.isError && <Notice look="stop">{errorSentence(decide.error)}</Notice>}
     </div>

@@ -9,7 +9,7 @@ interface Props {
   readonly onChange: (audience: Audience) => void;
 }
 
-const PLACEHOLDER = 'A name, a department, a group, an office, a domain';
+const PLACEHOLDER = 'Name, department, group, office or domain';
 
 /** Some people, chosen from the directory, with how many they come to. */
 export function AudienceEditor({ audience, onChange }: Props) {
@@ -31,7 +31,7 @@ export function AudienceEditor({ audience, onChange }: Props) {
       />
       <ChosenTerms
         label="But not for"
-        none="nobody is left out"
+        none="no exceptions"
         placeholder={PLACEHOLDER}
         terms={audience.without}
         words={termWords}
@@ -43,7 +43,7 @@ export function AudienceEditor({ audience, onChange }: Props) {
           That is {meant.length} of {all.length} people
         </summary>
         <p className="max-h-32 overflow-auto text-[12.5px]">
-          {meant.map(({ name }) => name).join(', ') || 'Nobody in the directory.'}
+          {meant.map(({ name }) => name).join(', ') || 'No one in the directory.'}
         </p>
       </details>
     </div>

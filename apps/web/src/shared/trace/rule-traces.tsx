@@ -52,7 +52,7 @@ export function RuleTraces({ verdict, policies }: Props) {
       {others.length > 0 && (
         <details className="py-1">
           <summary className="cursor-pointer text-ink-2">
-            {others.length} other {others.length === 1 ? 'rule' : 'rules'} did not hold or{' '}
+            {others.length} other {others.length === 1 ? 'rule' : 'rules'} did not match or{' '}
             {others.length === 1 ? 'was' : 'were'} not read
           </summary>
           <div className="pl-4">
@@ -67,10 +67,10 @@ export function RuleTraces({ verdict, policies }: Props) {
 }
 
 const UNREAD = {
-  'policy-ended': 'an earlier rule ended the policy',
-  'other-people': 'it is for other people',
-  over: 'its time is over',
-  'shared-not-met': 'the condition for every rule of its policy does not hold',
+  'policy-ended': 'an earlier rule skips the later rules',
+  'other-people': 'it applies to other people',
+  over: 'it has expired',
+  'shared-not-met': 'the policy’s condition for every rule is not met',
 } as const;
 
 interface LineProps {
@@ -93,7 +93,7 @@ function RuleLine({ trace, number, policy, decided }: LineProps) {
       <summary className="cursor-pointer">
         <span className={trace.held ? 'font-semibold' : 'text-ink-2'}>{name}</span>
         <span className="text-[12.5px] text-ink-2">
-          : {decided ? 'held, and decides' : trace.held ? 'held' : 'did not hold'}
+          : {decided ? 'matched, and decides' : trace.held ? 'matched' : 'did not match'}
           {trace.held && trace.recipients && `, for ${trace.recipients.join(', ')} alone`}
         </span>
       </summary>

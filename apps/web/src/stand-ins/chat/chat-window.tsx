@@ -33,7 +33,7 @@ function Chat({ player }: { readonly player: PlayerView }) {
             className="mb-3 w-full rounded bg-[var(--teal)] px-3 py-1.5 text-white"
             onClick={() => setSearch({ new: '1' })}
           >
-            Open a room
+            Create room
           </button>
         )}
         {rooms.isError && <Notice look="stop">{errorSentence(rooms.error)}</Notice>}
@@ -57,7 +57,7 @@ function Chat({ player }: { readonly player: PlayerView }) {
           <Room key={room.id} room={room} player={player} />
         ) : (
           <p className="p-6 text-ink-2">
-            {rooms.data ? 'You are in no room yet. Open one, and say who belongs in it.' : 'One moment …'}
+            {rooms.data ? 'You are not in a room yet. Create a room and add people.' : 'One moment …'}
           </p>
         )}
       </div>
@@ -81,15 +81,15 @@ function Room({ room, player }: { readonly room: RoomView; readonly player: Play
         </p>
         {guests.length > 0 && (
           <p className="mt-1 border-l-4 border-rule-strong pl-2 text-[12.5px]">
-            {guests.length === 1 ? 'A guest reads' : `${guests.length} guests read`} along: what is written
-            here leaves the house.
+            {guests.length === 1 ? 'A guest reads' : `${guests.length} guests read`} this room: messages here
+            leave the organisation.
           </p>
         )}
         {takeOut.isError && <Notice look="stop">{errorSentence(takeOut.error)}</Notice>}
       </header>
       <div className="min-h-0 flex-1 overflow-auto py-2" aria-live="polite">
         {things.isError && <Notice look="stop">{errorSentence(things.error)}</Notice>}
-        {things.data?.length === 0 && <p className="p-5 text-ink-2">Nobody has written here yet.</p>}
+        {things.data?.length === 0 && <p className="p-5 text-ink-2">No messages yet.</p>}
         {(things.data ?? []).map((thing) => (
           <ThingCard
             key={thing.id}
@@ -106,7 +106,7 @@ function Room({ room, player }: { readonly room: RoomView; readonly player: Play
                   className="rounded border border-rule-strong bg-white px-2.5 py-1"
                   onClick={() => takeOut.mutate({ room: room.id, address })}
                 >
-                  Take {name} out of the room
+                  Remove {name} from the room
                 </button>
               ))
             }
@@ -144,7 +144,7 @@ function NewRoom({ player, onDone }: NewRoomProps) {
   const open = useOpenRoom(player.id);
   return (
     <form
-      aria-label="Open a room"
+      aria-label="Create room"
       className="flex max-w-xl flex-col gap-3 p-6"
       onSubmit={(event) => {
         event.preventDefault();
@@ -152,7 +152,7 @@ function NewRoom({ player, onDone }: NewRoomProps) {
       }}
     >
       <label>
-        What is it about?
+        Topic
         <input
           className="mt-0.5 block w-full border border-rule-strong p-1.5"
           required
@@ -164,7 +164,7 @@ function NewRoom({ player, onDone }: NewRoomProps) {
       </label>
       <div>
         <label>
-          Who belongs in it? Colleagues, or people outside as guests
+          Members: colleagues, or people outside as guests
           <input
             className="mt-0.5 block w-full border border-rule-strong p-1.5"
             placeholder="A name or an address"
@@ -195,7 +195,7 @@ function NewRoom({ player, onDone }: NewRoomProps) {
             {address}{' '}
             <button
               type="button"
-              aria-label={`Take out ${address}`}
+              aria-label={`Remove ${address}`}
               onClick={() => setMembers(members.filter((each) => each !== address))}
             >
               ×
@@ -217,7 +217,7 @@ function NewRoom({ player, onDone }: NewRoomProps) {
           className="rounded border border-rule-strong px-3 py-1.5"
           onClick={() => onDone(null)}
         >
-          Leave it
+          Discard
         </button>
       </p>
     </form>

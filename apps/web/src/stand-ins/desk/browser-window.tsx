@@ -70,7 +70,7 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
         <p className="rounded border border-rule-strong px-3 py-1 font-mono text-[12.5px]">
           {site.encrypted ? 'https' : 'http'}://{site.host}/
           <span className="ml-3 font-sans text-ink-2">
-            {site.encrypted ? 'the way there is encrypted' : 'others can read along on the way'}
+            {site.encrypted ? 'encrypted connection' : 'unencrypted connection'}
           </span>
         </p>
         <h1 className="mt-2 !text-[16px]">{site.name}</h1>
@@ -79,7 +79,7 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
       <div className="min-h-0 flex-1 overflow-auto py-2" aria-live="polite">
         {things.isError && <Notice look="stop">{errorSentence(things.error)}</Notice>}
         {things.data?.length === 0 && (
-          <p className="p-5 text-ink-2">You have put nothing into this page yet.</p>
+          <p className="p-5 text-ink-2">You have not entered anything on this page yet.</p>
         )}
         {(things.data ?? []).map((thing) => (
           <ThingCard key={thing.id} thing={thing} player={player} about="paste" />
@@ -88,7 +88,7 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
       </div>
       <WriteRow
         label={`Type or paste into ${site.name}`}
-        button="Put it in"
+        button="Submit"
         sending={put.isPending}
         error={put.error}
         onSend={({ text, files, pasted }) =>

@@ -84,12 +84,12 @@ function holdsThings({ device }: TargetView): boolean {
 
 /** What people do at a program or a device. */
 function actOf({ kind, device }: TargetView): { readonly activity: Activity; readonly words: string } {
-  if (kind === 'program') return { activity: 'paste', words: 'Paste what you took' };
-  if (device === 'session-end') return { activity: 'copy', words: 'Take it out of the session' };
-  if (device === 'disc') return { activity: 'copy', words: 'Burn what you took' };
-  if (device === 'printer') return { activity: 'print', words: 'Print what you took' };
-  if (device === 'screen-picture') return { activity: 'capture', words: 'Take a picture of what you took' };
-  return { activity: 'copy', words: 'Copy what you took onto it' };
+  if (kind === 'program') return { activity: 'paste', words: 'Paste' };
+  if (device === 'session-end') return { activity: 'copy', words: 'Copy out of the session' };
+  if (device === 'disc') return { activity: 'copy', words: 'Burn to disc' };
+  if (device === 'printer') return { activity: 'print', words: 'Print' };
+  if (device === 'screen-picture') return { activity: 'capture', words: 'Take screenshot' };
+  return { activity: 'copy', words: 'Copy to drive' };
 }
 
 /** What is written by hand into a program is typed; what was taken elsewhere, or comes as a file, is put there. */
@@ -138,15 +138,13 @@ function Target({ target, player, clip, onTake }: TargetProps) {
             text={record.text}
             onTake={() => {
               onTake({ text: record.text, from: target.name });
-              toast(`Taken from ${target.name}`);
+              toast(`Copied from ${target.name}`);
             }}
           />
         ))}
         {things.isError && <Notice look="stop">{errorSentence(things.error)}</Notice>}
         {things.data?.length === 0 && target.records.length === 0 && (
-          <p className="p-5 text-ink-2">
-            Nothing is here yet. Take something from a program, or write it below.
-          </p>
+          <p className="p-5 text-ink-2">Nothing here yet. Copy something from a program, or write below.</p>
         )}
         {(things.data ?? []).map((thing) => (
           <div key={thing.id}>
@@ -157,7 +155,7 @@ function Target({ target, player, clip, onTake }: TargetProps) {
                 className="ml-5 min-h-6 text-[12.5px] text-press underline"
                 onClick={() => onTake({ text: thing.text, from: target.name })}
               >
-                Take it from here
+                Copy
               </button>
             )}
           </div>
@@ -168,7 +166,7 @@ function Target({ target, player, clip, onTake }: TargetProps) {
         label={
           target.kind === 'program' ? `Type into ${target.name}` : `Put a text or a file onto ${target.name}`
         }
-        button={target.kind === 'program' ? 'Put it in' : 'Do it'}
+        button={target.kind === 'program' ? 'Submit' : 'Do it'}
         sending={put.isPending}
         error={put.error}
         onSend={({ text, files }) => send(text, files, '')}

@@ -29,14 +29,14 @@ export function DocumentsWindow() {
       {children}
     </StandInFrame>
   );
-  if (!may) return frame(null, <Notice look="stop">This account may not play a person of the demo.</Notice>);
+  if (!may) return frame(null, <Notice look="stop">Your account may not use the stand-ins.</Notice>);
   if (people.isPending) return <Loading what="the people" />;
   if (people.isError) return <Notice look="stop">{errorSentence(people.error)}</Notice>;
   if (people.data.length === 0)
     return frame(
       null,
       <p className="p-6">
-        There is nobody in the directory yet, so nobody can be played. Start with the demo to try this.
+        The directory is empty, so no person can be chosen. Start with the demo to try this.
       </p>,
     );
   const person = people.data.find((candidate) => candidate.id === id);
@@ -67,7 +67,7 @@ function Desk({ person }: { readonly person: PersonView }) {
             setSearch({ open: 'new' });
           }}
         >
-          Write a document
+          Create document
         </button>
         <label className="mb-3 block cursor-pointer rounded border border-[var(--teal-line)] bg-white px-3 py-1.5 text-center focus-within:outline-2">
           Open a file (.docx)
@@ -85,9 +85,7 @@ function Desk({ person }: { readonly person: PersonView }) {
         {take.isError && <Notice look="stop">{errorSentence(take.error)}</Notice>}
         {documents.isError && <Notice look="stop">{errorSentence(documents.error)}</Notice>}
         <ul className="min-h-0 flex-1 overflow-auto">
-          {documents.data?.length === 0 && (
-            <li className="text-[12.5px] text-ink-2">Nothing written and nothing shared yet.</li>
-          )}
+          {documents.data?.length === 0 && <li className="text-[12.5px] text-ink-2">No documents yet.</li>}
           {(documents.data ?? []).map((each) => (
             <li key={each.id}>
               <button
@@ -105,12 +103,12 @@ function Desk({ person }: { readonly person: PersonView }) {
           ))}
         </ul>
         <Link to="/labels/changes" className="mt-2 text-[12px] underline">
-          What the desk sees of this
+          Open incidents in the workbench
         </Link>
       </nav>
       <div className="min-w-0 flex-1 overflow-auto">
         {!open && (
-          <p className="p-6 text-ink-2">Write a document, open a real file, or choose one on the left.</p>
+          <p className="p-6 text-ink-2">Create a document, open a file, or choose one on the left.</p>
         )}
         {open && !writing && document.isPending && <Loading what="the document" />}
         {document.isError && !writing && <Notice look="stop">{errorSentence(document.error)}</Notice>}

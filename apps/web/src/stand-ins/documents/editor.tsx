@@ -109,7 +109,7 @@ function Sheet({ person, document, onSaved, chooser }: Props & { readonly choose
         <Marks document={document} place="foot" />
         {readOnly && (
           <p className="mt-1 text-[12.5px] text-ink-2">
-            You may read this and not change it: {may('change')}.
+            You may read this but not change it: {may('change')}.
           </p>
         )}
       </section>
@@ -282,13 +282,13 @@ function NamedPeople({
 }) {
   return (
     <fieldset className="border-l-2 border-rule-strong pl-3">
-      <legend className="text-[12.5px] font-semibold text-ink-2">You name the people</legend>
+      <legend className="text-[12.5px] font-semibold text-ink-2">You choose the people</legend>
       {effects.map((effect) => (
         <label key={effect} className="mb-1 block text-[12.5px]">
           Who may {EFFECT_WORDS[effect]}
           <input
             className="field w-full"
-            placeholder="Addresses, with commas"
+            placeholder="Addresses, separated by commas"
             value={(named[effect] ?? []).join(', ')}
             onChange={(event) => onChange({ ...named, [effect]: event.target.value.split(/[,;]\s*/) })}
           />
@@ -311,7 +311,7 @@ function Waiting({
   if (!document.waiting) return null;
   return (
     <Notice>
-      Waits for a second person: {document.waiting.label ?? 'no label'} instead of{' '}
+      Waiting for a second person: {document.waiting.label ?? 'no label'} instead of{' '}
       {document.label?.name ?? 'none'}, “{document.waiting.reason}”.
       <p className="mt-1 flex gap-3">
         <button
@@ -319,14 +319,14 @@ function Waiting({
           className="part"
           onClick={() => decide.mutate({ id: document.id, agrees: true }, { onSuccess: onDecided })}
         >
-          I agree
+          Agree
         </button>
         <button
           type="button"
           className="part"
           onClick={() => decide.mutate({ id: document.id, agrees: false }, { onSuccess: onDecided })}
         >
-          I do not agree
+          Decline
         </button>
       </p>
       {decide.isError && <p className="text-stop">{errorSentence(decide.error)}</p>}
@@ -371,9 +371,9 @@ function Acts({ person, document, attempt, onDone }: ActProps) {
       </button>
       <span className="flex w-full gap-2">
         <input
-          aria-label="Pass it on to"
+          aria-label="Forward to"
           className="field flex-1"
-          placeholder="Pass it on to"
+          placeholder="Forward to"
           list="known-people"
           value={to}
           onChange={(event) => setTo(event.target.value)}
@@ -404,7 +404,7 @@ function Past({ document }: { readonly document: DocumentDetail }) {
     <div className="border-t border-rule pt-2 text-[12.5px]">
       {document.foreign.map(({ field, value, label }) => (
         <p key={`${field}${value}`}>
-          Another maker’s label in the file: {field} = {value}
+          Label from another product in the file: {field} = {value}
           {label && `, which means ${label} here`}
         </p>
       ))}

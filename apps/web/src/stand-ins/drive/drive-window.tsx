@@ -82,7 +82,7 @@ function Drive({ player }: { readonly player: PlayerView }) {
         {files.isError && <Notice look="stop">{errorSentence(files.error)}</Notice>}
         {files.data?.length === 0 && (
           <p className="text-ink-2">
-            {player.outside ? 'Nothing was ever opened for you.' : 'You have no files here yet.'}
+            {player.outside ? 'Nothing is shared with you.' : 'You have no files yet.'}
           </p>
         )}
         {folders.map((folder) => (
@@ -130,7 +130,7 @@ function FileRow({ file, current, onOpen }: RowProps) {
       <span className="block text-[12.5px] text-ink-2">
         {sizeWords(file.size)}
         {file.label && ` · ${file.label.name}`}
-        {file.restriction && <b className="text-stop"> · stays inside</b>}
+        {file.restriction && <b className="text-stop"> · internal only</b>}
         {file.outsideNow > 0 && ` · open to ${file.outsideNow} outside`}
       </span>
     </button>
@@ -161,7 +161,7 @@ function Upload({
       <input
         ref={picker}
         type="file"
-        aria-label="Put a file on the drive"
+        aria-label="Upload a file"
         className="sr-only"
         tabIndex={-1}
         onChange={(event) => {
@@ -175,7 +175,7 @@ function Upload({
         className="w-full rounded bg-[var(--teal)] px-3 py-1.5 text-white"
         onClick={() => picker.current?.click()}
       >
-        {acts.add.isPending ? 'One moment …' : 'Put a file here'}
+        {acts.add.isPending ? 'One moment …' : 'Upload here'}
       </button>
       {acts.add.isError && <Notice look="stop">{errorSentence(acts.add.error)}</Notice>}
     </div>

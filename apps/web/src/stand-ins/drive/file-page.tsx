@@ -39,7 +39,7 @@ export function FilePage({ file, player, download }: Props) {
             ? () =>
                 acts.withoutValues.mutate(
                   { id: file.id },
-                  { onSuccess: () => toast('The values were taken out') },
+                  { onSuccess: () => toast('The values were removed') },
                 )
             : null
         }
@@ -55,14 +55,14 @@ export function FilePage({ file, player, download }: Props) {
             Download
           </a>
         ) : (
-          <span>It cannot be downloaded. {file.refused['make-another']}</span>
+          <span>Download is not allowed. {file.refused['make-another']}</span>
         )}
         {file.mine && (
           <>
             <input
               ref={picker}
               type="file"
-              aria-label="Put another file in its place"
+              aria-label="Replace file"
               className="sr-only"
               tabIndex={-1}
               onChange={(event) => {
@@ -72,10 +72,10 @@ export function FilePage({ file, player, download }: Props) {
               }}
             />
             <button type="button" className={button} onClick={() => picker.current?.click()}>
-              Put another in its place
+              Replace file
             </button>
             <button type="button" className={button} onClick={() => acts.remove.mutate({ id: file.id })}>
-              Take it off the drive
+              Delete file
             </button>
           </>
         )}
@@ -97,10 +97,12 @@ function Restriction({
   const { restriction } = file;
   if (!restriction) return null;
   const verb =
-    restriction.answer === 'block' ? 'This file stays inside' : 'This file goes outside after an answer only';
+    restriction.answer === 'block'
+      ? 'This file is internal only'
+      : 'Sharing this file outside needs an answer first';
   return (
     <section
-      aria-label="What it may not be opened for"
+      aria-label="Sharing restrictions"
       className="my-3 max-w-3xl border border-l-[5px] border-stop bg-stop-soft px-4 py-3"
     >
       <h2 className="!text-[15px] !text-ink">{verb}</h2>
@@ -112,12 +114,12 @@ function Restriction({
       <p className="whitespace-pre-wrap">{restriction.text}</p>
       {onClean && (
         <button type="button" className={`${button} mt-2`} onClick={onClean}>
-          Take the values out
+          Remove the values
         </button>
       )}
       <p className="mt-1 text-[12.5px] text-ink-2">
-        Rule {restriction.ruleNumber} of "{restriction.policyName}". It opens again by itself when its cause
-        is gone.
+        Rule {restriction.ruleNumber} of "{restriction.policyName}". The restriction ends when its cause is
+        removed.
       </p>
     </section>
   );
@@ -136,14 +138,14 @@ function TextOf({ file, player }: { readonly file: DriveFileDetail; readonly pla
   if (!file.mine) return <OthersText file={file} />;
   return (
     <form
-      aria-label="What it holds"
+      aria-label="Content"
       onSubmit={(event) => {
         event.preventDefault();
         acts.write.mutate({ id: file.id, text, version: file.version });
       }}
     >
       <textarea
-        aria-label="What the file holds"
+        aria-label="Content of the file"
         rows={8}
         className="block w-full max-w-3xl border border-rule-strong p-2 font-mono text-[13px]"
         value={text}
@@ -175,7 +177,7 @@ function OthersText({ file }: { readonly file: DriveFileDetail }) {
   const why = file.refused['take-out'];
   return (
     <>
-      {why !== null && <p className="mb-1">Nothing can be copied out of it. {why}</p>}
+      {why !== null && <p className="mb-1">Copying is not allowed. {why}</p>}
       <pre
         className={`max-w-3xl border border-rule p-3 break-words whitespace-pre-wrap ${why === null ? '' : 'select-none'}`}
         onCopy={(event) => {

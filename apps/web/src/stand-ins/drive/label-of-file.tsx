@@ -28,7 +28,7 @@ export function LabelOfFile({ file, player }: Props) {
         file.label && <LabelTag label={file.label} />
       )}
       {file.mine && file.labelKeepsInside && (
-        <p className="text-[12.5px]">Nobody outside can read it, whoever it is opened for.</p>
+        <p className="text-[12.5px]">No one outside can read it, even if it is shared with them.</p>
       )}
       <Lowering file={file} player={player} />
     </section>
@@ -43,7 +43,9 @@ function Choice({ file, player, chooser }: Props & { readonly chooser: ChooserVi
   const give = (label: string | null, why: string) =>
     acts.label.mutate(
       { id: file.id, label, ...(why.trim() === '' ? {} : { reason: why.trim() }) },
-      { onSuccess: (saved) => toast(saved.lowering ? 'A colleague is asked to agree' : 'The label was set') },
+      {
+        onSuccess: (saved) => toast(saved.lowering ? 'A colleague was asked to agree' : 'The label was set'),
+      },
     );
   const choose = (label: string | null) => {
     setWanted(label);
@@ -67,7 +69,7 @@ function Choice({ file, player, chooser }: Props & { readonly chooser: ChooserVi
             Change the label
           </button>
           <button type="button" className={button} onClick={() => setWanted(before)}>
-            Leave it
+            Discard
           </button>
         </p>
       )}
@@ -86,13 +88,13 @@ function Lowering({ file, player }: Props) {
   const acts = useDriveActs(player.id);
   const { lowering } = file;
   if (!lowering) return null;
-  const wish = lowering.label ? `go down to “${lowering.label}”` : 'come off';
+  const wish = lowering.label ? `be lowered to “${lowering.label}”` : 'be removed';
   return (
     <div role="status" className="border-l-4 border-rule-strong pl-2">
       <p>
         {lowering.mayDecide
-          ? `${lowering.by} wants its label to ${wish}: “${lowering.reason}”`
-          : `Its label is to ${wish}; a colleague who can open the file must agree.`}
+          ? `${lowering.by} requests that the label ${wish}: “${lowering.reason}”`
+          : `The label should ${wish}. A colleague who can open the file must agree.`}
       </p>
       {lowering.mayDecide && (
         <p className="mt-1 flex gap-2">
@@ -101,14 +103,14 @@ function Lowering({ file, player }: Props) {
             className={button}
             onClick={() => acts.decide.mutate({ id: file.id, agrees: true })}
           >
-            I agree
+            Agree
           </button>
           <button
             type="button"
             className={button}
             onClick={() => acts.decide.mutate({ id: file.id, agrees: false })}
           >
-            It stays as it is
+            Keep the label
           </button>
         </p>
       )}

@@ -20,9 +20,9 @@ export function Shares({ file, player }: Props) {
   return (
     <section aria-labelledby="shares" className="mt-5 max-w-3xl">
       <h2 id="shares" className="mb-1 !text-ink">
-        Who else can open it
+        Shared with
       </h2>
-      {file.shares.length === 0 && <p className="text-ink-2">Nobody but you.</p>}
+      {file.shares.length === 0 && <p className="text-ink-2">No one else.</p>}
       {file.shares.map((share) => (
         <ShareRow key={share.id} share={share} file={file} player={player} />
       ))}
@@ -39,8 +39,8 @@ export function Shares({ file, player }: Props) {
 const STATES: Readonly<Record<ShareView['state'], string>> = {
   open: 'open',
   waiting: 'waits for an answer',
-  refused: 'not opened',
-  withdrawn: 'withdrawn: it does not open any more',
+  refused: 'refused',
+  withdrawn: 'withdrawn',
 };
 
 function ShareRow({ share, file, player }: Props & { readonly share: ShareView }) {
@@ -57,7 +57,7 @@ function ShareRow({ share, file, player }: Props & { readonly share: ShareView }
           {share.outside && <span className="text-[12.5px]"> · outside</span>}
         </span>
         <b className={share.state === 'open' && !share.closedByLabel ? '' : 'text-stop'}>
-          {share.closedByLabel ? 'its label does not let them read it' : STATES[share.state]}
+          {share.closedByLabel ? 'the label does not let them read it' : STATES[share.state]}
         </b>
         {share.until && <span className="text-[12.5px]">until {shortTime(share.until, new Date())}</span>}
         <button
@@ -65,7 +65,7 @@ function ShareRow({ share, file, player }: Props & { readonly share: ShareView }
           className="min-h-6 text-[12.5px] text-press underline"
           onClick={() => acts.end.mutate({ id: share.id })}
         >
-          End it
+          Stop sharing
         </button>
       </p>
       {link && (
@@ -92,7 +92,7 @@ function ShareRow({ share, file, player }: Props & { readonly share: ShareView }
                 className="rounded border border-rule-strong bg-white px-2.5 py-1"
                 onClick={() => acts.share.mutate({ id: file.id, link: 'whole-house' })}
               >
-                Make a link for everybody inside instead
+                Create a link for everyone inside instead
               </button>
             )
           }
@@ -110,7 +110,7 @@ function NewShare({ file, player }: Props) {
   return (
     <div className="mt-3 border-t border-rule pt-2">
       <label className="block">
-        Open it for somebody
+        Share with
         <input
           className="mt-0.5 block w-full max-w-md border border-rule-strong p-1.5"
           placeholder="A name or an address"
@@ -131,11 +131,11 @@ function NewShare({ file, player }: Props) {
             }}
           >
             {name}, {from}
-            {outside && (stopped ? ' (outside: a rule stops it)' : ' (outside)')}
+            {outside && (stopped ? ' (outside: a rule does not allow it)' : ' (outside)')}
           </button>
         ))}
       <p className="mt-2 flex flex-wrap items-center gap-2">
-        Or make a link for
+        Create link for
         {LINK_KINDS.map((link) => (
           <button
             key={link}
@@ -144,7 +144,7 @@ function NewShare({ file, player }: Props) {
             onClick={() => acts.share.mutate({ id: file.id, link })}
           >
             {LINK_WORDS[link]}
-            {link === 'whoever-holds-it' && stopped && ' (a rule stops it)'}
+            {link === 'whoever-holds-it' && stopped && ' (a rule does not allow it)'}
           </button>
         ))}
       </p>

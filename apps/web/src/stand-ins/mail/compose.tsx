@@ -181,13 +181,13 @@ function DraftNotice({ draft, person, written, onTakeOutside, onClean }: DraftNo
                   {
                     onSuccess: (cleaned) => {
                       onClean(cleaned);
-                      toast('The values were taken out of the text; send it again');
+                      toast('The values were removed from the text. Send it again.');
                     },
                   },
                 )
               }
             >
-              Take the values out of the text
+              Remove the values from the text
             </button>
           )}
           {outside.length > 0 && <TakeOutside several={outside.length > 1} onTake={onTakeOutside} />}
@@ -208,7 +208,7 @@ const insideOnly = (to: readonly string[], domain: string): string[] =>
 function TakeOutside({ several, onTake }: { readonly several: boolean; readonly onTake: () => void }) {
   return (
     <button type="button" onClick={onTake} className="rounded border border-rule-strong bg-white px-2.5 py-1">
-      Take out the outside {several ? 'addresses' : 'address'}
+      Remove outside recipients {several ? 'addresses' : 'address'}
     </button>
   );
 }
@@ -225,7 +225,7 @@ function FileChip({
   return (
     <span className="inline-flex items-center gap-2 border border-rule-strong bg-[#f7faf9] px-3 py-1.5">
       <b>{name}</b> {sizeWords(size)}
-      <button type="button" aria-label={`Take off ${name}`} onClick={onRemove}>
+      <button type="button" aria-label={`Remove ${name}`} onClick={onRemove}>
         ×
       </button>
     </span>
@@ -266,7 +266,7 @@ function Buttons({ sending, onFiles, onDiscard }: ButtonsProps) {
       </button>
       {onDiscard && (
         <button type="button" onClick={onDiscard} className="rounded border border-rule-strong px-3 py-1.5">
-          Throw the draft away
+          Discard draft
         </button>
       )}
     </div>

@@ -39,7 +39,7 @@ export function LabelRow({ person, chooser, chosen, carried, mail, text, sharedO
           {following.words}{' '}
           {following.take && (
             <button type="button" className="text-press underline" onClick={() => onChoose(following.take)}>
-              Give it to the mail
+              Set it on the mail
             </button>
           )}
         </span>

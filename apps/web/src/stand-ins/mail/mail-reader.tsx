@@ -38,7 +38,7 @@ export function MailReader({ person, id, onBack, onDraft }: Props) {
         </p>
       )}
       {mail.data.noPassingOn && (
-        <p className="mb-3 border-l-4 border-rule-strong pl-3">This mail is not to be passed on.</p>
+        <p className="mb-3 border-l-4 border-rule-strong pl-3">This mail must not be forwarded.</p>
       )}
       {mail.data.notice && (
         <Told

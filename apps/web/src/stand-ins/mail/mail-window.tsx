@@ -20,7 +20,7 @@ export function MailWindow() {
   if (!may)
     return (
       <Frame person={null}>
-        <Notice look="stop">This account may not play a person of the demo.</Notice>
+        <Notice look="stop">Your account may not use the stand-ins.</Notice>
       </Frame>
     );
   if (people.isPending) return <Loading what="the people" />;
@@ -29,7 +29,7 @@ export function MailWindow() {
     return (
       <Frame person={null}>
         <p className="p-6">
-          There is nobody in the directory yet, so nobody can be played. Start with the demo to try this.
+          The directory is empty, so no person can be chosen. Start with the demo to try this.
         </p>
       </Frame>
     );
@@ -141,7 +141,7 @@ function Mailbox({ person }: { readonly person: PersonView }) {
                   <span className="truncate">
                     {mail.refused && <b className="text-stop">Not sent: </b>}
                     {folder === 'waiting' && <b>Waits: </b>}
-                    {mail.noPassingOn && <span title="Not to be passed on">⊘ </span>}
+                    {mail.noPassingOn && <span title="Do not forward">⊘ </span>}
                     {mail.subject || 'No subject'}
                   </span>
                   <span className="text-right text-ink-2">

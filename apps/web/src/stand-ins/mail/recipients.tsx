@@ -34,7 +34,7 @@ export function Recipients({ to, ownDomain, onChange }: Props) {
           {isOutside(address) && <span className="text-ink-2">, outside</span>}
           <button
             type="button"
-            aria-label={`Take out ${address}`}
+            aria-label={`Remove ${address}`}
             onClick={() => onChange(to.filter((other) => other !== address))}
           >
             ×

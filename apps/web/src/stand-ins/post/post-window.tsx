@@ -13,8 +13,8 @@ export function PostWindow() {
   useLiveUpdates();
   const may = useMay('stand-ins.use');
   return (
-    <StandInFrame name="post office outside" played={null} players={[]} onPlay={() => undefined}>
-      {may ? <Post /> : <Notice look="stop">This account may not play the world outside.</Notice>}
+    <StandInFrame name="outside post office" played={null} players={[]} onPlay={() => undefined}>
+      {may ? <Post /> : <Notice look="stop">Your account may not use the stand-ins.</Notice>}
     </StandInFrame>
   );
 }
@@ -28,11 +28,11 @@ function Post() {
   const open = arrived.find(({ id }) => id === search.get('mail'));
   return (
     <div className="min-h-0 flex-1 overflow-auto p-5">
-      <h1 className="mb-1 !text-[16px]">What arrived outside, and how</h1>
+      <h1 className="mb-1 !text-[16px]">Mail delivered outside</h1>
       <p className="mb-4 text-ink-2">
         {door.open
-          ? `Any program can send through the gateway on port ${door.port} of this machine; what may go arrives here.`
-          : `The gateway could not open port ${door.port}: another program has it. Mail of the mail window still goes.`}
+          ? `Any program on this machine can send mail through the gateway on port ${door.port}. Allowed mail arrives here.`
+          : `The gateway could not open port ${door.port} because another program uses it. The mail window still works.`}
       </p>
       {underway.length > 0 && (
         <section aria-labelledby="underway" className="mb-5">
@@ -41,8 +41,7 @@ function Post() {
           </h2>
           {underway.map((mail) => (
             <p key={mail.id} className="border-t border-rule py-1.5">
-              {mail.sender} to <b>{mail.recipient}</b>:{' '}
-              {mail.state === 'stuck' ? 'it stays with us. ' : 'tried again. '}
+              {mail.sender} to <b>{mail.recipient}</b>: {mail.state === 'stuck' ? 'not sent. ' : 'retrying. '}
               {mail.reason}
             </p>
           ))}
@@ -52,9 +51,7 @@ function Post() {
         <h2 id="arrived" className="mb-1 !text-ink">
           Arrived
         </h2>
-        {arrived.length === 0 && (
-          <p className="text-ink-2">Nothing has arrived yet. Send a mail to somebody outside.</p>
-        )}
+        {arrived.length === 0 && <p className="text-ink-2">No mail yet. Send a mail to someone outside.</p>}
         {arrived.map((mail) => (
           <button
             key={mail.id}
@@ -77,9 +74,9 @@ function Post() {
 
 function wayWords({ tls, encrypted, notToBePassedOn }: PostMailView): string {
   return [
-    tls === '' ? 'over an open connection' : `over ${tls}`,
+    tls === '' ? 'over an unencrypted connection' : `over ${tls}`,
     ...(encrypted ? ['encrypted'] : []),
-    ...(notToBePassedOn ? ['not to be passed on'] : []),
+    ...(notToBePassedOn ? ['do not forward'] : []),
   ].join(', ');
 }
 
@@ -91,7 +88,7 @@ function Arrived({ mail }: { readonly mail: PostMailView }) {
       </p>
       <h2 className="my-1 !text-[16px] !text-ink">{mail.subject || 'No subject'}</h2>
       {mail.text === null ? (
-        <p>It is encrypted for its receiver, and nobody here has the key.</p>
+        <p>This mail is encrypted for its recipient. The key is not available here.</p>
       ) : (
         <p className="whitespace-pre-wrap">{mail.text}</p>
       )}

@@ -27,7 +27,7 @@ export function ContentTerms({ draft, names, onChange }: PartProps) {
           .slice(0, 6);
   return (
     <div>
-      <p className="mb-1 text-[12.5px] font-semibold text-ink-2">What an item holds</p>
+      <p className="mb-1 text-[12.5px] font-semibold text-ink-2">What an item contains</p>
       {draft.content.length > 1 && (
         <label className="mb-1 flex items-center gap-2">
           <select
@@ -78,7 +78,7 @@ export function ContentTerms({ draft, names, onChange }: PartProps) {
           />
           <Button
             look="quiet"
-            aria-label={`Take ${names.get(term.pattern) ?? term.pattern} out`}
+            aria-label={`Remove ${names.get(term.pattern) ?? term.pattern}`}
             onClick={() => onChange({ content: without(draft.content, index) })}
           >
             ×
@@ -87,7 +87,7 @@ export function ContentTerms({ draft, names, onChange }: PartProps) {
       ))}
       <input
         aria-label="Add a pattern"
-        placeholder="Add a pattern by any part of its name"
+        placeholder="Add a pattern: type part of its name"
         className="field"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
@@ -110,7 +110,7 @@ export function ContentTerms({ draft, names, onChange }: PartProps) {
         </Button>
       ))}
       {typed.trim() !== '' && found.length === 0 && (
-        <p className="text-[12.5px] text-stop">No pattern is called like that.</p>
+        <p className="text-[12.5px] text-stop">No pattern matches this search.</p>
       )}
     </div>
   );
@@ -152,7 +152,7 @@ export function PlaceTerms({
   return (
     <div>
       <p className="mb-1 text-[12.5px] font-semibold text-ink-2">
-        Only in these places, with all under them (none: everywhere)
+        Only in these places and below (none: everywhere)
       </p>
       <p className="flex flex-wrap gap-1.5">
         {places.map((place) => (
@@ -161,7 +161,7 @@ export function PlaceTerms({
             <button
               type="button"
               className="min-h-6 min-w-6 text-press"
-              aria-label={`Take ${place} out`}
+              aria-label={`Remove ${place}`}
               onClick={() => onChange(places.filter((each) => each !== place))}
             >
               ×
@@ -171,7 +171,7 @@ export function PlaceTerms({
       </p>
       <input
         aria-label="Add a place"
-        placeholder="A place, a folder in one (Claims/2026), or a person"
+        placeholder="A place, a folder (Claims/2026) or a person"
         className="field"
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
@@ -187,12 +187,12 @@ export function PlaceTerms({
         </Button>
       ))}
       {like !== '' && found.length === 0 && (
-        <p className="text-[12.5px] text-stop">There is no place and nobody called like that.</p>
+        <p className="text-[12.5px] text-stop">No place or person matches this search.</p>
       )}
       {withoutPlace.length > 0 && (
         <p className="text-[12.5px] text-ink-2">
-          {withoutPlace.join(', ')} {withoutPlace.length === 1 ? 'has' : 'have'} no place yet: passed over,
-          and covered from the day one appears.
+          {withoutPlace.join(', ')} {withoutPlace.length === 1 ? 'does' : 'do'} not exist yet. The rule
+          applies there from the day they appear.
         </p>
       )}
     </div>

@@ -20,14 +20,14 @@ export function DraftFoot({ id, error, readOnly, onRemove, onLeave }: Props) {
       {!readOnly && (
         <div className="flex gap-2">
           <Button look="main" type="submit">
-            Save the draft
+            Save draft
           </Button>
           {id !== null && (
             <Button look="stop" onClick={() => onRemove(id)}>
               Remove
             </Button>
           )}
-          <Button onClick={onLeave}>Leave it</Button>
+          <Button onClick={onLeave}>Discard</Button>
         </div>
       )}
       {id !== null && <LabelHistory id={id} />}

@@ -16,10 +16,10 @@ interface Props {
 }
 
 const KINDS = [
-  { value: 'anyone', label: 'anyone, also outside' },
-  { value: 'inside', label: 'everybody inside' },
-  { value: 'named', label: 'only those named here' },
-  { value: 'setter', label: 'whom the person names who sets it' },
+  { value: 'anyone', label: 'anyone, including outside' },
+  { value: 'inside', label: 'everyone inside' },
+  { value: 'named', label: 'only the people named here' },
+  { value: 'setter', label: 'people chosen by whoever sets the label' },
 ] as const;
 
 /** What a holder may do, effect by effect, as sentences whose ends open their editors. */
@@ -73,7 +73,7 @@ function TermsEditor({
     <div className="flex max-h-[60vh] flex-col gap-3 overflow-auto">
       <SelectField
         label={`Who may ${EFFECT_WORDS[effect]}`}
-        hint={`That is: ${EFFECT_MEANING[effect]}. The owner always may.`}
+        hint={`Meaning: ${EFFECT_MEANING[effect]}. The owner always may.`}
         value={terms.kind}
         options={KINDS}
         onChange={(kind) =>
@@ -120,7 +120,7 @@ function GrantEditor({
       <AudienceEditor audience={grant.to} onChange={(to) => onChange({ to })} />
       <div className="mt-2 flex items-end gap-2">
         <TextField
-          label="For so many days"
+          label="For how many days"
           placeholder="no end"
           type="number"
           min={1}
@@ -132,7 +132,7 @@ function GrantEditor({
           }
         />
         <Button look="quiet" onClick={onRemove}>
-          Take these out
+          Remove these people
         </Button>
       </div>
     </fieldset>

@@ -28,7 +28,7 @@ export function Head({
     <div>
       <div className="flex items-baseline gap-3">
         <h1 className="flex-1">
-          <Flag colour={draft.colour} name={draft.name || 'A label without a name'} />
+          <Flag colour={draft.colour} name={draft.name || 'Unnamed label'} />
         </h1>
         <span className="text-[12.5px] text-ink-2">
           {draft.retired ? 'retired, ' : ''}
@@ -59,7 +59,7 @@ export function Head({
           onChange={(event) => change({ rank: Number(event.target.value) })}
         />
         <TextField
-          label="Family, for display only"
+          label="Group (display only)"
           maxLength={120}
           readOnly={!mayWrite}
           value={draft.family}
@@ -81,7 +81,7 @@ export function Head({
 /** Words for the people who must choose. */
 export function Choosing({ draft, problems, mayWrite, change }: Props) {
   return (
-    <Question title="When do I choose it?">
+    <Question title="When should people choose it?">
       <ProblemList problems={problemsAt(problems, 'choosing')} />
       {draft.choosing.map((words, index) => (
         <div
@@ -107,7 +107,7 @@ export function Choosing({ draft, problems, mayWrite, change }: Props) {
             }
           />
           <TextArea
-            label="Not when, and what then"
+            label="When not, and what to choose instead"
             rows={3}
             readOnly={!mayWrite}
             value={words.not}
@@ -119,7 +119,7 @@ export function Choosing({ draft, problems, mayWrite, change }: Props) {
             <Button
               look="quiet"
               className="mt-5"
-              aria-label={`Take language ${words.language} out`}
+              aria-label={`Remove language ${words.language}`}
               onClick={() => change({ choosing: without(draft.choosing, index) })}
             >
               ×
@@ -141,7 +141,7 @@ export function Choosing({ draft, problems, mayWrite, change }: Props) {
 /** What a label can stand on. */
 export function Carriers({ draft, problems, mayWrite, change }: Props) {
   return (
-    <Question title="Where may it stand?">
+    <Question title="What can carry it?">
       <ProblemList problems={problemsAt(problems, 'carriers')} />
       <div className="flex flex-wrap gap-4">
         {CARRIERS.map((carrier) => (
@@ -164,8 +164,8 @@ export function Carriers({ draft, problems, mayWrite, change }: Props) {
 export function ForeignNames({ draft, mayWrite, change }: Props) {
   return (
     <Question
-      title="What do files made elsewhere call it?"
-      about="A property or header of another maker that means this label."
+      title="What is it called in files from elsewhere?"
+      about="A property or header from another product that means this label."
     >
       {draft.foreign.map((name, index) => (
         <div key={index} className="mb-1 grid grid-cols-[minmax(0,1fr)_minmax(0,1fr)_auto] items-end gap-2">
@@ -188,7 +188,7 @@ export function ForeignNames({ draft, mayWrite, change }: Props) {
           {mayWrite && (
             <Button
               look="quiet"
-              aria-label={`Take ${name.value} out`}
+              aria-label={`Remove ${name.value}`}
               onClick={() => change({ foreign: without(draft.foreign, index) })}
             >
               ×
@@ -198,7 +198,7 @@ export function ForeignNames({ draft, mayWrite, change }: Props) {
       ))}
       {mayWrite && (
         <Button onClick={() => change({ foreign: [...draft.foreign, { field: '', value: '' }] })}>
-          Map a name
+          Add a name
         </Button>
       )}
     </Question>

@@ -30,7 +30,7 @@ const NEW: Readonly<Record<Marking['place'], Marking>> = {
 export function MarkingEditor({ markings, problems, readOnly, onChange }: Props) {
   return (
     <div>
-      {markings.length === 0 && <p className="text-ink-2">It prints nothing.</p>}
+      {markings.length === 0 && <p className="text-ink-2">Nothing is printed.</p>}
       {markings.map((marking, index) => (
         <fieldset key={index} className="border-b border-dotted border-rule py-2">
           <legend className="sr-only">Line {index + 1}</legend>
@@ -94,7 +94,7 @@ export function MarkingEditor({ markings, problems, readOnly, onChange }: Props)
             {!readOnly && (
               <Button
                 look="quiet"
-                aria-label={`Take line ${index + 1} out`}
+                aria-label={`Remove line ${index + 1}`}
                 onClick={() => onChange(without(markings, index))}
               >
                 ×

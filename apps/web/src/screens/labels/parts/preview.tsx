@@ -15,7 +15,7 @@ export function LabelPreview({ label, at }: { readonly label: Omit<Label, 'id'>;
   // A page of paper is drawn at 0.42 of its size.
   const scaled = (points: number): string => `${points * 0.42 * 1.333}px`;
   return (
-    <aside aria-label="As people will see it" className="flex flex-col gap-4">
+    <aside aria-label="Preview" className="flex flex-col gap-4">
       <section>
         <h2 className="mb-1">On a page</h2>
         <div className="relative h-[353px] w-[250px] overflow-hidden border border-rule-strong bg-white text-black shadow-sm">
@@ -75,7 +75,7 @@ export function LabelPreview({ label, at }: { readonly label: Omit<Label, 'id'>;
         </div>
       </section>
       <section>
-        <h2 className="mb-1">Where it is chosen</h2>
+        <h2 className="mb-1">In the label menu</h2>
         <ChooserEntry label={label} />
       </section>
     </aside>
@@ -90,11 +90,11 @@ function ChooserEntry({ label }: { readonly label: Omit<Label, 'id'> }) {
       <p className="font-semibold">
         <Flag colour={label.colour} name={label.name} />
       </p>
-      <p>{words?.when ?? 'No words for the people who must choose.'}</p>
+      <p>{words?.when ?? 'No guidance for the people who choose.'}</p>
       {words?.not && <p className="text-[#5a6472]">{words.not}</p>}
       <p className="mt-1 text-[#5a6472]">{printedHandling(label.handling)}</p>
       {left.length > 0 && (
-        <p className="mt-1">You name who may {left.map((effect) => EFFECT_WORDS[effect]).join(', ')}.</p>
+        <p className="mt-1">You choose who may {left.map((effect) => EFFECT_WORDS[effect]).join(', ')}.</p>
       )}
     </div>
   );

@@ -13,7 +13,7 @@ export function ProblemList({ problems }: { readonly problems: readonly LabelPro
             key={`${problem.code}${problem.path.join('.')}`}
             className={must ? 'bg-stop-soft px-2 py-0.5' : 'bg-sunk px-2 py-0.5'}
           >
-            <b>{must ? 'To mend: ' : 'Worth a look: '}</b>
+            <b>{must ? 'Fix: ' : 'Check: '}</b>
             {labelProblemSentence(problem)}
           </li>
         );

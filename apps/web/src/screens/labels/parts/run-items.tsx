@@ -33,7 +33,7 @@ export function RunItems({ run }: { readonly run: LabelRunView }) {
   return (
     <section aria-label="Files">
       <div className="mb-2 flex items-center gap-2">
-        <h2>{items.data?.total ?? 0} files with something to say</h2>
+        <h2>{items.data?.total ?? 0} files with a result</h2>
         {outcome && (
           <Button look="quiet" onClick={() => change({ outcome: '' })}>
             {OUTCOME_TITLES[outcome as keyof typeof OUTCOME_TITLES] ?? outcome} ×
@@ -55,9 +55,9 @@ export function RunItems({ run }: { readonly run: LabelRunView }) {
         ))}
       </ul>
       <p className="my-2 flex gap-2">
-        {after.length > 0 && <Button onClick={() => setAfter(after.slice(0, -1))}>Those before</Button>}
+        {after.length > 0 && <Button onClick={() => setAfter(after.slice(0, -1))}>Previous 1000</Button>}
         {listed.length >= 1_000 && (
-          <Button onClick={() => setAfter([...after, listed.at(-1)?.id ?? 0])}>The next 1000</Button>
+          <Button onClick={() => setAfter([...after, listed.at(-1)?.id ?? 0])}>Next 1000</Button>
         )}
       </p>
     </section>
@@ -92,7 +92,7 @@ function ItemRow({
           {item.label && item.label !== item.before && <b> → {item.label}</b>}
         </span>
         <span className="text-ink-2">
-          {item.reason === 'undone' ? 'put back as it was' : (done ?? OUTCOME_TITLES[item.outcome])}
+          {item.reason === 'undone' ? 'restored' : (done ?? OUTCOME_TITLES[item.outcome])}
         </span>
       </button>
       {open && (
@@ -105,16 +105,14 @@ function ItemRow({
             </p>
           )}
           {item.outranked.length > 0 && (
-            <p>Claimed by {item.outranked.join(', ')} too, for a label of lower rank.</p>
+            <p>Also matched by {item.outranked.join(', ')}, for a label of lower rank.</p>
           )}
           {item.before && item.beforeHow && (
             <p>
-              It carried {item.before}, set {HOW_WORDS[item.beforeHow]}.
+              Previous label: {item.before}, set {HOW_WORDS[item.beforeHow]}.
             </p>
           )}
-          {item.reason && (
-            <p className="text-stop">Left as it was: {LEFT_WORDS[item.reason] ?? item.reason}.</p>
-          )}
+          {item.reason && <p className="text-stop">Not changed: {LEFT_WORDS[item.reason] ?? item.reason}.</p>}
         </div>
       )}
     </li>

@@ -8,12 +8,12 @@ import { weightWords } from '../../../wording/evidence';
 export function CategoryFigures({ report }: { readonly report: NonNullable<DocumentsDetail['report']> }) {
   const few = fewWords(report, ENOUGH_SAMPLES);
   return (
-    <section aria-label="How well it was learnt" className="flex flex-col gap-3">
+    <section aria-label="Quality of the result" className="flex flex-col gap-3">
       {few && <Notice>{few}</Notice>}
-      <table className="w-fit text-[13px]" aria-label="Held-out samples">
+      <table className="w-fit text-[13px]" aria-label="Samples kept for testing">
         <thead>
           <tr className="border-b border-rule-strong text-left text-[12.5px] text-ink-2">
-            {['Found from certainty', 'Of those found, meant', 'Of those meant, found'].map((heading) => (
+            {['Found from certainty', 'Precision', 'Recall'].map((heading) => (
               <th key={heading} className="py-1 pr-8 font-semibold">
                 {heading}
               </th>
@@ -31,12 +31,12 @@ export function CategoryFigures({ report }: { readonly report: NonNullable<Docum
         </tbody>
       </table>
       <p className="text-[12.5px] text-ink-2">
-        Precision and recall over {report.like} texts of the kind and {report.unlike} others, each judged by a
-        model that did not see it; the ranges hold with 95 % confidence.
+        Measured over {report.like} texts of this kind and {report.unlike} other texts. Each was judged by a
+        model that had not seen it. Ranges: 95 % confidence.
       </p>
       <div className="grid grid-cols-2 gap-3 text-[13px]">
-        <Words heading="Words that speak for it" words={report.wordsFor} />
-        <Words heading="Words that speak against it" words={report.wordsAgainst} />
+        <Words heading="Words that count for it" words={report.wordsFor} />
+        <Words heading="Words that count against it" words={report.wordsAgainst} />
       </div>
     </section>
   );

@@ -31,8 +31,8 @@ export function DocumentsEditor({ pattern }: { readonly pattern: PatternDetail |
       <div className="flex max-w-5xl flex-col gap-4">
         {pattern && known && (
           <p className="text-[12.5px] text-ink-2">
-            {LEARNT_WORDS[known.learns].about} Learnt by {known.updatedBy}, version {known.version}. Looked
-            for by {pattern.usedBy.join(', ') || 'no rule yet'}.
+            {LEARNT_WORDS[known.learns].about} Learnt by {known.updatedBy}, version {known.version}. Used by{' '}
+            {pattern.usedBy.join(', ') || 'no rule yet'}.
           </p>
         )}
         {known?.report && <CategoryFigures report={known.report} />}
@@ -73,7 +73,7 @@ function LearnForm({ pattern, known }: FormProps) {
   const samples = known?.samples ?? [];
   const { learns, files } = learning;
   const running = begin.isPending || job.data?.status === 'running';
-  const refusal = running ? 'It is being learnt' : refusalOf(learning, samples);
+  const refusal = running ? 'Learning is under way' : refusalOf(learning, samples);
   const submit = () =>
     begin.mutate(
       {
@@ -102,7 +102,7 @@ function LearnForm({ pattern, known }: FormProps) {
           onChange={(event) => put({ name: event.target.value })}
         />
         <TextField
-          label="What they are"
+          label="What should be recognised?"
           value={about}
           maxLength={4000}
           onChange={(event) => setAbout(event.target.value)}
@@ -162,7 +162,7 @@ function useArrival(job: DocumentsJob | undefined, arrived: () => void): void {
   useEffect(() => {
     if (!pattern) return;
     toast.success(
-      'It is learnt. A new pattern takes effect when it is published, what is learnt again at once.',
+      'Learning finished. A new pattern takes effect when it is published; a new version takes effect at once.',
     );
     if (left) toast.warning(left, { duration: 20_000 });
     arrived();
@@ -179,7 +179,7 @@ interface ChoiceProps {
 function Choice({ learns, choose }: ChoiceProps) {
   return (
     <fieldset className="grid grid-cols-2 gap-3">
-      <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">What is to be found</legend>
+      <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">What to find</legend>
       {(['likeness', 'category'] as const).map((each) => (
         <label key={each} className="flex items-start gap-2">
           <input

@@ -48,13 +48,13 @@ describe('refusalOf', () => {
       'few samples',
       learning({ learns: 'category', files: { like: files(4), unlike: files(9) } }),
       [],
-      'At least 5 texts of the kind and 5 others are needed; there are 4 and 9',
+      'At least 5 texts of this kind and 5 others are needed; there are 4 and 9',
     ],
     [
       'few samples with those that go',
       learning({ learns: 'category', files: { like: files(4), unlike: files(5) }, dropped: new Set(['a']) }),
       [sample('a', 'like')],
-      'At least 5 texts of the kind and 5 others are needed; there are 4 and 5',
+      'At least 5 texts of this kind and 5 others are needed; there are 4 and 5',
     ],
     [
       'enough with those that stay',

@@ -42,7 +42,7 @@ export function refusalOf(learning: Learning, samples: DocumentsDetail['samples'
     return like === 0 ? 'Choose at least one document to recognise' : undefined;
   }
   return like < LEAST_OF_CATEGORY || unlike < LEAST_OF_CATEGORY
-    ? `At least ${LEAST_OF_CATEGORY} texts of the kind and ${LEAST_OF_CATEGORY} others are needed; there are ${like} and ${unlike}`
+    ? `At least ${LEAST_OF_CATEGORY} texts of this kind and ${LEAST_OF_CATEGORY} others are needed; there are ${like} and ${unlike}`
     : undefined;
 }
 

@@ -8,7 +8,7 @@ interface TableProps {
   readonly put: (dropped: ReadonlySet<string>) => void;
 }
 
-/** Samples that were learnt from, and which of them go the next time. */
+/** The samples, and which of them the next learning leaves out. */
 export function SampleTable({ samples, learns, dropped, put }: TableProps) {
   if (samples.length === 0) return null;
   const toggle = (id: string) => {
@@ -20,12 +20,12 @@ export function SampleTable({ samples, learns, dropped, put }: TableProps) {
     'Sample',
     'Side',
     'Characters',
-    learns === 'likeness' ? 'Recognised by' : 'Certainty when held out',
-    'Leave out',
+    learns === 'likeness' ? 'Recognised by' : 'Certainty in the test',
+    'Remove',
   ];
   return (
     <div className="max-h-72 overflow-auto">
-      <table className="w-full text-[13px]" aria-label="Samples that were learnt from">
+      <table className="w-full text-[13px]" aria-label="Samples">
         <thead className="sticky top-0 bg-sheet">
           <tr className="border-b border-rule-strong text-left text-[12.5px] text-ink-2">
             {headings.map((heading) => (
@@ -44,7 +44,7 @@ export function SampleTable({ samples, learns, dropped, put }: TableProps) {
               <td className="w-full max-w-0 truncate py-1 pr-3" title={name}>
                 {name}
               </td>
-              <td className="pr-3 whitespace-nowrap">{side === 'like' ? 'meant' : 'not meant'}</td>
+              <td className="pr-3 whitespace-nowrap">{side === 'like' ? 'meant' : 'counter-example'}</td>
               <td className="pr-3 text-right whitespace-nowrap">{characters.toLocaleString('en')}</td>
               <td className="pr-3 text-right whitespace-nowrap">
                 {learns === 'category'
@@ -52,14 +52,14 @@ export function SampleTable({ samples, learns, dropped, put }: TableProps) {
                   : fingerprints === null
                     ? ''
                     : fingerprints === 0
-                      ? 'too little text of its own'
+                      ? 'too little text'
                       : `${fingerprints.toLocaleString('en')} pieces`}
               </td>
               <td className="text-center">
                 <input
                   type="checkbox"
                   className="m-1 size-4"
-                  aria-label={`Leave out ${name}`}
+                  aria-label={`Remove ${name}`}
                   checked={dropped.has(id)}
                   onChange={() => toggle(id)}
                 />
@@ -117,7 +117,7 @@ export function SampleFiles({ words, files, take, leave }: FilesProps) {
             <button
               type="button"
               className="part min-h-6 min-w-8"
-              aria-label={`Take ${file.name} out`}
+              aria-label={`Remove ${file.name}`}
               onClick={() => leave(file)}
             >
               out

@@ -60,13 +60,13 @@ export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail 
             ? read.sentence
             : changed
               ? undefined
-              : 'Nothing was changed';
+              : 'No changes';
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <div className="max-w-6xl">
         <PatternHead pattern={pattern} untitled="A new expression" what="pattern">
           <Button look="main" onClick={submit} refusal={refusal}>
-            {save.isPending ? 'Saving …' : 'Save the draft'}
+            {save.isPending ? 'Saving …' : 'Save draft'}
           </Button>
         </PatternHead>
       </div>
@@ -86,7 +86,7 @@ export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail 
             onChange={(event) => put({ about: event.target.value })}
           />
           <div>
-            <p className="mb-1 text-[12.5px] font-semibold text-ink-2">What it looks like</p>
+            <p className="mb-1 text-[12.5px] font-semibold text-ink-2">Expression</p>
             <ExpressionField
               value={form.expression}
               onChange={(expression) => put({ expression })}
@@ -96,7 +96,7 @@ export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail 
             <p className={`mt-1 text-[12.5px] ${fault ? 'text-stop' : 'text-ink-2'}`} role="status">
               {fault
                 ? `${FAULT_WORDS[fault.problem]}${fault.problem === 'not-readable' && fault.about ? `: ${fault.about}` : ''}.`
-                : 'As in ECMAScript: \\d a digit, \\b the edge of a word, {6} six times. It runs in one pass over any text, first start and longest end.'}
+                : 'ECMAScript syntax: \\d is a digit, \\b a word boundary, {6} six times. The match that starts first wins, then the longest.'}
             </p>
           </div>
           <label className="flex items-center gap-2 text-[13px]">
@@ -106,7 +106,7 @@ export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail 
               disabled={!mayWrite}
               onChange={(event) => put({ caseMatters: event.target.checked })}
             />
-            Capitals and small letters are different
+            Match case
           </label>
           <SelectField
             label="Check"
@@ -120,7 +120,7 @@ export function ExpressionEditor({ pattern }: { readonly pattern: PatternDetail 
           <Specimens pattern={id} saved={saved} written={written} />
           {pattern && (
             <p className="mt-4 text-[12.5px] text-ink-2">
-              Last saved by {pattern.own?.updatedBy}, version {pattern.own?.version}. Looked for by{' '}
+              Last saved by {pattern.own?.updatedBy}, version {pattern.own?.version}. Used by{' '}
               {pattern.usedBy.join(', ') || 'no rule yet'}.
             </p>
           )}
@@ -136,10 +136,10 @@ interface FieldsProps {
 }
 
 const WEIGHTS = [
-  ['shape', 'By itself'],
+  ['shape', 'On its own'],
   ['namingWord', 'Its name beside it'],
   ['supportingWord', 'Its subject near it'],
-  ['counterWord', 'A word against it'],
+  ['counterWord', 'A counter word nearby'],
 ] as const;
 
 function Surroundings({ form, put }: FieldsProps) {
@@ -155,13 +155,13 @@ function Surroundings({ form, put }: FieldsProps) {
   return (
     <>
       <div className="grid grid-cols-3 items-end gap-3">
-        {area('namingWords', 'Its own names, one a line')}
-        {area('supportingWords', 'Words of its subject')}
-        {area('counterWords', 'Words against it')}
+        {area('namingWords', 'Names of the value, one per line')}
+        {area('supportingWords', 'Words from its subject')}
+        {area('counterWords', 'Counter words')}
       </div>
       <div className="grid grid-cols-5 items-end gap-3">
         <TextField
-          label="Within, characters"
+          label="Maximum distance in characters"
           inputMode="numeric"
           value={form.wordDistance}
           onChange={(event) => put({ wordDistance: event.target.value })}
@@ -177,13 +177,12 @@ function Surroundings({ form, put }: FieldsProps) {
         ))}
       </div>
       <p className="-mt-2 text-[12.5px] text-ink-2">
-        Weights are log-odds, and their sum is the certainty: 0 is even odds, +1.5 is 82 in a hundred, +3 is
-        95.
+        Weights are log-odds. Their sum gives the certainty: 0 is 50 %, +1.5 is 82 %, +3 is 95 %.
       </p>
       <div className="grid grid-cols-3 gap-3">
-        {area('excludedValues', 'Never these values', 'Any way of writing')}
-        {area('excludedWords', 'Never with these in it')}
-        {area('excludedRanges', 'Never these numbers', '900000 to 999999')}
+        {area('excludedValues', 'Exclude these values', 'In any format')}
+        {area('excludedWords', 'Exclude values that contain')}
+        {area('excludedRanges', 'Exclude these numbers', '900000 to 999999')}
       </div>
     </>
   );

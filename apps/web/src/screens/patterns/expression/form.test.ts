@@ -24,10 +24,10 @@ describe('the form of an own expression', () => {
 
   it.each([
     [{ excludedRanges: '1 to 2\nnine' }, 'Line 2 of the ranges is not "number to number".'],
-    [{ wordDistance: '0' }, 'The distance of words is a whole number from 1 to 60.'],
-    [{ wordDistance: '' }, 'The distance of words is a whole number from 1 to 60.'],
-    [{ counterWord: 'much' }, 'A weight is a number from −20 to 20.'],
-    [{ shape: '99' }, 'A weight is a number from −20 to 20.'],
+    [{ wordDistance: '0' }, 'The maximum distance must be a whole number from 1 to 60.'],
+    [{ wordDistance: '' }, 'The maximum distance must be a whole number from 1 to 60.'],
+    [{ counterWord: 'much' }, 'A weight must be a number from −20 to 20.'],
+    [{ shape: '99' }, 'A weight must be a number from −20 to 20.'],
   ])('says what is wrong with %o', (changes, sentence) => {
     expect(readForm({ ...form, ...changes })).toEqual({ status: 'wrong', sentence });
   });

@@ -87,7 +87,7 @@ export function readForm(form: ExpressionForm): ReadForm {
     return { status: 'wrong', sentence: `Line ${wrong + 1} of the ranges is not "number to number".` };
   const wordDistance = numberOf(form.wordDistance);
   if (!Number.isInteger(wordDistance) || wordDistance < 1 || wordDistance > 60)
-    return { status: 'wrong', sentence: 'The distance of words is a whole number from 1 to 60.' };
+    return { status: 'wrong', sentence: 'The maximum distance must be a whole number from 1 to 60.' };
   const weights = {
     shape: numberOf(form.shape),
     namingWord: numberOf(form.namingWord),
@@ -95,7 +95,7 @@ export function readForm(form: ExpressionForm): ReadForm {
     counterWord: numberOf(form.counterWord),
   };
   if (Object.values(weights).some((weight) => !(Math.abs(weight) <= 20)))
-    return { status: 'wrong', sentence: 'A weight is a number from −20 to 20.' };
+    return { status: 'wrong', sentence: 'A weight must be a number from −20 to 20.' };
   const { name, about, expression, caseMatters, check } = form;
   return {
     status: 'read',

@@ -43,7 +43,7 @@ describe('columns of records', () => {
   });
 
   it.each<[ColumnChoice[], string]>([
-    [[{ use: 'beside', kind: 'name' }], 'Choose the column that is the key'],
+    [[{ use: 'beside', kind: 'name' }], 'Choose the key column'],
     [
       [
         { use: 'key', kind: 'number' },

@@ -33,16 +33,17 @@ export function readChoices(choices: readonly ColumnChoice[]):
     choices.flatMap((choice, column) => (choice.use === use ? [{ column, kind: choice.kind }] : []));
   const [key, another] = by('key');
   const others = by('beside');
-  if (!key) return { status: 'wrong', sentence: 'Choose the column that is the key of a record.' };
+  if (!key) return { status: 'wrong', sentence: 'Choose the key column.' };
   if (another) return { status: 'wrong', sentence: 'Only one column can be the key.' };
   if (key.kind !== 'number' && key.kind !== 'mail' && key.kind !== 'phone')
     return {
       status: 'wrong',
-      sentence: 'A key is a number, a mail address or a telephone number: names and dates are too common.',
+      sentence:
+        'A key must be a number, a mail address or a telephone number. Names and dates are too common.',
     };
   if (others.length === 0)
-    return { status: 'wrong', sentence: 'Choose at least one column that must stand near the key.' };
+    return { status: 'wrong', sentence: 'Choose at least one column that must appear near the key.' };
   if (others.length > MAX_OTHER_COLUMNS)
-    return { status: 'wrong', sentence: `At most ${MAX_OTHER_COLUMNS} columns can stand beside the key.` };
+    return { status: 'wrong', sentence: `At most ${MAX_OTHER_COLUMNS} columns can be used beside the key.` };
   return { status: 'read', key, others };
 }

@@ -32,13 +32,12 @@ export function RecordsEditor({ pattern }: { readonly pattern: PatternDetail | n
       <div className="flex max-w-5xl flex-col gap-3">
         {pattern?.records && <Standing pattern={pattern} records={pattern.records} />}
         <p>
-          A table of records, such as customers or bookings, as CSV with headings, of up to a million rows.
-          Only keyed hashes of it are kept, and the key of the hashes stands outside the database: nobody can
-          read a record back.
+          Upload a CSV with headings, such as customers or bookings, up to a million rows. We keep only keyed
+          hashes. The key is stored outside the database, so no one can read a record back.
         </p>
         {mayWrite && (
           <label className="part w-fit cursor-pointer">
-            {pattern ? 'Take a newer file in' : 'Choose the file'}
+            {pattern ? 'Import a newer file' : 'Choose the file'}
             <input
               type="file"
               accept=".csv,.tsv,.txt"
@@ -69,9 +68,9 @@ function Standing({
 }) {
   const { shape, report } = records;
   return (
-    <section aria-label="What is looked for">
+    <section aria-label="What to look for">
       <p>
-        Found where <b>{shape.key.name}</b> stands with at least <b>{shape.needed}</b> of{' '}
+        Found where <b>{shape.key.name}</b> appears with at least <b>{shape.needed}</b> of{' '}
         {shape.others.map(({ name }) => name).join(', ')} within {shape.window} characters.
       </p>
       <ul className="mt-1 list-disc pl-5 text-[13px]">
@@ -80,9 +79,9 @@ function Standing({
         ))}
       </ul>
       <p className="mt-1 text-[12.5px] text-ink-2">
-        Last import by {records.updatedBy}, version {records.version}. Looked for by{' '}
-        {pattern.usedBy.join(', ') || 'no rule yet'}. Files and mail are held to it; text typed into the
-        Lantern is not, since the hashes never leave the server.
+        Last import by {records.updatedBy}, version {records.version}. Used by{' '}
+        {pattern.usedBy.join(', ') || 'no rule yet'}. Files and mail are checked against the records. Text
+        typed into the Lantern is not, because the hashes never leave the server.
       </p>
     </section>
   );
@@ -107,7 +106,9 @@ function ImportForm({
   const done = job.data?.status === 'done' ? job.data.source : null;
   useEffect(() => {
     if (!done) return;
-    toast.success('The records are in. New ones take effect when they are published, newer ones at once.');
+    toast.success(
+      'The records were imported. A new set takes effect when it is published; a newer file takes effect at once.',
+    );
     void queries.invalidateQueries({ queryKey: ['patterns'] });
     void navigate(`/patterns/${done}`, { replace: true });
   }, [done, navigate, queries]);
@@ -120,7 +121,7 @@ function ImportForm({
       : read.status === 'wrong'
         ? read.sentence
         : !Number.isInteger(neededNumber) || neededNumber < 1 || neededNumber > read.others.length
-          ? `Of the columns beside the key, 1 to ${read.others.length} must stand near it`
+          ? `Require 1 to ${read.others.length} of the other columns near the key`
           : !Number.isInteger(windowNumber) || windowNumber < 20 || windowNumber > 2000
             ? 'The distance is a whole number from 20 to 2000'
             : begin.isPending || job.data?.status === 'running'
@@ -149,7 +150,7 @@ function ImportForm({
           : `${preview.rowsSeen.toLocaleString('en')} rows`}
         , {preview.encoding}.
         {preview.raggedCount > 0 &&
-          ` ${preview.raggedCount} rows are longer or shorter than the headings, first row ${preview.ragged.join(', ')}; what they have is taken.`}
+          ` ${preview.raggedCount} rows are longer or shorter than the headings, starting with row ${preview.ragged.join(', ')}; their values were imported.`}
       </p>
       <div className="grid grid-cols-2 gap-3">
         <TextField
@@ -159,7 +160,7 @@ function ImportForm({
           onChange={(event) => setName(event.target.value)}
         />
         <TextField
-          label="What they are"
+          label="What should be recognised?"
           value={about}
           maxLength={4000}
           onChange={(event) => setAbout(event.target.value)}
@@ -174,7 +175,7 @@ function ImportForm({
           onChange={(event) => setNeeded(event.target.value)}
         />
         <TextField
-          label="Within, characters"
+          label="Maximum distance in characters"
           inputMode="numeric"
           value={window}
           onChange={(event) => setWindow(event.target.value)}

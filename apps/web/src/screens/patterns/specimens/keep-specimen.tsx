@@ -55,7 +55,7 @@ export function KeepSpecimen({ pattern, text, values }: Props) {
     } catch (error) {
       setFault(
         error instanceof Error && error.message === 'nothing readable'
-          ? `${file.name} holds no text that could be read. Nothing was kept.`
+          ? `${file.name} contains no readable text. Nothing was kept.`
           : errorSentence(error),
       );
     }
@@ -64,8 +64,8 @@ export function KeepSpecimen({ pattern, text, values }: Props) {
   return (
     <div className="mt-3 flex flex-col gap-2 border border-rule bg-sheet p-3">
       <p className="text-[13px]">
-        Keep {text.trim() === '' ? 'a text' : `"${nameOf(text)}"`} as a specimen. It is taken from the Lantern
-        (type or paste it there) or{' '}
+        Keep {text.trim() === '' ? 'a text' : `"${nameOf(text)}"`} as a specimen. Take it from the Lantern
+        (type or paste it there), or{' '}
         <label className="part cursor-pointer">
           from a file
           <input
@@ -90,7 +90,7 @@ export function KeepSpecimen({ pattern, text, values }: Props) {
         onChange={(event) => setName(event.target.value)}
       />
       <TextArea
-        label="Values that should be found in it, one a line"
+        label="Values that should be found, one per line"
         rows={3}
         mono
         value={wanted ?? values.join('\n')}
@@ -100,7 +100,8 @@ export function KeepSpecimen({ pattern, text, values }: Props) {
         <Button
           onClick={() => keep(lines.filter((line) => line !== ''))}
           refusal={
-            refusal ?? (lines.every((line) => line === '') ? 'Say which values should be found' : undefined)
+            refusal ??
+            (lines.every((line) => line === '') ? 'Enter the values that should be found' : undefined)
           }
         >
           These should be found

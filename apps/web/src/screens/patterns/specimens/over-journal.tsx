@@ -33,7 +33,7 @@ export function OverJournal({
     >
       {figures.isError && <p className="text-stop">{errorSentence(figures.error)}</p>}
       {!figures.data && !figures.isError && (
-        <p className="text-ink-2">The newest kept movements are being looked at …</p>
+        <p className="text-ink-2">Looking at the newest kept movements …</p>
       )}
       {figures.data && <Figures figures={figures.data} stale={figures.isFetching} />}
     </div>

@@ -94,16 +94,16 @@ function SpecimenList({ pattern, kept, error, tooSlow, results, beside }: ListPr
       {error !== null && <Notice look="stop">{errorSentence(error)}</Notice>}
       {tooSlow && (
         <Notice look="stop">
-          The specimens took too long and were given up. What you typed is still here; make the expression or
-          the specimens smaller.
+          Checking the specimens took too long and was stopped. Your text is still here. Make the expression
+          or the specimens shorter.
         </Notice>
       )}
       {kept.length > 0 && <Figures results={results.slice(0, kept.length)} />}
       {beside}
       {kept.length === 0 && (
         <p className="mb-2 text-[13px] text-ink-2">
-          No specimen yet. A specimen is a text with what this pattern should find in it, or that it should
-          leave alone. Every change is held to them, and publishing asks before it breaks one.
+          No specimens yet. A specimen is a text with the values that this pattern should find, or none. Every
+          change is checked against the specimens, and publishing warns before it breaks one.
         </p>
       )}
       <ul>
@@ -154,7 +154,7 @@ function SpecimenRow({
     const expected = [...others, { pattern, values: judged?.values ?? [] }];
     save.mutate(
       { id: specimen.id, name: specimen.name, text: specimen.text, expected },
-      { onSuccess: () => toast.success('The specimen now asks for what is found in it') },
+      { onSuccess: () => toast.success('The specimen now expects what was found') },
     );
   };
   return (
@@ -172,7 +172,7 @@ function SpecimenRow({
         </button>
         {mayWrite && good === false && (
           <Button look="quiet" onClick={takeAsIs}>
-            Right as it is
+            Accept as expected
           </Button>
         )}
         {mayWrite && (
@@ -186,9 +186,9 @@ function SpecimenRow({
         )}
       </div>
       <p className="text-[12.5px] text-ink-2">
-        {judged ? outcomeWords(judged.now, expectedOf(specimen, pattern).values.length) : 'being looked at …'}
+        {judged ? outcomeWords(judged.now, expectedOf(specimen, pattern).values.length) : 'checking …'}
         {judged?.before && isKept(judged.before) !== isKept(judged.now) && (
-          <b> {isKept(judged.now) ? 'Mended by this change.' : 'Broken by this change.'}</b>
+          <b> {isKept(judged.now) ? 'Fixed by this change.' : 'Broken by this change.'}</b>
         )}
       </p>
     </li>

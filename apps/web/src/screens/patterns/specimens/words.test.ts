@@ -39,7 +39,7 @@ describe('journalWords', () => {
 
   it('says what is new, what is gone, and what that does to what was decided', () => {
     expect(journalWords(figures)).toBe(
-      'Over the newest 800 movements: found in 12 (was 10: 3 new, 1 gone). Of 8 that were right: 6 found (was 8). Of 4 false positives: 2 found (was 4). Precision 75 %, recall 75 %.',
+      'Newest 800 movements: found in 12 (was 10: 3 new, 1 gone). Of 8 that were right: 6 found (was 8). Of 4 false positives: 2 found (was 4). Precision 75 %, recall 75 %.',
     );
   });
 
@@ -56,7 +56,7 @@ describe('journalWords', () => {
         wrong: none,
       }),
     ).toBe(
-      'Over the newest 800 movements: found in 12. 5 were kept without texts and cannot be told. Nothing in it was decided yet.',
+      'Newest 800 movements: found in 12. 5 were kept without text and cannot be checked. No incidents decided yet.',
     );
     expect(journalWords({ ...figures, looked: 0 })).toContain('no texts yet');
   });

@@ -38,9 +38,9 @@ export function figureWords(now: SpecimenFigures, before: SpecimenFigures | null
   ].join(' · ');
 }
 
-/** Precision and recall over what was decided, where anything was. */
+/** Precision and recall over decided incidents, if there are any. */
 function decidedWords({ right, wrong }: Pick<JournalFigures, 'right' | 'wrong'>): string {
-  if (right.total + wrong.total === 0) return ' Nothing in it was decided yet.';
+  if (right.total + wrong.total === 0) return ' No incidents decided yet.';
   const side = (what: string, { total, before, now }: JournalFigures['right']): string =>
     total === 0 ? '' : ` Of ${total} ${what}: ${now} found${now === before ? '' : ` (was ${before})`}.`;
   const share = (part: number, whole: number): string =>
@@ -53,8 +53,8 @@ function decidedWords({ right, wrong }: Pick<JournalFigures, 'right' | 'wrong'>)
 /** A pattern over the journal in sentences. */
 export function journalWords(figures: JournalFigures): string {
   const { looked, withoutContent, before, now, newly, gone } = figures;
-  if (looked === 0) return 'The journal keeps no texts yet that could be looked at.';
+  if (looked === 0) return 'The journal contains no texts yet.';
   const changes = newly + gone === 0 ? '' : ` (was ${before}: ${newly} new, ${gone} gone)`;
-  const rest = withoutContent === 0 ? '' : ` ${withoutContent} were kept without texts and cannot be told.`;
-  return `Over the newest ${looked} movements: found in ${now}${changes}.${rest}${decidedWords(figures)}`;
+  const rest = withoutContent === 0 ? '' : ` ${withoutContent} were kept without text and cannot be checked.`;
+  return `Newest ${looked} movements: found in ${now}${changes}.${rest}${decidedWords(figures)}`;
 }

@@ -53,7 +53,7 @@ export function Clauses({ clause, path, context }: Props) {
   if (!isGroup(clause)) return <Clause clause={clause} path={path} context={context} />;
   return (
     <div className={path.length > 0 ? 'border-l-2 border-rule pl-3' : ''}>
-      {clause.kind === 'none' && <span>none of this is so: </span>}
+      {clause.kind === 'none' && <span>none of these: </span>}
       <Sorted clause={clause} path={path} context={context} />
       {!context.readOnly && <GroupMenu clause={clause} path={path} context={context} />}
     </div>
@@ -104,7 +104,7 @@ function Draggable({
         <span
           {...listeners}
           aria-hidden
-          title="Drag to move this clause"
+          title="Drag to move this condition"
           className="absolute top-0 -left-4 w-4 cursor-grab touch-none text-center text-ink-2 opacity-0 group-hover:opacity-100"
         >
           ⋮
@@ -140,7 +140,7 @@ function Clause({ clause, path, context }: Props & { readonly clause: LeafCondit
       <div className="mt-2 flex flex-wrap">
         <Steps path={path} context={context} />
         <Button look="quiet" onClick={() => change(null)}>
-          Take this clause out
+          Remove condition
         </Button>
       </div>
     </EditorPopover>
@@ -165,10 +165,10 @@ function GroupMenu({ clause, path, context }: Props & { readonly clause: GroupCo
   return (
     <EditorPopover
       wide
-      label="Add a clause"
+      label="Add condition"
       trigger={
         <button type="button" className="text-[12.5px] text-press">
-          + clause
+          + condition
         </button>
       }
     >
@@ -177,7 +177,7 @@ function GroupMenu({ clause, path, context }: Props & { readonly clause: GroupCo
         onAdd={(added) => context.onChange(addClause(context.root, path, added))}
         groups
       />
-      <p className="mt-2 mb-1 text-[12.5px] text-ink-2">These clauses hold together when</p>
+      <p className="mt-2 mb-1 text-[12.5px] text-ink-2">These conditions are combined:</p>
       {(['all', 'any', 'none'] as const).map((kind) => (
         <Button
           key={kind}
@@ -192,7 +192,7 @@ function GroupMenu({ clause, path, context }: Props & { readonly clause: GroupCo
         <div className="mt-1 flex flex-wrap">
           <Steps path={path} context={context} />
           <Button look="quiet" onClick={() => context.onChange(changeClause(context.root, path, () => null))}>
-            Take the group out
+            Remove group
           </Button>
         </div>
       )}

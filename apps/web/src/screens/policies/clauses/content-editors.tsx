@@ -10,7 +10,7 @@ export interface EditorProps<Clause> {
   readonly onChange: (clause: Clause) => void;
 }
 
-/** What is looked for, how certain, where. Impossible numbers are kept and marked, not swallowed. */
+/** What to look for, how certain, where. Impossible numbers are kept and marked, not swallowed. */
 export function MeasureEditor<Value extends Measure & { readonly atLeast?: number }>({
   clause,
   onChange,
@@ -23,7 +23,9 @@ export function MeasureEditor<Value extends Measure & { readonly atLeast?: numbe
       <SelectField
         label="Pattern"
         value={clause.pattern}
-        options={known ? options : [{ value: clause.pattern, label: 'a pattern that is gone' }, ...options]}
+        options={
+          known ? options : [{ value: clause.pattern, label: 'a pattern that was removed' }, ...options]
+        }
         onChange={(pattern) => onChange({ ...clause, pattern })}
       />
       <div className="grid grid-cols-2 gap-2.5">
@@ -36,7 +38,7 @@ export function MeasureEditor<Value extends Measure & { readonly atLeast?: numbe
           />
         )}
         <NumberField
-          label="Certain to"
+          label="Certainty of at least"
           least={0}
           most={100}
           value={clause.certainty}
@@ -49,11 +51,11 @@ export function MeasureEditor<Value extends Measure & { readonly atLeast?: numbe
           checked={clause.distinct}
           onChange={(event) => onChange({ ...clause, distinct: event.target.checked })}
         />
-        count equal values once
+        count each distinct value once
       </label>
       <ChooseSeveral
         label="Only in"
-        hint="None chosen: anywhere in the item."
+        hint="None selected: anywhere in the item."
         options={PART_ROLES.map((role) => ({ value: role, label: ROLE_WORDS[role] }))}
         chosen={clause.where}
         onChange={(where) => onChange({ ...clause, where })}
@@ -89,7 +91,7 @@ export function UnreadableEditor({ clause, onChange }: EditorProps<UnreadableCon
   return (
     <ChooseSeveral
       label="Because"
-      hint="None chosen: whatever the reason."
+      hint="None selected: for any reason."
       options={UNREADABLE_REASONS.map((reason) => ({ value: reason, label: UNREADABLE_SHORT[reason] }))}
       chosen={clause.reasons}
       onChange={(reasons) => onChange({ ...clause, reasons })}
@@ -101,15 +103,15 @@ export function FileEditor({ clause, onChange }: EditorProps<FileCondition>) {
   return (
     <div className="flex flex-col gap-2.5">
       <ChooseSeveral
-        label="By content it is"
-        hint="None chosen: of any kind."
+        label="Kind of file by its content"
+        hint="None selected: any kind."
         options={FILE_KINDS.map((kind) => ({ value: kind, label: FILE_KIND_WORDS[kind] }))}
         chosen={clause.kinds}
         onChange={(kinds) => onChange({ ...clause, kinds })}
       />
       <TextArea
-        label="Names, one a line"
-        hint="A star stands for anything, as in *.zip. Empty: any name."
+        label="Names, one per line"
+        hint="* matches anything, as in *.zip. Empty: any name."
         rows={3}
         defaultValue={clause.names.join('\n')}
         onChange={(event) =>
@@ -123,10 +125,10 @@ export function FileEditor({ clause, onChange }: EditorProps<FileCondition>) {
         }
       />
       <TextField
-        label="At least so many kilobytes"
+        label="Minimum size in kilobytes"
         type="number"
         min={1}
-        hint="Empty: of any size."
+        hint="Empty: any size."
         value={clause.atLeastKilobytes ?? ''}
         onChange={(event) =>
           onChange({
@@ -141,7 +143,7 @@ export function FileEditor({ clause, onChange }: EditorProps<FileCondition>) {
           checked={clause.misnamed}
           onChange={(event) => onChange({ ...clause, misnamed: event.target.checked })}
         />
-        its name claims another kind than its bytes show
+        The name does not match the content
       </label>
     </div>
   );

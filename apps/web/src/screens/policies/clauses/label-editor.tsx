@@ -21,7 +21,7 @@ export function LabelEditor({ clause, onChange }: Props) {
   return (
     <div className="flex flex-col gap-2">
       <SelectField
-        label="The item or one of its files carries"
+        label="The item or one of its files has"
         value={clause.carries}
         options={[
           { value: 'one-of', label: 'one of these labels' },
@@ -33,7 +33,7 @@ export function LabelEditor({ clause, onChange }: Props) {
       />
       {clause.carries === 'one-of' && (
         <fieldset>
-          <legend className="text-[12.5px] text-ink-2">None chosen: any label</legend>
+          <legend className="text-[12.5px] text-ink-2">None selected: any label</legend>
           {scale.map(({ label }) => (
             <label key={label.id} className="flex min-h-[25px] items-center gap-1.5">
               <input

@@ -22,9 +22,9 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
   };
   return [
     [
-      'What it holds',
+      'Content',
       [
-        ['it holds something', findings],
+        ['it contains something', findings],
         ['a part cannot be read', { kind: 'unreadable', reasons: [] }],
         [
           'a file comes along',
@@ -32,39 +32,39 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
         ],
         ['it carries a label', { kind: 'label', carries: 'one-of', labels: [] }],
         ['it is large', { kind: 'size', atLeastKilobytes: 10_240 }],
-        ['its tables are long', { kind: 'rows', atLeast: 100 }],
+        ['it has many table rows', { kind: 'rows', atLeast: 100 }],
       ],
     ],
     [
-      'Whither it goes',
+      'Destination',
       [
         ['recipients are inside or outside', { kind: 'recipient', quantity: 'any', side: 'outside' }],
         ['recipients are at a domain', { kind: 'domain', quantity: 'every', domains: ['partner.example'] }],
         ['recipients are in a country', { kind: 'country', quantity: 'any', countries: [] }],
         ['recipients are among some people', { kind: 'receivers', quantity: 'any', people: everybody }],
-        ['many can read it', { kind: 'reach', side: 'outside', atLeast: 10 }],
+        ['many people can read it', { kind: 'reach', side: 'outside', atLeast: 10 }],
         ['a link is made', { kind: 'link', links: ['whoever-holds-it'] }],
-        ['the register of exchanges allows it', { kind: 'exchange', exchanges: [] }],
+        ['an approved exchange covers it', { kind: 'exchange', exchanges: [] }],
       ],
     ],
     [
-      'Out of what, into what, over what',
+      'Source, target and connection',
       [
-        ['it is taken from somewhere', { kind: 'taken-from', spots: [] }],
-        ['it is put somewhere', { kind: 'put-into', spots: [] }],
-        ['the way there is encrypted or not', { kind: 'connection', states: ['readable'] }],
-        ['the machine is ours or not', { kind: 'machine', states: ['strange'] }],
+        ['it is taken from something', { kind: 'taken-from', spots: [] }],
+        ['it is put into something', { kind: 'put-into', spots: [] }],
+        ['the connection is encrypted or not', { kind: 'connection', states: ['readable'] }],
+        ['the machine is managed or not', { kind: 'machine', states: ['strange'] }],
         ['the network is trusted or not', { kind: 'network', states: ['foreign'] }],
       ],
     ],
     [
-      'Whose, when and how often',
+      'Sender, time and frequency',
       [
         ['it comes from some people', { kind: 'sender', people: everybody }],
-        ['it goes by a channel', { kind: 'channel', channels: ['mail'] }],
+        ['it uses a channel', { kind: 'channel', channels: ['mail'] }],
         ['it is sent at a time of day', { kind: 'time', from: '20:00', to: '06:00', days: [], zone: 'UTC' }],
         ['much is moved in a short time', { kind: 'rate', of: 'outside', atLeast: 20, minutes: 60 }],
-        ['the same is tried again', { kind: 'tries', atLeast: 1, minutes: 60 }],
+        ['the same content is tried again', { kind: 'tries', atLeast: 1, minutes: 60 }],
       ],
     ],
   ];
@@ -89,7 +89,7 @@ export function NewClauses({ firstPattern, onAdd, groups = false }: Props) {
       ))}
       {groups && first && (
         <Button look="quiet" onClick={() => onAdd({ kind: 'any', of: [first[1]] })}>
-          a group of clauses
+          a group of conditions
         </Button>
       )}
     </div>

@@ -28,14 +28,14 @@ export function TimeEditor({ clause, onChange }: EditorProps<TimeCondition>) {
         <TextField
           label="Until"
           type="time"
-          hint="May be past midnight."
+          hint="May be after midnight."
           value={clause.to}
           onChange={(event) => onChange({ ...clause, to: event.target.value })}
         />
       </div>
       <ChooseSeveral
-        label="On days it begins on"
-        hint="None chosen: every day."
+        label="On days"
+        hint="None selected: every day."
         options={WEEK.map((day) => ({ value: day, label: DAY_NAMES[day] }))}
         chosen={WEEK.filter((day) => clause.days.includes(Number(day)))}
         onChange={(days) => onChange({ ...clause, days: days.map(Number).sort() })}
@@ -52,9 +52,9 @@ export function RateEditor({ clause, onChange }: EditorProps<RateCondition>) {
         label="What counts"
         value={clause.of}
         options={[
-          { value: 'all', label: 'everything the sender moves' },
-          { value: 'outside', label: 'what the sender sends outside' },
-          { value: 'matched', label: 'what rules met before' },
+          { value: 'all', label: 'all movements by the sender' },
+          { value: 'outside', label: 'movements to outside' },
+          { value: 'matched', label: 'movements that rules matched' },
         ]}
         onChange={(of) => onChange({ ...clause, of })}
       />
@@ -81,7 +81,7 @@ function Within<Clause extends { readonly atLeast: number; readonly minutes: num
       <NumberField
         label="Within minutes"
         most={1_440}
-        hint="A day at most."
+        hint="At most one day."
         value={clause.minutes}
         onChange={(minutes) => onChange({ ...clause, minutes })}
       />
@@ -92,7 +92,7 @@ function Within<Clause extends { readonly atLeast: number; readonly minutes: num
 export function SizeEditor({ clause, onChange }: EditorProps<SizeCondition>) {
   return (
     <NumberField
-      label="At least so many kilobytes"
+      label="Minimum size in kilobytes"
       hint="Texts and files together."
       value={clause.atLeastKilobytes}
       onChange={(atLeastKilobytes) => onChange({ ...clause, atLeastKilobytes })}

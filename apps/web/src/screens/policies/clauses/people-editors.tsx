@@ -56,8 +56,8 @@ export function DomainEditor({ clause, onChange }: EditorProps<DomainCondition>)
     <div className="flex flex-col gap-2.5">
       <Quantity clause={clause} onChange={onChange} />
       <TextArea
-        label="Domains, one a line"
-        hint="Hosts under a domain count as well."
+        label="Domains, one per line"
+        hint="Hosts below a domain are included."
         rows={4}
         defaultValue={clause.domains.join('\n')}
         onChange={(event) => onChange({ ...clause, domains: listed(event.target.value) })}
@@ -72,7 +72,7 @@ export function CountryEditor({ clause, onChange }: EditorProps<CountryCondition
       <Quantity clause={clause} onChange={onChange} />
       <TextArea
         label="Countries"
-        hint="Two letters each (ISO 3166-1), as the directory of partners has them: NO, DE."
+        hint="Two letters each (ISO 3166-1), for example NO, DE."
         rows={2}
         defaultValue={clause.countries.join(' ')}
         onChange={(event) => onChange({ ...clause, countries: listed(event.target.value.toUpperCase()) })}
@@ -103,7 +103,7 @@ export function ReachEditor({ clause, onChange }: EditorProps<ReachCondition>) {
         value={clause.side}
         options={[
           { value: 'outside', label: 'people outside' },
-          { value: 'anywhere', label: 'people anywhere' },
+          { value: 'anywhere', label: 'anyone' },
         ]}
         onChange={(side) => onChange({ ...clause, side })}
       />
@@ -116,14 +116,14 @@ export function ExchangeEditor({ clause, onChange }: EditorProps<ExchangeConditi
   return (
     <>
       <ChooseSeveral
-        label="Which of the register"
-        hint="None chosen: any entry that is for the sender, the receivers and what is found."
+        label="Which exchanges"
+        hint="None selected: any exchange that covers the sender, the recipients and the content."
         options={(exchanges.data ?? []).map(({ exchange }) => ({ value: exchange.id, label: exchange.name }))}
         chosen={clause.exchanges}
         onChange={(chosen) => onChange({ ...clause, exchanges: chosen })}
       />
       <Link className="part mt-2 inline-block" to="/policies/exchanges">
-        Open the register
+        Open approved exchanges
       </Link>
     </>
   );

@@ -10,13 +10,13 @@ export function SpotsEditor({ clause, onChange }: EditorProps<TakenFromCondition
   return (
     <div className="flex flex-col gap-2">
       <SpotList
-        label={clause.kind === 'taken-from' ? 'It is taken from one of' : 'It is put into one of'}
+        label={clause.kind === 'taken-from' ? 'It is taken from' : 'It is put into'}
         spots={clause.spots}
         groups={(groups.data ?? []).map(({ spots }) => spots)}
         onChange={(spots) => onChange({ ...clause, spots })}
       />
       <Link className="part self-start" to="/policies/spots">
-        Open the named groups
+        Open applications and sites
       </Link>
     </div>
   );

@@ -14,7 +14,7 @@ export function LinkEditor({ clause, onChange }: EditorProps<LinkCondition>) {
   return (
     <ChooseSeveral
       label="The link opens for"
-      hint="None chosen: any link. Where no link is made, the clause does not hold."
+      hint="None selected: any link. If no link is made, the condition does not hold."
       options={LINK_KINDS.map((value) => ({ value, label: LINK_WORDS[value] }))}
       chosen={clause.links}
       onChange={(links) => onChange({ ...clause, links })}
@@ -25,8 +25,8 @@ export function LinkEditor({ clause, onChange }: EditorProps<LinkCondition>) {
 export function ConnectionEditor({ clause, onChange }: EditorProps<ConnectionCondition>) {
   return (
     <ChooseSeveral
-      label="The way there is"
-      hint="Mail says nothing of its way before it goes, and counts as not known."
+      label="The connection is"
+      hint="For mail, the connection is not known in advance."
       options={CONNECTIONS.map((value) => ({ value, label: CONNECTION_WORDS[value] }))}
       chosen={clause.states}
       onChange={(states) => onChange({ ...clause, states })}
@@ -37,7 +37,7 @@ export function ConnectionEditor({ clause, onChange }: EditorProps<ConnectionCon
 export function MachineEditor({ clause, onChange }: EditorProps<MachineCondition>) {
   return (
     <ChooseSeveral
-      label="It is moved with"
+      label="The machine is"
       options={MACHINE_STATES.map((value) => ({ value, label: MACHINE_WORDS[value] }))}
       chosen={clause.states}
       onChange={(states) => onChange({ ...clause, states })}
@@ -48,7 +48,7 @@ export function MachineEditor({ clause, onChange }: EditorProps<MachineCondition
 export function NetworkEditor({ clause, onChange }: EditorProps<NetworkCondition>) {
   return (
     <ChooseSeveral
-      label="The machine is in"
+      label="The network is"
       options={NETWORK_STATES.map((value) => ({ value, label: NETWORK_WORDS[value] }))}
       chosen={clause.states}
       onChange={(states) => onChange({ ...clause, states })}
@@ -59,8 +59,8 @@ export function NetworkEditor({ clause, onChange }: EditorProps<NetworkCondition
 export function RowsEditor({ clause, onChange }: EditorProps<RowsCondition>) {
   return (
     <NumberField
-      label="At least so many rows"
-      hint="Of all sheets and tables together, headings counted."
+      label="Minimum number of rows"
+      hint="All sheets and tables together, headings included."
       value={clause.atLeast}
       onChange={(atLeast) => onChange({ ...clause, atLeast })}
     />

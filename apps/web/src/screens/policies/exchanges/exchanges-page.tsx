@@ -33,20 +33,20 @@ export function ExchangesPage() {
     <div className="h-full overflow-auto px-7 py-4">
       <PolicyPlaces />
       <div className="mb-3 flex items-center gap-3">
-        <h1 className="flex-1">Register of exchanges: what legitimately leaves</h1>
+        <h1 className="flex-1">Approved exchanges</h1>
         <Button
           look="main"
-          refusal={mayWrite ? undefined : 'This account does not write the register'}
+          refusal={mayWrite ? undefined : 'Your account may not edit approved exchanges'}
           onClick={() => setSearch({ open: 'new' })}
         >
-          Enter an exchange
+          Create exchange
         </Button>
       </div>
-      {exchanges.isPending && <Loading what="the register" />}
+      {exchanges.isPending && <Loading what="the exchanges" />}
       {exchanges.isError && <Notice look="stop">{errorSentence(exchanges.error)}</Notice>}
       {exchanges.data?.length === 0 && (
-        <Empty title="Nothing is entered">
-          Enter who regularly sends what to whom, and let rules make an exception for it.
+        <Empty title="No approved exchanges yet">
+          Record who regularly sends what to whom, so that rules can make an exception.
         </Empty>
       )}
       <table className="w-full text-[13px]">
@@ -77,7 +77,7 @@ export function ExchangesPage() {
               <td className="pr-3">{audienceWords(exchange.from)}</td>
               <td className="pr-3">{exchange.to.join(', ') || 'nobody yet'}</td>
               <td className="pr-3">
-                {exchange.patterns.map((id) => names.get(id) ?? 'a pattern that is gone').join(', ') ||
+                {exchange.patterns.map((id) => names.get(id) ?? 'a pattern that was removed').join(', ') ||
                   'anything'}
               </td>
               <td className="pr-3 whitespace-nowrap">{exchange.until ?? 'no end'}</td>
@@ -114,7 +114,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
   const submit = () =>
     save.mutate(
       { id: view?.exchange.id ?? null, value: draft, version: view?.version ?? 1 },
-      { onSuccess: () => (toast.success('The entry is saved as a draft'), onDone()) },
+      { onSuccess: () => (toast.success('The exchange is saved as a draft'), onDone()) },
     );
   return (
     <form
@@ -147,7 +147,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
       </div>
       <div className="flex flex-col gap-3">
         <TextArea
-          label="To addresses or domains, one a line"
+          label="Recipients: addresses or domains, one per line"
           rows={3}
           readOnly={readOnly}
           defaultValue={draft.to.join('\n')}
@@ -159,7 +159,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
       </div>
       <TextArea
         className="col-span-2"
-        label="Why it is legitimate"
+        label="Why it is approved"
         rows={2}
         readOnly={readOnly}
         maxLength={4000}
@@ -186,12 +186,12 @@ function Patterns({ draft, onChange }: { readonly draft: Draft; readonly onChang
       <Chips
         items={draft.patterns}
         none=""
-        words={(id) => names.get(id) ?? 'a pattern that is gone'}
+        words={(id) => names.get(id) ?? 'a pattern that was removed'}
         onChange={(chosen) => onChange({ ...draft, patterns: chosen })}
       />
       <SelectField
         label="What may go"
-        hint="None chosen: anything that is found."
+        hint="None selected: any pattern."
         value=""
         options={[
           { value: '', label: 'add a pattern' },

@@ -50,7 +50,7 @@ export function AnswerEditor({ policy, band, onChange }: Props) {
   return (
     <div className="flex flex-col gap-3">
       <fieldset>
-        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">What happens to it</legend>
+        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Answer</legend>
         {ANSWERS.map((answer: Answer) => {
           const reason = reasonAgainst(policy.channels, 'answers', answer);
           return (
@@ -114,7 +114,7 @@ function Treatments({ policy, band, onChange }: Props) {
   ) as [TreatmentKind[], TreatmentKind[]];
   return (
     <fieldset>
-      <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Beside it, where it goes on</legend>
+      <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Treatments if it is allowed</legend>
       {offered.map((kind) => {
         const treatment = chosen(kind);
         return (
@@ -144,8 +144,8 @@ function Treatments({ policy, band, onChange }: Props) {
         <details className="mt-1 text-[12.5px] text-ink-2">
           <summary className="min-h-6 cursor-pointer text-press">
             {offered.length === 0
-              ? 'Nothing can be done beside it there: why'
-              : `${closed.length} more cannot be done there: why`}
+              ? 'No treatment is possible there: reasons'
+              : `${closed.length} more are not possible there: reasons`}
           </summary>
           <dl>
             {closed.map((kind) => (
@@ -211,7 +211,7 @@ function TreatmentTerms({ treatment, onChange }: TermsProps) {
     case 'mark':
       return (
         <TextField
-          label="Words before the subject"
+          label="Text before the subject"
           maxLength={60}
           value={treatment.words}
           onChange={(event) => onChange({ kind: 'mark', words: event.target.value })}

@@ -37,30 +37,30 @@ export function Beside({ rule, readOnly, onChange }: Props) {
         part(
           rule.override
             ? `${audienceWords(rule.override.mayAsk)} may ask ${rule.override.decides} to let it go`
-            : 'nobody may ask for an override',
-          'Change who may ask for an override',
+            : 'no one may request an override',
+          'Change who may request an override',
           <OverrideEditor rule={rule} onChange={onChange} />,
         )}
       {part(
-        rule.people ? `for ${audienceWords(rule.people)} only` : "for the policy's people",
-        'Change for whom the rule is',
+        rule.people ? `for ${audienceWords(rule.people)} only` : 'for everyone the policy applies to',
+        'Change whom the rule applies to',
         <PeopleEditor rule={rule} onChange={onChange} />,
       )}
       {part(
-        rule.perRecipient ? 'asked of each recipient on its own' : 'asked once for all recipients',
-        'Change whether recipients are judged apart',
+        rule.perRecipient ? 'judged for each recipient separately' : 'judged once for all recipients',
+        'Change how recipients are judged',
         <SelectField
-          label="A rule that holds"
+          label="When the rule matches"
           value={rule.perRecipient ? 'each' : 'all'}
           options={[
-            { value: 'all', label: 'is answered for all recipients' },
-            { value: 'each', label: 'is answered for those it holds for; the others get it' },
+            { value: 'all', label: 'the answer applies to all recipients' },
+            { value: 'each', label: 'the answer applies to matching recipients only; the others receive it' },
           ]}
           onChange={(which) => onChange({ perRecipient: which === 'each' })}
         />,
       )}
       {part(
-        rule.tell.length === 0 ? 'nobody else is told' : `${rule.tell.length} more told`,
+        rule.tell.length === 0 ? 'no one else is told' : `${rule.tell.length} more told`,
         'Change who else is told',
         <TellEditor rule={rule} onChange={onChange} />,
       )}
@@ -71,8 +71,8 @@ export function Beside({ rule, readOnly, onChange }: Props) {
           label="Kept as evidence"
           value={rule.keep}
           options={[
-            { value: 'excerpts', label: 'excerpts around what was found, sealed' },
-            { value: 'counts', label: 'counts alone: nobody can look at it later' },
+            { value: 'excerpts', label: 'Excerpts around the findings, sealed' },
+            { value: 'counts', label: 'Counts only: no one can review the content later' },
           ]}
           onChange={(keep) => onChange({ keep })}
         />,
@@ -82,7 +82,7 @@ export function Beside({ rule, readOnly, onChange }: Props) {
           ...(rule.endsPolicy ? ['ends this policy'] : []),
           ...(rule.bindsFrom ? [`binds from ${rule.bindsFrom}`] : []),
           ...(rule.silence ? [`silent until ${rule.silence.until}`] : []),
-        ].join(', ') || 'later rules count too',
+        ].join(', ') || 'later rules also apply',
         'Change order and time',
         <TimeEditor rule={rule} onChange={onChange} maySilence={maySilence} />,
       )}
@@ -91,14 +91,14 @@ export function Beside({ rule, readOnly, onChange }: Props) {
 }
 
 function askWords(ask: AskTerms | null): string {
-  if (!ask) return 'no question written yet';
+  if (!ask) return 'no question yet';
   return `asks with ${ask.reasons.length} reasons, wants a reply ${replyWords(ask)}, then it ${ask.otherwise === 'stays' ? 'stays' : 'goes on'}`;
 }
 
 type EditorProps = Pick<Props, 'rule' | 'onChange'>;
 
 const NO_QUESTION: AskTerms = {
-  reasons: [{ words: 'Wrong file, take me back', leads: 'stays' }],
+  reasons: [{ words: 'Wrong file, cancel', leads: 'stays' }],
   minutes: 240,
   otherwise: 'stays',
 };
@@ -108,7 +108,7 @@ const LEADS = [
 ] as const;
 
 const OWN_ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
-const ENDS_WITH_PAGE = `It comes about sooner where the page that asks is closed: ${CHANNELS.filter(
+const ENDS_WITH_PAGE = `It happens sooner if the page is closed: ${CHANNELS.filter(
   (channel) => CHANNEL_ABILITIES[channel].question === 'while-open',
 )
   .map((channel) => CHANNEL_WORDS[channel])
@@ -123,7 +123,7 @@ function AskEditor({ rule, onChange }: EditorProps) {
   return (
     <div className="flex flex-col gap-2.5">
       <p className="text-[12.5px] text-ink-2">
-        Reasons the person can choose, and where each leads. Free words are always possible.
+        Reasons the person can choose, and what each does. The person can always write their own reason.
       </p>
       {ask.reasons.map((each, index) => (
         <div key={index} className="flex items-end gap-1.5">
@@ -135,14 +135,14 @@ function AskEditor({ rule, onChange }: EditorProps) {
             onChange={(event) => reason(index, { words: event.target.value })}
           />
           <SelectField
-            label="Leads to"
+            label="Then"
             value={each.leads}
             options={LEADS}
             onChange={(leads) => reason(index, { leads })}
           />
           <Button
             look="quiet"
-            aria-label={`Take out reason ${index + 1}`}
+            aria-label={`Remove reason ${index + 1}`}
             onClick={() => change({ reasons: ask.reasons.filter((_each, at) => at !== index) })}
           >
             ×
@@ -164,7 +164,7 @@ function AskEditor({ rule, onChange }: EditorProps) {
           onChange={(minutes) => change({ minutes })}
         />
         <SelectField
-          label="And then"
+          label="If there is no reply"
           value={ask.otherwise}
           options={LEADS}
           onChange={(otherwise) => change({ otherwise })}
@@ -183,7 +183,7 @@ function AskEditor({ rule, onChange }: EditorProps) {
             })
           }
         />
-        it stands until a time of day, the first that leaves those minutes
+        The question stays open until a time of day
       </label>
       {ask.closes && <Closing closes={ask.closes} onChange={(closes) => change({ closes })} />}
       <p className="text-[12.5px] text-ink-2">{ENDS_WITH_PAGE}</p>
@@ -222,7 +222,7 @@ function OverrideEditor({ rule, onChange }: EditorProps) {
             onChange({ override: event.target.checked ? { mayAsk: EVERYBODY, decides: 'approvers' } : null })
           }
         />
-        somebody may be asked to let a blocked item go
+        The person may request an override
       </label>
       {override && (
         <>
@@ -234,8 +234,8 @@ function OverrideEditor({ rule, onChange }: EditorProps) {
             label="Who decides"
             value={override.decides}
             options={[
-              { value: 'approvers', label: 'whoever may decide overrides' },
-              { value: 'authors', label: 'whoever writes policies' },
+              { value: 'approvers', label: 'anyone who may decide overrides' },
+              { value: 'authors', label: 'anyone who may edit policies' },
             ]}
             onChange={(decides) => onChange({ override: { ...override, decides } })}
           />
@@ -254,7 +254,7 @@ function PeopleEditor({ rule, onChange }: EditorProps) {
           checked={rule.people !== null}
           onChange={(event) => onChange({ people: event.target.checked ? EVERYBODY : null })}
         />
-        only for some of the policy's people
+        Only for some of the people the policy applies to
       </label>
       {rule.people && <AudienceEditor audience={rule.people} onChange={(people) => onChange({ people })} />}
     </div>
@@ -267,7 +267,7 @@ function TellEditor({ rule, onChange }: EditorProps) {
   return (
     <div className="flex flex-col gap-2.5">
       <p className="text-[12.5px] text-ink-2">
-        A mail with the number of the incident, never its content. Addresses of the directory.
+        They get a mail with the incident number, never the content. Choose addresses from the directory.
       </p>
       {rule.tell.map((told, index) => (
         <div key={index} className="flex items-end gap-1.5">
@@ -300,7 +300,7 @@ function TellEditor({ rule, onChange }: EditorProps) {
         className="self-start"
         onClick={() => onChange({ tell: [...rule.tell, { address: '', when: 'at-once' }] })}
       >
-        Tell somebody
+        Add address
       </Button>
     </div>
   );
@@ -317,18 +317,18 @@ function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly may
           checked={rule.endsPolicy}
           onChange={(event) => onChange({ endsPolicy: event.target.checked })}
         />
-        when it holds, later rules of this policy are not read
+        When the rule matches, skip the later rules of this policy
       </label>
       <TextField
         label="Binds from"
         type="date"
-        hint="What was made before is noted and goes on. Empty: it binds everything."
+        hint="Items created earlier are noted and allowed. Empty: applies to all items."
         value={rule.bindsFrom ?? ''}
         onChange={(event) => onChange({ bindsFrom: event.target.value || null })}
       />
       {rule.bindsFrom && (
         <Link className="text-press underline" to="/incidents?show=all&cut=made-before">
-          Incidents from items made before this date
+          Incidents from items created before this date
         </Link>
       )}
       {maySilence && (
@@ -339,7 +339,7 @@ function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly may
             checked={silence !== null}
             onChange={(event) => onChange({ silence: event.target.checked ? { until: '', why: '' } : null })}
           />
-          silent: nobody is told, and few may see the rule and its incidents
+          Silent: no one is told, and few accounts may see the rule and its incidents
         </label>
       )}
       {silence && (
@@ -351,7 +351,7 @@ function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly may
             onChange={(event) => onChange({ silence: { ...silence, until: event.target.value } })}
           />
           <TextArea
-            label="Why nobody may know"
+            label="Reason for silence"
             rows={2}
             maxLength={4000}
             value={silence.why}

@@ -43,7 +43,7 @@ export function RuleOutcome(props: Props) {
             className="text-[12.5px] text-press"
             onClick={() => onChange(graduate(rule, firstPattern))}
           >
-            + answer by how much it holds
+            + answer by amount
           </button>
         )}
       </p>
@@ -62,7 +62,7 @@ export function RuleOutcome(props: Props) {
         >
           <MeasureEditor clause={measure} onChange={(changed) => onChange({ measure: changed })} />
           <Button look="quiet" className="mt-2" onClick={() => onChange(flatten(rule))}>
-            One answer for any number
+            One answer for any amount
           </Button>
         </EditorPopover>
       )}
@@ -134,7 +134,7 @@ function BandRow(props: BandProps) {
             </div>
             {rule.bands.length > 1 && (
               <Button look="quiet" className="mt-2" onClick={() => onChange(removeBand(rule, index))}>
-                Take this band out
+                Remove band
               </Button>
             )}
           </EditorPopover>
@@ -152,7 +152,8 @@ function Outcome({ rule, policy, band, index, readOnly, onChange }: BandProps) {
   const names = useNames();
   const change = (part: Partial<Band>) => onChange(changeBand(rule, index, part));
   const told = band.answer !== 'note';
-  const text = band.text === null ? 'nothing yet' : `"${names.get(band.text) ?? 'a text that is gone'}"`;
+  const text =
+    band.text === null ? 'nothing yet' : `"${names.get(band.text) ?? 'a message that was removed'}"`;
   if (readOnly)
     return (
       <>
@@ -182,7 +183,7 @@ function Outcome({ rule, policy, band, index, readOnly, onChange }: BandProps) {
           , tell the sender{' '}
           <EditorPopover
             wide
-            label="Change what the sender reads"
+            label="Change the message to the sender"
             trigger={<InlinePress className="part">{text}</InlinePress>}
           >
             <TextChoice band={band} onChange={change} />
@@ -224,9 +225,9 @@ function TextChoice({ band, onChange }: EditorProps) {
   return (
     <div className="flex flex-col gap-2">
       <SelectField
-        label="What the sender reads"
+        label="Message to the sender"
         value={band.text ?? ''}
-        hint="Written once, used by any rule. What was found and the rule's name are added by themselves."
+        hint="A message can be used by any rule. The findings and the name of the rule are added automatically."
         options={[{ value: '', label: 'nothing yet' }, ...options]}
         onChange={(id) => onChange({ text: id === '' ? null : (id as TextId) })}
       />
@@ -234,7 +235,7 @@ function TextChoice({ band, onChange }: EditorProps) {
         <p className="border-l-4 border-rule-strong bg-sunk px-3 py-2 text-[13px]">{chosen.words[0].text}</p>
       )}
       <Link className="part self-start" to="/policies/texts">
-        Write and change texts
+        Edit messages
       </Link>
     </div>
   );

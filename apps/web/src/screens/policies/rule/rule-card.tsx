@@ -86,7 +86,7 @@ export function RuleCard({ policy, index, rule, problems, readOnly, firstPattern
           className="flex items-center gap-3 py-2 text-[12.5px] text-ink-2"
         >
           <span aria-hidden className="h-px flex-1 bg-rule-strong" />
-          rule {index + 1} ends this policy for what it answers
+          rule {index + 1} skips the later rules of this policy
           <span aria-hidden className="h-px flex-1 bg-rule-strong" />
         </li>
       )}
@@ -102,7 +102,7 @@ export function ProblemLine({ problem }: { readonly problem: Problem }) {
       role={must ? 'alert' : 'note'}
       className={`mt-1.5 px-2.5 py-1 text-[13px] leading-normal ${must ? 'bg-stop-soft text-stop' : 'bg-sunk text-ink-2'}`}
     >
-      {!must && <b>Worth a look: </b>}
+      {!must && <b>Check: </b>}
       {problemSentence(problem)}
     </p>
   );
@@ -114,7 +114,7 @@ function RuleButtons({ policy, index, onChange }: Pick<Props, 'policy' | 'index'
       <Button
         look="quiet"
         aria-label={`Move rule ${index + 1} up`}
-        refusal={index === 0 ? 'It is the first rule' : undefined}
+        refusal={index === 0 ? 'It is already the first rule' : undefined}
         onClick={() => onChange(placeRule(policy, index, index - 1))}
       >
         ↑
@@ -122,7 +122,7 @@ function RuleButtons({ policy, index, onChange }: Pick<Props, 'policy' | 'index'
       <Button
         look="quiet"
         aria-label={`Move rule ${index + 1} down`}
-        refusal={index === policy.rules.length - 1 ? 'It is the last rule' : undefined}
+        refusal={index === policy.rules.length - 1 ? 'It is already the last rule' : undefined}
         onClick={() => onChange(placeRule(policy, index, index + 1))}
       >
         ↓

@@ -61,7 +61,7 @@ export function SpotList({ label, spots, groups, readOnly = false, onChange }: P
             onChange={(kind) => setDraft(EMPTY[kind])}
           />
           <SpotFields spot={draft} groups={groups} onChange={setDraft} onEnter={add} />
-          <Button onClick={add} refusal={isWhole(draft) ? undefined : 'Say which one first'}>
+          <Button onClick={add} refusal={isWhole(draft) ? undefined : 'Choose one first'}>
             Add
           </Button>
         </div>
@@ -125,8 +125,8 @@ function SpotFields({ spot, groups, onChange, onEnter }: FieldProps) {
             label="Which"
             value={spot.under ? 'under' : 'only'}
             options={[
-              { value: 'under', label: 'it and all under it' },
-              { value: 'only', label: 'this host alone' },
+              { value: 'under', label: 'this host and all below it' },
+              { value: 'only', label: 'only this host' },
             ]}
             onChange={(which) => onChange({ ...spot, under: which === 'under' })}
           />
@@ -145,9 +145,9 @@ function SpotFields({ spot, groups, onChange, onEnter }: FieldProps) {
             label="Trust"
             value={spot.trusted === null ? 'any' : spot.trusted ? 'trusted' : 'strange'}
             options={[
-              { value: 'any', label: 'trusted or not' },
+              { value: 'any', label: 'trusted or untrusted' },
               { value: 'trusted', label: 'only trusted' },
-              { value: 'strange', label: 'only strange' },
+              { value: 'strange', label: 'only untrusted' },
             ]}
             onChange={(trust) => onChange({ ...spot, trusted: trust === 'any' ? null : trust === 'trusted' })}
           />

@@ -30,21 +30,21 @@ export function SpotsPage() {
     <div className="h-full overflow-auto px-7 py-4">
       <PolicyPlaces />
       <div className="mb-3 flex items-center gap-3">
-        <h1 className="flex-1">Applications and sites under one name</h1>
+        <h1 className="flex-1">Applications and sites</h1>
         <Button
           look="main"
-          refusal={mayWrite ? undefined : 'This account does not write rules'}
+          refusal={mayWrite ? undefined : 'Your account may not edit rules'}
           onClick={() => setSearch({ open: 'new' })}
         >
-          Name a group
+          Create group
         </Button>
       </div>
       {groups.isPending && <Loading what="the groups" />}
       {groups.isError && <Notice look="stop">{errorSentence(groups.error)}</Notice>}
       {groups.data?.length === 0 && (
-        <Empty title="No group is named">
-          Name the assistants, the private mailboxes, or the programs one kind of data may move between, and
-          let rules speak of all of them at once.
+        <Empty title="No groups yet">
+          Group applications, sites, devices or places, such as all assistants or all private mailboxes, so
+          that rules can name them together.
         </Empty>
       )}
       <table className="w-full text-[13px]">
@@ -109,7 +109,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
     );
   return (
     <form
-      aria-label="A group of applications and sites"
+      aria-label="Group of applications and sites"
       className="mt-6 flex max-w-3xl flex-col gap-3 border-t border-rule-strong pt-4"
       onSubmit={(event) => {
         event.preventDefault();
@@ -132,7 +132,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
         onChange={(spots) => setDraft({ ...draft, spots })}
       />
       <TextArea
-        label="What they have in common"
+        label="Why they belong together"
         rows={2}
         readOnly={readOnly}
         maxLength={4000}

@@ -64,12 +64,12 @@ export function TextView({ policy, readOnly, onChange }: Props) {
             ))}
           </ul>
           <p className="mt-1">
-            The draft is as it was before; mend the text, or leave it and go on with the sentences.
+            The draft is unchanged. Correct the text, or discard it and continue with the sentences.
           </p>
         </Notice>
       )}
       <p className="mt-1 text-[12.5px] text-ink-2">
-        Ctrl and space offers what can stand at the cursor. What is left out has its usual value.
+        Press Ctrl+Space for suggestions. Fields you leave out have their default value.
       </p>
     </section>
   );

@@ -26,21 +26,23 @@ export function TextsPage() {
     <div className="h-full overflow-auto px-7 py-4">
       <PolicyPlaces />
       <div className="mb-3 flex items-center gap-3">
-        <h1 className="flex-1">Texts people read: written once, used by any rule</h1>
+        <h1 className="flex-1">Messages</h1>
         <Button
           look="main"
-          refusal={mayWrite ? undefined : 'This account does not write texts'}
+          refusal={mayWrite ? undefined : 'Your account may not edit messages'}
           onClick={() => setSearch({ open: 'new' })}
         >
-          Write a text
+          Create message
         </Button>
       </div>
-      {texts.isPending && <Loading what="the texts" />}
+      {texts.isPending && <Loading what="the messages" />}
       {texts.isError && <Notice look="stop">{errorSentence(texts.error)}</Notice>}
       <div className="grid grid-cols-[minmax(0,1fr)_minmax(0,1.3fr)] gap-8">
         <ul aria-label="Texts">
           {texts.data?.length === 0 && (
-            <Empty title="No text yet">People who are stopped should read why, and what to do instead.</Empty>
+            <Empty title="No messages yet">
+              People whose data is stopped should read why, and what to do instead.
+            </Empty>
           )}
           {(texts.data ?? []).map((each) => (
             <TextRow
@@ -59,7 +61,7 @@ export function TextsPage() {
             onDone={() => setSearch({})}
           />
         ) : (
-          <p className="text-ink-2">Choose a text to read and change it.</p>
+          <p className="text-ink-2">Select a message to read or change it.</p>
         )}
       </div>
     </div>
@@ -115,7 +117,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
   const submit = () =>
     save.mutate(
       { id: view?.text.id ?? null, value: draft, version: view?.version ?? 1 },
-      { onSuccess: () => (toast.success('The text is saved as a draft'), onDone()) },
+      { onSuccess: () => (toast.success('The message is saved as a draft'), onDone()) },
     );
   return (
     <form
@@ -146,7 +148,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
           />
           <TextArea
             className="flex-1"
-            label={`What people read${index === 0 ? '' : ` in ${each.language}`}`}
+            label={`Message${index === 0 ? '' : ` in ${each.language}`}`}
             rows={4}
             readOnly={readOnly}
             maxLength={4000}
@@ -156,13 +158,13 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
         </div>
       ))}
       <p className="text-[12.5px] text-ink-2">
-        Filled in when somebody reads it: {TEXT_FIELDS.map((field) => `{${field}}`).join(' ')}. Values are
+        Filled in when the message is shown: {TEXT_FIELDS.map((field) => `{${field}}`).join(' ')}. Values are
         masked.
       </p>
       {(view?.unknownFields.length ?? 0) > 0 && (
         <Notice look="stop">
-          {view?.unknownFields.map((field) => `{${field}}`).join(' ')} stands for nothing and would be read as
-          it is.
+          {view?.unknownFields.map((field) => `{${field}}`).join(' ')} is not a known field and would be shown
+          as it is.
         </Notice>
       )}
       <div className="grid grid-cols-2 gap-3">
@@ -186,7 +188,7 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
       {!readOnly && (
         <div className="flex gap-2">
           <Button look="main" type="submit">
-            Save the draft
+            Save draft
           </Button>
           <Button onClick={() => setDraft({ ...draft, words: [...draft.words, { language: '', text: '' }] })}>
             Add a language
@@ -219,8 +221,8 @@ const EXAMPLE = {
 function Preview({ draft }: { readonly draft: Draft }) {
   const text = { id: '' as AnswerText['id'], ...draft };
   return (
-    <section aria-label="As the person will see it">
-      <h2 className="mb-1">As the person will see it</h2>
+    <section aria-label="Preview">
+      <h2 className="mb-1">Preview</h2>
       {draft.words.map(({ language }, index) => (
         <div
           key={index}
