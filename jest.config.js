@@ -1,22 +1,26 @@
 /** One configuration, two projects: fast units anywhere, and server tests that need the private database. */
+const compiled = (tsx) => [
+  '@swc/jest',
+  {
+    jsc: {
+      target: 'es2022',
+      parser: { syntax: 'typescript', tsx, decorators: true },
+      transform: {
+        legacyDecorator: true,
+        decoratorMetadata: true,
+        ...(tsx ? { react: { runtime: 'automatic' } } : {}),
+      },
+    },
+    module: { type: 'es6' },
+  },
+];
+
 const shared = {
   testEnvironment: 'node',
   testEnvironmentOptions: { customExportConditions: ['lantern-source', 'node', 'node-addons'] },
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
-  transform: {
-    '^.+\\.tsx?$': [
-      '@swc/jest',
-      {
-        jsc: {
-          target: 'es2022',
-          parser: { syntax: 'typescript', tsx: false, decorators: true },
-          transform: { legacyDecorator: true, decoratorMetadata: true },
-        },
-        module: { type: 'es6' },
-      },
-    ],
-  },
+  transform: { '^.+\\.ts$': compiled(false), '^.+\\.tsx$': compiled(true) },
   modulePathIgnorePatterns: ['/dist/', '/\\.data/', '/\\.build/'],
 };
 
@@ -36,6 +40,13 @@ export default {
         '<rootDir>/scripts/**/*.test.mjs',
       ],
       moduleFileExtensions: ['ts', 'tsx', 'js', 'mjs', 'json'],
+    },
+    {
+      ...shared,
+      displayName: 'unit',
+      testEnvironment: '<rootDir>/scripts/lib/browser-environment.mjs',
+      testEnvironmentOptions: { customExportConditions: ['lantern-source', 'browser'] },
+      testMatch: ['<rootDir>/apps/web/src/**/*.test.tsx'],
     },
     {
       ...shared,

@@ -52,11 +52,11 @@ test.beforeEach(({ page }) => signIn(page));
 test('chat: a message is withheld from a guest, explained, cleaned and shown', async ({ page }) => {
   await play(page, 'chat', 'Orla Fenwick');
   await page.getByRole('button', { name: /Island Holidays groups/ }).click();
-  await expect(page.getByText('A guest reads along')).toBeVisible();
+  await expect(page.getByText('A guest reads this room')).toBeVisible();
   const box = page.getByRole('textbox', { name: 'Write to Island Holidays groups' });
   await box.fill(`Refund ${stamp} please, ${CARD}`);
   await box.press('Control+Enter');
-  await expect(page.getByText('withheld, only you see it').last()).toBeVisible();
+  await expect(page.getByText('withheld, visible only to you').last()).toBeVisible();
   await expect(page.getByRole('heading', { name: 'Your message was not sent' }).last()).toBeVisible();
   await expectAccessible(page);
   const number = await recordedNumber(page);
@@ -64,7 +64,7 @@ test('chat: a message is withheld from a guest, explained, cleaned and shown', a
   await page.getByRole('button', { name: 'Report a false finding' }).last().click();
   await page.getByLabel(/What is it really/).fill('A number from the training book');
   await page.getByRole('button', { name: 'Say so' }).click();
-  await expect(page.getByText('You said that this is a false finding').last()).toBeVisible();
+  await expect(page.getByText('An analyst will review your report of a false finding').last()).toBeVisible();
 
   await play(page, 'chat', 'Group bookings');
   await page.getByRole('button', { name: /Island Holidays groups/ }).click();
@@ -119,9 +119,9 @@ test('drive: a restriction shows early, acts backwards, and lifts by itself', as
   await page.getByRole('button', { name: new RegExp(`List ${stamp}`) }).click();
   await expect(page.getByRole('heading', { name: `"List ${stamp}.txt" does not open` })).toBeVisible();
   await page.goto(link ?? '');
-  await expect(page.getByText('a rule of the organisation closed it')).toBeVisible();
+  await expect(page.getByText('a rule of the organisation ended the access')).toBeVisible();
   await page.reload();
-  await expect(page.getByText('a rule of the organisation closed it')).toBeVisible();
+  await expect(page.getByText('a rule of the organisation ended the access')).toBeVisible();
 
   await play(page, 'drive', 'Orla Fenwick');
   await page.getByRole('button', { name: new RegExp(`List ${stamp}`) }).click();
@@ -192,9 +192,9 @@ test('machine: what is taken from the booking system goes back there or into the
   await expectAccessible(page);
   const number = await recordedNumber(page);
   await page.getByRole('button', { name: 'Request an override' }).click();
-  await page.getByLabel(/Why it should go all the same/).fill(`The ship needs it, ${stamp}`);
+  await page.getByLabel(/Reason. The person who decides reads it/).fill(`The ship needs it, ${stamp}`);
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
-  await expect(page.getByText('waits, nobody sees it yet')).toBeVisible();
+  await expect(page.getByText('waiting, not visible to others yet')).toBeVisible();
 
   await page.goto('/incidents/waiting');
   const row = page.getByText(`The ship needs it, ${stamp}`);
@@ -229,13 +229,13 @@ test('browser: an assistant is told nothing of passengers, and a private mailbox
   await page.getByRole('button', { name: 'Pigeonpost' }).click();
   await page.getByRole('textbox', { name: 'Type or paste into Pigeonpost' }).fill(`To me ${stamp}: ${CARD}`);
   await page.getByRole('button', { name: 'Submit' }).click();
-  await expect(page.getByRole('heading', { name: 'What you put in: first a question' }).last()).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'What you put in: a question first' }).last()).toBeVisible();
   await expect(page.getByText(/While this page is open, until .* at the latest/).last()).toBeVisible();
   await expectAccessible(page);
   await page.reload();
   await page.getByLabel('It is my own card').last().check();
   await page.getByRole('button', { name: 'Put it in with this reason' }).last().click();
-  await expect(page.getByRole('heading', { name: 'What you put in: first a question' })).toHaveCount(0);
+  await expect(page.getByRole('heading', { name: 'What you put in: a question first' })).toHaveCount(0);
   await expect(page.getByText(`To me ${stamp}`)).toBeVisible();
 
   await page.getByRole('button', { name: 'Harbour notice form' }).click();

@@ -29,7 +29,7 @@ test('1: an analyst signs in, sees ready patterns and writes a word list', async
   await expectAccessible(page);
   await page.getByLabel('Country', { exact: true }).selectOption('PL');
   await page.getByRole('link', { name: 'Personal number, Poland (PESEL)' }).click();
-  await page.getByLabel(/^Weight: its own name beside it/).fill('0');
+  await page.getByLabel(/^Weight: its own name nearby/).fill('0');
   await expect(page.getByRole('status', { name: 'What moves' })).toContainText('What moves: 3 of');
   await expectAccessible(page);
   await page.getByRole('link', { name: 'Patterns', exact: true }).first().click();
@@ -121,14 +121,14 @@ test('3: a policy is written as a sentence, checked where it stands, and publish
   await page.getByLabel('Pattern', { exact: true }).selectOption({ label: `Dry dock ${stamp}` });
   await page.getByLabel('Certainty of at least', { exact: true }).fill('140');
   await page.keyboard.press('Escape');
-  await expect(rule.getByRole('alert')).toContainText('A certainty of 140 does not exist');
+  await expect(rule.getByRole('alert')).toContainText('A certainty must be from 0 to 100, not 140');
   await rule.getByRole('button', { name: /^it holds/ }).click();
   await page.getByLabel('Certainty of at least', { exact: true }).fill('80');
   await page.keyboard.press('Escape');
   await rule.getByRole('button', { name: 'note', exact: true }).click();
   await page.getByRole('radio', { name: /^block/ }).check();
   await page.keyboard.press('Escape');
-  await expect(rule.getByRole('alert')).toContainText('stopped without a word');
+  await expect(rule.getByRole('alert')).toContainText('stopped without an explanation');
   await rule.getByRole('button', { name: 'nothing yet' }).click();
   await page.getByLabel('Message to the sender', { exact: true }).selectOption(`Refit ${stamp}`);
   await page.keyboard.press('Escape');
@@ -147,7 +147,7 @@ test('3: a policy is written as a sentence, checked where it stands, and publish
   await page.getByLabel('Why', { exact: true }).fill('The refit begins.');
   await page.getByRole('button', { name: 'Publish' }).click();
   await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
-  await expect(page.getByText('The drafts are the same as what is published.')).toBeVisible();
+  await expect(page.getByText('The drafts are identical to the published revision.')).toBeVisible();
 });
 
 test('4 and 5: the mail is refused plainly, and the incident is triaged with two keys', async ({

@@ -19,7 +19,7 @@ test('an own expression is written, refused with reasons, tried on the Lantern a
   await expect(page.getByRole('button', { name: 'Save draft' })).toBeDisabled();
   await page.keyboard.press('Control+A');
   await page.keyboard.type('\\w+');
-  await expect(page.getByText('It holds in most of any ordinary text')).toBeVisible();
+  await expect(page.getByText('It matches most ordinary text')).toBeVisible();
   await page.keyboard.press('Control+A');
   await page.keyboard.type(`\\bVY${stamp}-\\d{4}\\b`);
   await page.getByLabel('Names of the value, one per line').fill('voyage');
@@ -82,7 +82,7 @@ test('records are taken in from a file and found in another one, by their column
     buffer: Buffer.from(['Guest,Name,Mail', ...rows].join('\n')),
   };
   await page.getByLabel('File of records').setInputFiles({ ...csv, buffer: Buffer.from('one column\n1') });
-  await expect(page.getByText('It has one column only')).toBeVisible();
+  await expect(page.getByText('It has only one column')).toBeVisible();
   await page.getByLabel('File of records').setInputFiles(csv);
   await expect(page.getByLabel('Use of Guest')).toHaveValue('key');
   await page.getByLabel('Name', { exact: true }).fill(`Guests ${stamp}`);
@@ -152,7 +152,7 @@ test('a category shows how it did on samples it had not seen, and learns again w
   await expect(page.getByText('8 texts of this kind and 8 others are few')).toBeVisible();
   await expect(page.getByText('drydock', { exact: false }).first()).toBeVisible();
   await expectAccessible(page);
-  await page.getByLabel('Leave out drydock 0.txt').check();
+  await page.getByLabel('Remove drydock 0.txt').check();
   await page.getByRole('button', { name: 'Learn again' }).click();
   await expect(page.getByText('7 texts of this kind and 8 others are few')).toBeVisible();
   await page.reload();
@@ -165,5 +165,5 @@ test('evidence of an incident is kept as a specimen in one step', async ({ page 
   await page.getByRole('button', { name: 'Keep as a specimen' }).click();
   await page.getByRole('button', { name: 'Must not be found' }).click();
   await expect(page.getByText(/Kept as a specimen of .*, must not be found\./)).toBeVisible();
-  await expect(page.getByText(/Values shown, because: kept as a specimen of/).first()).toBeVisible();
+  await expect(page.getByText(/Values shown. Reason: kept as a specimen of/).first()).toBeVisible();
 });

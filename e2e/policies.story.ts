@@ -48,7 +48,7 @@ test('bands are marked where they stand when they do not meet, and text and sent
   await rule.getByRole('button', { name: '5 to 24' }).click();
   await page.getByLabel('To', { exact: true }).fill('25');
   await page.keyboard.press('Escape');
-  await expect(rule.getByRole('alert')).toContainText('Two bands claim the same counts (5 to 25, then 25).');
+  await expect(rule.getByRole('alert')).toContainText('Two bands overlap (5 to 25, then 25).');
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(rule.getByRole('alert')).toHaveCount(0);
@@ -90,7 +90,7 @@ test('a replay says what a change would do before it does it', async ({ page }) 
   await expect(page.getByText(/\d+ of \d+ judged in/)).toBeVisible({ timeout: 30_000 });
   const newly = page.getByRole('button', { name: /newly stopped/ });
   await expect(newly).toHaveText(/[1-9]\d* newly stopped/);
-  await expect(page.getByText(/People spoken to a day/)).toBeVisible();
+  await expect(page.getByText(/People interrupted per day/)).toBeVisible();
   await newly.click();
   await expect(page.getByRole('heading', { name: /[1-9]\d* movements newly stopped/ })).toBeVisible();
   await expect(page.getByText(/note → block/).first()).toBeVisible();
@@ -108,7 +108,7 @@ test('a question holds a mail back until the person replies, word for word', asy
   await signIn(page);
   await sendCards(page, 24, `List ${stamp}`);
   const told = page.getByRole('alert');
-  await expect(told).toContainText('Your mail: first a question');
+  await expect(told).toContainText('Your mail: a question first');
   await expect(told).toContainText('24 × Payment card number');
   await expectAccessible(page);
   await page.reload();
@@ -133,7 +133,7 @@ test('an override is asked for by the person and decided by somebody else, in wo
   await sendCards(page, 25, `Blocked ${stamp}`);
   await expect(page.getByRole('alert')).toContainText('Your mail was not sent');
   await page.getByRole('button', { name: 'Request an override' }).click();
-  await page.getByLabel(/Why it should go all the same/).fill(`The court asks, ${stamp}`);
+  await page.getByLabel(/Reason. The person who decides reads it/).fill(`The court asks, ${stamp}`);
   await page.getByRole('button', { name: 'Ask', exact: true }).click();
   await expect(page.getByText('Your request was sent. The item waits for a decision.')).toBeVisible();
   await page.goto('/incidents/waiting');
@@ -181,7 +181,9 @@ test('people are chosen from the directory, ceilings say what they caught', asyn
   await page.getByRole('button', { name: 'note at most' }).click();
   await page.getByLabel('Last day').fill('2026-01-31');
   await page.keyboard.press('Escape');
-  await expect(page.getByText('This ceiling ended on 2026-01-31; the lines below it count.')).toBeVisible();
+  await expect(
+    page.getByText('This ceiling ended on 2026-01-31. The ceilings below it apply.'),
+  ).toBeVisible();
   await expect(page.getByText('The ceilings have not reduced any answer yet.')).toBeVisible();
   await expectAccessible(page);
 });

@@ -47,11 +47,11 @@ test('a mail to nobody and to no address is refused in words', async ({ page }) 
   await playPerson(page, 'Per Halloran');
   await page.getByRole('button', { name: 'Write a mail' }).click();
   await page.getByRole('button', { name: 'Send' }).click();
-  await expect(page.getByRole('alert')).toContainText('Say whom the mail is for.');
+  await expect(page.getByRole('alert')).toContainText('Enter a recipient.');
   await page.getByLabel('To', { exact: true }).fill('someone@@nowhere');
   await page.getByLabel('To', { exact: true }).press('Enter');
   await page.getByRole('button', { name: 'Send' }).click();
-  await expect(page.getByRole('alert')).toContainText('"someone@@nowhere" is no mail address.');
+  await expect(page.getByRole('alert')).toContainText('"someone@@nowhere" is not a mail address.');
 });
 
 test('an archive that unpacks without end is an incident, not a silent pass', async ({ page }) => {
@@ -67,9 +67,9 @@ test('an archive that unpacks without end is an incident, not a silent pass', as
   await page.goto('/incidents?order=newest');
   await page.getByRole('list', { name: 'Incidents' }).getByRole('button').first().click();
   await expect(
-    page.getByRole('heading', { name: 'Something unreadable to islandholidays.example' }),
+    page.getByRole('heading', { name: 'Unreadable content to islandholidays.example' }),
   ).toBeVisible();
-  await expect(page.getByText('it unpacks to more than 100 MB')).toBeVisible();
+  await expect(page.getByText('it expands to more than 100 MB')).toBeVisible();
 });
 
 test('two analysts at one incident: the second sees what the first decided', async ({ page, browser }) => {
@@ -110,7 +110,7 @@ test('two authors at one policy: nothing is saved over unseen', async ({ page, b
   await page.waitForTimeout(800);
   await purpose.fill('Ines was here.');
   await expect(page.getByRole('alert')).toContainText(
-    'Tobias Lund changed this policy meanwhile. Nothing of yours was saved over it.',
+    'Tobias Lund changed this policy in the meantime. Your version was not saved.',
   );
   await expect(purpose).toHaveValue('Ines was here.');
   await page.reload();

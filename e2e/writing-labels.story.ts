@@ -35,8 +35,8 @@ test('a label is written by the questions people have, its faults where they sta
   await page.getByRole('button', { name: 'Save draft' }).click();
   const form = page.getByRole('form', { name: 'A label' });
   await expect(form.getByText('"Bridge only" has the same rank')).toBeVisible();
-  await expect(form.getByText('{ownr} stands for nothing')).toBeVisible();
-  await expect(form.getByText('It is offered to nobody')).toBeVisible();
+  await expect(form.getByText('{ownr} is not a known field')).toBeVisible();
+  await expect(form.getByText('It is not offered to anyone')).toBeVisible();
   await page.getByLabel('Rank').fill(RANK);
   await page.getByLabel('Line', { exact: true }).fill('{label}, {owner}');
   await expect(page.getByLabel('Preview')).toContainText(`${LABEL}, ada.merrick@merrowstrait.example`);
@@ -71,7 +71,7 @@ test('it is offered, read by the business without a right to edit, and published
   await business.goto('/labels/review');
   await expect(business.getByText(new RegExp(`can choose .*${LABEL}`)).first()).toBeVisible();
   await expect(
-    business.getByText(/stand under “Those who buy the ship” and “Everybody at a desk”/),
+    business.getByText(/are included in “Those who buy the ship” and “Everybody at a desk”/),
   ).toBeVisible();
   await business.getByLabel('Words').fill(`Agreed ${stamp}`);
   await business.getByRole('button', { name: 'Approve' }).click();
@@ -93,7 +93,7 @@ test('it is offered, read by the business without a right to edit, and published
   await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
   await playAt(page, 'mail', 'Orla Fenwick');
   await page
-    .getByRole('button', { name: /What changes about labels for you/ })
+    .getByRole('button', { name: /Changes to your labels/ })
     .first()
     .click();
   await expect(page.getByText(new RegExp(`you can choose .*${LABEL}`))).toBeVisible();
@@ -138,7 +138,7 @@ test('a person chooses it, sees it printed, and the file carries it elsewhere; g
   await page.getByRole('button', { name: /choose$/ }).click();
   await page.getByRole('option', { name: /^Open water/ }).click();
   await page.getByRole('button', { name: 'Save', exact: true }).click();
-  await expect(page.getByText('Say why the label goes down; the reason is kept.')).toBeVisible();
+  await expect(page.getByText('Give a reason for the lower label.')).toBeVisible();
   await page.getByLabel('Why do you choose a lower label?').fill('The plan was printed in the paper');
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByLabel('Printed at the foot')).toContainText('Open water');
@@ -205,13 +205,13 @@ test('rules go through a place: looked at first, turned on, undone', async ({ pa
     .click();
   await expect(page.getByText(/^Rule /).first()).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: /Turn it on/ }).click();
+  await page.getByRole('button', { name: /^Label \d+ files?$/ }).click();
   await expect(page.getByRole('button', { name: 'Undo the whole run' })).toBeVisible({ timeout: 90_000 });
   await page.goto('/labels/changes?how=automatically&find=Timetables');
   await expect(page.getByRole('listitem').first()).toContainText('Passenger care');
   await page.goto('/labels/runs');
   await page.getByRole('button', { name: 'Undo the whole run' }).click();
-  await expect(page.getByText('What this run labelled was put back.')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('The labels that this run set were undone.')).toBeVisible({ timeout: 60_000 });
 });
 
 test('a mail takes the highest label of its files', async ({ page }) => {

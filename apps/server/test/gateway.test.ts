@@ -153,7 +153,7 @@ describe('the SMTP door', () => {
     expect(arrived[0]).toMatchObject({
       sender: '',
       recipient: from,
-      subject: 'Your mail did not go to everybody',
+      subject: 'Your mail was not delivered to everyone',
     });
   });
 

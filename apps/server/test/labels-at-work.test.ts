@@ -264,7 +264,7 @@ describe('labels on what people write', () => {
       expect(await opened(OUTSIDE, file.id)).toMatchObject({ status: 'open' });
       expect((await changes())[0]).toMatchObject({
         shift: 'lowered',
-        reason: 'What the rule asked for is gone',
+        reason: 'The reason for the label no longer exists',
       });
     });
 

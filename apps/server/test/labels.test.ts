@@ -195,7 +195,7 @@ describe('labels, from a draft to people', () => {
       labels: [{ name: 'Quayside' }, { name: 'Bridge', when: 'For Bridge' }],
     });
     const inbox = (await analyst.get<MailSummary[]>(`/stand-ins/mail/${person.id}/messages`)).body;
-    expect(inbox.map(({ subject }) => subject)).toEqual(['What changes about labels for you']);
+    expect(inbox.map(({ subject }) => subject)).toEqual(['Changes to your labels']);
     const mail = (await analyst.get<MailDetail>(`/stand-ins/mail/${person.id}/messages/${inbox[0]!.id}`))
       .body;
     expect(mail.body).toContain('Choose one from Monday.');

@@ -166,7 +166,7 @@ describe('own records', () => {
       'PUT',
       `/records/${id}`,
     );
-    expect(job).toMatchObject({ status: 'failed', sentence: expect.stringContaining('No row has a key') });
+    expect(job).toMatchObject({ status: 'failed', sentence: expect.stringContaining('No row has a usable key') });
     expect((await client.get<PatternDetail>(`/patterns/${id}`)).body.records?.version).toBe(2);
   });
 

@@ -231,7 +231,7 @@ describe('treatments, telling and keeping', () => {
     expect(JSON.stringify(whole.body)).not.toMatch(/4539|Zebra/);
     expect(await folder(jun, 'inbox')).toEqual([]);
     await running.application.get(MatchMails).sendDigests(new Date(Date.now() + 86_400_000));
-    expect(await folder(jun, 'inbox')).toMatchObject([{ subject: '2 incidents of the last day' }]);
+    expect(await folder(jun, 'inbox')).toMatchObject([{ subject: '2 incidents in the last day' }]);
   });
 
   it('keeps counts alone where the rule says so', async () => {

@@ -1,10 +1,11 @@
 import { Global, Module } from '@nestjs/common';
 import { DemoLabels } from './demo-labels.service.js';
+import { DemoLife } from './demo-life.service.js';
 import { DemoMoves } from './demo-moves.service.js';
 import { DemoState } from './demo-state.js';
 import { DemoService } from './demo.service.js';
 
-const PROVIDERS = [DemoState, DemoService, DemoLabels, DemoMoves];
+const PROVIDERS = [DemoState, DemoService, DemoLabels, DemoMoves, DemoLife];
 
 /** Loads the demo. */
 @Global()

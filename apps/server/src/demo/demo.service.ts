@@ -22,14 +22,13 @@ import { EntityManager } from 'typeorm';
 import { AccountEntity } from '../accounts/account.entity.js';
 import { hashPassword } from '../accounts/session.service.js';
 import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service.js';
-import { IncidentEntity } from '../incidents/incident.entity.js';
-import { IncidentsService } from '../incidents/incidents.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import { PeopleService } from '../directory/people.service.js';
 import { MachineEntity } from '../directory/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
+import { type BlockedMail, DemoLife } from './demo-life.service.js';
 import { DemoState } from './demo-state.js';
 import { DemoMoves } from './demo-moves.service.js';
 import { DemoLabels } from './demo-labels.service.js';
@@ -65,6 +64,10 @@ const STILL_WAITING_HOURS = 3;
 /** Mails judged side by side while loading: two worker threads and the database between them. */
 const AT_ONCE = 8;
 
+function callerOf({ name, email }: { readonly name: string; readonly email: string }): Caller {
+  return { sessionId: '', accountId: '', csrfToken: '', name, email, permissions: PERMISSIONS };
+}
+
 function permissionsOf(may: string): readonly Permission[] {
   if (may.includes('auditor')) return READING;
   return may.startsWith('business') ? SIGNING : PERMISSIONS;
@@ -79,9 +82,9 @@ export class DemoService {
     private readonly revisions: RevisionsService,
     private readonly inspection: InspectionService,
     private readonly mail: MailWindow,
-    private readonly incidents: IncidentsService,
     private readonly labels: DemoLabels,
     private readonly moves: DemoMoves,
+    private readonly life: DemoLife,
     private readonly state: DemoState,
   ) {}
 
@@ -105,11 +108,12 @@ export class DemoService {
     await this.labels.loadPlaces(say);
     const caller = await this.loadPolicies();
     await this.labels.loadDocuments();
-    await this.loadTraffic(say);
+    const blocked = await this.loadTraffic(say);
     await this.moves.loadCertificates();
     await this.moves.load(say);
     await this.moves.loadDrive();
-    await this.decideSome(caller);
+    say('Loading the demo: decisions, requests, a draft and a replay …');
+    await this.life.load(blocked, caller, callerOf(DEMO_ACCOUNTS[1]));
     for (const account of DEMO_ACCOUNTS) {
       await this.addAccount(account, DEMO_PASSWORD, permissionsOf(account.may));
     }
@@ -174,14 +178,7 @@ export class DemoService {
 
   private async loadPolicies(): Promise<Caller> {
     const [author] = DEMO_ACCOUNTS;
-    const caller: Caller = {
-      sessionId: '',
-      accountId: '',
-      csrfToken: '',
-      name: author.name,
-      email: author.email,
-      permissions: PERMISSIONS,
-    };
+    const caller = callerOf(author);
     const stamp = { version: 1, updatedAt: new Date(), updatedBy: author.name };
     await this.manager.insert(OwnPatternEntity, {
       id: SLACKWATER.id,
@@ -211,23 +208,29 @@ export class DemoService {
   }
 
   /** Sends the mails of the last weeks through the same door as everybody's. */
-  private async loadTraffic(say: (text: string) => void): Promise<void> {
+  private async loadTraffic(say: (text: string) => void): Promise<BlockedMail[]> {
     const mails = await traffic();
     const people = new Map((await this.people.all()).map((person) => [person.address, person]));
     const now = Date.now();
     say(`Loading the demo: judging ${mails.length} mails of the last 30 days …`);
     const waiting = mails.values();
+    const blocked: (BlockedMail & { readonly hoursAgo: number })[] = [];
     const sendNext = async () => {
-      for (const mail of waiting) await this.sendPast(mail, people, now);
+      for (const mail of waiting) {
+        const { person, sent } = await this.sendPast(mail, people, now);
+        const { hoursAgo } = mail;
+        if (sent.status === 'refused' && sent.notice?.override) blocked.push({ person, sent, hoursAgo });
+      }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, sendNext));
+    return blocked.sort((one, other) => other.hoursAgo - one.hoursAgo);
   }
 
   private async sendPast(
     mail: DemoMail,
     people: ReadonlyMap<string, PersonEntity>,
     now: number,
-  ): Promise<void> {
+  ): Promise<BlockedMail> {
     const person = people.get(mail.from.address);
     if (!person) throw new Error('The demo writes mail from somebody who is not in its directory');
     const { to, subject, body, files } = mail;
@@ -242,6 +245,7 @@ export class DemoService {
       at: new Date(now - mail.hoursAgo * HOUR_MS),
     });
     if (sent.status === 'waiting') await this.answer(sent, person, mail.hoursAgo);
+    return { person, sent };
   }
 
   /** People of the past answered what they were asked, most of them truly; the newest questions still wait. */
@@ -251,30 +255,5 @@ export class DemoService {
     if (hoursAgo < STILL_WAITING_HOURS || !reason) return;
     const { words, leads } = reason;
     await this.mail.reply(person, sent.messageId, { words, leads });
-  }
-
-  /** Decides every fourth incident of the older weeks, so that the demo has a past. */
-  private async decideSome(caller: Caller): Promise<void> {
-    const old = await this.manager
-      .createQueryBuilder(IncidentEntity, 'i')
-      .where('i.at < :before', { before: new Date(Date.now() - 12 * 24 * HOUR_MS) })
-      .orderBy('i.number')
-      .getMany();
-    for (const incident of old.filter((_each, index) => index % 4 === 0)) {
-      const at = new Date(incident.at.getTime() + 3 * HOUR_MS);
-      const harmless = incident.severity === 'low';
-      await this.incidents.act(
-        incident.number,
-        { act: 'answer-looked-for', yes: true, version: 1 },
-        caller,
-        at,
-      );
-      await this.incidents.act(
-        incident.number,
-        { act: 'answer-all-right', yes: harmless, version: 2 },
-        caller,
-        at,
-      );
-    }
   }
 }

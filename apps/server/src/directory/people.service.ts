@@ -59,7 +59,7 @@ export class PeopleService {
 
   async getPerson(id: string): Promise<PersonEntity> {
     const person = await this.people.findOneBy({ id });
-    if (!person) throw new AppError('not-found', 'There is no such person in the directory.');
+    if (!person) throw new AppError('not-found', 'The directory has no such person.');
     return person;
   }
 
@@ -70,7 +70,7 @@ export class PeopleService {
       return { person, name: person.name, address: person.address, outside: false };
     }
     const partner = await this.partners.findOneBy({ address: id.toLowerCase() });
-    if (!partner) throw new AppError('not-found', 'There is no such person in the directory.');
+    if (!partner) throw new AppError('not-found', 'The directory has no such person.');
     return { person: null, name: partner.name, address: partner.address, outside: true };
   }
 

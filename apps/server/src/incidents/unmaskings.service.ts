@@ -48,7 +48,7 @@ export class Unmaskings {
         subject: `${caller.name} unmasked values ${count} times within an hour`,
         text: [
           `${caller.name} (${caller.email}) showed the values of incidents ${count} times within the last hour.`,
-          'Each unmasking stands with its reason in the history of its incident.',
+          'The history of each incident lists the unmasking and its reason.',
           'If you do not know why, ask them.',
         ].join('\n'),
       });

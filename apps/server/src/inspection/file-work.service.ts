@@ -96,7 +96,7 @@ export class FileWork implements OnApplicationShutdown {
     if (typeof written !== 'string') return written;
     throw new AppError(
       'file-refused',
-      `The file cannot be changed (${written}). Nothing was saved; the file stays as it is.`,
+      `The file cannot be changed (${written}). Nothing was saved. The file is unchanged.`,
       { details: { reason: written } },
     );
   }

@@ -93,7 +93,7 @@ export class LabelDraftsService {
   async create(kind: LabelPartKind, definition: LabelPart, note: string, caller: Caller): Promise<string> {
     const all = (await this.ordered()).filter((part) => part.kind === kind);
     if (all.length >= MAX_LABELS)
-      throw new AppError('too-many', `A set holds ${MAX_LABELS} of these at most. Nothing was added.`);
+      throw new AppError('too-many', `There can be at most ${MAX_LABELS} of these. Nothing was added.`);
     refuseTaken(all, definition.name, '');
     const id = randomUUID();
     const at = new Date();
@@ -131,7 +131,7 @@ export class LabelDraftsService {
     const { definition, version, note } = change;
     const all = (await this.ordered()).filter((part) => part.kind === kind);
     const before = all.find((part) => part.id === id);
-    if (!before) throw new AppError('not-found', `There is no such ${NOUN[kind]}.`);
+    if (!before) throw new AppError('not-found', `This ${NOUN[kind]} does not exist.`);
     refuseTaken(all, definition.name, id);
     const at = new Date();
     await this.manager.transaction(async (manager) => {
@@ -142,7 +142,7 @@ export class LabelDraftsService {
       if (!row)
         throw new AppError(
           'changed-meanwhile',
-          `${before.updatedBy} changed this ${NOUN[kind]} meanwhile. Nothing of yours was saved over it.`,
+          `${before.updatedBy} changed this ${NOUN[kind]} in the meantime. Your version was not saved.`,
           { details: { by: before.updatedBy, version: before.version } },
         );
       Object.assign(row, {
@@ -178,7 +178,7 @@ export class LabelDraftsService {
       if (view.items > 0 || view.state !== 'new')
         throw new AppError(
           'act-refused',
-          'This label has been published, and files may carry it. Retire it: nobody can choose it any more, and what carries it stays readable.',
+          'This label was published, so files may carry it. Retire it instead: no one can choose it any more, and labelled files stay readable.',
         );
     } else if (
       ![
@@ -187,10 +187,10 @@ export class LabelDraftsService {
         ...labels.map(({ label }) => label.id),
       ].some((known) => known === id)
     )
-      throw new AppError('not-found', `There is no such ${NOUN[kind]}.`);
+      throw new AppError('not-found', `This ${NOUN[kind]} does not exist.`);
     await this.manager.transaction(async (manager) => {
       const row = await manager.findOneBy(LabelPartEntity, { id, kind });
-      if (!row) throw new AppError('not-found', `There is no such ${NOUN[kind]}.`);
+      if (!row) throw new AppError('not-found', `This ${NOUN[kind]} does not exist.`);
       await manager.delete(LabelPartEntity, { id });
       await this.remember(manager, {
         partId: id,

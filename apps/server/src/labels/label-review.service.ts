@@ -75,10 +75,10 @@ export class LabelReviewService {
     if (fingerprint !== fingerprintOf(set))
       throw new AppError(
         'changed-meanwhile',
-        'The labels changed after you read them. Nothing was recorded; look at them again.',
+        'The labels changed after you read them. Nothing was recorded. Read them again.',
       );
     if (!agrees && words.trim() === '')
-      throw new AppError('invalid-request', 'Say what is wrong, so that the authors can mend it.', {
+      throw new AppError('invalid-request', 'Say what is wrong, so that the authors can fix it.', {
         fields: [{ field: 'words', message: 'must not be empty' }],
       });
     await this.manager.insert(SignOffEntity, { fingerprint, at: new Date(), by: caller.name, agrees, words });

@@ -33,26 +33,17 @@ export function labelStep(
   if (wanted === null && offered?.offer.needs === 'a-label' && before === null)
     throw new AppError(
       'label-needed',
-      'Choose a label first: nothing can be saved here without one. Nothing of it was lost.',
+      'Choose a label first. Your document was not saved, and nothing was lost.',
     );
   if (wanted === (carried?.id ?? null)) return { before, after: before, waits: false };
   if (wanted === null && offered?.offer.needs === 'a-label')
-    throw new AppError(
-      'label-needed',
-      'It must carry a label: choose another one instead of none. Nothing was saved.',
-    );
+    throw new AppError('label-needed', 'A label is required. Choose another label. Nothing was saved.');
   const after = wanted === null ? null : (offered?.labels.find(({ id }) => id === wanted) ?? null);
   if (wanted !== null && !after)
-    throw new AppError(
-      'label-not-offered',
-      'This label is not among those you can choose. Nothing was saved.',
-    );
+    throw new AppError('label-not-offered', 'You cannot choose this label. Nothing was saved.');
   const cost: Cost = offered ? costOf(offered.offer, before, after) : 'nothing';
   if (cost !== 'nothing' && (request.reason ?? '').trim().length < 3)
-    throw new AppError(
-      'reason-needed',
-      'Say why the label goes down; the reason is kept. Nothing was saved yet.',
-    );
+    throw new AppError('reason-needed', 'Give a reason for the lower label. Nothing was saved yet.');
   return { before, after, waits: cost === 'second-person' };
 }
 

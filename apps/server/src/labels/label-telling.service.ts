@@ -48,7 +48,7 @@ export class LabelTelling {
         at: now,
         from: FROM,
         to: person.address,
-        subject: 'What changes about labels for you',
+        subject: 'Changes to your labels',
         text: bodyOf(mine, (id) => from.get(id) ?? null),
       });
     }

@@ -75,17 +75,11 @@ export class LabelsAtWork {
     if (!offered) return null;
     const chosen = labelById({ ...this.set, labels: offered.labels }, choice.label);
     if (choice.label && !chosen)
-      throw new AppError(
-        'label-not-offered',
-        'This label is not among those you can choose. Nothing was sent.',
-      );
+      throw new AppError('label-not-offered', 'You cannot choose this label. Nothing was sent.');
     const parts = offered.offer.follows === 'takes-highest' ? highest(choice.ofFiles) : null;
     const won = highest([chosen, parts]);
     if (!won && choice.label !== undefined && offered.offer.needs === 'a-label')
-      throw new AppError(
-        'label-needed',
-        'Choose a label first: nothing goes from here without one. Nothing of it was lost.',
-      );
+      throw new AppError('label-needed', 'Choose a label first. Nothing was sent, and nothing was lost.');
     return won && { label: won, how: won === chosen ? 'by-hand' : 'inherited' };
   }
 

@@ -29,7 +29,7 @@ export class LanternController {
   @UseInterceptors(FileInterceptor('file', { limits: { fileSize: MAX_FILE_BYTES, files: 1 } }))
   @Answers('LanternFileResult')
   file(@UploadedFile() file?: Express.Multer.File): Promise<LanternFileResult> {
-    if (!file) throw new AppError('invalid-request', 'No file came with the request.');
+    if (!file) throw new AppError('invalid-request', 'The request contains no file.');
     return this.lantern.file(fileName(file), file.buffer);
   }
 }

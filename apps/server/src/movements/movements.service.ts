@@ -135,7 +135,7 @@ export class Movements implements OnModuleInit {
         { id, state: 'refused' },
         { state: 'waiting', notice },
       );
-      if (!changed.affected) throw new AppError('changed-meanwhile', 'Somebody was asked already.');
+      if (!changed.affected) throw new AppError('changed-meanwhile', 'An override was already requested.');
       await this.pending.askOverride(manager, {
         id,
         movementId,
@@ -159,7 +159,7 @@ export class Movements implements OnModuleInit {
 
   private async get(submitter: string, id: string): Promise<SubmissionEntity> {
     const found = await this.manager.findOneBy(SubmissionEntity, { id, submitter });
-    if (!found) throw new AppError('not-found', 'There is no such movement.');
+    if (!found) throw new AppError('not-found', 'This movement does not exist.');
     return found;
   }
 

@@ -39,8 +39,7 @@ export class PersonAnswers {
   async askOverride({ submitter, id }: SubmissionRef, words: string): Promise<IntakeVerdict> {
     const { person } = await this.personOf(submitter, id);
     // Whoever decides must be able to tell who asks.
-    if (!person)
-      throw new AppError('not-permitted', 'Only people of the directory can ask somebody to let it go.');
+    if (!person) throw new AppError('not-permitted', 'Only people in the directory can request an override.');
     await this.movements.askOverride(person, { submitter, id }, words);
     return this.movements.find(submitter, id);
   }
@@ -52,7 +51,7 @@ export class PersonAnswers {
     mark?: (manager: EntityManager) => Promise<unknown>,
   ): Promise<void> {
     const { incident } = await this.movements.find(submitter, id);
-    if (incident === null) throw new AppError('act-refused', 'Nothing was found here that could be wrong.');
+    if (incident === null) throw new AppError('act-refused', 'There are no findings to report.');
     const { name } = await this.personOf(submitter, id);
     await this.manager.transaction(async (manager) => {
       await mark?.(manager);
@@ -63,14 +62,14 @@ export class PersonAnswers {
   /** A submission of somebody, whoever handed it in: some programs show those of others. */
   async ofPerson(id: string, person: string): Promise<SubmissionRef> {
     const found = await this.manager.findOneBy(SubmissionEntity, { id, person });
-    if (!found) throw new AppError('not-found', 'There is no such movement.');
+    if (!found) throw new AppError('not-found', 'This movement does not exist.');
     return { submitter: found.submitter, id };
   }
 
   /** The submission whose movement led to an incident. */
   async ofIncident(incident: number): Promise<SubmissionRef> {
     const found = await this.manager.findOneBy(SubmissionEntity, { incident });
-    if (!found) throw new AppError('not-found', 'There is no such movement.');
+    if (!found) throw new AppError('not-found', 'This movement does not exist.');
     return { submitter: found.submitter, id: found.id };
   }
 

@@ -84,7 +84,7 @@ export class CoverageService {
     return {
       channel,
       open: ways.length > 0,
-      why: `${ways.length > 0 ? `Open: ${ways.join(', ')}.` : 'Nothing takes movements on this channel.'}${shut}`,
+      why: `${ways.length > 0 ? `Open: ${ways.join(', ')}.` : 'No door is open for this channel.'}${shut}`,
       unfinished: this.settings.unfinished(channel),
       seconds: this.settings.seconds(channel),
     };

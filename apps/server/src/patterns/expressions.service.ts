@@ -14,11 +14,11 @@ import { PatternsService } from './patterns.service.js';
 const REASONS: Readonly<Record<ExpressionProblem, string>> = {
   empty: 'it is empty',
   'not-readable': 'it cannot be read',
-  'refers-back': 'it refers back to a group, which cannot be run in one pass over a text',
-  'looks-around': 'it looks around further than one character, which cannot be run in one pass over a text',
-  'too-large': 'it is too large, or its repetitions multiply to too many places',
-  'finds-nothing': 'it also holds where there is nothing at all',
-  'finds-everything': 'it holds in most of any text',
+  'refers-back': 'it refers back to a group, which is not supported',
+  'looks-around': 'it looks ahead or behind by more than one character, which is not supported',
+  'too-large': 'it is too large, or its repetitions multiply too far',
+  'finds-nothing': 'it also matches empty text',
+  'finds-everything': 'it matches most ordinary text',
 };
 
 /** Own expressions as they are written. */
@@ -51,7 +51,7 @@ export class ExpressionsService {
 
   async save(id: string, request: SaveExpressionRequest, caller: Caller): Promise<PatternDetail> {
     const before = await this.patterns.getOwn(id);
-    if (!before.expression) throw new AppError('not-found', 'There is no such expression.');
+    if (!before.expression) throw new AppError('not-found', 'This expression does not exist.');
     demandRunnable(request);
     await demandFreeName(this.database, request.name, id);
     const { affected } = await this.own.update(
@@ -61,7 +61,7 @@ export class ExpressionsService {
     if (affected === 0) {
       throw new AppError(
         'changed-meanwhile',
-        `${before.updatedBy} saved this expression meanwhile. Yours is still here; look at theirs before saving again.`,
+        `${before.updatedBy} saved this expression in the meantime. Yours was not saved and is still here. Check theirs before you save again.`,
         { details: { by: before.updatedBy, version: before.version } },
       );
     }
@@ -75,7 +75,7 @@ function demandRunnable({ expression, caseMatters }: ExpressionRequest): void {
   if (!fault) return;
   throw new AppError(
     'expression-refused',
-    `The expression is not taken: ${REASONS[fault.problem]}. Nothing was saved.`,
+    `The expression was refused: ${REASONS[fault.problem]}. Nothing was saved.`,
     { details: { problem: fault.problem, at: fault.at } },
   );
 }

@@ -9,5 +9,5 @@ export async function demandFreeName(database: DataSource, name: string, except:
   const where = { name: name.trim(), ...(except === '' ? {} : { id: Not(except) }) };
   for (const entity of [OwnPatternEntity, RecordSourceEntity, DocumentPatternEntity])
     if (await database.getRepository<{ id: string; name: string }>(entity).existsBy(where))
-      throw new AppError('name-taken', `Another pattern is called "${name.trim()}".`);
+      throw new AppError('name-taken', `Another pattern has the name "${name.trim()}".`);
 }

@@ -102,7 +102,7 @@ export class PatternsService {
 
   async save(id: string, request: SaveWordListRequest, caller: Caller): Promise<SavedWordList> {
     const before = await this.getOwn(id);
-    if (before.expression) throw new AppError('not-found', 'There is no such word list.');
+    if (before.expression) throw new AppError('not-found', 'This word list does not exist.');
     await demandFreeName(this.database, request.name, id);
     const reading = readWordLines(request.words);
     const changed = await this.own.update(
@@ -112,7 +112,7 @@ export class PatternsService {
     if (changed.affected === 0) {
       throw new AppError(
         'changed-meanwhile',
-        `${before.updatedBy} saved this list meanwhile. Your text is still here; look at theirs before saving again.`,
+        `${before.updatedBy} saved this list in the meantime. Your text was not saved and is still here. Check theirs before you save again.`,
         { details: { by: before.updatedBy, version: before.version } },
       );
     }
@@ -123,7 +123,7 @@ export class PatternsService {
   /** Replaces weights of a ready pattern in the draft; weights equal to those that ship are not kept. */
   async saveWeights(id: string, request: SaveWeightsRequest, caller: Caller): Promise<PatternDetail> {
     const ready = READY_PATTERNS.find((pattern) => pattern.id === id);
-    if (!ready) throw new AppError('not-found', 'There is no such ready pattern.');
+    if (!ready) throw new AppError('not-found', 'This ready pattern does not exist.');
     const weights = chosenWeights(ready, request.weights);
     const before = await this.adjusted.findOneBy({ id });
     const fields = { weights, version: request.version + 1, updatedAt: new Date(), updatedBy: caller.name };
@@ -131,7 +131,7 @@ export class PatternsService {
     if (!kept) {
       throw new AppError(
         'changed-meanwhile',
-        `${before?.updatedBy ?? 'Somebody else'} changed these weights meanwhile. Yours are still here; look at theirs before saving again.`,
+        `${before?.updatedBy ?? 'Somebody else'} changed these weights in the meantime. Yours were not saved and are still here. Check theirs before you save again.`,
         { details: { by: before?.updatedBy ?? '', version: before?.version ?? 0 } },
       );
     }
@@ -165,7 +165,7 @@ export class PatternsService {
     if (usedBy.length > 0)
       throw new AppError(
         'in-use',
-        `Rules of ${usedBy.join(', ')} look for "${entity.name}". Take it out of them first.`,
+        `Rules of ${usedBy.join(', ')} look for "${entity.name}". Remove it from these rules first.`,
         { details: { by: usedBy.join(', ') } },
       );
     if (records) return this.records.remove(id);
@@ -234,7 +234,7 @@ function chosenWeights(
   if (wrong) {
     throw new AppError(
       'invalid-request',
-      `"${wrong[0].slice(0, 40)}" is no weight, or its value is not a number from -${MAX_WEIGHT} to ${MAX_WEIGHT}. Nothing was saved.`,
+      `"${wrong[0].slice(0, 40)}" is not a weight, or its value is not a number from -${MAX_WEIGHT} to ${MAX_WEIGHT}. Nothing was saved.`,
     );
   }
   const different = WEIGHT_NAMES.filter(

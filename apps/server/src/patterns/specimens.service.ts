@@ -58,7 +58,7 @@ export class SpecimensService {
     if ((await this.specimens.count()) >= MAX_SPECIMENS)
       throw new AppError(
         'too-many',
-        `There are ${MAX_SPECIMENS} specimens, which is all that can be judged while somebody types. Remove one first; nothing was saved.`,
+        `There are ${MAX_SPECIMENS} specimens, which is the maximum. Nothing was saved. Remove one first.`,
       );
     const entity = this.specimens.create({ id: randomUUID(), ...this.fields(request, caller) });
     entity.sealed = await this.sealed(entity.id, request);
@@ -70,14 +70,14 @@ export class SpecimensService {
   async save(id: string, request: SpecimenRequest, caller: Caller): Promise<SpecimenView> {
     const fields = { ...this.fields(request, caller), sealed: await this.sealed(id, request) };
     const { affected } = await this.specimens.update({ id }, fields);
-    if (affected === 0) throw new AppError('not-found', 'There is no such specimen.');
+    if (affected === 0) throw new AppError('not-found', 'This specimen does not exist.');
     this.changed();
     return this.toView(await this.specimens.findOneByOrFail({ id }));
   }
 
   async remove(id: string): Promise<void> {
     const { affected } = await this.specimens.delete({ id });
-    if (affected === 0) throw new AppError('not-found', 'There is no such specimen.');
+    if (affected === 0) throw new AppError('not-found', 'This specimen does not exist.');
     this.changed();
   }
 

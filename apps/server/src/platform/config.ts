@@ -86,7 +86,7 @@ function networksIn(given: string): Config['smtpNetworks'] {
     const most = isIP(address) === 6 ? 128 : 32;
     const length = Number(bits || most);
     if (isIP(address) === 0 || !Number.isInteger(length) || length < 0 || length > most)
-      throw new Error('LANTERN_SMTP_NETWORKS must hold networks like 10.1.0.0/16, divided by commas');
+      throw new Error('LANTERN_SMTP_NETWORKS must list networks like 10.1.0.0/16, separated by commas');
     return { address, bits: length };
   });
 }

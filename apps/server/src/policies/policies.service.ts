@@ -43,7 +43,7 @@ export class PoliciesService {
   async create(definition: Definition, caller: Caller): Promise<PolicyView> {
     const all = await this.ordered();
     if (all.length >= MAX_POLICIES)
-      throw new AppError('too-many', `A set holds ${MAX_POLICIES} policies at most. Nothing was added.`);
+      throw new AppError('too-many', `There can be at most ${MAX_POLICIES} policies. Nothing was added.`);
     const entity = this.entities.create({
       id: randomUUID(),
       position: (all.at(-1)?.position ?? 0) + 1,
@@ -66,7 +66,7 @@ export class PoliciesService {
     if (before && isHiddenFrom(before.definition, caller))
       throw new AppError(
         'not-permitted',
-        'This policy holds silent rules, which this account may not see, so it cannot change it.',
+        'This policy has silent rules that your account may not see, so you cannot change it.',
       );
     const changed = await this.entities.update(
       { id, version },
@@ -76,7 +76,7 @@ export class PoliciesService {
       const now = await this.get(id, caller);
       throw new AppError(
         'changed-meanwhile',
-        `${now.updatedBy} changed this policy meanwhile. Nothing of yours was saved over it.`,
+        `${now.updatedBy} changed this policy in the meantime. Your version was not saved.`,
         { details: { by: now.updatedBy, version: now.version } },
       );
     }
@@ -92,7 +92,7 @@ export class PoliciesService {
       if (new Set(ids).size !== known.size || ids.some((id) => !known.has(id)))
         throw new AppError(
           'changed-meanwhile',
-          'Policies were added or removed meanwhile. The order was not changed; look at the list again.',
+          'Policies were added or removed in the meantime. The order was not changed. Check the list again.',
         );
       for (const [index, id] of ids.entries())
         await manager.update(PolicyDraftEntity, { id }, { position: index + 1 });
@@ -106,7 +106,7 @@ export class PoliciesService {
     if (before && isHiddenFrom(before.definition, caller))
       throw new AppError(
         'not-permitted',
-        'This policy holds silent rules, which this account may not see, so it cannot delete it.',
+        'This policy has silent rules that your account may not see, so you cannot delete it.',
       );
     const removed = await this.entities.delete({ id });
     if (removed.affected === 0) throw new AppError('not-found', 'There is no such policy.');

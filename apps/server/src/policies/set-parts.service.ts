@@ -131,7 +131,7 @@ export class SetPartsService {
       const now = await this.get(kind, id);
       throw new AppError(
         'changed-meanwhile',
-        `${now.updatedBy} changed this meanwhile. Nothing of yours was saved over it.`,
+        `${now.updatedBy} changed this in the meantime. Your version was not saved.`,
         { details: { by: now.updatedBy, version: now.version } },
       );
     }

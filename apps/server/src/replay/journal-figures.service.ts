@@ -37,7 +37,7 @@ export class JournalFiguresService {
   async figures(request: JournalFiguresRequest): Promise<JournalFigures> {
     // Answers to what was typed before are of no use to anybody.
     if (this.running >= 2)
-      throw new AppError('busy', 'Other patterns are being held to the journal. Try again in a moment.');
+      throw new AppError('busy', 'Other patterns are being tested on the journal. Try again in a moment.');
     this.running += 1;
     try {
       return await this.count(this.patterns(request));
@@ -52,7 +52,7 @@ export class JournalFiguresService {
     if (!own)
       throw new AppError(
         'invalid-request',
-        'What this pattern knows never leaves the server; it cannot be tried from outside.',
+        'This pattern’s knowledge never leaves the server, so it cannot be tried here.',
         {
           fields: [{ field: 'written', message: 'must be words, an expression or weights' }],
         },
@@ -120,7 +120,7 @@ export class JournalFiguresService {
         if (outcome.status !== 'done')
           throw new AppError(
             'busy',
-            'The journal took too long and was given up. Make the pattern smaller; what you typed is still here.',
+            'Searching the journal took too long and was stopped. Your text is still here. Make the pattern smaller.',
           );
         counted.push(...outcome.value);
       }

@@ -63,7 +63,7 @@ export class ReplayService implements OnModuleInit, OnApplicationShutdown {
     const now = new Date();
     const [from, to] = over === 'stored' ? [now, now] : [new Date(since), new Date(until)];
     if (over === 'journal' && from >= to)
-      throw new AppError('invalid-request', 'The period ends before it begins. Nothing was started.', {
+      throw new AppError('invalid-request', 'The period ends before it starts. Nothing was started.', {
         fields: [{ field: 'until', message: 'must be later than since' }],
       });
     const entity = this.manager.create(ReplayEntity, {

@@ -110,7 +110,7 @@ export class RevisionsService {
     return this.oneAtATime(async () => {
       const old = await this.get(number);
       if (this.published.current?.number === number)
-        throw new AppError('nothing-to-publish', `Revision ${number} is the one in force.`);
+        throw new AppError('nothing-to-publish', `Revision ${number} is already in force.`);
       refuseProblems(await this.mustMend(old.document), `Revision ${number} cannot be published again`);
       const name = `Back to ${number}: ${old.name}`.slice(0, 120);
       return this.putInForce({ name, reason, document: old.document, brokenSpecimens: [] }, caller);
@@ -145,14 +145,14 @@ export class RevisionsService {
     if (request.fingerprint !== undefined && request.fingerprint !== fingerprint)
       throw new AppError(
         'changed-meanwhile',
-        'The drafts were changed after you looked at them. Nothing was published; look at them again.',
+        'The drafts changed after you reviewed them. Nothing was published. Review them again.',
         { details: { revision: follows ?? 0 } },
       );
     if (request.follows !== undefined && request.follows !== (follows ?? 0)) {
       const newer = this.published.current;
       throw new AppError(
         'changed-meanwhile',
-        `Revision ${newer?.number ?? 0} was published after you looked at these changes. Nothing was published; look at what is left.`,
+        `Revision ${newer?.number ?? 0} was published after you reviewed these changes. Nothing was published. Review the remaining changes.`,
         { details: { revision: newer?.number ?? 0 } },
       );
     }
@@ -163,7 +163,7 @@ export class RevisionsService {
     if (broken.some(({ id }) => !seen.has(id)))
       throw new AppError(
         'specimens-change',
-        `${broken.length} specimens no longer give what they should. Look at them, then mend the patterns or say that you publish all the same. Nothing was published.`,
+        `${broken.length} specimens would fail. Nothing was published. Fix the patterns, or confirm that you publish anyway.`,
         { details: { specimens: broken.length } },
       );
     const name = request.name.trim() || `Revision of ${new Date().toISOString().slice(0, 10)}`;
@@ -204,7 +204,7 @@ function fingerprintOf(document: RevisionDocument): string {
 function refuseProblems(problems: number, what: string): void {
   if (problems === 0) return;
   const count = problems === 1 ? 'one thing must' : `${problems} things must`;
-  throw new AppError('problems-remain', `${what}: ${count} be mended before. Nothing was published.`, {
+  throw new AppError('problems-remain', `${what}: ${count} be fixed first. Nothing was published.`, {
     details: { problems },
   });
 }

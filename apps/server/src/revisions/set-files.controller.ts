@@ -47,7 +47,7 @@ export class SetFilesController {
     if (!onlyLook && !caller.permissions.includes('policies.silent'))
       throw new AppError(
         'not-permitted',
-        'A set may hold silent rules, which this account may not see, so it cannot replace one.',
+        'There may be silent rules that your account may not see, so you cannot replace the set.',
       );
     return this.files.read(files, onlyLook, caller);
   }

@@ -2,17 +2,18 @@ import type { DocumentDetail, DocumentSummary } from '@lantern/contracts';
 import type { Effect } from '@lantern/core/labels';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, getFile } from './client';
+import { KEYS } from './keys';
 
 export function useDocuments(person: string) {
   return useQuery({
-    queryKey: ['desk', person],
+    queryKey: [KEYS.desk, person],
     queryFn: () => get<DocumentSummary[]>(`/stand-ins/documents/${person}`),
   });
 }
 
 export function useDocument(person: string, id: string | null) {
   return useQuery({
-    queryKey: ['desk', person, 'document', id],
+    queryKey: [KEYS.desk, person, 'document', id],
     queryFn: () => get<DocumentDetail>(`/stand-ins/documents/${person}/${id ?? ''}`),
     enabled: id !== null,
   });
@@ -43,7 +44,7 @@ export function useSaveDocument(person: string) {
           ...(version === null ? {} : { version }),
         },
       ),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.desk] }),
   });
 }
 
@@ -55,7 +56,7 @@ export function useTakeFile(person: string) {
       form.append('file', file);
       return change<DocumentDetail>('POST', `/stand-ins/documents/${person}/files`, form);
     },
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.desk] }),
   });
 }
 
@@ -87,7 +88,7 @@ export function useAttempt(person: string) {
         effect,
         ...(to ? { to } : {}),
       }),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.desk] }),
   });
 }
 
@@ -96,14 +97,14 @@ export function useDecideLowering(person: string) {
   return useMutation({
     mutationFn: ({ id, agrees }: { id: string; agrees: boolean }) =>
       change<DocumentDetail>('POST', `/stand-ins/documents/${id}/lowering`, { person, agrees }),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['desk'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.desk] }),
   });
 }
 
 /** What somebody does about a share of theirs that waits or was refused. */
 export function useShareActs(person: string) {
   const queries = useQueryClient();
-  const onSettled = () => void queries.invalidateQueries({ queryKey: ['desk'] });
+  const onSettled = () => void queries.invalidateQueries({ queryKey: [KEYS.desk] });
   const path = (id: string, act: string) => `/stand-ins/documents/shares/${id}/${act}`;
   return {
     reply: useMutation({

@@ -1,6 +1,7 @@
 import type { DocumentsJob, SampleSide } from '@lantern/contracts';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export interface DocumentsFields {
   readonly name: string;
@@ -33,7 +34,7 @@ const EVERY_MS = 400;
 
 export function useDocumentsJob(id: string | null) {
   return useQuery({
-    queryKey: ['documents-job', id],
+    queryKey: [KEYS.documentsJob, id],
     queryFn: () => get<DocumentsJob>(`/document-patterns/jobs/${id ?? ''}`),
     enabled: id !== null,
     refetchInterval: ({ state }) => (state.data && state.data.status !== 'running' ? false : EVERY_MS),

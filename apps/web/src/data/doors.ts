@@ -1,16 +1,17 @@
 import type { AgentView, ChannelView, NewAgent, UnfinishedChoice } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export function useAgents() {
-  return useQuery({ queryKey: ['doors', 'agents'], queryFn: () => get<AgentView[]>('/agents') });
+  return useQuery({ queryKey: [KEYS.doors, 'agents'], queryFn: () => get<AgentView[]>('/agents') });
 }
 
 export function useCreateAgent() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (name: string) => change<NewAgent>('POST', '/agents', { name }),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['doors'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.doors] }),
   });
 }
 
@@ -18,12 +19,12 @@ export function useRevokeAgent() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/agents/${id}`),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['doors'] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.doors] }),
   });
 }
 
 export function useChannels() {
-  return useQuery({ queryKey: ['doors', 'channels'], queryFn: () => get<ChannelView[]>('/channels') });
+  return useQuery({ queryKey: [KEYS.doors, 'channels'], queryFn: () => get<ChannelView[]>('/channels') });
 }
 
 export function useSetChannel() {
@@ -37,6 +38,6 @@ export function useSetChannel() {
       unfinished: UnfinishedChoice;
       seconds: number;
     }) => change<ChannelView[]>('PUT', `/channels/${channel}`, setting),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['doors'] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.doors] }),
   });
 }

@@ -2,12 +2,13 @@ import type { DriveFileDetail, DriveFileSummary, OpenedView } from '@lantern/con
 import type { LinkKind } from '@lantern/core/movement';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 const base = (player: string): string => `/stand-ins/drive/${encodeURIComponent(player)}`;
 
 export function useDriveFiles(player: string) {
   return useQuery({
-    queryKey: ['things', 'drive', player],
+    queryKey: [KEYS.things, 'drive', player],
     queryFn: () => get<DriveFileSummary[]>(`${base(player)}/files`),
     refetchInterval: 15_000,
   });
@@ -15,7 +16,7 @@ export function useDriveFiles(player: string) {
 
 export function useOpened(player: string, id: string | null) {
   return useQuery({
-    queryKey: ['things', 'drive', player, id],
+    queryKey: [KEYS.things, 'drive', player, id],
     queryFn: () => get<OpenedView>(`${base(player)}/files/${id ?? ''}`),
     enabled: id !== null,
     refetchInterval: 15_000,
@@ -24,7 +25,7 @@ export function useOpened(player: string, id: string | null) {
 
 export function useOpenedLink(player: string, token: string) {
   return useQuery({
-    queryKey: ['things', 'drive', player, 'link', token],
+    queryKey: [KEYS.things, 'drive', player, 'link', token],
     queryFn: () => get<OpenedView>(`${base(player)}/links/${encodeURIComponent(token)}`),
     refetchInterval: 15_000,
   });
@@ -50,7 +51,7 @@ function formOf(file: File, folder?: string): FormData {
 /** What the owner of a file does about something that opens it. */
 function useShareActs(player: string) {
   const queries = useQueryClient();
-  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }) };
+  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
   const share = (id: string): string => `${base(player)}/shares/${id}`;
   return {
     end: useMutation({
@@ -78,7 +79,7 @@ function useShareActs(player: string) {
 /** What the owner of a file does with it. */
 export function useDriveActs(player: string) {
   const queries = useQueryClient();
-  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }) };
+  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
   const file = (id: string): string => `${base(player)}/files/${id}`;
   return {
     add: useMutation({

@@ -2,11 +2,12 @@ import type { IncidentDetail, IncidentPage } from '@lantern/contracts';
 import type { DecisionAct } from '@lantern/core/incidents';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 /** The queue for the filters of an address bar. */
 export function useIncidents(search: string) {
   return useQuery({
-    queryKey: ['incidents', search],
+    queryKey: [KEYS.incidents, search],
     queryFn: () => get<IncidentPage>(`/incidents?${search}`),
     placeholderData: keepPreviousData,
   });
@@ -14,7 +15,7 @@ export function useIncidents(search: string) {
 
 export function useIncident(number: number | null) {
   return useQuery({
-    queryKey: ['incident', number],
+    queryKey: [KEYS.incident, number],
     queryFn: () => get<IncidentDetail>(`/incidents/${number ?? 0}`),
     enabled: number !== null,
   });
@@ -25,12 +26,12 @@ function useChange<Request>(number: number, path: string) {
   return useMutation({
     mutationFn: (request: Request) => change<IncidentDetail>('POST', `/incidents/${number}/${path}`, request),
     onSuccess: (incident) => {
-      queries.setQueryData(['incident', number], incident);
-      void queries.invalidateQueries({ queryKey: ['incidents'] });
-      void queries.invalidateQueries({ queryKey: ['overview'] });
+      queries.setQueryData([KEYS.incident, number], incident);
+      void queries.invalidateQueries({ queryKey: [KEYS.incidents] });
+      void queries.invalidateQueries({ queryKey: [KEYS.overview] });
     },
     // Somebody else was quicker: show what they did.
-    onError: () => void queries.invalidateQueries({ queryKey: ['incident', number] }),
+    onError: () => void queries.invalidateQueries({ queryKey: [KEYS.incident, number] }),
   });
 }
 

@@ -2,6 +2,7 @@ import type { ChooserView, LabelSuggestion } from '@lantern/contracts';
 import type { Carrier } from '@lantern/core/labels';
 import { useQuery } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 const path = (player: string, carrier: Carrier): string =>
   `/stand-ins/labels/${encodeURIComponent(player)}/${carrier}`;
@@ -9,7 +10,7 @@ const path = (player: string, carrier: Carrier): string =>
 /** The labels that somebody can choose for what they write. */
 export function useChooser(player: string, carrier: Carrier) {
   return useQuery({
-    queryKey: ['desk', player, 'chooser', carrier],
+    queryKey: [KEYS.desk, player, 'chooser', carrier],
     queryFn: () => get<ChooserView>(path(player, carrier)),
   });
 }

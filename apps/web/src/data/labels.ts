@@ -13,25 +13,26 @@ import type {
 } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export type LabelKind = 'labels' | 'offers' | 'automatic';
 const FIELD = { labels: 'label', offers: 'offer', automatic: 'automatic' } as const;
 
 export function useLabels() {
-  return useQuery({ queryKey: ['labels'], queryFn: () => get<LabelsView>('/labels') });
+  return useQuery({ queryKey: [KEYS.labels], queryFn: () => get<LabelsView>('/labels') });
 }
 
 export function useLabelReview() {
-  return useQuery({ queryKey: ['labels', 'review'], queryFn: () => get<LabelReview>('/labels/review') });
+  return useQuery({ queryKey: [KEYS.labels, 'review'], queryFn: () => get<LabelReview>('/labels/review') });
 }
 
 export function useLabelText() {
-  return useQuery({ queryKey: ['labels', 'text'], queryFn: () => get<LabelSetText>('/labels/text') });
+  return useQuery({ queryKey: [KEYS.labels, 'text'], queryFn: () => get<LabelSetText>('/labels/text') });
 }
 
 export function useLabelHistory(id: string) {
   return useQuery({
-    queryKey: ['labels', 'history', id],
+    queryKey: [KEYS.labels, 'history', id],
     queryFn: () => get<LabelHistoryEntry[]>(`/labels/history/${id}`),
   });
 }
@@ -53,7 +54,7 @@ export function useSaveLabel(kind: LabelKind) {
         ? change<{ id: string }>('POST', `/labels/${kind}`, { [FIELD[kind]]: fields, note })
         : change<undefined>('PUT', `/labels/${kind}/${id}`, { [FIELD[kind]]: fields, version, note });
     },
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['labels'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.labels] }),
   });
 }
 
@@ -61,7 +62,7 @@ export function useRemoveLabel(kind: LabelKind) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/labels/${kind}/${id}`),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['labels'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.labels] }),
   });
 }
 
@@ -70,7 +71,7 @@ export function useSignOff() {
   return useMutation({
     mutationFn: (request: { agrees: boolean; words: string; fingerprint: string }) =>
       change<SignOffView[]>('POST', '/labels/sign-offs', request),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['labels'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.labels] }),
   });
 }
 
@@ -79,35 +80,35 @@ export function useImportLabels() {
   return useMutation({
     mutationFn: (request: { text: string; onlyLook: boolean }) =>
       change<ImportLabelsResult>('POST', '/labels/text', request),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['labels'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.labels] }),
   });
 }
 
 export function useLabelChanges(query: string) {
   return useQuery({
-    queryKey: ['labels', 'changes', query],
+    queryKey: [KEYS.labels, 'changes', query],
     queryFn: () => get<LabelChangePage>(`/labels/changes?${query}`),
   });
 }
 
 export function usePlaces() {
-  return useQuery({ queryKey: ['places'], queryFn: () => get<PlaceView[]>('/places') });
+  return useQuery({ queryKey: [KEYS.places], queryFn: () => get<PlaceView[]>('/places') });
 }
 
 export function useLabelRuns() {
-  return useQuery({ queryKey: ['label-runs'], queryFn: () => get<LabelRunView[]>('/label-runs') });
+  return useQuery({ queryKey: [KEYS.labelRuns], queryFn: () => get<LabelRunView[]>('/label-runs') });
 }
 
 export function useExpectation(places: readonly string[]) {
   return useQuery({
-    queryKey: ['label-runs', 'expectation', places.join()],
+    queryKey: [KEYS.labelRuns, 'expectation', places.join()],
     queryFn: () => get<LabelRunExpectation>(`/label-runs/expectation?places=${places.join()}`),
   });
 }
 
 export function useRunItems(id: string, query: string) {
   return useQuery({
-    queryKey: ['label-runs', id, 'items', query],
+    queryKey: [KEYS.labelRuns, id, 'items', query],
     queryFn: () => get<LabelRunPage>(`/label-runs/${id}/items?${query}`),
   });
 }
@@ -122,7 +123,7 @@ export function useStartRun() {
       rules: string[];
       pace?: number;
     }) => change<LabelRunView>('POST', '/label-runs', request),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['label-runs'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.labelRuns] }),
   });
 }
 
@@ -131,6 +132,6 @@ export function useRunAct() {
   return useMutation({
     mutationFn: ({ id, act }: { id: string; act: 'stop' | 'resume' | 'undo' }) =>
       change<unknown>('POST', `/label-runs/${id}/${act}`),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['label-runs'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.labelRuns] }),
   });
 }

@@ -8,6 +8,7 @@ import type {
 } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export interface KnownAddress {
   readonly address: string;
@@ -28,12 +29,16 @@ export interface MailToSend {
 }
 
 export function usePeople() {
-  return useQuery({ queryKey: ['people'], queryFn: () => get<PersonView[]>('/people'), staleTime: 300_000 });
+  return useQuery({
+    queryKey: [KEYS.people],
+    queryFn: () => get<PersonView[]>('/people'),
+    staleTime: 300_000,
+  });
 }
 
 export function useAddresses(typed: string) {
   return useQuery({
-    queryKey: ['addresses', typed],
+    queryKey: [KEYS.addresses, typed],
     queryFn: () => get<KnownAddress[]>(`/people/addresses?typed=${encodeURIComponent(typed)}`),
     enabled: typed.trim().length > 0,
   });
@@ -47,7 +52,7 @@ export function useHighestOfFiles(
 ) {
   const files = mail.files.map(({ name, size, lastModified }) => `${name} ${size} ${lastModified}`);
   return useQuery({
-    queryKey: ['highest-of-files', person, mail.draft, mail.keep, files],
+    queryKey: [KEYS.highestOfFiles, person, mail.draft, mail.keep, files],
     queryFn: () => {
       const form = new FormData();
       form.append('person', person);
@@ -67,7 +72,7 @@ function appendFiles(form: FormData, { files, draft, keep }: Pick<MailToSend, 'f
 
 export function useMailbox(person: string) {
   return useQuery({
-    queryKey: ['mailbox', person],
+    queryKey: [KEYS.mailbox, person],
     queryFn: () => get<MailSummary[]>(`/stand-ins/mail/${person}/messages`),
     refetchInterval: 15_000,
   });
@@ -75,7 +80,7 @@ export function useMailbox(person: string) {
 
 export function useMail(person: string, id: string | null) {
   return useQuery({
-    queryKey: ['mailbox', person, id],
+    queryKey: [KEYS.mailbox, person, id],
     queryFn: () => get<MailDetail>(`/stand-ins/mail/${person}/messages/${id ?? ''}`),
     enabled: id !== null,
   });
@@ -94,7 +99,7 @@ export function useSendMail(person: string) {
       appendFiles(form, mail);
       return change<SendMailResult>('POST', '/stand-ins/mail/messages', form);
     },
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.mailbox, person] }),
   });
 }
 
@@ -102,7 +107,7 @@ export function useDiscardMail(person: string) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/stand-ins/mail/${person}/messages/${id}`),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.mailbox, person] }),
   });
 }
 
@@ -112,7 +117,7 @@ export function useReply(person: string) {
   return useMutation({
     mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
       change<void>('POST', `/stand-ins/mail/${person}/messages/${id}/reply`, reply),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.mailbox, person] }),
   });
 }
 
@@ -122,7 +127,7 @@ export function useReportMail(person: string) {
   return useMutation({
     mutationFn: ({ id, words }: { id: string; words: string }) =>
       change<void>('POST', `/stand-ins/mail/${person}/messages/${id}/report`, { words }),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.mailbox, person] }),
   });
 }
 
@@ -145,6 +150,6 @@ export function useAskOverride(person: string) {
   return useMutation({
     mutationFn: ({ id, words }: { id: string; words: string }) =>
       change<void>('POST', `/stand-ins/mail/${person}/messages/${id}/override`, { words }),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['mailbox', person] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.mailbox, person] }),
   });
 }

@@ -8,6 +8,7 @@ import type {
 import type { ExpressionPattern } from '@lantern/core/detection';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export interface WordListFields {
   readonly name: string;
@@ -18,7 +19,7 @@ export interface WordListFields {
 }
 
 export function usePatterns() {
-  return useQuery({ queryKey: ['patterns'], queryFn: () => get<PatternSummary[]>('/patterns') });
+  return useQuery({ queryKey: [KEYS.patterns], queryFn: () => get<PatternSummary[]>('/patterns') });
 }
 
 /** Names of patterns by id, for sentences. */
@@ -29,7 +30,7 @@ export function usePatternNames(): ReadonlyMap<string, string> {
 
 export function usePattern(id: string) {
   return useQuery({
-    queryKey: ['patterns', id],
+    queryKey: [KEYS.patterns, id],
     queryFn: () => get<PatternDetail>(`/patterns/${encodeURIComponent(id)}`),
   });
 }
@@ -43,8 +44,8 @@ export function useSaveWordList(existing?: { id: string; version: number }) {
         ? change<SavedWordList>('PUT', `/patterns/${existing.id}`, { ...fields, version: existing.version })
         : change<SavedWordList>('POST', '/patterns', fields),
     onSuccess: (saved) => {
-      queries.setQueryData(['patterns', saved.pattern.id], saved.pattern);
-      void queries.invalidateQueries({ queryKey: ['patterns'], exact: true });
+      queries.setQueryData([KEYS.patterns, saved.pattern.id], saved.pattern);
+      void queries.invalidateQueries({ queryKey: [KEYS.patterns], exact: true });
     },
   });
 }
@@ -63,9 +64,9 @@ export function useSaveExpression(existing?: { id: string; version: number }) {
           })
         : change<PatternDetail>('POST', '/patterns/expressions', fields),
     onSuccess: (saved) => {
-      queries.setQueryData(['patterns', saved.id], saved);
-      void queries.invalidateQueries({ queryKey: ['patterns'], exact: true });
-      void queries.invalidateQueries({ queryKey: ['lantern-set'] });
+      queries.setQueryData([KEYS.patterns, saved.id], saved);
+      void queries.invalidateQueries({ queryKey: [KEYS.patterns], exact: true });
+      void queries.invalidateQueries({ queryKey: [KEYS.lanternSet] });
     },
   });
 }
@@ -77,9 +78,9 @@ export function useSaveWeights(id: string) {
     mutationFn: (request: { weights: Record<string, number>; version: number }) =>
       change<PatternDetail>('PUT', `/patterns/${encodeURIComponent(id)}/weights`, request),
     onSuccess: (saved) => {
-      queries.setQueryData(['patterns', id], saved);
-      void queries.invalidateQueries({ queryKey: ['patterns'], exact: true });
-      void queries.invalidateQueries({ queryKey: ['lantern-set'] });
+      queries.setQueryData([KEYS.patterns, id], saved);
+      void queries.invalidateQueries({ queryKey: [KEYS.patterns], exact: true });
+      void queries.invalidateQueries({ queryKey: [KEYS.lanternSet] });
     },
   });
 }
@@ -88,12 +89,12 @@ export function useRemovePattern() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/patterns/${id}`),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['patterns'], exact: true }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.patterns], exact: true }),
   });
 }
 
 export function useLanternSet() {
-  return useQuery({ queryKey: ['lantern-set'], queryFn: () => get<LanternSet>('/lantern/set') });
+  return useQuery({ queryKey: [KEYS.lanternSet], queryFn: () => get<LanternSet>('/lantern/set') });
 }
 
 /** Has the server read a file; it keeps nothing of it. */

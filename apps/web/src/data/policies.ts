@@ -16,6 +16,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { useLabels } from './labels';
 import { usePatternNames } from './patterns';
+import { KEYS } from './keys';
 
 export type PolicyFields = Omit<Policy, 'id'>;
 
@@ -26,11 +27,11 @@ function fieldsOf(policy: PolicyFields & { readonly id?: unknown }): PolicyField
 }
 
 export function usePolicies() {
-  return useQuery({ queryKey: ['policies'], queryFn: () => get<PolicyView[]>('/policies') });
+  return useQuery({ queryKey: [KEYS.policies], queryFn: () => get<PolicyView[]>('/policies') });
 }
 
 export function usePolicy(id: string) {
-  return useQuery({ queryKey: ['policies', id], queryFn: () => get<PolicyView>(`/policies/${id}`) });
+  return useQuery({ queryKey: [KEYS.policies, id], queryFn: () => get<PolicyView>(`/policies/${id}`) });
 }
 
 export function savePolicy(id: string, policy: PolicyFields, version: number): Promise<PolicyView> {
@@ -42,7 +43,7 @@ export function useCreatePolicy() {
   return useMutation({
     mutationFn: (policy: PolicyFields) =>
       change<PolicyView>('POST', '/policies', { policy: fieldsOf(policy) }),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['policies'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.policies] }),
   });
 }
 
@@ -50,7 +51,7 @@ export function useRemovePolicy() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/policies/${id}`),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['policies'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.policies] }),
   });
 }
 
@@ -58,33 +59,33 @@ export function useOrderPolicies() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (policies: readonly string[]) => change<PolicyView[]>('PUT', '/policies/order', { policies }),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['policies'] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.policies] }),
   });
 }
 
 export function useTexts() {
-  return useQuery({ queryKey: ['texts'], queryFn: () => get<TextView[]>('/texts') });
+  return useQuery({ queryKey: [KEYS.texts], queryFn: () => get<TextView[]>('/texts') });
 }
 
 export function useExchanges() {
-  return useQuery({ queryKey: ['exchanges'], queryFn: () => get<ExchangeView[]>('/exchanges') });
+  return useQuery({ queryKey: [KEYS.exchanges], queryFn: () => get<ExchangeView[]>('/exchanges') });
 }
 
 export function useSpotGroups() {
-  return useQuery({ queryKey: ['spots'], queryFn: () => get<SpotGroupView[]>('/spots') });
+  return useQuery({ queryKey: [KEYS.spots], queryFn: () => get<SpotGroupView[]>('/spots') });
 }
 
 /** Machines of the directory. */
 export function useMachines() {
   return useQuery({
-    queryKey: ['people', 'machines'],
+    queryKey: [KEYS.people, 'machines'],
     queryFn: () => get<MachineView[]>('/people/machines'),
   });
 }
 
 /** Paths of places that rules can name. */
 export function usePlacePaths() {
-  return useQuery({ queryKey: ['people', 'places'], queryFn: () => get<string[]>('/people/places') });
+  return useQuery({ queryKey: [KEYS.people, 'places'], queryFn: () => get<string[]>('/people/places') });
 }
 
 /** Names of patterns, texts, exchanges and groups of spots, by id, for sentences. */
@@ -137,17 +138,17 @@ export function useRemovePart(path: Part) {
 }
 
 export function useDraft() {
-  return useQuery({ queryKey: ['draft'], queryFn: () => get<DraftView>('/revisions/draft') });
+  return useQuery({ queryKey: [KEYS.draft], queryFn: () => get<DraftView>('/revisions/draft') });
 }
 
 export function useRevisions() {
-  return useQuery({ queryKey: ['revisions'], queryFn: () => get<RevisionView[]>('/revisions') });
+  return useQuery({ queryKey: [KEYS.revisions], queryFn: () => get<RevisionView[]>('/revisions') });
 }
 
 /** What differs between a revision and another, or the drafts for null. */
 export function useComparison(from: number | null, to: number | null) {
   return useQuery({
-    queryKey: ['draft', 'comparison', from, to],
+    queryKey: [KEYS.draft, 'comparison', from, to],
     queryFn: () => get<Comparison>(`/revisions/${from ?? 0}/changes${to === null ? '' : `?to=${to}`}`),
     enabled: from !== null,
   });
@@ -172,14 +173,14 @@ export function useRollBack() {
 
 export function useCoverage(of: 'published' | 'drafts') {
   return useQuery({
-    queryKey: ['draft', 'coverage', of],
+    queryKey: [KEYS.draft, 'coverage', of],
     queryFn: () => get<CoverageView>(`/coverage?of=${of}`),
   });
 }
 
 export function useCeilingRecord(policy: string) {
   return useQuery({
-    queryKey: ['incidents', 'ceiling', policy],
+    queryKey: [KEYS.incidents, 'ceiling', policy],
     queryFn: () => get<CeilingRecord>(`/coverage/ceilings/${policy}`),
   });
 }

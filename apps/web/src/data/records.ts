@@ -2,6 +2,7 @@ import type { RecordJob, RecordPreview } from '@lantern/contracts';
 import type { ColumnKind } from '@lantern/core/detection';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export interface RecordsFields {
   readonly upload: string;
@@ -39,7 +40,7 @@ const EVERY_MS = 500;
 
 export function useRecordJob(id: string | null) {
   return useQuery({
-    queryKey: ['record-job', id],
+    queryKey: [KEYS.recordJob, id],
     queryFn: () => get<RecordJob>(`/records/jobs/${id ?? ''}`),
     enabled: id !== null,
     refetchInterval: ({ state }) => (state.data && state.data.status !== 'running' ? false : EVERY_MS),

@@ -1,11 +1,12 @@
 import type { OverviewView, Permission, SessionView } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ApiError, change, get, rememberToken } from './client';
+import { KEYS } from './keys';
 
 /** The session, or null when nobody is signed in. */
 export function useSession() {
   return useQuery({
-    queryKey: ['session'],
+    queryKey: [KEYS.session],
     queryFn: async (): Promise<SessionView | null> => {
       try {
         const session = await get<SessionView>('/session');
@@ -27,7 +28,7 @@ export function useSignIn() {
       change<SessionView>('POST', '/session', request),
     onSuccess: (session) => {
       rememberToken(session.csrfToken);
-      queries.setQueryData(['session'], session);
+      queries.setQueryData([KEYS.session], session);
     },
   });
 }
@@ -38,7 +39,7 @@ export function useSignOut() {
     mutationFn: () => change<void>('DELETE', '/session'),
     onSuccess: () => {
       queries.clear();
-      queries.setQueryData(['session'], null);
+      queries.setQueryData([KEYS.session], null);
     },
   });
 }
@@ -50,5 +51,5 @@ export function useMay(permission: Permission): boolean {
 }
 
 export function useOverview() {
-  return useQuery({ queryKey: ['overview'], queryFn: () => get<OverviewView>('/overview') });
+  return useQuery({ queryKey: [KEYS.overview], queryFn: () => get<OverviewView>('/overview') });
 }

@@ -2,10 +2,11 @@ import type { JsonSchema, PolicyTextResult, SetFile, SetImportResult } from '@la
 import type { Policy } from '@lantern/core/policy';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export function useSchema() {
   return useQuery({
-    queryKey: ['schema', 'policy'],
+    queryKey: [KEYS.schema, 'policy'],
     queryFn: () => get<JsonSchema>('/set/schema/policy'),
     staleTime: Infinity,
   });

@@ -2,6 +2,7 @@ import type { JournalFigures, JudgedSpecimen, SpecimenView } from '@lantern/cont
 import type { Expected } from '@lantern/core/detection';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
+import { KEYS } from './keys';
 
 export interface SpecimenFields {
   readonly name: string;
@@ -12,7 +13,7 @@ export interface SpecimenFields {
 /** Specimens that say something about one pattern. */
 export function useSpecimens(pattern: string) {
   return useQuery({
-    queryKey: ['specimens', pattern],
+    queryKey: [KEYS.specimens, pattern],
     queryFn: () => get<SpecimenView[]>(`/specimens?pattern=${encodeURIComponent(pattern)}`),
     enabled: pattern !== '',
   });
@@ -26,7 +27,7 @@ export function useSaveSpecimen() {
       id === undefined
         ? change<SpecimenView>('POST', '/specimens', fields)
         : change<SpecimenView>('PUT', `/specimens/${id}`, fields),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['specimens'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.specimens] }),
   });
 }
 
@@ -34,14 +35,14 @@ export function useRemoveSpecimen() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<void>('DELETE', `/specimens/${id}`),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['specimens'] }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.specimens] }),
   });
 }
 
 /** How specimens come out with the drafts, where only the server can judge them. */
 export function useJudgedSpecimens(pattern: string) {
   return useQuery({
-    queryKey: ['specimens', pattern, 'judged'],
+    queryKey: [KEYS.specimens, pattern, 'judged'],
     queryFn: () => get<JudgedSpecimen[]>(`/specimens/judged?pattern=${encodeURIComponent(pattern)}`),
     enabled: pattern !== '',
   });
@@ -50,7 +51,7 @@ export function useJudgedSpecimens(pattern: string) {
 /** A pattern that is being written, over the newest kept movements. */
 export function useJournalFigures(pattern: string, written: object | null) {
   return useQuery({
-    queryKey: ['specimens', pattern, 'journal', JSON.stringify(written)],
+    queryKey: [KEYS.specimens, pattern, 'journal', JSON.stringify(written)],
     queryFn: () => change<JournalFigures>('POST', '/specimens/journal', { pattern, written }),
     enabled: written !== null,
     staleTime: 300_000,

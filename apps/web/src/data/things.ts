@@ -1,11 +1,12 @@
 import type { Activity, PlayerView, RoomView, TargetView, ThingView } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, tell } from './client';
+import { KEYS } from './keys';
 
 /** Everybody who can be played, people outside too. */
 export function usePlayers() {
   return useQuery({
-    queryKey: ['people', 'players'],
+    queryKey: [KEYS.people, 'players'],
     queryFn: () => get<PlayerView[]>('/people/players'),
     staleTime: 300_000,
   });
@@ -13,7 +14,7 @@ export function usePlayers() {
 
 export function useRooms(player: string) {
   return useQuery({
-    queryKey: ['things', player, 'rooms'],
+    queryKey: [KEYS.things, player, 'rooms'],
     queryFn: () => get<RoomView[]>(`/stand-ins/chat/${encodeURIComponent(player)}/rooms`),
   });
 }
@@ -23,7 +24,7 @@ export function useOpenRoom(player: string) {
   return useMutation({
     mutationFn: (room: { readonly name: string; readonly members: readonly string[] }) =>
       change<RoomView>('POST', `/stand-ins/chat/${encodeURIComponent(player)}/rooms`, room),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }),
   });
 }
 
@@ -35,7 +36,7 @@ export function useTakeOut(player: string) {
         'DELETE',
         `/stand-ins/chat/${encodeURIComponent(player)}/rooms/${room}/members/${encodeURIComponent(address)}`,
       ),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }),
   });
 }
 
@@ -49,14 +50,14 @@ export function targetPath(agent: 'browser' | 'endpoint', person: string, target
 
 export function useTargets(agent: 'browser' | 'endpoint', person: string) {
   return useQuery({
-    queryKey: ['things', agent, 'targets'],
+    queryKey: [KEYS.things, agent, 'targets'],
     queryFn: () => get<TargetView[]>(`/stand-ins/desk/${agent}/${person}/targets`),
   });
 }
 
 export function useThings(path: string) {
   return useQuery({
-    queryKey: ['things', path],
+    queryKey: [KEYS.things, path],
     queryFn: () => get<ThingView[]>(path),
     refetchInterval: 15_000,
   });
@@ -83,14 +84,14 @@ export function usePutThing(path: string) {
       for (const file of files) form.append('files', file, file.name);
       return change<ThingView>('POST', path, form);
     },
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }),
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }),
   });
 }
 
 /** What a person does about something of theirs. */
 export function useThingActs(player: string) {
   const queries = useQueryClient();
-  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: ['things'] }) };
+  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
   const path = (id: string): string => `/stand-ins/things/${encodeURIComponent(player)}/${id}`;
   return {
     page: (id: string, open: boolean) => tell(`${path(id)}/page`, { open }),

@@ -64,8 +64,7 @@ export class AgentsService {
       { id, revokedAt: IsNull() },
       { revokedAt: new Date() },
     );
-    if (!changed.affected)
-      throw new AppError('not-found', 'There is no such agent whose key opens anything.');
+    if (!changed.affected) throw new AppError('not-found', 'No agent with a valid key has this id.');
   }
 
   /** The agent behind a bearer token (RFC 6750). */
@@ -75,7 +74,7 @@ export class AgentsService {
     if (!agent || agent.revokedAt)
       throw new AppError(
         'unknown-agent',
-        'No agent has this key. Nothing was kept; ask for a key in the workbench, under Agents and doors.',
+        'No agent has this key. Nothing was kept; ask for a key in the workbench, under Agents and channels.',
       );
     const now = new Date();
     if (!agent.lastSeen || now.getTime() - agent.lastSeen.getTime() > SEEN_EVERY_MS)

@@ -134,11 +134,12 @@ const REFUSALS = {
 function timeOf(at: string | null): Date {
   if (at === null) return new Date();
   const time = Date.parse(at);
-  if (Number.isNaN(time)) throw new AppError('invalid-request', 'at is no time like 2026-03-04T12:00:00Z.');
+  if (Number.isNaN(time))
+    throw new AppError('invalid-request', 'at must be a time like 2026-03-04T12:00:00Z.');
   if (time > Date.now() + AHEAD_MS)
     throw new AppError(
       'from-the-future',
-      'The movement is dated in the future. Set the clock of the agent; nothing was kept of it.',
+      'The movement is dated in the future. Nothing was kept. Check the clock of the agent.',
     );
   return new Date(time);
 }

@@ -166,7 +166,7 @@ export class OutgoingService implements OnApplicationShutdown {
       return this.put(
         recipient,
         'stuck',
-        'The directory holds no certificate by which it can be encrypted for this receiver.',
+        'The directory has no certificate to encrypt the mail for this recipient.',
         now,
       );
     try {
@@ -255,8 +255,11 @@ function reasonOf(error: unknown): Reason {
     responseCode?: number;
   };
   if (code === 'ETLS')
-    return { words: 'The receiver offers no encrypted connection, and this mail demands one.', final: true };
+    return {
+      words: 'The receiving server offers no encrypted connection. This mail requires one.',
+      final: true,
+    };
   if (responseCode !== undefined && responseCode >= 500)
-    return { words: `The receiver refused it with ${responseCode}.`, final: true };
-  return { words: `The receiver could not be reached (${code ?? 'unknown'}).`, final: false };
+    return { words: `The receiving server refused it with ${responseCode}.`, final: true };
+  return { words: `The receiving server could not be reached (${code ?? 'unknown'}).`, final: false };
 }

@@ -188,7 +188,7 @@ export class GatewayService implements OnModuleInit {
       at: said.at,
       from: `postmaster@${said.domain}`,
       to: from,
-      subject: 'Your mail did not go to everybody',
+      subject: 'Your mail was not delivered to everyone',
       text: refusalWords(said),
     });
   }

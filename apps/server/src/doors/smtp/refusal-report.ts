@@ -19,12 +19,12 @@ const MAX_HEAD_BYTES = 16_384;
 /** Words for people in a report. */
 export function refusalWords({ refused, words }: Pick<RefusedMail, 'refused' | 'words'>): string {
   return [
-    'Your mail did not go to:',
+    'Your mail was not delivered to:',
     ...refused.map((address) => `  ${address}`),
     '',
     words,
     '',
-    'Whoever else it was for has it, or has it when somebody has looked at it. Do not send it to them again.',
+    'All other recipients have received it, or will when someone has decided. Do not send it to them again.',
   ].join('\r\n');
 }
 
@@ -38,7 +38,7 @@ export function refusalReport(mail: RefusedMail): Promise<Buffer> {
   report.setHeader({
     from: `Mail gateway <postmaster@${domain}>`,
     to: sender,
-    subject: 'Your mail did not go to everybody',
+    subject: 'Your mail was not delivered to everyone',
     date: at.toUTCString().replace('GMT', '+0000'),
     // RFC 3834: made by a program, which nobody answers by another.
     'auto-submitted': 'auto-replied',

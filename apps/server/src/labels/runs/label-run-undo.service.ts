@@ -98,7 +98,7 @@ export class LabelRunUndo {
           runId: run.id,
           before: was && { id: was.id, name: was.name, rank: was.rank },
           after: now && { id: now.id, name: now.name, rank: now.rank },
-          reason: 'The run that set it was undone',
+          reason: 'The run that set this label was undone',
         }),
       );
     });

@@ -117,12 +117,12 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     if (request.look !== undefined) return this.carryOut(request.look, caller);
     const places = await this.places.find(request.places);
     if (request.places.length > 0 && places.length < new Set(request.places).size)
-      throw new AppError('not-found', 'One of these places is not there any more. Nothing was started.');
+      throw new AppError('not-found', 'One of these places no longer exists. Nothing was started.');
     const set = await this.drafts.set();
     const known = new Set(set.automatic.map(({ id }) => String(id)));
     const rules = request.rules.length > 0 ? request.rules : [...known];
     if (rules.length === 0 || rules.some((id) => !known.has(id)))
-      throw new AppError('not-found', 'There is no such automatic rule to run. Nothing was started.');
+      throw new AppError('not-found', 'This automatic rule does not exist. Nothing was started.');
     const must = (await this.drafts.problems(set)).filter(
       ({ id, of }) => of === 'automatic' && rules.includes(id),
     );
@@ -130,7 +130,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     if (fault)
       throw new AppError(
         'problems-remain',
-        `"${fault.name}" must be mended before it can run. Nothing was started.`,
+        `"${fault.name}" has problems. Fix them before you run it. Nothing was started.`,
         {
           details: { problems: must.length },
         },
@@ -182,7 +182,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   async resume(id: string): Promise<LabelRunView> {
     const run = await this.find(id);
     if (run.state !== 'stopped' && run.state !== 'cut-off')
-      throw new AppError('act-refused', 'Only a run that was stopped or cut off can go on.');
+      throw new AppError('act-refused', 'Only a stopped or interrupted run can be continued.');
     this.stopped.delete(id);
     this.stoppers.delete(id);
     await this.note(id, { state: 'waiting' });

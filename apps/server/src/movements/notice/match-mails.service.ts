@@ -45,7 +45,7 @@ export class MatchMails implements OnModuleInit, OnApplicationShutdown {
       if (seen.has(`${when} ${address}`)) continue;
       seen.add(`${when} ${address}`);
       if (when === 'daily') await manager.insert(DigestEntity, { address, incidentNumber: incident, at });
-      else await this.send(manager, address, at, [`Incident ${incident}`, `A rule of "${policy}" held.`]);
+      else await this.send(manager, address, at, [`Incident ${incident}`, `A rule of "${policy}" matched.`]);
     }
   }
 
@@ -62,7 +62,7 @@ export class MatchMails implements OnModuleInit, OnApplicationShutdown {
         byAddress.set(address, [...(byAddress.get(address) ?? []), incidentNumber]);
       for (const [address, numbers] of byAddress) {
         const lines = [...new Set(numbers)].map((number) => `Incident ${number}`).join('\n');
-        await this.send(manager, address, now, [`${numbers.length} incidents of the last day`, lines]);
+        await this.send(manager, address, now, [`${numbers.length} incidents in the last day`, lines]);
       }
       await manager.delete(DigestEntity, { at: LessThan(today) });
     });
@@ -74,7 +74,7 @@ export class MatchMails implements OnModuleInit, OnApplicationShutdown {
     at: Date,
     [subject = '', text = '']: readonly string[],
   ): Promise<void> {
-    const body = `${text}\n\nOpen it in the workbench to see what was found. This mail holds no content on purpose.`;
+    const body = `${text}\n\nOpen the incident in the workbench to see the findings. This mail contains no content by design.`;
     await this.inside.send(manager, { at, from: FROM, to: address.toLowerCase(), subject, text: body });
   }
 }

@@ -91,7 +91,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       actor: person.name,
       kind: 'override',
       act: null,
-      text: `Asks to let it go: ${words}`,
+      text: `Override requested: ${words}`,
     });
   }
 
@@ -158,7 +158,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   ): Promise<void> {
     await this.settle(id, (entry) => {
       if (entry.person !== (person?.id ?? NOBODY) || entry.kind !== 'ask')
-        throw new AppError('not-found', 'Nothing waits for a reply here.');
+        throw new AppError('not-found', 'No question is open here.');
       return { state: leads === 'goes-on' ? 'went-on' : 'taken-back', by: name, words };
     });
   }
@@ -191,11 +191,11 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   private runOut({ deadline, openUntil: page, otherwise }: PendingEntity, now: Date): Outcome {
     const late = deadline !== null && deadline <= now;
     if (!late && (page === null || page > now))
-      throw new AppError('changed-meanwhile', 'The page that asks is open again.');
+      throw new AppError('changed-meanwhile', 'The page is open again.');
     return {
       state: otherwise === 'goes-on' ? 'went-on' : 'taken-back',
       by: 'Uncut Lantern',
-      words: late ? 'The time for a reply ran out.' : 'The page was closed before a reply.',
+      words: late ? 'No reply in time.' : 'The page was closed before a reply.',
     };
   }
 
@@ -213,11 +213,11 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         where: { id },
         lock: { mode: 'pessimistic_write' },
       });
-      if (!entry) throw new AppError('not-found', 'There is nothing here that waits.');
+      if (!entry) throw new AppError('not-found', 'Nothing is pending here.');
       if (entry.state !== 'waiting')
         throw new AppError(
           'changed-meanwhile',
-          `${entry.decidedBy ?? 'Somebody'} decided about this already.`,
+          `${entry.decidedBy ?? 'Somebody'} already decided about this.`,
           {
             details: { by: entry.decidedBy ?? '' },
           },
@@ -254,9 +254,9 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
 const OUTCOMES = { 'went-on': 'It goes on', 'taken-back': 'Taken back', refused: 'It stays' } as const;
 
 const REFUSALS = {
-  own: 'Nobody decides about what they moved themselves.',
-  'not-permitted': 'This account does not decide about such movements.',
-  'persons-own-reply': 'The person answers this question themselves.',
+  own: 'You cannot decide about your own movements.',
+  'not-permitted': 'Your account may not decide about these movements.',
+  'persons-own-reply': 'Only the person can answer this question.',
 } as const;
 
 function whyNot(

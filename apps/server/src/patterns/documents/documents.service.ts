@@ -95,7 +95,7 @@ export class DocumentsService implements OnApplicationShutdown {
 
   job(id: string): DocumentsJob {
     const job = this.jobs.get(id);
-    if (!job) throw new AppError('not-found', 'Nothing is being learnt under this number.');
+    if (!job) throw new AppError('not-found', 'This learning job does not exist.');
     return job;
   }
 
@@ -144,8 +144,8 @@ export class DocumentsService implements OnApplicationShutdown {
         else
           fail(
             outcome.reason === 'too-much-memory'
-              ? 'It takes more memory than there is. What was learnt before still serves.'
-              : 'The samples could not be read to their end. What was learnt before still serves.',
+              ? 'There is not enough memory. The previous version is still in use.'
+              : 'The samples could not be read completely. The previous version is still in use.',
           );
       })
       .finally(() => forget(order.files.map(({ upload }) => upload)));
@@ -174,7 +174,7 @@ export class DocumentsService implements OnApplicationShutdown {
         fail(
           error instanceof AppError
             ? error.message
-            : 'What was learnt could not be stored. What was learnt before still serves.',
+            : 'The result could not be stored. The previous version is still in use.',
         ),
     );
   }
@@ -256,7 +256,7 @@ const withId = ({ path, name, side }: SampleFile) => ({
 const changed = ({ updatedBy, version }: DocumentPatternEntity): AppError =>
   new AppError(
     'changed-meanwhile',
-    `${updatedBy} changed these samples meanwhile. Look at theirs before learning again.`,
+    `${updatedBy} changed these samples in the meantime. Check them before you learn again.`,
     { details: { by: updatedBy, version } },
   );
 

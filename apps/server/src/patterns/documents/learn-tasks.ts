@@ -99,7 +99,7 @@ function learnLikeness(
     return {
       kind: 'failed',
       refused,
-      sentence: 'No sample has enough text of its own to be recognised again. Nothing was changed.',
+      sentence: 'No sample has enough distinctive text. Nothing was changed.',
     };
   return {
     kind: 'done',
@@ -125,7 +125,7 @@ function learnKind(
     return {
       kind: 'failed',
       refused,
-      sentence: `A category is learnt from at least ${LEAST_SAMPLES} readable samples of its kind and ${LEAST_SAMPLES} of others; there are ${like} and ${sides.length - like}. Nothing was changed.`,
+      sentence: `Learning needs at least ${LEAST_SAMPLES} readable samples of this kind and ${LEAST_SAMPLES} of others; there are ${like} and ${sides.length - like}. Nothing was changed.`,
     };
   const { model, report } = learnCategory(
     samples.map(({ text }) => wordCounts(text)),

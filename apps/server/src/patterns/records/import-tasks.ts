@@ -49,7 +49,7 @@ async function build(
     if (cells.some((cell) => cell.length > MAX_ROW))
       return {
         kind: 'failed',
-        sentence: `Row ${number} does not end: a quotation mark in it is never closed.`,
+        sentence: `Row ${number} has no end: a quotation mark is not closed.`,
       };
     if (builder.count >= MAX_RECORDS) {
       overLimit += 1;
@@ -62,7 +62,7 @@ async function build(
   }
   const { index, report } = builder.finish((bytes) => new ArrayBuffer(bytes));
   const { records, keyLengths, keyShapes } = index;
-  if (report.records === 0) return { kind: 'failed', sentence: 'No row has a key that can be looked for.' };
+  if (report.records === 0) return { kind: 'failed', sentence: 'No row has a usable key.' };
   return {
     kind: 'done',
     bytes: new Uint8Array(index.buffer),
@@ -78,7 +78,7 @@ async function preview(upload: SealedUpload): Promise<PreviewReading> {
   } catch (error) {
     return {
       status: 'refused',
-      sentence: error instanceof Error ? error.message : 'It cannot be read as a table.',
+      sentence: error instanceof Error ? error.message : 'It is not a readable table.',
     };
   }
 }

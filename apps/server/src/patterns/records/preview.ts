@@ -21,17 +21,18 @@ export async function previewOf(upload: SealedUpload): Promise<Omit<RecordPrevie
   const ragged: number[] = [];
   for await (const { number, cells } of csvRows(upload, encoding, PREVIEW_ROWS + 1)) {
     if (cells.some((cell) => cell.length > MAX_ROW))
-      throw new Error(`Row ${number} does not end: a quotation mark in it is never closed.`);
+      throw new Error(`Row ${number} has no end: a quotation mark is not closed.`);
     if (!headings) headings = cells;
     else {
       if (cells.length !== headings.length) ragged.push(number);
       rows.push(cells);
     }
   }
-  if (!headings || rows.length === 0) throw new Error('It holds no rows under a row of headings.');
+  if (!headings || rows.length === 0) throw new Error('It has no rows below the headings.');
   if (headings.length > MAX_FILE_COLUMNS)
     throw new Error(`It has ${headings.length} columns; at most ${MAX_FILE_COLUMNS} are read.`);
-  if (headings.length < 2) throw new Error('It has one column only; the key needs others beside it.');
+  if (headings.length < 2)
+    throw new Error('It has only one column. At least one column beside the key is needed.');
   const columns = headings.map((name, column) =>
     guess(
       name,

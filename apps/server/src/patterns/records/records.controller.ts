@@ -38,7 +38,7 @@ export class RecordsController {
   )
   @Answers('RecordPreview')
   upload(@UploadedFile() file?: Express.Multer.File): Promise<RecordPreview> {
-    if (!file) throw new AppError('invalid-request', 'No file came with the request.');
+    if (!file) throw new AppError('invalid-request', 'The request contains no file.');
     return this.records.preview(file.path);
   }
 

@@ -75,13 +75,14 @@ export class RecordsService implements OnApplicationShutdown {
       outcome.status === 'done' && outcome.value.status === 'refused'
         ? outcome.value.sentence
         : 'It could not be read as a table in time.';
-    throw new AppError('file-refused', `The file is not taken. ${sentence} Nothing was imported.`);
+    throw new AppError('file-refused', `The file was not imported. ${sentence}`);
   }
 
   /** Begins to import an uploaded file as new records, or in place of those of `id`. */
   async begin(request: RecordsRequest, caller: Caller, id?: string): Promise<RecordJob> {
     const upload = this.uploads.get(request.upload);
-    if (!upload) throw new AppError('not-found', 'The uploaded file is no longer there. Choose it again.');
+    if (!upload)
+      throw new AppError('not-found', 'The uploaded file is no longer available. Choose it again.');
     const before = id === undefined ? null : await this.get(id);
     await demandFreeName(this.database, request.name, id ?? '');
     const order = orderOf(request, upload, this.sources.key);
@@ -99,15 +100,15 @@ export class RecordsService implements OnApplicationShutdown {
         if (outcome.status !== 'done')
           return fail(
             outcome.reason === 'too-much-memory'
-              ? 'It takes more memory than there is. The records that were there still serve.'
-              : 'The file could not be read to its end. The records that were there still serve.',
+              ? 'There is not enough memory. The previous records are still in use.'
+              : 'The file could not be read completely. The previous records are still in use.',
           );
         const message = outcome.value;
         if (message.kind === 'failed') return fail(message.sentence);
         if (message.kind !== 'done') return;
         await this.keep(message, { request, caller, before, shape: order.shape }).then(
           (source) => this.report(job.id, { status: 'done', source, rows: message.report.rows }),
-          () => fail('What was hashed could not be stored. The records that were there still serve.'),
+          () => fail('The result could not be stored. The previous records are still in use.'),
         );
       })
       .finally(() => this.forget(request.upload));
@@ -122,7 +123,7 @@ export class RecordsService implements OnApplicationShutdown {
 
   async get(id: string): Promise<RecordSourceEntity> {
     const entity = await this.entities.findOneBy({ id });
-    if (!entity) throw new AppError('not-found', 'There are no such records.');
+    if (!entity) throw new AppError('not-found', 'These records do not exist.');
     return entity;
   }
 
@@ -207,7 +208,7 @@ function orderOf(request: RecordsRequest, { path, preview }: Upload, key: Uint8A
   if (request.needed > request.others.length)
     throw new AppError(
       'invalid-request',
-      `${request.needed} columns cannot stand near the key: ${request.others.length} are chosen.`,
+      `${request.needed} columns cannot be required near the key: only ${request.others.length} are chosen.`,
     );
   const shape: RecordShape = {
     key: place(request.key),

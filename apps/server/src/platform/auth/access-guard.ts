@@ -31,7 +31,7 @@ export class AccessGuard implements CanActivate {
     if (needed === undefined || !permitted)
       throw new AppError(
         'not-permitted',
-        `This account may not do that; it needs "${needed ?? 'a declared permission'}".`,
+        `Your account may not do this. It needs the permission "${needed ?? 'a declared permission'}".`,
       );
     if (!READING.has(request.method) && !equal(request.header(CSRF_HEADER), caller.csrfToken)) {
       throw new AppError(

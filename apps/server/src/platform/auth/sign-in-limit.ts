@@ -44,7 +44,7 @@ function limit(failures: number, keyOf: (request: Request) => string): RequestHa
     standardHeaders: 'draft-8',
     legacyHeaders: false,
     handler: (_request, response) => {
-      const refusal = new AppError('too-many-requests', 'Too many attempts; wait a minute and try again.');
+      const refusal = new AppError('too-many-requests', 'Too many attempts. Wait a minute and try again.');
       response.status(refusal.status).json(refusal.body());
     },
   });

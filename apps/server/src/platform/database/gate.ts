@@ -47,6 +47,6 @@ export class Gate {
 export function tooBusy(): AppError {
   return new AppError(
     'busy',
-    'The server is busy and could not finish this in time. Nothing was changed; try again in a few seconds.',
+    'The server is busy and could not finish in time. Nothing was changed. Try again in a few seconds.',
   );
 }

@@ -35,7 +35,7 @@ export class ErrorFilter implements ExceptionFilter {
     if (error instanceof HttpException) return new AppError(codeOf(error.getStatus()), error.message);
     const ofBody = bodyRefusal(error);
     if (ofBody) return ofBody;
-    return new AppError('internal', 'Something went wrong here. Nothing was changed; try again.');
+    return new AppError('internal', 'Something went wrong on the server. Nothing was changed. Try again.');
   }
 }
 
@@ -63,7 +63,7 @@ function uploadRefusal(code: string): AppError {
     );
   }
   if (code === 'LIMIT_FILE_COUNT' || code === 'LIMIT_UNEXPECTED_FILE') {
-    return new AppError('too-many-files', `At most ${MAX_ATTACHMENTS} files go together.`, {
+    return new AppError('too-many-files', `At most ${MAX_ATTACHMENTS} files can be sent together.`, {
       details: { limit: MAX_ATTACHMENTS },
     });
   }

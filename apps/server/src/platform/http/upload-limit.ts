@@ -36,7 +36,7 @@ export function uploadLimit(): (request: Request, response: Response, next: Next
   return (request, response, next) => {
     if (!request.is('multipart/form-data')) return next();
     if (!isUpload(request))
-      return refuse(response, new AppError('invalid-request', 'This address takes no files.'));
+      return refuse(response, new AppError('invalid-request', 'This address accepts no files.'));
     const ofRecords = request.originalUrl.split('?')[0] === RECORD_UPLOADS;
     const limit = Math.floor((ofRecords ? MAX_RECORD_FILE_BYTES : MAX_FILE_BYTES) / 1024 / 1024);
     const most = ofRecords ? MAX_RECORD_FILE_BYTES * 1.01 : MAX_UPLOAD_BYTES;

@@ -31,7 +31,7 @@ export class DocumentFiles {
     if (writing.status === 'refused')
       throw new AppError(
         'file-refused',
-        `The file cannot be labelled (${writing.reason}). Nothing was saved; the file stays as it is.`,
+        `The file cannot be labelled (${writing.reason}). Nothing was saved. The file is unchanged.`,
         {
           details: { reason: writing.reason },
         },

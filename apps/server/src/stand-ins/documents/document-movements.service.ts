@@ -156,7 +156,7 @@ export class DocumentMovements implements OnModuleInit {
 
   private async refOf(id: string, person: PersonEntity): Promise<SubmissionRef> {
     const share = await this.manager.findOneBy(DocumentShareEntity, { id, by: person.id });
-    if (!share) throw new AppError('not-found', 'This share is gone, or somebody else made it.');
+    if (!share) throw new AppError('not-found', 'This share no longer exists, or someone else made it.');
     return { submitter: SUBMITTER, id: share.submissionId };
   }
 
@@ -231,11 +231,9 @@ export class DocumentMovements implements OnModuleInit {
 }
 
 function forbidden(document: DocumentEntity, notice: IntakeVerdict['notice']): AppError {
-  return new AppError(
-    'label-forbids',
-    notice?.text || 'A rule of the organisation does not let you do this with the document.',
-    { details: { label: document.label?.name ?? '', owner: document.ownerAddress } },
-  );
+  return new AppError('label-forbids', notice?.text || 'A rule of the organisation does not allow this.', {
+    details: { label: document.label?.name ?? '', owner: document.ownerAddress },
+  });
 }
 
 async function locked(manager: EntityManager, id: string): Promise<DocumentEntity> {

@@ -159,7 +159,7 @@ export class DocumentWindow {
     if (read.status === 'refused')
       throw new AppError(
         'file-refused',
-        `"${name}" cannot be opened here (${read.reason}). Nothing was taken in; the file stays as it is.`,
+        `"${name}" cannot be opened here (${read.reason}). Nothing was imported. The file is unchanged.`,
         {
           details: { reason: read.reason },
         },
@@ -220,7 +220,7 @@ export class DocumentWindow {
     if (effect === 'pass-on') {
       const [address] = addresses([to ?? '']);
       if (!address)
-        throw new AppError('bad-address', 'Say to whom it is passed on.', { details: { address: '' } });
+        throw new AppError('bad-address', 'Enter the people to forward it to.', { details: { address: '' } });
       await this.movements.passOn(document, person, address);
       return this.get(personId, id);
     }
@@ -252,9 +252,9 @@ export class DocumentWindow {
     const document = await this.find(id, person);
     await this.allow('read', person, document);
     const { waiting } = document;
-    if (!waiting) throw new AppError('act-refused', 'Nothing waits for a second person here.');
+    if (!waiting) throw new AppError('act-refused', 'No request is open here.');
     if (waiting.by === person.address)
-      throw new AppError('act-refused', 'Somebody else must decide: nobody agrees to their own wish.');
+      throw new AppError('act-refused', 'Someone else must decide. You cannot agree to your own request.');
     const set = this.labels();
     const before = labelById(set, document.label?.id);
     const after = labelById(set, waiting.label);
@@ -295,7 +295,7 @@ export class DocumentWindow {
         if (!locked || locked.version !== old.version)
           throw new AppError(
             'changed-meanwhile',
-            'Somebody saved this document meanwhile. Nothing of yours was saved over it; your text is still here.',
+            'Someone saved this document in the meantime. Your version was not saved. Your text is still here.',
           );
       }
       await manager.save(document);
@@ -341,7 +341,7 @@ export class DocumentWindow {
   private async find(id: string, person: PersonEntity): Promise<DocumentEntity> {
     const document = await this.manager.findOneBy(DocumentEntity, { id });
     if (!document || (document.ownerId !== person.id && !document.sharedWith.includes(person.address)))
-      throw new AppError('not-found', 'This document is not there, or nobody shared it with this person.');
+      throw new AppError('not-found', 'This document does not exist, or it is not shared with this person.');
     return document;
   }
 

@@ -41,11 +41,11 @@ export class DriveActs {
   async decideLowering(id: string, player: Player, agrees: boolean): Promise<DriveFileEntity> {
     const file = await this.files.get(id);
     const { lowering } = file;
-    if (!lowering) throw new AppError('act-refused', 'Nothing waits for a second person here.');
+    if (!lowering) throw new AppError('act-refused', 'No request is open here.');
     if (player.outside || lowering.by === player.address)
       throw new AppError(
         'act-refused',
-        'Somebody else of the house must decide: nobody agrees to their own wish.',
+        'Someone else inside must decide. You cannot agree to your own request.',
       );
     if (!agrees) {
       await this.files.endWaiting(file);
@@ -101,7 +101,7 @@ export class DriveActs {
   private async own(id: string, player: Player): Promise<{ share: DriveShareEntity; person: PersonEntity }> {
     const share = await this.shares.get(id);
     await this.files.mine(share.fileId, player);
-    if (!player.person) throw new AppError('not-permitted', 'People outside own nothing on this drive.');
+    if (!player.person) throw new AppError('not-permitted', 'People outside cannot own files on this drive.');
     return { share, person: player.person };
   }
 }

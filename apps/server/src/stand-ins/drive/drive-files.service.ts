@@ -38,14 +38,14 @@ export class DriveFiles {
 
   async get(id: string): Promise<DriveFileEntity> {
     const file = await this.manager.findOneBy(DriveFileEntity, { id });
-    if (!file) throw new AppError('not-found', 'This file is gone; its owner took it away.');
+    if (!file) throw new AppError('not-found', 'The owner deleted this file.');
     return file;
   }
 
   async mine(id: string, player: Player): Promise<DriveFileEntity> {
     const file = await this.get(id);
     if (file.owner !== player.address)
-      throw new AppError('not-permitted', 'Only the owner of a file shares and changes it here.');
+      throw new AppError('not-permitted', 'Only the owner can share and change this file.');
     return file;
   }
 
@@ -63,7 +63,7 @@ export class DriveFiles {
     player: Player,
     { folder, name, bytes }: { readonly folder: string; readonly name: string; readonly bytes: Uint8Array },
   ): Promise<DriveFileEntity> {
-    if (player.outside) throw new AppError('not-permitted', 'People outside put nothing on this drive.');
+    if (player.outside) throw new AppError('not-permitted', 'People outside cannot upload files.');
     const place = `/${folder
       .split('/')
       .map((step) => step.trim())
@@ -83,9 +83,13 @@ export class DriveFiles {
       });
     } catch (error) {
       if (!(error instanceof Error && 'code' in error && error.code === 'ER_DUP_ENTRY')) throw error;
-      throw new AppError('name-taken', `"${file.name}" is in this folder already. Nothing was put there.`, {
-        details: { name: file.name },
-      });
+      throw new AppError(
+        'name-taken',
+        `"${file.name}" already exists in this folder. Nothing was uploaded.`,
+        {
+          details: { name: file.name },
+        },
+      );
     }
     return file;
   }
@@ -97,7 +101,7 @@ export class DriveFiles {
     version: number = given.version,
   ): Promise<DriveFileEntity> {
     if (bytes.length > MAX_FILE_BYTES)
-      throw new AppError('file-too-large', 'The file is larger than the drive takes.', {
+      throw new AppError('file-too-large', 'The file is too large for the drive.', {
         details: { limit: Math.floor(MAX_FILE_BYTES / 1024 / 1024) },
       });
     const save = async (file: DriveFileEntity): Promise<DriveFileEntity> => {
@@ -181,7 +185,7 @@ export class DriveFiles {
       if (!saved.affected)
         throw new AppError(
           'changed-meanwhile',
-          'The file was changed in another window. Nothing was saved over it.',
+          'The file was changed in another window. Your version was not saved.',
         );
       await this.labels.record(manager, next, { before, after: label, ...change });
     });

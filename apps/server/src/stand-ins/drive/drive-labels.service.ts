@@ -187,7 +187,11 @@ export class DriveLabels {
       const why = { by: after.by, reason: `Rule "${after.by}"` };
       await this.labels.record(manager, { ...item, ...why, after: standing });
     } else if (before?.rule && reason === '') {
-      const why = { by: before.by, reason: 'What the rule asked for is gone', how: 'automatically' as const };
+      const why = {
+        by: before.by,
+        reason: 'The reason for the label no longer exists',
+        how: 'automatically' as const,
+      };
       await this.labels.record(manager, { ...item, ...why, after: standing });
     } else {
       await this.labels.record(manager, { ...item, by, reason, after: standing });

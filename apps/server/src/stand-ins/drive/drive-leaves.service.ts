@@ -73,5 +73,5 @@ function byRule(effect: LowerableEffect, player: Player, share: DriveShareEntity
       each.effects.includes(effect) &&
       isMeant(each.people, handlerOf(player)),
   );
-  return lowered ? 'A rule of the organisation does not let you do this with it. Ask its owner.' : null;
+  return lowered ? 'A rule of the organisation does not allow this. Ask the owner.' : null;
 }

@@ -107,10 +107,7 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
     const { address, link } = readShare(request);
     const target = address ?? link ?? '';
     if (!file.label && this.labels.needed(player))
-      throw new AppError(
-        'label-needed',
-        'Choose a label for the file first: nothing is opened for others here without one. Nothing was shared.',
-      );
+      throw new AppError('label-needed', 'Choose a label for the file first. Nothing was shared.');
     const known = await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target });
     if (known && known.state !== 'refused' && !isOver(known)) return known;
     const id = known?.id ?? randomUUID();
@@ -150,7 +147,7 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
   /** The file may have gone, and somebody may have shared it alike, while the share was judged. */
   private async keep(manager: EntityManager, share: DriveShareEntity, known: boolean): Promise<void> {
     if (!(await manager.existsBy(DriveFileEntity, { id: share.fileId })))
-      throw new AppError('not-found', 'This file is gone; nothing was shared.');
+      throw new AppError('not-found', 'This file no longer exists. Nothing was shared.');
     if (known) await manager.save(DriveShareEntity, share);
     else
       await manager.createQueryBuilder().insert().orIgnore().into(DriveShareEntity).values(share).execute();
@@ -257,9 +254,9 @@ function readShare({ address, link }: ShareRequest): {
 } {
   const given = address?.trim().toLowerCase() ?? '';
   if ((given === '') === (link === undefined))
-    throw new AppError('invalid-request', 'Say either whom it is for, or which kind of link.');
+    throw new AppError('invalid-request', 'Choose either a person or a kind of link.');
   if (given !== '' && !isEmail(given, { require_tld: false }))
-    throw new AppError('bad-address', `"${given.slice(0, 100)}" is no address. Nothing was shared.`, {
+    throw new AppError('bad-address', `"${given.slice(0, 100)}" is not an address. Nothing was shared.`, {
       details: { address: given.slice(0, 100) },
     });
   return { address: given || null, link: link ?? null };

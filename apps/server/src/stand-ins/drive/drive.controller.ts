@@ -166,7 +166,7 @@ export class DriveController {
     if (takenOut === 0)
       throw new AppError(
         'act-refused',
-        'Only texts can be cleaned here. Change the file in its own program, and put it in the place of this one.',
+        'Values can be removed only from text files. Change the file in its own program and replace it here.',
       );
     return this.changed(person, id, Buffer.from(text, 'utf8'));
   }

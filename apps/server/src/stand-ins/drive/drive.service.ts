@@ -100,7 +100,7 @@ export class DriveService {
     if (verdict && verdict.state !== 'went-on')
       throw new AppError(
         'label-forbids',
-        verdict.notice?.text || 'A rule of the organisation does not let this go.',
+        verdict.notice?.text || 'A rule of the organisation does not allow this.',
       );
     return this.files.bytes(file);
   }
@@ -190,11 +190,11 @@ function closed(
   policyName?: string,
 ): OpenedView {
   const texts = {
-    withdrawn: `It was open for you, and is not any more: a rule of the organisation closed it${policyName ? ` ("${policyName}")` : ''}. Ask its owner.`,
+    withdrawn: `It is no longer shared with you: a rule of the organisation ended the access${policyName ? ` ("${policyName}")` : ''}. Ask its owner.`,
     gone: 'Its owner took it away.',
-    'not-for-you': 'It is not open for you. Ask its owner.',
-    over: 'It was open for a time, and the time is over. Ask its owner.',
-    waiting: 'Somebody in the organisation has to look at it first.',
+    'not-for-you': 'It is not shared with you. Ask the owner.',
+    over: 'Your access has expired. Ask the owner.',
+    waiting: 'Someone in the organisation must decide first.',
   };
   return { status: 'closed', name, why, text: texts[why] };
 }

@@ -116,7 +116,7 @@ export class MailWindow implements OnModuleInit {
   /** Its sender says that what was found is none. */
   async report(person: PersonEntity, id: string, words: string): Promise<void> {
     const { notice } = await this.mailboxes.get(person.id, id);
-    if (!notice) throw new AppError('act-refused', 'Nothing was found here that could be wrong.');
+    if (!notice) throw new AppError('act-refused', 'There are no findings to report.');
     const ref = await this.answers.ofIncident(notice.incident);
     await this.answers.report(ref, words, (manager) => this.mailboxes.markReported(manager, id));
   }
@@ -131,7 +131,7 @@ export class MailWindow implements OnModuleInit {
     if (!subject || !body || subject.takenOut + body.takenOut === 0)
       throw new AppError(
         'act-refused',
-        'Nothing in the text itself can be taken out: what was found stands in a file. Change the file and try again.',
+        'The findings are in a file, not in the text. Change the file and try again.',
       );
     return { subject: subject.text, body: body.text };
   }
@@ -264,7 +264,7 @@ export function readRecipients(to: readonly string[]): string[] {
   if (addresses.length > MAX_RECIPIENTS) {
     throw new AppError(
       'too-many-recipients',
-      `The mail names ${addresses.length} recipients; one mail takes ${MAX_RECIPIENTS}. It was not sent, and nothing of it was lost.`,
+      `The mail names ${addresses.length} recipients. The limit is ${MAX_RECIPIENTS}. It was not sent, and nothing was lost.`,
       {
         details: { recipients: addresses.length, limit: MAX_RECIPIENTS },
       },
@@ -272,8 +272,12 @@ export function readRecipients(to: readonly string[]): string[] {
   }
   const wrong = addresses.find((address) => !isEmail(address, { require_tld: false }));
   if (wrong !== undefined)
-    throw new AppError('bad-address', `"${wrong.slice(0, 100)}" is no mail address. The mail was not sent.`, {
-      details: { address: wrong.slice(0, 100) },
-    });
+    throw new AppError(
+      'bad-address',
+      `"${wrong.slice(0, 100)}" is not a mail address. The mail was not sent.`,
+      {
+        details: { address: wrong.slice(0, 100) },
+      },
+    );
   return addresses;
 }

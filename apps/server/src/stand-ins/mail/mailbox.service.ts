@@ -49,7 +49,7 @@ export class MailboxService implements Mailboxes, OnModuleInit {
 
   async get(owner: string, id: string): Promise<MailDetail> {
     const message = await this.manager.findOneBy(MailMessageEntity, { id, ownerId: owner });
-    if (!message) throw new AppError('not-found', 'This mail is not in the mailbox any more.');
+    if (!message) throw new AppError('not-found', 'This mail is no longer in the mailbox.');
     const attachments = await this.manager.find(MailAttachmentEntity, {
       where: { messageId: id },
       select: { id: true, name: true, size: true },
@@ -221,7 +221,7 @@ export class MailboxService implements Mailboxes, OnModuleInit {
     notice: Partial<PersonNotice>,
   ): Promise<void> {
     const message = await manager.findOneBy(MailMessageEntity, { id });
-    if (!message) throw new AppError('not-found', 'This mail is not in the mailbox any more.');
+    if (!message) throw new AppError('not-found', 'This mail is no longer in the mailbox.');
     await manager.update(
       MailMessageEntity,
       { id },

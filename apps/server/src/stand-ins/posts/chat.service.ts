@@ -30,7 +30,7 @@ export class ChatService {
   async room(id: string, player: Player): Promise<RoomEntity> {
     const room = await this.manager.findOneBy(RoomEntity, { id });
     if (!room?.members.includes(player.address))
-      throw new AppError('not-found', 'You are not in this room, or it is gone.');
+      throw new AppError('not-found', 'You are not in this room, or it no longer exists.');
     return room;
   }
 
@@ -38,7 +38,7 @@ export class ChatService {
     const members = [...new Set([player.address, ...others.map((each) => each.trim().toLowerCase())])];
     const wrong = members.find((address) => !isEmail(address, { require_tld: false }));
     if (wrong !== undefined)
-      throw new AppError('bad-address', `"${wrong.slice(0, 100)}" is no address. No room was opened.`, {
+      throw new AppError('bad-address', `"${wrong.slice(0, 100)}" is not an address. No room was created.`, {
         details: { address: wrong.slice(0, 100) },
       });
     if (player.outside) throw new AppError('not-permitted', 'Guests open no rooms.');
@@ -50,7 +50,7 @@ export class ChatService {
   /** Takes somebody out of a room, as when content may not reach them. */
   async takeOut(id: string, address: string, player: Player): Promise<RoomView> {
     const room = await this.room(id, player);
-    if (player.outside) throw new AppError('not-permitted', 'Guests take nobody out of a room.');
+    if (player.outside) throw new AppError('not-permitted', 'Guests cannot remove anyone from a room.');
     const members = room.members.filter((member) => member !== address.toLowerCase());
     await this.manager.update(RoomEntity, { id }, { members });
     return this.view({ ...room, members });

@@ -64,7 +64,7 @@ export class DeskController {
     @UploadedFiles() files: Express.Multer.File[] = [],
   ): Promise<ThingView> {
     if (text === '' && files.length === 0)
-      throw new AppError('empty-movement', 'There is nothing to put there yet.');
+      throw new AppError('empty-movement', 'There is nothing to submit yet.');
     const player = await this.people.player(person);
     const found = this.desk.target(agent, target);
     return this.things.put({

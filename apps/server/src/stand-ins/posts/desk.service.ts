@@ -30,7 +30,7 @@ export class DeskService {
 
   target(agent: DeskAgent, id: string): TargetView {
     const found = (agent === 'browser' ? SITES : DESKTOP).find((target) => target.id === id);
-    if (!found) throw new AppError('not-found', 'There is no such place.');
+    if (!found) throw new AppError('not-found', 'This target does not exist.');
     return found;
   }
 

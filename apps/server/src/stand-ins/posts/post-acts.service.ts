@@ -24,7 +24,7 @@ export class PostActs {
   async edit(id: string, player: Player, change: { readonly text: string } & LabelWish): Promise<ThingView> {
     const post = await this.posts.own(id, player);
     if (post.state === 'waiting')
-      throw new AppError('act-refused', 'It waits for an answer; answer first, or take it back.');
+      throw new AppError('act-refused', 'A question is open. Answer it or cancel.');
     return this.posts.edit(id, player, { ...change, way: await this.wayOf(post, player) });
   }
 
@@ -34,7 +34,7 @@ export class PostActs {
     if (takenOut === 0)
       throw new AppError(
         'act-refused',
-        'Nothing in the text itself can be taken out: what was found stands in a file. Change the file and try again.',
+        'The findings are in a file, not in the text. Change the file and try again.',
       );
     return this.edit(id, player, { text });
   }

@@ -45,7 +45,7 @@ export class PostLabels {
     if (step.waits)
       throw new AppError(
         'act-refused',
-        'A colleague would have to agree to a lower label, and a message does not wait for that. Write it anew with the label it needs; nothing was changed.',
+        'A lower label needs a colleague’s agreement, which is not possible for messages. Nothing was changed. Write a new message with the label it needs.',
       );
     return step.after && { label: step.after, how: 'by-hand' };
   }

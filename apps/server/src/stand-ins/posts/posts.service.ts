@@ -179,7 +179,7 @@ export class PostsService implements OnModuleInit {
   async remove(id: string, player: Player): Promise<void> {
     const post = await this.own(id, player);
     if (post.state === 'waiting')
-      throw new AppError('act-refused', 'It waits for an answer; answer first, or take it back.');
+      throw new AppError('act-refused', 'A question is open. Answer it or cancel.');
     await this.manager.transaction(async (manager) => {
       await manager.delete(PostEntity, { id });
       await manager.delete(PostFileEntity, { postId: id });
@@ -200,7 +200,7 @@ export class PostsService implements OnModuleInit {
   async view(id: string, reader: Player): Promise<ThingView> {
     const post = await this.manager.findOneBy(PostEntity, { id });
     const [view] = post ? await this.views([post], reader) : [];
-    if (!view) throw new AppError('not-found', 'This is not there any more.');
+    if (!view) throw new AppError('not-found', 'This no longer exists.');
     return view;
   }
 
@@ -213,14 +213,14 @@ export class PostsService implements OnModuleInit {
     const closed = post && content ? this.labels.closed(post, content.label ?? null, reader) : null;
     if (closed) throw new AppError('label-forbids', closed);
     const file = content?.files[index];
-    if (!file) throw new AppError('not-found', 'This file is not there any more.');
+    if (!file) throw new AppError('not-found', 'This file no longer exists.');
     return this.fileOf(file);
   }
 
   /** The post of an author. */
   async own(id: string, player: Player): Promise<PostEntity> {
     const post = await this.manager.findOneBy(PostEntity, { id, author: player.address });
-    if (!post) throw new AppError('not-found', 'This is not there any more.');
+    if (!post) throw new AppError('not-found', 'This no longer exists.');
     return post;
   }
 

@@ -20,7 +20,7 @@ export const SITES: readonly TargetView[] = [
   target('marlow', 'Ask Marlow', {
     kind: 'site',
     host: 'chat.askmarlow.example',
-    about: 'An assistant that answers questions and keeps what it is told.',
+    about: 'An assistant that keeps what people enter.',
     trusted: false,
   }),
   target('pigeonpost', 'Pigeonpost', {
@@ -32,7 +32,7 @@ export const SITES: readonly TargetView[] = [
   target('harbour-form', 'Harbour notice form', {
     kind: 'site',
     host: 'forms.portoffice.example',
-    about: 'The form of a port office. The way there is not encrypted.',
+    about: 'A form of a port office, over an unencrypted connection.',
     encrypted: false,
     trusted: false,
   }),
@@ -56,14 +56,13 @@ export const DESKTOP: readonly TargetView[] = [
   target('notes', 'Notes', { about: 'A plain text editor.' }),
   target('crane', 'Crane control', {
     about: 'Runs the cranes of the quay.',
-    unwatched:
-      'This program draws its own windows: what is typed into it cannot be watched, only what is copied.',
+    unwatched: 'This program draws its own windows. Typing in it cannot be monitored; copying can.',
   }),
   target('stick-blue', 'Blue stick', {
     kind: 'device',
     device: 'plugged-in',
     trusted: false,
-    about: 'A drive that somebody plugged in.',
+    about: 'A removable drive of unknown origin.',
   }),
   target('stick-house', 'Drive of the house', {
     kind: 'device',
@@ -75,30 +74,30 @@ export const DESKTOP: readonly TargetView[] = [
     kind: 'device',
     device: 'printer',
     trusted: false,
-    about: 'Belongs to the port, and keeps what it prints on a drive of its own.',
+    about: 'Belongs to the port and stores what it prints.',
   }),
   target('share-pilot', 'Share of the pilot station', {
     kind: 'device',
     device: 'other-machine',
     trusted: false,
-    about: 'A folder of a machine that is not ours.',
+    about: 'A folder on a machine that is not managed.',
   }),
   target('burner', 'Disc burner', {
     kind: 'device',
     device: 'disc',
-    about: 'What is burnt stays on the disc, wherever it goes.',
+    about: 'Data on a disc cannot be recalled.',
   }),
   target('far-end', 'Far end of this session', {
     kind: 'device',
     device: 'session-end',
     trusted: false,
     about:
-      'This desktop is used from a computer at home. What its clipboard or its drives take leaves the session.',
+      'This desktop is used from a computer at home. Its clipboard and drives take data out of the session.',
   }),
   target('screen', 'Picture of the screen', {
     kind: 'device',
     device: 'screen-picture',
-    about: 'What is on the screen, as a picture in the clipboard.',
+    about: 'Puts a picture of the screen into the clipboard.',
   }),
 ];
 

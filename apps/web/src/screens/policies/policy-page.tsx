@@ -18,6 +18,7 @@ import { ProblemLine, RuleCard } from './rule/rule-card';
 import { TextView } from './text-view/text-view';
 import { type SaveState, useDraftPolicy } from './use-draft-policy';
 import { toast } from 'sonner';
+import { useGoesUntouched } from './use-goes-untouched';
 
 export function PolicyPage() {
   const { id = '' } = useParams();
@@ -207,30 +208,4 @@ function SaveMark({ state }: { readonly state: SaveState }) {
       {words}
     </span>
   );
-}
-
-/** Deletions that wait for a moment: a page that is drawn again at once keeps its policy. */
-const leaving = new Map<string, ReturnType<typeof setTimeout>>();
-const LEAVE_MS = 300;
-
-/** A policy that was begun and left without a word in it goes with its page: nobody looks for it later. */
-function useGoesUntouched({ policy, version }: PolicyView, touched: boolean): void {
-  const remove = useRemovePolicy();
-  const isTouched = useRef(touched);
-  useEffect(() => {
-    isTouched.current ||= touched;
-  }, [touched]);
-  const { id } = policy;
-  const isNew = version === 1 && policy.name === '' && policy.purpose === '';
-  const { mutate } = remove;
-  useEffect(() => {
-    clearTimeout(leaving.get(id));
-    return () => {
-      if (!isNew || isTouched.current) return;
-      leaving.set(
-        id,
-        setTimeout(() => mutate(id), LEAVE_MS),
-      );
-    };
-  }, [id, isNew, mutate]);
 }

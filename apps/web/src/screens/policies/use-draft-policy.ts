@@ -6,6 +6,7 @@ import { savePolicy } from '../../data/policies';
 import { ApiError } from '../../data/client';
 import { errorSentence } from '../../wording/errors';
 import { forgetUnsaved, keepUnsaved, unsavedOf } from './unsaved';
+import { KEYS } from '../../data/keys';
 
 /** Typing pauses this long before the draft is saved. */
 const PAUSE_MS = 500;
@@ -41,7 +42,7 @@ function useSaver(view: PolicyView) {
         version.current = saved.version;
         setProblems(saved.problems);
         setState({ status: 'saved' });
-        queries.setQueryData(['policies', next.id], saved);
+        queries.setQueryData([KEYS.policies, next.id], saved);
         forgetUnsaved(next.id);
       } catch (error) {
         setState({ status: 'failed', sentence: errorSentence(error) });

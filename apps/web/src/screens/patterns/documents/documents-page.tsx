@@ -15,6 +15,7 @@ import { PatternHead } from '../pattern-head';
 import { CategoryFigures } from './category-figures';
 import { type Learning, refusalOf, shareOf, withFiles } from './learning';
 import { SampleFiles, SampleTable } from './samples';
+import { KEYS } from '../../../data/keys';
 
 export function NewDocumentsPage() {
   return <DocumentsEditor pattern={null} />;
@@ -166,7 +167,7 @@ function useArrival(job: DocumentsJob | undefined, arrived: () => void): void {
     );
     if (left) toast.warning(left, { duration: 20_000 });
     arrived();
-    void queries.invalidateQueries({ queryKey: ['patterns'] });
+    void queries.invalidateQueries({ queryKey: [KEYS.patterns] });
     void navigate(`/patterns/${pattern}`, { replace: true });
   }, [pattern, left, arrived, navigate, queries]);
 }

@@ -14,6 +14,7 @@ import { COLUMN_WORDS, reportSentences } from '../../../wording/records';
 import { SpecimensOnServer } from '../specimens/specimens';
 import { PatternHead } from '../pattern-head';
 import { type ColumnChoice, proposed, readChoices } from './choices';
+import { KEYS } from '../../../data/keys';
 
 export function NewRecordsPage() {
   return <RecordsEditor pattern={null} />;
@@ -109,7 +110,7 @@ function ImportForm({
     toast.success(
       'The records were imported. A new set takes effect when it is published; a newer file takes effect at once.',
     );
-    void queries.invalidateQueries({ queryKey: ['patterns'] });
+    void queries.invalidateQueries({ queryKey: [KEYS.patterns] });
     void navigate(`/patterns/${done}`, { replace: true });
   }, [done, navigate, queries]);
   const read = readChoices(choices);

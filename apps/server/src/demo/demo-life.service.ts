@@ -1,0 +1,149 @@
+import { driveFiles, PLACES, placeFiles, POLICIES } from '@lantern/demo';
+import type { Policy } from '@lantern/core/policy';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, LessThan } from 'typeorm';
+import { PersonEntity } from '../directory/person.entity.js';
+import type { Player } from '../directory/people.service.js';
+import { AgentsService } from '../doors/agents/agents.service.js';
+import { IncidentEntity } from '../incidents/incident.entity.js';
+import { IncidentsService } from '../incidents/incidents.service.js';
+import { LabelRunsService } from '../labels/runs/label-runs.service.js';
+import type { Caller } from '../platform/auth/permit.js';
+import { PoliciesService } from '../policies/policies.service.js';
+import { ReplayService } from '../replay/replay.service.js';
+import { DriveFiles } from '../stand-ins/drive/drive-files.service.js';
+import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service.js';
+
+const DAY_MS = 24 * 3_600_000;
+/** Files of each place that people also keep on the drive. */
+const FILES_OF_A_PLACE = 5;
+/** A job is looked at so often while the demo loads. */
+const LOOK_EVERY_MS = 200;
+/** People whose mail was blocked and who ask for an override, with their reasons. */
+const REQUESTS = [
+  'The customs broker needs the list before the ferry leaves at noon',
+  'The travel agency cannot open the portal and refunds these guests today',
+  'Agreed with the harbour office by phone this morning',
+];
+
+/** A blocked mail of the last days whose sender may ask for an override. */
+export interface BlockedMail {
+  readonly person: PersonEntity;
+  readonly sent: SentMail;
+}
+
+/** What a team leaves behind in a few weeks: requests, agents, decisions, a draft, a replay and a preview of labels. */
+@Injectable()
+export class DemoLife {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly agents: AgentsService,
+    private readonly incidents: IncidentsService,
+    private readonly mail: MailWindow,
+    private readonly policies: PoliciesService,
+    private readonly replays: ReplayService,
+    private readonly runs: LabelRunsService,
+    private readonly drive: DriveFiles,
+  ) {}
+
+  async load(blocked: readonly BlockedMail[], author: Caller, second: Caller): Promise<void> {
+    for (const [index, words] of REQUESTS.entries()) {
+      const mail = blocked.at(-1 - index);
+      if (mail) await this.mail.askOverride(mail.person, mail.sent.messageId, words);
+    }
+    for (const name of ['Scanner of the crane yard', 'Booking system export'])
+      await this.agents.create(name, author);
+    await this.decideSome(author, second);
+    await this.fillDrive();
+    await this.draftOf(second);
+    const replay = await this.replays.start(
+      { since: new Date(Date.now() - 14 * DAY_MS).toISOString(), until: new Date().toISOString() },
+      second,
+    );
+    const preview = await this.runs.start(
+      { does: 'look', places: PLACES.slice(2, 4).map(({ id }) => id), rules: [] },
+      author,
+    );
+    await ended(async () => (await this.replays.get(replay.id)).state);
+    await ended(async () => (await this.runs.get(preview.id)).state);
+  }
+
+  /** Every fourth incident of the older weeks is decided, by two analysts; one in five was a false positive. */
+  private async decideSome(...analysts: readonly [Caller, Caller]): Promise<void> {
+    const old = await this.manager.find(IncidentEntity, {
+      where: { at: LessThan(new Date(Date.now() - 12 * DAY_MS)) },
+      order: { number: 'ASC' },
+    });
+    for (const [index, incident] of old.filter((_each, place) => place % 4 === 0).entries()) {
+      const analyst = analysts[index % 3 === 0 ? 1 : 0];
+      const at = new Date(incident.at.getTime() + 3 * 3_600_000);
+      const falsePositive = index % 5 === 3;
+      await this.incidents.act(
+        incident.number,
+        { act: 'answer-looked-for', yes: !falsePositive, version: 1 },
+        analyst,
+        at,
+      );
+      if (falsePositive) continue;
+      await this.incidents.act(
+        incident.number,
+        { act: 'answer-all-right', yes: incident.severity === 'low', version: 2 },
+        analyst,
+        at,
+      );
+    }
+  }
+
+  /** Some files of the organisation's places, on the drive of those who look after them. */
+  private async fillDrive(): Promise<void> {
+    const known = new Set(driveFiles().map(({ folder, name }) => `${folder}/${name}`));
+    const count = new Map<string, number>();
+    const players = await this.playersOfPlaces();
+    for await (const { place, path, bytes } of placeFiles()) {
+      const player = players.get(place);
+      const done = count.get(place) ?? 0;
+      const [year = '', , name = ''] = path.split('/');
+      const folder = `/${place}/${year}`;
+      if (!player || done >= FILES_OF_A_PLACE || known.has(`${folder}/${name}`)) continue;
+      known.add(`${folder}/${name}`);
+      count.set(place, done + 1);
+      await this.drive.add(player, { folder, name, bytes });
+    }
+  }
+
+  private async playersOfPlaces(): Promise<Map<string, Player>> {
+    const people = await this.manager.find(PersonEntity);
+    return new Map(
+      PLACES.flatMap(({ name, owner }): [string, Player][] => {
+        const person = people.find(({ address }) => address === owner);
+        return person ? [[name, { person, name: person.name, address: owner, outside: false }]] : [];
+      }),
+    );
+  }
+
+  /** A second author lowers the number of cards from which a mail is blocked, and has not published it yet. */
+  private async draftOf(author: Caller): Promise<void> {
+    const [cards] = POLICIES;
+    if (!cards) return;
+    const { policy, version } = await this.policies.get(cards.id, author);
+    await this.policies.save(cards.id, { policy: withEarlierBlock(policy), version }, author);
+  }
+}
+
+/** Blocks from 15 values on, and asks below. */
+function withEarlierBlock({ id: _id, ...policy }: Policy): Omit<Policy, 'id'> {
+  const rules = policy.rules.map((rule) => ({
+    ...rule,
+    bands: rule.bands.map((band) =>
+      band.to === 24 ? { ...band, to: 14 } : band.from === 25 ? { ...band, from: 15 } : band,
+    ),
+  }));
+  return { ...policy, rules };
+}
+
+/** Waits until a job is over, however it ends. */
+async function ended(state: () => Promise<string>): Promise<void> {
+  while (['waiting', 'running'].includes(await state()))
+    await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
+}

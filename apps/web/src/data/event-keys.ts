@@ -1,0 +1,47 @@
+import type { LiveEvent } from '@lantern/contracts';
+import { assertNever } from '@lantern/core/shared';
+import { type Key, KEYS } from './keys';
+
+/** A query, or all queries that begin alike. */
+export type StaleKey = readonly [Key, ...(string | number)[]];
+
+/** What drafts and revisions both show. */
+const SETS: readonly Key[] = [
+  KEYS.overview,
+  KEYS.draft,
+  KEYS.policies,
+  KEYS.labels,
+  KEYS.desk,
+  KEYS.texts,
+  KEYS.exchanges,
+  KEYS.spots,
+  KEYS.patterns,
+  KEYS.lanternSet,
+];
+
+/** Queries whose answers an event makes stale. Nothing that is expensive and unaffected is asked again. */
+export function staleAfter(event: LiveEvent): StaleKey[] {
+  switch (event.kind) {
+    case 'incident-recorded':
+      return only(KEYS.overview, KEYS.incidents, KEYS.waiting);
+    case 'incident-changed':
+      return [
+        [KEYS.incident, event.number],
+        ...only(KEYS.overview, KEYS.incidents, KEYS.waiting, KEYS.mailbox, KEYS.things),
+      ];
+    case 'drafts-changed':
+      return only(...SETS, KEYS.specimens);
+    case 'revision-published':
+      return only(...SETS, KEYS.mailbox, KEYS.revisions);
+    case 'thing-changed':
+      return only(KEYS.things);
+    case 'label-run-changed':
+      return only(KEYS.labelRuns);
+    case 'replay-changed':
+      return only(KEYS.replays);
+    default:
+      return assertNever(event);
+  }
+}
+
+const only = (...keys: readonly Key[]): StaleKey[] => keys.map((key) => [key]);
