@@ -90,7 +90,7 @@ export default tseslint.config(
   },
   {
     files: [
-      '**/*.test.ts',
+      '**/*.test.{ts,tsx}',
       '**/*.test.mjs',
       'e2e/**',
       'apps/server/test/**',
@@ -189,7 +189,7 @@ export default tseslint.config(
   },
   {
     // Builders of the testkit serve tests and never ship.
-    files: ['apps/web/src/**/*.test.ts'],
+    files: ['apps/web/src/**/*.test.{ts,tsx}'],
     rules: {
       'no-restricted-imports': forbid(
         ['@lantern/server', '@lantern/files', '@lantern/demo', BEHIND_DOORS, 'node:*'],

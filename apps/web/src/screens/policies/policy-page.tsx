@@ -3,7 +3,7 @@ import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } f
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import type { PolicyView } from '@lantern/contracts';
 import type { Policy, Problem } from '@lantern/core/policy';
-import { useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useCreatePolicy, usePolicy, useRemovePolicy } from '../../data/policies';
