@@ -15,9 +15,10 @@ import { freePort, stopProcess } from './lib/processes.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
 import { whenParentIsGone } from './lib/supervise.mjs';
+import { testShare } from './lib/test-share.mjs';
 
-/** Each process of server tests keeps a server, its readers and a database of its own at work: about 1.2 GB. */
-const SERVER_TEST_PROCESSES = 2;
+/** On two cores. Each process of server tests keeps a server, its readers and a database at work: about 1.2 GB. */
+const TEST_PROCESSES = 2;
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
 const FOLDER = join(BUILD, `test-${process.pid}`);
@@ -47,8 +48,8 @@ async function node(script, args, options = {}) {
 }
 
 async function check(what, script, args) {
-  say(`\n── ${what}`);
   const code = await node(script, args);
+  say(`\n── ${what}: ${code === 0 ? 'passed' : 'failed'}`);
   if (code === 0) totals.passed += 1;
   else totals.failed += 1;
 }
@@ -58,13 +59,7 @@ async function jest(project, environment = {}) {
   const report = join(FOLDER, `${project}.json`);
   await node(
     'node_modules/jest/bin/jest.js',
-    [
-      '--selectProjects',
-      project,
-      '--json',
-      `--outputFile=${report}`,
-      ...(project === 'server' ? [`--maxWorkers=${SERVER_TEST_PROCESSES}`] : []),
-    ],
+    ['--selectProjects', project, '--json', `--outputFile=${report}`, `--maxWorkers=${TEST_PROCESSES}`],
     {
       env: { ...process.env, NODE_OPTIONS: '--experimental-vm-modules --no-warnings', ...environment },
       stdio: ['ignore', 'ignore', 'inherit'],
@@ -155,14 +150,16 @@ async function stories() {
 }
 
 const STAGES = {
-  lint: async () => {
-    await check('lint', 'node_modules/eslint/bin/eslint.js', ['.']);
-    await check('format', 'node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
-  },
-  types: async () => {
-    await check('types of tests', 'node_modules/typescript/bin/tsc', ['-p', 'tsconfig.check.json']);
-    await check('types of the web application', 'node_modules/typescript/bin/tsc', ['-p', 'apps/web']);
-  },
+  lint: () =>
+    Promise.all([
+      check('lint', 'node_modules/eslint/bin/eslint.js', ['.']),
+      check('format', 'node_modules/prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']),
+    ]),
+  types: () =>
+    Promise.all([
+      check('types of tests', 'node_modules/typescript/bin/tsc', ['-p', 'tsconfig.check.json']),
+      check('types of the web application', 'node_modules/typescript/bin/tsc', ['-p', 'apps/web']),
+    ]),
   unit: () => jest('unit'),
   server: serverTests,
   stories,
@@ -194,6 +191,7 @@ runMain(async () => {
     if (!process.env.LANTERN_KEEP) rmSync(FOLDER, { recursive: true, force: true });
   }
   if (totals.failed > 0) process.exitCode = 1;
+  say(`\n${testShare()}`);
   const skipped = totals.skipped > 0 ? `, ${totals.skipped} skipped` : '';
   say(`\n${totals.passed} passed, ${totals.failed} failed${skipped}`);
 });
