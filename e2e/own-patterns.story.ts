@@ -61,7 +61,7 @@ test('publishing asks before it breaks a specimen, and records the decision', as
   await page.getByLabel('Name', { exact: true }).fill(`Five digits ${stamp}`);
   const publish = page.getByRole('button', { name: 'Publish', exact: true });
   await expect(publish).toBeDisabled();
-  await page.getByLabel(/^Publish although a specimen breaks/).check();
+  await page.getByLabel(/^Publish although a specimen fails/).check();
   await expectAccessible(page);
   await publish.click();
   await expect(page.getByText(`Five digits ${stamp}`).first()).toBeVisible();

@@ -116,7 +116,7 @@ test('two authors at one policy: nothing is saved over unseen', async ({ page, b
   await page.reload();
   await expect(purpose).toHaveValue('Tobias was here.');
   await purpose.fill(before);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.locator('[data-sonner-toast]').getByRole('button', { name: 'Undo' }).click();
   await expect(purpose).toHaveValue('Tobias was here.');
   await purpose.fill(before);
   await expect(page.getByText('draft saved')).toBeVisible();
@@ -150,7 +150,7 @@ test('a list that a rule looks for is not removed, and a removed policy can be p
   await expect(page.getByText('draft saved')).toBeVisible();
   await page.waitForTimeout(900);
   await page.getByRole('button', { name: 'Remove', exact: true }).click();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.locator('[data-sonner-toast]').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByLabel('Name of the policy')).toHaveValue('Short-lived');
   await page.getByRole('button', { name: 'Remove', exact: true }).click();
   await expect(page).toHaveURL(/policies$/);

@@ -122,23 +122,34 @@ export class DemoLife {
     );
   }
 
-  /** A second author lowers the number of cards from which a mail is blocked, and has not published it yet. */
+  /** A second author wants mails with many account numbers to be held, and has not published it yet. */
   private async draftOf(author: Caller): Promise<void> {
-    const [cards] = POLICIES;
-    if (!cards) return;
-    const { policy, version } = await this.policies.get(cards.id, author);
-    await this.policies.save(cards.id, { policy: withEarlierBlock(policy), version }, author);
+    const found = POLICIES.find(({ rules }) => rules.some(({ name }) => name === BULK));
+    if (!found) return;
+    const { policy, version } = await this.policies.get(found.id, author);
+    await this.policies.save(found.id, { policy: withHold(policy), version }, author);
   }
 }
 
-/** Blocks from 15 values on, and asks below. */
-function withEarlierBlock({ id: _id, ...policy }: Policy): Omit<Policy, 'id'> {
-  const rules = policy.rules.map((rule) => ({
-    ...rule,
-    bands: rule.bands.map((band) =>
-      band.to === 24 ? { ...band, to: 14 } : band.from === 25 ? { ...band, from: 15 } : band,
-    ),
-  }));
+/** The rule of the demo that notes account numbers until now. */
+const BULK = 'Account numbers in bulk';
+
+function withHold({ id: _id, ...policy }: Policy): Omit<Policy, 'id'> {
+  const text =
+    policy.rules.flatMap(({ bands }) => bands.map((band) => band.text)).find((id) => id !== null) ?? null;
+  const rules = policy.rules.map((rule) =>
+    rule.name === BULK
+      ? {
+          ...rule,
+          bands: rule.bands.map((band) => ({
+            ...band,
+            answer: 'hold' as const,
+            severity: 'medium' as const,
+            text,
+          })),
+        }
+      : rule,
+  );
   return { ...policy, rules };
 }
 

@@ -4,7 +4,6 @@ import { type InspectedPart } from '@lantern/core/movement';
 import { tableRows } from '@lantern/core/text';
 import { type DragEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { inspectFile, useLanternSet, usePatternNames } from '../data/patterns';
-import { useMay } from '../data/session';
 import { useLantern } from '../stores/lantern-store';
 import { Button } from '../ui/button';
 import { Loading, Notice } from '../ui/notice';
@@ -16,35 +15,13 @@ import { type Selected, WhyNot } from './why-not';
 import { UNREADABLE_WORDS } from '../wording/terms';
 import { WhatWouldHappen } from './what-would-happen';
 
-/** The tab at the right edge, and the panel it pulls out. */
-export function LanternPanel() {
-  const { open, toggle } = useLantern();
-  const may = useMay('lantern.use');
-  if (!may) return null;
-  return (
-    <>
-      {open && <Panel />}
-      <button
-        type="button"
-        onClick={toggle}
-        aria-expanded={open}
-        aria-controls="lantern"
-        className="flex w-7 shrink-0 flex-col items-center gap-3 border-l border-rule bg-found-soft pt-4 text-[12.5px] font-semibold"
-      >
-        <span className="[writing-mode:vertical-rl]">Lantern</span>
-        <span aria-hidden>L</span>
-      </button>
-    </>
-  );
-}
-
 type FileState =
   | { readonly status: 'none' }
   | { readonly status: 'reading'; readonly name: string }
   | { readonly status: 'failed'; readonly name: string; readonly sentence: string }
   | { readonly status: 'read'; readonly result: LanternFileResult };
 
-function Panel() {
+export function Panel() {
   const { text, setText, setOpen } = useLantern();
   const set = useLanternSet();
   const scan = useScan(text, set.data);

@@ -6,7 +6,7 @@ import { Link, NavLink, Outlet } from 'react-router';
 import type { OverviewView } from '@lantern/contracts';
 import { useLiveUpdates } from '../data/live';
 import { useOverview, useSession, useSignOut } from '../data/session';
-import { LanternPanel } from '../lantern/panel';
+import { LanternPanel } from '../lantern/tab';
 import { useLantern } from '../stores/lantern-store';
 import { useTheme } from '../stores/theme-store';
 import { CommandList } from './command-list';
@@ -29,7 +29,7 @@ const AREAS: readonly {
 ];
 
 function draftFigure({ total, changed, problems }: OverviewView['policies'], settled: string): string {
-  if (problems > 0) return `${problems} to mend`;
+  if (problems > 0) return `${problems} ${problems === 1 ? 'problem' : 'problems'}`;
   return changed > 0 ? `${changed} changed` : `${total} ${settled}`;
 }
 

@@ -1,39 +1,14 @@
+import type { ComponentType } from 'react';
 import { createBrowserRouter, Navigate } from 'react-router';
 import { IncidentsDesk } from '../screens/incidents/desk';
-import { NewDocumentsPage } from '../screens/patterns/documents/documents-page';
-import { NewExpressionPage } from '../screens/patterns/expression/expression-page';
-import { NewRecordsPage } from '../screens/patterns/records/records-page';
-import { PatternPage } from '../screens/patterns/pattern-page';
-import { PatternsList } from '../screens/patterns/patterns-list';
-import { WordListPage } from '../screens/patterns/word-list-page';
-import { AutomaticPage } from '../screens/labels/automatic-page';
-import { LabelChangesPage } from '../screens/labels/changes-page';
-import { LabelPage } from '../screens/labels/label-page';
-import { LabelsList } from '../screens/labels/labels-list';
-import { OffersPage } from '../screens/labels/offers-page';
-import { LabelReviewPage } from '../screens/labels/review-page';
-import { RunsPage } from '../screens/labels/runs-page';
-import { PacksPage } from '../screens/policies/packs-page';
-import { PoliciesList } from '../screens/policies/policies-list';
-import { PolicyPage } from '../screens/policies/policy-page';
-import { PublishPage } from '../screens/policies/publish-page';
-import { CoveragePage } from '../screens/coverage/coverage-page';
-import { ExchangesPage } from '../screens/policies/exchanges/exchanges-page';
-import { DoorsPage } from '../screens/doors/doors-page';
-import { SpotsPage } from '../screens/policies/spots/spots-page';
-import { TextsPage } from '../screens/policies/texts/texts-page';
-import { ReplayPage } from '../screens/replay/replay-page';
-import { WaitingPage } from '../screens/waiting/waiting-page';
-import { DriveLinkWindow, DriveWindow } from '../stand-ins/drive/drive-window';
-import { PostWindow } from '../stand-ins/post/post-window';
-import { ChatWindow } from '../stand-ins/chat/chat-window';
-import { BrowserWindow } from '../stand-ins/desk/browser-window';
-import { DesktopWindow } from '../stand-ins/desk/desktop-window';
-import { DocumentsWindow } from '../stand-ins/documents/documents-window';
-import { MailWindow } from '../stand-ins/mail/mail-window';
 import { ErrorScreen, LostScreen } from './error-screen';
 import { Frame } from './frame';
 import { SignedIn } from './signed-in';
+
+/** A screen that is loaded when it is first visited. */
+function screen<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
+  return async () => ({ Component: (await load())[name] });
+}
 
 export const router = createBrowserRouter([
   {
@@ -44,50 +19,143 @@ export const router = createBrowserRouter([
         element: <Frame />,
         children: [
           { index: true, element: <Navigate to="/incidents" replace /> },
-          { path: 'patterns', element: <PatternsList /> },
-          { path: 'patterns/new', element: <WordListPage /> },
-          { path: 'patterns/new-expression', element: <NewExpressionPage /> },
-          { path: 'patterns/new-documents', element: <NewDocumentsPage /> },
-          { path: 'patterns/new-records', element: <NewRecordsPage /> },
-          { path: 'patterns/:id', element: <PatternPage /> },
-          { path: 'labels', element: <LabelsList /> },
-          { path: 'labels/offers', element: <OffersPage /> },
-          { path: 'labels/automatic', element: <AutomaticPage /> },
-          { path: 'labels/runs', element: <RunsPage /> },
-          { path: 'labels/changes', element: <LabelChangesPage /> },
-          { path: 'labels/review', element: <LabelReviewPage /> },
-          { path: 'labels/:id', element: <LabelPage /> },
-          { path: 'policies', element: <PoliciesList /> },
-          { path: 'policies/texts', element: <TextsPage /> },
-          { path: 'policies/exchanges', element: <ExchangesPage /> },
-          { path: 'doors', element: <DoorsPage /> },
-          { path: 'policies/spots', element: <SpotsPage /> },
-          { path: 'policies/packs', element: <PacksPage /> },
-          { path: 'policies/coverage', element: <CoveragePage /> },
-          { path: 'policies/replay', element: <ReplayPage /> },
-          { path: 'incidents/waiting', element: <WaitingPage /> },
-          { path: 'policies/:id', element: <PolicyPage /> },
-          { path: 'publish', element: <PublishPage /> },
+          {
+            path: 'patterns',
+            lazy: screen(() => import('../screens/patterns/patterns-list'), 'PatternsList'),
+          },
+          {
+            path: 'patterns/new',
+            lazy: screen(() => import('../screens/patterns/word-list-page'), 'WordListPage'),
+          },
+          {
+            path: 'patterns/new-expression',
+            lazy: screen(() => import('../screens/patterns/expression/expression-page'), 'NewExpressionPage'),
+          },
+          {
+            path: 'patterns/new-documents',
+            lazy: screen(() => import('../screens/patterns/documents/documents-page'), 'NewDocumentsPage'),
+          },
+          {
+            path: 'patterns/new-records',
+            lazy: screen(() => import('../screens/patterns/records/records-page'), 'NewRecordsPage'),
+          },
+          {
+            path: 'patterns/:id',
+            lazy: screen(() => import('../screens/patterns/pattern-page'), 'PatternPage'),
+          },
+          { path: 'labels', lazy: screen(() => import('../screens/labels/labels-list'), 'LabelsList') },
+          {
+            path: 'labels/offers',
+            lazy: screen(() => import('../screens/labels/offers-page'), 'OffersPage'),
+          },
+          {
+            path: 'labels/automatic',
+            lazy: screen(() => import('../screens/labels/automatic-page'), 'AutomaticPage'),
+          },
+          { path: 'labels/runs', lazy: screen(() => import('../screens/labels/runs-page'), 'RunsPage') },
+          {
+            path: 'labels/changes',
+            lazy: screen(() => import('../screens/labels/changes-page'), 'LabelChangesPage'),
+          },
+          {
+            path: 'labels/review',
+            lazy: screen(() => import('../screens/labels/review-page'), 'LabelReviewPage'),
+          },
+          { path: 'labels/:id', lazy: screen(() => import('../screens/labels/label-page'), 'LabelPage') },
+          {
+            path: 'policies',
+            lazy: screen(() => import('../screens/policies/policies-list'), 'PoliciesList'),
+          },
+          {
+            path: 'policies/texts',
+            lazy: screen(() => import('../screens/policies/texts/texts-page'), 'TextsPage'),
+          },
+          {
+            path: 'policies/exchanges',
+            lazy: screen(() => import('../screens/policies/exchanges/exchanges-page'), 'ExchangesPage'),
+          },
+          { path: 'doors', lazy: screen(() => import('../screens/doors/doors-page'), 'DoorsPage') },
+          {
+            path: 'policies/spots',
+            lazy: screen(() => import('../screens/policies/spots/spots-page'), 'SpotsPage'),
+          },
+          {
+            path: 'policies/packs',
+            lazy: screen(() => import('../screens/policies/packs-page'), 'PacksPage'),
+          },
+          {
+            path: 'policies/coverage',
+            lazy: screen(() => import('../screens/coverage/coverage-page'), 'CoveragePage'),
+          },
+          {
+            path: 'policies/replay',
+            lazy: screen(() => import('../screens/replay/replay-page'), 'ReplayPage'),
+          },
+          {
+            path: 'incidents/waiting',
+            lazy: screen(() => import('../screens/waiting/waiting-page'), 'WaitingPage'),
+          },
+          {
+            path: 'policies/:id',
+            lazy: screen(() => import('../screens/policies/policy-page'), 'PolicyPage'),
+          },
+          { path: 'publish', lazy: screen(() => import('../screens/policies/publish-page'), 'PublishPage') },
           { path: 'incidents', element: <IncidentsDesk /> },
           { path: 'incidents/:number', element: <IncidentsDesk /> },
           { path: '*', element: <LostScreen /> },
         ],
       },
-      { path: 'stand-ins/documents', element: <DocumentsWindow /> },
-      { path: 'stand-ins/documents/:person', element: <DocumentsWindow /> },
-      { path: 'stand-ins/drive', element: <DriveWindow /> },
-      { path: 'stand-ins/drive/:player', element: <DriveWindow /> },
-      { path: 'stand-ins/drive/link/:token', element: <DriveLinkWindow /> },
-      { path: 'stand-ins/drive/link/:token/:player', element: <DriveLinkWindow /> },
-      { path: 'stand-ins/post', element: <PostWindow /> },
-      { path: 'stand-ins/chat', element: <ChatWindow /> },
-      { path: 'stand-ins/chat/:player', element: <ChatWindow /> },
-      { path: 'stand-ins/browser', element: <BrowserWindow /> },
-      { path: 'stand-ins/browser/:player', element: <BrowserWindow /> },
-      { path: 'stand-ins/desktop', element: <DesktopWindow /> },
-      { path: 'stand-ins/desktop/:player', element: <DesktopWindow /> },
-      { path: 'stand-ins/mail', element: <MailWindow /> },
-      { path: 'stand-ins/mail/:person', element: <MailWindow /> },
+      {
+        path: 'stand-ins/documents',
+        lazy: screen(() => import('../stand-ins/documents/documents-window'), 'DocumentsWindow'),
+      },
+      {
+        path: 'stand-ins/documents/:person',
+        lazy: screen(() => import('../stand-ins/documents/documents-window'), 'DocumentsWindow'),
+      },
+      {
+        path: 'stand-ins/drive',
+        lazy: screen(() => import('../stand-ins/drive/drive-window'), 'DriveWindow'),
+      },
+      {
+        path: 'stand-ins/drive/:player',
+        lazy: screen(() => import('../stand-ins/drive/drive-window'), 'DriveWindow'),
+      },
+      {
+        path: 'stand-ins/drive/link/:token',
+        lazy: screen(() => import('../stand-ins/drive/drive-window'), 'DriveLinkWindow'),
+      },
+      {
+        path: 'stand-ins/drive/link/:token/:player',
+        lazy: screen(() => import('../stand-ins/drive/drive-window'), 'DriveLinkWindow'),
+      },
+      { path: 'stand-ins/post', lazy: screen(() => import('../stand-ins/post/post-window'), 'PostWindow') },
+      { path: 'stand-ins/chat', lazy: screen(() => import('../stand-ins/chat/chat-window'), 'ChatWindow') },
+      {
+        path: 'stand-ins/chat/:player',
+        lazy: screen(() => import('../stand-ins/chat/chat-window'), 'ChatWindow'),
+      },
+      {
+        path: 'stand-ins/browser',
+        lazy: screen(() => import('../stand-ins/desk/browser-window'), 'BrowserWindow'),
+      },
+      {
+        path: 'stand-ins/browser/:player',
+        lazy: screen(() => import('../stand-ins/desk/browser-window'), 'BrowserWindow'),
+      },
+      {
+        path: 'stand-ins/desktop',
+        lazy: screen(() => import('../stand-ins/desk/desktop-window'), 'DesktopWindow'),
+      },
+      {
+        path: 'stand-ins/desktop/:player',
+        lazy: screen(() => import('../stand-ins/desk/desktop-window'), 'DesktopWindow'),
+      },
+      { path: 'stand-ins/mail', lazy: screen(() => import('../stand-ins/mail/mail-window'), 'MailWindow') },
+      {
+        path: 'stand-ins/mail/:person',
+        lazy: screen(() => import('../stand-ins/mail/mail-window'), 'MailWindow'),
+      },
     ],
   },
 ]);

@@ -102,7 +102,11 @@ function LabelRow({ view }: { readonly view: LabelView }) {
             {label.family && `${label.family}, `}
             {label.retired ? 'retired' : STATE_WORDS[state]}
           </span>{' '}
-          {must > 0 && <span className="bg-stop-soft px-1.5 text-[12.5px] text-stop">{must} to mend</span>}{' '}
+          {must > 0 && (
+            <span className="bg-stop-soft px-1.5 text-[12.5px] text-stop">
+              {must} {must === 1 ? 'problem' : 'problems'}
+            </span>
+          )}{' '}
           {look > 0 && <span className="bg-sunk px-1.5 text-[12.5px] text-ink-2">{look} worth a look</span>}
         </p>
         <p className="line-clamp-2 text-[13px] text-ink-2">

@@ -103,7 +103,11 @@ function PolicyRow({ view: { policy, state, problems }, all, names, mayWrite }: 
           {policy.name || 'Unnamed policy'}
         </Link>
         <span className="text-[12.5px] text-ink-2">{STATE_WORDS[state]}</span>
-        {must > 0 && <span className="bg-stop-soft px-1.5 text-[12.5px] text-stop">{must} to mend</span>}
+        {must > 0 && (
+          <span className="bg-stop-soft px-1.5 text-[12.5px] text-stop">
+            {must} {must === 1 ? 'problem' : 'problems'}
+          </span>
+        )}
         {look > 0 && <span className="bg-sunk px-1.5 text-[12.5px] text-ink-2">{look} worth a look</span>}
         <span className="flex-1" />
         {mayWrite && (
