@@ -141,7 +141,7 @@ test('3: a policy is written as a sentence, checked where it stands, and publish
   await page.reload();
   await expect(page.getByLabel('Name of the policy')).toHaveValue(`Refit stays inside ${stamp}`);
   await page.getByRole('button', { name: 'Review changes' }).click();
-  await expect(page.getByText(/new: When it holds at least 1 distinct value of Dry dock/)).toBeVisible();
+  await expect(page.getByText(/new: When it contains at least 1 distinct value of Dry dock/)).toBeVisible();
   await expectAccessible(page);
   await page.getByLabel('Name', { exact: true }).fill('Autumn tightening');
   await page.getByLabel('Why', { exact: true }).fill('The refit begins.');

@@ -145,7 +145,7 @@ test('a category shows how it did on samples it had not seen, and learns again w
     Array.from({ length: 8 }, (_unused, index) =>
       textFile(`${side} ${index}.txt`, `${side} `.repeat(12) + invented(seed + index, 30)),
     );
-  await page.getByLabel('Texts of this kind').setInputFiles(samples('drydock', 100));
+  await page.getByLabel('Texts of this kind', { exact: true }).setInputFiles(samples('drydock', 100));
   await expect(page.getByText(/At least 5 texts of this kind and 5 others/)).toBeVisible();
   await page.getByLabel(/Texts of other kinds/).setInputFiles(samples('canteen', 200));
   await page.getByRole('button', { name: 'Learn', exact: true }).click();

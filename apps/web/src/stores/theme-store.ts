@@ -8,9 +8,13 @@ interface ThemeState {
   toggle(): void;
 }
 
-function initial(): Theme {
+const SYSTEM = window.matchMedia('(prefers-color-scheme: dark)');
+const systemTheme = (): Theme => (SYSTEM.matches ? 'dark' : 'light');
+
+/** What the analyst chose; null while the system decides. */
+function chosen(): Theme | null {
   const kept = localStorage.getItem(KEY);
-  return kept === 'dark' ? 'dark' : 'light';
+  return kept === 'dark' || kept === 'light' ? kept : null;
 }
 
 function apply(theme: Theme): Theme {
@@ -18,9 +22,9 @@ function apply(theme: Theme): Theme {
   return theme;
 }
 
-/** Light unless the analyst chose dark. */
+/** Follows the system until the analyst chooses. */
 export const useTheme = create<ThemeState>((set) => ({
-  theme: apply(initial()),
+  theme: apply(chosen() ?? systemTheme()),
   toggle: () =>
     set(({ theme }) => {
       const next = apply(theme === 'light' ? 'dark' : 'light');
@@ -28,3 +32,7 @@ export const useTheme = create<ThemeState>((set) => ({
       return { theme: next };
     }),
 }));
+
+SYSTEM.addEventListener('change', () => {
+  if (chosen() === null) useTheme.setState({ theme: apply(systemTheme()) });
+});

@@ -1,4 +1,4 @@
-import type { ButtonHTMLAttributes, ReactNode } from 'react';
+import { type ButtonHTMLAttributes, type ReactNode, useId } from 'react';
 
 type Look = 'plain' | 'main' | 'quiet' | 'stop';
 
@@ -11,23 +11,46 @@ const LOOKS: Readonly<Record<Look, string>> = {
 
 interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
   readonly look?: Look;
-  /** Why it cannot be pressed; shown on it, so that nothing is greyed out without its reason. */
+  /** Why it cannot be pressed. */
   readonly refusal?: string | undefined;
+  /** The reason stands beside another button or in the text around it already. */
+  readonly reasonIsShown?: boolean;
   readonly children: ReactNode;
 }
 
-export function Button({ look = 'plain', refusal, className = '', children, ...rest }: Props) {
-  return (
+/** A button; one that cannot be pressed says why beside it, in text. */
+export function Button({
+  look = 'plain',
+  refusal,
+  reasonIsShown = false,
+  className = '',
+  children,
+  ...rest
+}: Props) {
+  const reason = useId();
+  // A sign with a name of its own stands in a narrow row of others: its reason is read out and shown on it.
+  const isSign = reasonIsShown || rest['aria-label'] !== undefined;
+  const button = (
     <button
       type="button"
       {...rest}
-      title={refusal ?? rest.title}
+      title={isSign ? (refusal ?? rest.title) : rest.title}
       aria-disabled={refusal ? true : undefined}
+      aria-describedby={refusal && !isSign ? reason : rest['aria-describedby']}
       onClick={refusal ? (event) => event.preventDefault() : rest.onClick}
       className={`inline-flex items-center gap-1.5 rounded border px-2.5 py-1 whitespace-nowrap ${LOOKS[look]} ${refusal ? 'cursor-not-allowed opacity-60' : ''} ${className}`}
     >
       {children}
     </button>
+  );
+  if (!refusal || isSign) return button;
+  return (
+    <span className="inline-flex max-w-full flex-wrap items-center gap-x-2 gap-y-0.5">
+      {button}
+      <span id={reason} className="text-[12px] text-ink-2">
+        {refusal}
+      </span>
+    </span>
   );
 }
 

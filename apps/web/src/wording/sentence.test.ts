@@ -31,7 +31,7 @@ const fleet = { with: [{ kind: 'department', department: 'Fleet' } as const], wi
 describe('ruleSentence', () => {
   it('reads as one sentence', () => {
     expect(ruleSentence(rule, names)).toBe(
-      'When it holds at least 25 distinct values of Payment card number, certain to 80 or more and any recipient is outside, then block, tell the sender "Use the portal", severity high.',
+      'When it contains at least 25 distinct values of Payment card number, certain to 80 or more and any recipient is outside, then block, tell the sender "Use the portal", severity high.',
     );
   });
 
@@ -60,7 +60,7 @@ describe('ruleSentence', () => {
       people: fleet,
     });
     expect(ruleSentence(graded, names)).toBe(
-      'For Fleet: when any recipient is outside, then by the number of distinct values of Payment card number, certain to 80 or more: 1 to 24: ask, tell the sender "Use the portal", severity high; 25 and more: block, tell the sender "Use the portal", prevent forwarding, severity high; a reply within 4 hours, otherwise it stays; Fleet may ask approvers to let it go.',
+      'For Fleet: when any recipient is outside, then by the number of distinct values of Payment card number, certain to 80 or more: 1 to 24: ask, tell the sender "Use the portal", severity high; 25 and more: block, tell the sender "Use the portal", prevent forwarding, severity high; a reply within 4 hours, otherwise it stays; Fleet may request an override from approvers.',
     );
   });
 });
@@ -69,14 +69,14 @@ describe('conditionWords', () => {
   it.each<[Condition, string]>([
     [
       findingsAsked(25, { pattern: 'x', distinct: false }),
-      'it holds at least 25 findings of a pattern that was removed, certain to 80 or more',
+      'it contains at least 25 findings of a pattern that was removed, certain to 80 or more',
     ],
     [
       {
         kind: 'any',
         of: [findingsAsked(1, { where: ['subject'] }), { kind: 'unreadable', reasons: ['encrypted'] }],
       },
-      'it holds at least 1 distinct value of Payment card number in the subject, certain to 80 or more or a part cannot be read because it is locked',
+      'it contains at least 1 distinct value of Payment card number in the subject, certain to 80 or more or a part cannot be read because it is locked',
     ],
     [{ kind: 'none', of: [TO_OUTSIDE] }, 'none of these: any recipient is outside'],
     [{ kind: 'all', of: [] }, 'nothing yet'],
@@ -101,10 +101,10 @@ describe('conditionWords', () => {
   it('names many patterns that are looked for in the same way once', () => {
     const of = ['payment-card', 'iban', 'x'].map((pattern) => findingsAsked(5, { pattern }));
     expect(conditionWords({ kind: 'any', of }, new Map([...names, ['iban', 'IBAN']]))).toBe(
-      'it holds at least 5 distinct values of any of Payment card number, IBAN, a pattern that was removed, certain to 80 or more',
+      'it contains at least 5 distinct values of any of Payment card number, IBAN, a pattern that was removed, certain to 80 or more',
     );
     const other = [...of, findingsAsked(6)];
-    expect(conditionWords({ kind: 'any', of: other }, names)).toContain(' or it holds at least 6');
+    expect(conditionWords({ kind: 'any', of: other }, names)).toContain(' or it contains at least 6');
   });
 
   it('has words for every condition there is (seed 5)', () => {

@@ -113,14 +113,14 @@ function anyPatternWords(conditions: readonly Condition[], names: Names): string
   const patterns = conditions.flatMap((part) => (part.kind === 'findings' ? [part.pattern] : []));
   if (patterns.length !== conditions.length || !conditions.every(same)) return null;
   const named = patterns.map((pattern) => patternName(pattern, names)).join(', ');
-  return `it holds ${countWords(first.atLeast, first.distinct)} of any of ${named}${whereWords(first)}, certain to ${first.certainty} or more`;
+  return `it contains ${countWords(first.atLeast, first.distinct)} of any of ${named}${whereWords(first)}, certain to ${first.certainty} or more`;
 }
 
 function clauseWords(condition: LeafCondition, names: Names): string {
   if (isAboutWay(condition)) return wayWords(condition, names);
   switch (condition.kind) {
     case 'findings':
-      return `it holds ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}${whereWords(condition)}, certain to ${condition.certainty} or more`;
+      return `it contains ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}${whereWords(condition)}, certain to ${condition.certainty} or more`;
     case 'unreadable':
       return unreadableWords(condition);
     case 'recipient':
@@ -356,7 +356,7 @@ function besideWords(rule: Rule): string {
         ]
       : []),
     ...(rule.override
-      ? [`${audienceWords(rule.override.mayAsk)} may ask ${rule.override.decides} to let it go`]
+      ? [`${audienceWords(rule.override.mayAsk)} may request an override from ${rule.override.decides}`]
       : []),
     ...rule.tell.map(
       ({ address, when }) => `${address} is told ${when === 'daily' ? 'once a day' : 'at once'}`,

@@ -15,3 +15,8 @@ export function exactTime(iso: string): string {
 export function ago(iso: string, now: Date): string {
   return formatDistanceStrict(new Date(iso), now, { addSuffix: true });
 }
+
+/** The day of an instant, with the name of its month. */
+export function dayOf(iso: string): string {
+  return format(new Date(iso), 'd MMMM yyyy');
+}

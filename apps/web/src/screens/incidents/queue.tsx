@@ -14,7 +14,7 @@ import { FilterBar } from './filter-bar';
 import type { QueueFilters } from './filters';
 import { SeverityTicks } from './severity-ticks';
 
-const ROW_HEIGHT = 83;
+const ROW_HEIGHT = 54;
 
 interface Props {
   readonly page: IncidentPage | undefined;
@@ -118,32 +118,33 @@ function Row({ row, chosen, onChoose }: RowProps) {
       onClick={() => onChoose(row.number)}
       className={`flex h-full w-full flex-col justify-center gap-0.5 border-b border-l-[3px] border-b-rule px-3 text-left ${chosen ? 'border-l-ink bg-sheet' : 'border-l-transparent hover:bg-press-soft'}`}
     >
-      <span className="flex w-full items-baseline justify-between gap-2">
+      <span className="flex w-full items-baseline gap-1.5">
+        <SeverityTicks severity={row.severity} />
         <b className="truncate">{incidentTitle({ ...row, destinations: [] }, names)}</b>
+        <span className="min-w-0 flex-1 truncate text-[12.5px]">
+          {held}
+          {row.reported && <b>, reported as a false finding</b>}
+        </span>
         <span className="text-[12.5px] whitespace-nowrap text-ink-2" title={exactTime(row.at)}>
           {shortTime(row.at, new Date())}
         </span>
       </span>
-      <Beam
-        from={row.person.name}
-        by={CHANNEL_WORDS[row.channel]}
-        to={row.destinations[0] ?? ''}
-        answer={row.answer}
-        lit={row.counts.length > 0}
-      />
-      <span className="flex w-full items-center justify-between text-[12.5px]">
-        <span className="truncate">
-          <SeverityTicks severity={row.severity} />
-          {SEVERITY_WORDS[row.severity]}
-          {held && `, ${held}`}
-          {row.reported && <b>, reported as a false finding</b>}
+      <span className="flex w-full items-center gap-3">
+        <span className="min-w-0 flex-1">
+          <Beam
+            from={row.person.name}
+            by={CHANNEL_WORDS[row.channel]}
+            to={row.destinations[0] ?? ''}
+            answer={row.answer}
+            lit={row.counts.length > 0}
+          />
         </span>
-        <span className="whitespace-nowrap text-ink-2">
+        <span className="text-[12.5px] whitespace-nowrap text-ink-2" title={`Urgency ${row.urgency}`}>
           {row.outcome
             ? OUTCOME_WORDS[row.outcome]
             : row.status === 'new'
-              ? `urgency ${row.urgency}`
-              : `${row.assignee ?? ''}, ${row.urgency}`}
+              ? `${SEVERITY_WORDS[row.severity]} ${row.urgency}`
+              : `${row.assignee ?? ''} ${row.urgency}`}
         </span>
       </span>
     </button>

@@ -107,7 +107,7 @@ function LabelRow({ view }: { readonly view: LabelView }) {
               {must} {must === 1 ? 'problem' : 'problems'}
             </span>
           )}{' '}
-          {look > 0 && <span className="bg-sunk px-1.5 text-[12.5px] text-ink-2">{look} worth a look</span>}
+          {look > 0 && <span className="bg-sunk px-1.5 text-[12.5px] text-ink-2">{look} to check</span>}
         </p>
         <p className="line-clamp-2 text-[13px] text-ink-2">
           {label.choosing[0]?.when || 'No guidance on when to choose it.'}

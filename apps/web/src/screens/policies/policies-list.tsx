@@ -108,7 +108,7 @@ function PolicyRow({ view: { policy, state, problems }, all, names, mayWrite }: 
             {must} {must === 1 ? 'problem' : 'problems'}
           </span>
         )}
-        {look > 0 && <span className="bg-sunk px-1.5 text-[12.5px] text-ink-2">{look} worth a look</span>}
+        {look > 0 && <span className="bg-sunk px-1.5 text-[12.5px] text-ink-2">{look} to check</span>}
         <span className="flex-1" />
         {mayWrite && (
           <span className="text-[12.5px]">

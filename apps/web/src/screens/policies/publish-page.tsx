@@ -92,7 +92,7 @@ export function PublishPage() {
             {broken.length > 0 && <BrokenSpecimens broken={broken} />}
             {look.length > 0 && (
               <details className="mt-2 bg-sunk px-3 py-2 text-[13px]">
-                <summary className="cursor-pointer font-semibold">{look.length} worth a look</summary>
+                <summary className="cursor-pointer font-semibold">{look.length} to check</summary>
                 <Problems problems={look} changes={changes} />
               </details>
             )}
@@ -130,7 +130,7 @@ function LastReplay() {
         <p>
           The replay of {shortTime(last.startedAt, new Date())} over {last.judged} movements:{' '}
           {shifts['newly-stopped']} newly stopped, {shifts['newly-let-through']} newly let through,{' '}
-          {shifts['otherwise-answered']} otherwise answered.
+          {shifts['otherwise-answered']} with a different answer.
         </p>
       )}
       <Link className="part" to="/policies/replay">
@@ -258,7 +258,7 @@ function PublishForm({ count, problems, broken, follows, fingerprint }: FormProp
         </label>
       )}
       {publish.isError && <Notice look="stop">{errorSentence(publish.error)}</Notice>}
-      <Button look="main" className="justify-center" onClick={submit} refusal={refusal}>
+      <Button look="main" className="justify-center" onClick={submit} reasonIsShown refusal={refusal}>
         {publish.isPending ? 'Publishing …' : 'Publish'}
       </Button>
       <p className="text-[12.5px] text-ink-2">{refusal ?? 'Publishing takes effect at once.'}</p>

@@ -8,7 +8,7 @@ import { SelectField, TextField } from '../../ui/field';
 import { Empty, Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { CHANNEL_WORDS } from '../../wording/terms';
-import { exactTime, shortTime } from '../../wording/times';
+import { dayOf, exactTime, shortTime } from '../../wording/times';
 import { PolicyPlaces } from '../../shared/policy-places';
 import { Difference } from './difference';
 import { dayBefore, periodOf, progressOf, secondsLeft } from './figures';
@@ -100,7 +100,7 @@ function StartForm({ onStarted }: { readonly onStarted: (id: string) => void }) 
         className="justify-center"
         refusal={may ? undefined : 'Your account may not run replays'}
       >
-        Begin
+        Start replay
       </Button>
       <Button
         className="justify-center"
@@ -126,8 +126,8 @@ function OneReplay({ view }: { readonly view: ReplayView }) {
       <p className="text-[13px] text-ink-2">
         {view.over === 'stored'
           ? 'Stored files, as if each were shared outside'
-          : `Movements from ${view.since.slice(0, 10)} until ${view.until.slice(0, 10)}`}
-        , started by {view.startedBy}. {STATES[view.state]}
+          : `Movements from ${dayOf(view.since)} to ${dayOf(view.until)}`}
+        , started by {view.startedBy}: {STATES[view.state]}.
       </p>
       {running && (
         <div className="my-2 flex items-center gap-3">
@@ -180,7 +180,7 @@ function Setting({ view }: { readonly view: JournalView }) {
     <div className="mb-2 border-b border-dotted border-rule pb-2 text-[13px]">
       <p>
         <b>{name}</b>: {view.movements} movements, {view.withContent} with their content
-        {view.oldest && `, since ${view.oldest.slice(0, 10)}`}
+        {view.oldest && `, since ${dayOf(view.oldest)}`}
       </p>
       {may && (
         <form

@@ -137,7 +137,7 @@ function Decide({ view }: { readonly view: WaitingView }) {
       <Button look="main" refusal={refusal} onClick={() => answer(true)}>
         Allow
       </Button>
-      <Button look="stop" refusal={refusal} onClick={() => answer(false)}>
+      <Button look="stop" reasonIsShown refusal={refusal} onClick={() => answer(false)}>
         Refuse
       </Button>
       {decide.isError && <Notice look="stop">{errorSentence(decide.error)}</Notice>}

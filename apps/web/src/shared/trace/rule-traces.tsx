@@ -154,7 +154,7 @@ function Conditions({
         </td>
         <td className="py-0.5 pr-2 font-mono whitespace-nowrap">{valueWords(trace)}</td>
         <td className={`py-0.5 whitespace-nowrap ${trace.held ? '' : 'text-ink-2'}`}>
-          {trace.held ? 'holds' : 'does not hold'}
+          {trace.held ? 'met' : 'not met'}
         </td>
       </tr>
       {trace.parts.map((part, index) => (

@@ -36,7 +36,7 @@ export function Beside({ rule, readOnly, onChange }: Props) {
       {blocks &&
         part(
           rule.override
-            ? `${audienceWords(rule.override.mayAsk)} may ask ${rule.override.decides} to let it go`
+            ? `${audienceWords(rule.override.mayAsk)} may request an override from ${rule.override.decides}`
             : 'no one may request an override',
           'Change who may request an override',
           <OverrideEditor rule={rule} onChange={onChange} />,
