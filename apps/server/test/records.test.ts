@@ -166,7 +166,10 @@ describe('own records', () => {
       'PUT',
       `/records/${id}`,
     );
-    expect(job).toMatchObject({ status: 'failed', sentence: expect.stringContaining('No row has a usable key') });
+    expect(job).toMatchObject({
+      status: 'failed',
+      sentence: expect.stringContaining('No row has a usable key'),
+    });
     expect((await client.get<PatternDetail>(`/patterns/${id}`)).body.records?.version).toBe(2);
   });
 

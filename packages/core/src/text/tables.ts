@@ -16,6 +16,8 @@ const COMMA = 4;
 const LOOSE_COMMA = 5;
 /** Values one a line under a heading. */
 export const LIST = 6;
+/** Columns aligned by two spaces or more. */
+const SPACES = 7;
 
 /** Rows longer than this are prose or data on one line, not a table somebody reads. */
 const LONGEST_ROW = 4000;
@@ -25,6 +27,8 @@ const LONGEST_HEADING = 80;
 const LONGEST_VALUE = 40;
 /** Headings between loose commas are short, or the row is a sentence. */
 const LONGEST_LOOSE_HEADING = 30;
+/** Spaces that a cell aligned by spaces may have behind its words. */
+const GAP_ROOM = 40;
 
 /** Where an offset stands in a table. */
 export interface TableCell {
@@ -40,7 +44,7 @@ export interface TableCell {
 }
 
 const KIND_OF_UNIT = new Uint8Array(65_536);
-for (const [unit, kind] of [[9, TAB], [59, SEMICOLON], [124, BAR], [44, COMMA]] as const) KIND_OF_UNIT[unit] = kind; // prettier-ignore
+for (const [unit, kind] of [[9, TAB], [59, SEMICOLON], [124, BAR], [44, COMMA], [32, SPACES]] as const) KIND_OF_UNIT[unit] = kind; // prettier-ignore
 
 /** Lines of a text and the tables they form. */
 export class Tables {
@@ -162,7 +166,7 @@ export class Tables {
         this.blockOf[line] = open;
       } else if (previous !== shape || open === 0) {
         // The first row of its width is the heading; the table begins with the next one.
-        open = previous === shape ? this.begin(line - 1, kind) : 0;
+        open = previous === shape ? this.begin(line - 1, kind, shapes[line + 1] === shape) : 0;
         this.blockOf[line] = Math.max(0, open);
       } else this.blockOf[line] = Math.max(0, open);
       previous = shape;
@@ -170,8 +174,10 @@ export class Tables {
   }
 
   /** Number of the new table, or -1 where these rows are prose after all. */
-  private begin(heading: number, kind: number): number {
+  private begin(heading: number, kind: number, goesOn: boolean): number {
     if (kind === LOOSE_COMMA && !this.looksLikeHeadings(heading)) return -1;
+    // Two lines with as many gaps are met by chance in any text that is set with spaces.
+    if (kind === SPACES && !(goesOn && this.looksLikeNames(heading))) return -1;
     this.kinds.push(kind);
     this.headings.push(heading);
     return this.kinds.length - 1;
@@ -188,6 +194,20 @@ export class Tables {
     this.kinds.push(LIST);
     this.headings.push(heading);
     return this.kinds.length - 1;
+  }
+
+  /** Short cells of words: no digits, no end of a sentence, no name of a field with its colon. */
+  private looksLikeNames(line: number): boolean {
+    const end = this.lineEnd(line);
+    let length = 0;
+    for (let at = this.lineStarts[line] ?? 0; at < end; at += 1) {
+      const unit = this.units[at] ?? 0;
+      const isDigit = unit >= 48 && unit <= 57;
+      if (isDigit || unit === 58 || unit === 33 || unit === 63) return false;
+      length = divides(this.units, at, SPACES) ? 0 : length + 1;
+      if (length > LONGEST_LOOSE_HEADING + GAP_ROOM) return false;
+    }
+    return true;
   }
 
   private looksLikeHeadings(line: number): boolean {
@@ -209,7 +229,17 @@ export function divides(units: Uint16Array, at: number, kind: number): boolean {
   const found = KIND_OF_UNIT[units[at] ?? 0] ?? 0;
   if (found === 0) return false;
   if (found === COMMA) return kind === (units[at + 1] === 32 ? LOOSE_COMMA : COMMA);
+  if (found === SPACES) return kind === SPACES && endsGap(units, at);
   return found === kind;
+}
+
+/** Whether the space at `at` is the last of two or more between two cells of a line; indentation is no gap. */
+function endsGap(units: Uint16Array, at: number): boolean {
+  const next = units[at + 1] ?? 10;
+  if (next === 32 || next === 10 || next === 13 || units[at - 1] !== 32) return false;
+  let before = at - 2;
+  while (before >= 0 && units[before] === 32) before -= 1;
+  return before >= 0 && units[before] !== 10;
 }
 
 /** Marks that a value alone on its line has not: small letters and letters beyond Latin. */
@@ -240,6 +270,7 @@ function readLines(text: string, units: Uint16Array): Lines {
   let line = 0;
   const { length } = units;
   const found = new Uint32Array(6);
+  let gap = placeOf(text, '  ', 0);
   const next = DIVIDERS.map((divider) => placeOf(text, divider, 0));
   for (let start = 0; start <= length;) {
     const end = placeOf(text, '\n', start);
@@ -259,10 +290,15 @@ function readLines(text: string, units: Uint16Array): Lines {
       next[index] = at;
     }
     starts[line] = start;
-    if (divided) {
-      shapes[line] = end - start > LONGEST_ROW ? 0 : shapeOf(found);
-      found.fill(0);
-    } else shapes[line] = isListed(units, start, end) ? 8 + LIST : 0;
+    let gaps = 0;
+    for (; gap < end; gap = placeOf(text, '  ', gap)) {
+      while (units[gap] === 32) gap += 1;
+      if (gap <= end && divides(units, gap - 1, SPACES)) gaps += 1;
+    }
+    if (end - start > LONGEST_ROW) shapes[line] = 0;
+    else if (divided || gaps > 0) shapes[line] = shapeOf(found, gaps);
+    else shapes[line] = isListed(units, start, end) ? 8 + LIST : 0;
+    if (divided) found.fill(0);
     line += 1;
     start = end + 1;
   }
@@ -293,10 +329,12 @@ function twice(old: Uint32Array<ArrayBuffer>): Uint32Array<ArrayBuffer> {
   return next;
 }
 
-function shapeOf(dividers: Uint32Array): number {
+/** What divides a line. Several gaps of spaces say more than a comma, which amounts and prose have too. */
+function shapeOf(dividers: Uint32Array, gaps: number): number {
   for (let kind = TAB; kind <= LOOSE_COMMA; kind += 1) {
+    if (kind === COMMA && gaps > 1) break;
     const found = dividers[kind] ?? 0;
     if (found > 0) return found * 8 + kind;
   }
-  return 0;
+  return gaps > 0 ? gaps * 8 + SPACES : 0;
 }

@@ -1,5 +1,11 @@
 import { CAPITAL_UNIT, DIGIT_UNIT, SEPARATOR, SMALL_UNIT, UNIT_CLASSES } from '../../text/fold.js';
-import { type Evidence, neighbourWeight, shareAtDistance } from './evidence.js';
+import {
+  clearShareAtDistance,
+  CLOSE_BEHIND,
+  type Evidence,
+  neighbourWeight,
+  shareAtDistance,
+} from './evidence.js';
 import type { ReadyPattern } from './pattern.js';
 import type { Prepared } from './prepared.js';
 
@@ -152,24 +158,32 @@ export function better(one: NearWord | null, other: NearWord): NearWord {
   return longer > 0 || (longer === 0 && other.word < one.word) ? other : one;
 }
 
-/** A counter word that is part of the value's own name says nothing: the reference of a taxpayer reference. */
-export function withoutOwnName(near: NearWords): NearWords {
+/**
+ * The words around a value without a counter word that is not about it: one that is part of the value's own name, as
+ * the reference of a taxpayer reference, or that stands farther off than the name.
+ */
+export function withoutOtherCounter(near: NearWords): NearWords {
   const { naming, supporting, counter } = near;
+  if (counter === null) return near;
   const inside = (word: NearWord | null): boolean =>
-    counter !== null && word !== null && counter.from >= word.from && counter.to <= word.to;
-  return inside(naming) || inside(supporting) ? { naming, supporting, counter: null } : near;
+    word !== null && counter.from >= word.from && counter.to <= word.to;
+  const farther = naming !== null && naming.distance < counter.distance;
+  return farther || inside(naming) || inside(supporting) ? { naming, supporting, counter: null } : near;
 }
 
-/** How a word at `from` to `to` stands to a value at `start` to `end`; undefined beyond the window and within the value. */
+/**
+ * How a word at `from` to `to` stands to a value at `start` to `end`; undefined beyond the window, within the value,
+ * and for a counter word that has a value of its own or stands in another sentence.
+ */
 export function nearWord(
   units: Uint16Array,
-  word: { readonly text: string; readonly from: number; readonly to: number },
+  word: { readonly text: string; readonly from: number; readonly to: number; readonly role: number },
   value: { readonly start: number; readonly end: number },
 ): NearWord | undefined {
   const behind = word.from >= value.end;
   if (!behind && word.to > value.start) return undefined;
   const distance = behind ? word.from - value.end : value.start - word.to;
-  const share = shareAtDistance(distance, behind);
+  const share = shareOf(units, word, value, distance);
   if (share === 0) return undefined;
   return {
     word: word.text,
@@ -179,6 +193,66 @@ export function nearWord(
     from: word.from,
     to: word.to,
   };
+}
+
+function shareOf(
+  units: Uint16Array,
+  { from, to, role }: { readonly from: number; readonly to: number; readonly role: number },
+  { start, end }: { readonly start: number; readonly end: number },
+  distance: number,
+): number {
+  const behind = from >= end;
+  const share = shareAtDistance(distance, behind);
+  if (role === COUNTER) {
+    const elsewhere =
+      valueBegins(units, to, behind ? units.length : start) ||
+      (behind ? endsSentence(units, end, from) : endsSentence(units, to, start));
+    return elsewhere ? 0 : share;
+  }
+  if (role !== NAMING || share === 1) return share;
+  if (behind) {
+    const its =
+      distance <= CLOSE_BEHIND && onlyWords(units, end, from) && !valueBegins(units, to, units.length);
+    return its ? 1 : share;
+  }
+  const clear = clearShareAtDistance(distance);
+  return clear > share && onlyWords(units, to, start) ? clear : share;
+}
+
+/** Signs between a word and a value of its own: `ticket #993812`, `request: 4821`. */
+const MOST_SIGNS = 3;
+const SPACE = 32;
+/** Ends of sentences: full stop, exclamation and question mark. */
+const STOPS = new Set([46, 33, 63]);
+/** What keeps apart what stands on both sides: line breaks, tabs, semicolons, bars. */
+const DIVIDES = new Set([9, 10, 13, 59, 124]);
+
+/** Whether a number begins right behind a word at `at`, before `limit`. */
+function valueBegins(units: Uint16Array, at: number, limit: number): boolean {
+  for (let next = at; next <= at + MOST_SIGNS && next < limit; next += 1) {
+    if (isDigit(units, next)) return true;
+    if (isAlphanumeric(units, next)) return false;
+  }
+  return false;
+}
+
+/** Whether a sentence or a line ends between two places. */
+function endsSentence(units: Uint16Array, from: number, to: number): boolean {
+  for (let at = from; at < to; at += 1) {
+    const unit = units[at] ?? SPACE;
+    if (unit === 10 || (STOPS.has(unit) && (units[at + 1] ?? SPACE) === SPACE)) return true;
+  }
+  return false;
+}
+
+/** Whether words of one sentence alone stand between two places: nothing that could be another value. */
+function onlyWords(units: Uint16Array, from: number, to: number): boolean {
+  for (let at = from; at < to; at += 1) {
+    const unit = units[at] ?? SPACE;
+    if (DIVIDES.has(unit) || isDigit(units, at)) return false;
+    if (STOPS.has(unit) && (units[at + 1] ?? SPACE) === SPACE) return false;
+  }
+  return true;
 }
 
 /** Longest row of signs between the name of a field and its value: `": "`, `>`, ` = '`. */

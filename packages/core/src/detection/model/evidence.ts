@@ -36,6 +36,12 @@ export interface Evidence {
 
 /** Beyond this many characters a word says nothing about a value (measured: see docs/decisions/0002-certainty.md). */
 export const WORD_WINDOW = 60;
+/** A name before its value counts up to here where nothing else between them could be meant. */
+export const CLEAR_WINDOW = 90;
+/** A name at the edge of that window keeps this share of its weight. */
+const CLEAR_EDGE_SHARE = 0.75;
+/** A name so close behind a value, with words alone between them, is that value's. */
+export const CLOSE_BEHIND = 16;
 /** Up to this distance a word counts in full. */
 const FULL_WEIGHT_DISTANCE = 20;
 /** A word at the very edge of the window keeps this share of its weight. */
@@ -65,6 +71,14 @@ export function shareAtDistance(characters: number, behind = false): number {
   if (characters <= FULL_WEIGHT_DISTANCE) return most;
   const along = (characters - FULL_WEIGHT_DISTANCE) / (WORD_WINDOW - FULL_WEIGHT_DISTANCE);
   return most * (1 - along * (1 - EDGE_SHARE));
+}
+
+/** The same for a name before its value with words alone between them. */
+export function clearShareAtDistance(characters: number): number {
+  if (characters > CLEAR_WINDOW) return 0;
+  if (characters <= FULL_WEIGHT_DISTANCE) return 1;
+  const along = (characters - FULL_WEIGHT_DISTANCE) / (CLEAR_WINDOW - FULL_WEIGHT_DISTANCE);
+  return 1 - along * (1 - CLEAR_EDGE_SHARE);
 }
 
 /** Weight of the neighbours stays within these bounds: many rows are one observation more than they are many. */

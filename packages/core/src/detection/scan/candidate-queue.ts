@@ -9,10 +9,10 @@ import {
   nearWord,
   NO_ROLE,
   SUPPORTING,
-  withoutOwnName,
+  withoutOtherCounter,
   wordSum,
 } from '../model/context.js';
-import { WORD_WINDOW } from '../model/evidence.js';
+import { CLEAR_WINDOW } from '../model/evidence.js';
 import { neededSum } from '../model/floor.js';
 import type { FastScan } from './compiled-scan.js';
 import { GrowingNumbers } from '../model/growing.js';
@@ -24,7 +24,7 @@ import { newReading, readShape, type ShapeReading, type SharedShape } from './sh
 import type { TriggerHit } from '../model/triggers.js';
 
 /** Words and values further apart than this have nothing to do with each other: the window and the longest phrase. */
-export const REACH = WORD_WINDOW + 64;
+export const REACH = CLEAR_WINDOW + 64;
 /** Values wait until their surroundings are read; so many at most, whatever the text. */
 const WAITING = 16_384;
 /** Tables whose headings are kept before those that are done with are let go. */
@@ -337,15 +337,15 @@ export class CandidateQueue {
       const from = this.wordStarts.values[index]!;
       const to = this.wordEnds.values[index]!;
       if (from < standing.from || to > standing.to) continue;
-      const found = nearWord(this.search.units, { text: vocabulary.words[word]!, from, to }, standing);
-      if (!found || found.distance > (this.scan.patterns[pattern]!.pattern.wordDistance ?? WORD_WINDOW))
+      const found = nearWord(this.search.units, { text: vocabulary.words[word]!, from, to, role }, standing);
+      if (!found || found.distance > (this.scan.patterns[pattern]!.pattern.wordDistance ?? CLEAR_WINDOW))
         continue;
       near ??= { naming: null, supporting: null, counter: null };
       if (role === NAMING) near.naming = better(near.naming, found);
       else if (role === SUPPORTING) near.supporting = better(near.supporting, found);
       else near.counter = better(near.counter, found);
     }
-    return near && withoutOwnName(near);
+    return near && withoutOtherCounter(near);
   }
 
   /** First word at or behind `position`; asked in the order of the text, nearly, so that it goes on from the last one. */

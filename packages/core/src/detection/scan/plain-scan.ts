@@ -6,7 +6,7 @@ import { NO_LETTER, otherLetterRanges, UNIT_CLASSES, WORD_UNITS } from '../../te
 import { type SearchText, toSearchText } from '../../text/search-text.js';
 import { LIST, type TableCell, type Tables } from '../../text/tables.js';
 import { REACH } from './candidate-queue.js';
-import { WORD_WINDOW } from '../model/evidence.js';
+import { CLEAR_WINDOW } from '../model/evidence.js';
 import { expressionHits } from '../expressions/own-expression.js';
 import { neededSum } from '../model/floor.js';
 import { valuesOf } from '../checks/values.js';
@@ -19,7 +19,7 @@ import {
   nearWord,
   NO_ROLE,
   SUPPORTING,
-  withoutOwnName,
+  withoutOtherCounter,
 } from '../model/context.js';
 import type { FastScan } from './compiled-scan.js';
 import type { Passed, Survivor } from '../model/passed.js';
@@ -246,14 +246,14 @@ function contextOf(
     if (start < inRow.from || end > inRow.to) continue;
     const found = nearWord(
       units,
-      { text: scan.vocabulary.words[each.word] ?? '', from: start, to: end },
+      { text: scan.vocabulary.words[each.word] ?? '', from: start, to: end, role },
       value,
     );
-    if (found && found.distance <= (prepared.pattern.wordDistance ?? WORD_WINDOW))
+    if (found && found.distance <= (prepared.pattern.wordDistance ?? CLEAR_WINDOW))
       near[role] = better(near[role] ?? null, found);
   }
   return {
-    ...withoutOwnName({
+    ...withoutOtherCounter({
       naming: near[NAMING] ?? null,
       supporting: near[SUPPORTING] ?? null,
       counter: near[COUNTER] ?? null,
