@@ -1,6 +1,7 @@
 import { Budget } from './budget.js';
 import { readDocx } from './docx.js';
 import { hiddenHtml, htmlText } from './html.js';
+import { looksLikeHtml } from './looks-like-html.js';
 import { MAX_FILE_BYTES, MAX_NESTING_DEPTH } from './limits.js';
 import { looksLikeMail, openMail } from './mail.js';
 import { otherThanNamed } from './named-kind.js';
@@ -87,7 +88,7 @@ async function readText(bytes: Uint8Array, text: string, place: Place): Promise<
     if (mails.length > 1) return readBox(mails, place);
   }
   if (looksLikeMail(head)) return readMail(bytes, place);
-  if (/^\s*(?:<!--.{0,500}?-->\s*)?(?:<!doctype html|<html[\s>])/is.test(head.slice(0, 1024))) {
+  if (looksLikeHtml(head, path.at(-1) ?? '')) {
     const hidden = hiddenHtml(text);
     const shown = read(htmlText(text));
     return hidden === '' ? shown : [...shown, { status: 'read', path: [...path, 'hidden'], text: hidden }];

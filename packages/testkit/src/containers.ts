@@ -99,10 +99,11 @@ export const CONTAINERS: Readonly<Record<string, Container>> = {
   'columns aligned by spaces': table(10, aligned),
   'a field of JSON': (pattern, random) => {
     const value = valueOf(pattern, random);
-    const words = latin(nameOf(pattern, random));
+    const name = nameOf(pattern, random);
+    const words = latin(name);
     const key = random.happens(0.5) ? camel(words) : words.join('_');
     return {
-      text: JSON.stringify({ id: 661, person: 'Anna Berg', [key || 'value']: value }, null, 2),
+      text: JSON.stringify({ id: 661, person: 'Anna Berg', [key || name]: value }, null, 2),
       values: [value],
       as: 'text',
     };
