@@ -404,6 +404,14 @@ describe('labels on what people write', () => {
     });
   });
 
+  it('says on the change of a mail which label its sender had chosen', async () => {
+    const form = mailForm({ person: orla, to: ['bea.lindqvist@merrowstrait.example'], body: PASSPORT });
+    form.append('label', OPEN);
+    await client.send('POST', '/stand-ins/mail/messages', form);
+    const change = (await changes()).find(({ carrier, shift }) => carrier === 'mail' && shift === 'raised');
+    expect(change).toMatchObject({ before: { name: 'Open water' }, after: { name: 'Passenger care' } });
+  });
+
   describe('a mail that was stopped for its label', () => {
     const clean = (body: object) =>
       client.send<{ subject?: string; body?: string; code?: string }>(

@@ -111,6 +111,14 @@ describe('a replay', () => {
     expect(JSON.stringify([view, items.body])).not.toMatch(/4539|Slackwater/);
   });
 
+  it('names a rule of a policy that has no name yet', async () => {
+    await client.send('POST', '/policies', policyOf('', [ruleOf({ answer: 'note' })]));
+    const view = await replay();
+    expect(Object.values(view.rules).join()).not.toMatch(/(?:^|,), rule/);
+    for (const { policy: each } of (await client.get<PolicyView[]>('/policies')).body)
+      if (each.name === '') await client.send('DELETE', `/policies/${each.id}`);
+  });
+
   it('shows what would happen without a ceiling', async () => {
     await change([ruleOf()], { ceilings: [{ answer: 'note' }] });
     expect((await replay()).difference?.shifts['newly-let-through']).toBe(2);

@@ -305,6 +305,41 @@ describe('silent rules', () => {
     expect(JSON.stringify((await auditor.get('/revisions/draft')).body)).not.toContain('Case 12');
   });
 
+  it('tell nobody who may not see them that something happened, not even a number', async () => {
+    const silence = { until: '2099-01-01', why: 'Case 14' };
+    await inForce([ruleOf({ answer: 'note', silence })]);
+    const heard = { all: '', auditor: '' };
+    const stop = new AbortController();
+    const listen = async (by: Client, key: keyof typeof heard) => {
+      const { body } = await fetch(`${running.address}/api/events`, {
+        headers: { cookie: by.cookie },
+        signal: stop.signal,
+      });
+      const reader = body?.getReader();
+      for (;;) {
+        const chunk = await reader?.read().catch(() => undefined);
+        if (!chunk || chunk.done) return;
+        heard[key] += new TextDecoder().decode(chunk.value as Uint8Array);
+      }
+    };
+    const listening = [listen(client, 'all'), listen(auditor, 'auditor')];
+    await new Promise((resolve) => setTimeout(resolve, 200));
+    await send();
+    const silent = (await newest()).number;
+    // An open incident behind it: when it is heard, the silent one would have been heard as well.
+    await inForce([ruleOf()]);
+    await send();
+    const open = (await newest()).number;
+    const until = Date.now() + 10_000;
+    while (!heard.auditor.includes(`"number":${open}`) && Date.now() < until)
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    stop.abort();
+    await Promise.all(listening);
+    expect(heard.auditor).toContain(`"number":${open}`);
+    expect(heard.all).toContain(`"number":${silent}`);
+    expect(heard.auditor).not.toContain(`"number":${silent}`);
+  });
+
   it('leave no trace in incidents of other rules of their policy', async () => {
     const silence = { until: '2099-01-01', why: 'Case 13' };
     const silent = { kind: 'domain', quantity: 'any', domains: ['watched.example'] };

@@ -27,10 +27,11 @@ export function AutomaticPage() {
   const patterns = usePatternNames();
   const [search, setSearch] = useSearchParams();
   const mayWrite = useMay('labels.write');
-  const open = search.get('open');
   const rules = labels.data?.automatic ?? [];
   const all = labels.data?.labels.map(({ label }) => label) ?? [];
   const names = new Map([...patterns, ...all.map(({ id, name }) => [String(id), name] as const)]);
+  // The first is open until another is chosen: half a page would stay empty.
+  const open = search.get('open') ?? rules[0]?.automatic.id;
   const view = rules.find(({ automatic }) => automatic.id === open);
   return (
     <div className="h-full overflow-auto px-7 py-4">

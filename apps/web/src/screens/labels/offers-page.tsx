@@ -23,10 +23,11 @@ export function OffersPage() {
   const labels = useLabels();
   const [search, setSearch] = useSearchParams();
   const mayWrite = useMay('labels.write');
-  const open = search.get('open');
   const offers = labels.data?.offers ?? [];
   const all = labels.data?.labels.map(({ label }) => label) ?? [];
   const names = new Map(all.map(({ id, name }) => [String(id), name]));
+  // The first is open until another is chosen: half a page would stay empty.
+  const open = search.get('open') ?? offers[0]?.offer.id;
   const view = offers.find(({ offer }) => offer.id === open);
   return (
     <div className="h-full overflow-auto px-7 py-4">

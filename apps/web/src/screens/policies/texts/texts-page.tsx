@@ -20,7 +20,8 @@ export function TextsPage() {
   const texts = useTexts();
   const [search, setSearch] = useSearchParams();
   const mayWrite = useMay('policies.write');
-  const open = search.get('open');
+  // The first is open until another is chosen: half a page would stay empty.
+  const open = search.get('open') ?? texts.data?.[0]?.text.id;
   const view = texts.data?.find(({ text }) => text.id === open);
   return (
     <div className="h-full overflow-auto px-7 py-4">
