@@ -1,4 +1,3 @@
-import { PDFDocument, StandardFonts } from 'pdf-lib';
 import { zipFile } from '@lantern/testkit';
 
 /**
@@ -102,6 +101,7 @@ function odt(lines: readonly string[]): Uint8Array {
 }
 
 async function pdf(lines: readonly string[]): Promise<Uint8Array> {
+  const { PDFDocument, StandardFonts } = await import('pdf-lib');
   const document = await PDFDocument.create();
   const font = await document.embedFont(StandardFonts.Helvetica);
   const page = document.addPage();

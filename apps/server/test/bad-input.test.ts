@@ -119,7 +119,9 @@ describe('files from strangers', () => {
   it('tells the drafts apart from what is published', async () => {
     await client.send('POST', '/patterns', { name: 'Drafted', about: '', words: 'quillfeather' });
     const { parts } = (await look({ name: 'a.txt', bytes: Buffer.from(`quillfeather ${CARDS}`) })).body;
-    expect(parts).toMatchObject([{ findings: [{}, {}, {}], publishedFindings: [{}, {}] }]);
+    // Two cards and the word; the word is published nowhere.
+    expect(parts).toMatchObject([{ findings: [{}, {}, {}], others: { patterns: [] } }]);
+    expect(parts).toMatchObject([{ published: { patterns: ['payment-card'] } }]);
   });
 
   it('keeps nothing of what the Lantern looked at', async () => {

@@ -1,4 +1,5 @@
 /** The real server process, killed without warning at moments that matter, and started again. */
+import { jest } from '@jest/globals';
 import { type ChildProcess, spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
@@ -87,6 +88,9 @@ async function startProcess(places: string): Promise<Process> {
       }),
   };
 }
+
+// Each test starts the server several times, which takes seconds each where the machine has other work.
+jest.setTimeout(240_000);
 
 describe('a server that is killed', () => {
   let places: string;

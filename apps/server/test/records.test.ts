@@ -91,7 +91,7 @@ describe('own records', () => {
   ])('refuse %s with a sentence', async (_name, content) => {
     const { status, body } = await upload(content);
     expect([status, body.code]).toEqual([422, 'file-refused']);
-    expect(body.message).toContain('Nothing was imported');
+    expect(body.message).toContain('The file was not imported');
   });
 
   it('are hashed, reported on, and nothing of them stays', async () => {

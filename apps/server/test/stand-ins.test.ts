@@ -516,7 +516,7 @@ describe('the stand-ins', () => {
 
     it('names a program that cannot be watched', async () => {
       const { body } = await client.get<TargetView[]>(`/stand-ins/desk/endpoint/${orla}/targets`);
-      expect(body.find(({ id }) => id === 'crane')?.unwatched).toContain('cannot be watched');
+      expect(body.find(({ id }) => id === 'crane')?.unwatched).toContain('cannot be monitored');
     });
 
     it('ends a question as stated when its time runs out on a closed page', async () => {
