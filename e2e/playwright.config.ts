@@ -6,8 +6,8 @@ export default defineConfig({
   testMatch: '*.story.ts',
   outputDir: '../test-results',
   workers: 1,
-  timeout: 60_000,
-  expect: { timeout: 10_000 },
+  timeout: 120_000,
+  expect: { timeout: 30_000 },
   reporter: [['list'], ['json']],
   use: {
     baseURL: process.env['LANTERN_ADDRESS'] ?? 'http://127.0.0.1:4600',

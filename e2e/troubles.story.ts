@@ -116,7 +116,7 @@ test('two authors at one policy: nothing is saved over unseen', async ({ page, b
   await page.reload();
   await expect(purpose).toHaveValue('Tobias was here.');
   await purpose.fill(before);
-  await page.locator('[data-sonner-toast]').getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
   await expect(purpose).toHaveValue('Tobias was here.');
   await purpose.fill(before);
   await expect(page.getByText('draft saved')).toBeVisible();

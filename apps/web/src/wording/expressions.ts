@@ -4,12 +4,12 @@ import type { ExpressionProblem, OwnCheck } from '@lantern/core/detection';
 export const FAULT_WORDS: Readonly<Record<ExpressionProblem, string>> = {
   empty: 'The expression is empty',
   'not-readable': 'The expression is not valid',
-  'refers-back': 'It refers back to a group, which is not supported. Write out the alternatives.',
+  'refers-back': 'It refers back to a group, which is not supported. Write out the alternatives',
   'looks-around':
-    'It looks ahead or behind by more than one character. Use words nearby or an exclusion instead.',
-  'too-large': 'It is too large, or its repetitions multiply too far. Allow fewer repetitions.',
-  'finds-nothing': 'It also matches empty text. At least one part must be required.',
-  'finds-everything': 'It matches most ordinary text. Be more specific.',
+    'It looks ahead or behind by more than one character. Use words nearby or an exclusion instead',
+  'too-large': 'It is too large, or its repetitions multiply too far. Allow fewer repetitions',
+  'finds-nothing': 'It also matches empty text. At least one part must be required',
+  'finds-everything': 'It matches most ordinary text. Be more specific',
 };
 
 export const CHECK_WORDS: Readonly<Record<OwnCheck, string>> = {
