@@ -182,7 +182,7 @@ test('machine: what is taken from the booking system goes back there or into the
   page,
 }) => {
   await play(page, 'desktop', 'Bea Lindqvist');
-  await page.getByRole('button', { name: 'Take it', exact: true }).first().click();
+  await page.getByRole('button', { name: 'Copy', exact: true }).first().click();
   await page.getByRole('button', { name: 'Manifest editor' }).click();
   await page.getByRole('button', { name: 'Paste' }).click();
   await expect(page.getByText('Copy')).toBeVisible();
@@ -208,9 +208,9 @@ test('machine: what is taken from the booking system goes back there or into the
 
 test('machine: nothing of passengers leaves a remote session', async ({ page }) => {
   await play(page, 'desktop', 'Bea Lindqvist');
-  await page.getByRole('button', { name: /^Far end of this session/ }).click();
+  await page.getByRole('button', { name: /^Remote computer/ }).click();
   await page
-    .getByRole('textbox', { name: 'Put a text or a file onto Far end of this session' })
+    .getByRole('textbox', { name: 'Put a text or a file onto Remote computer' })
     .fill(`Take it home ${stamp}: ${CARD}`);
   await page.getByRole('button', { name: 'Do it' }).click();
   await expect(page.getByRole('heading', { name: 'Your copy was not made' }).last()).toBeVisible();

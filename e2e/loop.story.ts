@@ -207,7 +207,7 @@ test('4 and 5: the mail is refused plainly, and the incident is triaged with two
   await expect(state).toContainText('Taken');
 
   // Without the outside address it goes through.
-  await page.getByRole('button', { name: 'Remove outside recipients address' }).click();
+  await page.getByRole('button', { name: 'Remove outside recipient' }).click();
   await page.getByLabel('To', { exact: true }).fill('Bea Lind');
   await page
     .getByRole('listbox', { name: 'Addresses' })

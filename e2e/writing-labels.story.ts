@@ -157,7 +157,7 @@ test('content calls for a label while it is written, and a machine sets it when 
   await page.getByLabel('Name of the document').fill(`Refunds ${stamp}.docx`);
   await page.getByLabel('Text', { exact: true }).fill(CARDS);
   await expect(page.getByText('It will carry Passenger care')).toBeVisible({ timeout: 30_000 });
-  await page.getByRole('button', { name: 'Take it' }).click();
+  await page.getByRole('button', { name: 'Use this label' }).click();
   await page.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(
     page.getByText('Ship’s company → Passenger care by Passports and payment cards'),

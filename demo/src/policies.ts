@@ -50,7 +50,7 @@ export const TEXTS: readonly AnswerText[] = [
     words: [
       {
         language: 'en',
-        text: 'Refunds to agencies go through the payment portal. Take the card numbers out, or send the list to a colleague. Questions: {contact}.',
+        text: 'Refunds to agencies go through the payment portal. Remove the card numbers, or send the list to a colleague. Questions: {contact}.',
       },
       {
         language: 'de',
@@ -106,7 +106,7 @@ export const TEXTS: readonly AnswerText[] = [
     words: [
       {
         language: 'en',
-        text: 'This file holds {found} and cannot be opened to {to}. Share it with colleagues, or take the values out; then the outside can have it.',
+        text: 'This file contains {found} and cannot be shared with {to}. Share it with colleagues, or remove the values first.',
       },
       {
         language: 'de',
@@ -457,7 +457,7 @@ export const POLICIES: readonly Policy[] = [
         bands: [band('block', { severity: 'high', text: textId('7') })],
       }),
       rule('83', {
-        name: 'Printers that are not ours',
+        name: 'Printers that are not managed',
         when: {
           kind: 'all',
           of: [

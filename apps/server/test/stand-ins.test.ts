@@ -485,7 +485,7 @@ describe('the stand-ins', () => {
       });
       expect(last?.way).toMatchObject({
         activity: 'copy',
-        into: [{ name: 'Drive of the house', trusted: true }],
+        into: [{ name: 'Company USB drive', trusted: true }],
       });
     });
 
@@ -497,7 +497,7 @@ describe('the stand-ins', () => {
       const read = { takenFrom: 'Blue stick', activity: 'paste' };
       expect((await put('endpoint', 'notes', 'A song', read)).state).toBe('withheld');
       expect((await put('endpoint', 'stick-blue', 'A song', { activity: 'copy' })).state).toBe('shown');
-      expect((await put('endpoint', 'notes', 'A song', { takenFrom: 'Drive of the house' })).state).toBe(
+      expect((await put('endpoint', 'notes', 'A song', { takenFrom: 'Company USB drive' })).state).toBe(
         'shown',
       );
     });

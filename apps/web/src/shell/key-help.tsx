@@ -18,7 +18,7 @@ const INCIDENTS: Keys = [
   ['U', 'it was all right to move it'],
   ['M', 'it was not all right to move it'],
   ['1 2 3', 'cause of harm: a slip, did not know, meant it'],
-  ['T', 'take it'],
+  ['T', 'assign to me'],
   ['W', 'wait for the person'],
   ['Z', 'undo: open it again'],
   ['C', 'write a note'],

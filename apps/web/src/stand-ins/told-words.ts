@@ -136,7 +136,7 @@ function going([
 
 const PHRASES = {
   en: {
-    holds: 'It holds',
+    holds: 'It contains',
     in: 'in',
     outside: (who: string, one: boolean) => `and ${who} ${one ? 'is' : 'are'} outside the organisation`,
     unchecked: (name: string, why: string) => `${name} could not be checked: ${why}.`,

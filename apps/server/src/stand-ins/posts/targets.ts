@@ -64,7 +64,7 @@ export const DESKTOP: readonly TargetView[] = [
     trusted: false,
     about: 'A removable drive of unknown origin.',
   }),
-  target('stick-house', 'Drive of the house', {
+  target('stick-house', 'Company USB drive', {
     kind: 'device',
     device: 'plugged-in',
     about: 'Handed out by Information Systems, encrypted.',
@@ -87,14 +87,14 @@ export const DESKTOP: readonly TargetView[] = [
     device: 'disc',
     about: 'Data on a disc cannot be recalled.',
   }),
-  target('far-end', 'Far end of this session', {
+  target('far-end', 'Remote computer', {
     kind: 'device',
     device: 'session-end',
     trusted: false,
     about:
       'This desktop is used from a computer at home. Its clipboard and drives take data out of the session.',
   }),
-  target('screen', 'Picture of the screen', {
+  target('screen', 'Screenshot', {
     kind: 'device',
     device: 'screen-picture',
     about: 'Puts a picture of the screen into the clipboard.',

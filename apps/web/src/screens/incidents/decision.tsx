@@ -147,7 +147,7 @@ function State({ incident, run, may }: StateProps) {
         <div className="flex flex-wrap gap-1.5">
           {incident.status !== 'decided' && incident.status !== 'taken' && (
             <Button onClick={() => run({ act: 'take' })}>
-              Take it <Key>T</Key>
+              Assign to me <Key>T</Key>
             </Button>
           )}
           {incident.status !== 'decided' && incident.status !== 'waiting' && (

@@ -45,7 +45,7 @@ function Desktop({ player }: { readonly player: PlayerView }) {
             className={`block w-full rounded px-2.5 py-1.5 text-left ${open?.id === id ? 'bg-[#d8e8e2]' : ''}`}
           >
             {name}
-            {!trusted && <span className="text-[12.5px]"> · not ours</span>}
+            {!trusted && <span className="text-[12.5px]"> · not managed</span>}
           </button>
         ))}
     </>
@@ -187,7 +187,7 @@ function Taken({ title, text, onTake }: TakenProps) {
       <p className="flex items-baseline justify-between">
         <b>{title}</b>
         <button type="button" className="min-h-6 text-press underline" onClick={onTake}>
-          Take it
+          Copy
         </button>
       </p>
       <p className="whitespace-pre-wrap">{text}</p>

@@ -65,7 +65,7 @@ function Proposal({
     <p className="mt-1 text-[13px]">
       Proposed: {proposed.name}.{' '}
       <button type="button" className="part" onClick={() => onTake(proposed.id)}>
-        Take it
+        Use this label
       </button>
     </p>
   );

@@ -108,7 +108,7 @@ function Restriction({
       <h2 className="!text-[15px] !text-ink">{verb}</h2>
       {restriction.found.map((found) => (
         <p key={found.pattern}>
-          It holds <b>{`${found.distinct} × ${found.patternName}`}</b> in {found.where.join(', ')}.
+          It contains <b>{`${found.distinct} × ${found.patternName}`}</b> in {found.where.join(', ')}.
         </p>
       ))}
       <p className="whitespace-pre-wrap">{restriction.text}</p>

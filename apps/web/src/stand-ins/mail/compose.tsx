@@ -208,7 +208,7 @@ const insideOnly = (to: readonly string[], domain: string): string[] =>
 function TakeOutside({ several, onTake }: { readonly several: boolean; readonly onTake: () => void }) {
   return (
     <button type="button" onClick={onTake} className="rounded border border-rule-strong bg-white px-2.5 py-1">
-      Remove outside recipients {several ? 'addresses' : 'address'}
+      Remove outside {several ? 'recipients' : 'recipient'}
     </button>
   );
 }
