@@ -241,6 +241,37 @@ describe('the intake for agents', () => {
     expect(long.status).toBe(400);
   });
 
+  describe('an agent with limits', () => {
+    const submit = async (key: string, over: object) => {
+      const movements = [movement({ texts: [{ text: 'Good morning' }], ...over })];
+      const { body } = await call('movements', { method: 'POST', body: JSON.stringify({ movements }) }, key);
+      return (body as IntakeAnswer).results[0];
+    };
+    const hoursAgo = (hours: number) => new Date(Date.now() - hours * 3_600_000).toISOString();
+
+    it('speaks only for its people and its time, and each refusal keeps nothing', async () => {
+      const people = {
+        with: [{ kind: 'person', address: 'orla.fenwick@merrowstrait.example' }],
+        without: [],
+      };
+      const made = await client.send<NewAgent>('POST', '/agents', { name: 'Desk 12', people, hoursBack: 24 });
+      const { key } = made.body;
+      const before = await running.database.getRepository(MovementEntity).count();
+      expect(await submit(key, {})).toMatchObject({ status: 'judged' });
+      expect(await submit(key, { at: hoursAgo(23) })).toMatchObject({ status: 'judged' });
+      for (const over of [{ person: 'bea.lindqvist@merrowstrait.example' }, { at: hoursAgo(25) }])
+        expect(await submit(key, over)).toMatchObject({ status: 'refused', code: 'not-permitted' });
+      expect(await running.database.getRepository(MovementEntity).count()).toBe(before + 2);
+      const listed = (await client.get<AgentView[]>('/agents')).body.find(({ name }) => name === 'Desk 12');
+      expect(listed).toMatchObject({ people, hoursBack: 24, movements: 2 });
+    });
+
+    it('is refused where its limits are of no shape', async () => {
+      for (const over of [{ people: { with: 'everybody' } }, { hoursBack: 0 }, { hoursBack: 1.5 }])
+        expect((await client.send('POST', '/agents', { name: 'Desk 13', ...over })).status).toBe(400);
+    });
+  });
+
   it('publishes the shape of a movement to everybody', async () => {
     const response = await fetch(`${running.address}/api/intake/schema`);
     expect(await response.json()).toMatchObject({ required: ['key', 'channel', 'activity', 'person'] });

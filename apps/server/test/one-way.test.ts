@@ -6,6 +6,7 @@ import type {
   IncidentPage,
   MailDetail,
   MailSummary,
+  NewAgent,
   PolicyView,
   SendMailResult,
 } from '@lantern/contracts';
@@ -122,6 +123,21 @@ describe('mail of the house', () => {
       (error: unknown) => error,
     );
     expect(failure).toMatchObject({ responseCode: 550 });
+  });
+
+  it('is taken from an agent for its own people alone', async () => {
+    const people = { with: [{ kind: 'person', address: ORLA }], without: [] };
+    const { key } = (await client.send<NewAgent>('POST', '/agents', { name: 'Desk of Orla', people })).body;
+    const send = (from: string) =>
+      createTransport({
+        host: '127.0.0.1',
+        port: running.application.get(GatewayServer).door.port,
+        tls: { rejectUnauthorized: false },
+        auth: { user: 'desk', pass: key },
+      }).sendMail({ from, to: OUTSIDE, subject: 'Berth', text: 'Good morning' });
+    expect((await send(ORLA)).response).toMatch(/^250/);
+    const other = await send('bea.lindqvist@merrowstrait.example').catch((error: unknown) => error);
+    expect(other).toMatchObject({ responseCode: 550 });
   });
 
   it('that an advice is about goes on, and the advice reaches its sender', async () => {

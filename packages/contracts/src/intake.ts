@@ -1,5 +1,6 @@
 import type { Channel, Connection, LinkKind, NetworkState, Spot } from '@lantern/core/movement';
 import type { Answer, Treatment } from '@lantern/core/policy';
+import type { Audience } from '@lantern/core/directory';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -16,6 +17,7 @@ import {
   MinLength,
 } from 'class-validator';
 import { MAX_NAME_LENGTH } from './limits.js';
+import { IsShape } from './shape.js';
 import type { PersonNotice, NoticeState } from './mail.js';
 import { type Activity, MAX_BATCH } from './movement-schema.js';
 
@@ -73,11 +75,27 @@ export interface IntakeAnswer {
   readonly results: readonly IntakeResult[];
 }
 
+/** A year: older movements are no traffic any more. */
+const MAX_HOURS_BACK = 8_760;
+
 export class AgentRequest {
   @IsString()
   @MinLength(3)
   @MaxLength(MAX_NAME_LENGTH)
   name: string;
+
+  /** People in whose name it may submit; left out for everybody. */
+  @IsOptional()
+  @IsShape('audience')
+  people?: Audience;
+
+  /** Hours that a movement may lie back; left out for no limit. */
+  @IsOptional()
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  @Max(MAX_HOURS_BACK)
+  hoursBack?: number;
 }
 
 export interface AgentView {
@@ -85,6 +103,8 @@ export interface AgentView {
   readonly name: string;
   readonly createdAt: string;
   readonly createdBy: string;
+  readonly people: Audience;
+  readonly hoursBack: number | null;
   readonly lastSeen: string | null;
   readonly movements: number;
   readonly revokedAt: string | null;

@@ -364,6 +364,9 @@ export const schemaWith = (
 });
 export const schema = (name: string, body: JsonSchema): JsonSchema => schemaWith(name, body, DEFS);
 
+/** Some people of the directory. */
+export const AUDIENCE_SCHEMA: JsonSchema = schema('audience', ref('audience'));
+
 const POLICY = {
   name: text('Name.', MAX_NAME_LENGTH),
   purpose: withDefault(text('What it guards, and why.'), ''),

@@ -3,7 +3,7 @@ import { registerDecorator, type ValidationOptions } from 'class-validator';
 import { AUTOMATIC_SCHEMA, LABEL_SCHEMA, LABEL_SET_SCHEMA, OFFER_SCHEMA } from './label-schema.js';
 import { MOVEMENT_SCHEMA } from './movement-schema.js';
 import { PATTERN_SCHEMA } from './pattern-schema.js';
-import { POLICY_SCHEMA } from './policy-schema.js';
+import { AUDIENCE_SCHEMA, POLICY_SCHEMA } from './policy-schema.js';
 import { EXCHANGE_SCHEMA, SPOT_GROUP_SCHEMA, TEXT_SCHEMA } from './set-part-schema.js';
 import type { JsonSchema } from './schema-parts.js';
 
@@ -11,6 +11,7 @@ import type { JsonSchema } from './schema-parts.js';
 const DEEPEST_INPUT = 64;
 
 export const SCHEMAS = {
+  audience: AUDIENCE_SCHEMA,
   policy: POLICY_SCHEMA,
   text: TEXT_SCHEMA,
   exchange: EXCHANGE_SCHEMA,

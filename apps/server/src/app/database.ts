@@ -45,6 +45,7 @@ import { Labels1764000000008 } from '../migrations/0008-labels.js';
 import { Doors1764000000010 } from '../migrations/0010-doors.js';
 import { OnePipeline1764000000012 } from '../migrations/0012-one-pipeline.js';
 import { Unmaskings1764000000013 } from '../migrations/0013-unmaskings.js';
+import { AgentLimits1764000000014 } from '../migrations/0014-agent-limits.js';
 import { PagesAndLabels1764000000011 } from '../migrations/0011-pages-and-labels.js';
 import { SpotsAndMachines1764000000009 } from '../migrations/0009-spots-and-machines.js';
 import { DocumentEntity } from '../stand-ins/documents/document.entity.js';
@@ -138,6 +139,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       PagesAndLabels1764000000011,
       OnePipeline1764000000012,
       Unmaskings1764000000013,
+      AgentLimits1764000000014,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -53,7 +53,7 @@ export class DemoLife {
       if (mail) await this.mail.askOverride(mail.person, mail.sent.messageId, words);
     }
     for (const name of ['Scanner of the crane yard', 'Booking system export'])
-      await this.agents.create(name, author);
+      await this.agents.create({ name }, author);
     await this.decideSome(author, second);
     await this.fillDrive();
     await this.draftOf(second);

@@ -1,4 +1,5 @@
 import type { AgentView, ChannelView, NewAgent, UnfinishedChoice } from '@lantern/contracts';
+import type { Audience } from '@lantern/core/directory';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';
@@ -7,10 +8,17 @@ export function useAgents() {
   return useQuery({ queryKey: [KEYS.doors, 'agents'], queryFn: () => get<AgentView[]>('/agents') });
 }
 
+/** An agent with its limits; those left out are none. */
+export interface AgentToCreate {
+  readonly name: string;
+  readonly people: Audience;
+  readonly hoursBack?: number;
+}
+
 export function useCreateAgent() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (name: string) => change<NewAgent>('POST', '/agents', { name }),
+    mutationFn: (agent: AgentToCreate) => change<NewAgent>('POST', '/agents', agent),
     onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.doors] }),
   });
 }

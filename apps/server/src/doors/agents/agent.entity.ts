@@ -1,3 +1,4 @@
+import type { Audience } from '@lantern/core/directory';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** Something that hands in movements, known by its key. */
@@ -13,6 +14,14 @@ export class AgentEntity {
   /** SHA-256 of the key; the key itself is shown once and kept nowhere. */
   @Column({ type: 'char', length: 64 })
   keyDigest: string;
+
+  /** People in whose name it may submit; null for everybody. */
+  @Column({ type: 'json', nullable: true })
+  people: Audience | null;
+
+  /** Hours that a movement may lie back; null for no limit. */
+  @Column({ type: 'int', nullable: true })
+  hoursBack: number | null;
 
   @Column({ type: 'datetime', precision: 3 })
   createdAt: Date;

@@ -1,5 +1,6 @@
 import { createHash, randomBytes, randomUUID } from 'node:crypto';
-import type { AgentView, NewAgent } from '@lantern/contracts';
+import type { AgentRequest, AgentView, NewAgent } from '@lantern/contracts';
+import { EVERYBODY } from '@lantern/core/directory';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, IsNull } from 'typeorm';
@@ -28,6 +29,8 @@ export class AgentsService {
     return agents.map((agent) => ({
       id: agent.id,
       name: agent.name,
+      people: agent.people ?? EVERYBODY,
+      hoursBack: agent.hoursBack,
       createdAt: agent.createdAt.toISOString(),
       createdBy: agent.createdBy,
       lastSeen: agent.lastSeen?.toISOString() ?? null,
@@ -37,7 +40,7 @@ export class AgentsService {
   }
 
   /** The key is in the answer and nowhere else. */
-  async create(name: string, caller: Caller): Promise<NewAgent> {
+  async create({ name, people, hoursBack }: AgentRequest, caller: Caller): Promise<NewAgent> {
     const taken = await this.manager.findOneBy(AgentEntity, { name: name.trim(), revokedAt: IsNull() });
     if (taken)
       throw new AppError('name-taken', `"${name.trim()}" exists already. Choose another name.`, {
@@ -49,6 +52,8 @@ export class AgentsService {
       id,
       name: name.trim(),
       keyDigest: digestOf(key),
+      people: people ?? null,
+      hoursBack: hoursBack ?? null,
       createdAt: new Date(),
       createdBy: caller.name,
       lastSeen: null,
@@ -65,6 +70,13 @@ export class AgentsService {
       { revokedAt: new Date() },
     );
     if (!changed.affected) throw new AppError('not-found', 'No agent with a valid key has this id.');
+  }
+
+  /** An agent by its id; throws `unknown-agent` for one whose key was revoked meanwhile. */
+  async get(id: string): Promise<AgentEntity> {
+    const agent = await this.manager.findOneBy(AgentEntity, { id, revokedAt: IsNull() });
+    if (!agent) throw new AppError('unknown-agent', 'The key of this agent was revoked. Nothing was kept.');
+    return agent;
   }
 
   /** The agent behind a bearer token (RFC 6750). */

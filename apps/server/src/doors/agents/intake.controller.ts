@@ -153,8 +153,8 @@ export class AgentsController {
   @Post()
   @Permit('agents.manage')
   @Answers('NewAgent')
-  create(@Body() { name }: AgentRequest, @CallerOf() caller: Caller): Promise<NewAgent> {
-    return this.agents.create(name, caller);
+  create(@Body() request: AgentRequest, @CallerOf() caller: Caller): Promise<NewAgent> {
+    return this.agents.create(request, caller);
   }
 
   @Delete(':id')

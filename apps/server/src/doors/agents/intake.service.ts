@@ -5,7 +5,10 @@ import { Injectable, Logger } from '@nestjs/common';
 import { FileWork } from '../../inspection/file-work.service.js';
 import type { ReadMovement } from '../../inspection/handed-in.js';
 import { MachinesService } from '../../directory/machines.service.js';
-import { PeopleService } from '../../directory/people.service.js';
+import { factsOf, PeopleService } from '../../directory/people.service.js';
+import type { AgentEntity } from './agent.entity.js';
+import { demandAllowed } from './agent-limits.js';
+import { AgentsService } from './agents.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { NOT_JSON } from '../../platform/errors/body-refusal.js';
 import type { Submission } from '../../movements/submission.js';
@@ -35,6 +38,7 @@ export class IntakeService {
     private readonly people: PeopleService,
     private readonly machines: MachinesService,
     private readonly files: FileWork,
+    private readonly agents: AgentsService,
   ) {}
 
   /** In their order, one after the other, so that a batch of an agent that was away is judged as it happened. */
@@ -44,9 +48,10 @@ export class IntakeService {
     try {
       const reading = await this.files.handedIn(body, MAX_BATCH);
       if (reading.status === 'refused') throw new AppError('invalid-request', REFUSALS[reading.why]);
+      const limits = await this.agents.get(agent);
       const results: IntakeResult[] = [];
       for (const movement of reading.movements)
-        results.push(await this.takeOne(agent, movement, results.length > 0));
+        results.push(await this.takeOne(limits, movement, results.length > 0));
       return results;
     } catch (error) {
       throw error instanceof AppError && error.code === 'busy' ? tooMuch() : error;
@@ -56,12 +61,12 @@ export class IntakeService {
   }
 
   /** Each movement is answered on its own: one that cannot be kept does not keep the others back. */
-  private async takeOne(agent: string, read: ReadMovement, someDone: boolean): Promise<IntakeResult> {
+  private async takeOne(agent: AgentEntity, read: ReadMovement, someDone: boolean): Promise<IntakeResult> {
     const { given } = read;
     const key = 'key' in given && typeof given.key === 'string' ? given.key.slice(0, 100) : '';
     try {
-      const submission = await this.submissionOf(handedInOf(read));
-      const by = { submitter: agent, key: (given as HandedIn).key };
+      const submission = await this.submissionOf(handedInOf(read), agent);
+      const by = { submitter: agent.id, key: (given as HandedIn).key };
       return { status: 'judged', ...(await this.movements.submit(by, submission)) };
     } catch (error) {
       if (error instanceof AppError && error.code !== 'busy')
@@ -75,9 +80,11 @@ export class IntakeService {
     }
   }
 
-  private async submissionOf({ given, files }: ReadHandedIn): Promise<Submission> {
+  private async submissionOf({ given, files }: ReadHandedIn, agent: AgentEntity): Promise<Submission> {
     const address = given.person.trim().toLowerCase();
     const [person] = await this.people.findByAddresses([address]);
+    const at = timeOf(given.at);
+    demandAllowed(agent, { person: person ? factsOf(person) : { address }, at, now: new Date() });
     const lower = (addresses: readonly string[]): string[] => [
       ...new Set(addresses.map((each) => each.trim().toLowerCase()).filter(Boolean)),
     ];
@@ -85,7 +92,7 @@ export class IntakeService {
       channel: given.channel,
       activity: given.activity,
       person: person ?? { address },
-      at: timeOf(given.at),
+      at,
       to: lower([...given.to, ...given.guests]),
       guests: lower(given.guests),
       texts: given.texts.map(({ role, text }) => ({ role, path: [role], text })),

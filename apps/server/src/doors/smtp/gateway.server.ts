@@ -7,8 +7,9 @@ import {
   type SMTPServerDataStream,
   type SMTPServerSession,
 } from 'smtp-server';
-import { PeopleService } from '../../directory/people.service.js';
+import { factsOf, PeopleService } from '../../directory/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
+import { speaksFor } from '../agents/agent-limits.js';
 import { AgentsService } from '../agents/agents.service.js';
 import { OutgoingService } from '../outgoing/outgoing.service.js';
 import { ClientLimits, MAX_CLIENTS } from './client-limits.js';
@@ -67,14 +68,19 @@ export class GatewayServer implements OnApplicationShutdown {
       socketTimeout: SILENT_MS,
       onAuth: ({ password }, _session, done) => {
         this.agents.of(`Bearer ${password ?? ''}`).then(
-          ({ name }) => done(null, { user: name }),
+          ({ id }) => done(null, { user: id }),
           () => done(refusal({ code: 535, words: '5.7.8 The key is not valid' })),
         );
       },
       // RFC 5321, 3.1: a server may answer a connection with 421 in place of its greeting.
       onConnect: ({ remotePort, remoteAddress }, done) =>
         done(this.limits.admits(remotePort, remoteAddress) ? null : refusal(NO_ROOM)),
-      onMailFrom: (address, session, done) => done(refusalOrNone(this.mailFrom(address, session))),
+      onMailFrom: (address, session, done) => {
+        this.mailFrom(address, session).then(
+          (answer) => done(refusalOrNone(answer)),
+          (error: unknown) => done(refusal(this.failure(error))),
+        );
+      },
       onRcptTo: (address, session, done) => {
         this.rcptTo(address, session).then(
           (answer) => done(refusalOrNone(answer)),
@@ -104,7 +110,10 @@ export class GatewayServer implements OnApplicationShutdown {
     return { open: this.open, port: this.open && this.server ? portOf(this.server) : this.config.smtpPort };
   }
 
-  private mailFrom({ address }: SMTPServerAddress, session: SMTPServerSession): SmtpAnswer | null {
+  private async mailFrom(
+    { address }: SMTPServerAddress,
+    session: SMTPServerSession,
+  ): Promise<SmtpAnswer | null> {
     const { remoteAddress, user } = session;
     const family = isIPv6(remoteAddress) ? 'ipv6' : 'ipv4';
     if (!user && !this.networks.check(remoteAddress, family))
@@ -112,7 +121,15 @@ export class GatewayServer implements OnApplicationShutdown {
         code: 530,
         words: '5.7.0 This network may not send mail here without authentication',
       };
-    return isTooLong(address) ? TOO_LONG : null;
+    if (isTooLong(address)) return TOO_LONG;
+    return user && !(await this.maySend(user, address)) ? NOT_THIS_SENDER : null;
+  }
+
+  /** Whether an agent that signed in may send in the name of an address. */
+  private async maySend(agent: string, address: string): Promise<boolean> {
+    const lower = address.toLowerCase();
+    const [person] = await this.people.findByAddresses([lower]);
+    return speaksFor(await this.agents.get(agent), person ? factsOf(person) : { address: lower });
   }
 
   /** Refuses one recipient, and leaves the others: too many, too long, nobody here, or to be relayed for strangers. */
@@ -196,6 +213,7 @@ const NO_ROOM: SmtpAnswer = {
   words: '4.3.2 Too many connections; try again in a few seconds',
 };
 
+const NOT_THIS_SENDER: SmtpAnswer = { code: 550, words: '5.7.1 This key may not send mail for this sender' };
 const TOO_LONG: SmtpAnswer = {
   code: 553,
   words: `5.1.3 An address is longer than ${LONGEST_ADDRESS} characters`,

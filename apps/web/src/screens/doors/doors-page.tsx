@@ -1,3 +1,6 @@
+import { EVERYBODY, isEverybody } from '@lantern/core/directory';
+import { AudienceEditor } from '../../shared/audience/audience-editor';
+import { audienceWords } from '../../wording/sentence';
 import type { AgentView, ChannelView, NewAgent, UnfinishedChoice } from '@lantern/contracts';
 import { useState } from 'react';
 import { toast } from 'sonner';
@@ -29,10 +32,12 @@ export function DoorsPage() {
   );
 }
 
+const NEW_AGENT = { name: '', people: EVERYBODY, hours: '' };
+
 function Agents({ may }: { readonly may: boolean }) {
   const agents = useAgents();
   const create = useCreateAgent();
-  const [name, setName] = useState('');
+  const [draft, setDraft] = useState(NEW_AGENT);
   const [made, setMade] = useState<NewAgent | null>(null);
   return (
     <section aria-labelledby="agents" className="mb-7 max-w-4xl">
@@ -71,10 +76,12 @@ function Agents({ may }: { readonly may: boolean }) {
       )}
       <form
         aria-label="Create agent key"
-        className="flex items-end gap-2"
+        className="flex flex-col items-start gap-2"
         onSubmit={(event) => {
           event.preventDefault();
-          create.mutate(name, { onSuccess: (agent) => (setMade(agent), setName('')) });
+          const { hours, ...agent } = draft;
+          const limited = hours === '' ? agent : { ...agent, hoursBack: Number(hours) };
+          create.mutate(limited, { onSuccess: (created) => (setMade(created), setDraft(NEW_AGENT)) });
         }}
       >
         <TextField
@@ -82,9 +89,24 @@ function Agents({ may }: { readonly may: boolean }) {
           required
           minLength={3}
           maxLength={120}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
+          value={draft.name}
+          onChange={(event) => setDraft({ ...draft, name: event.target.value })}
         />
+        <details className="w-full max-w-xl">
+          <summary className="cursor-pointer text-press">Limit this key</summary>
+          <div className="mt-2 flex flex-col gap-2">
+            <AudienceEditor audience={draft.people} onChange={(people) => setDraft({ ...draft, people })} />
+            <TextField
+              label="Oldest movement, in hours"
+              hint="Empty: no limit."
+              type="number"
+              min={1}
+              max={8760}
+              value={draft.hours}
+              onChange={(event) => setDraft({ ...draft, hours: event.target.value })}
+            />
+          </div>
+        </details>
         <Button type="submit" look="main" refusal={may ? undefined : 'Your account may not manage agents'}>
           Create key
         </Button>
@@ -94,11 +116,22 @@ function Agents({ may }: { readonly may: boolean }) {
   );
 }
 
+/** What a key is limited to, as "for Fleet only, not older than 24 hours". */
+function limitWords({ people, hoursBack }: AgentView): string {
+  return [
+    ...(isEverybody(people) ? [] : [`for ${audienceWords(people)} only`]),
+    ...(hoursBack === null ? [] : [`not older than ${hoursBack} ${hoursBack === 1 ? 'hour' : 'hours'}`]),
+  ].join(', ');
+}
+
 function AgentRow({ agent, may }: { readonly agent: AgentView; readonly may: boolean }) {
   const revoke = useRevokeAgent();
   return (
     <tr className="border-t border-rule align-baseline">
-      <td className="py-1.5 pr-3">{agent.name}</td>
+      <td className="py-1.5 pr-3">
+        {agent.name}
+        <span className="block text-[12.5px] text-ink-2">{limitWords(agent)}</span>
+      </td>
       <td className="pr-3 text-ink-2">
         {agent.createdBy}, {shortTime(agent.createdAt, new Date())}
       </td>
