@@ -117,12 +117,12 @@ test('3: a policy is written as a sentence, checked where it stands, and publish
   await expect(page.getByText('The policy has no name.')).toBeVisible();
   await page.getByLabel('Name of the policy').fill(`Refit stays inside ${stamp}`);
   const rule = page.getByRole('listitem', { name: 'Rule 1' });
-  await rule.getByRole('button', { name: /^it holds/ }).click();
+  await rule.getByRole('button', { name: /^it contains/ }).click();
   await page.getByLabel('Pattern', { exact: true }).selectOption({ label: `Dry dock ${stamp}` });
   await page.getByLabel('Certainty of at least', { exact: true }).fill('140');
   await page.keyboard.press('Escape');
   await expect(rule.getByRole('alert')).toContainText('A certainty must be from 0 to 100, not 140');
-  await rule.getByRole('button', { name: /^it holds/ }).click();
+  await rule.getByRole('button', { name: /^it contains/ }).click();
   await page.getByLabel('Certainty of at least', { exact: true }).fill('80');
   await page.keyboard.press('Escape');
   await rule.getByRole('button', { name: 'note', exact: true }).click();

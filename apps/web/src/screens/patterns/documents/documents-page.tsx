@@ -141,7 +141,7 @@ function LearnForm({ pattern, known }: FormProps) {
           <span role="status" className="text-[12.5px] text-ink-2">
             {job.data?.status === 'running' ? progressWords(job.data) : refusal}
           </span>
-          <Button look="main" onClick={submit} refusal={refusal}>
+          <Button look="main" onClick={submit} reasonIsShown refusal={refusal}>
             {known ? 'Learn again' : 'Learn'}
           </Button>
         </div>
