@@ -87,6 +87,8 @@ test('a replay says what a change would do before it does it', async ({ page }) 
   await expect(page.getByText('draft saved')).toBeVisible();
   await page.goto('/policies/replay');
   await page.getByRole('button', { name: 'Start replay' }).click();
+  // The demo shows a replay of somebody else until this one is there.
+  await expect(page.getByText(/started by Ines Sorrel: done/)).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText(/\d+ of \d+ judged in/)).toBeVisible({ timeout: 30_000 });
   const newly = page.getByRole('button', { name: /newly stopped/ });
   await expect(newly).toHaveText(/[1-9]\d* newly stopped/);
