@@ -1,4 +1,5 @@
 import { type DynamicModule, Global, Module } from '@nestjs/common';
+import { DocumentCarriers } from './documents/document-carriers.js';
 import { DocumentFiles } from './documents/document-files.service.js';
 import { DocumentMovements } from './documents/document-movements.service.js';
 import { DocumentRules } from './documents/document-rules.service.js';
@@ -39,6 +40,7 @@ const PROVIDERS = [
   PostsService,
   PostLabels,
   PostActs,
+  DocumentCarriers,
   DocumentFiles,
   DocumentRules,
   DocumentWindow,

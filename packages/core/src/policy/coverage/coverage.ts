@@ -52,7 +52,8 @@ const COLLEAGUE = 'somebody-else@colleague.invalid';
 
 /**
  * The strongest answer that an item with some kind of data gets on each way out, for whom, and by which rule. It is
- * found by judging probes: bodies with one value, and with as many as any rule waits for, all certain.
+ * found by judging probes. One probe holds a single value, and another holds the highest count that any rule asks for.
+ * All their values are certain matches.
  */
 export function coverage(request: CoverageRequest): CoverageCell[] {
   const judge = compileItemJudge({ policies: request.set, labels: request.labels ?? NO_LABELS });

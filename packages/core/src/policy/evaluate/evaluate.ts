@@ -118,8 +118,8 @@ export function isForOthers(rule: Rule, movement: InspectedMovement): boolean {
 }
 
 /**
- * A rule that is asked of each recipient is traced with those it holds for, or with all where it holds for none. Without
- * recipients it is asked once, as any other.
+ * A rule that is asked of each recipient is traced with those it holds for, or with all where it holds for none. If the
+ * movement has no recipients, the rule is asked once, like every other rule.
  */
 function evaluateRule(rule: Rule, scene: Scene): RuleTrace & { readonly read: true } {
   const { recipients } = scene.movement;
