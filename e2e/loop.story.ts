@@ -242,8 +242,7 @@ test('an auditor reads everything and changes nothing', async ({ page }) => {
   await expect(page.getByText('Your account may read incidents but not decide them.')).toBeVisible();
   await page.keyboard.press('y');
   await page.goto('/policies');
-  await expect(page.getByRole('button', { name: 'Create policy' })).toHaveAttribute(
-    'title',
+  await expect(page.getByRole('button', { name: 'Create policy' })).toHaveAccessibleDescription(
     'Your account may read policies but not edit them',
   );
   await page.getByRole('link', { name: 'The ship purchase stays inside' }).click();

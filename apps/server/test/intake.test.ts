@@ -266,6 +266,17 @@ describe('the intake for agents', () => {
       expect(listed).toMatchObject({ people, hoursBack: 24, movements: 2 });
     });
 
+    it('answers a judged movement again under its key when its hours have passed', async () => {
+      const made = await client.send<NewAgent>('POST', '/agents', { name: 'Desk 14', hoursBack: 24 });
+      const first = await submit(made.body.key, { key: 'told-twice', at: hoursAgo(1) });
+      expect(first).toMatchObject({ status: 'judged' });
+      expect(await submit(made.body.key, { key: 'told-twice', at: hoursAgo(40) })).toEqual(first);
+      expect(await submit(made.body.key, { key: 'told-late', at: hoursAgo(40) })).toMatchObject({
+        status: 'refused',
+        code: 'not-permitted',
+      });
+    });
+
     it('is refused where its limits are of no shape', async () => {
       for (const over of [{ people: { with: 'everybody' } }, { hoursBack: 0 }, { hoursBack: 1.5 }])
         expect((await client.send('POST', '/agents', { name: 'Desk 13', ...over })).status).toBe(400);

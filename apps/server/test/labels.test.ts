@@ -304,6 +304,14 @@ describe('the document stand-in', () => {
     expect((await analyst.get<DocumentSummary[]>(`/stand-ins/documents/${orla.id}`)).body).toEqual([]);
   });
 
+  it('counts the documents that carry a label beside it', async () => {
+    const id = byName.get('Bridge only');
+    const items = async () => (await list()).labels.find(({ label }) => label.id === id)?.items ?? -1;
+    const before = await items();
+    for (const name of ['Carried 1.docx', 'Carried 2.docx']) await save({ name, label: id });
+    expect(await items()).toBe(before + 2);
+  });
+
   it('writes a real file with label and marks, and every change of label with its reason', async () => {
     const first = await save({ label: byName.get('Bridge only') });
     expect(first.body).toMatchObject({ version: 1, label: { name: 'Bridge only' }, paragraphs: ['Words'] });

@@ -73,6 +73,7 @@ export class Movements implements OnModuleInit {
   ): Promise<IntakeVerdict> {
     const known = await this.known(by, this.digestOf(submission));
     if (known) return known;
+    work.demand?.();
     return this.submitJudged(by, submission, await this.judge.judge(submission), work);
   }
 

@@ -76,10 +76,12 @@ export interface SubmittedBy {
 }
 
 /**
- * What a submitter does with a verdict. `prepare` runs before anything is written and may wait for workers; `apply`
+ * What a submitter does with a verdict. `demand` throws where the submitter may not submit this; a submission that is
+ * judged already is answered without asking it. `prepare` runs before anything is written and may wait for workers; `apply`
  * runs in the transaction that records the movement: a message is kept, a share is made, a mail is queued.
  */
 export interface SubmitterWork<Prepared> {
+  readonly demand?: () => void;
   readonly prepare?: (verdict: IntakeVerdict, judged: JudgedSubmission) => Promise<Prepared>;
   readonly apply?: (
     manager: EntityManager,

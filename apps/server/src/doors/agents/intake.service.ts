@@ -11,7 +11,7 @@ import { demandAllowed } from './agent-limits.js';
 import { AgentsService } from './agents.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { NOT_JSON } from '../../platform/errors/body-refusal.js';
-import type { Submission } from '../../movements/submission.js';
+import { isKnown, type Submission } from '../../movements/submission.js';
 import { Movements } from '../../movements/movements.service.js';
 
 /** Batches that are judged side by side; more wait outside with their agent, which loses nothing. */
@@ -65,9 +65,12 @@ export class IntakeService {
     const { given } = read;
     const key = 'key' in given && typeof given.key === 'string' ? given.key.slice(0, 100) : '';
     try {
-      const submission = await this.submissionOf(handedInOf(read), agent);
+      const submission = await this.submissionOf(handedInOf(read));
       const by = { submitter: agent.id, key: (given as HandedIn).key };
-      return { status: 'judged', ...(await this.movements.submit(by, submission)) };
+      const { person, at } = submission;
+      const demand = () =>
+        demandAllowed(agent, { person: isKnown(person) ? factsOf(person) : person, at, now: new Date() });
+      return { status: 'judged', ...(await this.movements.submit(by, submission, { demand })) };
     } catch (error) {
       if (error instanceof AppError && error.code !== 'busy')
         return { status: 'refused', key, code: error.code, message: error.message };
@@ -80,11 +83,10 @@ export class IntakeService {
     }
   }
 
-  private async submissionOf({ given, files }: ReadHandedIn, agent: AgentEntity): Promise<Submission> {
+  private async submissionOf({ given, files }: ReadHandedIn): Promise<Submission> {
     const address = given.person.trim().toLowerCase();
     const [person] = await this.people.findByAddresses([address]);
     const at = timeOf(given.at);
-    demandAllowed(agent, { person: person ? factsOf(person) : { address }, at, now: new Date() });
     const lower = (addresses: readonly string[]): string[] => [
       ...new Set(addresses.map((each) => each.trim().toLowerCase()).filter(Boolean)),
     ];
