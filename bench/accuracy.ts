@@ -4,7 +4,15 @@
  */
 import { compileScanner, READY_PATTERNS, type ReadyPattern } from '@lantern/core/detection';
 import { readFile } from '@lantern/files';
-import { chance, CONTAINERS, corpusMails, oneDigitOff, sentencesFor, valueOf } from '@lantern/testkit';
+import {
+  chance,
+  CONTAINERS,
+  corpusMails,
+  oneDigitOff,
+  secretCases,
+  sentencesFor,
+  valueOf,
+} from '@lantern/testkit';
 
 const SEED = 20261123;
 const LEVELS = [50, 80, 95] as const;
@@ -176,6 +184,31 @@ async function byContainer(): Promise<Record<string, { chosen: number; heldBack:
   return result;
 }
 
+/** Recall and precision of secrets at 80, over drawn ones in their places and decoys; a fifth, fixed by a hash, apart. */
+function secrets(): Record<string, { recall: number; precision: number }> {
+  const kinds = new Set<string>(READY_PATTERNS.filter(({ kind }) => kind === 'secrets').map(({ id }) => id));
+  const counts = { chosen: [0, 0, 0, 0], heldBack: [0, 0, 0, 0] } as Record<string, number[]>;
+  for (const { text, secret } of secretCases(chance(SEED + 2), 20)) {
+    const count = counts[heldBack(text) ? 'heldBack' : 'chosen'] ?? [];
+    const at = secret === null ? -1 : text.indexOf(secret);
+    const hits = (finding: { start: number; end: number }): boolean =>
+      at >= 0 && finding.start < at + (secret ?? '').length && finding.end > at;
+    const found = scanner
+      .scan(text)
+      .findings.filter(({ pattern, certainty }) => kinds.has(pattern) && certainty >= 80);
+    const right = found.filter(hits).length;
+    [Number(secret !== null), Number(right > 0), found.length, right].forEach((each, index) => {
+      count[index] = (count[index] ?? 0) + each;
+    });
+  }
+  return Object.fromEntries(
+    Object.entries(counts).map(([share, [planted = 0, seen = 0, found = 0, right = 0]]) => [
+      share,
+      { recall: seen / planted, precision: right / found },
+    ]),
+  );
+}
+
 async function textOfHtml(page: string): Promise<string> {
   const parts = await readFile({ name: 'page.html', bytes: Buffer.from(page) });
   return parts.map((part) => (part.status === 'read' ? part.text : '')).join('\n');
@@ -187,6 +220,17 @@ const containers = await byContainer();
 console.log('\nrecall at 80 by container: chosen, held back');
 for (const [name, share] of Object.entries(containers))
   console.log(`  ${name.padEnd(32)} ${share.chosen.toFixed(3)}  ${share.heldBack.toFixed(3)}`);
+const ofSecrets = secrets();
+console.log('\nsecrets at 80: recall, precision');
+for (const [share, { recall, precision }] of Object.entries(ofSecrets))
+  console.log(`  ${share.padEnd(32)} ${recall.toFixed(3)}  ${precision.toFixed(3)}`);
 console.log(
-  JSON.stringify({ bench: 'accuracy', patterns: planted.length, chosen, heldBack: held, containers }),
+  JSON.stringify({
+    bench: 'accuracy',
+    patterns: planted.length,
+    chosen,
+    heldBack: held,
+    containers,
+    secrets: ofSecrets,
+  }),
 );

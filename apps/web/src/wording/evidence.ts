@@ -37,6 +37,8 @@ export function evidenceWords(evidence: Evidence): string {
       return `${evidence.detail ?? ''} more words from the list in the same text`;
     case 'usual-check':
       return evidence.weight > 0 ? 'passes the usual check' : 'fails the usual check';
+    case 'look':
+      return evidence.weight > 0 ? 'looks chosen or random' : 'looks like a word, a number or a reference';
     case 'naming-word':
       return `its name${quoted} is near${off}`;
     case 'field-name':

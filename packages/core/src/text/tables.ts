@@ -131,6 +131,11 @@ export class Tables {
     return this.columnAt(offset, this.lineStarts[line] ?? 0, this.kindOf(this.blockOf[line] ?? 0));
   }
 
+  /** Offsets of one cell of a row, end exclusive; empty where the row has no such column. */
+  cellOf(line: number, column: number): [from: number, to: number] {
+    return this.cellBounds(line, column, this.kindOf(this.blockOf[line] ?? 0));
+  }
+
   private columnAt(offset: number, rowStart: number, kind: number): number {
     let column = 0;
     for (let at = rowStart; at < offset; at += 1) if (divides(this.units, at, kind)) column += 1;

@@ -187,7 +187,7 @@ export function isCheckDigit(step: CheckStep): boolean {
     case 'icao':
       return true;
     case 'special':
-      return step.method !== 'high-entropy';
+      return true;
     case 'any':
       return step.of.some((row) => row.some(isCheckDigit));
     default:
@@ -250,7 +250,6 @@ const SPECIAL_SHARES = {
   'turkish-tax': 1 / 10,
   'portuguese-card': 1 / 10,
   bech32: 1 / 2 ** 30,
-  'high-entropy': 0.5,
 } as const;
 
 function structureShareOf(step: StructureStep): number {

@@ -98,20 +98,6 @@ function bech32(values: Values, length: number): boolean {
   return length > 13 && (rest === 1 || rest === 0x2bc830a3);
 }
 
-/** Bits of information a character carries, at which a value looks drawn at random rather than written by hand. */
-const RANDOM_BITS = 3.1;
-
-/** Shannon entropy of the characters of a secret; words and repeated characters stay below it. */
-function highEntropy(values: Values, length: number): boolean {
-  if (length < 12) return false;
-  const counts = new Map<number, number>();
-  for (let index = 0; index < length; index += 1)
-    counts.set(values[index]!, (counts.get(values[index]!) ?? 0) + 1);
-  let bits = 0;
-  for (const count of counts.values()) bits -= (count / length) * Math.log2(count / length);
-  return bits >= RANDOM_BITS;
-}
-
 const METHODS: Readonly<Record<SpecialMethod, Check>> = {
   'french-insee': frenchInsee,
   'spanish-company': spanishCompany,
@@ -119,7 +105,6 @@ const METHODS: Readonly<Record<SpecialMethod, Check>> = {
   'turkish-tax': turkishTax,
   'portuguese-card': portugueseCard,
   bech32,
-  'high-entropy': highEntropy,
 };
 
 /** The method of this name. */

@@ -129,10 +129,4 @@ export interface RemainderStep {
 }
 
 export type SpecialMethod =
-  | 'french-insee'
-  | 'spanish-company'
-  | 'singapore-nric'
-  | 'turkish-tax'
-  | 'portuguese-card'
-  | 'bech32'
-  | 'high-entropy';
+  'french-insee' | 'spanish-company' | 'singapore-nric' | 'turkish-tax' | 'portuguese-card' | 'bech32';

@@ -13,7 +13,7 @@ import { EUROPE_SOUTH } from './national/europe-south.js';
 import { EUROPE_WEST } from './national/europe-west.js';
 import { NETWORK } from './network.js';
 import { PAYMENT } from './payment.js';
-import { SECRETS } from './secrets.js';
+import { SECRETS } from './secrets/keys.js';
 import { TRAVEL } from './travel.js';
 import { VEHICLE } from './vehicle.js';
 

@@ -10,7 +10,6 @@ const SPECIAL_NAMES = {
   'turkish-tax': 'powers of two modulo 9',
   'portuguese-card': 'Luhn over letters and digits',
   bech32: 'Bech32',
-  'high-entropy': 'entropy',
 } as const;
 
 /** Names of the check digit methods of a pattern, each once; what its structure demands is not among them. */

@@ -6,6 +6,7 @@ import {
   neighbourWeight,
   shareAtDistance,
 } from './evidence.js';
+import { lookOfSecret } from '../secrets/secret-value.js';
 import type { ReadyPattern } from './pattern.js';
 import type { Prepared } from './prepared.js';
 
@@ -83,6 +84,7 @@ export function evidenceOf(
       code: 'usual-check',
       weight: found.usual ? weights.usualCheck : -weights.usualCheck / 2,
     });
+  if (found.prepared.looksCount) evidence.push({ code: 'look', weight: lookOfSecret(found.canonical) });
   if (found.grouped && weights.grouping !== 0) evidence.push({ code: 'grouping', weight: weights.grouping });
   addWordEvidence(evidence, found.prepared, context);
   const neighbours = neighbourWeight(around.shaped, around.passing, accidentalShare);

@@ -7,6 +7,7 @@ export type EvidenceCode =
   | 'check-digits'
   | 'usual-check'
   | 'grouping'
+  | 'look'
   | 'naming-word'
   | 'supporting-word'
   | 'counter-word'

@@ -90,6 +90,13 @@ export interface TriggerRecognition {
   readonly canonical: 'lower-case' | 'without-spaces' | 'as-written';
   /** Number of the group of the expression that is the value; 0 is all of it. */
   readonly group: number;
+  /**
+   * What the value must look like: `any`thing; no placeholder; or a `secret`, which is no name of a program, call or
+   * path either, and whose look counts as evidence.
+   */
+  readonly looks: 'any' | 'no-stand-in' | 'secret';
+  /** Every cell of a column whose heading is one of its names is a value too. */
+  readonly cells: boolean;
 }
 
 /** An own expression: the automaton of all of them finds it. */

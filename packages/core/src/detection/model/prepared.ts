@@ -21,6 +21,10 @@ export interface Prepared {
   readonly expression: string | null;
   readonly recognition: ReadyPattern['recognition'];
   readonly tests: ReadonlySet<string>;
+  /** Whether the look of a value counts as evidence. */
+  readonly looksCount: boolean;
+  /** Whether whole cells under its name are values. */
+  readonly cells: boolean;
   /** Evidence that every value has which passed: what it is, whatever stands around it. */
   readonly fixed: readonly Evidence[];
 }
@@ -39,6 +43,8 @@ export function prepare(pattern: ReadyPattern, index: number): Prepared {
     expression: recognition.by === 'trigger' ? folded(recognition.expression) : null,
     recognition,
     tests: new Set(pattern.testValues),
+    looksCount: recognition.by === 'trigger' && recognition.looks === 'secret',
+    cells: recognition.by === 'trigger' && recognition.cells,
     fixed: fixedEvidence(pattern),
   };
 }

@@ -20,6 +20,7 @@ import type { Passed, Survivor } from '../model/passed.js';
 import type { Prepared } from '../model/prepared.js';
 import type { HeadingWords, Keeping, Standing } from './standing.js';
 import { MOST_COLUMNS, Neighbours } from './neighbours.js';
+import { cellsUnder, type NamedColumn } from './secret-cells.js';
 import { newReading, readShape, type ShapeReading, type SharedShape } from './shape-index.js';
 import type { TriggerHit } from '../model/triggers.js';
 
@@ -78,6 +79,7 @@ export class CandidateQueue {
   private readonly noRoles: Uint8Array;
   /** What words must add, by pattern: written plainly, and in groups. */
   private readonly needed: readonly [Float64Array, Float64Array];
+  private columnsNamed: NamedColumn[] = [];
   private readonly headings = new Map<number, readonly (HeadingWords | null)[]>();
 
   constructor(private readonly scan: FastScan) {
@@ -109,6 +111,7 @@ export class CandidateQueue {
     for (const numbers of [this.wordNumbers, this.wordStarts, this.wordEnds, this.wordRuns])
       numbers.length = 0;
     this.hits = [];
+    this.columnsNamed = [];
     this.standing = null;
     this.cursor = 0;
     this.headings.clear();
@@ -135,7 +138,18 @@ export class CandidateQueue {
       block,
       cells.map((cell) => (cell ? this.readHeading(cell.from, cell.to) : null)),
     );
+    this.noteColumns(block);
     if (this.headings.size > MOST_TABLES) this.forgetTables(line);
+  }
+
+  /** Columns of a table whose heading names a pattern that takes whole cells. */
+  private noteColumns(block: number): void {
+    for (const prepared of this.scan.takingCells) {
+      this.headings.get(block)?.forEach((heading, column) => {
+        if (heading?.roles[prepared.index] === NAMING)
+          this.columnsNamed.push({ prepared, block, column, heading: heading.text });
+      });
+    }
   }
 
   /** A place where a shape stands. */
@@ -178,8 +192,9 @@ export class CandidateQueue {
 
   /** What may be found, once everything is decided. */
   result(): Pick<Passed, 'survivors' | 'cutShort' | 'around'> {
+    const cells = cellsUnder(this.columnsNamed, this.search, this.tables);
     return {
-      survivors: this.survivors,
+      survivors: cells.length === 0 ? this.survivors : [...this.survivors, ...cells],
       cutShort: this.cutShort ? this.cutPatterns() : NONE,
       around: ({ slot }) => this.neighbours.around(slot),
     };

@@ -8,6 +8,8 @@ import type { Vocabulary } from './vocabulary.js';
 /** Patterns and words compiled for passing over any number of texts. */
 export interface FastScan {
   readonly patterns: readonly Prepared[];
+  /** Those that take whole cells under their names. */
+  readonly takingCells: readonly Prepared[];
   readonly vocabulary: Vocabulary;
   readonly shapes: ShapeIndex;
   readonly triggers: Triggers;
@@ -18,6 +20,7 @@ export interface FastScan {
 export function compileFastScan(patterns: readonly Prepared[], vocabulary: Vocabulary): FastScan {
   return {
     patterns,
+    takingCells: patterns.filter(({ cells }) => cells),
     vocabulary,
     shapes: new ShapeIndex(patterns, (prepared, grouped) => neededSum(prepared, grouped) <= 0),
     triggers: new Triggers(patterns),

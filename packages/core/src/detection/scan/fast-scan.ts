@@ -3,10 +3,12 @@ import {
   classBit,
   DIGIT_UNIT,
   LONE_LETTER,
+  NO_LETTER,
   OTHER_LETTER,
   SEPARATOR,
   SMALL_UNIT,
   UNIT_FACTS,
+  WORD_UNITS,
 } from '../../text/fold.js';
 import type { SearchText } from '../../text/search-text.js';
 import { divides, NO_TABLE, type Tables } from '../../text/tables.js';
@@ -27,7 +29,8 @@ import {
 } from './shape-index.js';
 import { fits, type RunPlace, type TriggerHit } from '../model/triggers.js';
 import type { ListedHit, Passed } from '../model/passed.js';
-import { KNOWN_MASK, type Run } from '../words/dictionary.js';
+import { KNOWN_MASK, nextHash, type Run } from '../words/dictionary.js';
+import { humpsOf, MOST_HUMPS } from '../words/humps.js';
 
 const SEPARATOR_BIT = classBit(SEPARATOR);
 const DIGIT_BIT = classBit(DIGIT_UNIT);
@@ -62,6 +65,8 @@ export class Pass {
   private listed: ListedHit[] = [];
   private readonly reading: ShapeReading = newReading();
   private readonly onWord: (entry: number, start: number, end: number) => void;
+  private readonly onPart: (entry: number, start: number, end: number) => void;
+  private readonly humpStarts = new Int32Array(MOST_HUMPS);
   private readonly place: RunPlace = { start: 0, end: 0, next: 0, second: 0 };
   private textHits: readonly TriggerHit[] = [];
   private nextTextHit = 0;
@@ -83,6 +88,7 @@ export class Pass {
     this.digitRuns = keepDigitRuns ? new GrowingNumbers() : null;
     this.queue = new CandidateQueue(scan);
     this.onWord = (entry, start, end) => this.word(entry, start, end);
+    this.onPart = (entry, start, end) => this.part(entry, start, end);
   }
 
   /** Runs over one text to its end. Buffers are used again for the next one. */
@@ -152,6 +158,7 @@ export class Pass {
       if (digitRuns !== null && (bits & DIGIT_BIT) !== 0) digitRuns.push(start);
       if ((known[(hash >>> 3) & KNOWN_MASK]! & (1 << (hash & 7))) !== 0 && at - start <= LONGEST_RUN)
         this.match(start, at, hash);
+      if ((bits & ENCODED_BITS) === ENCODED_BITS) this.humps(start, at);
       // Words in small letters, with a capital at their head or none, begin no shape.
       if ((bits & CODE_BITS) !== 0 && (bits & (DIGIT_BIT | SMALL_BIT)) !== SMALL_BIT)
         this.codeRun(start, at, bits);
@@ -249,6 +256,36 @@ export class Pass {
     current.end = end;
     current.hash = hash;
     this.scan.vocabulary.dictionary.match(this.units, current, this.onWord);
+  }
+
+  /** The parts of a name in camel case, alone and together: `PassportNumber` and `Number` in `guestPassportNumber`. */
+  private humps(start: number, end: number): void {
+    const { units, humpStarts, current } = this;
+    const count = humpsOf(units, start, end, humpStarts);
+    if (count === 0) return;
+    const { dictionary } = this.scan.vocabulary;
+    for (let first = 0; first <= count; first += 1) {
+      const from = first === 0 ? start : humpStarts[first - 1]!;
+      let hash = 0;
+      let at = from;
+      for (let last = first; last <= count; last += 1) {
+        const to = last === count ? end : humpStarts[last]!;
+        for (; at < to; at += 1) {
+          const folded = WORD_UNITS[units[at]!]!;
+          if (folded !== NO_LETTER) hash = nextHash(hash, folded);
+        }
+        if (from === start && to === end) continue;
+        current.start = from;
+        current.end = to;
+        current.hash = hash;
+        dictionary.matchAlone(units, current, this.onPart);
+      }
+    }
+  }
+
+  /** A part of a name may say what a value is or begin a secret; lists are of whole words. */
+  private part(entry: number, start: number, end: number): void {
+    if (this.scan.vocabulary.meanings[entry]!.kind !== 'listed') this.word(entry, start, end);
   }
 
   private word(entry: number, start: number, end: number): void {

@@ -27,7 +27,10 @@ import type { ReadyPattern } from '../model/pattern.js';
 import { prepare, type Prepared } from '../model/prepared.js';
 import { shapeExpression } from '../model/shape.js';
 import { hitOf } from '../model/triggers.js';
+import { MOST_COLUMNS } from './neighbours.js';
+import { cellsUnder, type NamedColumn } from './secret-cells.js';
 import { foldedWords, MOST_BETWEEN } from '../words/dictionary.js';
+import { humpsOf, MOST_HUMPS } from '../words/humps.js';
 
 const WORD = `0-9A-Za-z${otherLetterRanges()}`;
 
@@ -147,6 +150,9 @@ export function plainPass(
   const words = plainWords(scan, search);
   const gathered: Gathered = { survivors: [], counts: new Map(), keys: new Map(), words };
   for (const prepared of scan.patterns) gatherPattern(scan, search, { ...around, prepared, gathered });
+  gathered.survivors.push(
+    ...cellsUnder(namedColumns(scan, search, around.tables, words), search, around.tables),
+  );
   return {
     survivors: gathered.survivors,
     listed: [
@@ -161,6 +167,29 @@ export function plainPass(
     longRuns: plainLongRuns(search.text),
     digitRuns: null,
   };
+}
+
+function namedColumns(
+  scan: FastScan,
+  { text }: SearchText,
+  tables: Tables,
+  words: readonly PlainWord[],
+): NamedColumn[] {
+  const columns: NamedColumn[] = [];
+  for (let block = 1; block < tables.count; block += 1) {
+    tables.headingsOf(block, MOST_COLUMNS).forEach((cell, column) => {
+      if (cell === null) return;
+      const within = wordsBetween(words, cell.from, cell.to).filter(({ end }) => end <= cell.to);
+      for (const prepared of scan.takingCells) {
+        const names = within.some(({ meaning }) => {
+          const each = scan.vocabulary.meanings[meaning];
+          return each?.kind === 'context' && scan.vocabulary.roleOf(each.word, prepared.index) === NAMING;
+        });
+        if (names) columns.push({ prepared, block, column, heading: text.slice(cell.from, cell.to).trim() });
+      }
+    });
+  }
+  return columns;
 }
 
 function gatherPattern(
@@ -330,7 +359,58 @@ function plainWords(scan: FastScan, search: SearchText): PlainWord[] {
       found.push({ meaning, start: token.start, end: last.end });
     }
   });
-  return found;
+  for (const part of plainParts(search)) {
+    for (const { meaning, words, capitals } of byFirst.get(part.word) ?? []) {
+      if (words.length > 1 || scan.vocabulary.meanings[meaning]?.kind === 'listed') continue;
+      if (capitals && /[^A-Z]/.test(search.text.slice(part.start, part.end))) continue;
+      found.push({ meaning, start: part.start, end: part.end });
+    }
+  }
+  return found.sort((left, right) => left.start - right.start);
+}
+
+/** Parts of names in camel case, alone and together with their neighbours. */
+function plainParts(search: SearchText): { word: string; start: number; end: number }[] {
+  const parts: { word: string; start: number; end: number }[] = [];
+  const starts = new Int32Array(MOST_HUMPS);
+  for (const run of plainRuns(search.units)) {
+    const written = search.text.slice(run.start, run.end);
+    if (!/[A-Z]/.test(written) || !/[a-z]/.test(written)) continue;
+    const count = humpsOf(search.units, run.start, run.end, starts);
+    const places = [run.start, ...starts.subarray(0, count), run.end];
+    for (let first = 0; first <= count; first += 1) {
+      for (let last = first + 1; last < places.length; last += 1) {
+        const [start, end] = [places[first] ?? 0, places[last] ?? 0];
+        if (end - start === run.end - run.start) continue;
+        parts.push({ word: foldedWord(search.units, start, end), start, end });
+      }
+    }
+  }
+  return parts;
+}
+
+function plainRuns(units: Uint16Array): { start: number; end: number }[] {
+  const runs: { start: number; end: number }[] = [];
+  let start = -1;
+  for (let at = 0; at <= units.length; at += 1) {
+    const unitClass = at < units.length ? (UNIT_CLASSES[units[at] ?? 0] ?? 0) : 0;
+    if (unitClass !== 0 && unitClass !== 5) {
+      if (start < 0) start = at;
+    } else if (start >= 0) {
+      runs.push({ start, end: at });
+      start = -1;
+    }
+  }
+  return runs;
+}
+
+function foldedWord(units: Uint16Array, start: number, end: number): string {
+  let word = '';
+  for (let at = start; at < end; at += 1) {
+    const folded = WORD_UNITS[units[at] ?? 0] ?? NO_LETTER;
+    if (folded !== NO_LETTER) word += String.fromCharCode(folded);
+  }
+  return word;
 }
 
 function plainTokens(search: SearchText): { word: string; start: number; end: number }[] {

@@ -128,6 +128,17 @@ export class Dictionary {
     }
   }
 
+  /** The same for a part of a longer name, `Number` in `cardNumber`: only words that stand alone. */
+  matchAlone(units: Uint16Array, run: Run, found: (entry: number, start: number, end: number) => void): void {
+    const { start, end, hash } = run;
+    for (let index = this.first(hash); index >= 0; index = this.following[index]!) {
+      if (this.hashes[index] !== hash) continue;
+      const { words, capitals, entry } = this.phrases[index]!;
+      if (words.length > 1 || !sameWord(units, start, end, words[0]!)) continue;
+      if (!capitals || inCapitals(units, start, end)) found(entry, start, end);
+    }
+  }
+
   private add(entry: DictionaryEntry, index: number): void {
     const words = foldedWords(entry.text);
     if (words.length === 0) return;

@@ -65,7 +65,8 @@ const NAMED_SUM = 3.2;
 function weightsOf(entry: Entry, check: CompiledCheck, usual: readonly CheckStep[]): PatternWeights {
   const weights = { ...USUAL_WEIGHTS, shape: shapeWeight(entry), structure: Math.min(MOST_FOR_STRUCTURE, -Math.log(check.structureShare) * STRUCTURE_BELIEF), check: Math.min(MOST_FOR_CHECK, -Math.log(check.digitsShare)), usualCheck: usual.length === 0 ? 0 : -Math.log(compileChecks(usual).digitsShare), ...entry.weights };
   const bare = weights.shape + weights.structure + weights.check - weights.usualCheck / 2;
-  if (bare >= 0) return rounded(weights);
+  // A name says little where the look of the value decides.
+  if (bare >= 0 || entry.found?.looks === 'secret') return rounded(weights);
   const namingWord = Math.max(weights.namingWord, NAMED_SUM - bare);
   return rounded({ ...weights, namingWord, heading: Math.max(weights.heading, namingWord + 0.5) });
 }
@@ -76,7 +77,7 @@ function rounded(weights: PatternWeights): PatternWeights {
 }
 
 function recognitionOf(entry: Entry, separators: readonly string[]): ReadyPattern['recognition'] {
-  if (entry.found) return { by: 'trigger', before: '', longestBefore: 0, anyCase: false, canonical: 'as-written', group: 0, ...entry.found };
+  if (entry.found) return { by: 'trigger', before: '', longestBefore: 0, anyCase: false, canonical: 'as-written', group: 0, looks: 'any', cells: false, ...entry.found };
   return { by: 'shapes', shapes: entry.shapes ?? [], separators };
 }
 
