@@ -1,4 +1,4 @@
-import type { Evidence, EvidenceCode } from '@lantern/core/detection';
+import type { Evidence, EvidenceCode, LookKind } from '@lantern/core/detection';
 import type { UrgencyPart } from '@lantern/core/incidents';
 import { assertNever } from '@lantern/core/shared';
 
@@ -15,6 +15,25 @@ const ALWAYS = {
   'broken-over-lines': 'contains a line break',
   category: 'starting point for a text without typical words',
 } as const satisfies Partial<Record<EvidenceCode, string>>;
+
+/** What a value looks like. */
+const LOOK_WORDS: Readonly<Record<LookKind, string>> = {
+  drawn: 'looks chosen or random',
+  spoken: 'looks like a word, a number or a reference',
+  'telephone-link': 'part of a telephone link',
+  grouped: 'written in groups, as people write telephone numbers',
+  'digits-alone': 'digits without groups, which many other things have',
+  mask: 'a network mask',
+  unspecified: 'stands for no address in particular (RFC 6890)',
+  loopback: 'the machine’s own address (loopback)',
+  multicast: 'a multicast address',
+  reserved: 'a reserved address (RFC 6890)',
+  documentation: 'from a range reserved for documentation (RFC 5737)',
+  private: 'from a private range (RFC 1918), not reachable from outside',
+  reachable: 'an address that can be reached from anywhere',
+  version: 'looks like the number of a version',
+  section: 'looks like the number of a section',
+};
 
 const isAlways = (code: EvidenceCode): code is keyof typeof ALWAYS => code in ALWAYS;
 
@@ -38,7 +57,7 @@ export function evidenceWords(evidence: Evidence): string {
     case 'usual-check':
       return evidence.weight > 0 ? 'passes the usual check' : 'fails the usual check';
     case 'look':
-      return evidence.weight > 0 ? 'looks chosen or random' : 'looks like a word, a number or a reference';
+      return LOOK_WORDS[evidence.detail as LookKind];
     case 'naming-word':
       return `its name${quoted} is near${off}`;
     case 'field-name':

@@ -1,4 +1,5 @@
 export { certaintyOf, type Evidence, type EvidenceCode } from './model/evidence.js';
+export type { LookKind } from './looks/look.js';
 export { countFindings, type Finding, type FindingCount, type Rival } from './model/finding.js';
 export { mask } from './model/mask.js';
 export {

@@ -118,7 +118,7 @@ export class OwnExpressions {
       const canonical = bare(written) || written;
       const values = valuesOf(canonical.slice(0, MAX_VALUES));
       const passes = prepared.check.passes(values, values.length);
-      return [{ prepared, start, end, canonical, passes }];
+      return [{ prepared, start, end, canonical, passes, look: null }];
     });
   }
 }

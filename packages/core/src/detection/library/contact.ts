@@ -1,7 +1,12 @@
 import { define } from './entry/define.js';
 
 const CALLING_CODES = '(?:1|7|2[07]|2[1-689]\\d|3[0-469]|3[578]\\d|4[013-9]|42\\d|5[1-8]|5[09]\\d|6[0-6]|6[789]\\d|8[1246]|8[0578]\\d|9[0-58]|9(?:6\\d|7\\d|9[2-68]))';
-const MONTHS = 'jan(?:uary|uar|vier|\\.)?|feb(?:ruary|ruar|\\.)?|mar(?:ch|s|zo|\\.)?|märz|apr(?:il|\\.)?|may|mai|mayo|june?|juni|juin|july?|juli|aug(?:ust|\\.)?|sept?(?:ember|\\.)?|oct(?:ober|\\.)?|okt(?:ober|\\.)?|nov(?:ember|\\.)?|dec(?:ember|\\.)?|dez(?:ember|\\.)?';
+/** Names of months and their short forms in the languages of the library that use this calendar's order of day, month and year. */
+const MONTH_NAMES = ['january', 'jan', 'february', 'feb', 'march', 'mar', 'april', 'apr', 'may', 'june', 'jun', 'july', 'jul', 'august', 'aug', 'september', 'sept', 'sep', 'october', 'oct', 'november', 'nov', 'december', 'dec', 'januar', 'jänner', 'februar', 'märz', 'mai', 'juni', 'juli', 'oktober', 'okt', 'dezember', 'dez', 'janvier', 'février', 'fevrier', 'févr', 'mars', 'avril', 'avr', 'juin', 'juillet', 'juil', 'août', 'aout', 'septembre', 'octobre', 'novembre', 'décembre', 'decembre', 'déc', 'enero', 'ene', 'febrero', 'marzo', 'abril', 'abr', 'mayo', 'junio', 'julio', 'agosto', 'ago', 'septiembre', 'setiembre', 'octubre', 'noviembre', 'diciembre', 'dic', 'gennaio', 'gen', 'febbraio', 'aprile', 'maggio', 'mag', 'giugno', 'giu', 'luglio', 'lug', 'settembre', 'set', 'ottobre', 'ott', 'novembre', 'dicembre', 'janeiro', 'fevereiro', 'fev', 'março', 'marco', 'maio', 'junho', 'julho', 'setembro', 'outubro', 'out', 'novembro', 'dezembro', 'januari', 'februari', 'maart', 'mrt', 'mei', 'augustus', 'maj', 'augusti', 'desember', 'des', 'december', 'tammikuuta', 'helmikuuta', 'maaliskuuta', 'huhtikuuta', 'toukokuuta', 'kesäkuuta', 'heinäkuuta', 'elokuuta', 'syyskuuta', 'lokakuuta', 'marraskuuta', 'joulukuuta', 'stycznia', 'lutego', 'marca', 'kwietnia', 'maja', 'czerwca', 'lipca', 'sierpnia', 'września', 'wrzesnia', 'października', 'pazdziernika', 'listopada', 'grudnia', 'ledna', 'února', 'unora', 'března', 'brezna', 'dubna', 'května', 'kvetna', 'června', 'cervna', 'července', 'cervence', 'srpna', 'září', 'zari', 'října', 'rijna', 'prosince', 'januára', 'februára', 'apríla', 'mája', 'júna', 'júla', 'augusta', 'septembra', 'októbra', 'novembra', 'decembra', 'január', 'február', 'március', 'április', 'május', 'június', 'július', 'augusztus', 'szeptember', 'október', 'siječnja', 'veljače', 'ožujka', 'travnja', 'svibnja', 'lipnja', 'srpnja', 'kolovoza', 'rujna', 'studenoga', 'ianuarie', 'februarie', 'martie', 'aprilie', 'iunie', 'iulie', 'septembrie', 'octombrie', 'noiembrie', 'decembrie', 'января', 'февраля', 'марта', 'апреля', 'мая', 'июня', 'июля', 'августа', 'сентября', 'октября', 'ноября', 'декабря', 'січня', 'лютого', 'березня', 'квітня', 'травня', 'червня', 'липня', 'серпня', 'вересня', 'жовтня', 'листопада', 'грудня', 'януари', 'февруари', 'март', 'април', 'май', 'юни', 'юли', 'август', 'септември', 'октомври', 'ноември', 'декември', 'ιανουαρίου', 'φεβρουαρίου', 'μαρτίου', 'απριλίου', 'μαΐου', 'ιουνίου', 'ιουλίου', 'αυγούστου', 'σεπτεμβρίου', 'οκτωβρίου', 'νοεμβρίου', 'δεκεμβρίου', 'ocak', 'şubat', 'mart', 'nisan', 'mayıs', 'haziran', 'temmuz', 'ağustos', 'eylül', 'ekim', 'kasım', 'aralık', 'jaanuar', 'veebruar', 'märts', 'aprill', 'juuni', 'juuli', 'oktoober', 'detsember'];
+const MONTHS = [...new Set(MONTH_NAMES)].sort((left, right) => right.length - left.length).join('|');
+const DAY = '(?:0?[1-9]|[12]\\d|3[01])';
+const YEAR = '(?:19|20)\\d\\d';
+
 const BIRTH_WORDS = [
   'date of birth',
   'birth date',
@@ -90,13 +95,27 @@ export const CONTACT = [
     also: ['phone', 'mobile', 'téléphone', 'Handynummer'],
     kind: 'contact',
     about: 'A plus sign, a country calling code and up to fifteen digits in all.',
-    found: { trigger: { by: 'text', texts: ['+'] }, expression: `\\+(?=${CALLING_CODES})\\d{1,3}(?:[ .\\-]{0,2}(?:\\(\\d{1,4}\\)[ .\\-]?)?\\d{1,12}){1,6}(?![0-9A-Za-z])`, canonical: 'without-spaces' },
+    found: { trigger: { by: 'text', texts: ['+'] }, expression: `\\+(?=${CALLING_CODES})\\d{1,3}(?:[ .\\-]{0,2}(?:\\(\\d{1,4}\\)[ .\\-]?)?\\d{1,12}){1,6}(?![0-9A-Za-z])`, canonical: 'without-spaces', looks: 'telephone' },
     steps: [{ check: 'length', of: [9, 10, 11, 12, 13, 14, 15] }],
-    weights: { shape: 2.6, namingWord: 2.5, heading: 3, supportingWord: 1.2, structure: 0, counterWord: -1 },
-    words: ['phone', 'telephone', 'tel', 'mobile', 'cell', 'call', 'fax', 'whatsapp', 'telefon', 'handy', 'téléphone', 'teléfono', 'telefono', 'telefone', 'telefoon', 'puhelin', 'телефон', 'τηλέφωνο', '电话', '電話', '전화', 'โทร'],
+    weights: { shape: 1.2, namingWord: 3.5, heading: 4, supportingWord: 1.5, structure: 0, counterWord: -2 },
+    words: ['phone', 'telephone', 'phone number', 'telephone number', 'contact number', 'hotline', 'sms', 'gsm', 'cellphone', 'celular', 'móvil', 'movil', 'telemóvel', 'portable', 'mobiltelefon', 'mobil', 'cellulare', 'telefonnummer', 'rufnummer', 'tél', 'tlf', 'puh', 'телефона', 'тел', 'κινητό', '手机', '手機', '携帯', '핸드폰', 'هاتف', 'טלפון', 'नंबर', 'điện thoại', 'tel', 'mobile', 'cell', 'call', 'fax', 'whatsapp', 'telefon', 'handy', 'téléphone', 'teléfono', 'telefono', 'telefone', 'telefoon', 'puhelin', 'телефон', 'τηλέφωνο', '电话', '電話', '전화', 'โทร'],
     source: 'ITU-T E.164 (11/2010), annex of E.164 calling codes',
     passing: ['phone +44 20 7946 0958', 'Telefon: +49 30 23125 000', 'call +1 202-555-0143'],
     nearMisses: ['+4420', '+999 123 456 789', 'a+44 b'],
+  }),
+  define({
+    id: 'phone-international-zeros',
+    name: 'Telephone number, international, with 00',
+    also: ['phone', 'mobile', 'téléphone', 'Handynummer'],
+    kind: 'contact',
+    about: 'Two zeros for the plus sign, a country calling code and up to fifteen digits in all.',
+    shapes: ["'00'9{1,3} 9{1,4} 9{2,4} 9{2,4}", "'00'9{1,3} 9{1,3} 9{2,4} 9{2,4} 9{2,4}", "'00'9{1,3} 9 9{2,3} 9{2,3} 9{2,3} 9{2,3}", "'00'9{1,3} 9{2,5} 9{4,8}", "'00'9{1,3} 9{6,11}", "'00'9{1,3}-9{1,4}-9{3,8}", "'00'9{1,3} 9{2,4}-9{4,8}", "'00'9{9,13}"],
+    steps: [{ check: 'length', of: [10, 11, 12, 13, 14, 15, 16, 17] }],
+    weights: { shape: -3.2, namingWord: 6, heading: 6.5, supportingWord: 2.5, structure: 0 },
+    words: ['phone', 'telephone', 'tel', 'mobile', 'cell', 'call', 'fax', 'phone number', 'whatsapp', 'telefon', 'handy', 'mobil', 'téléphone', 'tél', 'teléfono', 'móvil', 'telefono', 'cellulare', 'telefone', 'telemóvel', 'telefoon', 'gsm', 'tlf', 'puhelin', 'puh', 'телефон', 'тел', 'τηλέφωνο', 'κινητό', '电话', '電話', '전화', 'هاتف', 'טלפון'],
+    source: 'ITU-T E.123 and E.164 (11/2010): 00 is the international prefix that ITU-T recommends',
+    passing: ['phone 0044 20 7946 0958', 'Telefon: 0049 30 23125000', 'tel 0033 1 99 00 12 34'],
+    nearMisses: ['order number 0044 20 7946 0958', '00:00:44', 'phone 0044'],
   }),
   define({
     id: 'phone-north-america',
@@ -136,12 +155,25 @@ export const CONTACT = [
     also: BIRTH_WORDS.slice(0, 12),
     kind: 'contact',
     about: 'A date that the words around it say somebody was born on.',
-    found: { trigger: { by: 'run', digits: true, least: 1, most: 4, then: ['/9', '-9', '.9', ' a', '. '], never: './-', next: { least: 0, most: 10, then: '' } }, anyCase: true, expression: `(?<![0-9A-Za-z./-])(?:(?:19|20)\\d\\d-(?:0[1-9]|1[0-2])-(?:0[1-9]|[12]\\d|3[01])|(?:0?[1-9]|[12]\\d|3[01])([./-])(?:0?[1-9]|1[0-2])\\1(?:(?:19|20)\\d\\d|\\d\\d)|(?:0?[1-9]|1[0-2])/(?:0?[1-9]|[12]\\d|3[01])/(?:19|20)\\d\\d|(?:0?[1-9]|[12]\\d|3[01])\\.? (?:of )?(?:${MONTHS}),? (?:19|20)\\d\\d)(?![0-9A-Za-z/-])`, canonical: 'as-written' },
+    found: { trigger: { by: 'run', digits: true, least: 1, most: 4, then: ['/9', '-9', '.9', ' a', ' d', '. '], never: './-', next: { least: 0, most: 14, then: '' } }, anyCase: true, expression: `(?<![0-9A-Za-z./-])(?:${YEAR}([./-])(?:0?[1-9]|1[0-2])\\1${DAY}|${DAY}([./-])(?:0?[1-9]|1[0-2])\\2(?:${YEAR}|\\d\\d)|(?:0?[1-9]|1[0-2])([/-])${DAY}\\3${YEAR}|${DAY}(?:st|nd|rd|th|er|º|\\.)? {0,2}(?:of |de |d['’])?(?:${MONTHS})\\.?,?(?: de| del|,)? {1,2}${YEAR}|${DAY}[- ](?:jan|feb|mar|apr|may|jun|jul|aug|sep|oct|nov|dec)[- ](?:${YEAR}|\\d\\d))(?![0-9A-Za-z/-])`, canonical: 'as-written' },
     weights: { shape: -5.5, namingWord: 8, heading: 8.2, supportingWord: 0 },
     words: BIRTH_WORDS,
     source: 'ISO 8601-1:2019 for the first form; the others common practice, no source',
     passing: ['date of birth: 12.03.1980', 'born on 12 March 1980', 'Geburtsdatum 1980-03-12'],
     nearMisses: ['sailing on 12.03.1980', 'date of birth: 12.13.1980x', 'valid until 2031-03-12'],
+  }),
+  define({
+    id: 'date-of-birth-month-first',
+    name: 'Date of birth, month first',
+    also: BIRTH_WORDS.slice(0, 12),
+    kind: 'contact',
+    about: 'A date that begins with the name of its month, or is written year, month and day with their signs, which the words around it say somebody was born on.',
+    found: { trigger: { by: 'word', words: [...MONTH_NAMES, '年'] }, before: '0-9', longestBefore: 4, anyCase: true, expression: `(?<![0-9A-Za-z])(?:${YEAR}年(?:0?[1-9]|1[0-2])月${DAY}日|(?:${MONTHS})\\.? {1,2}${DAY}(?:st|nd|rd|th)?(?:, ?| )${YEAR})(?![0-9A-Za-z/-])`, canonical: 'lower-case' },
+    weights: { shape: -5.5, namingWord: 8, heading: 8.2, supportingWord: 0 },
+    words: BIRTH_WORDS,
+    source: 'Common practice, no source',
+    passing: ['date of birth: March 12, 1980', '生年月日 1980年3月12日', 'born on Mar 12 1980', 'DOB Sept. 3, 1971'],
+    nearMisses: ['sailing on March 12, 1980', 'born in March 1980', 'date of birth: March 32, 1980'],
   }),
   define({
     id: 'position-decimal',
@@ -150,7 +182,7 @@ export const CONTACT = [
     kind: 'contact',
     about: 'Latitude and longitude with at least four decimals: ten metres or better.',
     found: { trigger: { by: 'run', digits: true, least: 1, most: 3, then: ['.9'], never: '.', next: { least: 4, most: 15, then: '' } }, before: '+-', longestBefore: 1, expression: '(?<![0-9A-Za-z.+-])[+-]?(?:90(?:\\.0{4,15})|(?:[1-8]?\\d)\\.\\d{4,15})[ ]{0,2}[,; ][ ]{0,2}[+-]?(?:180\\.0{4,15}|(?:1[0-7]\\d|[1-9]?\\d)\\.\\d{4,15})(?![0-9A-Za-z.])', canonical: 'without-spaces' },
-    weights: { shape: 0, namingWord: 3.5, heading: 4, supportingWord: 1 },
+    weights: { shape: -1.6, namingWord: 4.5, heading: 5, supportingWord: 1.5 },
     words: ['latitude', 'longitude', 'lat', 'lon', 'lng', 'position', 'coordinates', 'gps', 'geo', 'koordinaten', 'coordonnées', 'coordenadas'],
     source: 'ISO 6709:2022; RFC 5870',
     passing: ['position 59.32930, 18.06860', 'latitude/longitude: -33.85678;151.21529', 'gps 51.507222 -0.127500'],

@@ -6,7 +6,7 @@ import {
   neighbourWeight,
   shareAtDistance,
 } from './evidence.js';
-import { lookOfSecret } from '../secrets/secret-value.js';
+import { type Look, lookEvidence } from '../looks/look.js';
 import type { ReadyPattern } from './pattern.js';
 import type { Prepared } from './prepared.js';
 
@@ -68,6 +68,8 @@ export interface Found {
   readonly canonical: string;
   /** Whether the check that most of these numbers pass holds; null where there is none. */
   readonly usual: boolean | null;
+  /** What its look says; null where it says nothing. */
+  readonly look: Look | null;
 }
 
 /** Everything that speaks for and against a value, what it is first and what stands around it after. */
@@ -84,7 +86,7 @@ export function evidenceOf(
       code: 'usual-check',
       weight: found.usual ? weights.usualCheck : -weights.usualCheck / 2,
     });
-  if (found.prepared.looksCount) evidence.push({ code: 'look', weight: lookOfSecret(found.canonical) });
+  if (found.look !== null) evidence.push(lookEvidence(found.look));
   if (found.grouped && weights.grouping !== 0) evidence.push({ code: 'grouping', weight: weights.grouping });
   addWordEvidence(evidence, found.prepared, context);
   const neighbours = neighbourWeight(around.shaped, around.passing, accidentalShare);
@@ -226,8 +228,8 @@ const MOST_SIGNS = 3;
 const SPACE = 32;
 /** Ends of sentences: full stop, exclamation and question mark. */
 const STOPS = new Set([46, 33, 63]);
-/** What keeps apart what stands on both sides: line breaks, tabs, semicolons, bars. */
-const DIVIDES = new Set([9, 10, 13, 59, 124]);
+/** What keeps apart what stands on both sides: line breaks, tabs, semicolons, bars, and the signs of programs. */
+const DIVIDES = new Set([9, 10, 13, 59, 124, 60, 61, 62, 91, 93, 95, 123, 125]);
 
 /** Whether a number begins right behind a word at `at`, before `limit`. */
 function valueBegins(units: Uint16Array, at: number, limit: number): boolean {

@@ -1,4 +1,3 @@
-import { MOST_FOR_LOOK } from '../secrets/secret-value.js';
 import { mostNeighbours } from './evidence.js';
 import { baseSum, type Prepared } from './prepared.js';
 
@@ -11,10 +10,10 @@ export function neededSum(prepared: Prepared, grouped: boolean): number {
 }
 
 /** The most that a value can have of itself, whatever stands around it, in log-odds. */
-export function mostOwn({ pattern: { weights }, looksCount }: Prepared, grouped: boolean): number {
+export function mostOwn({ pattern: { weights }, mostForLook }: Prepared, grouped: boolean): number {
   return (
     baseSum(weights, grouped) +
-    (looksCount ? MOST_FOR_LOOK : 0) +
+    mostForLook +
     Math.max(weights.usualCheck, -weights.usualCheck / 2) +
     Math.max(0, weights.testValue)
   );

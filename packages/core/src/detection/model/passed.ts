@@ -1,4 +1,5 @@
 import type { PatternId } from '../../shared/brand.js';
+import type { Look } from '../looks/look.js';
 import type { Context } from './context.js';
 import type { Prepared } from './prepared.js';
 
@@ -10,6 +11,7 @@ export interface Survivor {
   readonly grouped: boolean;
   /** Canonical form where a trigger gave it; shapes make theirs later. */
   readonly canonical: string | null;
+  readonly look: Look | null;
   readonly context: Omit<Context, 'around' | 'broken'>;
   readonly slot: number;
 }

@@ -1,4 +1,5 @@
 import type { PatternId } from '../../shared/brand.js';
+import type { LookCheck } from '../looks/look.js';
 import type { CheckStep } from '../checks/step.js';
 import type { RecordShape } from './record-shape.js';
 
@@ -90,11 +91,8 @@ export interface TriggerRecognition {
   readonly canonical: 'lower-case' | 'without-spaces' | 'as-written';
   /** Number of the group of the expression that is the value; 0 is all of it. */
   readonly group: number;
-  /**
-   * What the value must look like: `any`thing; no placeholder; or a `secret`, which is no name of a program, call or
-   * path either, and whose look counts as evidence.
-   */
-  readonly looks: 'any' | 'no-stand-in' | 'secret';
+  /** How the look of the value is judged. */
+  readonly looks: LookCheck;
   /** Every cell of a column whose heading is one of its names is a value too. */
   readonly cells: boolean;
 }

@@ -1,5 +1,6 @@
 import { FOLDED_UNITS } from '../../text/fold.js';
 import { type CompiledCheck, compileChecks } from '../checks/compile.js';
+import { MOST_FOR_LOOK } from '../looks/look.js';
 import { valuesOf } from '../checks/values.js';
 import type { Check } from '../checks/weighted.js';
 import type { Evidence } from './evidence.js';
@@ -21,8 +22,8 @@ export interface Prepared {
   readonly expression: string | null;
   readonly recognition: ReadyPattern['recognition'];
   readonly tests: ReadonlySet<string>;
-  /** Whether the look of a value counts as evidence. */
-  readonly looksCount: boolean;
+  /** The most that the look of a value adds, in log-odds. */
+  readonly mostForLook: number;
   /** Whether whole cells under its name are values. */
   readonly cells: boolean;
   /** Evidence that every value has which passed: what it is, whatever stands around it. */
@@ -31,8 +32,9 @@ export interface Prepared {
 
 /** Compiles one pattern. Throws an Error for a shape or expression that cannot be read: ready patterns are tested for it. */
 export function prepare(pattern: ReadyPattern, index: number): Prepared {
-  const check = compileChecks(pattern.steps);
   const { recognition } = pattern;
+  const steps = compileChecks(pattern.steps);
+  const check = recognition.by === 'shapes' ? { ...steps, passes: notOneSign(steps.passes) } : steps;
   return {
     pattern,
     index,
@@ -43,7 +45,7 @@ export function prepare(pattern: ReadyPattern, index: number): Prepared {
     expression: recognition.by === 'trigger' ? folded(recognition.expression) : null,
     recognition,
     tests: new Set(pattern.testValues),
-    looksCount: recognition.by === 'trigger' && recognition.looks === 'secret',
+    mostForLook: recognition.by === 'trigger' ? MOST_FOR_LOOK[recognition.looks] : 0,
     cells: recognition.by === 'trigger' && recognition.cells,
     fixed: fixedEvidence(pattern),
   };
@@ -62,6 +64,20 @@ function folded(expression: string): string {
     const code = unit.charCodeAt(0);
     return code < 0x370 || unit.length > 1 ? unit : String.fromCharCode(FOLDED_UNITS[code] ?? code);
   }).join('');
+}
+
+/** From this length on, one sign again and again is a placeholder, whatever check it passes: all zeros pass most. */
+const LONGEST_REPETITION = 6;
+
+function notOneSign(passes: Check): Check {
+  return (values, length) => {
+    if (length >= LONGEST_REPETITION && values[0] === values[length - 1]) {
+      let at = 1;
+      while (at < length && values[at] === values[0]) at += 1;
+      if (at === length) return false;
+    }
+    return passes(values, length);
+  };
 }
 
 /** The value as it is compared with others, from what a trigger's expression found. */

@@ -3,7 +3,7 @@ import type { Prepared } from './prepared.js';
 import { CAPITAL_UNIT, DIGIT_UNIT, SEPARATOR, SMALL_UNIT, UNIT_CLASSES } from '../../text/fold.js';
 import type { Trigger, TriggerRecognition } from './pattern.js';
 import { canonicalOf } from './prepared.js';
-import { isPlaceholder, isReference } from '../secrets/stand-ins.js';
+import { type Look, lookAt } from '../looks/look.js';
 import { MAX_VALUES, valuesOf } from '../checks/values.js';
 
 /** A value that a trigger led to. */
@@ -14,6 +14,8 @@ export interface TriggerHit {
   readonly end: number;
   readonly canonical: string;
   readonly passes: boolean;
+  /** What its look says; null where it says nothing. */
+  readonly look: Look | null;
 }
 
 export interface RunTrigger {
@@ -253,32 +255,15 @@ export function hitOf(
   // Asking for the places of groups makes the engine match twice, so that the whole match does without.
   const start = group === 0 ? match.index : match.indices?.[group]?.[0];
   if (start === undefined || written === undefined) return undefined;
-  if (!looksRight(recognition, match, { start, written })) return undefined;
+  const look = lookAt(recognition.looks, { text: match.input, start, written });
+  if (look === 'refused') return undefined;
   const canonical = canonicalOf(recognition, written);
   let passes = true;
   if (prepared.pattern.steps.length > 0) {
     const values = valuesOf(canonical.slice(0, MAX_VALUES));
     passes = prepared.check.passes(values, values.length);
   }
-  return { prepared, start, end: start + written.length, canonical, passes };
-}
-
-const QUOTES = '"\'`“„«‘';
-
-/** Whether what was found is what it must look like, by itself and by the signs beside it. */
-function looksRight(
-  { looks }: TriggerRecognition,
-  { input }: RegExpExecArray,
-  { start, written }: { readonly start: number; readonly written: string },
-): boolean {
-  if (looks === 'any') return true;
-  if (isPlaceholder(written)) return false;
-  if (looks === 'no-stand-in') return true;
-  const before = input[start - 1] ?? ' ';
-  const after = input[start + written.length] ?? ' ';
-  // A name with a colon or an opening bracket behind it begins the next line of a form, or a call.
-  if (after === ':' || after === '(' || after === '[') return false;
-  return !isReference(written, QUOTES.includes(before));
+  return { prepared, start, end: start + written.length, canonical, passes, look };
 }
 
 function startOf(units: Uint16Array, at: number, reader: Reader): number {

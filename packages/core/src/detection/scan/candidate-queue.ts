@@ -19,7 +19,7 @@ import { GrowingNumbers } from '../model/growing.js';
 import type { Passed, Survivor } from '../model/passed.js';
 import type { Prepared } from '../model/prepared.js';
 import type { HeadingWords, Keeping, Standing } from './standing.js';
-import { MOST_COLUMNS, Neighbours } from './neighbours.js';
+import { MOST_COLUMNS, Neighbours, textHash, valueHash } from './neighbours.js';
 import { cellsUnder, type NamedColumn } from './secret-cells.js';
 import { newReading, readShape, type ShapeReading, type SharedShape } from './shape-index.js';
 import type { TriggerHit } from '../model/triggers.js';
@@ -63,6 +63,8 @@ export class CandidateQueue {
 
   private readonly lastEnd: Int32Array;
   private readonly lastShaped: Int32Array;
+  /** Whether the value that was shaped last is a further observation, 1 or 0. */
+  private readonly lastNew: Int32Array;
   private readonly lastPassed: Int32Array;
   /** Place among the survivors of the value that passed last, or -1 where it was let go. */
   private readonly lastKept: Int32Array;
@@ -91,6 +93,7 @@ export class CandidateQueue {
     ];
     this.lastEnd = new Int32Array(count);
     this.lastShaped = new Int32Array(count);
+    this.lastNew = new Int32Array(count);
     this.lastPassed = new Int32Array(count);
     this.lastKept = new Int32Array(count);
     this.kept = new Int32Array(count);
@@ -284,33 +287,36 @@ export class CandidateQueue {
     const role = standing.heading === null ? NO_ROLE : standing.heading.roles[index]!;
     if (!near && role === NO_ROLE && this.needed[shape.variant.grouped ? 1 : 0]![index]! > 0) return;
     const slot = this.neighbours.slotOf(index, standing.block, standing.column);
+    const { reading } = this;
+    if (reading.end < 0) readShape(this.search.units, start + shape.prefix, shape.variant, reading);
     if (this.lastShaped[index] !== start) {
       this.lastShaped[index] = start;
-      this.neighbours.shaped[slot]! += 1;
+      this.lastNew[index] = this.neighbours.isNew(slot, valueHash(reading.values, reading.length)) ? 1 : 0;
+      this.neighbours.shaped[slot]! += this.lastNew[index]!;
     }
-    if (this.reading.end < 0) readShape(this.search.units, start + shape.prefix, shape.variant, this.reading);
-    if (!prepared.check.passes(this.reading.values, this.reading.length)) return;
-    if (!again) this.neighbours.passing[slot]! += 1;
+    if (!prepared.check.passes(reading.values, reading.length)) return;
+    if (!again) this.neighbours.passing[slot]! += this.lastNew[index]!;
     const { grouped } = shape.variant;
-    this.keep({ prepared, standing, near, role, slot, grouped, canonical: null, again });
+    this.keep({ prepared, standing, near, role, slot, grouped, canonical: null, look: null, again });
   }
 
   private considerHit(hit: TriggerHit, standing: Standing): void {
     const { index } = hit.prepared;
     if (this.lastEnd[index]! > hit.start) return;
     const slot = this.neighbours.slotOf(index, standing.block, standing.column);
-    this.neighbours.shaped[slot]! += 1;
+    const isNew = this.neighbours.isNew(slot, textHash(hit.canonical)) ? 1 : 0;
+    this.neighbours.shaped[slot]! += isNew;
     if (!hit.passes) return;
-    this.neighbours.passing[slot]! += 1;
+    this.neighbours.passing[slot]! += isNew;
     const near = standing.words ? this.wordsNear(index, standing) : null;
     const role = standing.heading === null ? NO_ROLE : standing.heading.roles[index]!;
-    const { prepared, canonical } = hit;
-    this.keep({ prepared, standing, near, role, slot, grouped: false, canonical, again: false });
+    const { prepared, canonical, look } = hit;
+    this.keep({ prepared, standing, near, role, slot, grouped: false, canonical, look, again: false });
   }
 
   /** Keeps a value that passed, unless its sum can never be enough. */
   private keep(value: Keeping): void {
-    const { prepared, standing, near, role, slot, grouped, canonical, again } = value;
+    const { prepared, standing, near, role, slot, grouped, canonical, look, again } = value;
     const { index } = prepared;
     const { start, end, heading } = standing;
     this.lastPassed[index] = start;
@@ -332,7 +338,7 @@ export class CandidateQueue {
       heading: heading === null || role === NO_ROLE ? null : { text: heading.text, role },
       inside: canonical === null ? insideOf(this.search.units, start, end) : null,
     };
-    const survivor: Survivor = { prepared, start, end, grouped, canonical, context, slot };
+    const survivor: Survivor = { prepared, start, end, grouped, canonical, look, context, slot };
     if (previous >= 0) this.survivors[previous] = survivor;
     else {
       this.lastKept[index] = this.survivors.length;

@@ -27,7 +27,8 @@ import type { ReadyPattern } from '../model/pattern.js';
 import { prepare, type Prepared } from '../model/prepared.js';
 import { shapeExpression } from '../model/shape.js';
 import { hitOf } from '../model/triggers.js';
-import { MOST_COLUMNS } from './neighbours.js';
+import type { Look } from '../looks/look.js';
+import { MOST_COLUMNS, RECENT, textHash, valueHash } from './neighbours.js';
 import { cellsUnder, type NamedColumn } from './secret-cells.js';
 import { foldedWords, MOST_BETWEEN } from '../words/dictionary.js';
 import { humpsOf, MOST_HUMPS } from '../words/humps.js';
@@ -41,6 +42,8 @@ export interface PlainValue {
   readonly passes: boolean;
   readonly grouped: boolean;
   readonly canonical: string | null;
+  readonly look: Look | null;
+  readonly hash: number;
 }
 
 type PlainExpression = { readonly expression: RegExp; readonly grouped: boolean; readonly prefix: number };
@@ -99,6 +102,8 @@ export function plainValues(
             passes: hit.passes,
             grouped,
             canonical: hit.canonical,
+            look: hit.look,
+            hash: textHash(hit.canonical),
           });
         continue;
       }
@@ -115,6 +120,8 @@ export function plainValues(
         passes: prepared.check.passes(parsed, parsed.length),
         grouped,
         canonical: null,
+        look: null,
+        hash: valueHash(parsed, parsed.length),
       });
     }
   }
@@ -130,6 +137,8 @@ interface PlainWord {
 interface Counts {
   shaped: number;
   passing: number;
+  /** Hashes of the last different values, the newest first. */
+  recent: number[];
 }
 
 /** What one plain pass has gathered so far. */
@@ -205,10 +214,16 @@ function gatherPattern(
   const { tables, most, prepared, gathered } = about;
   let end = 0;
   let shapedAt = -1;
+  let isNew = false;
   let kept = 0;
   const values =
     prepared.recognition.by === 'expression'
-      ? expressionHits([prepared], search).map((hit) => ({ ...hit, grouped: false }))
+      ? expressionHits([prepared], search).map((hit) => ({
+          ...hit,
+          grouped: false,
+          look: null,
+          hash: textHash(hit.canonical),
+        }))
       : plainValues(search.text, prepared);
   for (const value of values) {
     if (value.start < end) continue;
@@ -227,17 +242,21 @@ function gatherPattern(
     const told = context.naming ?? context.supporting ?? context.counter ?? context.heading;
     // Where nothing speaks for or against it and much would have to, it is not even a neighbour to others.
     if (value.canonical === null && !told && neededSum(prepared, value.grouped) > 0) continue;
-    const count = gathered.counts.get(key) ?? { shaped: 0, passing: 0 };
+    const count = gathered.counts.get(key) ?? { shaped: 0, passing: 0, recent: [] };
     gathered.counts.set(key, count);
-    if (shapedAt !== value.start || value.canonical !== null) count.shaped += 1;
+    if (shapedAt !== value.start || value.canonical !== null) {
+      isNew = !count.recent.includes(value.hash);
+      if (isNew) count.recent = [value.hash, ...count.recent].slice(0, RECENT);
+      if (isNew) count.shaped += 1;
+    }
     shapedAt = value.start;
     if (!value.passes) continue;
-    count.passing += 1;
+    if (isNew) count.passing += 1;
     end = value.end;
     kept += 1;
     if (kept > most) continue;
-    const { start, grouped, canonical } = value;
-    const survivor = { prepared, start, end: value.end, grouped, canonical, context, slot: 0 };
+    const { start, grouped, canonical, look } = value;
+    const survivor = { prepared, start, end: value.end, grouped, canonical, look, context, slot: 0 };
     gathered.survivors.push(survivor);
     gathered.keys.set(survivor, count);
   }

@@ -256,7 +256,7 @@ function toFinding(
     survivor.canonical ?? search.text.slice(start, end).replace(NO_SEPARATORS, '').toUpperCase();
   const values = prepared.usual ? valuesOf(canonical) : null;
   const usual = values && prepared.usual ? prepared.usual(values, values.length) : null;
-  const evidence = evidenceOf({ prepared, grouped, canonical, usual }, context, rest);
+  const evidence = evidenceOf({ prepared, grouped, canonical, usual, look: survivor.look }, context, rest);
   const sum = sumOf(evidence);
   if (sum < LEAST_SUM) return undefined;
   const stands = place(start, end);

@@ -3,7 +3,8 @@ import type { Tables } from '../../text/tables.js';
 import type { Survivor } from '../model/passed.js';
 import type { Prepared } from '../model/prepared.js';
 import { NAMING } from '../model/context.js';
-import { isPlaceholder, isReference } from '../secrets/stand-ins.js';
+import { secretLook } from '../looks/look.js';
+import { isPlaceholder, isReference } from '../looks/stand-ins.js';
 
 /** A longer heading is a sentence or code that names it. */
 const LONGEST_NAME = 40;
@@ -64,6 +65,7 @@ function cellOf(
     end: start + written.length,
     grouped: false,
     canonical: written,
+    look: secretLook(written),
     context,
     slot: prepared.index,
   };

@@ -1,3 +1,4 @@
+import type { Look } from '../looks/look.js';
 import type { NearWords } from '../model/context.js';
 import type { Prepared } from '../model/prepared.js';
 
@@ -38,6 +39,7 @@ export interface Keeping {
   readonly slot: number;
   readonly grouped: boolean;
   readonly canonical: string | null;
+  readonly look: Look | null;
   /** A shorter way of reading it from the same start passed before. */
   readonly again: boolean;
 }

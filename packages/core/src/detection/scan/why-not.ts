@@ -92,10 +92,14 @@ function weakest(prepared: Prepared, asked: Asked): NearestPattern | undefined {
   const written = search.text.slice(survivor.start, survivor.end);
   const canonical = survivor.canonical ?? written.replace(/[^0-9A-Za-z]/g, '').toUpperCase();
   const usual = prepared.usual ? prepared.usual(valuesOf(canonical), canonical.length) : null;
-  const evidence = evidenceOf({ prepared, grouped: survivor.grouped, canonical, usual }, survivor.context, {
-    around: passed.around(survivor),
-    broken: false,
-  });
+  const evidence = evidenceOf(
+    { prepared, grouped: survivor.grouped, canonical, usual, look: survivor.look },
+    survivor.context,
+    {
+      around: passed.around(survivor),
+      broken: false,
+    },
+  );
   return answer(
     prepared,
     'certainty',

@@ -4,8 +4,8 @@
  * randomness is the entropy of C. E. Shannon, A Mathematical Theory of Communication, 1948.
  */
 
-/** The most that the look of a value adds, in log-odds. */
-export const MOST_FOR_LOOK = 3;
+/** The most that the look of a secret adds, in log-odds. */
+const MOST = 3;
 /** What a row of words takes off. */
 const WORDS = -3;
 /** Digits alone may be a date, an amount or a number of something. */
@@ -27,7 +27,7 @@ const NUMBERED_NAME =
   /^[a-z]+(?:[_-][a-z]+)+[_-]?\d{0,2}$|^(?:key|token|password|secret|value|user|item|test|page|step|part|line|option)[_-]?\d{1,3}$/i;
 const SIGNS = /[^\p{L}\p{N}\s._-]/u;
 
-/** Log-odds that the look of `written` adds: {@link MOST_FOR_LOOK} at most, negative for words and numbers. */
+/** Log-odds that the look of `written` adds: 3 at most, negative for words and numbers. */
 export function lookOfSecret(written: string): number {
   const value = written.trim();
   if (CONSTANT.test(value) || ALGORITHM.test(value) || MEASURE.test(value) || DATE.test(value)) return WORDS;
@@ -79,7 +79,7 @@ function mixedLook(value: string): number {
   if (value.length >= 12) sum += 0.3;
   if (value.length >= 20) sum += 0.3;
   sum += randomness(value) * 1.2;
-  return Math.min(MOST_FOR_LOOK, sum);
+  return Math.min(MOST, sum);
 }
 
 /** In quotation marks a passphrase may hold spaces; a sentence with a number in it does so too. */
