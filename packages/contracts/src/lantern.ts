@@ -10,6 +10,9 @@ export interface WireFindings {
   readonly certainties: string;
   readonly values: string;
   readonly lengths: string;
+  readonly candidateOf: string;
+  readonly candidatePatterns: string;
+  readonly candidateShares: string;
 }
 
 /** One part of a file that the Lantern asked the server to read. Nothing of it is kept. */

@@ -11,6 +11,9 @@ export function toWire({ patterns, values, ...arrays }: PackedFindings): WireFin
     ends: base64(arrays.ends),
     certainties: base64(arrays.certainties),
     lengths: base64(arrays.lengths),
+    candidateOf: base64(arrays.candidateOf),
+    candidatePatterns: base64(arrays.candidatePatterns),
+    candidateShares: base64(arrays.candidateShares),
   };
 }
 

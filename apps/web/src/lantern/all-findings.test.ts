@@ -16,6 +16,9 @@ it('puts together what was sent with evidence and what was sent packed', () => {
     ends: base64(arrays.ends),
     certainties: base64(arrays.certainties),
     lengths: base64(arrays.lengths),
+    candidateOf: base64(arrays.candidateOf),
+    candidatePatterns: base64(arrays.candidatePatterns),
+    candidateShares: base64(arrays.candidateShares),
   };
   const part: LanternPart = {
     ...{ status: 'read', path: ['a.txt'], text: '', cut: false, rows: 0 },

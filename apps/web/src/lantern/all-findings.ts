@@ -23,6 +23,9 @@ function fromWire({ patterns, values, ...arrays }: WireFindings): Finding[] {
     ends: new Int32Array(bytesOf(arrays.ends)),
     certainties: new Uint8Array(bytesOf(arrays.certainties)),
     lengths: new Int32Array(bytesOf(arrays.lengths)),
+    candidateOf: new Int32Array(bytesOf(arrays.candidateOf)),
+    candidatePatterns: new Uint16Array(bytesOf(arrays.candidatePatterns)),
+    candidateShares: new Float32Array(bytesOf(arrays.candidateShares)),
   });
 }
 

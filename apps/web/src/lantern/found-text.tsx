@@ -81,6 +81,15 @@ function FindingMark({ finding, value, name, lit = false }: MarkProps) {
         {finding.cell && `, in cell ${finding.cell}`}
       </p>
       <EvidenceSum evidence={finding.evidence} />
+      {finding.candidates && (
+        <p className="mt-2 text-[12.5px] text-ink-2">
+          Several patterns explain it:{' '}
+          {finding.candidates
+            .map(({ pattern, share }) => `${names.get(pattern) ?? pattern} (${Math.round(share * 100)} %)`)
+            .join(', ')}
+          . A rule that asks for one of them counts it when certainty times share is enough.
+        </p>
+      )}
       {finding.rivals.length > 0 && (
         <p className="mt-2 text-[12.5px] text-ink-2">
           Other possible explanations:{' '}

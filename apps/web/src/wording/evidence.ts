@@ -62,6 +62,8 @@ export function evidenceWords(evidence: Evidence): string {
       return `its name${quoted} is near${off}`;
     case 'field-name':
       return `its field is named${quoted}`;
+    case 'general-name':
+      return `name${quoted}, which other countries use too, is near${off}`;
     case 'supporting-word':
       return `related word${quoted} is near${off}`;
     case 'counter-word':

@@ -5,6 +5,7 @@ export const WEIGHT_WORDS: Readonly<Record<keyof PatternWeights, string>> = {
   shape: 'the format alone, before other evidence',
   structure: 'dates, ranges and lists inside it are valid',
   check: 'its check digits are valid',
+  generalName: 'a name nearby that other countries use too',
   usualCheck: 'passes the usual check (half of it deducted if it fails)',
   grouping: 'written in its usual format',
   namingWord: 'its own name nearby, less with distance up to 60 characters',

@@ -1,6 +1,14 @@
 export { certaintyOf, type Evidence, type EvidenceCode } from './model/evidence.js';
 export type { LookKind } from './looks/look.js';
-export { countFindings, type Finding, type FindingCount, type Rival } from './model/finding.js';
+export {
+  type Candidate,
+  certaintyFor,
+  countFindings,
+  type Finding,
+  type FindingCount,
+  patternsOf,
+  type Rival,
+} from './model/finding.js';
 export { mask } from './model/mask.js';
 export {
   DEFAULT_WORD_WEIGHT,

@@ -1,5 +1,5 @@
 import type { PersonNotice } from '@lantern/contracts';
-import { mask, type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
+import { certaintyFor, mask, type OwnPattern, patternsOf, READY_PATTERNS } from '@lantern/core/detection';
 import { isMeant, type PersonFacts } from '@lantern/core/directory';
 import { type Automatic } from '@lantern/core/labels';
 import { type InspectedMovement } from '@lantern/core/movement';
@@ -168,7 +168,11 @@ function filledIn(
   const measures = measuresOf(rule, reader.labelledFor ?? []);
   const asked = new Map<string, number>(measures.map(({ pattern, certainty }) => [pattern, certainty]));
   const values = findingsOf(movement)
-    .filter(({ pattern, certainty }) => certainty >= (asked.get(pattern) ?? Infinity))
+    .filter((finding) =>
+      patternsOf(finding).some(
+        (pattern) => certaintyFor(finding, pattern) >= (asked.get(pattern) ?? Infinity),
+      ),
+    )
     .map(({ canonical }) => mask(canonical));
   const outside = movement.recipients.filter((recipient) => recipient.outside).map(({ address }) => address);
   return renderText(text, reader.language, {
@@ -206,7 +210,7 @@ function foundBy(
     const where = movement.parts.flatMap((part) => {
       if (part.status !== 'read') return [];
       const mine = part.findings.filter(
-        ({ pattern, certainty }) => pattern === measure.pattern && certainty >= measure.certainty,
+        (finding) => certaintyFor(finding, measure.pattern) >= Math.max(1, measure.certainty),
       );
       for (const { canonical } of mine) values.add(canonical);
       return mine.length > 0 ? [part.path.join(' › ')] : [];

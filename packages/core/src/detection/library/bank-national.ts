@@ -1,4 +1,5 @@
 import { define } from './entry/define.js';
+import { GENERAL_NAMES } from './entry/general-names.js';
 
 /** Accounts, clearing and routing numbers of single countries. */
 export const BANK_NATIONAL = [
@@ -21,6 +22,19 @@ export const BANK_NATIONAL = [
     nearMisses: ['routing number 320142393', 'routing number 808929009', 'order number 237081384'],
   }),
   define({
+    id: 'bank-account-number',
+    name: 'Bank account number, any country',
+    also: ['account number', 'Kontonummer', 'numéro de compte'],
+    kind: 'bank',
+    about: 'A number of the length that accounts have, beside the word for one; which country it is of stays open.',
+    shapes: ['9{7,17}', '9{2}-9{4}-9{7}', '9{4}-9{4}-9{4}', '9{3}-9{6,8}', '9{2}-9{6,8}', '9{4} 9{2} 9{5}', '9{3} 9{3} 9{3}', '9{4} 9{4} 9{2,4}'],
+    weights: { shape: -9, supportingWord: 1 },
+    words: Object.values(GENERAL_NAMES.account).flat(),
+    source: 'Common practice, no source',
+    passing: ['account number 36573693714', 'Kontonummer: 0532013000', 'numéro de compte 20041010050'],
+    nearMisses: ['order number 36573693714', 'account number 243438636518106317734', '36573693714'],
+  }),
+  define({
     id: 'us-account',
     name: 'Bank account number, United States',
     kind: 'bank',
@@ -28,10 +42,10 @@ export const BANK_NATIONAL = [
     about: 'A domestic account number, 8 to 17 digits without a check digit: only its surroundings tell.',
     shapes: ['9{8,17}'],
     weights: { shape: -9, namingWord: 8.5 },
-    words: ['account number', 'checking account', 'savings account', 'bank account number', 'acct number', 'acct no', 'account no'],
+    words: ['checking account', 'checking account number', 'savings account', 'savings account number', 'ach account', 'us account', 'us bank account'],
     source: 'Common practice, no source',
-    passing: ['account number 36573693714', 'checking account: 0899761758', 'savings account 1486186070979119'],
-    nearMisses: ['order number 39745762648513', 'account number 243438636518106317734', '24343863651810631'],
+    passing: ['savings account number 36573693714', 'checking account: 0899761758', 'savings account 1486186070979119'],
+    nearMisses: ['order number 39745762648513', 'checking account 243438636518106317734', '24343863651810631'],
   }),
   define({
     id: 'gb-sort-code',

@@ -1,6 +1,7 @@
 import type { ReadyPattern } from '../model/pattern.js';
 import { READY_PATTERNS } from './index.js';
 import { chance, valueOf } from '@lantern/testkit';
+import { certaintyFor } from '../model/finding.js';
 import { checkOf } from '../model/prepared.js';
 import { compileScanner } from '../scan/scanner.js';
 
@@ -10,8 +11,7 @@ const best = (text: string, id: string): number =>
     0,
     ...scanner
       .scan(text)
-      .findings.filter((finding) => finding.pattern === id)
-      .map((finding) => finding.certainty),
+      .findings.map((finding) => certaintyFor(finding, id)),
   );
 /** Weak: digits only, of which one in eleven passes or more. */
 const isWeak = (pattern: ReadyPattern): boolean => pattern.weights.check > 0 && pattern.weights.check < 2.45 && pattern.recognition.by === 'shapes' && pattern.recognition.shapes.every((shape) => /^[9{}\d,_ ./-]+$/.test(shape));

@@ -13,8 +13,9 @@ import type { Prepared } from './prepared.js';
 /** What a word is to a pattern. */
 export const NO_ROLE = 0;
 export const NAMING = 1;
-export const SUPPORTING = 2;
-export const COUNTER = 3;
+export const GENERAL = 2;
+export const SUPPORTING = 3;
+export const COUNTER = 4;
 
 /** A word that counts, and how much of its weight is left. */
 export interface NearWord {
@@ -31,6 +32,7 @@ export interface NearWord {
 /** The nearest word of each role. */
 export interface NearWords {
   naming: NearWord | null;
+  general: NearWord | null;
   supporting: NearWord | null;
   counter: NearWord | null;
 }
@@ -38,6 +40,7 @@ export interface NearWords {
 /** What stands around a value. */
 export interface Context {
   readonly naming: NearWord | null;
+  readonly general: NearWord | null;
   readonly supporting: NearWord | null;
   readonly counter: NearWord | null;
   /** The heading of its column, and what it is to the pattern. */
@@ -106,6 +109,8 @@ export function wordSum({ weights }: ReadyPattern, role: number, near: NearWords
   let sum = 0;
   if (role === NAMING) sum += weights.heading;
   else if (near?.naming) sum += weightNear(weights.namingWord, near.naming);
+  else if (role === GENERAL) sum += weights.generalName;
+  else if (near?.general) sum += weightNear(weights.generalName, near.general);
   if (role === SUPPORTING) sum += weights.supportingWord + SUBJECT_HEADING;
   else if (near?.supporting) sum += weightNear(weights.supportingWord, near.supporting);
   if (role === COUNTER) sum += weights.counterWord;
@@ -118,20 +123,31 @@ const weightNear = (weight: number, { share, field }: NearWord): number =>
 
 function addWordEvidence(
   evidence: Evidence[],
-  { pattern }: Prepared,
-  { heading, naming, supporting, counter }: Omit<Context, 'around' | 'broken'>,
+  prepared: Prepared,
+  { heading, naming, general, supporting, counter }: Omit<Context, 'around' | 'broken'>,
 ): void {
-  const { weights } = pattern;
+  const { weights } = prepared.pattern;
   const headed = heading?.role ?? NO_ROLE;
   if (heading && headed === NAMING)
-    evidence.push({ code: 'column-heading', weight: weights.heading, detail: heading.text });
+    evidence.push({
+      code: shares(prepared, heading.text) ? 'general-name' : 'column-heading',
+      weight: weights.heading,
+      detail: heading.text,
+    });
+  if (heading && headed === GENERAL && !naming)
+    evidence.push({ code: 'general-name', weight: weights.generalName, detail: heading.text });
   if (heading && headed === SUPPORTING)
     evidence.push({
       code: 'column-heading',
       weight: weights.supportingWord + SUBJECT_HEADING,
       detail: heading.text,
     });
-  if (naming && headed !== NAMING) evidence.push(near('naming-word', weights.namingWord, naming));
+  if (naming && headed !== NAMING) {
+    const found = near('naming-word', weights.namingWord, naming);
+    evidence.push(shares(prepared, naming.word) ? { ...found, code: 'general-name' } : found);
+  }
+  if (!naming && general && headed !== NAMING && headed !== GENERAL)
+    evidence.push({ ...near('naming-word', weights.generalName, general), code: 'general-name' });
   if (supporting && headed !== SUPPORTING)
     evidence.push(near('supporting-word', weights.supportingWord, supporting));
   if (heading && headed === COUNTER) {
@@ -141,6 +157,9 @@ function addWordEvidence(
     evidence.push({ code: 'counter-word', weight: weights.counterWord * share, detail, distance });
   }
 }
+
+/** Whether a name or heading is one that numbers of other countries have too. */
+const shares = ({ generalNames }: Prepared, name: string): boolean => generalNames.has(name.toLowerCase());
 
 function near(code: 'naming-word' | 'supporting-word', weight: number, word: NearWord): Evidence {
   const { distance, word: detail, field } = word;
@@ -167,13 +186,17 @@ export function better(one: NearWord | null, other: NearWord): NearWord {
  * the reference of a taxpayer reference, or that stands farther off than the name.
  */
 export function withoutOtherCounter(near: NearWords): NearWords {
-  const { naming, supporting, counter } = near;
-  if (counter === null) return near;
-  const inside = (word: NearWord | null): boolean =>
-    word !== null && counter.from >= word.from && counter.to <= word.to;
-  const farther = naming !== null && naming.distance < counter.distance;
-  return farther || inside(naming) || inside(supporting) ? { naming, supporting, counter: null } : near;
+  const { naming, general, counter } = near;
+  const name = naming ?? general;
+  const supporting = naming === null && isWithin(near.supporting, general) ? null : near.supporting;
+  const farther = counter !== null && name !== null && name.distance < counter.distance;
+  const other =
+    farther || isWithin(counter, naming) || isWithin(counter, general) || isWithin(counter, supporting);
+  return { naming, general, supporting, counter: other ? null : counter };
 }
+
+const isWithin = (inner: NearWord | null, outer: NearWord | null): boolean =>
+  inner !== null && outer !== null && inner.from >= outer.from && inner.to <= outer.to;
 
 /**
  * How a word at `from` to `to` stands to a value at `start` to `end`; undefined beyond the window, within the value,
@@ -213,7 +236,7 @@ function shareOf(
       (behind ? endsSentence(units, end, from) : endsSentence(units, to, start));
     return elsewhere ? 0 : share;
   }
-  if (role !== NAMING || share === 1) return share;
+  if ((role !== NAMING && role !== GENERAL) || share === 1) return share;
   if (behind) {
     const its =
       distance <= CLOSE_BEHIND && onlyWords(units, end, from) && !valueBegins(units, to, units.length);

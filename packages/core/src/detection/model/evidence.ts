@@ -9,6 +9,7 @@ export type EvidenceCode =
   | 'grouping'
   | 'look'
   | 'naming-word'
+  | 'general-name'
   | 'supporting-word'
   | 'counter-word'
   | 'column-heading'

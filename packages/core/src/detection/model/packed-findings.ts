@@ -1,5 +1,5 @@
 import type { PatternId, RawOffset } from '../../shared/brand.js';
-import type { Finding } from './finding.js';
+import { type Candidate, type Finding, patternsOf } from './finding.js';
 
 /**
  * Findings side by side in a few arrays, as they travel between processes: a hundred thousand objects would hold up the
@@ -15,11 +15,22 @@ export interface PackedFindings {
   /** Values one behind the other, and the length of each in UTF-16 units. */
   readonly values: string;
   readonly lengths: Int32Array;
+  /** Candidates where there are several: number of the finding, index into `patterns`, share; one row each. */
+  readonly candidateOf: Int32Array;
+  readonly candidatePatterns: Uint16Array;
+  readonly candidateShares: Float32Array;
 }
 
+const NONE: readonly never[] = [];
+
 export function packFindings(findings: readonly Finding[]): PackedFindings {
-  const patterns = [...new Set(findings.map(({ pattern }) => String(pattern)))];
+  const patterns = [
+    ...new Set(findings.flatMap((finding) => [String(finding.pattern), ...patternsOf(finding)])),
+  ];
   const at = new Map(patterns.map((pattern, index) => [pattern, index]));
+  const rows = findings.flatMap(({ candidates = NONE }, index) =>
+    candidates.map((candidate) => ({ index, ...candidate })),
+  );
   return {
     patterns,
     which: Uint16Array.from(findings, ({ pattern }) => at.get(pattern) ?? 0),
@@ -28,6 +39,9 @@ export function packFindings(findings: readonly Finding[]): PackedFindings {
     certainties: Uint8Array.from(findings, ({ certainty }) => certainty),
     values: findings.map(({ canonical }) => canonical).join(''),
     lengths: Int32Array.from(findings, ({ canonical }) => canonical.length),
+    candidateOf: Int32Array.from(rows, ({ index }) => index),
+    candidatePatterns: Uint16Array.from(rows, ({ pattern }) => at.get(pattern) ?? 0),
+    candidateShares: Float32Array.from(rows, ({ share }) => share),
   };
 }
 
@@ -48,7 +62,19 @@ export function unpackFindings(packed: PackedFindings): Finding[] {
     });
     from = to;
   }
-  return findings;
+  return withCandidates(findings, packed);
 }
 
-const NONE: readonly never[] = [];
+function withCandidates(
+  findings: Finding[],
+  { patterns, candidateOf, candidatePatterns, candidateShares }: PackedFindings,
+): Finding[] {
+  const byFinding = new Map<number, Candidate[]>();
+  candidateOf.forEach((index, row) => {
+    const pattern = (patterns[candidatePatterns[row] ?? 0] ?? '') as PatternId;
+    const candidate = { pattern, share: candidateShares[row] ?? 0 };
+    byFinding.set(index, [...(byFinding.get(index) ?? []), candidate]);
+  });
+  for (const [index, candidates] of byFinding) findings[index] = { ...findings[index]!, candidates };
+  return findings;
+}

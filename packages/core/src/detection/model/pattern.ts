@@ -33,6 +33,8 @@ export interface PatternWeights {
   readonly grouping: number;
   /** Its own name right beside it; falls with distance. */
   readonly namingWord: number;
+  /** A name that it shares with the numbers of other countries, right beside it; falls with distance. */
+  readonly generalName: number;
   /** A word of its subject right beside it; falls with distance. */
   readonly supportingWord: number;
   /** The heading of its column or the name of its field names it. */
@@ -133,6 +135,8 @@ export interface ReadyPattern {
   readonly weights: PatternWeights;
   /** Its own names: where one stands, little else can be meant. `=SIN` counts in these capitals only. */
   readonly namingWords: readonly string[];
+  /** Names that the numbers of other countries have too: `tax id`, `account number`; some may be among its own. */
+  readonly generalNames: readonly string[];
   /** Words of its subject: they fit other numbers too. */
   readonly supportingWords: readonly string[];
   readonly counterWords: readonly string[];

@@ -22,6 +22,8 @@ export interface Prepared {
   readonly expression: string | null;
   readonly recognition: ReadyPattern['recognition'];
   readonly tests: ReadonlySet<string>;
+  /** Names that other countries' numbers have too, in small letters. */
+  readonly generalNames: ReadonlySet<string>;
   /** The most that the look of a value adds, in log-odds. */
   readonly mostForLook: number;
   /** Whether whole cells under its name are values. */
@@ -45,6 +47,7 @@ export function prepare(pattern: ReadyPattern, index: number): Prepared {
     expression: recognition.by === 'trigger' ? folded(recognition.expression) : null,
     recognition,
     tests: new Set(pattern.testValues),
+    generalNames: new Set(pattern.generalNames.map((name) => name.replace(/^=/, '').toLowerCase())),
     mostForLook: recognition.by === 'trigger' ? MOST_FOR_LOOK[recognition.looks] : 0,
     cells: recognition.by === 'trigger' && recognition.cells,
     fixed: fixedEvidence(pattern),

@@ -1,14 +1,23 @@
 import { type EvidenceCode, sumOf } from './evidence.js';
+import {
+  countriesAround,
+  explainsAsWell,
+  restsOnGeneralName,
+  type Surroundings,
+  withCandidates,
+  withCountries,
+} from './candidates.js';
 import type { Finding } from './finding.js';
 
 /**
  * Where findings of ready patterns share characters, the best explained one stays and is told of the others. Own words
  * keep standing beside and inside other findings: a code name in a file name is both. Sorted by place.
  */
-export function settleRivals(findings: readonly Finding[]): Finding[] {
+export function settleRivals(findings: readonly Finding[], surroundings?: Surroundings): Finding[] {
   const inOrder = (left: Finding, right: Finding): number => left.start - right.start || left.end - right.end;
   const sorted = [...findings].sort(inOrder);
   const kept: Finding[] = [];
+  const settled: Settled[] = [];
   let group: Finding[] = [];
   let groupEnd = -1;
   for (const finding of sorted) {
@@ -17,16 +26,34 @@ export function settleRivals(findings: readonly Finding[]): Finding[] {
       continue;
     }
     if (finding.start >= groupEnd) {
-      if (group.length === 1) kept.push(group[0]!);
-      else kept.push(...settleGroup(group));
+      settleGroup(group, settled);
       group = [];
     }
     group.push(finding);
     groupEnd = Math.max(groupEnd, finding.end);
   }
-  kept.push(...settleGroup(group));
+  settleGroup(group, settled);
+  if (!surroundings) return [...kept, ...settled.map(({ finding }) => finding)].sort(inOrder);
+  const open = settled.filter(isOpen);
+  const around =
+    open.length === 0
+      ? NOWHERE
+      : countriesAround(
+          settled.filter((each) => !isOpen(each)).map(({ finding }) => finding),
+          surroundings,
+        );
+  for (const { finding, losers } of settled) {
+    if (!isOpen({ finding, losers })) kept.push(finding);
+    else if (surroundings.nationOf(finding.pattern))
+      kept.push(withCandidates(finding, losers, surroundings, around));
+    else kept.push(withCountries(finding, losers, surroundings, around));
+  }
   return kept.sort(inOrder);
 }
+
+/** Sums that differ by less are equal: the order in which they were added up must not decide. */
+const SUM_STEPS = 1e6;
+const NOWHERE: ReadonlySet<string> = new Set();
 
 /** Evidence that only own patterns begin with. */
 const OWN: ReadonlySet<EvidenceCode | undefined> = new Set([
@@ -47,23 +74,43 @@ function repeats(kept: readonly Finding[], finding: Finding): boolean {
   return false;
 }
 
+/** A finding that stays, and those that shared its characters. */
+interface Settled {
+  readonly finding: Finding;
+  readonly losers: readonly Finding[];
+}
+
+/** Whether which country a number is of is a question at all. */
+const isOpen = ({ finding, losers }: Settled): boolean =>
+  restsOnGeneralName(finding) ||
+  losers.some((rival) => restsOnGeneralName(rival) || explainsAsWell(rival, finding));
+
 /** Findings that overlap in a row: the best explained first, each next one only where nothing better stands. */
-function settleGroup(group: readonly Finding[]): Finding[] {
-  if (group.length < 2) return [...group];
+function settleGroup(group: readonly Finding[], settled: Settled[]): void {
+  if (group.length < 2) {
+    for (const finding of group) settled.push({ finding, losers: [] });
+    return;
+  }
   const bySum = group
-    .map((finding) => ({ finding, sum: sumOf(finding.evidence) }))
-    .sort((left, right) => right.sum - left.sum);
-  const winners: { finding: Finding; rivals: { pattern: Finding['pattern']; certainty: number }[] }[] = [];
+    .map((finding) => ({ finding, sum: Math.round(sumOf(finding.evidence) * SUM_STEPS) }))
+    .sort(
+      (left, right) =>
+        right.sum - left.sum || left.finding.pattern.localeCompare(right.finding.pattern, 'en'),
+    );
+  const winners: { finding: Finding; losers: Finding[] }[] = [];
   for (const { finding } of bySum) {
     const better = winners.find(
       (winner) => winner.finding.start < finding.end && finding.start < winner.finding.end,
     );
-    if (!better) winners.push({ finding, rivals: [...finding.rivals] });
-    else if (
-      better.finding.pattern !== finding.pattern &&
-      !better.rivals.some((rival) => rival.pattern === finding.pattern)
-    )
-      better.rivals.push({ pattern: finding.pattern, certainty: finding.certainty });
+    if (!better) winners.push({ finding, losers: [] });
+    else if (better.finding.pattern !== finding.pattern) better.losers.push(finding);
   }
-  return winners.map(({ finding, rivals }) => ({ ...finding, rivals }));
+  for (const { finding, losers } of winners) settled.push({ finding: withRivals(finding, losers), losers });
+}
+
+function withRivals(finding: Finding, losers: readonly Finding[]): Finding {
+  const rivals = [...finding.rivals];
+  for (const { pattern, certainty } of losers)
+    if (!rivals.some((rival) => rival.pattern === pattern)) rivals.push({ pattern, certainty });
+  return { ...finding, rivals };
 }

@@ -1,4 +1,4 @@
-import type { Finding } from './finding.js';
+import { certaintyFor, type Finding } from './finding.js';
 
 /** Certainty from which a finding counts for and against a specimen. */
 export const SPECIMEN_CERTAINTY = 80;
@@ -26,7 +26,7 @@ export const bareValue = (text: string): string => text.replace(/[^\p{L}\p{N}]/g
 export function judgeSpecimen(findings: readonly Finding[], expected: Expected): SpecimenOutcome {
   const found = new Map<string, string>();
   for (const finding of findings) {
-    if (finding.pattern === expected.pattern && finding.certainty >= SPECIMEN_CERTAINTY)
+    if (certaintyFor(finding, expected.pattern) >= SPECIMEN_CERTAINTY)
       found.set(bareValue(finding.canonical), finding.canonical);
   }
   const wanted = new Set(expected.values.map(bareValue));

@@ -3,6 +3,7 @@ import type { SearchText } from '../../text/search-text.js';
 import { LIST, type Tables } from '../../text/tables.js';
 import {
   better,
+  GENERAL,
   insideOf,
   NAMING,
   type NearWords,
@@ -333,6 +334,7 @@ export class CandidateQueue {
     }
     const context = {
       naming: near?.naming ?? null,
+      general: near?.general ?? null,
       supporting: near?.supporting ?? null,
       counter: near?.counter ?? null,
       heading: heading === null || role === NO_ROLE ? null : { text: heading.text, role },
@@ -361,8 +363,9 @@ export class CandidateQueue {
       const found = nearWord(this.search.units, { text: vocabulary.words[word]!, from, to, role }, standing);
       if (!found || found.distance > (this.scan.patterns[pattern]!.pattern.wordDistance ?? CLEAR_WINDOW))
         continue;
-      near ??= { naming: null, supporting: null, counter: null };
+      near ??= { naming: null, general: null, supporting: null, counter: null };
       if (role === NAMING) near.naming = better(near.naming, found);
+      else if (role === GENERAL) near.general = better(near.general, found);
       else if (role === SUPPORTING) near.supporting = better(near.supporting, found);
       else near.counter = better(near.counter, found);
     }

@@ -32,6 +32,7 @@ export const WEIGHT_NAMES = [
   'structure',
   'check',
   'usualCheck',
+  'generalName',
   'grouping',
   'namingWord',
   'heading',

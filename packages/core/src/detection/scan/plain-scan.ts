@@ -2,7 +2,7 @@
  * The scanner in its plainest form: one expression after another over the whole text. It decides nothing that the fast
  * pass does not; tests demand the same findings of both, and the benchmark measures the one against the other.
  */
-import { NO_LETTER, otherLetterRanges, UNIT_CLASSES, WORD_UNITS } from '../../text/fold.js';
+import { otherLetterRanges } from '../../text/fold.js';
 import { type SearchText, toSearchText } from '../../text/search-text.js';
 import { LIST, type TableCell, type Tables } from '../../text/tables.js';
 import { REACH } from './candidate-queue.js';
@@ -13,6 +13,7 @@ import { valuesOf } from '../checks/values.js';
 import {
   better,
   COUNTER,
+  GENERAL,
   insideOf,
   NAMING,
   type NearWord,
@@ -30,8 +31,7 @@ import { hitOf } from '../model/triggers.js';
 import type { Look } from '../looks/look.js';
 import { MOST_COLUMNS, RECENT, textHash, valueHash } from './neighbours.js';
 import { cellsUnder, type NamedColumn } from './secret-cells.js';
-import { foldedWords, MOST_BETWEEN } from '../words/dictionary.js';
-import { humpsOf, MOST_HUMPS } from '../words/humps.js';
+import { type PlainWord, plainWords, wordsBetween } from './plain-words.js';
 
 const WORD = `0-9A-Za-z${otherLetterRanges()}`;
 
@@ -128,12 +128,6 @@ export function plainValues(
   return values.sort((left, right) => left.start - right.start || right.end - left.end);
 }
 
-interface PlainWord {
-  readonly meaning: number;
-  readonly start: number;
-  readonly end: number;
-}
-
 interface Counts {
   shaped: number;
   passing: number;
@@ -216,15 +210,7 @@ function gatherPattern(
   let shapedAt = -1;
   let isNew = false;
   let kept = 0;
-  const values =
-    prepared.recognition.by === 'expression'
-      ? expressionHits([prepared], search).map((hit) => ({
-          ...hit,
-          grouped: false,
-          look: null,
-          hash: textHash(hit.canonical),
-        }))
-      : plainValues(search.text, prepared);
+  const values = valuesIn(search, prepared);
   for (const value of values) {
     if (value.start < end) continue;
     const cell = tables.cellAt(value.start);
@@ -239,16 +225,13 @@ function gatherPattern(
       words,
       list: tables.kindOf(block) === LIST,
     });
-    const told = context.naming ?? context.supporting ?? context.counter ?? context.heading;
+    const told =
+      context.naming ?? context.general ?? context.supporting ?? context.counter ?? context.heading;
     // Where nothing speaks for or against it and much would have to, it is not even a neighbour to others.
     if (value.canonical === null && !told && neededSum(prepared, value.grouped) > 0) continue;
     const count = gathered.counts.get(key) ?? { shaped: 0, passing: 0, recent: [] };
     gathered.counts.set(key, count);
-    if (shapedAt !== value.start || value.canonical !== null) {
-      isNew = !count.recent.includes(value.hash);
-      if (isNew) count.recent = [value.hash, ...count.recent].slice(0, RECENT);
-      if (isNew) count.shaped += 1;
-    }
+    if (shapedAt !== value.start || value.canonical !== null) isNew = countShaped(count, value);
     shapedAt = value.start;
     if (!value.passes) continue;
     if (isNew) count.passing += 1;
@@ -262,9 +245,35 @@ function gatherPattern(
   }
 }
 
+const valuesIn = (search: SearchText, prepared: Prepared): PlainValue[] =>
+  prepared.recognition.by === 'expression'
+    ? expressionHits([prepared], search).map((hit) => ({
+        ...hit,
+        grouped: false,
+        look: null,
+        hash: textHash(hit.canonical),
+      }))
+    : plainValues(search.text, prepared);
+
+/** Counts a value of the shape; false where the same one stands shortly before. */
+function countShaped(count: Counts, { hash }: PlainValue): boolean {
+  if (count.recent.includes(hash)) return false;
+  count.recent = [hash, ...count.recent].slice(0, RECENT);
+  count.shaped += 1;
+  return true;
+}
+
 function columnOf(tables: Tables, start: number): number {
   return tables.columnOf(start, tables.lineAt(start));
 }
+
+const nearest = (near: Readonly<Record<number, NearWord | null>>) =>
+  withoutOtherCounter({
+    naming: near[NAMING] ?? null,
+    general: near[GENERAL] ?? null,
+    supporting: near[SUPPORTING] ?? null,
+    counter: near[COUNTER] ?? null,
+  });
 
 function contextOf(
   scan: FastScan,
@@ -280,7 +289,12 @@ function contextOf(
   const { prepared, value, cell, words, list } = about;
   const { units, text } = search;
   const inRow = cell && !list ? { from: cell.rowStart, to: cell.rowEnd } : { from: 0, to: text.length };
-  const near: Record<number, NearWord | null> = { [NAMING]: null, [SUPPORTING]: null, [COUNTER]: null };
+  const near: Record<number, NearWord | null> = {
+    [NAMING]: null,
+    [GENERAL]: null,
+    [SUPPORTING]: null,
+    [COUNTER]: null,
+  };
   let heading: number = NO_ROLE;
   const around = wordsBetween(words, value.start - REACH, value.end + REACH);
   const above = cell ? wordsBetween(words, cell.headingStart, cell.headingEnd) : [];
@@ -301,159 +315,13 @@ function contextOf(
       near[role] = better(near[role] ?? null, found);
   }
   return {
-    ...withoutOtherCounter({
-      naming: near[NAMING] ?? null,
-      supporting: near[SUPPORTING] ?? null,
-      counter: near[COUNTER] ?? null,
-    }),
+    ...nearest(near),
     heading:
       heading === NO_ROLE || !cell
         ? null
         : { text: text.slice(cell.headingStart, cell.headingEnd).trim(), role: heading },
     inside: value.canonical === null ? insideOf(units, value.start, value.end) : null,
   };
-}
-
-/** Words that begin in a stretch; words are in the order of the text. */
-function wordsBetween(words: readonly PlainWord[], from: number, to: number): readonly PlainWord[] {
-  let low = 0;
-  let high = words.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((words[middle]?.start ?? 0) < from) low = middle + 1;
-    else high = middle;
-  }
-  let end = low;
-  while (end < words.length && (words[end]?.start ?? 0) <= to) end += 1;
-  return words.slice(low, end);
-}
-
-interface WordRow {
-  readonly meaning: number;
-  readonly words: readonly string[];
-  readonly capitals: boolean;
-}
-
-/** Rows of words by their first, made once for each set of patterns. */
-const rowsByScan = new WeakMap<FastScan, ReadonlyMap<string, readonly WordRow[]>>();
-
-function rowsOf(scan: FastScan): ReadonlyMap<string, readonly WordRow[]> {
-  const known = rowsByScan.get(scan);
-  if (known) return known;
-  const rows = new Map<string, WordRow[]>();
-  const add = (first: string, row: WordRow) => {
-    const others = rows.get(first);
-    if (others) others.push(row);
-    else rows.set(first, [row]);
-  };
-  for (const { text, capitals, joined, meaning } of scan.vocabulary.entries) {
-    const words = foldedWords(text);
-    const first = words[0];
-    if (first === undefined) continue;
-    add(first, { meaning, words, capitals });
-    const latin = words.every((word) => word.length > 1 || /[a-z0-9]/.test(word));
-    if (joined && words.length > 1 && latin)
-      add(words.join(''), { meaning, words: [words.join('')], capitals });
-  }
-  rowsByScan.set(scan, rows);
-  return rows;
-}
-
-/** Every word and phrase of the vocabulary, found by comparing rows of words. */
-function plainWords(scan: FastScan, search: SearchText): PlainWord[] {
-  const byFirst = rowsOf(scan);
-  const tokens = plainTokens(search);
-  const found: PlainWord[] = [];
-  tokens.forEach((token, index) => {
-    for (const { meaning, words, capitals } of byFirst.get(token.word) ?? []) {
-      const row = tokens.slice(index, index + words.length);
-      const last = row.at(-1);
-      if (!last || row.length < words.length || !row.every((each, place) => each.word === words[place]))
-        continue;
-      if (row.some((each, place) => place > 0 && each.start - (row[place - 1]?.end ?? 0) > MOST_BETWEEN))
-        continue;
-      if (capitals && /[^A-Z\P{L}]/u.test(search.text.slice(token.start, last.end).replace(/[A-Z]/g, '')))
-        continue;
-      if (capitals && /\d/.test(search.text.slice(token.start, last.end))) continue;
-      found.push({ meaning, start: token.start, end: last.end });
-    }
-  });
-  for (const part of plainParts(search)) {
-    for (const { meaning, words, capitals } of byFirst.get(part.word) ?? []) {
-      if (words.length > 1 || scan.vocabulary.meanings[meaning]?.kind === 'listed') continue;
-      if (capitals && /[^A-Z]/.test(search.text.slice(part.start, part.end))) continue;
-      found.push({ meaning, start: part.start, end: part.end });
-    }
-  }
-  return found.sort((left, right) => left.start - right.start);
-}
-
-/** Parts of names in camel case, alone and together with their neighbours. */
-function plainParts(search: SearchText): { word: string; start: number; end: number }[] {
-  const parts: { word: string; start: number; end: number }[] = [];
-  const starts = new Int32Array(MOST_HUMPS);
-  for (const run of plainRuns(search.units)) {
-    const written = search.text.slice(run.start, run.end);
-    if (!/[A-Z]/.test(written) || !/[a-z]/.test(written)) continue;
-    const count = humpsOf(search.units, run.start, run.end, starts);
-    const places = [run.start, ...starts.subarray(0, count), run.end];
-    for (let first = 0; first <= count; first += 1) {
-      for (let last = first + 1; last < places.length; last += 1) {
-        const [start, end] = [places[first] ?? 0, places[last] ?? 0];
-        if (end - start === run.end - run.start) continue;
-        parts.push({ word: foldedWord(search.units, start, end), start, end });
-      }
-    }
-  }
-  return parts;
-}
-
-function plainRuns(units: Uint16Array): { start: number; end: number }[] {
-  const runs: { start: number; end: number }[] = [];
-  let start = -1;
-  for (let at = 0; at <= units.length; at += 1) {
-    const unitClass = at < units.length ? (UNIT_CLASSES[units[at] ?? 0] ?? 0) : 0;
-    if (unitClass !== 0 && unitClass !== 5) {
-      if (start < 0) start = at;
-    } else if (start >= 0) {
-      runs.push({ start, end: at });
-      start = -1;
-    }
-  }
-  return runs;
-}
-
-function foldedWord(units: Uint16Array, start: number, end: number): string {
-  let word = '';
-  for (let at = start; at < end; at += 1) {
-    const folded = WORD_UNITS[units[at] ?? 0] ?? NO_LETTER;
-    if (folded !== NO_LETTER) word += String.fromCharCode(folded);
-  }
-  return word;
-}
-
-function plainTokens(search: SearchText): { word: string; start: number; end: number }[] {
-  const { units } = search;
-  const tokens: { word: string; start: number; end: number }[] = [];
-  let start = -1;
-  let word = '';
-  const close = (end: number) => {
-    if (start >= 0 && word !== '' && end - start <= 256) tokens.push({ word, start, end });
-    start = -1;
-    word = '';
-  };
-  for (let at = 0; at < units.length; at += 1) {
-    const unitClass = UNIT_CLASSES[units[at] ?? 0] ?? 0;
-    if (unitClass === 0 || unitClass === 5) close(at);
-    if (unitClass === 5)
-      tokens.push({ word: String.fromCharCode(WORD_UNITS[units[at] ?? 0] ?? 0), start: at, end: at + 1 });
-    if (unitClass === 0 || unitClass === 5) continue;
-    if (start < 0) start = at;
-    const folded = WORD_UNITS[units[at] ?? 0] ?? NO_LETTER;
-    if (folded !== NO_LETTER) word += String.fromCharCode(folded);
-  }
-  close(units.length);
-  return tokens;
 }
 
 function plainLongRuns(text: string): number[] {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import type { PatternId } from '../../shared/brand.js';
 import { READY_PATTERNS } from '../library/index.js';
+import { certaintyFor } from '../model/finding.js';
 import type { WordListPattern } from '../model/pattern.js';
 import { compileScanner } from './scanner.js';
 
@@ -16,7 +17,7 @@ const scanner = compileScanner([...READY_PATTERNS, slackwater]);
 const found = (text: string, pattern: string) =>
   scanner.scan(text).findings.filter((finding) => finding.pattern === pattern);
 const best = (text: string, pattern: string) =>
-  Math.max(0, ...found(text, pattern).map((finding) => finding.certainty));
+  Math.max(0, ...scanner.scan(text).findings.map((finding) => certaintyFor(finding, pattern)));
 
 describe.each(READY_PATTERNS)('the ready pattern $id', (pattern) => {
   it.each(pattern.examples.passing)('is certain of %j', (text) => {

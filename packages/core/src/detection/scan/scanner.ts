@@ -1,5 +1,6 @@
 import type { PatternId, RawOffset, SearchOffset } from '../../shared/brand.js';
 import { joinedLines, leftoverBase64, quotedPrintable, type Reading } from '../../text/readings.js';
+import { languageOf } from '../../text/language.js';
 import { type SearchText, toSearchText } from '../../text/search-text.js';
 import { Tables } from '../../text/tables.js';
 import { LEAST_SUM, mostOwn } from '../model/floor.js';
@@ -21,6 +22,9 @@ import type {
 import type { Passed, Survivor } from '../model/passed.js';
 import { plainPass } from './plain-scan.js';
 import { prepare } from '../model/prepared.js';
+import { namesOfCountry } from '../library/entry/countries.js';
+import { languagesOfCountries } from '../library/entry/languages.js';
+import type { Nation, Surroundings } from '../model/candidates.js';
 import { settleRivals } from '../model/rivals.js';
 import { Vocabulary } from './vocabulary.js';
 import { valuesOf } from '../checks/values.js';
@@ -30,6 +34,9 @@ import { valuesOf } from '../checks/values.js';
  * stays bounded (a candidate takes some 200 bytes).
  */
 export const MAX_CANDIDATES = 100_000;
+
+/** So much of a text is read for names of countries. */
+const MOST_READ_FOR_NAMES = 100_000;
 
 /** What one pass over a text gave. */
 export interface ScanResult {
@@ -49,6 +56,7 @@ interface Means {
   readonly pass: RunPass;
   readonly findRecords: FindRecords | null;
   readonly findDocuments: FindDocuments | null;
+  readonly nations: Omit<Surroundings, 'language' | 'names'>;
 }
 
 /** Room for the units of most texts and of their other readings: a scan is over before the next one begins. */
@@ -56,6 +64,7 @@ const ROOM = 1 << 17;
 const textRoom = new Uint16Array(ROOM);
 const readingRoom = new Uint16Array(ROOM);
 const NO_RECORDS: ReadonlyMap<string, RecordSource> = new Map();
+const NOWHERE: ReadonlySet<string> = new Set();
 const NO_DOCUMENTS: ReadonlyMap<string, DocumentSource> = new Map();
 
 type RunPass = (search: SearchText, tables: Tables) => Passed;
@@ -65,15 +74,17 @@ export function compileScanner(
   patterns: readonly Pattern[],
   records: ReadonlyMap<string, RecordSource> = NO_RECORDS,
   documents: ReadonlyMap<string, DocumentSource> = NO_DOCUMENTS,
+  home: ReadonlySet<string> = NOWHERE,
 ): Scanner {
   const scan = compile(patterns);
   const owned = patterns.filter((pattern): pattern is RecordsPattern => pattern.origin === 'records');
   const fast = new Pass(scan, owned.length > 0);
   const pass: RunPass = (search, tables) => fast.run(search, tables, MAX_CANDIDATES);
+  const nations = nationsOf(scan, home);
   const findRecords = owned.length === 0 ? null : recordFinder(owned, records);
   const learnt = patterns.filter((pattern): pattern is DocumentsPattern => pattern.origin === 'documents');
   const findDocuments = learnt.length === 0 ? null : documentFinder(learnt, documents);
-  return { scan: (text) => scanText(text, scan, { pass, findRecords, findDocuments }) };
+  return { scan: (text) => scanText(text, scan, { pass, findRecords, findDocuments, nations }) };
 }
 
 /**
@@ -83,7 +94,27 @@ export function compileScanner(
 export function compilePlainScanner(patterns: readonly Pattern[]): Scanner {
   const scan = compile(patterns);
   const pass: RunPass = (search, tables) => plainPass(scan, search, { tables, most: MAX_CANDIDATES });
-  return { scan: (text) => scanText(text, scan, { pass, findRecords: null, findDocuments: null }) };
+  const nations = nationsOf(scan, NOWHERE);
+  return { scan: (text) => scanText(text, scan, { pass, findRecords: null, findDocuments: null, nations }) };
+}
+
+/** Countries of patterns, for numbers that many of them explain. */
+function nationsOf(
+  { patterns }: FastScan,
+  home: ReadonlySet<string>,
+): Omit<Surroundings, 'language' | 'names'> {
+  const nations = new Map<PatternId, Nation>();
+  for (const { pattern, accidentalShare } of patterns) {
+    const { id, countries, namingWords } = pattern;
+    if (countries.length === 0) continue;
+    nations.set(id, {
+      countries,
+      languages: languagesOfCountries(countries),
+      accidentalShare,
+      ownNames: new Set(namingWords.map((name) => name.replace(/^=/, '').toLowerCase())),
+    });
+  }
+  return { nationOf: (pattern) => nations.get(pattern), home };
 }
 
 function compile(patterns: readonly Pattern[]): FastScan {
@@ -95,7 +126,11 @@ function compile(patterns: readonly Pattern[]): FastScan {
   return compileFastScan(prepared, new Vocabulary(prepared, lists));
 }
 
-function scanText(raw: string, scan: FastScan, { pass, findRecords, findDocuments }: Means): ScanResult {
+function scanText(
+  raw: string,
+  scan: FastScan,
+  { pass, findRecords, findDocuments, nations }: Means,
+): ScanResult {
   const search = toSearchText(raw, textRoom);
   const tables = new Tables(search);
   const passed = pass(search, tables);
@@ -115,7 +150,17 @@ function scanText(raw: string, scan: FastScan, { pass, findRecords, findDocument
       ...findingsOf(again, inner, scan, { place: throughReading(search, inner, reading), reading }),
     );
   }
-  return { findings: settleRivals(findings), cutShort: [...cutShort] };
+  let language: string | null | undefined;
+  let small: string | undefined;
+  const surroundings: Surroundings = {
+    ...nations,
+    language: () => (language === undefined ? (language = languageOf(raw)) : language),
+    names: (country) => {
+      small ??= raw.slice(0, MOST_READ_FOR_NAMES).toLowerCase();
+      return namesOfCountry(country).some((name) => small?.includes(name));
+    },
+  };
+  return { findings: settleRivals(findings, surroundings), cutShort: [...cutShort] };
 }
 
 function otherReadings(search: SearchText, tables: Tables, passed: Passed): Reading[] {

@@ -54,6 +54,7 @@ function cellOf(
   const start = bounds[0] + whole.indexOf(written);
   const context = {
     naming: null,
+    general: null,
     supporting: null,
     counter: null,
     heading: { text: heading, role: NAMING },

@@ -1,5 +1,5 @@
 import type { ReadyPattern, WordListPattern } from '../model/pattern.js';
-import { COUNTER, NAMING, NO_ROLE, SUPPORTING } from '../model/context.js';
+import { COUNTER, GENERAL, NAMING, NO_ROLE, SUPPORTING } from '../model/context.js';
 import type { Prepared } from '../model/prepared.js';
 import { type InsideEntry, InsideWords } from '../words/inside.js';
 import { Dictionary, type DictionaryEntry, foldedWords } from '../words/dictionary.js';
@@ -103,6 +103,7 @@ function rolesOf(pattern: ReadyPattern): [readonly string[], number][] {
   return [
     [pattern.counterWords, COUNTER],
     [pattern.supportingWords, SUPPORTING],
+    [pattern.generalNames, GENERAL],
     [pattern.namingWords, NAMING],
   ];
 }

@@ -1,4 +1,4 @@
-import type { Finding } from '../../detection/model/finding.js';
+import { certaintyFor, type Finding, patternsOf } from '../../detection/model/finding.js';
 import { assertNever } from '../../shared/assert-never.js';
 import { domainOf, isUnder } from '../../directory/address.js';
 import { isMeant } from '../../directory/audience.js';
@@ -176,7 +176,7 @@ export function measureOf(measure: Measure, movement: InspectedMovement): number
   for (const part of movement.parts) {
     if (part.status !== 'read' || (where.length > 0 && !where.includes(part.role))) continue;
     for (const finding of part.findings) {
-      if (finding.pattern !== pattern || finding.certainty < certainty) continue;
+      if (certaintyFor(finding, pattern) < Math.max(1, certainty)) continue;
       count += 1;
       if (distinct) values.add(finding.canonical);
     }
@@ -341,8 +341,10 @@ export function covers(exchange: Exchange, movement: InspectedMovement): boolean
   if (!outside.every(({ address }) => exchange.to.some((to) => isTo(address, to)))) return false;
   return (
     exchange.patterns.length === 0 ||
-    findingsOf(movement).every(
-      (finding) => finding.certainty < CERTAIN_ENOUGH || exchange.patterns.includes(finding.pattern),
+    findingsOf(movement).every((finding) =>
+      patternsOf(finding).every(
+        (pattern) => certaintyFor(finding, pattern) < CERTAIN_ENOUGH || exchange.patterns.includes(pattern),
+      ),
     )
   );
 }

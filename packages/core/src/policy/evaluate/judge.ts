@@ -1,4 +1,4 @@
-import type { Finding } from '../../detection/model/finding.js';
+import { certaintyFor, type Finding, patternsOf } from '../../detection/model/finding.js';
 import { domainOf } from '../../directory/address.js';
 import { isMeant } from '../../directory/audience.js';
 import { meet, type Scene } from './condition.js';
@@ -289,7 +289,7 @@ class Asking {
     let values: Set<string> | undefined;
     let count = 0;
     for (const { role, finding } of found) {
-      if (finding.certainty < certainty || (where.length > 0 && !where.includes(role))) continue;
+      if (certaintyFor(finding, pattern) < certainty || (where.length > 0 && !where.includes(role))) continue;
       const { canonical } = finding;
       if (!distinct || first === undefined) count += 1;
       else if (canonical !== first) count = (values ??= new Set([first])).add(canonical).size;
@@ -322,9 +322,11 @@ function foundIn(movement: InspectedMovement, asked: ReadonlySet<string>): Map<s
   for (const part of movement.parts) {
     if (part.status !== 'read') continue;
     for (const finding of part.findings) {
-      const list = found.get(finding.pattern);
-      if (list) list.push({ role: part.role, finding });
-      else if (asked.has(finding.pattern)) found.set(finding.pattern, [{ role: part.role, finding }]);
+      for (const pattern of patternsOf(finding)) {
+        const list = found.get(pattern);
+        if (list) list.push({ role: part.role, finding });
+        else if (asked.has(pattern)) found.set(pattern, [{ role: part.role, finding }]);
+      }
     }
   }
   return found;

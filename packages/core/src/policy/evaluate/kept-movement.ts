@@ -1,4 +1,4 @@
-import type { Finding } from '../../detection/model/finding.js';
+import { certaintyFor, type Finding, patternsOf } from '../../detection/model/finding.js';
 import type { PatternId, RawOffset } from '../../shared/brand.js';
 import type { InspectedMovement, InspectedPart } from '../../movement/movement.js';
 
@@ -31,10 +31,12 @@ export function keepMovement(movement: InspectedMovement): KeptMovement {
 function keepPart(part: InspectedPart): KeptPart {
   if (part.status === 'unreadable') return part;
   const found: Record<string, [number[], string[]]> = {};
-  for (const { pattern, certainty, canonical } of part.findings) {
-    const list = (found[pattern] ??= [[], []]);
-    list[0].push(certainty);
-    list[1].push(canonical);
+  for (const finding of part.findings) {
+    for (const pattern of patternsOf(finding)) {
+      const list = (found[pattern] ??= [[], []]);
+      list[0].push(certaintyFor(finding, pattern));
+      list[1].push(finding.canonical);
+    }
   }
   const { status, role, path, characters, rows } = part;
   return { status, role, path, characters, ...(rows === undefined ? {} : { rows }), found };

@@ -1,4 +1,5 @@
 import {
+  certaintyFor,
   compileScanner,
   type Expected,
   judgeSpecimen,
@@ -46,9 +47,7 @@ self.onmessage = ({ data }: MessageEvent<JudgeQuestion>) => {
   const written = scannerFor(data.written);
   const judged = data.texts.map(({ text, expected }): JudgedText => {
     const findings = written.scan(text).findings;
-    const certain = findings.filter(
-      (finding) => finding.pattern === data.pattern && finding.certainty >= SPECIMEN_CERTAINTY,
-    );
+    const certain = findings.filter((finding) => certaintyFor(finding, data.pattern) >= SPECIMEN_CERTAINTY);
     return {
       before: saved && judgeSpecimen(saved.scan(text).findings, expected),
       now: judgeSpecimen(findings, expected),

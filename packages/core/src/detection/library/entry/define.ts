@@ -3,6 +3,7 @@ import { type CompiledCheck, compileChecks } from '../../checks/compile.js';
 import type { CheckStep } from '../../checks/step.js';
 import type { TriggerRecognition, PatternKind, PatternWeights, ReadyPattern } from '../../model/pattern.js';
 import { DIGIT, type ShapeVariant, shapeVariants } from '../../model/shape.js';
+import { type GeneralSubject, generalNames } from './general-names.js';
 import { COUNTRY_LANGUAGES, type Language, SUBJECT_WORDS } from './languages.js';
 
 /** What an author of the library writes; everything that can be derived is left out. */
@@ -55,16 +56,34 @@ export function define(entry: Entry): ReadyPattern {
   const words = new Set(entry.words.map((word) => word.toLowerCase()));
   const fresh = (word: string) => !words.has(word.toLowerCase());
   const supporting = [...(entry.supporting ?? []), ...languages.flatMap((language) => SUBJECT_WORDS[language][entry.kind].filter(tellsMuch(language)))].filter(fresh);
+  const general = generalOf(entry, languages);
   const against = [...(entry.counter ?? []), ...languages.flatMap((language) => SUBJECT_WORDS[language].counter.filter(tellsMuch(language)))].filter((word) => fresh(word) && !supporting.includes(word));
-  return { origin: 'ready', id: entry.id as PatternId, name: entry.name, otherNames: entry.also ?? [], kind: entry.kind, countries, about: entry.about, recognition: recognitionOf(entry, separators), steps, usualSteps: usual, weights: weightsOf(entry, check, usual), namingWords: entry.words, supportingWords: [...new Set(supporting)], counterWords: [...new Set(against)], testValues: entry.tests ?? [], source: entry.source, examples: { passing: entry.passing, nearMisses: entry.nearMisses } };
+  return { origin: 'ready', id: entry.id as PatternId, name: entry.name, otherNames: entry.also ?? [], kind: entry.kind, countries, about: entry.about, recognition: recognitionOf(entry, separators), steps, usualSteps: usual, weights: weightsOf(entry, check, usual), namingWords: entry.words, generalNames: general, supportingWords: [...new Set(supporting)], counterWords: [...new Set(against)], testValues: entry.tests ?? [], source: entry.source, examples: { passing: entry.passing, nearMisses: entry.nearMisses } };
 }
+
+const SUBJECTS: Readonly<Partial<Record<Entry['kind'], GeneralSubject>>> = { identity: 'identity', tax: 'tax', bank: 'account', health: 'health' };
+
+/** Names that an entry shares with those of other countries: none for one that is of no country. */
+function generalOf({ id, kind, countries = [], shapes }: Entry, languages: readonly Language[]): string[] {
+  const travel = id.endsWith('passport') ? 'passport' : id.endsWith('licence') ? 'licence' : undefined;
+  const subject = kind === 'travel' ? travel : SUBJECTS[kind];
+  if (subject === undefined || countries.length === 0 || !shapes || isNoAccount(id, subject)) return [];
+  return generalNames(subject, languages);
+}
+
+/** Codes of banks and branches are no accounts. */
+const isNoAccount = (id: string, subject: GeneralSubject): boolean => subject === 'account' && /routing|sort-code|bankleitzahl|transit|bsb|ifsc|reference|clearing|branch|structured/.test(id);
+
+/** A value beside a name of many countries is certain to 90 in a hundred to be a number of one of them. */
+const GENERAL_SUM = 2.2;
 
 /** A value right beside its own name is certain to 96 in a hundred, however common its shape is. */
 const NAMED_SUM = 3.2;
 
 function weightsOf(entry: Entry, check: CompiledCheck, usual: readonly CheckStep[]): PatternWeights {
-  const weights = { ...USUAL_WEIGHTS, shape: shapeWeight(entry), structure: Math.min(MOST_FOR_STRUCTURE, -Math.log(check.structureShare) * STRUCTURE_BELIEF), check: Math.min(MOST_FOR_CHECK, -Math.log(check.digitsShare)), usualCheck: usual.length === 0 ? 0 : -Math.log(compileChecks(usual).digitsShare), ...entry.weights };
+  const weights = { ...USUAL_WEIGHTS, generalName: 0, shape: shapeWeight(entry), structure: Math.min(MOST_FOR_STRUCTURE, -Math.log(check.structureShare) * STRUCTURE_BELIEF), check: Math.min(MOST_FOR_CHECK, -Math.log(check.digitsShare)), usualCheck: usual.length === 0 ? 0 : -Math.log(compileChecks(usual).digitsShare), ...entry.weights };
   const bare = weights.shape + weights.structure + weights.check - weights.usualCheck / 2;
+  weights.generalName = Math.max(GENERAL_SUM, GENERAL_SUM - bare);
   // A name says little where the look of the value decides.
   if (bare >= 0 || entry.found?.looks === 'secret') return rounded(weights);
   const namingWord = Math.max(weights.namingWord, NAMED_SUM - bare);

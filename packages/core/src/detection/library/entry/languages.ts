@@ -20,6 +20,11 @@ export const COUNTRY_LANGUAGES: Readonly<Record<string, readonly Language[]>> = 
   TR: ['tr'], TW: ['zh'], UA: ['uk'], US: ['en'], UY: ['es'], VE: ['es'], VN: ['vi'], ZA: ['en'],
 }; // prettier-ignore
 
+/** Languages in which people of some countries write. */
+export function languagesOfCountries(countries: readonly string[]): Language[] {
+  return [...new Set(countries.flatMap((country) => COUNTRY_LANGUAGES[country] ?? []))];
+}
+
 type Subject = Exclude<PatternKind, 'own-words' | 'own-expression' | 'own-records' | 'own-documents'>;
 
 /** Words of a subject, by language and kind of number. */

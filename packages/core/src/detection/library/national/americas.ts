@@ -327,7 +327,7 @@ export const AMERICAS = [
     passing: ['ruc 17773004641', 'registro único de contribuyentes: 17150847231', 'registro único de contribuyentes 10507385121'],
     nearMisses: ['ruc 10149870995', 'ruc 15035665466', 'order number 10484632486'],
   }),
-  define({ id: 'pe-dni', name: 'National identity number, Peru (DNI)', also: ['DNI', 'CUI'], kind: 'identity', countries: ['PE'], about: 'Eight digits; with a hyphen a check character follows.', shapes: ['9{8}-X', '9{8}'], weights: { shape: -8.2, namingWord: 8.5 }, words: ['dni', 'documento nacional de identidad', 'd.n.i'], source: 'RENIEC, DNI (shape; from memory)', passing: ['dni 65298060-D', 'documento nacional de identidad: 44839728', 'd.n.i 99546879'], nearMisses: ['order number 44116201-5', '75215460-K', 'https://shop.example/item/75215460-K/view'] }),
+  define({ id: 'pe-dni', name: 'National identity number, Peru (DNI)', also: ['DNI', 'CUI'], kind: 'identity', countries: ['PE'], about: 'Eight digits; with a hyphen a check character follows.', shapes: ['9{8}-X', '9{8}'], weights: { shape: -8.2, namingWord: 8.5 }, words: ['dni', 'documento nacional de identidad', 'd.n.i'], source: 'RENIEC, DNI (shape; from memory)', passing: ['dni 65298060-D', 'documento nacional de identidad: 44839728 (Perú)', 'Lima, Peru: d.n.i 99546879'], nearMisses: ['order number 44116201-5', '75215460-K', 'https://shop.example/item/75215460-K/view'] }),
   define({
     id: 'py-tax',
     name: 'Tax number, Paraguay (RUC)',

@@ -216,7 +216,7 @@ export const EUROPE_NORTH = [
     words: ['isikukood', 'isikukoodi', 'personal code', 'ik'],
     tests: ['37605030299'],
     source: 'Estonian standard EVS 585:2007',
-    passing: ['isikukood 37008015267', 'isikukoodi: 69410227502', 'personal code 10407278727'],
+    passing: ['isikukood 37008015267', 'isikukoodi: 69410227502', 'Estonia, personal code 10407278727'],
     nearMisses: ['isikukood 88912080048', 'isikukood 40210228912', 'order number 46612158980'],
   }),
   define({
