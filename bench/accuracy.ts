@@ -2,7 +2,7 @@
  * How often findings are right: real mails as negatives, planted values in natural sentences and tables as positives.
  * A fifth of both, fixed by a hash, is never looked at while weights are chosen and is reported apart.
  */
-import { compileScanner, READY_PATTERNS, type ReadyPattern } from '@lantern/core/detection';
+import { certaintyFor, compileScanner, READY_PATTERNS, type ReadyPattern } from '@lantern/core/detection';
 import { readFile } from '@lantern/files';
 import {
   chance,
@@ -97,10 +97,8 @@ function bestOf(text: string, id: string, value: string): number {
   const at = text.indexOf(value);
   const found = scanner
     .scan(text)
-    .findings.filter(
-      (finding) => finding.pattern === id && finding.start < at + value.length && finding.end > at,
-    );
-  return Math.max(0, ...found.map((finding) => finding.certainty));
+    .findings.filter((finding) => finding.start < at + value.length && finding.end > at);
+  return Math.max(0, ...found.map((finding) => certaintyFor(finding, id)));
 }
 
 function report(

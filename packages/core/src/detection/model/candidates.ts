@@ -42,6 +42,8 @@ const BY_OWN_NAME = 6;
 const LEAST_ACCIDENTAL = 1 / 2000;
 /** From this share on, nothing else is worth telling. */
 const AS_GOOD_AS_CERTAIN = 0.95;
+/** From this share on the country of a number is named first. */
+const LIKELY = 0.8;
 /** Below it a rival that is named says nothing. */
 const WORTH_TELLING = 50;
 /** Candidates told of at most; the rest is rounding. */
@@ -120,8 +122,19 @@ export function withCountries(
       rival.start === finding.start && rival.end === finding.end && surroundings.nationOf(rival.pattern),
   );
   const countries = countriesOf(finding, same, { surroundings, around });
-  if (countries.length === 0) return finding;
-  return { ...finding, candidates: [{ pattern: finding.pattern, share: 1 }, ...countries] };
+  const likely = countries[0];
+  if (!likely) return finding;
+  const whole = { pattern: finding.pattern, share: 1 };
+  const national = same.find(({ pattern }) => pattern === likely.pattern);
+  // Where its country is as good as known, that is what people want to read.
+  if (likely.share >= LIKELY && national)
+    return {
+      ...national,
+      certainty: finding.certainty,
+      rivals: finding.rivals,
+      candidates: [likely, whole, ...countries.slice(1)],
+    };
+  return { ...finding, candidates: [whole, ...countries] };
 }
 
 /** Shares of national patterns beside a finding of no country: those that are named, else those of the general name. */
