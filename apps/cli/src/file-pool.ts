@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import { type FaultReason, ProcessPool } from '@lantern/processes';
 import type { InspectTask, LabelTask, Told } from './file-tasks.js';
 import type { InspectLine } from './inspect-path.js';
@@ -17,22 +18,50 @@ const REASONS: Readonly<Record<FaultReason, string>> = {
   stopped: 'stopped',
 };
 
-/** Works through files one at a time, outside the process of the command. */
+/** Processes at most: each may take as much memory as stands above. */
+const MOST_PROCESSES = 8;
+/** Batches handed out beside those that are worked on, for each process. */
+const AHEAD = 3;
+
+/** Works through files outside the process of the command: on all cores where several wait. */
 export class FilePool {
-  private readonly pool = new ProcessPool({
-    module: new URL('./file-tasks.js', import.meta.url.replace('/cli/src/', '/cli/dist/')).href,
-    processes: 1,
-    keep: 0,
-    heapMegabytes: HEAP_MEGABYTES,
-    residentMegabytes: RESIDENT_MEGABYTES,
-    timeoutMs: TIME_LIMIT_MS,
-  });
+  private readonly processes: number;
+  private readonly pool: ProcessPool;
+
+  constructor(most = MOST_PROCESSES) {
+    this.processes = Math.max(1, Math.min(most, availableParallelism()));
+    this.pool = new ProcessPool({
+      module: new URL('./file-tasks.js', import.meta.url.replace('/cli/src/', '/cli/dist/')).href,
+      processes: this.processes,
+      keep: 1,
+      heapMegabytes: HEAP_MEGABYTES,
+      residentMegabytes: RESIDENT_MEGABYTES,
+      timeoutMs: TIME_LIMIT_MS,
+    });
+  }
+
+  /** Batches that may be handed out before the first of them must be answered. */
+  get ahead(): number {
+    return this.processes * AHEAD;
+  }
 
   async inspect(task: InspectTask): Promise<Told<InspectLine>> {
     const outcome = await this.pool.run<Told<InspectLine>>('inspect', task);
     if (outcome.status === 'done') return outcome.value;
     const reason = REASONS[outcome.reason];
     return { line: { path: task.path, status: 'unreadable', reason, characters: 0, findings: [] } };
+  }
+
+  /** Several files at once; where one of them ends the process, each is looked at again on its own. */
+  async inspectSome(tasks: readonly InspectTask[]): Promise<Told<InspectLine>[]> {
+    const [only, ...others] = tasks;
+    if (!only) return [];
+    if (others.length === 0) return [await this.inspect(only)];
+    const outcome = await this.pool.run<Told<InspectLine>[]>('inspectSome', tasks);
+    if (outcome.status === 'done') return outcome.value;
+    const lines: Told<InspectLine>[] = [];
+    for (const task of tasks) lines.push(await this.inspect(task));
+    return lines;
   }
 
   async label(task: LabelTask): Promise<Told<LabelLine>> {

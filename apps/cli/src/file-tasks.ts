@@ -2,8 +2,9 @@ import { compileScanner, READY_PATTERNS, type Scanner } from '@lantern/core/dete
 import { type Label } from '@lantern/core/labels';
 import type { LabelToWrite } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
-import { bytesOf, inspectFile, type InspectLine } from './inspect-path.js';
-import { changeLabel, type LabelLine, showLabel } from './label/label-path.js';
+import { bytesOf } from './bytes-of.js';
+import { inspectFile, type InspectLine } from './inspect-path.js';
+import type { LabelLine } from './label/label-path.js';
 import type { InspectChoices } from './usage.js';
 
 /** What a task says about one file: its line, or why it could not be opened. */
@@ -27,12 +28,23 @@ export interface LabelTask {
 let compiled: Scanner | undefined;
 const scanner = (): Scanner => (compiled ??= compileScanner(READY_PATTERNS));
 
+const inspectOne = ({ path, bytes, choices }: InspectTask): Promise<Told<InspectLine>> =>
+  told(async () => inspectFile(path, bytes ?? bytesOf(path), scanner(), choices));
+
 /** All work on files that strangers made: each in a process of its own, so that a bad one stops no other. */
 export const tasks = {
-  inspect: ({ path, bytes, choices }: InspectTask): Promise<Told<InspectLine>> =>
-    told(async () => inspectFile(path, bytes ?? (await bytesOf(path)), scanner(), choices)),
+  inspect: (task: InspectTask): Promise<Told<InspectLine>> => inspectOne(task),
+  /** Several small files a call: a message each would take longer than the files. */
+  inspectSome: async (all: readonly InspectTask[]): Promise<Told<InspectLine>[]> => {
+    const lines: Told<InspectLine>[] = [];
+    for (const task of all) lines.push(await inspectOne(task));
+    return lines;
+  },
   label: ({ path, labels, change, dryRun }: LabelTask): Promise<Told<LabelLine>> =>
-    told(() => (change === undefined ? showLabel(path, labels) : changeLabel(path, change, dryRun))),
+    told(async () => {
+      const { changeLabel, showLabel } = await import('./label/label-path.js');
+      return change === undefined ? showLabel(path, labels) : changeLabel(path, change, dryRun);
+    }),
 } satisfies TaskModule['tasks'];
 
 async function told<Line>(make: () => Promise<Line>): Promise<Told<Line>> {

@@ -3,7 +3,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
 import { docxFile, xlsxFile } from '@lantern/testkit';
-import { bytesOf, filesBelow, inspectFile } from './inspect-path.js';
+import { bytesOf } from './bytes-of.js';
+import { filesBelow } from './files-below.js';
+import { inspectFile } from './inspect-path.js';
 
 const scanner = compileScanner(READY_PATTERNS);
 const choices = { json: true, showValues: false, minCertainty: 50, specimens: null, paths: [] };
@@ -24,14 +26,14 @@ const inspect = (bytes: Uint8Array, over: object = {}) =>
 describe('filesBelow', () => {
   it('names every file once and follows no link round in circles', async () => {
     const found: string[] = [];
-    for await (const path of filesBelow(folder)) found.push(path.slice(folder.length + 1));
+    for (const path of filesBelow(folder)) found.push(path.slice(folder.length + 1));
     expect(found).toEqual(['b.txt', 'below/a.txt']);
   });
 });
 
 describe('inspectFile', () => {
   it('masks values unless told otherwise, with offsets in the extracted text', async () => {
-    const bytes = await bytesOf(join(folder, 'b.txt'));
+    const bytes = bytesOf(join(folder, 'b.txt'));
     expect(await inspect(bytes)).toMatchObject({
       status: 'read',
       characters: 24,

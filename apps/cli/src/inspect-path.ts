@@ -1,17 +1,14 @@
-import { lstat, open, readdir } from 'node:fs/promises';
-import { join } from 'node:path';
-import { buffer } from 'node:stream/consumers';
+import { existsSync } from 'node:fs';
 import { type Finding, mask, type Scanner } from '@lantern/core/detection';
 import {
   COMPANION_ENDING,
   type FileLabel,
   type ForeignLabel,
   labelsOnDisk,
-  MAX_FILE_BYTES,
   readFile,
   readFileLabels,
   type ReadPart,
-} from '@lantern/files';
+} from '@lantern/files/reading';
 import type { InspectChoices } from './usage.js';
 
 /** One file's answer, as `--json` prints it. Offsets are UTF-16 units of the extracted text. */
@@ -34,52 +31,6 @@ export interface InspectLine {
   readonly foreignLabels?: readonly ForeignLabel[];
   /** Parts inside the file that could not be read. */
   readonly unreadableParts?: readonly { readonly path: string; readonly reason: string }[];
-}
-
-/** Told of what could not be opened; the rest goes on. */
-export type OnProblem = (path: string, message: string) => void;
-
-/** Every file at or below `path`, in a stable order; symbolic links are not followed. Throws for what cannot be opened, unless told where to say so. */
-export async function* filesBelow(path: string, onProblem?: OnProblem): AsyncGenerator<string> {
-  const open = async <Value>(at: string, look: () => Promise<Value>): Promise<Value | null> => {
-    try {
-      return await look();
-    } catch (error) {
-      if (!onProblem) throw error;
-      onProblem(at, error instanceof Error ? error.message : 'could not be opened');
-      return null;
-    }
-  };
-  const found = await open(path, () => lstat(path));
-  if (!found?.isDirectory()) {
-    if (found) yield path;
-    return;
-  }
-  for (const name of (await open(path, () => readdir(path)))?.sort() ?? []) {
-    const below = join(path, name);
-    const entry = await open(below, () => lstat(below));
-    if (entry?.isDirectory()) yield* filesBelow(below, onProblem);
-    else if (entry?.isFile()) yield below;
-  }
-}
-
-/** Bytes of a file, or of standard input for `-`; never more than one over the limit. */
-export async function bytesOf(path: string): Promise<Uint8Array> {
-  if (path === '-') return buffer(process.stdin);
-  const handle = await open(path, 'r');
-  try {
-    const { size } = await handle.stat();
-    const room = Buffer.alloc(Math.min(size, MAX_FILE_BYTES + 1));
-    let filled = 0;
-    while (filled < room.length) {
-      const { bytesRead } = await handle.read(room, filled, room.length - filled, filled);
-      if (bytesRead === 0) break;
-      filled += bytesRead;
-    }
-    return room.subarray(0, filled);
-  } finally {
-    await handle.close();
-  }
 }
 
 /** A blank line keeps the texts of one file apart, so that nothing is found across their border. */
@@ -115,7 +66,7 @@ async function labelFields(
   bytes: Uint8Array,
 ): Promise<Pick<InspectLine, 'label' | 'foreignLabels'>> {
   if (path.endsWith(COMPANION_ENDING)) return {};
-  const { own, foreign } = await (path === '-'
+  const { own, foreign } = await (path === '-' || !existsSync(path + COMPANION_ENDING)
     ? readFileLabels({ name: path, bytes })
     : labelsOnDisk(path, bytes));
   return { ...(own ? { label: own } : {}), ...(foreign.length > 0 ? { foreignLabels: foreign } : {}) };

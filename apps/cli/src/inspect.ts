@@ -1,6 +1,9 @@
 import { FilePool } from './file-pool.js';
-import { bytesOf, filesBelow, type InspectLine } from './inspect-path.js';
-import { judgeFolder, type SpecimenLine } from './specimens.js';
+import { buffer } from 'node:stream/consumers';
+import { type FoundFile, foundBelow } from './files-below.js';
+import type { InspectTask, Told } from './file-tasks.js';
+import type { InspectLine } from './inspect-path.js';
+import type { SpecimenLine } from './specimens.js';
 import { HELP, type InspectChoices, readUsage } from './usage.js';
 
 const FOUND_NOTHING = 0;
@@ -28,6 +31,25 @@ function sentence(line: InspectLine): string {
   return [`${line.path}: ${line.findings.length} found${labelWords(line)}`, ...rows, ...broken].join('\n');
 }
 
+/** Files go out together up to so many, and so many bytes. */
+const MOST_TOGETHER = 64;
+const MOST_BYTES_TOGETHER = 1_000_000;
+
+function* batches(files: Iterable<FoundFile>, choices: InspectChoices): Generator<InspectTask[]> {
+  let batch: InspectTask[] = [];
+  let bytes = 0;
+  for (const { path, size } of files) {
+    if (batch.length > 0 && (batch.length === MOST_TOGETHER || bytes + size > MOST_BYTES_TOGETHER)) {
+      yield batch;
+      batch = [];
+      bytes = 0;
+    }
+    batch.push({ path, bytes: null, choices });
+    bytes += size;
+  }
+  if (batch.length > 0) yield batch;
+}
+
 async function inspectAll(choices: InspectChoices): Promise<number> {
   const pool = new FilePool();
   let found = false;
@@ -36,15 +58,27 @@ async function inspectAll(choices: InspectChoices): Promise<number> {
     failed = true;
     process.stderr.write(`${path}: ${message}\n`);
   };
-  const inspectOne = async (path: string, bytes: Uint8Array | null): Promise<void> => {
-    const told = await pool.inspect({ path, bytes, choices });
+  const tell = (path: string, told: Told<InspectLine>): void => {
     if ('problem' in told) return problem(path, told.problem);
     found ||= told.line.findings.length > 0;
     process.stdout.write(`${choices.json ? JSON.stringify(told.line) : sentence(told.line)}\n`);
   };
+  // Answers come in the order of the files, however long each takes.
+  const waiting: { readonly paths: readonly string[]; readonly told: Promise<Told<InspectLine>[]> }[] = [];
+  const answer = async (left: number): Promise<void> => {
+    while (waiting.length > left) {
+      const { paths, told } = waiting.shift() ?? { paths: [], told: Promise.resolve([]) };
+      (await told).forEach((each, index) => tell(paths[index] ?? '', each));
+    }
+  };
+  const handOut = async (batch: readonly InspectTask[]): Promise<void> => {
+    waiting.push({ paths: batch.map(({ path }) => path), told: pool.inspectSome(batch) });
+    await answer(pool.ahead);
+  };
   for (const given of choices.paths)
-    if (given === '-') await inspectOne(given, await bytesOf(given));
-    else for await (const path of filesBelow(given, problem)) await inspectOne(path, null);
+    if (given === '-') await handOut([{ path: given, bytes: await buffer(process.stdin), choices }]);
+    else for (const batch of batches(foundBelow(given, problem), choices)) await handOut(batch);
+  await answer(0);
   pool.close();
   if (failed) return WRONG_USAGE;
   return found ? FOUND_SOMETHING : FOUND_NOTHING;
@@ -63,6 +97,7 @@ function specimenSentence(line: SpecimenLine): string {
 async function judgeAll(folder: string, json: boolean): Promise<number> {
   let lines: SpecimenLine[];
   try {
+    const { judgeFolder } = await import('./specimens.js');
     lines = await judgeFolder(folder);
   } catch (error) {
     process.stderr.write(`${folder}: ${error instanceof Error ? error.message : 'could not be opened'}\n`);

@@ -6,7 +6,7 @@ import { STARTER_LABELS } from '@lantern/demo';
 import { COMPANION_ENDING } from '@lantern/files';
 import { readLabelSet } from '@lantern/set-files';
 import { FilePool } from './file-pool.js';
-import { filesBelow, type OnProblem } from './inspect-path.js';
+import { filesBelow, type OnProblem } from './files-below.js';
 import { labelling, type LabelLine } from './label/label-path.js';
 import { LABEL_HELP, type LabelChoices, readLabelUsage } from './label/usage.js';
 
@@ -113,8 +113,7 @@ function labelNamed(labels: readonly Label[], name: string): Label | undefined {
 async function filesToLabel(given: readonly string[], problem: OnProblem): Promise<string[]> {
   const paths: string[] = [];
   for (const each of given)
-    for await (const path of filesBelow(each, problem))
-      if (!path.endsWith(COMPANION_ENDING)) paths.push(path);
+    for (const path of filesBelow(each, problem)) if (!path.endsWith(COMPANION_ENDING)) paths.push(path);
   return paths;
 }
 

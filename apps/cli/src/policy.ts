@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import { compileScanner, patternSet, type Scanner } from '@lantern/core/detection';
 import { gravityOf, setProblems } from '@lantern/core/policy';
-import { filesBelow } from './inspect-path.js';
+import { filesBelow } from './files-below.js';
 import { CaseFault, casesIn } from './policy/cases.js';
 import { explained } from './policy/explain.js';
 import { patternsOf, type ReadFolder, readFolder } from './policy/folder.js';
@@ -59,7 +59,7 @@ async function test(folder: string, reading: ReadFolder, json: boolean): Promise
   const scanner = scannerOf(reading);
   let all = 0;
   let broken = 0;
-  for await (const path of filesBelow(join(folder, 'tests'))) {
+  for (const path of filesBelow(join(folder, 'tests'))) {
     if (!/\.ya?ml$/.test(path)) continue;
     for (const given of await casesIn(path)) {
       const outcome = outcomeOf(given, await verdictOf(given, reading, scanner), reading.set);

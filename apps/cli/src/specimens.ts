@@ -9,8 +9,8 @@ import {
   type Scanner,
   type SpecimenOutcome,
 } from '@lantern/core/detection';
-import { readFile } from '@lantern/files';
-import { bytesOf } from './inspect-path.js';
+import { readFile } from '@lantern/files/reading';
+import { bytesOf } from './bytes-of.js';
 
 /** Ending of the file beside a specimen that says what it should give. */
 const EXPECTED = '.expected.json';
@@ -50,7 +50,7 @@ async function ownPatterns(folder: string): Promise<OwnPattern[]> {
 async function judgeOne(folder: string, specimen: string, scanner: Scanner): Promise<SpecimenLine[]> {
   const expected = readExpected(await readBytes(join(folder, `${specimen}${EXPECTED}`), 'utf8'));
   if (!expected) return [{ specimen, fault: `${specimen}${EXPECTED} is not an object of lists of texts` }];
-  const parts = await readFile({ name: specimen, bytes: await bytesOf(join(folder, specimen)) });
+  const parts = await readFile({ name: specimen, bytes: bytesOf(join(folder, specimen)) });
   const unreadable = parts.find((part) => part.status === 'unreadable');
   if (unreadable?.status === 'unreadable' && parts.length === 1)
     return [{ specimen, fault: `it could not be read (${unreadable.reason})` }];

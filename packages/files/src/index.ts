@@ -1,6 +1,7 @@
 export { Budget } from './budget.js';
 export { MAX_PAGES, MAX_EXPANDED_BYTES, MAX_FILE_BYTES, MAX_NESTING_DEPTH, MAX_PARTS } from './limits.js';
-export { looksLikeMail, type MailContent, openMail } from './mail.js';
+export { looksLikeMail } from './looks-like-mail.js';
+export { type MailContent, openMail } from './mail.js';
 export type { NamedBytes, ReadPart } from './part.js';
 export { decryptedWith, encryptedFor, ownCertificate } from './encrypted-mail.js';
 export { cellsAt } from './cells.js';

@@ -1,6 +1,7 @@
 import { htmlText } from './html.js';
 import { emlFile } from '@lantern/testkit';
-import { looksLikeMail, openMail } from './mail.js';
+import { looksLikeMail } from './looks-like-mail.js';
+import { openMail } from './mail.js';
 
 describe('looksLikeMail', () => {
   it.each([

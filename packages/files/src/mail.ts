@@ -1,5 +1,4 @@
-import PostalMime, { type Address, type Attachment } from 'postal-mime';
-import { hiddenHtml, htmlText } from './html.js';
+import type { Address, Attachment } from 'postal-mime';
 import type { NamedBytes } from './part.js';
 
 /** A mail taken apart: its own texts, and what hangs on it. */
@@ -12,17 +11,6 @@ export interface MailContent {
   readonly attachments: readonly NamedBytes[];
 }
 
-const HEADER_LINE =
-  /^(?:from|to|subject|date|message-id|mime-version|return-path|received|content-type|delivered-to):/im;
-/** A header block opens the file, each line a field or the fold of one (RFC 5322, 2.2). */
-const HEADER_BLOCK = /^(?:From [^\r\n]*\r?\n)?(?:[!-9;-~]{1,76}:[^\r\n]*(?:\r?\n[ \t][^\r\n]*)*\r?\n){2,}/;
-
-/** Whether bytes open like an internet message. */
-export function looksLikeMail(start: string): boolean {
-  const block = HEADER_BLOCK.exec(start)?.[0];
-  return block !== undefined && (block.match(new RegExp(HEADER_LINE, 'gim'))?.length ?? 0) >= 2;
-}
-
 /** Longest head of a mail or of one of its parts, in bytes; mail programs make a few thousand. */
 const MAX_HEAD_BYTES = 128 * 1024;
 /** Deepest multipart nesting that is followed; mail programs make four. */
@@ -30,6 +18,8 @@ const MAX_MULTIPART_DEPTH = 64;
 
 /** Takes a mail apart. Unknown encodings are read as well as they can be; a nested mail comes as an attachment. */
 export async function openMail(bytes: Uint8Array): Promise<MailContent> {
+  const { default: PostalMime } = await import('postal-mime');
+  const { hiddenHtml, htmlText } = await import('./html.js');
   const parser = new PostalMime({
     forceRfc822Attachments: true,
     attachmentEncoding: 'arraybuffer',

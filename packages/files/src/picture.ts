@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
-import { imageSize } from 'image-size';
+import type * as ImageSize from 'image-size';
 import type { Worker } from 'tesseract.js';
 import { type ReadPart, unreadable } from './part.js';
 
@@ -15,10 +15,26 @@ const LEAST_CONFIDENCE = 35;
 
 const KINDS = new Set(['png', 'jpg', 'bmp', 'webp', 'gif', 'tiff', 'pnm']);
 
+const require = createRequire(import.meta.url);
+/** Loaded with the first file that may be a picture. */
+const sizeReader = (): (typeof ImageSize)['imageSize'] =>
+  (require('image-size') as typeof ImageSize).imageSize;
+
+/** So many bytes tell text from pictures. */
+const PROBE = 64;
+
+/** Whether a file begins with signs of a text alone: no picture that is read here does, but for maps of dots in letters (PNM). */
+function isPlainText(bytes: Uint8Array): boolean {
+  const head = bytes.subarray(0, PROBE);
+  if (head[0] === 0x50 && (head[1] ?? 0) >= 0x31 && (head[1] ?? 0) <= 0x37) return false;
+  return head.every((byte) => byte === 9 || byte === 10 || byte === 13 || (byte >= 32 && byte < 127));
+}
+
 /** Size of a picture in pixels, read from its head alone; undefined where the bytes are no picture that is known. */
 export function pictureSize(bytes: Uint8Array): { width: number; height: number } | undefined {
+  if (isPlainText(bytes)) return undefined;
   try {
-    const { width, height, type } = imageSize(bytes);
+    const { width, height, type } = sizeReader()(bytes);
     return KINDS.has(type ?? '') ? { width, height } : undefined;
   } catch {
     return undefined;
@@ -30,7 +46,7 @@ let starting: Promise<Worker> | null = null;
 let running: Promise<unknown> = Promise.resolve();
 
 function recogniser(): Promise<Worker> {
-  const data = dirname(createRequire(import.meta.url).resolve('@tesseract.js-data/eng/package.json'));
+  const data = dirname(require.resolve('@tesseract.js-data/eng/package.json'));
   starting ??= startRecognition(join(data, '4.0.0_best_int'));
   return starting;
 }

@@ -1,17 +1,13 @@
 import { Budget } from './budget.js';
-import { readDocx } from './docx.js';
-import { hiddenHtml, htmlText } from './html.js';
 import { looksLikeHtml } from './looks-like-html.js';
 import { MAX_FILE_BYTES, MAX_NESTING_DEPTH } from './limits.js';
-import { looksLikeMail, openMail } from './mail.js';
+import { looksLikeMail } from './looks-like-mail.js';
+import { openMail } from './mail.js';
 import { otherThanNamed } from './named-kind.js';
-import { readOdf } from './odf.js';
 import type { Container } from './package-parts.js';
 import { type NamedBytes, type ReadPart, unreadable } from './part.js';
 import { readPdf } from './pdf.js';
 import { pictureSize, readPicture } from './picture.js';
-import { readPptx } from './pptx.js';
-import { readRtf } from './rtf.js';
 import {
   cardLines,
   jsonLines,
@@ -19,11 +15,9 @@ import {
   looksLikeJson,
   looksLikeXml,
   mailsOfBox,
-  xmlLines,
 } from './structured.js';
 import { gunzipWithin, listTar, looksLikeTar } from './tar.js';
 import { decodeText } from './text.js';
-import { readXlsx } from './xlsx.js';
 import { expand, listZip } from './zip.js';
 
 interface Place {
@@ -49,7 +43,7 @@ const SIGNATURES: readonly (readonly [
   [[0x50, 0x4b, 0x05, 0x06], readContainer],
   [[0xd0, 0xcf, 0x11, 0xe0], (bytes, { path }) => Promise.resolve([unreadable(path, compoundReason(bytes))])],
   [[0x25, 0x50, 0x44, 0x46, 0x2d], (bytes, place) => readPdf(bytes, place.path, nestedIn(place))],
-  [[0x7b, 0x5c, 0x72, 0x74, 0x66], (bytes, { path }) => Promise.resolve(richText(bytes, path))],
+  [[0x7b, 0x5c, 0x72, 0x74, 0x66], (bytes, { path }) => richText(bytes, path)],
   [[0x1f, 0x8b], readGzip],
 ];
 
@@ -89,13 +83,14 @@ async function readText(bytes: Uint8Array, text: string, place: Place): Promise<
   }
   if (looksLikeMail(head)) return readMail(bytes, place);
   if (looksLikeHtml(head, path.at(-1) ?? '')) {
+    const { hiddenHtml, htmlText } = await import('./html.js');
     const hidden = hiddenHtml(text);
     const shown = read(htmlText(text));
     return hidden === '' ? shown : [...shown, { status: 'read', path: [...path, 'hidden'], text: hidden }];
   }
   if (looksLikeCard(head)) return read(cardLines(text));
   if (looksLikeJson(head)) return read(jsonLines(text) ?? text);
-  if (looksLikeXml(head)) return read(xmlLines(text) ?? text);
+  if (looksLikeXml(head)) return read((await import('./xml-lines.js')).xmlLines(text) ?? text);
   return read(text);
 }
 
@@ -116,7 +111,8 @@ function compoundReason(bytes: Uint8Array): 'encrypted' | 'unsupported' {
     : 'unsupported';
 }
 
-function richText(bytes: Uint8Array, path: readonly string[]): ReadPart[] {
+async function richText(bytes: Uint8Array, path: readonly string[]): Promise<ReadPart[]> {
+  const { readRtf } = await import('./rtf.js');
   const texts = readRtf(bytes);
   if (!texts) return [unreadable(path, 'corrupt')];
   return [...texts].flatMap(([place, text]) =>
@@ -133,10 +129,11 @@ async function readContainer(bytes: Uint8Array, place: Place): Promise<ReadPart[
   const { path, budget } = place;
   const has = (name: string) => entries.some((entry) => entry.name === name);
   const container: Container = { entries, path, budget, nested: nestedIn(place) };
-  if (has('word/document.xml')) return readDocx(container);
-  if (has('xl/workbook.xml')) return readXlsx(container);
-  if (has('ppt/presentation.xml')) return readPptx(container);
-  if (has('content.xml') && (has('mimetype') || has('META-INF/manifest.xml'))) return readOdf(container);
+  if (has('word/document.xml')) return (await import('./docx.js')).readDocx(container);
+  if (has('xl/workbook.xml')) return (await import('./xlsx.js')).readXlsx(container);
+  if (has('ppt/presentation.xml')) return (await import('./pptx.js')).readPptx(container);
+  if (has('content.xml') && (has('mimetype') || has('META-INF/manifest.xml')))
+    return (await import('./odf.js')).readOdf(container);
   if (has('[Content_Types].xml') && !entries.some((entry) => /^(?:word|xl|ppt)\//.test(entry.name)))
     return [unreadable(path, 'unsupported')];
   const parts: ReadPart[] = [];

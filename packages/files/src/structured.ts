@@ -1,5 +1,3 @@
-import { walkMarkup } from './markup.js';
-
 /** JSON nested deeper than this is no data that anybody wrote. */
 const MAX_DEPTH = 200;
 
@@ -97,34 +95,3 @@ function nextLine(buffer: Buffer, at: number): number {
 /** Whether a text opens like XML (XML 1.0, 2.8): a declaration, or an element alone. */
 export const looksLikeXml = (text: string): boolean =>
   /^\uFEFF?\s*(?:<\?xml\s|<!--|<([A-Za-z_][\w.:-]*)(?:\s[^<>]*)?\/?>)/.test(text);
-
-/**
- * XML as lines of `name: value`, so that names of elements and attributes stand beside their values and escaped
- * characters are read. Undefined where it is not well-formed: then it stays the text it is.
- */
-export function xmlLines(text: string): string | undefined {
-  const lines: string[] = [];
-  const open: string[] = [];
-  let own = '';
-  const flush = (): void => {
-    const value = own.trim().replace(/\s+/g, ' ');
-    if (value !== '') lines.push(`${open.at(-1) ?? ''}: ${value}`);
-    own = '';
-  };
-  const wellFormed = walkMarkup(text.replace(/^\uFEFF/, ''), {
-    open(name, attributes) {
-      flush();
-      open.push(name);
-      for (const [key, value] of Object.entries(attributes))
-        if (value.trim() !== '' && key !== 'xmlns') lines.push(`${key}: ${value.trim()}`);
-    },
-    text(piece) {
-      own += piece;
-    },
-    close() {
-      flush();
-      open.pop();
-    },
-  });
-  return wellFormed ? lines.join('\n') : undefined;
-}

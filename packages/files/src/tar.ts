@@ -1,7 +1,6 @@
 import { Readable } from 'node:stream';
 import { promisify } from 'node:util';
 import { gunzip } from 'node:zlib';
-import tar from 'tar-stream';
 import { buffer } from 'node:stream/consumers';
 import type { Budget } from './budget.js';
 import type { NamedBytes } from './part.js';
@@ -35,6 +34,7 @@ export async function listTar(
   budget: Budget,
 ): Promise<{ files: NamedBytes[]; stopped: 'corrupt' | 'expands-too-far' | null }> {
   const files: NamedBytes[] = [];
+  const { default: tar } = await import('tar-stream');
   const extract = tar.extract();
   Readable.from([Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength)]).pipe(extract);
   try {

@@ -1,5 +1,5 @@
 import { buffer as streamBuffer } from 'node:stream/consumers';
-import yauzl from 'yauzl';
+import type yauzl from 'yauzl';
 import type { UnreadableReason } from '@lantern/core/movement';
 import type { Budget } from './budget.js';
 
@@ -23,11 +23,12 @@ export type Expanded =
 const MAX_LISTED = 20_000;
 
 /** Lists a zip container by its central directory, expanding nothing. */
-export function listZip(bytes: Uint8Array): Promise<ZipListing> {
+export async function listZip(bytes: Uint8Array): Promise<ZipListing> {
+  const { default: reader } = await import('yauzl');
   return new Promise((resolve) => {
     const corrupt = () => resolve({ status: 'unreadable', reason: 'corrupt' });
     const buffer = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    yauzl.fromBuffer(buffer, { lazyEntries: true, validateEntrySizes: true }, (error, archive) => {
+    reader.fromBuffer(buffer, { lazyEntries: true, validateEntrySizes: true }, (error, archive) => {
       if (error || !archive) return corrupt();
       const entries: ZipEntry[] = [];
       archive.on('error', corrupt);

@@ -53,7 +53,7 @@ export class OneProcess {
   ) {
     this.child = fork(CHILD, [], {
       serialization: 'advanced',
-      execArgv: [`--max-old-space-size=${limits.heapMegabytes}`, '--enable-source-maps'],
+      execArgv: [`--max-old-space-size=${limits.heapMegabytes}`],
       // What an engine prints as it dies may quote content.
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
     });

@@ -14,7 +14,7 @@ import { tableRows } from '@lantern/core/text';
 import { fileFacts, openMail, readFile } from '@lantern/files';
 import { type HandedIn, shapeFault } from '@lantern/contracts';
 import { parseFile } from '@lantern/set-files';
-import { bytesOf } from '../inspect-path.js';
+import { bytesOf } from '../bytes-of.js';
 
 /** A movement in a file, and what is expected of it; see docs/formats/policy-set.md. */
 export interface Case {
@@ -52,7 +52,7 @@ export class CaseFault extends Error {}
 
 /** The cases of a file: a list in YAML, or one mail. Throws a {@link CaseFault} that names the line. */
 export async function casesIn(path: string): Promise<Case[]> {
-  const bytes = await bytesOf(path);
+  const bytes = bytesOf(path);
   if (path.endsWith('.eml')) return [await mailCase(path, bytes)];
   const parsed = parseFile({ path, text: Buffer.from(bytes).toString('utf8') });
   if (Array.isArray(parsed)) {
@@ -102,14 +102,13 @@ async function readCase(value: unknown, where: Where): Promise<Case> {
   if (!channel) throw fault('channel', `must be one of ${CHANNELS.join(', ')}`);
   const at = Date.parse(String(fields['at'] ?? USUAL_TIME));
   if (Number.isNaN(at)) throw fault('at', 'must be a time like 2026-03-04T12:00:00Z');
-  const files = await Promise.all(
-    texts('files').map(async (name) => {
-      const bytes = await bytesOf(join(dirname(where.path), name)).catch(() => {
-        throw fault('files', `names "${name}", which is not beside it`);
-      });
-      return { name: basename(name), bytes };
-    }),
-  );
+  const files = texts('files').map((name) => {
+    try {
+      return { name: basename(name), bytes: bytesOf(join(dirname(where.path), name)) };
+    } catch {
+      throw fault('files', `names "${name}", which is not beside it`);
+    }
+  });
   return {
     name: text('case') || `case on line ${where.lineOf()}`,
     path: where.path,

@@ -10,17 +10,18 @@ import {
   type SetReading,
   type SetText,
 } from '@lantern/set-files';
-import { bytesOf, filesBelow } from '../inspect-path.js';
+import { bytesOf } from '../bytes-of.js';
+import { filesBelow } from '../files-below.js';
 
 /** Every YAML file of a folder with its path inside it. */
 export async function filesOf(folder: string): Promise<SetText[]> {
   const files: SetText[] = [];
-  for await (const path of filesBelow(folder)) {
+  for (const path of filesBelow(folder)) {
     if (!/\.ya?ml$/.test(path)) continue;
     if (files.length >= MAX_FILES) throw new Error(`holds more than ${MAX_FILES} files`);
     files.push({
       path: relative(folder, path).split(sep).join('/'),
-      text: Buffer.from(await bytesOf(path)).toString('utf8'),
+      text: Buffer.from(bytesOf(path)).toString('utf8'),
     });
   }
   return files;

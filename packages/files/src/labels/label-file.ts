@@ -1,5 +1,5 @@
 import { MAX_FILE_BYTES } from '../limits.js';
-import { looksLikeMail } from '../mail.js';
+import { looksLikeMail } from '../looks-like-mail.js';
 import type { NamedBytes } from '../part.js';
 import { decodeText } from '../text.js';
 import { writeCompanion } from './companion.js';
@@ -10,11 +10,11 @@ import {
   NO_FILE_LABELS,
   refused,
 } from './file-label.js';
-import { readMailLabel, writeMailLabel } from './mail-label.js';
-import { readOfficeLabel, writeOfficeLabel } from './office-label.js';
 
-/** Loaded where a PDF is there: its library is larger than everything else here. */
+/** Each is loaded where a file of its kind is there. */
 const pdfLabels = () => import('./pdf-label.js');
+const mailLabels = () => import('./mail-label.js');
+const officeLabels = () => import('./office-label.js');
 
 type LabelKind = 'package' | 'pdf' | 'mail' | 'locked' | 'other';
 
@@ -45,11 +45,11 @@ export async function readFileLabels({ bytes }: NamedBytes): Promise<FileLabels>
   if (bytes.length > MAX_FILE_BYTES) return NO_FILE_LABELS;
   switch (kindOf(bytes)) {
     case 'package':
-      return (await readOfficeLabel(bytes)) ?? NO_FILE_LABELS;
+      return (await (await officeLabels()).readOfficeLabel(bytes)) ?? NO_FILE_LABELS;
     case 'pdf':
       return (await pdfLabels()).readPdfLabel(bytes);
     case 'mail':
-      return readMailLabel(bytes);
+      return (await mailLabels()).readMailLabel(bytes);
     default:
       return NO_FILE_LABELS;
   }
@@ -63,11 +63,14 @@ export async function writeFileLabel(file: NamedBytes, change: LabelToWrite | nu
   if (file.bytes.length > MAX_FILE_BYTES) return refused('too-large');
   switch (kindOf(file.bytes)) {
     case 'package':
-      return (await writeOfficeLabel(file, change)) ?? writeCompanion(file.name, change?.label ?? null);
+      return (
+        (await (await officeLabels()).writeOfficeLabel(file, change)) ??
+        writeCompanion(file.name, change?.label ?? null)
+      );
     case 'pdf':
       return (await pdfLabels()).writePdfLabel(file, change);
     case 'mail':
-      return writeMailLabel(file, change);
+      return (await mailLabels()).writeMailLabel(file, change);
     case 'locked':
       return refused('encrypted');
     default:

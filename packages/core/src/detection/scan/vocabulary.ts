@@ -33,7 +33,15 @@ export class Vocabulary {
     const entries: DictionaryEntry[] = [];
     const meanings: Meaning[] = [];
     const roles: [word: number, pattern: number, role: number][] = [];
+    const numbers = new Map<string, number>();
     const numberOf = (text: string): number => {
+      const known = numbers.get(text);
+      if (known !== undefined) return known;
+      const number = newNumberOf(text);
+      numbers.set(text, number);
+      return number;
+    };
+    const newNumberOf = (text: string): number => {
       const capitals = text.startsWith('=');
       const plain = capitals ? text.slice(1) : text;
       const key = `${capitals ? '=' : ''}${foldedWords(plain).join(' ')}`;
