@@ -27,7 +27,7 @@ export const BANK_NATIONAL = [
     also: ['account number', 'Kontonummer', 'numéro de compte'],
     kind: 'bank',
     about: 'A number of the length that accounts have, beside the word for one; which country it is of stays open.',
-    shapes: ['9{7,17}', '9{2}-9{4}-9{7}', '9{4}-9{4}-9{4}', '9{3}-9{6,8}', '9{2}-9{6,8}', '9{4} 9{2} 9{5}', '9{3} 9{3} 9{3}', '9{4} 9{4} 9{2,4}'],
+    shapes: ['9{8,17}', '9{7}'],
     weights: { shape: -9, supportingWord: 1 },
     words: Object.values(GENERAL_NAMES.account).flat(),
     source: 'Common practice, no source',

@@ -1,4 +1,5 @@
 import { define } from './entry/define.js';
+import { treeOf } from './entry/tree.js';
 
 const CALLING_CODES = '(?:1|7|2[07]|2[1-689]\\d|3[0-469]|3[578]\\d|4[013-9]|42\\d|5[1-8]|5[09]\\d|6[0-6]|6[789]\\d|8[1246]|8[0578]\\d|9[0-58]|9(?:6\\d|7\\d|9[2-68]))';
 /** Names of months and their short forms in the languages of the library that use this calendar's order of day, month and year. */
@@ -267,7 +268,7 @@ const MONTH_NAMES = [
   'oktoober',
   'detsember',
 ];
-const MONTHS = [...new Set(MONTH_NAMES)].sort((left, right) => right.length - left.length).join('|');
+const MONTHS = treeOf(MONTH_NAMES);
 const DAY = '(?:0?[1-9]|[12]\\d|3[01])';
 const YEAR = '(?:19|20)\\d\\d';
 
@@ -373,7 +374,7 @@ export const CONTACT = [
     also: ['phone', 'mobile', 'téléphone', 'Handynummer'],
     kind: 'contact',
     about: 'Two zeros for the plus sign, a country calling code and up to fifteen digits in all.',
-    shapes: ["'00'9{1,3} 9{1,4} 9{2,4} 9{2,4}", "'00'9{1,3} 9{1,3} 9{2,4} 9{2,4} 9{2,4}", "'00'9{1,3} 9 9{2,3} 9{2,3} 9{2,3} 9{2,3}", "'00'9{1,3} 9{2,5} 9{4,8}", "'00'9{1,3} 9{6,11}", "'00'9{1,3}-9{1,4}-9{3,8}", "'00'9{1,3} 9{2,4}-9{4,8}", "'00'9{9,13}"],
+    found: { trigger: { by: 'text', texts: [' 00', '\t00', '\n00', '(00'] }, expression: `[ \\t\\n(](00(?=${CALLING_CODES})\\d{1,4}(?:[ .\\-]{0,2}(?:\\(\\d{1,4}\\)[ .\\-]?)?\\d{1,12}){1,6})(?![0-9A-Za-z])`, canonical: 'without-spaces', group: 1, looks: 'telephone' },
     steps: [{ check: 'length', of: [10, 11, 12, 13, 14, 15, 16, 17] }],
     weights: { shape: -3.2, namingWord: 6, heading: 6.5, supportingWord: 2.5, structure: 0 },
     words: ['phone', 'telephone', 'tel', 'mobile', 'cell', 'call', 'fax', 'phone number', 'whatsapp', 'telefon', 'handy', 'mobil', 'téléphone', 'tél', 'teléfono', 'móvil', 'telefono', 'cellulare', 'telefone', 'telemóvel', 'telefoon', 'gsm', 'tlf', 'puhelin', 'puh', 'телефон', 'тел', 'τηλέφωνο', 'κινητό', '电话', '電話', '전화', 'هاتف', 'טלפון'],

@@ -5,15 +5,19 @@ import type { Look } from './look.js';
  * reached. Source: RFC 6890 and its registry of special-purpose addresses; RFC 950 for masks.
  */
 export function lookOfAddress(written: string, before: string): Look {
-  const octets = written.split('.').map(Number);
+  const octets = octetsOf(written);
   const [first = 0, second = 0, third = 0] = octets;
-  if (isMask(octets)) return { kind: 'mask', weight: -5 };
+  if (first === 255 && isMask(octets)) return { kind: 'mask', weight: -5 };
   if (first === 0) return { kind: 'unspecified', weight: -4 };
   if (first === 127) return { kind: 'loopback', weight: -4 };
-  if (first >= 224 && first <= 239) return { kind: 'multicast', weight: -2 };
-  if (first >= 240) return { kind: 'reserved', weight: -3 };
-  if (SECTION.test(before)) return { kind: 'section', weight: -5 };
-  if (VERSION.test(before)) return { kind: 'version', weight: -5 };
+  if (first >= 224)
+    return first >= 240 ? { kind: 'reserved', weight: -3 } : { kind: 'multicast', weight: -2 };
+  // In brackets, as the heads of mails have it, it is no number of a section.
+  const last = before.charCodeAt(before.length - 1);
+  if (last !== SQUARE && last !== ROUND) {
+    if (SECTION.test(before)) return { kind: 'section', weight: -5 };
+    if (VERSION.test(before)) return { kind: 'version', weight: -5 };
+  }
   if (octets.every((octet) => octet <= SMALL_OCTET)) return { kind: 'version', weight: -2.2 };
   if (
     (first === 192 && second === 0 && third === 2) ||
@@ -32,6 +36,21 @@ export function lookOfAddress(written: string, before: string): Look {
   return { kind: 'reachable', weight: 0.4 };
 }
 
+const SQUARE = 91;
+const ROUND = 40;
+const STOP = 46;
+
+function octetsOf(written: string): number[] {
+  const octets = [0, 0, 0, 0];
+  let place = 0;
+  for (let at = 0; at < written.length; at += 1) {
+    const unit = written.charCodeAt(at);
+    if (unit === STOP) place += 1;
+    else octets[place] = octets[place]! * 10 + unit - 48;
+  }
+  return octets;
+}
+
 /** Four numbers up to here are the parts of a version more often than an address (common practice, no source). */
 const SMALL_OCTET = 25;
 const VERSION =
@@ -42,5 +61,5 @@ const SECTION =
 /** Ones first, then zeros: a mask of a network, or all ones, the address of everybody. */
 function isMask(octets: readonly number[]): boolean {
   const bits = octets.map((octet) => octet.toString(2).padStart(8, '0')).join('');
-  return /^1{8,32}0*$/.test(bits) && octets[0] === 255;
+  return /^1{8,32}0*$/.test(bits);
 }

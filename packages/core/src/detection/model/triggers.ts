@@ -53,6 +53,8 @@ interface Reader {
   readonly before: Uint8Array | null;
   /** Where the expression was tried last: several triggers of one value lead to the same start. */
   tried: number;
+  /** End of the last value: what begins before it is part of it and need not be judged. */
+  ended: number;
 }
 
 const NONE: readonly RunTrigger[] = [];
@@ -183,6 +185,7 @@ export class Triggers {
         ),
         before: recognition.before === '' ? null : unitsIn(recognition.before),
         tried: -1,
+        ended: 0,
       });
       const { trigger } = recognition;
       if (trigger.by === 'run') {
@@ -213,7 +216,10 @@ export class Triggers {
   /** Every value that a text trigger leads to. */
   findTexts(text: string, units: Uint16Array): TriggerHit[] {
     const hits: TriggerHit[] = [];
-    for (const reader of this.readers.values()) reader.tried = -1;
+    for (const reader of this.readers.values()) {
+      reader.tried = -1;
+      reader.ended = 0;
+    }
     for (const [leap, wanted] of this.texts) {
       for (let place = text.indexOf(leap); place !== -1; place = text.indexOf(leap, place + 1)) {
         for (const { prepared, text: whole, rare } of wanted) {
@@ -240,9 +246,15 @@ export class Triggers {
     reader.tried = start;
     reader.expression.lastIndex = start;
     const match = reader.expression.exec(text);
-    return match ? hitOf(prepared, reader.recognition, match) : undefined;
+    if (!match || startOfValue(match, reader.recognition.group) < reader.ended) return undefined;
+    const hit = hitOf(prepared, reader.recognition, match);
+    if (hit?.passes) reader.ended = hit.end;
+    return hit;
   }
 }
+
+const startOfValue = (match: RegExpExecArray, group: number): number =>
+  group === 0 ? match.index : (match.indices?.[group]?.[0] ?? match.index);
 
 /** What a match of a pattern's expression says; with indices where its value is a group. */
 export function hitOf(

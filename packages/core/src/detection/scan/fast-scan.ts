@@ -30,7 +30,7 @@ import {
 import { fits, type RunPlace, type TriggerHit } from '../model/triggers.js';
 import type { ListedHit, Passed } from '../model/passed.js';
 import { KNOWN_MASK, nextHash, type Run } from '../words/dictionary.js';
-import { humpsOf, MOST_HUMPS } from '../words/humps.js';
+import { humpsOf, LONGEST_NAME, MOST_HUMPS } from '../words/humps.js';
 
 const SEPARATOR_BIT = classBit(SEPARATOR);
 const DIGIT_BIT = classBit(DIGIT_UNIT);
@@ -158,7 +158,12 @@ export class Pass {
       if (digitRuns !== null && (bits & DIGIT_BIT) !== 0) digitRuns.push(start);
       if ((known[(hash >>> 3) & KNOWN_MASK]! & (1 << (hash & 7))) !== 0 && at - start <= LONGEST_RUN)
         this.match(start, at, hash);
-      if ((bits & ENCODED_BITS) === ENCODED_BITS) this.humps(start, at);
+      if ((bits & ENCODED_BITS) === ENCODED_BITS && at - start <= LONGEST_NAME) {
+        // Most are words with a capital at their head.
+        let next = start + 1;
+        while (next < at && (facts[units[next]!]! & CAPITAL_BIT) === 0) next += 1;
+        if (next < at) this.humps(start, at);
+      }
       // Words in small letters, with a capital at their head or none, begin no shape.
       if ((bits & CODE_BITS) !== 0 && (bits & (DIGIT_BIT | SMALL_BIT)) !== SMALL_BIT)
         this.codeRun(start, at, bits);

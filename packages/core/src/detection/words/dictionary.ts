@@ -59,7 +59,7 @@ export function foldedWords(text: string): string[] {
 }
 
 /** Bytes of {@link Dictionary.known}, less one. */
-export const KNOWN_MASK = (1 << 14) - 1;
+export const KNOWN_MASK = (1 << 16) - 1;
 
 /** Hash of one folded word; the scanner computes the same while it passes over a run. */
 export function nextHash(hash: number, unit: number): number {
@@ -78,7 +78,7 @@ export class Dictionary {
   private readonly following: Int32Array;
   private readonly mask: number;
   /** One bit for hashes that may be known: nearly all words of a text end here. */
-  readonly known = new Uint8Array(1 << 14);
+  readonly known = new Uint8Array(KNOWN_MASK + 1);
 
   constructor(entries: readonly DictionaryEntry[]) {
     entries.forEach((entry, index) => this.add(entry, index));
