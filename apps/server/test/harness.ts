@@ -9,7 +9,7 @@ import type { INestApplication } from '@nestjs/common';
 import mysql from 'mysql2/promise';
 import { DataSource } from 'typeorm';
 import { AccountEntity } from '../src/accounts/account.entity.js';
-import { hashPassword } from '../src/accounts/session.service.js';
+import { hashPassword } from '../src/accounts/password.js';
 import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
 import { PostOffice } from '../src/stand-ins/outside-mail/post-office.js';
 import { createApplication } from '../src/app/application.js';

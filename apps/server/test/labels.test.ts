@@ -41,7 +41,7 @@ import {
   type Running,
   start,
 } from './harness.js';
-import { hashPassword } from '../src/accounts/session.service.js';
+import { hashPassword } from '../src/accounts/password.js';
 
 // Runs over real files, each with threads of its own, take their seconds.
 jest.setTimeout(180_000);

@@ -2,6 +2,9 @@
 export const ERROR_CODES = [
   'not-signed-in',
   'wrong-credentials',
+  'link-over',
+  'weak-password',
+  'last-administrator',
   'not-permitted',
   'csrf-missing',
   'too-many-requests',

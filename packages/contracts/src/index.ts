@@ -1,5 +1,24 @@
 import 'reflect-metadata';
 
+export {
+  AccountRequest,
+  type AccountView,
+  type InvitationView,
+  InviteRequest,
+  LEAST_PASSWORD,
+  MOST_PASSWORD,
+  type OwnSessionView,
+  PasswordRequest,
+  type Role,
+  ROLE_IDS,
+  ROLES,
+  type TrailCheck,
+  type TrailEntry,
+  type TrailPage,
+  TrailQuery,
+  WelcomeRequest,
+  type WelcomeView,
+} from './accounts.js';
 export { ERROR_CODES, type ErrorBody, type ErrorCode } from './errors.js';
 export {
   ActRequest,

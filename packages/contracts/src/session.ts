@@ -1,6 +1,6 @@
 import { IsEmail, IsString, MaxLength } from 'class-validator';
 
-/** What an account may do. Roles will be named sets of these. */
+/** What an account may do. Roles are named sets of these. */
 export const PERMISSIONS = [
   'patterns.read',
   'patterns.write',
@@ -26,6 +26,9 @@ export const PERMISSIONS = [
   /** Keys of agents, and what happens where reading does not finish. */
   'agents.manage',
   'stand-ins.use',
+  /** Invite accounts, change their roles, disable them. */
+  'accounts.manage',
+  'trail.read',
 ] as const;
 export type Permission = (typeof PERMISSIONS)[number];
 

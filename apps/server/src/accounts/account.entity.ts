@@ -1,4 +1,4 @@
-import type { Permission } from '@lantern/contracts';
+import type { Permission, Role } from '@lantern/contracts';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 @Entity('account')
@@ -16,8 +16,26 @@ export class AccountEntity {
   @Column({ type: 'varchar', length: 200 })
   passwordHash: string;
 
+  /** What its roles allow, and whatever was granted beside them. */
   @Column('json')
   permissions: Permission[];
+
+  /** Null for accounts that were made before there were roles. */
+  @Column({ type: 'json', nullable: true, default: null })
+  roles?: Role[] | null;
+
+  @Column({ type: 'boolean', default: false })
+  seesSilent?: boolean;
+
+  @Column({ type: 'datetime', precision: 3, nullable: true, default: null })
+  disabledAt?: Date | null;
+
+  /** When it was invited; null once a password was chosen. */
+  @Column({ type: 'datetime', precision: 3, nullable: true, default: null })
+  invitedAt?: Date | null;
+
+  @Column({ type: 'datetime', precision: 3, nullable: true, default: null })
+  lastSignIn?: Date | null;
 }
 
 @Entity('session')
@@ -36,4 +54,39 @@ export class SessionEntity {
 
   @Column({ type: 'datetime', precision: 3 })
   expiresAt: Date;
+
+  /** Names the session to its holder; opens nothing. */
+  @Column('uuid')
+  @Index('session_id', { unique: true })
+  id: string;
+
+  @Column({ type: 'datetime', precision: 3 })
+  createdAt: Date;
+
+  @Column({ type: 'datetime', precision: 3 })
+  lastSeen: Date;
+
+  @Column({ type: 'varchar', length: 200 })
+  agent: string;
+
+  @Column({ type: 'varchar', length: 64 })
+  address: string;
+}
+
+/** A link with which somebody chooses a password. */
+@Entity('invitation')
+export class InvitationEntity {
+  /** SHA-256 of what the link holds. */
+  @PrimaryColumn({ type: 'char', length: 64 })
+  tokenHash: string;
+
+  @Column('uuid')
+  @ForeignKey(() => AccountEntity, { name: 'invitation_account', onDelete: 'CASCADE', onUpdate: 'RESTRICT' })
+  accountId: string;
+
+  @Column({ type: 'datetime', precision: 3 })
+  expiresAt: Date;
+
+  @Column({ type: 'varchar', length: 254 })
+  createdBy: string;
 }

@@ -1,11 +1,18 @@
 import { Global, Module } from '@nestjs/common';
 import { AccountsService } from './accounts.service.js';
+import { AccountsController } from './accounts.controller.js';
+import { OwnAccountController } from './own-account.controller.js';
 import { SessionController } from './session.controller.js';
 import { SessionService } from './session.service.js';
+import { WelcomeController } from './welcome.controller.js';
 
 const PROVIDERS = [AccountsService, SessionService];
 
 /** Accounts, sessions and signing in. */
 @Global()
-@Module({ controllers: [SessionController], providers: PROVIDERS, exports: PROVIDERS })
+@Module({
+  controllers: [SessionController, AccountsController, OwnAccountController, WelcomeController],
+  providers: PROVIDERS,
+  exports: PROVIDERS,
+})
 export class AccountsModule {}

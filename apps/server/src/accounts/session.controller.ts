@@ -1,13 +1,13 @@
 import { type SessionView, SignInRequest } from '@lantern/contracts';
-import { Body, Controller, Delete, Get, HttpCode, Post, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Post, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
 import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
 import { type Caller, CallerOf, OPEN, Permit, SIGNED_IN } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
-import { SESSION_HOURS, SessionService } from './session.service.js';
+import { SESSION_HOURS, SessionService, type SignInFrom } from './session.service.js';
 
-const COOKIE = { httpOnly: true, sameSite: 'strict', path: '/' } as const;
+export const COOKIE = { httpOnly: true, sameSite: 'strict', path: '/' } as const;
 
 @ApiTags('session')
 @Controller('session')
@@ -20,9 +20,10 @@ export class SessionController {
   @Answers('SessionView')
   async signIn(
     @Body() request: SignInRequest,
+    @Req() from: Request,
     @Res({ passthrough: true }) response: Response,
   ): Promise<SessionView> {
-    const { token, caller } = await this.sessions.signIn(request.email, request.password);
+    const { token, caller } = await this.sessions.signIn(request.email, request.password, fromOf(from));
     response.cookie(SESSION_COOKIE, token, { ...COOKIE, maxAge: SESSION_HOURS * 3_600_000 });
     return toView(caller);
   }
@@ -42,6 +43,12 @@ export class SessionController {
     response.clearCookie(SESSION_COOKIE, COOKIE);
   }
 }
+
+/** From where a request comes, as far as it says. */
+export const fromOf = (request: Request): SignInFrom => ({
+  agent: request.header('user-agent') ?? '',
+  address: request.ip ?? '',
+});
 
 function toView(caller: Caller): SessionView {
   return {

@@ -1,21 +1,26 @@
-import { createHash, randomBytes } from 'node:crypto';
-import { hash, verify } from '@node-rs/argon2';
+import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
-import { LessThan, MoreThan, Repository } from 'typeorm';
+import { In, LessThan, MoreThan, Not, Repository } from 'typeorm';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import type { Caller } from '../platform/auth/permit.js';
+import { Trail } from '../platform/trail/trail.service.js';
 import { AccountEntity, SessionEntity } from './account.entity.js';
+import { hashPassword, isPassword } from './password.js';
 
 /** A working day with room at both ends. */
 export const SESSION_HOURS = 12;
 
-/** Argon2id with the first recommended parameters of RFC 9106 section 4 scaled to a small machine (OWASP: 19 MiB, t = 2, p = 1). */
-const ARGON2 = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
+/** A session that nobody used for so long is over: somebody went home and left it open. */
+const IDLE_HOURS = 4;
+/** Being seen is written down so often at most. */
+const SEEN_EVERY_MS = 60_000;
 
-export function hashPassword(password: string): Promise<string> {
-  return hash(password, ARGON2);
+/** From where somebody signs in. */
+export interface SignInFrom {
+  readonly agent: string;
+  readonly address: string;
 }
 
 @Injectable()
@@ -27,47 +32,107 @@ export class SessionService {
     @InjectRepository(AccountEntity) private readonly accounts: Repository<AccountEntity>,
     @InjectRepository(SessionEntity) private readonly sessions: Repository<SessionEntity>,
     private readonly live: LiveEvents,
+    private readonly trail: Trail,
   ) {}
 
   /** Checks the password and opens a session; the token is returned once and never stored. */
-  async signIn(email: string, password: string): Promise<{ token: string; caller: Caller }> {
+  async signIn(
+    email: string,
+    password: string,
+    from: SignInFrom,
+  ): Promise<{ token: string; caller: Caller }> {
     const account = await this.accounts.findOneBy({ email: email.toLowerCase() });
-    const matches = await verify(account?.passwordHash ?? (await this.nobody), password);
-    if (!account || !matches)
+    const matches = await isPassword(account?.passwordHash ?? (await this.nobody), password);
+    // A disabled account is told apart from a wrong password for nobody.
+    if (!account || !matches || account.disabledAt || account.invitedAt) {
+      await this.trail.add({
+        actor: email.toLowerCase(),
+        action: 'sign-in-failed',
+        facts: { from: from.address },
+      });
       throw new AppError('wrong-credentials', 'The address or the password is not right.');
+    }
+    return this.open(account, from);
+  }
+
+  /** Opens a session for an account that has proved who it is. */
+  async open(
+    account: AccountEntity,
+    { agent, address }: SignInFrom,
+  ): Promise<{ token: string; caller: Caller }> {
     const token = randomBytes(32).toString('hex');
+    const now = new Date();
     const session = this.sessions.create({
       tokenHash: tokenHash(token),
       accountId: account.id,
       csrfToken: randomBytes(32).toString('hex'),
-      expiresAt: new Date(Date.now() + SESSION_HOURS * 3_600_000),
+      expiresAt: new Date(now.getTime() + SESSION_HOURS * 3_600_000),
+      id: randomUUID(),
+      createdAt: now,
+      lastSeen: now,
+      agent: agent.slice(0, 200),
+      address: address.slice(0, 64),
     });
-    await this.sessions.delete({ expiresAt: LessThan(new Date()) });
+    await this.sessions.delete({ expiresAt: LessThan(now) });
     await this.sessions.insert(session);
+    await this.accounts.update({ id: account.id }, { lastSignIn: now });
+    await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address } });
     return { token, caller: toCaller(session, account) };
   }
 
+  /** Who a cookie is of; null for a session that is over, was not used for hours, or whose account was disabled. */
   async findCaller(token: string): Promise<Caller | null> {
-    const session = await this.sessions.findOneBy({
-      tokenHash: tokenHash(token),
-      expiresAt: MoreThan(new Date()),
-    });
+    const now = new Date();
+    const session = await this.sessions.findOneBy({ tokenHash: tokenHash(token), ...stillOpen(now) });
     const account = session && (await this.accounts.findOneBy({ id: session.accountId }));
-    return account ? toCaller(session, account) : null;
+    if (!account || account.disabledAt) return null;
+    if (now.getTime() - session.lastSeen.getTime() > SEEN_EVERY_MS)
+      await this.sessions.update({ tokenHash: session.tokenHash }, { lastSeen: now });
+    return toCaller(session, account);
+  }
+
+  /** Where an account is signed in, the newest first. */
+  list(accountId: string): Promise<SessionEntity[]> {
+    return this.sessions.find({
+      where: { accountId, ...stillOpen(new Date()) },
+      order: { createdAt: 'DESC' },
+    });
+  }
+
+  /** Ends sessions of an account: one, or all but one, or all. Throws `not-found` for one that is not open. */
+  async end(accountId: string, which: { readonly id?: string; readonly but?: string }): Promise<void> {
+    const ended = await this.sessions.findBy({
+      accountId,
+      ...(which.id === undefined ? {} : { id: which.id }),
+      ...(which.but === undefined ? {} : { tokenHash: Not(which.but) }),
+    });
+    if (which.id !== undefined && ended.length === 0)
+      throw new AppError('not-found', 'This session is over already.');
+    if (ended.length === 0) return;
+    const hashes = ended.map((session) => session.tokenHash);
+    await this.sessions.delete({ tokenHash: In(hashes) });
+    for (const hash of hashes) this.live.endSession(hash);
   }
 
   async signOut(caller: Caller): Promise<void> {
     await this.sessions.delete({ tokenHash: caller.sessionId });
     this.live.endSession(caller.sessionId);
+    await this.trail.add({ actor: caller.email, action: 'signed-out' });
   }
 
   /** Whether a session is neither signed out nor over. */
   isOpen(sessionId: string): Promise<boolean> {
-    return this.sessions.existsBy({ tokenHash: sessionId, expiresAt: MoreThan(new Date()) });
+    return this.sessions.existsBy({ tokenHash: sessionId, ...stillOpen(new Date()) });
   }
 }
 
-function tokenHash(token: string): string {
+const stillOpen = (now: Date) => ({
+  expiresAt: MoreThan(now),
+  lastSeen: MoreThan(new Date(now.getTime() - IDLE_HOURS * 3_600_000)),
+});
+
+/** A secret as it is kept: what the table holds opens nothing. */
+export function tokenHash(token: string): string {
   return createHash('sha256').update(token).digest('hex');
 }
 

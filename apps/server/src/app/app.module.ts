@@ -1,5 +1,5 @@
 import { type DynamicModule, Global, Module } from '@nestjs/common';
-import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
+import { APP_FILTER, APP_GUARD, APP_INTERCEPTOR, APP_PIPE } from '@nestjs/core';
 import { TypeOrmModule } from '@nestjs/typeorm';
 import type { DataSourceOptions } from 'typeorm';
 import { AccountsModule } from '../accounts/accounts.module.js';
@@ -23,6 +23,7 @@ import { StandInsModule } from '../stand-ins/stand-ins.module.js';
 import { AccessGuard } from '../platform/auth/access-guard.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { TransactionalDataSource } from '../platform/database/transactional-data-source.js';
+import { TrailInterceptor } from '../platform/trail/trail.interceptor.js';
 import { ErrorFilter } from '../platform/errors/error-filter.js';
 import { validationPipe } from '../platform/errors/validation.js';
 import { databaseOptions, ENTITIES } from './database.js';
@@ -79,6 +80,7 @@ export class AppModule {
       ],
       providers: [
         { provide: APP_GUARD, useClass: AccessGuard },
+        { provide: APP_INTERCEPTOR, useClass: TrailInterceptor },
         { provide: APP_FILTER, useClass: ErrorFilter },
         { provide: APP_PIPE, useFactory: validationPipe },
       ],

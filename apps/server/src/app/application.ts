@@ -68,6 +68,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   );
   application.use(cookieParser());
   application.use('/api/session', addressLimit());
+  application.use('/api/welcome', addressLimit());
   application.use('/api', ...requestFront(identitiesOf(application)), bodyErrors);
   application.use('/api/session', accountLimit());
   application.use('/api', uploadLimit());

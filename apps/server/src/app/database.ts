@@ -1,5 +1,5 @@
 import type { TypeOrmModuleOptions } from '@nestjs/typeorm';
-import { AccountEntity, SessionEntity } from '../accounts/account.entity.js';
+import { AccountEntity, InvitationEntity, SessionEntity } from '../accounts/account.entity.js';
 import { ChannelSettingEntity } from '../movements/channels/channel-setting.entity.js';
 import { OutgoingMailEntity, OutgoingRecipientEntity } from '../doors/outgoing/outgoing.entity.js';
 import { GatewayMailEntity } from '../doors/smtp/gateway.entity.js';
@@ -45,6 +45,8 @@ import { Labels1764000000008 } from '../migrations/0008-labels.js';
 import { Doors1764000000010 } from '../migrations/0010-doors.js';
 import { OnePipeline1764000000012 } from '../migrations/0012-one-pipeline.js';
 import { Unmaskings1764000000013 } from '../migrations/0013-unmaskings.js';
+import { AccountsAndTrail1764000000015 } from '../migrations/0015-accounts-and-trail.js';
+import { TrailEntity, TrailHeadEntity } from '../platform/trail/trail.entity.js';
 import { AgentLimits1764000000014 } from '../migrations/0014-agent-limits.js';
 import { PagesAndLabels1764000000011 } from '../migrations/0011-pages-and-labels.js';
 import { SpotsAndMachines1764000000009 } from '../migrations/0009-spots-and-machines.js';
@@ -63,6 +65,9 @@ export const ENTITIES = [
   InstallationEntity,
   AccountEntity,
   SessionEntity,
+  InvitationEntity,
+  TrailEntity,
+  TrailHeadEntity,
   OrganisationEntity,
   PersonEntity,
   PartnerEntity,
@@ -140,6 +145,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       OnePipeline1764000000012,
       Unmaskings1764000000013,
       AgentLimits1764000000014,
+      AccountsAndTrail1764000000015,
     ],
     migrationsRun: true,
     synchronize: false,

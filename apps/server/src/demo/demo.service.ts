@@ -20,7 +20,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { AccountEntity } from '../accounts/account.entity.js';
-import { hashPassword } from '../accounts/session.service.js';
+import { hashPassword } from '../accounts/password.js';
 import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';

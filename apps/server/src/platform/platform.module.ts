@@ -1,10 +1,12 @@
 import { Global, Module } from '@nestjs/common';
 import { InsideMail } from './inside-mail.js';
+import { Trail } from './trail/trail.service.js';
+import { TrailController } from './trail/trail.controller.js';
 import { LiveEvents } from './live/live-events.js';
 
-const PROVIDERS = [InsideMail, LiveEvents];
+const PROVIDERS = [InsideMail, LiveEvents, Trail];
 
 /** What all domains stand on. */
 @Global()
-@Module({ providers: PROVIDERS, exports: PROVIDERS })
+@Module({ controllers: [TrailController], providers: PROVIDERS, exports: PROVIDERS })
 export class PlatformModule {}

@@ -4,6 +4,9 @@ import type { ErrorBody, ErrorCode } from '@lantern/contracts';
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   'not-signed-in': 401,
   'wrong-credentials': 401,
+  'link-over': 410,
+  'weak-password': 422,
+  'last-administrator': 409,
   'not-permitted': 403,
   'csrf-missing': 403,
   'too-many-requests': 429,

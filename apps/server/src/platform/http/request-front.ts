@@ -18,6 +18,14 @@ const LARGE_AT_ONCE = 200 * 1024 * 1024;
 /** Routes that need no account; everything else is refused before its body is read. */
 const OPEN_ROUTES = new Set(['GET /api/health', 'POST /api/session', 'GET /api/intake/schema']);
 
+/** Links of invitations: what stands behind them is checked where it is used. */
+const WELCOME = /^(?:GET|POST) \/api\/welcome\/[\w-]{20,100}$/;
+
+const isOpen = (request: Request): boolean => {
+  const route = `${request.method} ${pathOf(request)}`;
+  return OPEN_ROUTES.has(route) || WELCOME.test(route);
+};
+
 /** Who asks: known before anything of the request is read. */
 export interface Identities {
   caller(token: string): Promise<Caller | null>;
@@ -40,7 +48,7 @@ const noStore: RequestHandler = (_request, response, next) => {
 
 function identify({ caller, agent, cookie }: Identities): RequestHandler {
   return (request: RequestWithCaller, response, next) => {
-    if (OPEN_ROUTES.has(`${request.method} ${pathOf(request)}`)) return next();
+    if (isOpen(request)) return next();
     const known = isForAgents(request)
       ? agent(request.header('authorization')).then((found) => (request.agent = found))
       : callerOf(request, cookie, caller).then((found) => (request.caller = found));

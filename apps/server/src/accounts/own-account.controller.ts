@@ -1,0 +1,54 @@
+import { type OwnSessionView, PasswordRequest } from '@lantern/contracts';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Put } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { type Caller, CallerOf, Permit, SIGNED_IN } from '../platform/auth/permit.js';
+import { Answers } from '../platform/openapi.js';
+import { AccountsService } from './accounts.service.js';
+import { SessionService } from './session.service.js';
+
+/** What every account may do with itself. */
+@ApiTags('own account')
+@Controller('own-account')
+export class OwnAccountController {
+  constructor(
+    private readonly accounts: AccountsService,
+    private readonly sessions: SessionService,
+  ) {}
+
+  @Put('password')
+  @Permit(SIGNED_IN)
+  @HttpCode(204)
+  password(@Body() { current, next }: PasswordRequest, @CallerOf() caller: Caller): Promise<void> {
+    return this.accounts.changePassword(caller, current, next);
+  }
+
+  @Get('sessions')
+  @Permit(SIGNED_IN)
+  @Answers('OwnSessionView', 'list')
+  async list(@CallerOf() caller: Caller): Promise<OwnSessionView[]> {
+    const sessions = await this.sessions.list(caller.accountId);
+    return sessions.map(({ id, agent, address, createdAt, lastSeen, tokenHash }) => ({
+      id,
+      agent,
+      address,
+      signedInAt: createdAt.toISOString(),
+      lastSeen: lastSeen.toISOString(),
+      isThis: tokenHash === caller.sessionId,
+    }));
+  }
+
+  /** All but the one that asks. */
+  @Delete('sessions')
+  @Permit(SIGNED_IN)
+  @HttpCode(204)
+  endOthers(@CallerOf() caller: Caller): Promise<void> {
+    return this.sessions.end(caller.accountId, { but: caller.sessionId });
+  }
+
+  @Delete('sessions/:id')
+  @Permit(SIGNED_IN)
+  @HttpCode(204)
+  endOne(@Param('id', ParseUUIDPipe) id: string, @CallerOf() caller: Caller): Promise<void> {
+    return this.sessions.end(caller.accountId, { id });
+  }
+}

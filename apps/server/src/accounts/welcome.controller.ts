@@ -1,0 +1,33 @@
+import { WelcomeRequest, type WelcomeView } from '@lantern/contracts';
+import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { OPEN, Permit } from '../platform/auth/permit.js';
+import { Answers } from '../platform/openapi.js';
+import { Trail } from '../platform/trail/trail.service.js';
+import { AccountsService } from './accounts.service.js';
+
+/** Links of invitations: their holders have no session yet. */
+@ApiTags('welcome')
+@Controller('welcome')
+export class WelcomeController {
+  constructor(
+    private readonly accounts: AccountsService,
+    private readonly trail: Trail,
+  ) {}
+
+  @Get(':token')
+  @Permit(OPEN)
+  @Answers('WelcomeView')
+  look(@Param('token') token: string): Promise<WelcomeView> {
+    return this.accounts.welcome(token);
+  }
+
+  /** Chooses the password; signing in follows as usual. */
+  @Post(':token')
+  @Permit(OPEN)
+  @HttpCode(204)
+  async accept(@Param('token') token: string, @Body() { password }: WelcomeRequest): Promise<void> {
+    const { email } = await this.accounts.accept(token, password);
+    await this.trail.add({ actor: email, action: 'password-chosen' });
+  }
+}

@@ -1,0 +1,85 @@
+import { BEGINNING, ChainCheck, type ChainedEntry, entryHash, headSignature } from './chain.js';
+
+const KEY = Buffer.alloc(32, 7);
+
+function trail(length: number): ChainedEntry[] {
+  const entries: ChainedEntry[] = [];
+  for (let number = 1; number <= length; number += 1) {
+    const entry = {
+      number,
+      at: new Date(Date.UTC(2026, 10, 1, 8, number)),
+      actor: 'ines@a.example',
+      action: 'policy-saved',
+      target: String(number),
+      facts: { to: 'b', from: 'a' },
+      previous: entries.at(-1)?.hash ?? BEGINNING,
+    };
+    entries.push({ ...entry, hash: entryHash(entry) });
+  }
+  return entries;
+}
+
+function head(entries: readonly ChainedEntry[]) {
+  const { number, hash } = entries.at(-1) ?? { number: 0, hash: BEGINNING };
+  return { number, hash, signature: headSignature(KEY, number, hash) };
+}
+
+function check(entries: readonly ChainedEntry[], signed = head(trail(5)), key = KEY) {
+  const chain = new ChainCheck();
+  for (const entry of entries) chain.add(entry);
+  return chain.end(signed, key);
+}
+
+describe('the chain of the trail', () => {
+  it('is whole as it was written, and when nothing was written yet', () => {
+    expect(check(trail(5))).toEqual({ whole: true, entries: 5, brokenAt: null, why: null });
+    expect(new ChainCheck().end(null, KEY).whole).toBe(true);
+  });
+
+  it('does not depend on the order in which facts are kept', () => {
+    const [first] = trail(1);
+    expect(entryHash({ ...first!, facts: { from: 'a', to: 'b' } })).toBe(first!.hash);
+  });
+
+  it.each(['actor', 'action', 'target'] as const)('shows that the %s of a row was changed', (field) => {
+    const entries = trail(5);
+    entries[2] = { ...entries[2]!, [field]: 'other' };
+    expect(check(entries)).toMatchObject({ whole: false, brokenAt: 3, why: 'changed' });
+  });
+
+  it('shows a changed row whose hash was made anew', () => {
+    const entries = trail(5);
+    const changed = { ...entries[2]!, actor: 'other' };
+    entries[2] = { ...changed, hash: entryHash(changed) };
+    expect(check(entries)).toMatchObject({ whole: false, brokenAt: 4, why: 'changed' });
+  });
+
+  it('shows a row that was taken out', () => {
+    const entries = trail(5);
+    entries.splice(2, 1);
+    expect(check(entries)).toMatchObject({ whole: false, brokenAt: 3, why: 'missing' });
+  });
+
+  it('shows two rows that were exchanged', () => {
+    const [first, second, ...rest] = trail(5);
+    const exchanged = [{ ...second!, number: 1 }, { ...first!, number: 2 }, ...rest];
+    expect(check(exchanged)).toMatchObject({ whole: false, brokenAt: 1, why: 'changed' });
+  });
+
+  it('shows that its end was cut off, also where the end that is left was signed with another key', () => {
+    const cut = trail(3);
+    expect(check(cut)).toMatchObject({ whole: false, brokenAt: 4, why: 'cut-off' });
+    const { number, hash } = cut.at(-1)!;
+    const forged = { number, hash, signature: headSignature(Buffer.alloc(32, 8), number, hash) };
+    expect(check(cut, forged)).toMatchObject({ whole: false, why: 'not-signed' });
+  });
+
+  it('shows a trail that was written anew from the middle on', () => {
+    const entries = trail(3);
+    for (const entry of trail(5).slice(3)) {
+      const anew = { ...entry, actor: 'other', previous: entries.at(-1)!.hash };
+      entries.push({ ...anew, hash: entryHash(anew) });
+    }
+    expect(check(entries)).toMatchObject({ whole: false, why: 'changed' });
+  });
+});

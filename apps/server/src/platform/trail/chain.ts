@@ -1,0 +1,66 @@
+import { createHash, createHmac, hkdfSync, timingSafeEqual } from 'node:crypto';
+import type { TrailCheck } from '@lantern/contracts';
+
+/** What is chained of an entry. */
+export interface ChainedEntry {
+  readonly number: number;
+  readonly at: Date;
+  readonly actor: string;
+  readonly action: string;
+  readonly target: string;
+  readonly facts: Readonly<Record<string, string>>;
+  readonly previous: string;
+  readonly hash: string;
+}
+
+/** What stands before the first entry. */
+export const BEGINNING = '0'.repeat(64);
+
+/** SHA-256 over an entry and the hash of the one before it, as hexadecimal digits. */
+export function entryHash(entry: Omit<ChainedEntry, 'hash'>): string {
+  const { number, at, actor, action, target, facts, previous } = entry;
+  const sorted = Object.entries(facts).sort(([left], [right]) => (left < right ? -1 : 1));
+  const written = JSON.stringify([previous, number, at.toISOString(), actor, action, target, sorted]);
+  return createHash('sha256').update(written).digest('hex');
+}
+
+/** Signature of the end of a trail, with a key derived from one outside the database (RFC 5869). */
+export function headSignature(key: Buffer, number: number, hash: string): string {
+  const own = Buffer.from(hkdfSync('sha256', key, '', 'uncut-lantern trail head', 32));
+  return createHmac('sha256', own).update(`${number} ${hash}`).digest('hex');
+}
+
+/** Follows a trail entry by entry, in its order; holds one hash and nothing else. */
+export class ChainCheck {
+  private expected = BEGINNING;
+  private last = 0;
+  private broken: Pick<TrailCheck, 'brokenAt' | 'why'> | null = null;
+
+  add(entry: ChainedEntry): void {
+    if (this.broken) return;
+    if (entry.number !== this.last + 1) this.broken = { brokenAt: this.last + 1, why: 'missing' };
+    else if (entry.previous !== this.expected || entryHash(entry) !== entry.hash)
+      this.broken = { brokenAt: entry.number, why: 'changed' };
+    this.expected = entry.hash;
+    this.last = entry.number;
+  }
+
+  /** What came of it, beside the signed end; null where there is none yet. */
+  end(
+    head: { readonly number: number; readonly hash: string; readonly signature: string } | null,
+    key: Buffer,
+  ): TrailCheck {
+    const entries = this.last;
+    if (this.broken) return { whole: false, entries, ...this.broken };
+    if (!head)
+      return { whole: entries === 0, entries, brokenAt: null, why: entries === 0 ? null : 'not-signed' };
+    const signed = Buffer.from(headSignature(key, head.number, head.hash));
+    const given = Buffer.from(head.signature);
+    if (signed.length !== given.length || !timingSafeEqual(signed, given))
+      return { whole: false, entries, brokenAt: null, why: 'not-signed' };
+    if (head.number > this.last) return { whole: false, entries, brokenAt: this.last + 1, why: 'cut-off' };
+    if (head.number < this.last || head.hash !== this.expected)
+      return { whole: false, entries, brokenAt: head.number + 1, why: 'changed' };
+    return { whole: true, entries, brokenAt: null, why: null };
+  }
+}

@@ -1,0 +1,53 @@
+import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+
+/** One entry of the audit trail. Rows are only ever added; each carries the hash of the one before it. */
+@Entity('trail_entry')
+@Index('trail_actor', ['actor', 'number'])
+@Index('trail_action', ['action', 'number'])
+export class TrailEntity {
+  /** From 1 on, without gaps. */
+  @PrimaryColumn('int')
+  number: number;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
+
+  /** Address of the account, name of the agent, or what was typed where nobody is known. */
+  @Column({ type: 'varchar', length: 254 })
+  actor: string;
+
+  @Column({ type: 'varchar', length: 80 })
+  action: string;
+
+  /** Id or number of what it was done to; empty for none. */
+  @Column({ type: 'varchar', length: 254 })
+  target: string;
+
+  /** Names of things and settings, never content. */
+  @Column('json')
+  facts: Record<string, string>;
+
+  /** SHA-256 of the entry before it, and of this one. */
+  @Column({ type: 'char', length: 64 })
+  previous: string;
+
+  @Column({ type: 'char', length: 64 })
+  hash: string;
+}
+
+/** The end of the trail, signed with a key that the database has not. */
+@Entity('trail_head')
+export class TrailHeadEntity {
+  /** Always 1. */
+  @PrimaryColumn('int')
+  id: number;
+
+  @Column('int')
+  number: number;
+
+  @Column({ type: 'char', length: 64 })
+  hash: string;
+
+  @Column({ type: 'char', length: 64 })
+  signature: string;
+}

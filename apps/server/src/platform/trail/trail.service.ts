@@ -1,0 +1,115 @@
+import type { TrailCheck, TrailEntry, TrailPage, TrailQuery } from '@lantern/contracts';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, LessThan, MoreThan } from 'typeorm';
+import { CONFIG, type Config } from '../config.js';
+import { BEGINNING, ChainCheck, entryHash, headSignature } from './chain.js';
+import { TrailEntity, TrailHeadEntity } from './trail.entity.js';
+
+/** What somebody did. */
+export interface TrailAct {
+  readonly actor: string;
+  readonly action: string;
+  readonly target?: string;
+  readonly facts?: Readonly<Record<string, string>>;
+}
+
+const USUAL_PAGE = 200;
+/** Rows read at once while the whole trail is checked. */
+const CHECKED_AT_ONCE = 2_000;
+const LONGEST = { actor: 254, action: 80, target: 254, fact: 400 } as const;
+
+/** The audit trail: what changed something or showed something sensitive, by whom and when. Rows are only added. */
+@Injectable()
+export class Trail {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
+
+  /** Adds an entry, within the caller's transaction where there is one. Two that come at once wait for each other. */
+  async add(act: TrailAct): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      const head = (await lockedHead(manager)) ?? (await this.firstHead(manager));
+      const entry = {
+        number: head.number + 1,
+        at: new Date(),
+        actor: act.actor.slice(0, LONGEST.actor),
+        action: act.action.slice(0, LONGEST.action),
+        target: (act.target ?? '').slice(0, LONGEST.target),
+        facts: Object.fromEntries(
+          Object.entries(act.facts ?? {}).map(([name, value]) => [name, value.slice(0, LONGEST.fact)]),
+        ),
+        previous: head.hash,
+      };
+      const hash = entryHash(entry);
+      await manager.insert(TrailEntity, { ...entry, hash });
+      const signature = headSignature(this.config.evidenceKey, entry.number, hash);
+      await manager.update(TrailHeadEntity, { id: 1 }, { number: entry.number, hash, signature });
+    });
+  }
+
+  /** The newest entries first. */
+  async page({ actor, action, before, most = USUAL_PAGE }: TrailQuery): Promise<TrailPage> {
+    const where = { ...(actor ? { actor } : {}), ...(action ? { action } : {}) };
+    const [rows, total] = await Promise.all([
+      this.manager.find(TrailEntity, {
+        where: { ...where, ...(before ? { number: LessThan(before) } : {}) },
+        order: { number: 'DESC' },
+        take: most,
+      }),
+      this.manager.countBy(TrailEntity, where),
+    ]);
+    const last = rows.at(-1);
+    return {
+      entries: rows.map(toEntry),
+      before: rows.length === most && last && last.number > 1 ? last.number : null,
+      total,
+    };
+  }
+
+  /** Every entry that fits, the oldest first, some at a time. */
+  async *all({ actor, action }: Pick<TrailQuery, 'actor' | 'action'>): AsyncGenerator<TrailEntry> {
+    const where = { ...(actor ? { actor } : {}), ...(action ? { action } : {}) };
+    for await (const row of this.rows(where)) yield toEntry(row);
+  }
+
+  /** Follows the whole trail and says whether it is as it was written. */
+  async check(): Promise<TrailCheck> {
+    const chain = new ChainCheck();
+    // The end is read first: what is added meanwhile does not look cut off.
+    const head = await this.manager.findOneBy(TrailHeadEntity, { id: 1 });
+    for await (const row of this.rows({})) if (!head || row.number <= head.number) chain.add(row);
+    return chain.end(head, this.config.evidenceKey);
+  }
+
+  /** The row that stands before the first entry; written once. */
+  private async firstHead(manager: EntityManager): Promise<TrailHeadEntity> {
+    await manager.query('INSERT IGNORE INTO trail_head (id, number, hash, signature) VALUES (1, 0, ?, ?)', [
+      BEGINNING,
+      headSignature(this.config.evidenceKey, 0, BEGINNING),
+    ]);
+    return (await lockedHead(manager)) ?? { id: 1, number: 0, hash: BEGINNING, signature: '' };
+  }
+
+  private async *rows(where: Partial<TrailEntity>): AsyncGenerator<TrailEntity> {
+    for (let after = 0; ;) {
+      const rows = await this.manager.find(TrailEntity, {
+        where: { ...where, number: MoreThan(after) },
+        order: { number: 'ASC' },
+        take: CHECKED_AT_ONCE,
+      });
+      yield* rows;
+      const last = rows.at(-1);
+      if (!last || rows.length < CHECKED_AT_ONCE) return;
+      after = last.number;
+    }
+  }
+}
+
+const lockedHead = (manager: EntityManager): Promise<TrailHeadEntity | null> =>
+  manager.findOne(TrailHeadEntity, { where: { id: 1 }, lock: { mode: 'pessimistic_write' } });
+
+function toEntry({ number, at, actor, action, target, facts }: TrailEntity): TrailEntry {
+  return { number, at: at.toISOString(), actor, action, target, facts };
+}

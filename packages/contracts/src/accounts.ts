@@ -1,0 +1,220 @@
+import {
+  ArrayMaxSize,
+  IsArray,
+  IsBoolean,
+  IsEmail,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  Length,
+  Max,
+  MaxLength,
+  Min,
+} from 'class-validator';
+import { Type } from 'class-transformer';
+import type { Permission } from './session.js';
+
+/** Roles that ship with the product: who does what, and the permissions that takes. */
+export const ROLES = {
+  'first-line': [
+    'patterns.read',
+    'policies.read',
+    'labels.read',
+    'people.read',
+    'incidents.read',
+    'incidents.decide',
+    'lantern.use',
+    'stand-ins.use',
+  ],
+  'second-line': [
+    'patterns.read',
+    'policies.read',
+    'labels.read',
+    'people.read',
+    'incidents.read',
+    'incidents.decide',
+    'incidents.unmask',
+    'replay.run',
+    'lantern.use',
+    'stand-ins.use',
+  ],
+  'policy-author': [
+    'patterns.read',
+    'patterns.write',
+    'policies.read',
+    'policies.write',
+    'labels.read',
+    'labels.write',
+    'labels.run',
+    'people.read',
+    'incidents.read',
+    'replay.run',
+    'lantern.use',
+    'stand-ins.use',
+  ],
+  approver: [
+    'patterns.read',
+    'policies.read',
+    'policies.publish',
+    'labels.read',
+    'people.read',
+    'incidents.read',
+    'overrides.decide',
+    'replay.run',
+    'lantern.use',
+  ],
+  business: ['labels.read', 'labels.sign', 'people.read'],
+  auditor: ['patterns.read', 'policies.read', 'labels.read', 'people.read', 'incidents.read', 'trail.read'],
+  administrator: [
+    'accounts.manage',
+    'agents.manage',
+    'journal.set',
+    'trail.read',
+    'patterns.read',
+    'policies.read',
+    'labels.read',
+    'people.read',
+  ],
+} as const satisfies Record<string, readonly Permission[]>;
+export type Role = keyof typeof ROLES;
+export const ROLE_IDS = Object.keys(ROLES) as Role[];
+
+/** Shorter passwords are guessed; a longer one is easier to remember as a sentence. NIST SP 800-63B-4, 3.1.1.2. */
+export const LEAST_PASSWORD = 12;
+export const MOST_PASSWORD = 200;
+
+export interface AccountView {
+  readonly id: string;
+  readonly name: string;
+  readonly email: string;
+  readonly roles: readonly Role[];
+  readonly permissions: readonly Permission[];
+  readonly seesSilent: boolean;
+  /** `invited` until the link was used, which lives for a day. */
+  readonly state: 'invited' | 'active' | 'disabled';
+  readonly lastSignIn: string | null;
+  readonly sessions: number;
+}
+
+/** A link that lets somebody choose a password, shown once. */
+export interface InvitationView {
+  readonly account: AccountView;
+  /** Path of the link below the workbench's address. */
+  readonly path: string;
+  readonly expiresAt: string;
+}
+
+export class InviteRequest {
+  @IsString()
+  @Length(2, 120)
+  name: string;
+
+  @IsEmail({ require_tld: false })
+  @MaxLength(254)
+  email: string;
+
+  @IsArray()
+  @ArrayMaxSize(7)
+  @IsIn(ROLE_IDS, { each: true })
+  roles: Role[];
+}
+
+export class AccountRequest {
+  @IsArray()
+  @ArrayMaxSize(7)
+  @IsIn(ROLE_IDS, { each: true })
+  roles: Role[];
+
+  /** Sees silent rules and their incidents, whatever its roles. */
+  @IsBoolean()
+  seesSilent: boolean;
+
+  @IsBoolean()
+  disabled: boolean;
+}
+
+export class WelcomeRequest {
+  @IsString()
+  @Length(LEAST_PASSWORD, MOST_PASSWORD)
+  password: string;
+}
+
+/** For whom a link is; shown before a password is chosen. */
+export interface WelcomeView {
+  readonly name: string;
+  readonly email: string;
+  readonly expiresAt: string;
+}
+
+export class PasswordRequest {
+  @IsString()
+  @MaxLength(MOST_PASSWORD)
+  current: string;
+
+  @IsString()
+  @Length(LEAST_PASSWORD, MOST_PASSWORD)
+  next: string;
+}
+
+/** A place where the account is signed in. */
+export interface OwnSessionView {
+  readonly id: string;
+  /** Browser and system, as the browser tells them. */
+  readonly agent: string;
+  readonly address: string;
+  readonly signedInAt: string;
+  readonly lastSeen: string;
+  readonly isThis: boolean;
+}
+
+/** One entry of the audit trail. */
+export interface TrailEntry {
+  readonly number: number;
+  readonly at: string;
+  readonly actor: string;
+  readonly action: string;
+  readonly target: string;
+  readonly facts: Readonly<Record<string, string>>;
+}
+
+export interface TrailPage {
+  readonly entries: readonly TrailEntry[];
+  /** Number to ask for the next page with; null at the end. */
+  readonly before: number | null;
+  readonly total: number;
+}
+
+export class TrailQuery {
+  @IsOptional()
+  @IsString()
+  @MaxLength(254)
+  actor?: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(80)
+  action?: string;
+
+  @IsOptional()
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  before?: number;
+
+  @IsOptional()
+  @Type(() => Number)
+  @IsInt()
+  @Min(1)
+  @Max(1000)
+  most?: number;
+}
+
+/** What a check of the whole trail found. */
+export interface TrailCheck {
+  readonly whole: boolean;
+  readonly entries: number;
+  /** Number of the first entry that is not as it was written; null where all are. */
+  readonly brokenAt: number | null;
+  readonly why: 'changed' | 'missing' | 'cut-off' | 'not-signed' | null;
+}
