@@ -215,14 +215,55 @@ export const PARTNERS: readonly DemoPartner[] = [
 /** Accounts of the workbench in the demo. The password is printed at the start: this is a demo. */
 export const DEMO_PASSWORD = 'lantern-demo';
 export const DEMO_ACCOUNTS = [
-  { name: 'Ines Sorrel', email: 'ines.sorrel@merrowstrait.example', may: 'analyst and policy author' },
-  { name: 'Tobias Lund', email: 'tobias.lund@merrowstrait.example', may: 'analyst and policy author' },
+  {
+    name: 'Ines Sorrel',
+    email: 'ines.sorrel@merrowstrait.example',
+    may: 'every role: a small team',
+    roles: ['second-line', 'policy-author', 'approver', 'business', 'administrator'],
+    seesSilent: true,
+  },
+  {
+    name: 'Tobias Lund',
+    email: 'tobias.lund@merrowstrait.example',
+    may: 'every role: a small team',
+    roles: ['second-line', 'policy-author', 'approver', 'business', 'administrator'],
+    seesSilent: true,
+  },
+  {
+    name: 'Nell Harrow',
+    email: 'nell.harrow@merrowstrait.example',
+    may: 'first-line analyst',
+    roles: ['first-line'],
+    seesSilent: false,
+  },
+  {
+    name: 'Milo Brandt',
+    email: 'milo.brandt@merrowstrait.example',
+    may: 'approver: publishes, decides override requests',
+    roles: ['approver'],
+    seesSilent: false,
+  },
+  {
+    name: 'Sana Okoro',
+    email: 'sana.okoro@merrowstrait.example',
+    may: 'administrator: accounts, agents, audit trail',
+    roles: ['administrator'],
+    seesSilent: false,
+  },
   {
     name: 'Hedda Quayle',
     email: 'hedda.quayle@merrowstrait.example',
     may: 'business: reads and signs off labels',
+    roles: ['business'],
+    seesSilent: false,
   },
-  { name: 'Ruth Amberley', email: 'ruth.amberley@merrowstrait.example', may: 'auditor, reads only' },
+  {
+    name: 'Ruth Amberley',
+    email: 'ruth.amberley@merrowstrait.example',
+    may: 'auditor, reads only',
+    roles: ['auditor'],
+    seesSilent: false,
+  },
 ] as const;
 
 /** A machine of the ferry line. */

@@ -64,7 +64,7 @@ export const ROLES = {
     'replay.run',
     'lantern.use',
   ],
-  business: ['labels.read', 'labels.sign', 'people.read'],
+  business: ['labels.read', 'labels.sign', 'policies.read', 'patterns.read', 'people.read'],
   auditor: ['patterns.read', 'policies.read', 'labels.read', 'people.read', 'incidents.read', 'trail.read'],
   administrator: [
     'accounts.manage',

@@ -1,5 +1,7 @@
 import { randomBytes, randomUUID } from 'node:crypto';
-import { PERMISSIONS, type Permission } from '@lantern/contracts';
+import { type Permission, PERMISSIONS, type Role, ROLE_IDS } from '@lantern/contracts';
+import { permissionsOf } from '../accounts/accounts.service.js';
+import { Trail } from '../platform/trail/trail.service.js';
 import {
   DEMO_ACCOUNTS,
   DEMO_PASSWORD,
@@ -44,20 +46,6 @@ export interface PrintedAccount {
   readonly may: string;
 }
 
-const READING: readonly Permission[] = [
-  'patterns.read',
-  'labels.read',
-  'policies.read',
-  'incidents.read',
-  'people.read',
-];
-const SIGNING: readonly Permission[] = [
-  'labels.read',
-  'labels.sign',
-  'policies.read',
-  'patterns.read',
-  'people.read',
-];
 const HOUR_MS = 3_600_000;
 /** Questions of the last hours have no reply yet. */
 const STILL_WAITING_HOURS = 3;
@@ -66,11 +54,6 @@ const AT_ONCE = 8;
 
 function callerOf({ name, email }: { readonly name: string; readonly email: string }): Caller {
   return { sessionId: '', accountId: '', csrfToken: '', name, email, permissions: PERMISSIONS };
-}
-
-function permissionsOf(may: string): readonly Permission[] {
-  if (may.includes('auditor')) return READING;
-  return may.startsWith('business') ? SIGNING : PERMISSIONS;
 }
 
 /** Fills an empty installation: with the demo scenario, or with one account that can do everything. */
@@ -86,6 +69,7 @@ export class DemoService {
     private readonly moves: DemoMoves,
     private readonly life: DemoLife,
     private readonly state: DemoState,
+    private readonly trail: Trail,
   ) {}
 
   /**
@@ -115,8 +99,11 @@ export class DemoService {
     say('Loading the demo: decisions, requests, a draft and a replay …');
     await this.life.load(blocked, caller, callerOf(DEMO_ACCOUNTS[1]));
     for (const account of DEMO_ACCOUNTS) {
-      await this.addAccount(account, DEMO_PASSWORD, permissionsOf(account.may));
+      const roles = account.roles as readonly Role[];
+      const permissions = permissionsOf(roles, account.seesSilent);
+      await this.addAccount(account, DEMO_PASSWORD, { permissions, roles, seesSilent: account.seesSilent });
     }
+    await this.tell();
     return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
   }
 
@@ -141,14 +128,26 @@ export class DemoService {
   private async firstAccount(): Promise<PrintedAccount> {
     const account = { name: 'First account', email: 'first@localhost', may: 'everything' };
     const password = randomBytes(9).toString('base64url');
-    await this.addAccount(account, password, PERMISSIONS);
+    await this.addAccount(account, password, {
+      permissions: PERMISSIONS,
+      roles: ROLE_IDS,
+      seesSilent: true,
+    });
     return { ...account, password };
   }
 
   private async addAccount(
     account: { name: string; email: string },
     password: string,
-    permissions: readonly Permission[],
+    {
+      permissions,
+      roles,
+      seesSilent,
+    }: {
+      readonly permissions: readonly Permission[];
+      readonly roles: readonly Role[];
+      readonly seesSilent: boolean;
+    },
   ): Promise<void> {
     const { name, email } = account;
     await this.manager.insert(AccountEntity, {
@@ -157,7 +156,22 @@ export class DemoService {
       email,
       passwordHash: await hashPassword(password),
       permissions: [...permissions],
+      roles: [...roles],
+      seesSilent,
     });
+  }
+
+  /** What the demo did in somebody's name stands in the trail as well. */
+  private async tell(): Promise<void> {
+    const [author, other] = DEMO_ACCOUNTS;
+    for (const act of [
+      { actor: author.email, action: 'POST /revisions', target: '1' },
+      { actor: author.email, action: 'POST /agents' },
+      { actor: author.email, action: 'POST /label-runs' },
+      { actor: other.email, action: 'POST /incidents/:number/acts' },
+      { actor: other.email, action: 'POST /replays' },
+    ])
+      await this.trail.add(act);
   }
 
   private async loadDirectory(): Promise<void> {

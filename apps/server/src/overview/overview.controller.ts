@@ -49,7 +49,9 @@ export class OverviewController {
         changed: changed('policy'),
         problems: problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length,
       },
-      incidents: { open: await this.incidents.countOpen(caller) },
+      incidents: {
+        open: caller.permissions.includes('incidents.read') ? await this.incidents.countOpen(caller) : 0,
+      },
     };
   }
 }

@@ -1,5 +1,6 @@
 /** First part of the key of every query; what stands behind it narrows it down. */
 export const KEYS = {
+  accounts: 'accounts',
   addresses: 'addresses',
   /** Documents of the stand-in, and choosers of labels. */
   desk: 'desk',
@@ -19,6 +20,8 @@ export const KEYS = {
   lanternSet: 'lantern-set',
   mailbox: 'mailbox',
   overview: 'overview',
+  /** Where the signed-in account is signed in. */
+  ownSessions: 'own-sessions',
   patterns: 'patterns',
   people: 'people',
   places: 'places',
@@ -33,7 +36,11 @@ export const KEYS = {
   texts: 'texts',
   /** Rooms, messages, pages, files and mail of the stand-ins. */
   things: 'things',
+  /** Entries of the audit trail. */
+  trail: 'trail',
   /** Pending decisions. */
   waiting: 'waiting',
+  /** Links of invitations. */
+  welcome: 'welcome',
 } as const;
 export type Key = (typeof KEYS)[keyof typeof KEYS];

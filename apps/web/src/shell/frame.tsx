@@ -3,35 +3,15 @@ import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet } from 'react-router';
-import type { OverviewView } from '@lantern/contracts';
+import type { OverviewView, Permission } from '@lantern/contracts';
 import { useLiveUpdates } from '../data/live';
 import { useOverview, useSession, useSignOut } from '../data/session';
 import { LanternPanel } from '../lantern/tab';
 import { useLantern } from '../stores/lantern-store';
 import { useTheme } from '../stores/theme-store';
+import { AREAS } from './areas';
 import { CommandList } from './command-list';
 import { KeyHelp } from './key-help';
-
-const AREAS: readonly {
-  readonly to: string;
-  readonly name: string;
-  readonly figure: (overview: OverviewView) => string;
-}[] = [
-  {
-    to: '/patterns',
-    name: 'Patterns',
-    figure: ({ patterns }) =>
-      patterns.changed > 0 ? `${patterns.changed} changed` : `${patterns.total} in use`,
-  },
-  { to: '/labels', name: 'Labels', figure: ({ labels }) => draftFigure(labels, 'in use') },
-  { to: '/policies', name: 'Policies', figure: ({ policies }) => draftFigure(policies, 'published') },
-  { to: '/incidents', name: 'Incidents', figure: ({ incidents }) => `${incidents.open} waiting` },
-];
-
-function draftFigure({ total, changed, problems }: OverviewView['policies'], settled: string): string {
-  if (problems > 0) return `${problems} ${problems === 1 ? 'problem' : 'problems'}`;
-  return changed > 0 ? `${changed} changed` : `${total} ${settled}`;
-}
 
 /** The workbench: the strip of work areas on top, the screen, and the Lantern at the right edge of every one. */
 export function Frame() {
@@ -66,17 +46,18 @@ export function Frame() {
 
 function Strip({ openCommands }: { readonly openCommands: () => void }) {
   const overview = useOverview();
+  const session = useSession();
   return (
     <header className="strip flex h-12 shrink-0 items-stretch gap-0.5 bg-[var(--strip)] px-3.5 text-[var(--strip-text)]">
       <Link
-        to="/incidents"
+        to="/"
         className="mr-4 flex items-center gap-2 font-head text-[16px] font-semibold tracking-tight"
       >
         <LanternMark />
         Uncut Lantern
       </Link>
       <nav aria-label="Work areas" className="flex">
-        {AREAS.map((area) => (
+        {AREAS.filter(({ needs }) => session.data?.account.permissions.includes(needs)).map((area) => (
           <NavLink
             key={area.to}
             to={area.to}
@@ -128,6 +109,7 @@ function AccountMenu() {
   const { data } = useSession();
   const signOut = useSignOut();
   const { theme, toggle } = useTheme();
+  const may = (permission: Permission) => data?.account.permissions.includes(permission) ?? false;
   const item =
     'block w-full cursor-pointer rounded px-2.5 py-1.5 text-left outline-none data-highlighted:bg-press-soft';
   return (
@@ -148,6 +130,26 @@ function AccountMenu() {
               </Link>
             </DropdownMenu.Item>
           ))}
+          <DropdownMenu.Separator className="my-1 border-t border-rule" />
+          <DropdownMenu.Item asChild>
+            <Link className={item} to="/account">
+              Your account
+            </Link>
+          </DropdownMenu.Item>
+          {may('accounts.manage') && (
+            <DropdownMenu.Item asChild>
+              <Link className={item} to="/administration/accounts">
+                Accounts and roles
+              </Link>
+            </DropdownMenu.Item>
+          )}
+          {may('trail.read') && (
+            <DropdownMenu.Item asChild>
+              <Link className={item} to="/administration/trail">
+                Audit trail
+              </Link>
+            </DropdownMenu.Item>
+          )}
           <DropdownMenu.Item asChild>
             <Link className={item} to="/doors">
               Agents and channels

@@ -1,8 +1,9 @@
 import type { ComponentType } from 'react';
-import { createBrowserRouter, Navigate } from 'react-router';
+import { createBrowserRouter } from 'react-router';
 import { IncidentsDesk } from '../screens/incidents/desk';
 import { ErrorScreen, LostScreen } from './error-screen';
 import { Frame } from './frame';
+import { Home } from './home';
 import { SignedIn } from './signed-in';
 
 /** A screen that is loaded when it is first visited. */
@@ -12,13 +13,18 @@ function screen<Name extends string>(load: () => Promise<Record<Name, ComponentT
 
 export const router = createBrowserRouter([
   {
+    path: 'welcome/:token',
+    errorElement: <ErrorScreen />,
+    lazy: screen(() => import('./welcome'), 'Welcome'),
+  },
+  {
     element: <SignedIn />,
     errorElement: <ErrorScreen />,
     children: [
       {
         element: <Frame />,
         children: [
-          { index: true, element: <Navigate to="/incidents" replace /> },
+          { index: true, element: <Home /> },
           {
             path: 'patterns',
             lazy: screen(() => import('../screens/patterns/patterns-list'), 'PatternsList'),
@@ -73,6 +79,18 @@ export const router = createBrowserRouter([
           {
             path: 'policies/exchanges',
             lazy: screen(() => import('../screens/policies/exchanges/exchanges-page'), 'ExchangesPage'),
+          },
+          {
+            path: 'account',
+            lazy: screen(() => import('../screens/own-account/own-account-page'), 'OwnAccountPage'),
+          },
+          {
+            path: 'administration/accounts',
+            lazy: screen(() => import('../screens/administration/accounts-page'), 'AccountsPage'),
+          },
+          {
+            path: 'administration/trail',
+            lazy: screen(() => import('../screens/administration/trail-page'), 'TrailPage'),
           },
           { path: 'doors', lazy: screen(() => import('../screens/doors/doors-page'), 'DoorsPage') },
           {

@@ -33,15 +33,7 @@ export class Vocabulary {
     const entries: DictionaryEntry[] = [];
     const meanings: Meaning[] = [];
     const roles: [word: number, pattern: number, role: number][] = [];
-    const numbers = new Map<string, number>();
-    const numberOf = (text: string): number => {
-      const known = numbers.get(text);
-      if (known !== undefined) return known;
-      const number = newNumberOf(text);
-      numbers.set(text, number);
-      return number;
-    };
-    const newNumberOf = (text: string): number => {
+    const numberOf = remembered((text) => {
       const capitals = text.startsWith('=');
       const plain = capitals ? text.slice(1) : text;
       const key = `${capitals ? '=' : ''}${foldedWords(plain).join(' ')}`;
@@ -52,7 +44,7 @@ export class Vocabulary {
       entries.push({ text: plain, capitals, joined: !capitals });
       meanings.push({ kind: 'context', word: number });
       return number;
-    };
+    });
     for (const each of prepared) {
       // The strongest meaning comes last and stays: a word is one thing to a pattern.
       for (const [list, role] of rolesOf(each.pattern)) {
@@ -114,4 +106,14 @@ function rolesOf(pattern: ReadyPattern): [readonly string[], number][] {
     [pattern.generalNames, GENERAL],
     [pattern.namingWords, NAMING],
   ];
+}
+
+/** The same answer for the same text, worked out once: most words stand in many patterns. */
+function remembered(numberOf: (text: string) => number): (text: string) => number {
+  const known = new Map<string, number>();
+  return (text) => {
+    const number = known.get(text) ?? numberOf(text);
+    known.set(text, number);
+    return number;
+  };
 }

@@ -1,0 +1,91 @@
+import type { TrailCheck, TrailEntry } from '@lantern/contracts';
+
+/** What was done, by the code or the route that the trail holds. */
+const ACTS: Readonly<Record<string, string>> = {
+  'signed-in': 'Signed in',
+  'signed-out': 'Signed out',
+  'sign-in-failed': 'Sign-in failed',
+  'password-chosen': 'Chose a password with a link',
+  'trail-exported': 'Exported the audit trail',
+  'POST /accounts': 'Invited an account',
+  'PUT /accounts/:id': 'Changed an account',
+  'POST /accounts/:id/reset': 'Reset a password',
+  'PUT /own-account/password': 'Changed their own password',
+  'DELETE /own-account/sessions': 'Ended their other sessions',
+  'DELETE /own-account/sessions/:id': 'Ended a session',
+  'POST /revisions': 'Published a revision',
+  'POST /policies': 'Created a policy',
+  'PUT /policies/:id': 'Saved a policy',
+  'DELETE /policies/:id': 'Removed a policy',
+  'POST /agents': 'Created an agent key',
+  'DELETE /agents/:id': 'Revoked an agent key',
+  'PUT /channels/:channel': 'Changed a channel',
+  'POST /incidents/:number/unmaskings': 'Showed values of an incident',
+  'POST /incidents/:number/acts': 'Decided or handed on an incident',
+  'POST /incidents/:number/notes': 'Added a note to an incident',
+  'POST /replays': 'Started a replay',
+  'POST /revisions/:number/again': 'Published an earlier revision again',
+  'POST /waiting/:id/decision': 'Decided an override request',
+  'PUT /policies/order': 'Changed the order of policies',
+  'POST /set': 'Imported policies and patterns',
+  'POST /patterns': 'Created a pattern',
+  'POST /patterns/expressions': 'Created a pattern',
+  'PUT /patterns/:id': 'Saved a pattern',
+  'PUT /patterns/:id/expression': 'Saved a pattern',
+  'PUT /patterns/:id/weights': 'Changed the weights of a pattern',
+  'DELETE /patterns/:id': 'Removed a pattern',
+  'POST /records': 'Imported records',
+  'PUT /records/:id': 'Imported records again',
+  'POST /document-patterns': 'Created a document pattern',
+  'PUT /document-patterns/:id': 'Saved a document pattern',
+  'POST /specimens': 'Added a specimen',
+  'PUT /specimens/:id': 'Saved a specimen',
+  'DELETE /specimens/:id': 'Removed a specimen',
+  'PUT /journal/:channel': 'Changed the journal',
+  'POST /labels/labels': 'Created a label',
+  'PUT /labels/labels/:id': 'Saved a label',
+  'POST /labels/offers': 'Created an offer',
+  'PUT /labels/offers/:id': 'Saved an offer',
+  'POST /labels/automatic': 'Created an automatic rule',
+  'PUT /labels/automatic/:id': 'Saved an automatic rule',
+  'DELETE /labels/:kind/:id': 'Removed a part of the labels',
+  'POST /labels/sign-offs': 'Signed off a label',
+  'POST /labels/text': 'Imported labels',
+  'POST /label-runs': 'Started a label run',
+  'POST /label-runs/:id/stop': 'Stopped a label run',
+  'POST /label-runs/:id/resume': 'Resumed a label run',
+  'POST /label-runs/:id/undo': 'Undid a label run',
+  'POST /texts': 'Created a message',
+  'PUT /texts/:id': 'Saved a message',
+  'DELETE /texts/:id': 'Removed a message',
+  'POST /exchanges': 'Approved an exchange',
+  'PUT /exchanges/:id': 'Saved an approved exchange',
+  'DELETE /exchanges/:id': 'Removed an approved exchange',
+  'POST /spots': 'Created a location',
+  'PUT /spots/:id': 'Saved a location',
+  'DELETE /spots/:id': 'Removed a location',
+};
+
+export function actWords({ action }: Pick<TrailEntry, 'action'>): string {
+  return ACTS[action] ?? action;
+}
+
+/** Acts that people look for, by their words. */
+export const NAMED_ACTS = Object.entries(ACTS)
+  .map(([value, label]) => ({ value, label }))
+  .sort((left, right) => left.label.localeCompare(right.label, 'en'));
+
+export function checkWords({ whole, entries, brokenAt, why }: TrailCheck): string {
+  if (whole)
+    return `The trail is whole: all ${entries.toLocaleString('en')} entries are as they were written.`;
+  switch (why) {
+    case 'changed':
+      return `Entry ${brokenAt} is not as it was written. Everything before it is.`;
+    case 'missing':
+      return `Entry ${brokenAt} is missing. Everything before it is as it was written.`;
+    case 'cut-off':
+      return `The end of the trail is missing from entry ${brokenAt} on.`;
+    default:
+      return 'The signature of the end of the trail is not valid. The key has changed, or somebody wrote it anew.';
+  }
+}
