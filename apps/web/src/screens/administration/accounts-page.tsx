@@ -1,5 +1,5 @@
 import { type AccountView, type InvitationView, ROLE_IDS, type Role } from '@lantern/contracts';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { useAccounts, useChangeAccount, useInvite, useResetAccount } from '../../data/accounts';
 import { useMay, useSession } from '../../data/session';
@@ -40,8 +40,8 @@ export function AccountsPage() {
               <th className="py-1 font-normal">account</th>
               <th className="font-normal">roles</th>
               <th className="font-normal">state</th>
-              <th className="font-normal">last sign-in</th>
-              <th className="font-normal">sessions</th>
+              <th className="pr-3 font-normal whitespace-nowrap">last sign-in</th>
+              <th className="pr-3 font-normal">sessions</th>
               <th className="font-normal">
                 <span className="sr-only">act</span>
               </th>
@@ -68,8 +68,14 @@ export function AccountsPage() {
 
 function LinkNotice({ made, close }: { readonly made: InvitationView; readonly close: () => void }) {
   const address = `${window.location.origin}${made.path}`;
+  const place = useRef<HTMLDivElement>(null);
+  // It stands on top of the page, and whoever made it may be at its end.
+  useEffect(() => {
+    place.current?.scrollIntoView({ block: 'center' });
+    place.current?.focus();
+  }, [made]);
   return (
-    <div className="mb-4 max-w-3xl">
+    <div ref={place} tabIndex={-1} className="mb-4 max-w-3xl outline-none">
       <Notice look="go">
         <p className="mb-1">
           Link for {made.account.name}, shown only now. It works once, until{' '}

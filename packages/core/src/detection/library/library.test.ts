@@ -6,13 +6,7 @@ import { checkOf } from '../model/prepared.js';
 import { compileScanner } from '../scan/scanner.js';
 
 const scanner = compileScanner(READY_PATTERNS);
-const best = (text: string, id: string): number =>
-  Math.max(
-    0,
-    ...scanner
-      .scan(text)
-      .findings.map((finding) => certaintyFor(finding, id)),
-  );
+const best = (text: string, id: string): number => Math.max(0, ...scanner.scan(text).findings.map((finding) => certaintyFor(finding, id)));
 /** Weak: digits only, of which one in eleven passes or more. */
 const isWeak = (pattern: ReadyPattern): boolean => pattern.weights.check > 0 && pattern.weights.check < 2.45 && pattern.recognition.by === 'shapes' && pattern.recognition.shapes.every((shape) => /^[9{}\d,_ ./-]+$/.test(shape));
 const shaped = READY_PATTERNS.filter((pattern) => pattern.recognition.by === 'shapes');

@@ -17,9 +17,4 @@ export function namesOfCountry(country: string): readonly string[] {
 }
 
 /** What people also call a country, or where they name a part for the whole. */
-const ALSO: Readonly<Record<string, readonly string[]>> = {
-  GB: ['great britain', 'england', 'scotland', 'wales'],
-  US: ['usa', 'u.s.', 'new york', 'california', 'florida', 'texas'],
-  NL: ['holland'],
-  CZ: ['czech republic'],
-};
+const ALSO: Readonly<Record<string, readonly string[]>> = { GB: ['great britain', 'england', 'scotland', 'wales'], US: ['usa', 'u.s.', 'new york', 'california', 'florida', 'texas'], NL: ['holland'], CZ: ['czech republic'] };
