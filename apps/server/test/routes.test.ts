@@ -1,0 +1,118 @@
+/**
+ * Every route is called as nobody and as each role, and compared with docs/security-routes.md. `LANTERN_WRITE=1` writes
+ * that table anew; whoever does so reads what changed.
+ */
+import { randomUUID } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { type Role, ROLE_IDS, ROLES } from '@lantern/contracts';
+import { AccountEntity } from '../src/accounts/account.entity.js';
+import { permissionsOf } from '../src/accounts/accounts.service.js';
+import { hashPassword } from '../src/accounts/password.js';
+import { type DeclaredRoute, declaredRoutes } from '../src/platform/auth/route-audit.js';
+import { type Client, PASSWORD, type Running, start } from './harness.js';
+
+const TABLE = new URL('../../../docs/security-routes.md', import.meta.url);
+const HEAD = `# Who may call what
+
+Every route of the interface, the permission it needs, and the roles that hold it. Checked by
+\`apps/server/test/routes.test.ts\`, which calls each of them as nobody and as every role; \`LANTERN_WRITE=1\` writes this
+page anew. \`open\` needs no account, \`signed-in\` any account, \`agent\` the key of an agent.
+
+| route | needs | roles |
+| --- | --- | --- |
+`;
+
+/** Long answers that never end by themselves; sessions that would end themselves. */
+const NOT_CALLED = new Set(['GET /events', 'DELETE /session', 'POST /session']);
+const CALLS_AT_ONCE = 8;
+
+let running: Running;
+const clients = new Map<Role, Client>();
+beforeAll(async () => {
+  running = await start();
+  const passwordHash = await hashPassword(PASSWORD);
+  for (const role of ROLE_IDS) {
+    const email = `role-${role}@merrowstrait.example`;
+    await running.database.getRepository(AccountEntity).insert({
+      id: randomUUID(),
+      name: role,
+      email,
+      passwordHash,
+      roles: [role],
+      permissions: permissionsOf([role], false),
+    });
+    clients.set(role, await running.client(email));
+  }
+});
+afterAll(() => running.stop());
+
+const holders = (needs: string | null): readonly Role[] =>
+  ROLE_IDS.filter((role) => (ROLES[role] as readonly string[]).includes(needs ?? ''));
+
+function row({ method, path, needs }: DeclaredRoute): string {
+  const roles = ['open', 'signed-in', 'agent'].includes(needs ?? '') ? 'all' : holders(needs).join(', ');
+  return `| \`${method} ${path}\` | ${needs ?? ''} | ${needs === 'agent' ? 'none' : roles || 'none'} |\n`;
+}
+
+/** The route with values for its parameters: of the right form where it has one, and of nothing that exists. */
+const called = ({ path }: DeclaredRoute): string =>
+  path
+    .replace(/:number/g, '999999')
+    .replace(/:channel/g, 'mail')
+    .replace(/:\w+/g, randomUUID());
+
+async function status(route: DeclaredRoute, headers: Record<string, string>): Promise<number> {
+  const { method } = route;
+  const answer = await fetch(`${running.address}/api${called(route)}`, {
+    method,
+    headers: { ...headers, ...(method === 'GET' ? {} : { 'content-type': 'application/json' }) },
+    ...(method === 'GET' ? {} : { body: '{}' }),
+    signal: AbortSignal.timeout(20_000),
+  });
+  await answer.body?.cancel();
+  return answer.status;
+}
+
+async function each<Item>(items: readonly Item[], work: (item: Item) => Promise<void>): Promise<void> {
+  const waiting = [...items];
+  const next = async (): Promise<void> => {
+    for (let item = waiting.shift(); item !== undefined; item = waiting.shift()) await work(item);
+  };
+  await Promise.all(Array.from({ length: CALLS_AT_ONCE }, next));
+}
+
+const routes = (): DeclaredRoute[] =>
+  declaredRoutes(running.application).filter(({ method, path }) => !NOT_CALLED.has(`${method} ${path}`));
+
+it('stand in the table, each with what it needs', () => {
+  const all = declaredRoutes(running.application);
+  const page = HEAD + all.map(row).join('');
+  if (process.env['LANTERN_WRITE']) writeFileSync(TABLE, page);
+  expect(all.length).toBeGreaterThan(100);
+  expect(readFileSync(TABLE, 'utf8')).toBe(page);
+});
+
+it('open to nobody but those that are open', async () => {
+  const wrong: string[] = [];
+  await each(routes(), async (route) => {
+    const code = await status(route, {});
+    const refused = code === 401;
+    if (refused === (route.needs === 'open')) wrong.push(`${route.method} ${route.path}: ${code}`);
+  });
+  expect(wrong).toEqual([]);
+});
+
+it.each(ROLE_IDS)('let %s do what the role may, and nothing else', async (role) => {
+  const client = clients.get(role)!;
+  const headers = { cookie: client.cookie, 'x-csrf-token': client.session.csrfToken };
+  const wrong: string[] = [];
+  // Ends the other sessions of the account that calls; its own stays.
+  await each(routes(), async (route) => {
+    const { needs } = route;
+    const code = await status(route, headers);
+    const may = needs === 'open' || needs === 'signed-in' || holders(needs).includes(role);
+    const right = needs === 'agent' ? code === 401 : may ? code !== 401 && code !== 403 : code === 403;
+    if (!right) wrong.push(`${route.method} ${route.path}: ${code}`);
+  });
+  expect(wrong).toEqual([]);
+});
