@@ -1,12 +1,15 @@
 import type {
   AccountView,
   InvitationView,
+  NewFactorView,
   OwnSessionView,
+  RecoveryCodesView,
   SessionView,
   TrailCheck,
   TrailPage,
   WelcomeView,
 } from '@lantern/contracts';
+import { generate } from 'otplib';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { Trail } from '../src/platform/trail/trail.service.js';
 import { type Client, PASSWORD, type Running, start } from './harness.js';
@@ -197,6 +200,81 @@ describe('one’s own account', () => {
       ['auditor@merrowstrait.example'],
     );
     expect((await idle.get('/session')).status).toBe(401);
+  });
+});
+
+describe('a second factor', () => {
+  const email = 'tove@merrowstrait.example';
+  const enter = (code?: string) =>
+    open('POST', '/session', { email, password: CHOSEN, ...(code === undefined ? {} : { code }) });
+  const codeOf = async (answer: Response) => ((await answer.json()) as { code?: string }).code;
+  const later = async (secret: string, steps: number) =>
+    generate({ secret, epoch: Math.floor(Date.now() / 1000) + steps * 30 });
+  let secret = '';
+  let codes: readonly string[] = [];
+  let session = { cookie: '', token: '' };
+  const own = (method: string, path: string, body?: object) =>
+    fetch(`${running.address}/api/own-account/${path}`, {
+      method,
+      headers: { cookie: session.cookie, 'x-csrf-token': session.token, 'content-type': 'application/json' },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
+
+  beforeAll(async () => {
+    const { body } = await invite(email);
+    await open('POST', body.path, { password: CHOSEN });
+    const answer = await enter();
+    session = {
+      cookie: answer.headers.get('set-cookie')?.split(';')[0] ?? '',
+      token: ((await answer.json()) as SessionView).csrfToken,
+    };
+  });
+
+  it('is asked for only after a right code was shown', async () => {
+    secret = ((await (await own('POST', 'factor')).json()) as NewFactorView).secret;
+    expect((await enter()).status).toBe(200);
+    expect(await codeOf(await own('PUT', 'factor', { code: '000000' }))).toBe('wrong-code');
+    const shown = await own('PUT', 'factor', { code: await later(secret, -1) });
+    codes = ((await shown.json()) as RecoveryCodesView).codes;
+    expect(codes).toHaveLength(10);
+    expect((await own('POST', 'factor')).status).toBe(409);
+    expect(await codeOf(await enter())).toBe('second-factor-needed');
+    expect((await accountOf(email)).secondFactor).toBe(true);
+  });
+
+  it('takes a code once, also when it comes twice at the same time', async () => {
+    const code = await later(secret, 0);
+    const both = await Promise.all([enter(code), enter(code)]);
+    expect(both.map(({ status }) => status).sort()).toEqual([200, 401]);
+    expect(await codeOf(await enter(code))).toBe('wrong-code');
+    expect(await codeOf(await enter(await later(secret, -1)))).toBe('wrong-code');
+  });
+
+  it('takes each recovery code once', async () => {
+    expect((await enter(codes[0]?.toUpperCase())).status).toBe(200);
+    expect(await codeOf(await enter(codes[0]))).toBe('wrong-code');
+  });
+
+  it('says nothing of itself to who has not the password', async () => {
+    const answer = await open('POST', '/session', { email, password: 'a wrong password' });
+    expect(await codeOf(answer)).toBe('wrong-credentials');
+  });
+
+  it('is kept sealed, taken off with a code, and by an administrator who resets the account', async () => {
+    const [row] = await running.database.query<{ factorSecret: Buffer }[]>(
+      'SELECT factorSecret FROM account WHERE email = ?',
+      [email],
+    );
+    expect(row?.factorSecret.toString('latin1')).not.toContain(secret);
+    expect((await own('POST', 'factor/removal', { code: '000000' })).status).toBe(401);
+    expect((await own('POST', 'factor/removal', { code: codes[1] })).status).toBe(204);
+    expect((await enter()).status).toBe(200);
+    const again = ((await (await own('POST', 'factor')).json()) as NewFactorView).secret;
+    expect((await own('PUT', 'factor', { code: await later(again, 0) })).status).toBe(200);
+    const { id } = await accountOf(email);
+    const reset = await admin.send<InvitationView>('POST', `/accounts/${id}/reset`);
+    await open('POST', reset.body.path, { password: CHOSEN });
+    expect((await enter()).status).toBe(200);
   });
 });
 

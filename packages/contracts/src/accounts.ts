@@ -94,6 +94,7 @@ export interface AccountView {
   /** `invited` until the link was used, which lives for a day. */
   readonly state: 'invited' | 'active' | 'disabled';
   readonly lastSignIn: string | null;
+  readonly secondFactor: boolean;
   readonly sessions: number;
 }
 
@@ -155,6 +156,25 @@ export class PasswordRequest {
   @IsString()
   @Length(LEAST_PASSWORD, MOST_PASSWORD)
   next: string;
+}
+
+/** What an authenticator needs to know, shown once. */
+export interface NewFactorView {
+  /** Base 32 (RFC 4648), for typing. */
+  readonly secret: string;
+  /** For a picture that an authenticator reads. */
+  readonly uri: string;
+}
+
+export class FactorCodeRequest {
+  @IsString()
+  @Length(6, 20)
+  code: string;
+}
+
+/** Codes that each work once in place of the second factor, shown once. */
+export interface RecoveryCodesView {
+  readonly codes: readonly string[];
 }
 
 /** A place where the account is signed in. */

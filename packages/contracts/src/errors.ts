@@ -2,6 +2,8 @@
 export const ERROR_CODES = [
   'not-signed-in',
   'wrong-credentials',
+  'second-factor-needed',
+  'wrong-code',
   'link-over',
   'weak-password',
   'last-administrator',

@@ -1,4 +1,4 @@
-import { IsEmail, IsString, MaxLength } from 'class-validator';
+import { IsEmail, IsOptional, IsString, MaxLength } from 'class-validator';
 
 /** What an account may do. Roles are named sets of these. */
 export const PERMISSIONS = [
@@ -40,6 +40,12 @@ export class SignInRequest {
   @IsString()
   @MaxLength(200)
   password: string;
+
+  /** Six digits of the second factor, or a recovery code; where the account has one. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(20)
+  code?: string;
 }
 
 export interface SessionView {
@@ -48,6 +54,8 @@ export interface SessionView {
     readonly name: string;
     readonly email: string;
     readonly permissions: readonly Permission[];
+    /** Whether signing in asks for a second factor. */
+    readonly secondFactor: boolean;
   };
   /** Sent back in the header `x-csrf-token` with every change. */
   readonly csrfToken: string;

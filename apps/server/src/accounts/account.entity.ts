@@ -36,6 +36,22 @@ export class AccountEntity {
 
   @Column({ type: 'datetime', precision: 3, nullable: true, default: null })
   lastSignIn?: Date | null;
+
+  /** Secret of the second factor, sealed. */
+  @Column({ type: 'blob', nullable: true, default: null })
+  factorSecret?: Buffer | null;
+
+  /** Since when it is asked for; null until its holder has shown a right code. */
+  @Column({ type: 'datetime', precision: 3, nullable: true, default: null })
+  factorSince?: Date | null;
+
+  /** Time step of the last code that was used: no code works twice (RFC 6238, 5.2). */
+  @Column({ type: 'int', nullable: true, default: null })
+  factorStep?: number | null;
+
+  /** SHA-256 of recovery codes that were not used yet. */
+  @Column({ type: 'json', nullable: true, default: null })
+  recoveryHashes?: string[] | null;
 }
 
 @Entity('session')

@@ -16,6 +16,7 @@ import { EntityManager, MoreThan } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { AccountEntity, InvitationEntity, SessionEntity } from './account.entity.js';
+import { FactorService } from './factor.service.js';
 import { demandStrong, hashPassword, isPassword } from './password.js';
 import { SessionService, tokenHash } from './session.service.js';
 
@@ -30,6 +31,7 @@ export class AccountsService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly sessions: SessionService,
+    private readonly factors: FactorService,
   ) {}
 
   /** Accounts that hold `permission` and are not disabled, by address. */
@@ -73,7 +75,7 @@ export class AccountsService {
     return this.link(id, caller);
   }
 
-  /** A new link for an account whose password is lost: the old password and all sessions end. */
+  /** A new link for an account whose password or second factor is lost: both end, and all sessions. */
   async reset(id: string, caller: Caller): Promise<InvitationView> {
     const account = await this.get(id);
     if (account.disabledAt) throw new AppError('act-refused', 'This account is disabled. Enable it first.');
@@ -84,6 +86,7 @@ export class AccountsService {
       { id },
       { passwordHash: await NO_PASSWORD(), invitedAt: new Date() },
     );
+    await this.factors.clear(id);
     await this.sessions.end(id, {});
     return this.link(id, caller);
   }
@@ -214,6 +217,7 @@ function toView(account: AccountEntity, sessions: number): AccountView {
     seesSilent: account.seesSilent ?? permissions.includes('policies.silent'),
     state: disabledAt ? 'disabled' : invitedAt ? 'invited' : 'active',
     lastSignIn: lastSignIn?.toISOString() ?? null,
+    secondFactor: account.factorSince != null,
     sessions,
   };
 }

@@ -1,8 +1,15 @@
-import { type OwnSessionView, PasswordRequest } from '@lantern/contracts';
-import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Put } from '@nestjs/common';
+import {
+  FactorCodeRequest,
+  type NewFactorView,
+  type OwnSessionView,
+  PasswordRequest,
+  type RecoveryCodesView,
+} from '@lantern/contracts';
+import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit, SIGNED_IN } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
+import { FactorService } from './factor.service.js';
 import { AccountsService } from './accounts.service.js';
 import { SessionService } from './session.service.js';
 
@@ -13,6 +20,7 @@ export class OwnAccountController {
   constructor(
     private readonly accounts: AccountsService,
     private readonly sessions: SessionService,
+    private readonly factors: FactorService,
   ) {}
 
   @Put('password')
@@ -20,6 +28,27 @@ export class OwnAccountController {
   @HttpCode(204)
   password(@Body() { current, next }: PasswordRequest, @CallerOf() caller: Caller): Promise<void> {
     return this.accounts.changePassword(caller, current, next);
+  }
+
+  @Post('factor')
+  @Permit(SIGNED_IN)
+  @Answers('NewFactorView')
+  beginFactor(@CallerOf() caller: Caller): Promise<NewFactorView> {
+    return this.factors.begin(caller);
+  }
+
+  @Put('factor')
+  @Permit(SIGNED_IN)
+  @Answers('RecoveryCodesView')
+  confirmFactor(@Body() { code }: FactorCodeRequest, @CallerOf() caller: Caller): Promise<RecoveryCodesView> {
+    return this.factors.confirm(caller, code);
+  }
+
+  @Post('factor/removal')
+  @Permit(SIGNED_IN)
+  @HttpCode(204)
+  removeFactor(@Body() { code }: FactorCodeRequest, @CallerOf() caller: Caller): Promise<void> {
+    return this.factors.remove(caller, code);
   }
 
   @Get('sessions')

@@ -14,13 +14,13 @@ export function isPassword(passwordHash: string, password: string): Promise<bool
 
 /** What passwords of many people are made of (common practice, no source). */
 const COMMON =
-  /^(?:(?:password|passwort|passw0rd|p@ssw0rd|qwertz?u?i?o?p?|asdfghjkl|letmein|welcome|iloveyou|admin(?:istrator)?|secret|monkey|dragon|football|baseball|sunshine|princess|master|abc|changeme|default|summer|winter|spring|autumn)[\W\d_]*)+$/i;
+  /^(?:(?:password|passwort|passw0rd|p@ssw0rd|qwert[yz]?u?i?o?p?|asdfghjkl|letmein|welcome|iloveyou|admin(?:istrator)?|secret|monkey|dragon|football|baseball|sunshine|princess|master|abc|changeme|default|summer|winter|spring|autumn)[\W\d_]*)+$/i;
 /** Signs that follow each other on a keyboard, in the alphabet or in counting. */
 const ROWS = [
   'abcdefghijklmnopqrstuvwxyz',
   'qwertyuiopasdfghjklzxcvbnm',
   'qwertzuiopasdfghjklyxcvbnm',
-  '01234567890123456789',
+  '012345678901234567890123456789',
 ];
 const FEWEST_SIGNS = 5;
 

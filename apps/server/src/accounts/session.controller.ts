@@ -23,7 +23,7 @@ export class SessionController {
     @Req() from: Request,
     @Res({ passthrough: true }) response: Response,
   ): Promise<SessionView> {
-    const { token, caller } = await this.sessions.signIn(request.email, request.password, fromOf(from));
+    const { token, caller } = await this.sessions.signIn(request, fromOf(from));
     response.cookie(SESSION_COOKIE, token, { ...COOKIE, maxAge: SESSION_HOURS * 3_600_000 });
     return toView(caller);
   }
@@ -57,6 +57,7 @@ function toView(caller: Caller): SessionView {
       name: caller.name,
       email: caller.email,
       permissions: caller.permissions,
+      secondFactor: caller.secondFactor,
     },
     csrfToken: caller.csrfToken,
   };

@@ -1,3 +1,4 @@
+import type { SignInRequest } from '@lantern/contracts';
 import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -7,6 +8,7 @@ import { LiveEvents } from '../platform/live/live-events.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import { AccountEntity, SessionEntity } from './account.entity.js';
+import { FactorService } from './factor.service.js';
 import { hashPassword, isPassword } from './password.js';
 
 /** A working day with room at both ends. */
@@ -33,12 +35,12 @@ export class SessionService {
     @InjectRepository(SessionEntity) private readonly sessions: Repository<SessionEntity>,
     private readonly live: LiveEvents,
     private readonly trail: Trail,
+    private readonly factors: FactorService,
   ) {}
 
   /** Checks the password and opens a session; the token is returned once and never stored. */
   async signIn(
-    email: string,
-    password: string,
+    { email, password, code }: SignInRequest,
     from: SignInFrom,
   ): Promise<{ token: string; caller: Caller }> {
     const account = await this.accounts.findOneBy({ email: email.toLowerCase() });
@@ -51,6 +53,17 @@ export class SessionService {
         facts: { from: from.address },
       });
       throw new AppError('wrong-credentials', 'The address or the password is not right.');
+    }
+    try {
+      await this.factors.demand(account, code);
+    } catch (error) {
+      if (error instanceof AppError && error.code === 'wrong-code')
+        await this.trail.add({
+          actor: account.email,
+          action: 'sign-in-failed',
+          facts: { from: from.address, why: 'second factor' },
+        });
+      throw error;
     }
     return this.open(account, from);
   }
@@ -144,5 +157,6 @@ function toCaller(session: SessionEntity, account: AccountEntity): Caller {
     email: account.email,
     permissions: account.permissions,
     csrfToken: session.csrfToken,
+    secondFactor: account.factorSince != null,
   };
 }

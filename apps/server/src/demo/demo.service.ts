@@ -53,7 +53,15 @@ const STILL_WAITING_HOURS = 3;
 const AT_ONCE = 8;
 
 function callerOf({ name, email }: { readonly name: string; readonly email: string }): Caller {
-  return { sessionId: '', accountId: '', csrfToken: '', name, email, permissions: PERMISSIONS };
+  return {
+    sessionId: '',
+    accountId: '',
+    csrfToken: '',
+    name,
+    email,
+    permissions: PERMISSIONS,
+    secondFactor: false,
+  };
 }
 
 /** Fills an empty installation: with the demo scenario, or with one account that can do everything. */

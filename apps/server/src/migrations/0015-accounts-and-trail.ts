@@ -8,7 +8,11 @@ export class AccountsAndTrail1764000000015 implements MigrationInterface {
       ADD seesSilent tinyint NOT NULL DEFAULT 0,
       ADD disabledAt datetime(3) NULL,
       ADD invitedAt datetime(3) NULL,
-      ADD lastSignIn datetime(3) NULL`);
+      ADD lastSignIn datetime(3) NULL,
+      ADD factorSecret blob NULL,
+      ADD factorSince datetime(3) NULL,
+      ADD factorStep int NULL,
+      ADD recoveryHashes json NULL`);
     // Sessions that were opened before cannot be told apart: people sign in again.
     await runner.query('DELETE FROM session');
     await runner.query(`ALTER TABLE session
@@ -52,7 +56,7 @@ export class AccountsAndTrail1764000000015 implements MigrationInterface {
       'ALTER TABLE session DROP id, DROP createdAt, DROP lastSeen, DROP agent, DROP address',
     );
     await runner.query(
-      'ALTER TABLE account DROP roles, DROP seesSilent, DROP disabledAt, DROP invitedAt, DROP lastSignIn',
+      'ALTER TABLE account DROP roles, DROP seesSilent, DROP disabledAt, DROP invitedAt, DROP lastSignIn, DROP factorSecret, DROP factorSince, DROP factorStep, DROP recoveryHashes',
     );
   }
 }

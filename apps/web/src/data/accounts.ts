@@ -3,8 +3,10 @@ import type {
   AccountView,
   InvitationView,
   InviteRequest,
+  NewFactorView,
   OwnSessionView,
   PasswordRequest,
+  RecoveryCodesView,
   TrailCheck,
   TrailPage,
   WelcomeView,
@@ -69,6 +71,24 @@ export function useChangePassword() {
   return useMutation({
     mutationFn: (request: PasswordRequest) => change<void>('PUT', '/own-account/password', request),
     onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.ownSessions] }),
+  });
+}
+
+export function useBeginFactor() {
+  return useMutation({ mutationFn: () => change<NewFactorView>('POST', '/own-account/factor') });
+}
+
+export function useConfirmFactor() {
+  return useMutation({
+    mutationFn: (code: string) => change<RecoveryCodesView>('PUT', '/own-account/factor', { code }),
+  });
+}
+
+export function useRemoveFactor() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (code: string) => change<void>('POST', '/own-account/factor/removal', { code }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.session] }),
   });
 }
 

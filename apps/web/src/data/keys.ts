@@ -9,6 +9,8 @@ export const KEYS = {
   /** Changes, problems and coverage of the drafts. */
   draft: 'draft',
   exchanges: 'exchanges',
+  /** Picture with which a second factor is set up. */
+  factorPicture: 'factor-picture',
   highestOfFiles: 'highest-of-files',
   /** One incident by its number. */
   incident: 'incident',

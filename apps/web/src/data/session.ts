@@ -24,7 +24,7 @@ export function useSession() {
 export function useSignIn() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (request: { email: string; password: string }) =>
+    mutationFn: (request: { email: string; password: string; code?: string }) =>
       change<SessionView>('POST', '/session', request),
     onSuccess: (session) => {
       rememberToken(session.csrfToken);

@@ -1,5 +1,6 @@
 import { type FormEvent, useState } from 'react';
 import { Outlet } from 'react-router';
+import { ApiError } from '../data/client';
 import { useSession, useSignIn } from '../data/session';
 import { Button } from '../ui/button';
 import { TextField } from '../ui/field';
@@ -26,13 +27,23 @@ function ServerGone({ retry }: { readonly retry: () => void }) {
   );
 }
 
+const isAsking = (error: unknown): boolean =>
+  error instanceof ApiError && error.code === 'second-factor-needed';
+
 function SignIn() {
   const signIn = useSignIn();
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
+  const [code, setCode] = useState('');
+  // Asked for once the password is right.
+  const [asked, setAsked] = useState(false);
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    signIn.mutate({ email, password });
+    signIn.mutate(asked ? { email, password, code } : { email, password }, {
+      onError: (error) => {
+        if (isAsking(error)) setAsked(true);
+      },
+    });
   };
   return (
     <main className="grid min-h-screen place-items-center p-6">
@@ -59,7 +70,21 @@ function SignIn() {
             value={password}
             onChange={(event) => setPassword(event.target.value)}
           />
-          {signIn.isError && <Notice look="stop">{errorSentence(signIn.error)}</Notice>}
+          {asked && (
+            <TextField
+              label="Code of your second factor"
+              hint="Six digits from your authenticator, or a recovery code."
+              autoComplete="one-time-code"
+              autoFocus
+              required
+              maxLength={20}
+              value={code}
+              onChange={(event) => setCode(event.target.value)}
+            />
+          )}
+          {signIn.isError && !isAsking(signIn.error) && (
+            <Notice look="stop">{errorSentence(signIn.error)}</Notice>
+          )}
           <Button look="main" type="submit" className="justify-center py-1.5">
             {signIn.isPending ? 'Signing in …' : 'Sign in'}
           </Button>

@@ -23,6 +23,7 @@ export interface Caller {
   readonly email: string;
   readonly permissions: readonly Permission[];
   readonly csrfToken: string;
+  readonly secondFactor: boolean;
 }
 
 /** The agent behind a request. */

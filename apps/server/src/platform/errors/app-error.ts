@@ -4,6 +4,8 @@ import type { ErrorBody, ErrorCode } from '@lantern/contracts';
 const STATUS: Readonly<Record<ErrorCode, number>> = {
   'not-signed-in': 401,
   'wrong-credentials': 401,
+  'second-factor-needed': 401,
+  'wrong-code': 401,
   'link-over': 410,
   'weak-password': 422,
   'last-administrator': 409,

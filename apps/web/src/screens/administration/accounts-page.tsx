@@ -124,7 +124,10 @@ function AccountRow({ account, isOpen, toggle, onLink }: RowProps) {
           {words === '' ? `${permissions.length} single permissions` : words}
           {account.seesSilent && <span className="block text-[12.5px] text-ink-2">sees silent rules</span>}
         </td>
-        <td className="pr-3">{ACCOUNT_STATE_WORDS[state]}</td>
+        <td className="pr-3">
+          {ACCOUNT_STATE_WORDS[state]}
+          {account.secondFactor && <span className="block text-[12.5px] text-ink-2">second factor</span>}
+        </td>
         <td className="pr-3" title={lastSignIn ? exactTime(lastSignIn) : undefined}>
           {lastSignIn ? shortTime(lastSignIn, new Date()) : 'never'}
         </td>
@@ -200,7 +203,7 @@ function AccountEditor({
                 : undefined
           }
         >
-          {state === 'invited' ? 'Create new link' : 'Reset password'}
+          {state === 'invited' ? 'Create new link' : 'Reset password and second factor'}
         </Button>
         <Button
           look={disabled ? 'plain' : 'stop'}

@@ -9,6 +9,7 @@ import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { exactTime, shortTime } from '../../wording/times';
 import { browserWords } from './browser-words';
+import { SecondFactor } from './second-factor';
 
 /** What everybody may do with their own account. */
 export function OwnAccountPage() {
@@ -20,6 +21,7 @@ export function OwnAccountPage() {
         {data?.account.name}, {data?.account.email}
       </p>
       <Sessions />
+      <SecondFactor />
       <Password />
     </div>
   );
