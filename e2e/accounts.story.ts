@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { generate } from 'otplib';
 import { expectAccessible, signIn } from './workbench';
 
 test('an invitation becomes an analyst with the rights of the role, disabled again at once', async ({
@@ -75,4 +76,42 @@ test('somebody ends a session left open elsewhere', async ({ page, browser }) =>
   await expectAccessible(page);
   await elsewhere.reload();
   await expect(elsewhere.getByRole('button', { name: 'Sign in' })).toBeVisible();
+});
+
+test('a second factor is set up, asked for, and a recovery code stands in for it', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, 'milo.brandt@merrowstrait.example');
+  await page.goto('/account');
+  await page.getByRole('button', { name: 'Set up second factor' }).click();
+  await expect(page.getByAltText('Picture for an authenticator')).toBeVisible();
+  const secret = await page.locator('code').innerText();
+  await expectAccessible(page);
+  await page.getByLabel('Code').fill('000000');
+  await page.getByRole('button', { name: 'Turn on second factor' }).click();
+  await expect(page.getByText('This code is not right')).toBeVisible();
+  await page.getByLabel('Code').fill(await generate({ secret }));
+  await page.getByRole('button', { name: 'Turn on second factor' }).click();
+  await expect(page.getByText('Your second factor is on')).toBeVisible();
+  const codes = await page
+    .getByRole('listitem')
+    .filter({ hasText: /^[a-z2-9]{5}-[a-z2-9]{5}$/ })
+    .allInnerTexts();
+  expect(codes).toHaveLength(10);
+
+  const elsewhere = await (await browser.newContext()).newPage();
+  await elsewhere.goto('/');
+  await elsewhere.getByLabel('Mail address').fill('milo.brandt@merrowstrait.example');
+  await elsewhere.getByLabel('Password').fill('lantern-demo');
+  await elsewhere.getByRole('button', { name: 'Sign in' }).click();
+  await elsewhere.getByLabel('Code of your second factor').fill(codes[0] ?? '');
+  await expectAccessible(elsewhere);
+  await elsewhere.getByRole('button', { name: 'Sign in' }).click();
+  await expect(elsewhere.getByRole('heading', { name: 'Waiting' })).toBeVisible();
+
+  await page.getByRole('button', { name: 'I have kept them' }).click();
+  await page.getByLabel('Code').fill(codes[1] ?? '');
+  await page.getByRole('button', { name: 'Turn off second factor' }).click();
+  await expect(page.getByRole('button', { name: 'Set up second factor' })).toBeVisible();
 });
