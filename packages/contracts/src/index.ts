@@ -95,11 +95,7 @@ export {
   type DraftState,
   type DraftView,
   type ExchangeView,
-  type JournalView,
   type PolicyView,
-  type ReplayItem,
-  type ReplayState,
-  type ReplayView,
   type RevisionView,
   type SetFault,
   type SetImportResult,
@@ -107,7 +103,6 @@ export {
   type TextView,
   type Usage,
   ExchangeRequest,
-  JournalSettingRequest,
   MAX_POLICIES,
   PolicyOrderRequest,
   PolicyRequest,
@@ -115,8 +110,6 @@ export {
   PolicyToTextRequest,
   SetImportRequest,
   PublishRequest,
-  ReplayItemsQuery,
-  ReplayRequest,
   RollBackRequest,
   SaveExchangeRequest,
   SaveSpotGroupRequest,
@@ -128,6 +121,15 @@ export {
   SetFile,
   TextRequest,
 } from './policies.js';
+export {
+  type JournalView,
+  type ReplayItem,
+  type ReplayState,
+  type ReplayView,
+  JournalSettingRequest,
+  ReplayItemsQuery,
+  ReplayRequest,
+} from './replays.js';
 export { POLICY_SCHEMA } from './policy-schema.js';
 export { EXCHANGE_SCHEMA, SPOT_GROUP_SCHEMA, TEXT_SCHEMA } from './set-part-schema.js';
 export type { JsonSchema } from './schema-parts.js';

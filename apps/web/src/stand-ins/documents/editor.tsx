@@ -3,14 +3,7 @@ import { domainOf } from '@lantern/core/directory';
 import { type Effect } from '@lantern/core/labels';
 import { type ClipboardEvent, useState } from 'react';
 import { useChooser } from '../../data/labels-at-work';
-import {
-  useAttempt,
-  useDecideLowering,
-  useDownload,
-  useSaveDocument,
-  useShareActs,
-} from '../../data/documents-desk';
-import { usePeople } from '../../data/mail';
+import { useAttempt, useSaveDocument } from '../../data/documents-desk';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { EFFECT_WORDS } from '../../wording/effects';
@@ -18,9 +11,9 @@ import { effectRefusal } from './label-decisions';
 import { startingLabel } from '../label-choices';
 import { LabelPart } from './label-part';
 import { Leaves } from './leaves';
-import { Told } from '../told';
-import { languageOf } from '../told-words';
 import { useSuggestion } from '../use-suggestion';
+import { Acts, Past, Waiting } from './acts';
+import { ShareStates, SharedWith } from './sharing';
 
 interface Props {
   readonly person: PersonView;
@@ -192,85 +185,6 @@ function Closed({ document, why }: { readonly document: DocumentDetail; readonly
   );
 }
 
-function SharedWith({
-  shared,
-  readOnly,
-  onChange,
-}: {
-  readonly shared: string;
-  readonly readOnly: boolean;
-  readonly onChange: (shared: string) => void;
-}) {
-  return (
-    <div>
-      <label className="mb-1 block text-[12.5px] font-semibold text-ink-2" htmlFor="shared">
-        Shared with (addresses)
-      </label>
-      <input
-        id="shared"
-        className="field w-full"
-        list="known-people"
-        readOnly={readOnly}
-        value={shared}
-        onChange={(event) => onChange(event.target.value)}
-      />
-      <KnownPeople />
-    </div>
-  );
-}
-
-const SHARE_WORDS = {
-  open: 'shared',
-  waiting: 'waiting',
-  refused: 'not shared',
-  withdrawn: 'no longer shared',
-} as const;
-
-/** People it was to be shared with and is not, each with what they are told. */
-function ShareStates({
-  person,
-  document,
-}: {
-  readonly person: PersonView;
-  readonly document: DocumentDetail;
-}) {
-  const acts = useShareActs(person.id);
-  return (
-    <>
-      {document.shares.map(({ id, address, state, notice, reported }) => (
-        <div key={id}>
-          <p className="text-[12.5px]">
-            {address}: <b>{SHARE_WORDS[state]}</b>
-          </p>
-          {notice && (
-            <Told
-              id={id}
-              notice={notice}
-              about="share"
-              language={languageOf(person.language)}
-              acts={acts}
-              reported={reported}
-            />
-          )}
-        </div>
-      ))}
-    </>
-  );
-}
-
-function KnownPeople() {
-  const people = usePeople();
-  return (
-    <datalist id="known-people">
-      {(people.data ?? []).map(({ id, address, name }) => (
-        <option key={id} value={address}>
-          {name}
-        </option>
-      ))}
-    </datalist>
-  );
-}
-
 function NamedPeople({
   effects,
   named,
@@ -295,126 +209,5 @@ function NamedPeople({
         </label>
       ))}
     </fieldset>
-  );
-}
-
-function Waiting({
-  person,
-  document,
-  onDecided,
-}: {
-  readonly person: PersonView;
-  readonly document: DocumentDetail;
-  readonly onDecided: (document: DocumentDetail) => void;
-}) {
-  const decide = useDecideLowering(person.id);
-  if (!document.waiting) return null;
-  return (
-    <Notice>
-      Waiting for a second person: {document.waiting.label ?? 'no label'} instead of{' '}
-      {document.label?.name ?? 'none'}, “{document.waiting.reason}”.
-      <p className="mt-1 flex gap-3">
-        <button
-          type="button"
-          className="part"
-          onClick={() => decide.mutate({ id: document.id, agrees: true }, { onSuccess: onDecided })}
-        >
-          Agree
-        </button>
-        <button
-          type="button"
-          className="part"
-          onClick={() => decide.mutate({ id: document.id, agrees: false }, { onSuccess: onDecided })}
-        >
-          Decline
-        </button>
-      </p>
-      {decide.isError && <p className="text-stop">{errorSentence(decide.error)}</p>}
-    </Notice>
-  );
-}
-
-interface ActProps {
-  readonly person: PersonView;
-  readonly document: DocumentDetail;
-  readonly attempt: ReturnType<typeof useAttempt>;
-  readonly onDone: (id: string) => void;
-}
-
-/** What people do with documents. Whatever the label forbids is tried, refused and explained by the server. */
-function Acts({ person, document, attempt, onDone }: ActProps) {
-  const [to, setTo] = useState('');
-  const download = useDownload(person.id);
-  const copyText = () =>
-    void navigator.clipboard.writeText(document.paragraphs.join('\n')).catch(() => undefined);
-  const button = 'rounded border border-[var(--teal-line)] bg-white px-2.5 py-1';
-  return (
-    <div className="flex flex-wrap gap-2 border-t border-rule pt-3">
-      <button
-        type="button"
-        className={button}
-        onClick={() => attempt.mutate({ id: document.id, effect: 'take-out' }, { onSuccess: copyText })}
-      >
-        Copy the text
-      </button>
-      <button
-        type="button"
-        className={button}
-        onClick={() =>
-          attempt.mutate({ id: document.id, effect: 'make-another' }, { onSuccess: ({ id }) => onDone(id) })
-        }
-      >
-        Make a copy
-      </button>
-      <button type="button" className={button} onClick={() => download.mutate(document)}>
-        Download
-      </button>
-      <span className="flex w-full gap-2">
-        <input
-          aria-label="Forward to"
-          className="field flex-1"
-          placeholder="Forward to"
-          list="known-people"
-          value={to}
-          onChange={(event) => setTo(event.target.value)}
-        />
-        <button
-          type="button"
-          className={button}
-          onClick={() =>
-            attempt.mutate({ id: document.id, effect: 'pass-on', to }, { onSuccess: () => setTo('') })
-          }
-        >
-          Pass on
-        </button>
-      </span>
-      {download.isError && <Notice look="stop">{errorSentence(download.error)}</Notice>}
-      {attempt.isSuccess && (
-        <p role="status" className="w-full text-[12.5px]">
-          Done.
-        </p>
-      )}
-    </div>
-  );
-}
-
-function Past({ document }: { readonly document: DocumentDetail }) {
-  if (document.changes.length === 0 && document.foreign.length === 0) return null;
-  return (
-    <div className="border-t border-rule pt-2 text-[12.5px]">
-      {document.foreign.map(({ field, value, label }) => (
-        <p key={`${field}${value}`}>
-          Label from another product in the file: {field} = {value}
-          {label && `, which means ${label} here`}
-        </p>
-      ))}
-      {document.changes.map((change) => (
-        <p key={change.id} className="text-ink-2">
-          {change.at.slice(0, 10)}: {change.before?.name ?? 'no label'} → {change.after?.name ?? 'no label'}{' '}
-          by {change.by}
-          {change.reason && `, “${change.reason}”`}
-        </p>
-      ))}
-    </div>
   );
 }
