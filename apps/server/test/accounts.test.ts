@@ -260,6 +260,19 @@ describe('a second factor', () => {
     expect(await codeOf(answer)).toBe('wrong-credentials');
   });
 
+  it('is not guessed with a session that somebody left open', async () => {
+    const thief = await running.client('auditor@merrowstrait.example');
+    const codes: number[] = [];
+    for (let count = 0; count < 12; count += 1)
+      codes.push(
+        (await thief.send('PUT', '/own-account/password', { current: `guess ${count}`, next: CHOSEN }))
+          .status,
+      );
+    expect(codes.slice(0, 10)).not.toContain(429);
+    expect(codes.slice(10)).toEqual([429, 429]);
+    expect((await thief.get('/own-account/sessions')).status).toBe(200);
+  });
+
   it('is kept sealed, taken off with a code, and by an administrator who resets the account', async () => {
     const [row] = await running.database.query<{ factorSecret: Buffer }[]>(
       'SELECT factorSecret FROM account WHERE email = ?',

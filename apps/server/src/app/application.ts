@@ -11,7 +11,7 @@ import type { Server } from 'node:http';
 import { SessionService } from '../accounts/session.service.js';
 import { AgentsService } from '../doors/agents/agents.service.js';
 import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
-import { accountLimit, addressLimit } from '../platform/auth/sign-in-limit.js';
+import { accountLimit, addressLimit, ownAccountLimit } from '../platform/auth/sign-in-limit.js';
 import { bodyErrors, type Identities, requestFront } from '../platform/http/request-front.js';
 import { safePath } from '../platform/http/safe-path.js';
 import { AppModule } from './app.module.js';
@@ -69,6 +69,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   application.use(cookieParser());
   application.use('/api/session', addressLimit());
   application.use('/api/welcome', addressLimit());
+  application.use('/api/own-account', ownAccountLimit());
   application.use('/api', ...requestFront(identitiesOf(application)), bodyErrors);
   application.use('/api/session', accountLimit());
   application.use('/api', uploadLimit());

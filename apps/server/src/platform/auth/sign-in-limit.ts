@@ -1,6 +1,7 @@
 import type { Request, RequestHandler } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import { AppError } from '../errors/app-error.js';
+import { SESSION_COOKIE } from './access-guard.js';
 
 const WINDOW_MS = 60_000;
 /** Wrong passwords from one address in a minute: enough for an office behind one address, little for a guesser. */
@@ -33,14 +34,33 @@ export function accountLimit(): RequestHandler[] {
   ];
 }
 
+/**
+ * Slows down who tries passwords or codes with a session that is not theirs: by session, since an office shares its
+ * address.
+ */
+export function ownAccountLimit(): RequestHandler {
+  return limit(
+    FAILURES_OF_BOTH,
+    (request) => {
+      const token: unknown = request.cookies?.[SESSION_COOKIE];
+      return typeof token === 'string' ? token : addressOf(request);
+    },
+    (request) => request.method === 'PUT' || request.method === 'POST',
+  );
+}
+
 /** Right passwords are not counted. */
-function limit(failures: number, keyOf: (request: Request) => string): RequestHandler {
+function limit(
+  failures: number,
+  keyOf: (request: Request) => string,
+  counts = (request: Request): boolean => request.method === 'POST',
+): RequestHandler {
   return rateLimit({
     windowMs: WINDOW_MS,
     limit: failures,
     keyGenerator: keyOf,
     skipSuccessfulRequests: true,
-    skip: (request) => request.method !== 'POST',
+    skip: (request) => !counts(request),
     standardHeaders: 'draft-8',
     legacyHeaders: false,
     handler: (_request, response) => {
