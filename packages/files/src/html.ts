@@ -1,5 +1,5 @@
 import { MAX_COLUMNS, MAX_MARKUP_DEPTH } from './limits.js';
-import { walkHtml } from './walk-html.js';
+import { type HtmlListener, walkHtml } from './walk-html.js';
 
 /** Elements that stand on lines of their own. */
 const LINES = new Set([
@@ -8,19 +8,12 @@ const LINES = new Set([
 ]); // prettier-ignore
 /** Elements with an empty line around them. */
 const BLOCKS = new Set(['blockquote', 'h1', 'h2', 'h3', 'h4', 'h5', 'h6', 'ol', 'p', 'pre', 'table', 'ul']);
-/** Elements whose text is none of the page's; {@link hiddenHtml} reads what they hold. */
+/** Elements whose text is none of the page's; {@link HiddenText} reads what they hold. */
 const UNSEEN = new Set(['head', 'noscript', 'script', 'style', 'template', 'title']);
 /** Columns or rows that one cell may cover: more is a mistake, or an attack by a few bytes. */
 const MAX_SPAN = 100;
 /** Empty cells that spans may put into one page, over all of its tables. */
 const MAX_SPANNED_CELLS = 200_000;
-
-/** Text of an HTML page as it stands on it, hidden elements included: a line a row and a tab a cell in tables. */
-export function htmlText(html: string): string {
-  const reader = new HtmlText();
-  walkHtml(html, reader);
-  return reader.finish();
-}
 
 interface Table {
   /** Cells of the row that is open; null between rows. */
@@ -65,7 +58,8 @@ class Line {
   }
 }
 
-class HtmlText {
+/** Hears the text of a page as it stands on it, hidden elements included: a line a row and a tab a cell in tables. */
+class HtmlText implements HtmlListener {
   private readonly lines: string[] = [];
   private readonly line = new Line();
   private readonly tables: Table[] = [];
@@ -261,29 +255,56 @@ function spanOf(given: string | undefined): number {
 /** Attributes that hold text which a page keeps to itself or shows on demand. */
 const TELLING = ['value', 'alt', 'title', 'placeholder', 'content', 'aria-label'] as const;
 
-/** What a page does not show: comments, values of fields, texts behind pictures, its description, data in scripts. */
-export function hiddenHtml(html: string): string {
-  const lines: string[] = [];
-  let inScript = false;
+/** Hears what a page does not show: comments, values of fields, texts behind pictures, its description, data in scripts. */
+class HiddenText implements HtmlListener {
+  private readonly lines: string[] = [];
+  private inScript = false;
+
+  open(name: string, attributes: Readonly<Record<string, string>>): void {
+    this.inScript = name === 'script';
+    for (const attribute of TELLING) {
+      const text = attributes[attribute]?.trim();
+      if (!text) continue;
+      const named = attributes['name'] ?? attributes['id'] ?? attributes['property'] ?? attribute;
+      this.lines.push(`${named}: ${text}`);
+    }
+  }
+
+  text(text: string): void {
+    if (this.inScript && text.trim() !== '') this.lines.push(text);
+  }
+
+  close(): void {
+    this.inScript = false;
+  }
+
+  comment(text: string): void {
+    if (text.trim() !== '') this.lines.push(text.trim());
+  }
+
+  finish(): string {
+    return this.lines.join('\n');
+  }
+}
+
+/** What a page shows and what it keeps to itself, heard in one walk over it. */
+export function readHtml(html: string): { readonly shown: string; readonly hidden: string } {
+  const shown = new HtmlText();
+  const hidden = new HiddenText();
   walkHtml(html, {
     open(name, attributes) {
-      inScript = name === 'script';
-      for (const attribute of TELLING) {
-        const text = attributes[attribute]?.trim();
-        if (!text) continue;
-        const named = attributes['name'] ?? attributes['id'] ?? attributes['property'] ?? attribute;
-        lines.push(`${named}: ${text}`);
-      }
+      shown.open(name, attributes);
+      hidden.open(name, attributes);
     },
     text(text) {
-      if (inScript && text.trim() !== '') lines.push(text);
+      shown.text(text);
+      hidden.text(text);
     },
-    close() {
-      inScript = false;
+    close(name) {
+      shown.close(name);
+      hidden.close();
     },
-    comment(text) {
-      if (text.trim() !== '') lines.push(text.trim());
-    },
+    comment: (text) => hidden.comment(text),
   });
-  return lines.join('\n');
+  return { shown: shown.finish(), hidden: hidden.finish() };
 }

@@ -1,4 +1,4 @@
-import { htmlText } from './html.js';
+import { readHtml } from './html.js';
 import { emlFile } from '@lantern/testkit';
 import { looksLikeMail } from './looks-like-mail.js';
 import { openMail } from './mail.js';
@@ -27,7 +27,9 @@ describe('looksLikeMail', () => {
   });
 });
 
-describe('htmlText', () => {
+const htmlText = (html: string): string => readHtml(html).shown;
+
+describe('the text of a page', () => {
   it.each([
     ['hidden elements', '<p>a</p><div style="display:none">b</div>', /a\s+b/],
     [

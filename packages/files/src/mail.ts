@@ -19,7 +19,7 @@ const MAX_MULTIPART_DEPTH = 64;
 /** Takes a mail apart. Unknown encodings are read as well as they can be; a nested mail comes as an attachment. */
 export async function openMail(bytes: Uint8Array): Promise<MailContent> {
   const { default: PostalMime } = await import('postal-mime');
-  const { hiddenHtml, htmlText } = await import('./html.js');
+  const { readHtml } = await import('./html.js');
   const parser = new PostalMime({
     forceRfc822Attachments: true,
     attachmentEncoding: 'arraybuffer',
@@ -28,11 +28,11 @@ export async function openMail(bytes: Uint8Array): Promise<MailContent> {
   });
   const mail = await parser.parse(bytes);
   const plain = mail.text ?? '';
-  const html = mail.html === undefined ? '' : htmlText(mail.html);
+  const { shown: html, hidden } = readHtml(mail.html ?? '');
   const texts = [{ name: 'body', text: plain }];
   if (squeeze(html) !== squeeze(plain))
     texts.push({ name: plain.trim() === '' ? 'body' : 'formatted body', text: html });
-  if (mail.html !== undefined) texts.push({ name: 'hidden in the body', text: hiddenHtml(mail.html) });
+  if (mail.html !== undefined) texts.push({ name: 'hidden in the body', text: hidden });
   return {
     subject: mail.subject ?? '',
     from: addressesOf(mail.from)[0] ?? '',

@@ -83,9 +83,9 @@ async function readText(bytes: Uint8Array, text: string, place: Place): Promise<
   }
   if (looksLikeMail(head)) return readMail(bytes, place);
   if (looksLikeHtml(head, path.at(-1) ?? '')) {
-    const { hiddenHtml, htmlText } = await import('./html.js');
-    const hidden = hiddenHtml(text);
-    const shown = read(htmlText(text));
+    const { readHtml } = await import('./html.js');
+    const { shown: page, hidden } = readHtml(text);
+    const shown = read(page);
     return hidden === '' ? shown : [...shown, { status: 'read', path: [...path, 'hidden'], text: hidden }];
   }
   if (looksLikeCard(head)) return read(cardLines(text));
