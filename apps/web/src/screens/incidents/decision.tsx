@@ -1,6 +1,6 @@
 import type { IncidentDetail } from '@lantern/contracts';
 import { type DecisionAct, HARM_CAUSES } from '@lantern/core/incidents';
-import { type FormEvent, useRef, useState } from 'react';
+import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
 import { useAct, useNote } from '../../data/incidents';
@@ -13,26 +13,50 @@ import { historyWords } from '../../wording/incidents';
 import { CAUSE_WORDS, OUTCOME_WORDS, STATUS_WORDS } from '../../wording/terms';
 import { exactTime, shortTime } from '../../wording/times';
 
+/** Keys that wait for an answer; more is somebody who leans on the keyboard. */
+const MOST_WAITING = 5;
+
 /** The two questions, each with two keys; undo instead of asking twice. */
 export function Decision({ incident }: { readonly incident: IncidentDetail }) {
   const act = useAct(incident.number);
   const may = useMay('incidents.decide');
   const noteField = useRef<HTMLTextAreaElement>(null);
-  const run = (wanted: DecisionAct) => {
-    if (!may || act.isPending) return;
+  // Keys come faster than answers: what is pressed meanwhile waits for the version that the answer brings.
+  const shown = useRef(incident.number);
+  const sending = useRef<number | null>(null);
+  const waiting = useRef<DecisionAct[]>([]);
+  useEffect(() => {
+    shown.current = incident.number;
+    waiting.current = [];
+  }, [incident.number]);
+  const send = (wanted: DecisionAct, { version, outcome }: Pick<IncidentDetail, 'version' | 'outcome'>) => {
+    const { number } = incident;
+    sending.current = number;
     act.mutate(
-      { ...wanted, version: incident.version },
+      { ...wanted, version },
       {
         onSuccess: (after) => {
-          if (after.outcome && after.outcome !== incident.outcome) {
-            toast(`Incident ${incident.number}: ${OUTCOME_WORDS[after.outcome].toLowerCase()}`, {
+          sending.current = null;
+          if (after.outcome && after.outcome !== outcome) {
+            toast(`Incident ${number}: ${OUTCOME_WORDS[after.outcome].toLowerCase()}`, {
               action: { label: 'Undo', onClick: () => act.mutate({ act: 'reopen', version: after.version }) },
             });
           }
+          const next = shown.current === number ? waiting.current.shift() : undefined;
+          if (next) send(next, after);
         },
-        onError: (error) => toast.error(errorSentence(error)),
+        onError: (error) => {
+          sending.current = null;
+          waiting.current = [];
+          toast.error(errorSentence(error));
+        },
       },
     );
+  };
+  const run = (wanted: DecisionAct) => {
+    if (!may) return;
+    if (sending.current !== incident.number) send(wanted, incident);
+    else if (waiting.current.length < MOST_WAITING) waiting.current.push(wanted);
   };
   const lookedFor = (yes: boolean) => run({ act: 'answer-looked-for', yes });
   const allRight = (yes: boolean) => run({ act: 'answer-all-right', yes });
@@ -47,7 +71,9 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
     ['1', '2', '3'],
     (event) => {
       const cause = HARM_CAUSES[Number(event.key) - 1];
-      if (cause && incident.outcome === 'harm') run({ act: 'name-cause', cause });
+      // Whether it is harm may be on its way.
+      const mayBeHarm = incident.outcome === 'harm' || sending.current === incident.number;
+      if (cause && mayBeHarm) run({ act: 'name-cause', cause });
     },
     [incident],
   );
