@@ -18,7 +18,7 @@ import { AppError } from '../platform/errors/app-error.js';
 import { AccountEntity, InvitationEntity, SessionEntity } from './account.entity.js';
 import { FactorService } from './factor.service.js';
 import { demandStrong, hashPassword, isPassword } from './password.js';
-import { SessionService, tokenHash } from './session.service.js';
+import { SessionService, stillOpen, tokenHash } from './session.service.js';
 
 /** A link lives for a day. */
 const LINK_HOURS = 24;
@@ -48,7 +48,7 @@ export class AccountsService {
   async list(): Promise<AccountView[]> {
     const [accounts, sessions] = await Promise.all([
       this.manager.find(AccountEntity, { order: { name: 'ASC' } }),
-      this.manager.findBy(SessionEntity, { expiresAt: MoreThan(new Date()) }),
+      this.manager.findBy(SessionEntity, stillOpen(new Date())),
     ]);
     return accounts.map((account) =>
       toView(account, sessions.filter(({ accountId }) => accountId === account.id).length),

@@ -45,7 +45,7 @@ export class SessionService {
   ): Promise<{ token: string; caller: Caller }> {
     const account = await this.accounts.findOneBy({ email: email.toLowerCase() });
     const matches = await isPassword(account?.passwordHash ?? (await this.nobody), password);
-    // A disabled account is told apart from a wrong password for nobody.
+    // The answer is the same for a wrong password, a disabled account and one that is only invited.
     if (!account || !matches || account.disabledAt || account.invitedAt) {
       await this.trail.add({
         actor: email.toLowerCase(),
@@ -139,7 +139,8 @@ export class SessionService {
   }
 }
 
-const stillOpen = (now: Date) => ({
+/** Which sessions are neither over nor unused for hours. */
+export const stillOpen = (now: Date) => ({
   expiresAt: MoreThan(now),
   lastSeen: MoreThan(new Date(now.getTime() - IDLE_HOURS * 3_600_000)),
 });

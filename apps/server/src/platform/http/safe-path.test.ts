@@ -8,6 +8,8 @@ describe('safePath', () => {
       '/api/stand-ins/drive/desk%40partner.example/links/s3cret/content',
       '/api/stand-ins/drive/:address/links/:token/content',
     ],
+    ['/api/welcome/qb-lzBJUN5', '/api/welcome/:token'],
+    ['/welcome/qb-lzBJUN5?again', '/welcome/:token'],
     ['/api/incidents/12/notes', '/api/incidents/12/notes'],
   ])('%s is logged as %s', (url, logged) => expect(safePath(url)).toBe(logged));
 });
