@@ -13,6 +13,7 @@ const ALWAYS = {
   'inside-longer-code': 'part of a longer code',
   'inside-address': 'part of a web address',
   'broken-over-lines': 'contains a line break',
+  'unknown-number': 'a number that the library does not know may have this name too',
   category: 'starting point for a text without typical words',
 } as const satisfies Partial<Record<EvidenceCode, string>>;
 

@@ -1,5 +1,6 @@
 import { READY_PATTERNS } from '../library/index.js';
 import { compileScanner } from '../scan/scanner.js';
+import { certaintyOf } from './evidence.js';
 import { certaintyFor, type Finding } from './finding.js';
 import { packFindings, unpackFindings } from './packed-findings.js';
 
@@ -15,8 +16,8 @@ const shares = ({ candidates = [] }: Finding): Record<string, number> =>
 
 describe('a number beside a name that many countries have', () => {
   it('is certain for the country whose check digits it passes', () => {
-    // PESEL of the Polish ministry's own example, from memory.
-    const found = at('ID number 44051401458 of the guest', '44051401458');
+    // A made-up PESEL with its check digit that passes no other country’s check; the ministry's examples are test values, which weigh less.
+    const found = at('ID number 85071510001 of the guest', '85071510001');
     expect(certaintyFor(found, 'pl-pesel')).toBeGreaterThanOrEqual(80);
   });
 
@@ -64,6 +65,12 @@ describe('a number beside a name that many countries have', () => {
     expect(at('Lisbon: NIF 501442600', '501442600').candidates).toBeUndefined();
   });
 
+  it('keeps a pattern of any country whole beside a country that is named', () => {
+    const found = at('uk passport 941966980', '941966980');
+    expect(certaintyFor(found, 'passport-number')).toBeGreaterThanOrEqual(90);
+    expect(certaintyFor(found, 'gb-passport')).toBeGreaterThanOrEqual(90);
+  });
+
   it('keeps its candidates on the way between processes', () => {
     const { findings } = scanner.scan('passport number 860806396, passport number 123456782');
     const again = unpackFindings(packFindings(findings));
@@ -73,5 +80,18 @@ describe('a number beside a name that many countries have', () => {
     expect(certaintyFor(again[0] as Finding, 'gb-passport')).toBe(
       certaintyFor(findings[0] as Finding, 'gb-passport'),
     );
+  });
+
+  it.each([
+    'ID number 44051401458 of the guest',
+    'passport number 860806396',
+    'uk passport 941966980',
+    'documento nacional de identidad: 44839728',
+    'Kontonummer: 86011117947',
+    'Tax ID 501442600',
+  ])('says in its evidence how certain it is: %s', (text) => {
+    const { findings } = scanner.scan(text);
+    expect(findings.length).toBeGreaterThan(0);
+    for (const { evidence, certainty } of findings) expect(certaintyOf(evidence)).toBe(certainty);
   });
 });

@@ -1,6 +1,6 @@
 import type { PatternId } from '../../shared/brand.js';
-import { sumOf } from './evidence.js';
-import type { Candidate, Finding } from './finding.js';
+import { certaintyOf, type Evidence, sumOf } from './evidence.js';
+import type { Finding } from './finding.js';
 
 /** What is known of a pattern that finds numbers of some countries. */
 export interface Nation {
@@ -42,8 +42,6 @@ const BY_OWN_NAME = 6;
 const LEAST_ACCIDENTAL = 1 / 2000;
 /** From this share on, nothing else is worth telling. */
 const AS_GOOD_AS_CERTAIN = 0.95;
-/** From this share on the country of a number is named first. */
-const LIKELY = 0.8;
 /** Below it a rival that is named says nothing. */
 const WORTH_TELLING = 50;
 /** Candidates told of at most; the rest is rounding. */
@@ -95,16 +93,30 @@ export function withCandidates(
   });
   if (explained.length === 0) return finding;
   const known = explained.reduce((sum, { weight }) => sum + weight, 0);
-  const unknown = explained.some(({ isOwn }) => isOwn) ? UNKNOWN_WITH_OWN_NAME : UNKNOWN;
   const candidates = explained
     .map(({ finding: { pattern }, weight }) => ({ pattern, share: weight / known }))
     .sort((left, right) => right.share - left.share || left.pattern.localeCompare(right.pattern, 'en'))
     .slice(0, MOST_CANDIDATES);
-  const certainty = Math.round((finding.certainty * known) / (known + unknown));
   const best = candidates[0]!;
   const shown = explained.find((each) => each.finding.pattern === best.pattern)?.finding ?? finding;
-  const settled = { ...shown, certainty, rivals: finding.rivals };
+  const settled = { ...doubted(shown, known / (known + unknownBeside(explained))), rivals: finding.rivals };
   return best.share >= AS_GOOD_AS_CERTAIN ? settled : { ...settled, candidates };
+}
+
+/** Weight of numbers that the library does not know: none where a name stands that no other country has. */
+function unknownBeside(explained: readonly { readonly finding: Finding; readonly isOwn: boolean }[]): number {
+  if (explained.some(({ finding }) => !restsOnGeneralName(finding))) return 0;
+  return explained.some(({ isOwn }) => isOwn) ? UNKNOWN_WITH_OWN_NAME : UNKNOWN;
+}
+
+/** A finding that is one of its candidates with this share only: the doubt is a reason of its own, so that the sum agrees. */
+function doubted(finding: Finding, share: number): Finding {
+  if (share === 1) return finding;
+  const sum = sumOf(finding.evidence);
+  const believed = share / (1 + Math.exp(-sum));
+  const weight = Math.log(believed / (1 - believed)) - sum;
+  const evidence: Evidence[] = [...finding.evidence, { code: 'unknown-number', weight }];
+  return { ...finding, evidence, certainty: certaintyOf(evidence) };
 }
 
 /**
@@ -121,42 +133,23 @@ export function withCountries(
     (rival) =>
       rival.start === finding.start && rival.end === finding.end && surroundings.nationOf(rival.pattern),
   );
-  const countries = countriesOf(finding, same, { surroundings, around });
-  const likely = countries[0];
-  if (!likely) return finding;
-  const whole = { pattern: finding.pattern, share: 1 };
-  const national = same.find(({ pattern }) => pattern === likely.pattern);
-  // Where its country is as good as known, that is what people want to read.
-  if (likely.share >= LIKELY && national)
-    return {
-      ...national,
-      certainty: finding.certainty,
-      rivals: finding.rivals,
-      candidates: [likely, whole, ...countries.slice(1)],
-    };
-  return { ...finding, candidates: [whole, ...countries] };
+  const national = nationalOf(same, surroundings, around);
+  if (!national) return finding;
+  const { candidates = [{ pattern: national.pattern, share: 1 }] } = national;
+  const ratio = Math.min(1, national.certainty / finding.certainty);
+  const countries = candidates.map((each) => ({ ...each, share: each.share * ratio }));
+  return { ...finding, candidates: [{ pattern: finding.pattern, share: 1 }, ...countries] };
 }
 
-/** Shares of national patterns beside a finding of no country: those that are named, else those of the general name. */
-function countriesOf(
-  { certainty }: Finding,
+/** The best of national patterns with its candidates: among those that are named by their own names, else among all. */
+function nationalOf(
   rivals: readonly Finding[],
-  { surroundings, around }: { readonly surroundings: Surroundings; readonly around: ReadonlySet<string> },
-): Candidate[] {
+  surroundings: Surroundings,
+  around: ReadonlySet<string>,
+): Finding | undefined {
   const named = rivals.filter((rival) => !restsOnGeneralName(rival) && rival.certainty >= WORTH_TELLING);
-  if (named.length > 0)
-    return named.map((rival) => ({
-      pattern: rival.pattern,
-      share: Math.min(1, rival.certainty / certainty),
-    }));
-  const [first, ...rest] = rivals.filter(restsOnGeneralName);
-  if (!first) return [];
-  const settled = withCandidates(first, rest, surroundings, around);
-  const share = Math.min(1, settled.certainty / certainty);
-  return (settled.candidates ?? [{ pattern: settled.pattern, share: 1 }]).map((each) => ({
-    ...each,
-    share: each.share * share,
-  }));
+  const [first, ...rest] = named.length > 0 ? named : rivals.filter(restsOnGeneralName);
+  return first && withCandidates(first, rest, surroundings, around);
 }
 
 const owns = ({ evidence }: Finding, { ownNames }: Nation): boolean =>

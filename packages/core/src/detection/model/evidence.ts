@@ -10,6 +10,7 @@ export type EvidenceCode =
   | 'look'
   | 'naming-word'
   | 'general-name'
+  | 'unknown-number'
   | 'supporting-word'
   | 'counter-word'
   | 'column-heading'

@@ -42,11 +42,20 @@ export function settleRivals(findings: readonly Finding[], surroundings?: Surrou
           settled.filter((each) => !isOpen(each)).map(({ finding }) => finding),
           surroundings,
         );
-  for (const { finding, losers } of settled) {
-    if (!isOpen({ finding, losers })) kept.push(finding);
-    else if (surroundings.nationOf(finding.pattern))
-      kept.push(withCandidates(finding, losers, surroundings, around));
-    else kept.push(withCountries(finding, losers, surroundings, around));
+  for (const each of settled) {
+    const { finding, losers } = each;
+    // A pattern of no country that explains it as well holds whatever the country is.
+    const whole = [finding, ...losers].find(
+      (one) => !surroundings.nationOf(one.pattern) && explainsAsWell(one, finding),
+    );
+    if (!isOpen(each)) kept.push(finding);
+    else if (whole) {
+      const others = [finding, ...losers].filter((one) => one !== whole);
+      const rivals = [finding, ...losers].flatMap(({ pattern, certainty }) =>
+        pattern === whole.pattern ? [] : [{ pattern, certainty }],
+      );
+      kept.push(withCountries({ ...whole, rivals }, others, surroundings, around));
+    } else kept.push(withCandidates(finding, losers, surroundings, around));
   }
   return kept.sort(inOrder);
 }
