@@ -14,3 +14,61 @@ export {
 } from './decision.js';
 export { type IncidentCount, incidentOf, type IncidentSummary } from './incident.js';
 export { type Urgency, type UrgencyPart, urgencyOf } from './urgency.js';
+export {
+  FIELD_NAMES,
+  type FieldKind,
+  type FieldName,
+  fieldOf,
+  FILTER_FIELDS,
+  type FilterField,
+  LISTED,
+  type Listed,
+  type Operator,
+  operatorsOf,
+  OVERRIDES,
+  REPLIES,
+} from './filter/fields.js';
+export {
+  type CompareOperator,
+  EVERYTHING,
+  type Filter,
+  type FilterFault,
+  type FilterValue,
+  MAX_FILTER_LENGTH,
+} from './filter/filter.js';
+export { type ParsedFilter, parseFilter } from './filter/parse.js';
+export {
+  allOf,
+  type Chip,
+  chipOf,
+  conjunctsOf,
+  fieldsIn,
+  filterOfChip,
+  printFilter,
+  toggled,
+  withoutConjunct,
+} from './filter/print.js';
+export { type FilterFacts, filterHolds } from './filter/holds.js';
+export { completeFilter, type FilterCompletion } from './filter/complete.js';
+export { timeOf } from './filter/times.js';
+export { bandsOf, estimateAlike, type Signature, SIGNATURE_LENGTH, signatureOf } from './alike/minhash.js';
+export { type FoundText, templateOf } from './alike/template.js';
+export {
+  CASE_DAYS,
+  caseOf,
+  type EarlierAttempt,
+  type JoinedCase,
+  MOST_CASE_VALUES,
+} from './alike/attempts.js';
+export {
+  AGE_POINTS,
+  agePoints,
+  dueAt,
+  type Promises,
+  USUAL_HOURS,
+  USUAL_PROMISES,
+  workedBetween,
+  type WorkingHours,
+} from './promise/promise.js';
+export { LEAST_HISTORY_DAYS, medianOf, type Unusual, unusual } from './usual/rate.js';
+export { type PastMovement, type Remark, remarksOn } from './usual/remarks.js';

@@ -1,0 +1,114 @@
+import { CHANNELS, CONNECTIONS, LINK_KINDS } from '../../movement/movement.js';
+import { ANSWERS, SEVERITIES } from '../../policy/model/answers.js';
+import { HARM_CAUSES, STATUSES } from '../decision.js';
+
+/** What is listed: one row an incident, one a match, or one a movement. */
+export const LISTED = ['incidents', 'matches', 'movements'] as const;
+export type Listed = (typeof LISTED)[number];
+
+/** `choice` has a closed list of values, the least first where it is ordered. */
+export type FieldKind = 'words' | 'number' | 'time' | 'yes-no' | 'choice';
+
+export interface FilterField {
+  readonly kind: FieldKind;
+  readonly choices?: readonly string[];
+  /** Its choices can be compared by `gt`, `ge`, `lt` and `le`. */
+  readonly ordered?: true;
+  /** Stored by id: people write the name, the caller finds the ids. */
+  readonly named?: 'policy' | 'rule' | 'pattern' | 'label';
+  /** One movement may have several values. */
+  readonly several?: true;
+}
+
+const words: FilterField = { kind: 'words' };
+const several: FilterField = { kind: 'words', several: true };
+const number: FilterField = { kind: 'number' };
+const yesNo: FilterField = { kind: 'yes-no' };
+const choice = (choices: readonly string[], ordered?: true): FilterField => ({
+  kind: 'choice',
+  choices,
+  ...(ordered && { ordered }),
+});
+
+/** Kinds of answers by which a person reacts to an ask. */
+export const REPLIES = ['work', 'mistake', 'no-reply'] as const;
+/** How an override was asked for and ended. */
+export const OVERRIDES = ['requested', 'approved', 'refused', 'expired'] as const;
+
+/** Every field that a filter can name, grouped by the question it answers: what, who, from where to where, how it stands. */
+export const FILTER_FIELDS = {
+  number,
+  time: { kind: 'time' },
+  title: words,
+  policy: { kind: 'words', named: 'policy', several: true },
+  rule: { kind: 'words', named: 'rule', several: true },
+  pattern: { kind: 'words', named: 'pattern', several: true },
+  label: { kind: 'words', named: 'label', several: true },
+  severity: choice(SEVERITIES, true),
+  firstSeverity: choice(SEVERITIES, true),
+  answer: choice(ANSWERS, true),
+  reducedBy: { kind: 'choice', choices: ['ceiling', 'made-before'], several: true },
+  revision: number,
+  person: words,
+  name: words,
+  department: words,
+  group: several,
+  manager: words,
+  machine: words,
+  managed: yesNo,
+  network: choice(['trusted', 'foreign', 'not-known']),
+  channel: choice(CHANNELS),
+  activity: words,
+  destination: several,
+  domain: several,
+  source: several,
+  file: several,
+  fileKind: several,
+  window: several,
+  link: choice(LINK_KINDS),
+  connection: choice(CONNECTIONS),
+  status: choice(STATUSES),
+  outcome: choice(['false-positive', 'allowed', 'harm']),
+  cause: choice(HARM_CAUSES),
+  assignee: words,
+  urgency: number,
+  overdue: yesNo,
+  due: { kind: 'time' },
+  reply: { kind: 'choice', choices: REPLIES, several: true },
+  override: { kind: 'choice', choices: OVERRIDES, several: true },
+  reported: yesNo,
+  test: yesNo,
+  silent: yesNo,
+  case: number,
+  incident: number,
+  any: words,
+} as const satisfies Record<string, FilterField>;
+
+export type FieldName = keyof typeof FILTER_FIELDS;
+export const FIELD_NAMES = Object.keys(FILTER_FIELDS) as FieldName[];
+
+export function fieldOf(name: FieldName): FilterField {
+  return FILTER_FIELDS[name];
+}
+
+/** Attribute operators of RFC 7644, table 3. */
+export const OPERATORS = ['eq', 'ne', 'co', 'sw', 'ew', 'gt', 'ge', 'lt', 'le', 'pr'] as const;
+export type Operator = (typeof OPERATORS)[number];
+
+/** Operators that make sense for a field. */
+export function operatorsOf(name: FieldName): readonly Operator[] {
+  // One box searches several fields at once: it can only contain.
+  if (name === 'any') return ['co'];
+  const field = fieldOf(name);
+  switch (field.kind) {
+    case 'words':
+      return ['eq', 'ne', 'co', 'sw', 'ew', 'pr'];
+    case 'choice':
+      return field.ordered ? ['eq', 'ne', 'gt', 'ge', 'lt', 'le', 'pr'] : ['eq', 'ne', 'pr'];
+    case 'yes-no':
+      return ['eq', 'ne'];
+    case 'number':
+    case 'time':
+      return ['eq', 'ne', 'gt', 'ge', 'lt', 'le', 'pr'];
+  }
+}
