@@ -72,7 +72,7 @@ const smtp = (
     ...over,
   });
 const newest = async () => {
-  const { body } = await client.get<IncidentPage>('/incidents?show=all&order=newest');
+  const { body } = await client.get<IncidentPage>('/incidents?order=-time');
   return (await client.get<IncidentDetail>(`/incidents/${body.rows[0]?.number ?? 0}`)).body;
 };
 

@@ -130,7 +130,7 @@ describe('own records', () => {
       );
     expect((await send('Booking MS104234 of Northquay')).body.status).toBe('sent');
     expect((await send('Booking MS104234 of Bea Crane')).body.status).toBe('refused');
-    const page = (await client.get<IncidentPage>('/incidents?order=newest')).body;
+    const page = (await client.get<IncidentPage>('/incidents?order=-time')).body;
     const incident = (await client.get<IncidentDetail>(`/incidents/${page.rows[0]?.number ?? 0}`)).body;
     expect(JSON.stringify(incident)).not.toContain('MS104234');
   });

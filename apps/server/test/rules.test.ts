@@ -55,7 +55,7 @@ const folder = async (person: string, name: string) =>
     (mail) => mail.folder === name,
   );
 const newest = async (by = client) => {
-  const { body } = await by.get<IncidentPage>('/incidents?show=all&order=newest');
+  const { body } = await by.get<IncidentPage>('/incidents?order=-time');
   return (await by.get<IncidentDetail>(`/incidents/${body.rows[0]?.number ?? 0}`)).body;
 };
 /** Leaves nothing in force but one policy with these rules. */

@@ -206,7 +206,7 @@ describe('the stand-ins', () => {
         words: 'These are order numbers',
       });
       const { body } = await client.get<{ rows: { number: number; reported: boolean }[] }>(
-        '/incidents?reported=yes&order=newest',
+        '/incidents?filter=reported%20eq%20true&order=-time',
       );
       expect(body.rows[0]).toMatchObject({ number: thing.notice?.incident, reported: true });
     });

@@ -26,6 +26,7 @@ export const ERROR_CODES = [
   'label-forbids',
   'reason-needed',
   'act-refused',
+  'bad-filter',
   'too-many-recipients',
   'bad-address',
   'no-recipients',

@@ -1,7 +1,6 @@
-import { CHANNELS } from '@lantern/core/movement';
 import type { Evidence } from '@lantern/core/detection';
 import type {
-  DecisionAct,
+  DeskAct,
   HarmCause,
   IncidentCount,
   IncidentStatus,
@@ -18,14 +17,11 @@ import type {
   Spot,
   UnreadableReason,
 } from '@lantern/core/movement';
-import type { Answer, Policy, Severity, Verdict } from '@lantern/core/policy';
+import { type Answer, type Policy, SEVERITIES, type Severity, type Verdict } from '@lantern/core/policy';
 import { HARM_CAUSES } from '@lantern/core/incidents';
 import { Transform, Type } from 'class-transformer';
 import {
-  ArrayMaxSize,
-  IsArray,
   IsBoolean,
-  IsISO8601,
   IsIn,
   IsInt,
   IsOptional,
@@ -56,85 +52,21 @@ export interface IncidentRow {
   readonly unreadableParts: number;
   readonly matches: number;
   readonly assignee: string | null;
+  /** Subject, file or place, values masked. */
+  readonly title: string | null;
+  readonly machine: string | null;
+  /** By when it is to be decided; null where no time is promised. */
+  readonly dueAt: string | null;
+  /** Open past that time. */
+  readonly overdue: boolean;
+  /** Number of the first attempt of its case. */
+  readonly case: number | null;
+  /** Our own test. */
+  readonly test: boolean;
   readonly silent: boolean;
   /** The person who moved it says that what was found is none. */
   readonly reported: boolean;
   readonly version: number;
-}
-
-export interface IncidentPage {
-  readonly rows: readonly IncidentRow[];
-  readonly total: number;
-  readonly matches: number;
-}
-
-export const INCIDENT_ORDERS = ['urgency', 'newest', 'oldest'] as const;
-export type IncidentOrder = (typeof INCIDENT_ORDERS)[number];
-
-const toList = ({ value }: { value: unknown }): unknown =>
-  typeof value === 'string' ? value.split(',').filter(Boolean) : value;
-
-export class IncidentQuery {
-  @IsOptional()
-  @IsIn(['open', 'decided', 'all'])
-  show?: 'open' | 'decided' | 'all';
-
-  @IsOptional()
-  @Transform(toList)
-  @IsArray()
-  @ArrayMaxSize(4)
-  @IsIn(['low', 'medium', 'high', 'critical'], { each: true })
-  severity?: Severity[];
-
-  @IsOptional()
-  @Transform(toList)
-  @IsArray()
-  @ArrayMaxSize(5)
-  @IsIn(['note', 'advise', 'ask', 'hold', 'block'], { each: true })
-  answer?: Answer[];
-
-  @IsOptional()
-  @IsString()
-  @MaxLength(120)
-  pattern?: string;
-
-  @IsOptional()
-  @IsString()
-  @MaxLength(120)
-  policy?: string;
-
-  @IsOptional()
-  @IsString()
-  @MaxLength(120)
-  department?: string;
-
-  @IsOptional()
-  @IsISO8601()
-  since?: string;
-
-  @IsOptional()
-  @IsIn([...CHANNELS])
-  channel?: Channel;
-
-  /** Only those that the person calls a false finding. */
-  @IsOptional()
-  @IsIn(['yes'])
-  reported?: 'yes';
-
-  /** Incidents of rules that something kept from answering as written: a ceiling, or that the item was made before. */
-  @IsOptional()
-  @IsIn(['ceiling', 'made-before'])
-  cut?: 'ceiling' | 'made-before';
-
-  /** Person, department, destination or incident number. */
-  @IsOptional()
-  @IsString()
-  @MaxLength(200)
-  search?: string;
-
-  @IsOptional()
-  @IsIn([...INCIDENT_ORDERS])
-  order?: IncidentOrder;
 }
 
 /** Piece of an excerpt: plain text, or a finding in it. */
@@ -169,16 +101,40 @@ export interface MovementWayView {
   readonly network: NetworkState | null;
 }
 
+export const HISTORY_KINDS = [
+  'recorded',
+  'act',
+  'note',
+  'unmasked',
+  'reply',
+  'override',
+  'reported',
+  /** It joined a case of earlier attempts, or was taken out of it. */
+  'case',
+  /** A question to the person, and how it ended. */
+  'question',
+  /** Something was done about it: somebody was told, an item was taken back. */
+  'response',
+  /** A routing rule acted. */
+  'routed',
+] as const;
+export type HistoryKind = (typeof HISTORY_KINDS)[number];
+
 export interface HistoryEntry {
   readonly at: string;
   readonly by: string;
-  readonly kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override' | 'reported';
-  readonly act: DecisionAct | null;
+  readonly kind: HistoryKind;
+  readonly act: DeskAct | null;
+  /** Decided together with others. */
+  readonly bulk: string | null;
   readonly text: string | null;
 }
 
 export interface IncidentDetail extends IncidentRow {
   readonly urgencyParts: Urgency;
+  /** What the rules said, before anybody changed it. */
+  readonly firstSeverity: Severity;
+  readonly manager: string | null;
   readonly lookedFor: boolean | null;
   readonly allRight: boolean | null;
   readonly cause: HarmCause | null;
@@ -196,20 +152,51 @@ export interface IncidentDetail extends IncidentRow {
   readonly history: readonly HistoryEntry[];
 }
 
-export class ActRequest {
-  @IsIn(['answer-looked-for', 'answer-all-right', 'name-cause', 'take', 'wait', 'reopen'])
-  act: DecisionAct['act'];
+const ACTS = [
+  'answer-looked-for',
+  'answer-all-right',
+  'name-cause',
+  'take',
+  'wait',
+  'reopen',
+  'assign',
+  'set-severity',
+  'mark-test',
+] as const satisfies readonly DeskAct['act'][];
 
-  @ValidateIf(
-    (request: ActRequest) => request.act === 'answer-looked-for' || request.act === 'answer-all-right',
-  )
+/** One act on an incident. Which of the other fields it needs follows from `act`. */
+export class DeskActRequest {
+  @IsIn([...ACTS])
+  act: DeskAct['act'];
+
+  @ValidateIf(({ act }: DeskActRequest) => YES_ACTS.includes(act))
   @IsBoolean()
   yes?: boolean;
 
-  @ValidateIf((request: ActRequest) => request.act === 'name-cause')
+  @ValidateIf(({ act }: DeskActRequest) => act === 'name-cause')
   @IsIn([...HARM_CAUSES])
   cause?: HarmCause;
 
+  @ValidateIf(({ act }: DeskActRequest) => act === 'set-severity')
+  @IsIn([...SEVERITIES])
+  severity?: Severity;
+
+  /** E-mail address of the account it is handed to; empty for nobody. */
+  @ValidateIf(({ act }: DeskActRequest) => act === 'assign')
+  @IsString()
+  @MaxLength(254)
+  to?: string;
+
+  /** Why: it stands in the history beside the act. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(2_000)
+  reason?: string;
+}
+
+const YES_ACTS: readonly string[] = ['answer-looked-for', 'answer-all-right', 'mark-test'];
+
+export class ActRequest extends DeskActRequest {
   @Type(() => Number)
   @IsInt()
   @Min(1)

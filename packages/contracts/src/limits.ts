@@ -12,8 +12,6 @@ export const MAX_ATTACHMENTS = 20;
 export const MAX_BODY_LENGTH = 1_000_000;
 /** Rules of one policy; more cannot be read as one page. */
 export const MAX_RULES = 200;
-/** Incidents that one answer of the queue lists; the count of all is beside them. */
-export const MAX_LISTED_INCIDENTS = 5_000;
 /** Words of one kind beside an own expression; a word list serves more. */
 export const MAX_CONTEXT_WORDS = 500;
 /** Values, words or ranges that an own expression leaves out. */

@@ -2,6 +2,9 @@
 export type LiveEvent =
   | { readonly kind: 'incident-recorded'; readonly number: number }
   | { readonly kind: 'incident-changed'; readonly number: number }
+  /** Age changed how urgent incidents are, or many were decided together. */
+  | { readonly kind: 'incidents-aged' }
+  | { readonly kind: 'bulk-changed'; readonly id: string }
   | { readonly kind: 'drafts-changed' }
   /** Something was put somewhere in a stand-in, or what waited there went on. */
   | { readonly kind: 'thing-changed'; readonly agent: string }

@@ -1,10 +1,11 @@
 import 'reflect-metadata';
 import { type ClassConstructor, plainToInstance } from 'class-transformer';
 import { validateSync } from 'class-validator';
-import { ActRequest, IncidentQuery, NoteRequest, UnmaskRequest } from './incidents.js';
+import { ActRequest, NoteRequest, UnmaskRequest } from './incidents.js';
 import { MAX_PASTE_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 import { SendMailRequest } from './mail.js';
 import { WordListRequest } from './patterns.js';
+import { GroupsQuery, ListQuery, ValuesQuery } from './queue.js';
 import { SignInRequest } from './session.js';
 
 /** Fields at fault in what a stranger sends, as the server checks it. */
@@ -27,16 +28,22 @@ describe('what a request must be', () => {
       { email: 'a@b.example', password: 'x'.repeat(10_000) },
       ['password'],
     ],
-    ['no filter at all', IncidentQuery, {}, []],
+    ['no filter at all', ListQuery, {}, []],
+    ['an order and a page', ListQuery, { filter: 'person pr', order: '-urgency', limit: '50' }, []],
+    ['an order nobody knows', ListQuery, { order: 'colour' }, ['order']],
+    ['a page of everything', ListQuery, { limit: '100000' }, ['limit']],
+    ['a filter of nobody', ListQuery, { colour: 'red' }, ['colour']],
+    ['values of no field', ValuesQuery, { field: 'colour' }, ['field']],
+    ['groups by two fields', GroupsQuery, { by: 'policy,person' }, []],
+    ['groups by one field twice', GroupsQuery, { by: 'policy,policy' }, ['by']],
+    ['groups by three', GroupsQuery, { by: 'policy,person,channel' }, ['by']],
+    ['handing on', ActRequest, { act: 'assign', to: 'a@b.example', version: 1 }, []],
     [
-      'filters as words divided by commas',
-      IncidentQuery,
-      { severity: 'low,high', answer: 'block', show: 'all', order: 'newest' },
-      [],
+      'a severity nobody knows',
+      ActRequest,
+      { act: 'set-severity', severity: 'awful', version: 1 },
+      ['severity'],
     ],
-    ['a severity nobody knows', IncidentQuery, { severity: 'low,awful' }, ['severity']],
-    ['a filter of nobody', IncidentQuery, { colour: 'red' }, ['colour']],
-    ['a date that is none', IncidentQuery, { since: 'yesterday' }, ['since']],
     ['an answer to a question', ActRequest, { act: 'answer-looked-for', yes: true, version: 1 }, []],
     ['an answer without yes or no', ActRequest, { act: 'answer-looked-for', version: 1 }, ['yes']],
     ['a cause nobody knows', ActRequest, { act: 'name-cause', cause: 'weather', version: 1 }, ['cause']],

@@ -18,6 +18,9 @@ import {
   MatchEntity,
   MovementEntity,
 } from '../incidents/incident.entity.js';
+import { DeskSettingEntity } from '../incidents/desk-setting.entity.js';
+import { KnownNameEntity, TraitEntity } from '../incidents/queue/trait.entity.js';
+import { Triage1764000000016 } from '../migrations/0016-triage.js';
 import { FirstLight1764000000001 } from '../migrations/0001-first-light.js';
 import { AdjustedPatterns1764000000002 } from '../migrations/0002-adjusted-patterns.js';
 import { OwnExpressions1764000000003 } from '../migrations/0003-own-expressions.js';
@@ -105,6 +108,9 @@ export const ENTITIES = [
   IncidentEntity,
   EvidenceEntity,
   HistoryEntity,
+  TraitEntity,
+  KnownNameEntity,
+  DeskSettingEntity,
   MailMessageEntity,
   MailAttachmentEntity,
   MailFileEntity,
@@ -146,6 +152,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Unmaskings1764000000013,
       AgentLimits1764000000014,
       AccountsAndTrail1764000000015,
+      Triage1764000000016,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -37,6 +37,10 @@ export class PersonEntity {
   @Column('json')
   groups: string[];
 
+  /** Address of the person's manager; null where nobody is named. */
+  @Column({ type: 'varchar', length: 254, nullable: true })
+  manager: string | null;
+
   /** Language (ISO 639-1) in which this person is spoken to. */
   @Column({ type: 'varchar', length: 10, default: 'en' })
   language: string;

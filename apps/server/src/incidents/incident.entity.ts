@@ -1,5 +1,6 @@
+import type { HistoryKind } from '@lantern/contracts';
 import type {
-  DecisionAct,
+  DeskAct,
   HarmCause,
   IncidentCount,
   IncidentStatus,
@@ -40,21 +41,10 @@ export interface MovementWay {
   readonly network: NetworkState | null;
 }
 
-/** One attempt to move data. Content stands in {@link EvidenceEntity} only. */
-@Entity('movement')
-@Index('movement_at', ['at'])
-@Index('movement_person', ['personAddress', 'at'])
-@Index('movement_department', ['department'])
-@Index('movement_content', ['personAddress', 'contentDigest'])
-export class MovementEntity {
-  @PrimaryColumn('uuid')
-  id: string;
-
+/** What movements and incidents are both filtered by; the values of an incident are those of its movement. */
+abstract class Filtered {
   @Column({ type: 'varchar', length: 20 })
   channel: Channel;
-
-  @Column({ type: 'datetime', precision: 3 })
-  at: Date;
 
   @Column({ type: 'varchar', length: 254 })
   personAddress: string;
@@ -64,6 +54,47 @@ export class MovementEntity {
 
   @Column({ type: 'varchar', length: 120 })
   department: string;
+
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  activity: string | null;
+
+  /** Address of the person's manager. */
+  @Column({ type: 'varchar', length: 254, nullable: true })
+  manager: string | null;
+
+  @Column({ type: 'varchar', length: 120, nullable: true })
+  machine: string | null;
+
+  /** Whether the organisation looks after the machine; null where nobody knows. */
+  @Column({ type: 'boolean', nullable: true })
+  managed: boolean | null;
+
+  @Column({ type: 'varchar', length: 12, nullable: true })
+  network: NetworkState | null;
+
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  link: LinkKind | null;
+
+  @Column({ type: 'varchar', length: 12, nullable: true })
+  connection: Connection | null;
+
+  /** Our own test: kept out of figures. */
+  @Column({ type: 'boolean', default: false })
+  test: boolean;
+}
+
+/** One attempt to move data. Content stands in {@link EvidenceEntity} only. */
+@Entity('movement')
+@Index('movement_at', ['at'])
+@Index('movement_person', ['personAddress', 'at'])
+@Index('movement_department', ['department'])
+@Index('movement_content', ['personAddress', 'contentDigest'])
+export class MovementEntity extends Filtered {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
 
   @Column('json')
   recipients: { address: string; outside: boolean }[];
@@ -82,6 +113,14 @@ export class MovementEntity {
   /** Out of what, into what, over what; null for movements of earlier versions. */
   @Column({ type: 'json', nullable: true })
   way: MovementWay | null;
+
+  /** Subject, file or place with values masked, sealed; null where there is none. */
+  @Column({ type: 'blob', nullable: true })
+  title: Buffer | null;
+
+  /** Null where it made no incident. */
+  @Column({ type: 'int', nullable: true })
+  incidentNumber: number | null;
 }
 
 /** One rule that held for one movement. */
@@ -146,7 +185,7 @@ export class MatchEntity {
 @Index('movementId', ['movementId'], { unique: true })
 @Index('incident_queue', ['status', 'urgency', 'at'])
 @Index('incident_at', ['at'])
-export class IncidentEntity {
+export class IncidentEntity extends Filtered {
   @PrimaryGeneratedColumn({ type: 'int' })
   number: number;
 
@@ -203,7 +242,7 @@ export class IncidentEntity {
   @Column({ type: 'boolean', default: false })
   silent: boolean;
 
-  /** How it looks to those who may not see its silent matches; all null where it has none, or nothing else. */
+  /** How it looks to those who may not see its silent matches: the same where it has none; all null where it has nothing else. */
   @Column({ type: 'varchar', length: 20, nullable: true })
   openSeverity: Severity | null;
 
@@ -229,6 +268,43 @@ export class IncidentEntity {
 
   @Column({ type: 'varchar', length: 120, nullable: true })
   assignee: string | null;
+
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  answer: Answer | null;
+
+  @Column({ type: 'int', nullable: true })
+  revision: number | null;
+
+  /** What the rules said, before anybody changed it. */
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  firstSeverity: Severity | null;
+
+  /** By when it is to be decided; null where no time is promised. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  dueAt: Date | null;
+
+  /** When its points of age change next; null once they stay. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  nextAgeAt: Date | null;
+
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  decidedAt: Date | null;
+
+  /** Number of the first attempt of its case; null where it stands alone. */
+  @Column({ type: 'int', nullable: true })
+  caseNumber: number | null;
+
+  /** How many values it is compared by with other attempts. */
+  @Column({ type: 'int', default: 0 })
+  caseValues: number;
+
+  /** MinHash signature of the text around what was found, 64 numbers, lowest byte first; null for no text. */
+  @Column({ type: 'varbinary', length: 256, nullable: true })
+  signature: Buffer | null;
+
+  /** Digest of rules, patterns, channel and applications: look-alikes share it. */
+  @Column({ type: 'char', length: 16, nullable: true })
+  alikeKey: string | null;
 
   @Column({ type: 'int' })
   version: number;
@@ -268,10 +344,18 @@ export class HistoryEntity {
   actor: string;
 
   @Column({ type: 'varchar', length: 20 })
-  kind: 'recorded' | 'act' | 'note' | 'unmasked' | 'reply' | 'override' | 'reported';
+  kind: HistoryKind;
 
   @Column({ type: 'json', nullable: true })
-  act: DecisionAct | null;
+  act: DeskAct | null;
+
+  /** Account of `actor`; null for the system, for people of the directory and for entries of earlier versions. */
+  @Column({ type: 'uuid', nullable: true })
+  accountId?: string | null;
+
+  /** The decision in bulk that it belongs to. */
+  @Column({ type: 'uuid', nullable: true })
+  bulkId?: string | null;
 
   @Column({ type: 'text', nullable: true })
   text: string | null;

@@ -1,29 +1,14 @@
-import {
-  ActRequest,
-  type IncidentDetail,
-  type IncidentPage,
-  IncidentQuery,
-  NoteRequest,
-  UnmaskRequest,
-} from '@lantern/contracts';
-import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
+import { ActRequest, type IncidentDetail, NoteRequest, UnmaskRequest } from '@lantern/contracts';
+import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
-import { Answers, Asks } from '../platform/openapi.js';
+import { Answers } from '../platform/openapi.js';
 import { IncidentsService } from './incidents.service.js';
 
 @ApiTags('incidents')
 @Controller('incidents')
 export class IncidentsController {
   constructor(private readonly incidents: IncidentsService) {}
-
-  @Get()
-  @Permit('incidents.read')
-  @Asks('IncidentQuery')
-  @Answers('IncidentPage')
-  list(@Query() query: IncidentQuery, @CallerOf() caller: Caller): Promise<IncidentPage> {
-    return this.incidents.list(query, caller);
-  }
 
   @Get(':number')
   @Permit('incidents.read')

@@ -1,6 +1,5 @@
 import { PublishedRevision } from '../published/published-revision.js';
-import type { ActRequest, IncidentDetail, IncidentPage, IncidentQuery } from '@lantern/contracts';
-import { decide, type DecisionAct } from '@lantern/core/incidents';
+import type { ActRequest, IncidentDetail } from '@lantern/contracts';
 import { wordsFor } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -14,7 +13,8 @@ import { seenBy, verdictSeenBy } from '../published/silence.js';
 import { type StoredEvidence, toEvidenceParts } from './evidence.js';
 import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from './incident.entity.js';
 import { toRow } from './incident.mapper.js';
-import { queryIncidents } from './incident-query.js';
+import { Acts } from './acts.service.js';
+import { openTitle } from './titles.js';
 import { Unmaskings } from './unmaskings.service.js';
 import { evidencePlace } from './evidence.js';
 
@@ -26,11 +26,8 @@ export class IncidentsService {
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
     private readonly unmaskings: Unmaskings,
+    private readonly acts: Acts,
   ) {}
-
-  list(query: IncidentQuery, caller: Caller): Promise<IncidentPage> {
-    return queryIncidents(this.manager, query, seesSilent(caller));
-  }
 
   countOpen(caller: Caller): Promise<number> {
     const open = this.manager.createQueryBuilder(IncidentEntity, 'i').where("i.status <> 'decided'");
@@ -61,7 +58,13 @@ export class IncidentsService {
     const textId = verdict.answer === 'note' ? null : rule?.bands[decidedBy?.band ?? 0]?.text;
     const text = document?.texts.find(({ id }) => id === textId);
     return {
-      ...toRow(incident, movement, seesSilent(caller)),
+      ...toRow(incident, movement, {
+        seesSilent: seesSilent(caller),
+        now: new Date(),
+        title: await openTitle(this.config.evidenceKey, movement),
+      }),
+      firstSeverity: incident.firstSeverity ?? incident.severity,
+      manager: movement.manager,
       urgencyParts: (seesSilent(caller) ? null : incident.openUrgencyParts) ?? incident.urgencyParts,
       lookedFor,
       allRight,
@@ -74,12 +77,13 @@ export class IncidentsService {
       way: movement.way,
       recipientAddresses: movement.recipients,
       notice: incident.told ?? (text ? wordsFor(text, 'en') : null),
-      history: history.map(({ at, actor, kind, act, text }) => ({
+      history: history.map(({ at, actor, kind, act, text, bulkId }) => ({
         at: at.toISOString(),
         by: actor,
         kind,
         act,
         text,
+        bulk: bulkId ?? null,
       })),
     };
   }
@@ -91,34 +95,18 @@ export class IncidentsService {
     caller: Caller,
     at: Date = new Date(),
   ): Promise<IncidentDetail> {
-    const act = toAct(request);
+    const act = await this.acts.read(request);
     await this.manager.transaction(async (manager) => {
-      const incident = await manager.findOne(IncidentEntity, {
-        where: { number },
-        lock: { mode: 'pessimistic_write' },
-      });
+      const incident = await this.acts.locked(manager, number);
       if (!incident || (incident.silent && !seesSilent(caller))) throw notFound(number);
       if (incident.version !== request.version) throw await this.changedMeanwhile(manager, number);
-      const result = decide(incident, act);
+      const result = await this.acts.apply(manager, incident, act, {
+        ...{ by: caller, at, reason: request.reason ?? null },
+      });
       if (result.status === 'refused')
         throw new AppError('act-refused', `That is not possible now: ${result.reason}.`, {
           details: { reason: result.reason },
         });
-      const { status, outcome, lookedFor, allRight, cause } = result.state;
-      const assignee = status === 'new' ? null : (incident.assignee ?? caller.name);
-      await manager.update(
-        IncidentEntity,
-        { number },
-        { status, outcome, lookedFor, allRight, cause, assignee, version: incident.version + 1 },
-      );
-      await manager.insert(HistoryEntity, {
-        incidentNumber: number,
-        at,
-        actor: caller.name,
-        kind: 'act',
-        act,
-        text: null,
-      });
     });
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number, caller);
@@ -130,6 +118,7 @@ export class IncidentsService {
       incidentNumber: number,
       at: new Date(),
       actor: caller.name,
+      accountId: caller.accountId || null,
       kind: 'note',
       act: null,
       text,
@@ -175,25 +164,10 @@ export class IncidentsService {
   }
 }
 
-function seesSilent({ permissions }: Caller): boolean {
+export function seesSilent({ permissions }: Caller): boolean {
   return permissions.includes('policies.silent');
 }
 
 function notFound(number: number): AppError {
   return new AppError('not-found', `There is no incident ${number}.`);
-}
-
-/** The contract has checked that the fields of each act are there. */
-function toAct(request: ActRequest): DecisionAct {
-  switch (request.act) {
-    case 'answer-looked-for':
-    case 'answer-all-right':
-      return { act: request.act, yes: request.yes === true };
-    case 'name-cause':
-      return { act: 'name-cause', cause: request.cause ?? 'slip' };
-    case 'take':
-    case 'wait':
-    case 'reopen':
-      return { act: request.act };
-  }
 }

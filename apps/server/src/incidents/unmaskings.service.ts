@@ -30,6 +30,7 @@ export class Unmaskings {
     await this.accounts.lock(manager, caller.accountId);
     await manager.insert(HistoryEntity, {
       ...{ incidentNumber: number, at, actor, kind: 'unmasked', act: null, text: reason },
+      accountId: caller.accountId || null,
     });
     const since = new Date(at.getTime() - WITHIN_MS);
     const recent = await manager.countBy(HistoryEntity, { kind: 'unmasked', actor, at: MoreThan(since) });

@@ -98,6 +98,7 @@ export class MovementJudge {
       contentDigest,
       set: document,
       activity: submission.activity,
+      manager: known?.manager ?? null,
       label: judged.label,
       own: labelled.own,
       partLabels: labelled.parts,

@@ -1,4 +1,4 @@
-import { incidentOf, type IncidentSummary } from '@lantern/core/incidents';
+import { incidentOf, type IncidentSummary, type JoinedCase, withAge } from '@lantern/core/incidents';
 import { type InspectedMovement } from '@lantern/core/movement';
 import { type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
@@ -9,6 +9,7 @@ import { JournalEntity } from '../journal/journal.entity.js';
 import { JournalService } from '../journal/journal.service.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { sealJson } from '../platform/sealing.js';
+import { Cases, signatureBytes } from '../incidents/alike/cases.service.js';
 import { evidencePlace, toStoredEvidence } from '../incidents/evidence.js';
 import {
   EvidenceEntity,
@@ -18,6 +19,19 @@ import {
   MovementEntity,
   type MovementWay,
 } from '../incidents/incident.entity.js';
+import { KnownNames } from '../incidents/known-names.service.js';
+import { sealTitle, titleWords } from '../incidents/titles.js';
+import { PromisesService } from '../incidents/promises.service.js';
+import { TraitEntity } from '../incidents/queue/trait.entity.js';
+import {
+  type Likeness,
+  likenessOf,
+  namesOf,
+  type SharedColumns,
+  sharedColumns,
+  titleOf,
+  traitsOf,
+} from './record-facts.js';
 
 /** A judged movement, ready to be written down. */
 export interface JudgedMovement {
@@ -32,6 +46,8 @@ export interface JudgedMovement {
   readonly notice?: { readonly text: string } | null;
   /** What the person did, where the channel tells. */
   readonly activity?: string;
+  /** Address of the person's manager, where the directory names one. */
+  readonly manager?: string | null;
   /** By which it was judged. */
   readonly set: PolicySet;
 }
@@ -43,6 +59,10 @@ export interface PreparedRecord {
   /** Null where no rule held and no label forbade anything: then there is no incident. */
   readonly summary: IncidentSummary | null;
   readonly evidence: Buffer | null;
+  /** The title, sealed, and the digests of its words. */
+  readonly title: { readonly sealed: Buffer | null; readonly words: readonly string[] };
+  /** By what the incident is found again; null where there is none. */
+  readonly likeness: Likeness | null;
 }
 
 @Injectable()
@@ -51,6 +71,9 @@ export class RecorderService {
     @Inject(CONFIG) private readonly config: Config,
     private readonly journal: JournalService,
     private readonly mails: MatchMails,
+    private readonly names: KnownNames,
+    private readonly cases: Cases,
+    private readonly promises: PromisesService,
   ) {}
 
   /** Seals what is kept of a movement, before the transaction that writes it down. */
@@ -59,14 +82,17 @@ export class RecorderService {
     const texts = judged.inspected.map(({ text }) => text);
     const journal = await this.journal.sealed({ id: movementId, movement, texts, revision });
     const summary = incidentOf(judged.movement, judged.verdict);
-    if (!summary) return { movementId, journal, summary, evidence: null };
+    const title = await this.titled(movementId, judged);
+    if (!summary) return { movementId, journal, title, summary, evidence: null, likeness: null };
     const evidence = toStoredEvidence(judged.inspected, keepsExcerpts(judged));
     const place = evidencePlace(movementId);
     return {
       movementId,
       journal,
+      title,
       summary,
       evidence: await sealJson(this.config.evidenceKey, place, evidence),
+      likeness: likenessOf(this.config.evidenceKey, judged, summary),
     };
   }
 
@@ -74,14 +100,33 @@ export class RecorderService {
   async record(
     manager: EntityManager,
     judged: JudgedMovement,
-    { movementId, journal, summary, evidence }: PreparedRecord,
+    { movementId, journal, title, summary, evidence, likeness }: PreparedRecord,
   ): Promise<number | null> {
-    await manager.insert(MovementEntity, toMovement(movementId, judged));
+    const shared = sharedColumns(judged);
+    const traits = traitsOf(judged, summary, title.words);
+    await manager.insert(MovementEntity, { ...toMovement(movementId, judged, shared), title: title.sealed });
     await manager.insert(JournalEntity, journal);
-    if (!summary || !evidence) return null;
+    if (!summary || !evidence || !likeness) {
+      await insertTraits(manager, traits, { movementId, incidentNumber: null });
+      return null;
+    }
+    const person = judged.movement.sender.address;
+    const joined = await this.cases.find(manager, { ...likeness, person, at: judged.at });
     const incident = await manager.save(
-      manager.create(IncidentEntity, toIncident(movementId, judged, summary)),
+      manager.create(IncidentEntity, {
+        ...this.withPromise(toIncident(movementId, judged, summary), judged.at),
+        caseNumber: joined?.case ?? null,
+        caseValues: likeness.values.length,
+        signature: likeness.signature && signatureBytes(likeness.signature),
+        alikeKey: likeness.alikeKey,
+      }),
     );
+    const { number: incidentNumber } = incident;
+    await manager.update(MovementEntity, { id: movementId }, { incidentNumber });
+    await insertTraits(manager, traits, { movementId, incidentNumber });
+    await insertHashes(manager, 'alike_band', incidentNumber, likeness.bands);
+    await insertHashes(manager, 'case_value', incidentNumber, likeness.values);
+    await this.names.remember(manager, namesOf(judged, summary));
     const matches = summary.matches.map((match) => ({
       movementId,
       incidentNumber: incident.number,
@@ -111,6 +156,7 @@ export class RecorderService {
       act: null,
       text: null,
     });
+    if (joined) await this.join(manager, incidentNumber, joined, judged.at);
     await this.mails.tell(manager, {
       incident: incident.number,
       at: judged.at,
@@ -119,6 +165,73 @@ export class RecorderService {
     });
     return incident.number;
   }
+
+  private async titled(movementId: string, judged: JudgedMovement): Promise<PreparedRecord['title']> {
+    const title = titleOf(judged);
+    const key = this.config.evidenceKey;
+    return {
+      sealed: await sealTitle(key, movementId, title),
+      words: title === null ? [] : titleWords(key, title),
+    };
+  }
+
+  /** With the time promised for it, and the urgency that its age adds by now. */
+  private withPromise(incident: NewIncident, at: Date): NewIncident {
+    // What is recorded late, as the demo's past is, has its age already.
+    const { points, ...times } = this.promises.promised(incident, Math.max(Date.now(), at.getTime()));
+    const urgencyParts = withAge(incident.urgencyParts, points);
+    const openUrgencyParts = incident.openUrgencyParts && withAge(incident.openUrgencyParts, points);
+    return {
+      ...incident,
+      ...times,
+      urgencyParts,
+      urgency: urgencyParts.total,
+      openUrgencyParts,
+      openUrgency: openUrgencyParts?.total ?? null,
+    };
+  }
+
+  private async join(
+    manager: EntityManager,
+    incidentNumber: number,
+    joined: JoinedCase,
+    at: Date,
+  ): Promise<void> {
+    await this.cases.open(manager, joined);
+    await manager.insert(HistoryEntity, {
+      ...{ incidentNumber, at, actor: 'Uncut Lantern', kind: 'case', act: null },
+      text: JSON.stringify({ like: joined.like, shared: joined.sharedValues, text: joined.textLikeness }),
+    });
+  }
+}
+
+type NewIncident = Omit<IncidentEntity, 'number' | 'caseNumber' | 'caseValues' | 'signature' | 'alikeKey'>;
+
+async function insertTraits(
+  manager: EntityManager,
+  traits: ReturnType<typeof traitsOf>,
+  of: Pick<TraitEntity, 'movementId' | 'incidentNumber'>,
+): Promise<void> {
+  if (traits.length > 0)
+    await manager.insert(
+      TraitEntity,
+      traits.map((trait) => ({ ...of, ...trait })),
+    );
+}
+
+/** Hashes are looked up and never read: they need no entity. */
+async function insertHashes(
+  manager: EntityManager,
+  table: 'alike_band' | 'case_value',
+  incidentNumber: number,
+  hashes: readonly string[],
+): Promise<void> {
+  const distinct = [...new Set(hashes)];
+  if (distinct.length === 0) return;
+  await manager.query(
+    `INSERT INTO ${table} (hash, incidentNumber) VALUES ${distinct.map(() => '(UNHEX(?), ?)').join(', ')}`,
+    distinct.flatMap((hash) => [hash, incidentNumber]),
+  );
 }
 
 /** Longest name of a person that a movement keeps; somebody unknown goes by an address, which may be longer. */
@@ -138,9 +251,13 @@ function keepsExcerpts({ verdict, set }: JudgedMovement): boolean {
 function toMovement(
   id: string,
   { movement, person, at, revision, verdict, contentDigest, activity }: JudgedMovement,
+  shared: SharedColumns,
 ): MovementEntity {
   return {
     id,
+    ...shared,
+    title: null,
+    incidentNumber: null,
     channel: movement.channel,
     at,
     personAddress: movement.sender.address,
@@ -170,14 +287,22 @@ function wayOf(
   };
 }
 
-function toIncident(
-  movementId: string,
-  judged: JudgedMovement,
-  summary: IncidentSummary,
-): Omit<IncidentEntity, 'number'> {
+function toIncident(movementId: string, judged: JudgedMovement, summary: IncidentSummary): NewIncident {
+  const { movement, person, verdict, revision } = judged;
   return {
+    ...sharedColumns(judged),
     movementId,
     at: judged.at,
+    channel: movement.channel,
+    personAddress: movement.sender.address,
+    personName: person.name.slice(0, NAME_LENGTH),
+    department: person.department.slice(0, NAME_LENGTH),
+    answer: verdict.answer,
+    revision,
+    firstSeverity: summary.severity,
+    dueAt: null,
+    nextAgeAt: null,
+    decidedAt: null,
     status: 'new',
     outcome: null,
     lookedFor: null,
@@ -211,13 +336,24 @@ function openSide(
   const silent =
     matches.some((match) => match.silent) && open.length + forbidden.length === 0 && !verdict.unfinished;
   const seen = open.length < matches.length && !silent ? incidentOf(movement, withoutSilent(verdict)) : null;
+  if (silent)
+    return {
+      silent,
+      openSeverity: null,
+      openUrgency: null,
+      openUrgencyParts: null,
+      openMatches: null,
+      openAnswer: null,
+    };
+  const whole = incidentOf(movement, verdict);
+  const shown = seen ?? whole;
   return {
     silent,
-    openSeverity: seen?.severity ?? null,
-    openUrgency: seen?.urgency.total ?? null,
-    openUrgencyParts: seen?.urgency ?? null,
-    openMatches: seen ? seen.matches.length + seen.forbidden.length : null,
-    openAnswer: seen?.answer ?? null,
+    openSeverity: shown?.severity ?? null,
+    openUrgency: shown?.urgency.total ?? null,
+    openUrgencyParts: shown?.urgency ?? null,
+    openMatches: shown ? shown.matches.length + shown.forbidden.length : null,
+    openAnswer: shown?.answer ?? null,
   };
 }
 

@@ -13,7 +13,7 @@ export {
   STATUSES,
 } from './decision.js';
 export { type IncidentCount, incidentOf, type IncidentSummary } from './incident.js';
-export { type Urgency, type UrgencyPart, urgencyOf } from './urgency.js';
+export { type Urgency, type UrgencyPart, urgencyOf, withAge, withSeverity } from './urgency.js';
 export {
   FIELD_NAMES,
   type FieldKind,
@@ -72,3 +72,4 @@ export {
 } from './promise/promise.js';
 export { LEAST_HISTORY_DAYS, medianOf, type Unusual, unusual } from './usual/rate.js';
 export { type PastMovement, type Remark, remarksOn } from './usual/remarks.js';
+export { type Actor, applyAct, type DeskAct, type DeskActResult, type DeskState } from './desk-act.js';

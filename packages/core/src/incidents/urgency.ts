@@ -1,6 +1,6 @@
 import { type Answer, type Severity, SEVERITIES } from '../policy/model/answers.js';
 
-export type UrgencyPart = 'severity' | 'went-on' | 'volume' | 'outside-recipients' | 'unreadable';
+export type UrgencyPart = 'severity' | 'went-on' | 'volume' | 'outside-recipients' | 'unreadable' | 'age';
 
 /** Urgency from 0 to 100 with the parts it is the sum of, so that the order of the queue can be argued with. */
 export interface Urgency {
@@ -42,9 +42,28 @@ export function urgencyOf(facts: UrgencyFacts): Urgency {
     add('outside-recipients', OUTSIDE_POINTS.any + Math.min(OUTSIDE_POINTS.most, more));
   }
   if (facts.unreadableParts > 0) add('unreadable', UNREADABLE_POINTS);
-  const total = Math.min(
-    100,
-    parts.reduce((sum, part) => sum + part.points, 0),
-  );
-  return { total, parts };
+  return summed(parts);
+}
+
+/** The same urgency for another severity. */
+export function withSeverity(urgency: Urgency, severity: Severity): Urgency {
+  const points = SEVERITY_POINTS[SEVERITIES.indexOf(severity)] ?? 0;
+  const parts = urgency.parts.map((part) => (part.code === 'severity' ? { ...part, points } : part));
+  return summed(parts);
+}
+
+/** The same urgency with other points of age. */
+export function withAge(urgency: Urgency, points: number): Urgency {
+  const parts = urgency.parts.filter(({ code }) => code !== 'age');
+  return summed(points > 0 ? [...parts, { code: 'age', points }] : parts);
+}
+
+function summed(parts: Urgency['parts']): Urgency {
+  return {
+    total: Math.min(
+      100,
+      parts.reduce((sum, part) => sum + part.points, 0),
+    ),
+    parts,
+  };
 }

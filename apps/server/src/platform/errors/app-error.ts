@@ -27,6 +27,7 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   'label-not-offered': 422,
   'label-forbids': 403,
   'reason-needed': 422,
+  'bad-filter': 400,
   'act-refused': 409,
   'too-many-recipients': 422,
   'bad-address': 422,

@@ -39,7 +39,8 @@ export const OVERRIDES = ['requested', 'approved', 'refused', 'expired'] as cons
 export const FILTER_FIELDS = {
   number,
   time: { kind: 'time' },
-  title: words,
+  /** Found by whole words: titles are sealed. */
+  title: several,
   policy: { kind: 'words', named: 'policy', several: true },
   rule: { kind: 'words', named: 'rule', several: true },
   pattern: { kind: 'words', named: 'pattern', several: true },
@@ -64,7 +65,6 @@ export const FILTER_FIELDS = {
   source: several,
   file: several,
   fileKind: several,
-  window: several,
   link: choice(LINK_KINDS),
   connection: choice(CONNECTIONS),
   status: choice(STATUSES),
@@ -80,7 +80,7 @@ export const FILTER_FIELDS = {
   test: yesNo,
   silent: yesNo,
   case: number,
-  incident: number,
+  decided: { kind: 'time' },
   any: words,
 } as const satisfies Record<string, FilterField>;
 
@@ -98,7 +98,7 @@ export type Operator = (typeof OPERATORS)[number];
 /** Operators that make sense for a field. */
 export function operatorsOf(name: FieldName): readonly Operator[] {
   // One box searches several fields at once: it can only contain.
-  if (name === 'any') return ['co'];
+  if (name === 'any' || name === 'title') return ['co'];
   const field = fieldOf(name);
   switch (field.kind) {
     case 'words':

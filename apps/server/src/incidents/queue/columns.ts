@@ -1,0 +1,120 @@
+import { type FieldName, fieldOf, type Listed } from '@lantern/core/incidents';
+import { TRAIT_FIELDS, type TraitField } from './trait.entity.js';
+
+/** For whom a list is made: whether they may see what silent rules found. */
+export interface Sight {
+  readonly silent: boolean;
+}
+
+/** What is listed, for whom, and the instant that times are counted from. */
+export interface Looking {
+  readonly listed: Listed;
+  readonly sight: Sight;
+  readonly now: Date;
+}
+
+/** Columns that stand on movements and on incidents under the same name. */
+const SHARED: Partial<Record<FieldName, string>> = {
+  time: 'at',
+  person: 'personAddress',
+  name: 'personName',
+  department: 'department',
+  manager: 'manager',
+  machine: 'machine',
+  managed: 'managed',
+  network: 'network',
+  channel: 'channel',
+  activity: 'activity',
+  link: 'link',
+  connection: 'connection',
+  revision: 'revision',
+  test: 'test',
+};
+
+/** Columns of incidents alone. */
+const OF_INCIDENTS: Partial<Record<FieldName, string>> = {
+  number: 'number',
+  firstSeverity: 'firstSeverity',
+  status: 'status',
+  outcome: 'outcome',
+  cause: 'cause',
+  assignee: 'assignee',
+  due: 'dueAt',
+  decided: 'decidedAt',
+  reported: 'reported',
+  silent: 'silent',
+  case: 'caseNumber',
+};
+
+/** Columns that look different to those who may not see silent matches. */
+const BY_SIGHT: Partial<Record<FieldName, readonly [string, string]>> = {
+  severity: ['severity', 'openSeverity'],
+  urgency: ['urgency', 'openUrgency'],
+  answer: ['answer', 'openAnswer'],
+};
+
+/** Columns of one match, in the place of what its whole incident has. */
+const OF_MATCHES: Partial<Record<FieldName, string>> = {
+  policy: 'x.policyId',
+  rule: 'x.ruleId',
+  reducedBy: 'x.cut',
+  answer: 'x.answer',
+  severity: 'x.severity',
+  silent: 'x.silent',
+};
+
+/** The expression of a field, or null where its values stand in rows of their own. */
+export function columnOf(field: FieldName, { listed, sight }: Looking): string | null {
+  const own = listed === 'matches' ? OF_MATCHES[field] : undefined;
+  if (own) return own;
+  const shared = SHARED[field];
+  if (shared) return listed === 'movements' ? `m.${shared}` : `i.${shared}`;
+  const bySight = BY_SIGHT[field];
+  if (bySight) {
+    if (field === 'answer' && listed === 'movements' && sight.silent) return 'm.answer';
+    return `i.${bySight[sight.silent ? 0 : 1]}`;
+  }
+  const ofIncidents = OF_INCIDENTS[field];
+  return ofIncidents ? `i.${ofIncidents}` : null;
+}
+
+export function isTrait(field: FieldName): field is TraitField {
+  return TRAIT_FIELDS.some((trait) => trait === field);
+}
+
+/** How the values of a field are joined to what is listed. `alias` names the joined rows. */
+export function traitJoin(field: TraitField, alias: string, { listed, sight }: Looking): string {
+  const link = listed === 'movements' ? `${alias}.movementId = m.id` : `${alias}.incidentNumber = i.number`;
+  return `${link} AND ${alias}.field = '${field}'${sight.silent ? '' : ` AND ${alias}.silent = 0`}`;
+}
+
+/** Tables that a list is read from. Where somebody may not see silent rules, what only these found is not there. */
+export function tablesOf({ listed, sight }: Looking): string {
+  switch (listed) {
+    case 'incidents':
+      return 'incident i';
+    case 'matches':
+      return 'rule_match x JOIN incident i ON i.number = x.incidentNumber';
+    case 'movements':
+      return `movement m LEFT JOIN incident i ON i.number = m.incidentNumber${sight.silent ? '' : ' AND i.silent = 0'}`;
+  }
+}
+
+/** What keeps hidden rows out; null where nothing does. */
+export function visibleOnly({ listed, sight }: Looking): string | null {
+  if (sight.silent || listed === 'movements') return null;
+  return listed === 'matches' ? 'i.silent = 0 AND x.silent = 0' : 'i.silent = 0';
+}
+
+/** The id of a row, by which equal ones are ordered. */
+export const ID_OF: Readonly<Record<Listed, string>> = {
+  incidents: 'i.number',
+  matches: 'x.id',
+  movements: 'm.id',
+};
+
+/** Fields whose values are worth counting one by one. */
+export function isListedByValue(field: FieldName): boolean {
+  const { kind } = fieldOf(field);
+  return kind !== 'time' && field !== 'any' && field !== 'number' && field !== 'urgency' && field !== 'title';
+}

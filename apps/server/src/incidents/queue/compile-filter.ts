@@ -1,0 +1,184 @@
+import {
+  type CompareOperator,
+  type FieldName,
+  fieldOf,
+  type Filter,
+  type FilterValue,
+  timeOf,
+} from '@lantern/core/incidents';
+import { titleWords } from '../titles.js';
+import { columnOf, isTrait, type Looking, tablesOf, traitJoin, visibleOnly } from './columns.js';
+import type { KnownNames, NamedKind } from '../known-names.service.js';
+
+/** A condition with its values in the order of their places. */
+export interface Sql {
+  readonly sql: string;
+  readonly values: readonly unknown[];
+}
+
+/** Names of what filters name, and the key of digests. */
+export interface FilterContext {
+  readonly names: KnownNames;
+  readonly key: Buffer;
+}
+
+const NEVER: Sql = { sql: 'FALSE', values: [] };
+const COMPARE: Readonly<Record<string, string>> = { eq: '=', gt: '>', ge: '>=', lt: '<', le: '<=' };
+
+/** What a list is read from, and the condition of a filter. Values never stand in the text. */
+export function whereOf(filter: Filter, looking: Looking, context: FilterContext): Sql {
+  const condition = compileFilter(filter, looking, context);
+  const visible = visibleOnly(looking);
+  return {
+    sql: `${tablesOf(looking)} WHERE ${visible ? `${visible} AND ` : ''}${condition.sql}`,
+    values: condition.values,
+  };
+}
+
+/** The condition of a filter in SQL: held to {@link filterHolds} of the core by a test. */
+export function compileFilter(filter: Filter, looking: Looking, context: FilterContext): Sql {
+  const joined = (parts: readonly Filter[], by: string, none: string): Sql => {
+    if (parts.length === 0) return { sql: none, values: [] };
+    const compiled = parts.map((part) => compileFilter(part, looking, context));
+    return {
+      sql: `(${compiled.map(({ sql }) => sql).join(by)})`,
+      values: compiled.flatMap(({ values }) => values),
+    };
+  };
+  switch (filter.kind) {
+    case 'and':
+      return joined(filter.parts, ' AND ', 'TRUE');
+    case 'or':
+      return joined(filter.parts, ' OR ', 'FALSE');
+    case 'not': {
+      const { sql, values } = compileFilter(filter.part, looking, context);
+      // What has no value is unknown to the database, and its negation too: here it does not hold, and its negation does.
+      return { sql: `(${sql}) IS NOT TRUE`, values };
+    }
+    case 'present':
+      return present(filter.field, looking);
+    case 'compare': {
+      const { field, operator, value } = filter;
+      if (operator !== 'ne') return compare(field, operator, value, looking, context);
+      const { sql, values } = compare(field, 'eq', value, looking, context);
+      return { sql: `(${sql}) IS NOT TRUE`, values };
+    }
+  }
+}
+
+function present(field: FieldName, looking: Looking): Sql {
+  const column = columnOf(field, looking);
+  if (column) return { sql: `${column} IS NOT NULL`, values: [] };
+  if (isTrait(field)) return inTraits(field, looking, { sql: 'TRUE', values: [] });
+  return { sql: 'TRUE', values: [] };
+}
+
+function compare(
+  field: FieldName,
+  operator: CompareOperator,
+  value: FilterValue,
+  looking: Looking,
+  context: FilterContext,
+): Sql {
+  if (field === 'any') return anywhere(String(value), looking, context);
+  if (field === 'title') return wordsInTitle(String(value), looking, context);
+  if (field === 'overdue') {
+    const overdue = "(i.status <> 'decided' AND i.dueAt IS NOT NULL AND i.dueAt < ?)";
+    return { sql: value === true ? `${overdue} IS TRUE` : `${overdue} IS NOT TRUE`, values: [looking.now] };
+  }
+  const column = columnOf(field, looking);
+  const tested = testOf(field, operator, value, looking.now);
+  const { named } = fieldOf(field);
+  const onColumn = (expression: string): Sql =>
+    named ? oneOf(expression, idsOf(named, operator, value, context.names)) : tested(expression);
+  if (column) return onColumn(column);
+  return isTrait(field) ? inTraits(field, looking, onColumn('t.value')) : NEVER;
+}
+
+function inTraits(field: Parameters<typeof traitJoin>[0], looking: Looking, inner: Sql): Sql {
+  return {
+    sql: `EXISTS (SELECT 1 FROM movement_trait t WHERE ${traitJoin(field, 't', looking)} AND ${inner.sql})`,
+    values: inner.values,
+  };
+}
+
+/** The test of a value on an expression. */
+function testOf(field: FieldName, operator: CompareOperator, value: FilterValue, now: Date) {
+  const { kind, ordered, choices } = fieldOf(field);
+  return (expression: string): Sql => {
+    if (kind === 'time') {
+      const at = timeOf(String(value), now.getTime());
+      return { sql: `${expression} ${COMPARE[operator] ?? '='} ?`, values: [new Date(at ?? 0)] };
+    }
+    if (ordered && choices) return oneOf(expression, choicesWhere(choices, operator, String(value)));
+    if (kind === 'yes-no') return { sql: `${expression} = ${value === true ? 1 : 0}`, values: [] };
+    switch (operator) {
+      case 'co':
+        return { sql: `${expression} LIKE ?`, values: [`%${escaped(value)}%`] };
+      case 'sw':
+        return { sql: `${expression} LIKE ?`, values: [`${escaped(value)}%`] };
+      case 'ew':
+        return { sql: `${expression} LIKE ?`, values: [`%${escaped(value)}`] };
+      default:
+        return { sql: `${expression} ${COMPARE[operator] ?? '='} ?`, values: [value] };
+    }
+  };
+}
+
+function choicesWhere(choices: readonly string[], operator: CompareOperator, value: string): string[] {
+  const wanted = choices.indexOf(value);
+  const tests: Readonly<Record<string, (rank: number) => boolean>> = {
+    eq: (rank) => rank === wanted,
+    gt: (rank) => rank > wanted,
+    ge: (rank) => rank >= wanted,
+    lt: (rank) => rank < wanted,
+    le: (rank) => rank <= wanted,
+  };
+  return choices.filter((_, rank) => tests[operator]?.(rank));
+}
+
+function idsOf(kind: NamedKind, operator: CompareOperator, value: FilterValue, names: KnownNames): string[] {
+  const wanted = String(value).toLowerCase();
+  return names.idsWhere(kind, (text) => {
+    const known = text.toLowerCase();
+    if (operator === 'co') return known.includes(wanted);
+    if (operator === 'sw') return known.startsWith(wanted);
+    return operator === 'ew' ? known.endsWith(wanted) : known === wanted;
+  });
+}
+
+function oneOf(expression: string, values: readonly string[]): Sql {
+  return values.length === 0
+    ? NEVER
+    : { sql: `${expression} IN (${values.map(() => '?').join(',')})`, values };
+}
+
+/** Titles are sealed: they are found by whole words. */
+function wordsInTitle(text: string, looking: Looking, { key }: FilterContext): Sql {
+  const words = titleWords(key, text);
+  if (words.length === 0) return NEVER;
+  const tests = words.map(() => inTraits('title', looking, { sql: 't.value = ?', values: [] }).sql);
+  return { sql: `(${tests.join(' AND ')})`, values: words };
+}
+
+/** One box for people, addresses, file names, subjects and numbers. */
+function anywhere(text: string, looking: Looking, context: FilterContext): Sql {
+  const wanted = text.trim();
+  const table = looking.listed === 'movements' ? 'm' : 'i';
+  const like = `%${escaped(wanted)}%`;
+  const columns = ['personName', 'personAddress', 'department', 'machine'];
+  const traits = (['destination', 'file', 'source'] as const).map(
+    (field) =>
+      `EXISTS (SELECT 1 FROM movement_trait t WHERE ${traitJoin(field, 't', looking)} AND t.value LIKE ?)`,
+  );
+  const number = /^#?(\d{1,9})$/u.exec(wanted)?.[1];
+  const tests = [...columns.map((column) => `${table}.${column} LIKE ?`), ...traits];
+  const title = wordsInTitle(wanted, looking, context);
+  return {
+    sql: `(${[...tests, title.sql, ...(number ? ['i.number = ?'] : [])].join(' OR ')})`,
+    values: [...tests.map(() => like), ...title.values, ...(number ? [Number(number)] : [])],
+  };
+}
+
+/** Text that LIKE takes as written. */
+const escaped = (value: FilterValue): string => String(value).replaceAll(/[\\%_]/gu, String.raw`\$&`);

@@ -1,0 +1,353 @@
+import {
+  type CommonValue,
+  type FieldValue,
+  type GroupPage,
+  type GroupRow,
+  type GroupsQuery,
+  type IncidentPage,
+  type ListCounts,
+  type ListedQuery,
+  type ListOrder,
+  type ListQuery,
+  MAX_GROUPS,
+  MAX_LISTED_VALUES,
+  MAX_PAGE,
+  type MatchPage,
+  type MovementPage,
+  type OrderField,
+  type ValuesQuery,
+} from '@lantern/contracts';
+import {
+  allOf,
+  chipOf,
+  conjunctsOf,
+  type FieldName,
+  fieldOf,
+  type Filter,
+  type Listed,
+  parseFilter,
+} from '@lantern/core/incidents';
+import { SEVERITIES } from '@lantern/core/policy';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { CONFIG, type Config } from '../../platform/config.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { KnownNames } from '../known-names.service.js';
+import { columnOf, ID_OF, isListedByValue, isTrait, type Looking, type Sight, traitJoin } from './columns.js';
+import { type FilterContext, type Sql, whereOf } from './compile-filter.js';
+import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
+
+/** Rows of a page where nothing else is asked for. */
+const USUAL_PAGE = 100;
+/** Most incidents first; a share from which a value is called common. */
+const COMMON_SHARE = 0.8;
+const COMMON_FIELDS: readonly FieldName[] = [
+  ...(['policy', 'rule', 'pattern', 'channel', 'person', 'department', 'domain', 'machine'] as const),
+  ...(['file', 'fileKind', 'answer', 'severity', 'network', 'assignee', 'outcome'] as const),
+];
+
+/** Expressions that lists are ordered by, beside the columns of the same field. */
+const ORDER_COLUMNS: Partial<Record<OrderField, FieldName>> = { person: 'name' };
+
+/** Lists of incidents, matches and movements under one filter: pages, counts, values and groups. */
+@Injectable()
+export class Queue {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly names: KnownNames,
+  ) {}
+
+  /** Reads a filter line; throws `bad-filter` with what is wrong and where. */
+  read(line: string | undefined): Filter {
+    const parsed = parseFilter(line ?? '');
+    if (parsed.status === 'read') return parsed.filter;
+    const { code, at, length, word, expected } = parsed.fault;
+    throw new AppError('bad-filter', `The filter cannot be read: ${code} at character ${at + 1}.`, {
+      details: { code, at, length, word, expected: expected.join(' ') },
+    });
+  }
+
+  async incidents(query: ListQuery, sight: Sight, now = new Date()): Promise<IncidentPage> {
+    const { ids, next } = await this.page({ listed: 'incidents', sight, now }, query);
+    return { rows: await incidentRows(this.source, ids.map(Number), sight, now), next };
+  }
+
+  async matches(query: ListQuery, sight: Sight, now = new Date()): Promise<MatchPage> {
+    const { ids, next } = await this.page({ listed: 'matches', sight, now }, query);
+    return { rows: await matchRows(this.source, ids.map(String), this.names), next };
+  }
+
+  async movements(query: ListQuery, sight: Sight, now = new Date()): Promise<MovementPage> {
+    const { ids, next } = await this.page({ listed: 'movements', sight, now }, query);
+    return { rows: await movementRows(this.source, ids.map(String), sight), next };
+  }
+
+  async counts(line: string | undefined, sight: Sight, now = new Date()): Promise<ListCounts> {
+    const filter = this.read(line);
+    const count = async (listed: Listed): Promise<number> => {
+      const where = whereOf(filter, { listed, sight, now }, this.context);
+      const [row] = await this.rows<{ count: string }>({
+        ...where,
+        sql: `SELECT COUNT(*) AS count FROM ${where.sql}`,
+      });
+      return Number(row?.count ?? 0);
+    };
+    return {
+      incidents: await count('incidents'),
+      matches: await count('matches'),
+      movements: await count('movements'),
+    };
+  }
+
+  /** Numbers of all incidents under a filter, in the order of their numbers, `limit` at most. */
+  async numbers(filter: Filter, sight: Sight, limit: number, now = new Date()): Promise<number[]> {
+    const where = whereOf(filter, { listed: 'incidents', sight, now }, this.context);
+    const rows = await this.rows<{ number: number }>({
+      sql: `SELECT i.number AS number FROM ${where.sql} ORDER BY i.number LIMIT ?`,
+      values: [...where.values, limit],
+    });
+    return rows.map(({ number }) => Number(number));
+  }
+
+  /** Values of a field with how many rows have them, under everything that the filter asks but of that field alone. */
+  async values(query: ValuesQuery, sight: Sight, now = new Date()): Promise<FieldValue[]> {
+    const { field, search } = query;
+    if (!isListedByValue(field)) return [];
+    const looking: Looking = { listed: query.listed ?? 'incidents', sight, now };
+    const others = allOf(
+      conjunctsOf(this.read(query.filter)).filter((part) => chipOf(part)?.field !== field),
+    );
+    return this.valuesUnder(others, field, looking, search?.trim());
+  }
+
+  async groups(query: GroupsQuery, sight: Sight, now = new Date()): Promise<GroupPage> {
+    const looking: Looking = { listed: 'incidents', sight, now };
+    const where = whereOf(this.read(query.filter), looking, this.context);
+    const [tables, condition] = divided(where.sql);
+    const by = query.by.map((field, at) => groupExpression(field, `g${at}`, looking));
+    const joins = by.map(({ join }) => join).join(' ');
+    const urgency = columnOf('urgency', looking);
+    const rank = sight.silent
+      ? 'i.severityRank'
+      : `FIELD(i.openSeverity, ${SEVERITIES.map((s) => `'${s}'`).join(',')})`;
+    const count = (test: string) => `COUNT(DISTINCT CASE WHEN ${test} THEN i.number END)`;
+    const rows = await this.rows<Record<string, string | number | Date | null>>({
+      sql: `SELECT ${by.map(({ sql }, at) => `${sql} AS v${at}`).join(', ')},
+          COUNT(DISTINCT i.number) AS incidents,
+          ${count("i.status <> 'decided'")} AS open,
+          ${count("i.status <> 'decided' AND i.dueAt < ?")} AS overdue,
+          ${count("i.outcome = 'false-positive'")} AS falsePositive,
+          ${count("i.outcome = 'allowed'")} AS allowed,
+          ${count("i.outcome = 'harm'")} AS harm,
+          MAX(i.at) AS newest, MAX(${rank}) AS worst, MAX(${urgency}) AS urgency
+        FROM ${tables} ${joins} WHERE ${condition}
+        GROUP BY ${by.map((_, at) => `v${at}`).join(', ')} ORDER BY open DESC, incidents DESC LIMIT ?`,
+      values: [...by.flatMap(({ values }) => values(now)), now, ...where.values, MAX_GROUPS + 1],
+    });
+    return {
+      groups: rows.slice(0, MAX_GROUPS).map((row) => this.groupRow(query.by, row)),
+      cut: rows.length > MAX_GROUPS,
+    };
+  }
+
+  /** What incidents under a filter have in common: values that four of five or more of them share. */
+  async common(query: ListedQuery, sight: Sight, now = new Date()): Promise<CommonValue[]> {
+    const looking: Looking = { listed: 'incidents', sight, now };
+    const filter = this.read(query.filter);
+    const { incidents } = await this.counts(query.filter, sight, now);
+    if (incidents === 0) return [];
+    const found: CommonValue[] = [];
+    for (const field of COMMON_FIELDS) {
+      const [first] = await this.valuesUnder(filter, field, looking, undefined, 1);
+      if (first && first.value !== null && first.count >= incidents * COMMON_SHARE)
+        found.push({ field, value: first, share: Math.min(1, first.count / incidents) });
+    }
+    return found;
+  }
+
+  /** How people read a value of a field, and how the filter line takes it. */
+  valueOf(field: FieldName, raw: unknown, count: number): FieldValue {
+    const { named, kind } = fieldOf(field);
+    if (raw === null || raw === undefined) return { value: null, label: '', count };
+    if (named) {
+      const id = String(raw as string);
+      return { value: this.names.wordFor(named, id), label: this.names.nameOf(named, id), count };
+    }
+    if (kind === 'yes-no') return { value: Number(raw) === 1, label: '', count };
+    if (kind === 'number') return { value: Number(raw), label: String(Number(raw)), count };
+    const text = raw instanceof Date ? raw.toISOString().slice(0, 10) : String(raw as string);
+    return { value: text, label: text, count };
+  }
+
+  private async valuesUnder(
+    filter: Filter,
+    field: FieldName,
+    looking: Looking,
+    search: string | undefined,
+    limit = MAX_LISTED_VALUES,
+  ): Promise<FieldValue[]> {
+    const where = whereOf(filter, looking, this.context);
+    const [tables, condition] = divided(where.sql);
+    const { sql, join, values } = groupExpression(field, 'g0', looking);
+    const sought = search ? this.sought(field, sql, search) : { sql: 'TRUE', values: [] };
+    const rows = await this.rows<{ v: unknown; count: string }>({
+      sql: `SELECT ${sql} AS v, COUNT(DISTINCT ${ID_OF[looking.listed]}) AS count FROM ${tables} ${join}
+        WHERE ${condition} AND ${sought.sql} GROUP BY v ORDER BY count DESC, v LIMIT ?`,
+      values: [...values(looking.now), ...where.values, ...sought.values, limit],
+    });
+    return rows.map(({ v, count }) => this.valueOf(field, v, Number(count)));
+  }
+
+  private sought(field: FieldName, expression: string, search: string): Sql {
+    const { named } = fieldOf(field);
+    if (!named)
+      return {
+        sql: `${expression} LIKE ?`,
+        values: [`%${search.replaceAll(/[\\%_]/gu, String.raw`\$&`)}%`],
+      };
+    const ids = this.names.idsWhere(named, (text) => text.toLowerCase().includes(search.toLowerCase()));
+    if (ids.length === 0) return { sql: 'FALSE', values: [] };
+    return { sql: `${expression} IN (${ids.map(() => '?').join(',')})`, values: ids };
+  }
+
+  /** Ids of one page, by keyset: each page begins behind the last row of the one before, however many came since. */
+  private async page(
+    looking: Looking,
+    query: ListQuery,
+  ): Promise<{ readonly ids: (string | number)[]; readonly next: string | null }> {
+    const limit = Math.min(query.limit ?? USUAL_PAGE, MAX_PAGE);
+    const where = whereOf(this.read(query.filter), looking, this.context);
+    const { expression, descending } = orderOf(query.order, looking);
+    const id = ID_OF[looking.listed];
+    const after = query.after === undefined ? null : readCursor(query.after);
+    const way = descending ? '<' : '>';
+    const behind = after ? ` AND (${expression} ${way} ? OR (${expression} = ? AND ${id} ${way} ?))` : '';
+    const rows = await this.rows<{ id: string | number; k: unknown }>({
+      sql: `SELECT ${id} AS id, ${expression} AS k FROM ${where.sql}${behind}
+        ORDER BY ${expression} ${descending ? 'DESC' : 'ASC'}, ${id} ${descending ? 'DESC' : 'ASC'} LIMIT ?`,
+      values: [...where.values, ...(after ? [after.key, after.key, after.id] : []), limit + 1],
+    });
+    const shown = rows.slice(0, limit);
+    const last = shown.at(-1);
+    return {
+      ids: shown.map((row) => row.id),
+      next: rows.length > limit && last ? writeCursor(last.k, last.id) : null,
+    };
+  }
+
+  private groupRow(by: readonly FieldName[], row: Record<string, string | number | Date | null>): GroupRow {
+    const number = (name: string) => Number(row[name] ?? 0);
+    const newest = row['newest'];
+    return {
+      values: by.map((field, at) => this.valueOf(field, row[`v${at}`], number('incidents'))),
+      incidents: number('incidents'),
+      open: number('open'),
+      overdue: number('overdue'),
+      decided: {
+        falsePositive: number('falsePositive'),
+        allowed: number('allowed'),
+        harm: number('harm'),
+      },
+      newest: new Date(newest instanceof Date ? newest : String(newest)).toISOString(),
+      worst: SEVERITIES[number('worst') - 1] ?? 'low',
+      urgency: number('urgency'),
+    };
+  }
+
+  private get source(): Source {
+    return { manager: this.manager, key: this.config.evidenceKey };
+  }
+
+  private get context(): FilterContext {
+    return { names: this.names, key: this.config.evidenceKey };
+  }
+
+  private rows<Row>({ sql, values }: Sql): Promise<Row[]> {
+    return this.manager.query<Row[]>(sql, [...values]);
+  }
+}
+
+/** The tables and the condition of a compiled list. */
+function divided(sql: string): [string, string] {
+  const at = sql.indexOf(' WHERE ');
+  return [sql.slice(0, at), sql.slice(at + ' WHERE '.length)];
+}
+
+/** By what rows are put together: a column, the day of a time, or joined values. */
+function groupExpression(
+  field: FieldName,
+  alias: string,
+  looking: Looking,
+): { readonly sql: string; readonly join: string; readonly values: (now: Date) => readonly unknown[] } {
+  const none = () => [];
+  if (field === 'overdue')
+    return {
+      sql: "(i.status <> 'decided' AND i.dueAt IS NOT NULL AND i.dueAt < ?)",
+      join: '',
+      values: (now) => [now],
+    };
+  const column = columnOf(field, looking);
+  if (column)
+    return { sql: fieldOf(field).kind === 'time' ? `DATE(${column})` : column, join: '', values: none };
+  if (!isTrait(field)) return { sql: 'NULL', join: '', values: none };
+  return {
+    sql: `${alias}.value`,
+    join: `LEFT JOIN movement_trait ${alias} ON ${traitJoin(field, alias, looking)}`,
+    values: none,
+  };
+}
+
+function orderOf(
+  order: ListOrder | undefined,
+  looking: Looking,
+): { readonly expression: string; readonly descending: boolean } {
+  const usual: ListOrder = looking.listed === 'incidents' ? '-urgency' : '-time';
+  const wanted = order ?? usual;
+  const descending = wanted.startsWith('-');
+  const field = wanted.replace(/^-/u, '') as OrderField;
+  if (field === 'matches')
+    return { expression: looking.sight.silent ? 'i.matches' : 'i.openMatches', descending };
+  if (field === 'severity' && looking.listed === 'incidents' && looking.sight.silent)
+    return { expression: 'i.severityRank', descending };
+  const named = ORDER_COLUMNS[field] ?? (field as FieldName);
+  const column = columnOf(named, looking) ?? ID_OF[looking.listed];
+  const { ordered, choices, kind } = fieldOf(named);
+  if (ordered && choices)
+    return {
+      expression: `FIELD(${column}, ${choices.map((choice) => `'${choice}'`).join(',')})`,
+      descending,
+    };
+  // Rows without a value stand where the least value would: a comparison with nothing is no order.
+  const isNullable = named === 'assignee' || looking.listed === 'movements';
+  if (kind === 'time' && named === 'due')
+    return { expression: `COALESCE(${column}, '9999-12-31')`, descending };
+  if (!isNullable || kind === 'time') return { expression: column, descending };
+  return { expression: `COALESCE(${column}, ${kind === 'number' ? '-1' : "''"})`, descending };
+}
+
+function writeCursor(key: unknown, id: string | number): string {
+  const value = key instanceof Date ? { at: key.toISOString() } : key;
+  return Buffer.from(JSON.stringify([value, id])).toString('base64url');
+}
+
+/** Throws `invalid-request` for a cursor that no page gave. */
+function readCursor(text: string): { readonly key: unknown; readonly id: unknown } {
+  try {
+    const read = JSON.parse(Buffer.from(text, 'base64url').toString()) as unknown;
+    if (Array.isArray(read) && read.length === 2) {
+      const [value, id] = read as [unknown, unknown];
+      const at = typeof value === 'object' && value !== null && 'at' in value ? value.at : null;
+      if (typeof at === 'string') return { key: new Date(at), id };
+      if (
+        (typeof value === 'string' || typeof value === 'number') &&
+        ['string', 'number'].includes(typeof id)
+      )
+        return { key: value, id };
+    }
+  } catch {
+    // Told below.
+  }
+  throw new AppError('invalid-request', 'This page does not exist: `after` is not what a page gave.');
+}
