@@ -167,7 +167,15 @@ describe('the loop', () => {
     expect(undone.body).toMatchObject({ status: 'taken', outcome: null, lookedFor: null });
     await client.send('POST', `/incidents/${number}/notes`, { text: 'Called her.' });
     const { history } = (await client.get<IncidentDetail>(`/incidents/${number}`)).body;
-    expect(history.map((entry) => entry.kind)).toEqual(['recorded', 'case', 'act', 'act', 'act', 'act', 'note']);
+    expect(history.map((entry) => entry.kind)).toEqual([
+      'recorded',
+      'case',
+      'act',
+      'act',
+      'act',
+      'act',
+      'note',
+    ]);
     expect(history.at(-1)).toMatchObject({ by: 'analyst', text: 'Called her.' });
   });
 

@@ -18,6 +18,8 @@ import {
   MatchEntity,
   MovementEntity,
 } from '../incidents/incident.entity.js';
+import { BulkEntity, BulkItemEntity } from '../incidents/bulk/bulk.entity.js';
+import { DeskViewEntity } from '../incidents/views/desk-view.entity.js';
 import { DeskSettingEntity } from '../incidents/desk-setting.entity.js';
 import { KnownNameEntity, TraitEntity } from '../incidents/queue/trait.entity.js';
 import { Triage1764000000016 } from '../migrations/0016-triage.js';
@@ -111,6 +113,9 @@ export const ENTITIES = [
   TraitEntity,
   KnownNameEntity,
   DeskSettingEntity,
+  DeskViewEntity,
+  BulkEntity,
+  BulkItemEntity,
   MailMessageEntity,
   MailAttachmentEntity,
   MailFileEntity,

@@ -1,5 +1,14 @@
 import { Global, Module } from '@nestjs/common';
 import { Acts } from './acts.service.js';
+import { AlikeIncidents } from './alike/alike.service.js';
+import { Surroundings } from './around/around.service.js';
+import { BulkController } from './bulk/bulk.controller.js';
+import { BulkDecisions } from './bulk/bulk.service.js';
+import { ExportController } from './export/export.controller.js';
+import { Exports } from './export/export.service.js';
+import { DeskController } from './desk.controller.js';
+import { Presence } from './presence.service.js';
+import { DeskViews } from './views/desk-views.service.js';
 import { Cases } from './alike/cases.service.js';
 import { EarlierMovements } from './earlier-movements.js';
 import { IncidentsController } from './incidents.controller.js';
@@ -18,10 +27,20 @@ const PROVIDERS = [
   Cases,
   Acts,
   Queue,
+  BulkDecisions,
+  AlikeIncidents,
+  Surroundings,
+  DeskViews,
+  Presence,
+  Exports,
   IncidentsService,
 ];
 
 /** Incidents, their history and their evidence. */
 @Global()
-@Module({ controllers: [QueueController, IncidentsController], providers: PROVIDERS, exports: PROVIDERS })
+@Module({
+  controllers: [ExportController, QueueController, DeskController, BulkController, IncidentsController],
+  providers: PROVIDERS,
+  exports: PROVIDERS,
+})
 export class IncidentsModule {}

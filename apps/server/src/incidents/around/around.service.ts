@@ -1,0 +1,288 @@
+import {
+  type AroundMark,
+  type AroundQuery,
+  type AroundView,
+  MAX_AROUND_DAYS,
+  type RemarksView,
+} from '@lantern/contracts';
+import { domainOf } from '@lantern/core/directory';
+import { type PastMovement, remarksOn } from '@lantern/core/incidents';
+import { spotName } from '@lantern/core/movement';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { Between, type EntityManager, In } from 'typeorm';
+import { LabelChangeEntity } from '../../labels/label-change.entity.js';
+import { CONFIG, type Config } from '../../platform/config.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incident.entity.js';
+import { destinationsOf } from '../incident.mapper.js';
+import type { Sight } from '../queue/columns.js';
+import { only } from '../queue/rows.js';
+import { openTitle } from '../titles.js';
+
+const DAY_MS = 86_400_000;
+/** Movements marked one by one; beyond that only those with incidents are, and all are counted. */
+const MOST_MARKS = 1_500;
+/** Stretches that a time line is counted in. */
+const STRETCHES = 120;
+/** How far the usual is looked for. */
+const USUAL_DAYS = 84;
+/** Movements of a person that the usual is computed from. */
+const MOST_PAST = 20_000;
+
+/** What surrounds an incident: the same person, machine, destination or content over a stretch of time. */
+@Injectable()
+export class Surroundings {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
+
+  async around(query: AroundQuery, sight: Sight): Promise<AroundView> {
+    const from = new Date(query.from);
+    const to = new Date(query.to);
+    if (!(to > from) || to.getTime() - from.getTime() > MAX_AROUND_DAYS * DAY_MS)
+      throw new AppError('invalid-request', `A time line covers a year at most, and ends after it begins.`);
+    const { movement } = await this.find(query.incident, sight);
+    const about = whereOf(query.about, movement);
+    const span = `at ge "${from.toISOString()}" and at le "${to.toISOString()}"`.replaceAll('at ', 'time ');
+    if (!about)
+      return {
+        ...{ value: null, from: from.toISOString(), to: to.toISOString(), movements: 0, incidents: 0 },
+        ...{ marks: [], counts: [], filter: '' },
+      };
+    const counts = await this.counts(about, { from, to }, sight);
+    const movements = counts.reduce((sum, one) => sum + one.movements, 0);
+    const incidents = counts.reduce((sum, one) => sum + one.incidents, 0);
+    const marks = [
+      ...(await this.movements(about, { from, to }, { sight, onlyIncidents: movements > MOST_MARKS })),
+      ...(query.about === 'person' ? await this.labels(movement.personAddress, { from, to }) : []),
+    ];
+    const replies = await this.replies(
+      marks.flatMap((mark) => (mark.kind === 'movement' && mark.incident !== null ? [mark.incident] : [])),
+    );
+    return {
+      value: about.value,
+      from: from.toISOString(),
+      to: to.toISOString(),
+      movements,
+      incidents,
+      marks: [...marks, ...replies].sort((one, other) => one.at.localeCompare(other.at)),
+      counts,
+      filter: about.line ? `${about.line} and ${span}` : '',
+    };
+  }
+
+  /** Sentences against what the person usually does, as codes. */
+  async remarks(number: number, sight: Sight): Promise<RemarksView> {
+    const { movement, incident } = await this.find(number, sight);
+    const from = new Date(movement.at.getTime() - USUAL_DAYS * DAY_MS);
+    const past = await this.manager.find(MovementEntity, {
+      where: { personAddress: movement.personAddress, at: Between(from, movement.at), test: false },
+      select: only(['id', 'at', 'channel', 'recipients', 'way', 'incidentNumber', 'answer']),
+      order: { at: 'DESC' },
+      take: MOST_PAST,
+    });
+    const numbers = past.flatMap(({ incidentNumber }) => (incidentNumber === null ? [] : [incidentNumber]));
+    const incidents = await this.manager.find(IncidentEntity, {
+      where: { number: In([...numbers, number]), ...(sight.silent ? {} : { silent: false }) },
+      select: only(['number', 'counts']),
+    });
+    const matches = await this.manager.find(MatchEntity, {
+      where: {
+        incidentNumber: In(incidents.map((one) => one.number)),
+        ...(sight.silent ? {} : { silent: false }),
+      },
+      select: only(['incidentNumber', 'ruleId', 'id']),
+    });
+    const counts = new Map(incidents.map((one) => [one.number, one.counts]));
+    const rules = new Map<number, string[]>();
+    for (const { incidentNumber, ruleId } of matches)
+      if (ruleId) rules.set(incidentNumber, [...(rules.get(incidentNumber) ?? []), ruleId]);
+    const facts = (
+      one: Pick<MovementEntity, 'at' | 'channel' | 'recipients' | 'way' | 'incidentNumber'>,
+    ): PastMovement => {
+      const known = one.incidentNumber === null ? undefined : counts.get(one.incidentNumber);
+      return {
+        at: one.at.getTime(),
+        channel: one.channel,
+        domains: [...new Set(one.recipients.map(({ address }) => domainOf(address)).filter(Boolean))],
+        incident: known !== undefined,
+        rules: one.incidentNumber === null ? [] : (rules.get(one.incidentNumber) ?? []),
+        values: (known ?? []).reduce((sum, { distinct }) => sum + distinct, 0),
+      };
+    };
+    const since = await this.since(from);
+    const others = past.filter(({ id }) => id !== movement.id);
+    return {
+      remarks: remarksOn(facts({ ...movement, incidentNumber: incident.number }), others.map(facts), since),
+      since: new Date(since).toISOString(),
+    };
+  }
+
+  /** From when movements are known at all: nobody is new because the workbench is. */
+  private async since(from: Date): Promise<number> {
+    const [row] = await this.manager.query<{ first: Date | null }[]>('SELECT MIN(at) AS first FROM movement');
+    return Math.max(from.getTime(), row?.first ? new Date(row.first).getTime() : 0);
+  }
+
+  private async find(
+    number: number,
+    sight: Sight,
+  ): Promise<{ readonly incident: IncidentEntity; readonly movement: MovementEntity }> {
+    const incident = await this.manager.findOneBy(IncidentEntity, {
+      number,
+      ...(sight.silent ? {} : { silent: false }),
+    });
+    if (!incident) throw new AppError('not-found', `There is no incident ${number}.`);
+    return {
+      incident,
+      movement: await this.manager.findOneByOrFail(MovementEntity, { id: incident.movementId }),
+    };
+  }
+
+  private async counts(about: About, span: Span, sight: Sight): Promise<AroundView['counts']> {
+    const width = Math.max(1, Math.ceil((span.to.getTime() - span.from.getTime()) / STRETCHES));
+    const rows = await this.manager.query<{ stretch: string; movements: string; incidents: string }[]>(
+      `SELECT FLOOR(TIMESTAMPDIFF(MICROSECOND, ?, m.at) / 1000 / ?) AS stretch, COUNT(*) AS movements,
+         SUM(i.number IS NOT NULL) AS incidents
+       FROM movement m LEFT JOIN incident i ON i.number = m.incidentNumber${sight.silent ? '' : ' AND i.silent = 0'}
+       WHERE ${about.sql} AND m.at BETWEEN ? AND ? GROUP BY stretch ORDER BY stretch`,
+      [span.from, width, ...about.values, span.from, span.to],
+    );
+    return rows.map(({ stretch, movements, incidents }) => ({
+      at: new Date(span.from.getTime() + Number(stretch) * width).toISOString(),
+      movements: Number(movements),
+      incidents: Number(incidents ?? 0),
+    }));
+  }
+
+  private async movements(
+    about: About,
+    span: Span,
+    { sight, onlyIncidents }: { readonly sight: Sight; readonly onlyIncidents: boolean },
+  ): Promise<AroundMark[]> {
+    const ids = await this.manager.query<{ id: string }[]>(
+      `SELECT m.id AS id FROM movement m WHERE ${about.sql} AND m.at BETWEEN ? AND ?
+       ${onlyIncidents ? 'AND m.incidentNumber IS NOT NULL' : ''} ORDER BY m.at DESC LIMIT ${MOST_MARKS}`,
+      [...about.values, span.from, span.to],
+    );
+    if (ids.length === 0) return [];
+    const movements = await this.manager.find(MovementEntity, { where: { id: In(ids.map(({ id }) => id)) } });
+    const incidents = await this.manager.find(IncidentEntity, {
+      where: {
+        number: In(
+          movements.flatMap(({ incidentNumber }) => (incidentNumber === null ? [] : [incidentNumber])),
+        ),
+      },
+      select: only(['number', 'silent', 'severity', 'openSeverity', 'openAnswer']),
+    });
+    const byNumber = new Map(incidents.map((one) => [one.number, one]));
+    return Promise.all(
+      movements.map(async (one): Promise<AroundMark> => {
+        const incident = one.incidentNumber === null ? undefined : byNumber.get(one.incidentNumber);
+        const seen = incident && (sight.silent || !incident.silent) ? incident : undefined;
+        return {
+          kind: 'movement',
+          at: one.at.toISOString(),
+          id: one.id,
+          channel: one.channel,
+          answer: seen ? (sight.silent ? one.answer : seen.openAnswer) : null,
+          incident: seen?.number ?? null,
+          severity: seen ? (sight.silent ? seen.severity : seen.openSeverity) : null,
+          person: one.personName,
+          title: await openTitle(this.config.evidenceKey, one),
+          destination: destinationsOf(one)[0] ?? null,
+        };
+      }),
+    );
+  }
+
+  private async labels(address: string, { from, to }: Span): Promise<AroundMark[]> {
+    const changes = await this.manager.find(LabelChangeEntity, {
+      where: { by: address, at: Between(from, to) },
+      order: { at: 'DESC' },
+      take: MOST_MARKS,
+    });
+    return changes.map((change) => ({
+      kind: 'label',
+      at: change.at.toISOString(),
+      item: change.item,
+      before: change.before?.name ?? null,
+      after: change.after?.name ?? null,
+    }));
+  }
+
+  private async replies(numbers: readonly number[]): Promise<AroundMark[]> {
+    if (numbers.length === 0) return [];
+    const entries = await this.manager.find(HistoryEntity, {
+      where: { incidentNumber: In([...numbers]), kind: In(['reply', 'override']) },
+      order: { id: 'ASC' },
+      take: MOST_MARKS,
+    });
+    return entries.map((entry) => ({
+      kind: entry.kind === 'reply' ? 'reply' : 'override',
+      at: entry.at.toISOString(),
+      incident: entry.incidentNumber,
+      by: entry.actor,
+      text: entry.text ?? '',
+    }));
+  }
+}
+
+interface Span {
+  readonly from: Date;
+  readonly to: Date;
+}
+
+interface About {
+  readonly value: string;
+  readonly sql: string;
+  readonly values: readonly unknown[];
+  /** The same in the filter grammar; empty where it cannot say so. */
+  readonly line: string;
+}
+
+/** What a time line is about; null where the movement has none. */
+function whereOf(about: AroundQuery['about'], movement: MovementEntity): About | null {
+  switch (about) {
+    case 'person':
+      return {
+        value: movement.personName,
+        sql: 'm.personAddress = ?',
+        values: [movement.personAddress],
+        line: `person eq ${JSON.stringify(movement.personAddress)}`,
+      };
+    case 'machine':
+      return movement.machine === null
+        ? null
+        : {
+            value: movement.machine,
+            sql: 'm.machine = ?',
+            values: [movement.machine],
+            line: `machine eq ${JSON.stringify(movement.machine)}`,
+          };
+    case 'destination':
+      return destination(movement);
+    case 'content':
+      return movement.contentDigest === null
+        ? null
+        : { value: 'content', sql: 'm.contentDigest = ?', values: [movement.contentDigest], line: '' };
+  }
+}
+
+/** The domain it goes to, outside first; else the place or device. */
+function destination(movement: MovementEntity): About | null {
+  const [first] = destinationsOf(movement);
+  if (first === undefined) return null;
+  const isDomain = movement.recipients.some(({ address }) => domainOf(address) === first);
+  const field = isDomain ? 'domain' : 'destination';
+  const spot = movement.way?.into.find((into) => spotName(into) === first);
+  const value = isDomain || !spot ? first : spotName(spot);
+  return {
+    value,
+    sql: 'm.id IN (SELECT t.movementId FROM movement_trait t WHERE t.field = ? AND t.value = ?)',
+    values: [field, value],
+    line: `${field} eq ${JSON.stringify(value)}`,
+  };
+}

@@ -1,0 +1,36 @@
+import { Readable } from 'node:stream';
+import { ExportQuery } from '@lantern/contracts';
+import { Controller, Get, Header, Query, Res, StreamableFile } from '@nestjs/common';
+import { ApiProduces, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
+import { Asks } from '../../platform/openapi.js';
+import { sightOf } from '../queue/queue.controller.js';
+import { Exports } from './export.service.js';
+
+@ApiTags('incidents')
+@Controller('incidents/export')
+export class ExportController {
+  constructor(private readonly exports: Exports) {}
+
+  /** Exactly what is listed, as a file; written into the audit trail with the number of its rows. */
+  @Get()
+  @Permit('incidents.read')
+  @Asks('ExportQuery')
+  @ApiProduces('text/csv', 'application/jsonl')
+  @Header('Cache-Control', 'no-store')
+  export(
+    @Query() query: ExportQuery,
+    @CallerOf() caller: Caller,
+    @Res({ passthrough: true }) response: Response,
+  ): StreamableFile {
+    const { writer, pieces } = this.exports.begin(query, sightOf(caller), caller.email);
+    response.setHeader('Content-Type', writer.contentType);
+    const day = new Date().toISOString().slice(0, 10);
+    response.setHeader(
+      'Content-Disposition',
+      `attachment; filename="${query.listed}-${day}.${writer.extension}"`,
+    );
+    return new StreamableFile(Readable.from(pieces), { type: writer.contentType });
+  }
+}

@@ -1,0 +1,27 @@
+import { Injectable } from '@nestjs/common';
+
+/** Browsers say so often that an incident is open; twice missed, it is closed. */
+const OPEN_FOR_MS = 40_000;
+
+/** Who has which incident open at this moment. In memory: it is of no use tomorrow. */
+@Injectable()
+export class Presence {
+  private readonly open = new Map<number, Map<string, { readonly name: string; readonly at: number }>>();
+
+  /** Notes that somebody has an incident open, and gives the names of the others. */
+  note(
+    number: number,
+    { accountId, name }: { readonly accountId: string; readonly name: string },
+    now: number,
+  ): string[] {
+    for (const [known, people] of this.open) {
+      for (const [id, { at }] of people) if (at < now - OPEN_FOR_MS || id === accountId) people.delete(id);
+      if (people.size === 0) this.open.delete(known);
+    }
+    const people = this.open.get(number) ?? new Map<string, { name: string; at: number }>();
+    const others = [...people.values()].map((one) => one.name);
+    people.set(accountId, { name, at: now });
+    this.open.set(number, people);
+    return others.sort();
+  }
+}
