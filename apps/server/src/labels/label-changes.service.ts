@@ -1,7 +1,8 @@
-import type { LabelChangePage, LabelChangeQuery, LabelChangeRow } from '@lantern/contracts';
-import { Injectable } from '@nestjs/common';
+import type { AroundMark, LabelChangePage, LabelChangeQuery, LabelChangeRow } from '@lantern/contracts';
+import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { Brackets, EntityManager, type SelectQueryBuilder } from 'typeorm';
+import { Between, Brackets, EntityManager, type SelectQueryBuilder } from 'typeorm';
+import { Surroundings } from '../incidents/around/around.service.js';
 import { LabelChangeEntity } from './label-change.entity.js';
 
 /** Rows of one answer; the count of all is beside them. */
@@ -9,8 +10,31 @@ const MOST_ROWS = 2_000;
 
 /** Every change of the label of an item, with the reason. */
 @Injectable()
-export class LabelChangesService {
-  constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
+export class LabelChangesService implements OnModuleInit {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly surroundings: Surroundings,
+  ) {}
+
+  onModuleInit(): void {
+    this.surroundings.alsoShow((address, { from, to }) => this.marksOf(address, from, to));
+  }
+
+  /** Changes by one person, for a time line. */
+  private async marksOf(address: string, from: Date, to: Date): Promise<AroundMark[]> {
+    const changes = await this.manager.find(LabelChangeEntity, {
+      where: { by: address, at: Between(from, to) },
+      order: { at: 'DESC' },
+      take: MOST_ROWS,
+    });
+    return changes.map((change) => ({
+      kind: 'label',
+      at: change.at.toISOString(),
+      item: change.item,
+      before: change.before?.name ?? null,
+      after: change.after?.name ?? null,
+    }));
+  }
 
   async record(manager: EntityManager, change: Omit<LabelChangeEntity, 'id'>): Promise<void> {
     await manager.save(manager.create(LabelChangeEntity, { ...change, item: change.item.slice(0, 500) }));

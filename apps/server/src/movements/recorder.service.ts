@@ -127,26 +127,7 @@ export class RecorderService {
     await insertHashes(manager, 'alike_band', incidentNumber, likeness.bands);
     await insertHashes(manager, 'case_value', incidentNumber, likeness.values);
     await this.names.remember(manager, namesOf(judged, summary));
-    const matches = summary.matches.map((match) => ({
-      movementId,
-      incidentNumber: incident.number,
-      policyId: match.policy,
-      ruleId: match.rule,
-      answer: match.answer,
-      severity: match.severity,
-      written: match.written,
-      cut: match.cut,
-      silent: match.silent,
-    }));
-    const forbidden = summary.forbidden.map((match) => ({
-      movementId,
-      incidentNumber: incident.number,
-      labelId: match.label.id,
-      effect: match.effect,
-      answer: match.answer,
-      severity: match.severity,
-    }));
-    await manager.insert(MatchEntity, [...matches, ...forbidden]);
+    await manager.insert(MatchEntity, matchesOf(movementId, incidentNumber, summary));
     await manager.insert(EvidenceEntity, { movementId, sealed: evidence });
     await manager.insert(HistoryEntity, {
       incidentNumber: incident.number,
@@ -203,6 +184,34 @@ export class RecorderService {
       text: JSON.stringify({ like: joined.like, shared: joined.sharedValues, text: joined.textLikeness }),
     });
   }
+}
+
+/** The rules that held and the labels that forbade it, as they are written down. */
+function matchesOf(
+  movementId: string,
+  incidentNumber: number,
+  summary: IncidentSummary,
+): Partial<MatchEntity>[] {
+  const matches = summary.matches.map((match) => ({
+    movementId,
+    incidentNumber,
+    policyId: match.policy,
+    ruleId: match.rule,
+    answer: match.answer,
+    severity: match.severity,
+    written: match.written,
+    cut: match.cut,
+    silent: match.silent,
+  }));
+  const forbidden = summary.forbidden.map((match) => ({
+    movementId,
+    incidentNumber,
+    labelId: match.label.id,
+    effect: match.effect,
+    answer: match.answer,
+    severity: match.severity,
+  }));
+  return [...matches, ...forbidden];
 }
 
 type NewIncident = Omit<IncidentEntity, 'number' | 'caseNumber' | 'caseValues' | 'signature' | 'alikeKey'>;

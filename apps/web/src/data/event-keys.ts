@@ -22,13 +22,19 @@ const SETS: readonly Key[] = [
 /** Queries whose answers an event makes stale. Nothing that is expensive and unaffected is asked again. */
 export function staleAfter(event: LiveEvent): StaleKey[] {
   switch (event.kind) {
+    // Lists stay as they stand: a recorded incident is announced, a changed one shown in its row.
     case 'incident-recorded':
-      return only(KEYS.overview, KEYS.incidents, KEYS.waiting);
+      return [...COUNTED, ...only(KEYS.overview, KEYS.waiting)];
     case 'incident-changed':
       return [
         [KEYS.incident, event.number],
-        ...only(KEYS.overview, KEYS.incidents, KEYS.waiting, KEYS.mailbox, KEYS.things),
+        ...COUNTED,
+        ...only(KEYS.overview, KEYS.waiting, KEYS.mailbox, KEYS.things),
       ];
+    case 'incidents-aged':
+      return only(KEYS.overview, KEYS.incidents, KEYS.incident);
+    case 'bulk-changed':
+      return only(KEYS.bulk);
     case 'drafts-changed':
       return only(...SETS, KEYS.specimens);
     case 'revision-published':
@@ -44,4 +50,8 @@ export function staleAfter(event: LiveEvent): StaleKey[] {
   }
 }
 
+const COUNTED: readonly StaleKey[] = [
+  [KEYS.incidents, 'counts'],
+  [KEYS.incidents, 'groups'],
+];
 const only = (...keys: readonly Key[]): StaleKey[] => keys.map((key) => [key]);

@@ -1,17 +1,8 @@
-import type { IncidentDetail, IncidentPage } from '@lantern/contracts';
-import type { DecisionAct } from '@lantern/core/incidents';
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { ActRequest, IncidentDetail } from '@lantern/contracts';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';
-
-/** The queue for the filters of an address bar. */
-export function useIncidents(search: string) {
-  return useQuery({
-    queryKey: [KEYS.incidents, search],
-    queryFn: () => get<IncidentPage>(`/incidents?${search}`),
-    placeholderData: keepPreviousData,
-  });
-}
+import { patchIncident } from './queue';
 
 export function useIncident(number: number | null) {
   return useQuery({
@@ -27,7 +18,8 @@ function useChange<Request>(number: number, path: string) {
     mutationFn: (request: Request) => change<IncidentDetail>('POST', `/incidents/${number}/${path}`, request),
     onSuccess: (incident) => {
       queries.setQueryData([KEYS.incident, number], incident);
-      void queries.invalidateQueries({ queryKey: [KEYS.incidents] });
+      void patchIncident(queries, number).catch(() => undefined);
+      void queries.invalidateQueries({ queryKey: [KEYS.incidents, 'counts'] });
       void queries.invalidateQueries({ queryKey: [KEYS.overview] });
     },
     // Somebody else was quicker: show what they did.
@@ -35,7 +27,7 @@ function useChange<Request>(number: number, path: string) {
   });
 }
 
-export const useAct = (number: number) => useChange<DecisionAct & { version: number }>(number, 'acts');
+export const useAct = (number: number) => useChange<ActRequest>(number, 'acts');
 export const useNote = (number: number) => useChange<{ text: string }>(number, 'notes');
 
 /** Values come back whole once and are not kept in the cache of masked incidents. */

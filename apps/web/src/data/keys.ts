@@ -2,8 +2,14 @@
 export const KEYS = {
   accounts: 'accounts',
   addresses: 'addresses',
+  /** Decisions about many incidents at once. */
+  bulk: 'bulk',
   /** Documents of the stand-in, and choosers of labels. */
   desk: 'desk',
+  /** Working hours and promised times. */
+  deskSetting: 'desk-setting',
+  /** Saved views of the desk. */
+  deskViews: 'desk-views',
   documentsJob: 'documents-job',
   doors: 'doors',
   /** Changes, problems and coverage of the drafts. */
@@ -27,6 +33,8 @@ export const KEYS = {
   patterns: 'patterns',
   people: 'people',
   places: 'places',
+  /** Who has an incident open. */
+  presence: 'presence',
   policies: 'policies',
   recordJob: 'record-job',
   replays: 'replays',

@@ -2,24 +2,29 @@ import type { LiveEvent } from '@lantern/contracts';
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { staleAfter } from './event-keys';
+import { patchIncident } from './queue';
 
 function refresh(queries: QueryClient, event: LiveEvent): void {
   for (const queryKey of staleAfter(event)) void queries.invalidateQueries({ queryKey });
+  if (event.kind === 'incident-changed') void patchIncident(queries, event.number).catch(() => undefined);
 }
 
-/** Keeps every screen current. After a lost connection everything is fetched anew: events may have been missed. */
-export function useLiveUpdates(): void {
+/** Keeps every screen current; `heard` must stay the same function. After a lost connection everything is fetched anew: events may have been missed. */
+export function useLiveUpdates(heard?: (event: LiveEvent) => void): void {
   const queries = useQueryClient();
   useEffect(() => {
     const source = new EventSource('/api/events');
     let lost = false;
-    source.onmessage = (message: MessageEvent<string>) =>
-      refresh(queries, JSON.parse(message.data) as LiveEvent);
+    source.onmessage = (message: MessageEvent<string>) => {
+      const event = JSON.parse(message.data) as LiveEvent;
+      refresh(queries, event);
+      heard?.(event);
+    };
     source.onerror = () => (lost = true);
     source.onopen = () => {
       if (lost) void queries.invalidateQueries();
       lost = false;
     };
     return () => source.close();
-  }, [queries]);
+  }, [queries, heard]);
 }

@@ -5,6 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { Link, NavLink, Outlet } from 'react-router';
 import type { OverviewView, Permission } from '@lantern/contracts';
 import { useLiveUpdates } from '../data/live';
+import { heardByDesk } from '../stores/desk-store';
 import { useOverview, useSession, useSignOut } from '../data/session';
 import { LanternPanel } from '../lantern/tab';
 import { useLantern } from '../stores/lantern-store';
@@ -15,7 +16,7 @@ import { KeyHelp } from './key-help';
 
 /** The workbench: the strip of work areas on top, the screen, and the Lantern at the right edge of every one. */
 export function Frame() {
-  useLiveUpdates();
+  useLiveUpdates(heardByDesk);
   const [commands, setCommands] = useState(false);
   const [keys, setKeys] = useState(false);
   const toggleLantern = useLantern((state) => state.toggle);

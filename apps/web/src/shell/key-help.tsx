@@ -22,6 +22,13 @@ const INCIDENTS: Keys = [
   ['W', 'wait for the person'],
   ['Z', 'undo: open it again'],
   ['C', 'write a note'],
+  ['H', 'hand the incident on'],
+  ['E O A P', 'evidence, around, look-alikes, case'],
+  ['X', 'pick the row or the group'],
+  ['Shift X', 'pick everything under the filter'],
+  ['Enter', 'open or close a group'],
+  ['Esc', 'clear what is picked'],
+  ['F', 'add a filter'],
   ['/', 'search the queue'],
 ];
 

@@ -96,4 +96,5 @@ export const URGENCY_WORDS: Readonly<Record<UrgencyPart, string>> = {
   volume: 'the amount',
   'outside-recipients': 'recipients outside',
   unreadable: 'parts that could not be read',
+  age: 'age against the promised time',
 };

@@ -1,6 +1,6 @@
 import type { HistoryEntry, IncidentRow } from '@lantern/contracts';
-import type { DecisionAct } from '@lantern/core/incidents';
-import { CAUSE_WORDS } from './terms';
+import type { DeskAct } from '@lantern/core/incidents';
+import { CAUSE_WORDS, SEVERITY_WORDS } from './terms';
 import type { Names } from './sentence';
 
 /** Headline of an incident: what was found most, and where it went. Never content. */
@@ -20,7 +20,7 @@ export function shortName(name: string): string {
   return name.replace(/\s*\([^)]*\)$/, '');
 }
 
-export function actWords(act: DecisionAct): string {
+export function actWords(act: DeskAct): string {
   switch (act.act) {
     case 'answer-looked-for':
       return act.yes ? 'It is what we look for' : 'It is not what we look for';
@@ -34,6 +34,12 @@ export function actWords(act: DecisionAct): string {
       return 'Waiting for the person';
     case 'reopen':
       return 'Reopened';
+    case 'assign':
+      return act.to === null ? 'Assigned to nobody' : `Handed to ${act.to}`;
+    case 'set-severity':
+      return `Severity set to ${SEVERITY_WORDS[act.severity].toLowerCase()}`;
+    case 'mark-test':
+      return act.yes ? 'Marked as our own test' : 'No longer marked as our own test';
   }
 }
 
@@ -50,7 +56,33 @@ export function historyWords(entry: HistoryEntry): string {
       return entry.text ?? '';
     case 'reported':
       return `Reported as a false finding: ${entry.text ?? ''}`;
-    case 'act':
-      return entry.act ? actWords(entry.act) : '';
+    case 'act': {
+      const words = entry.act ? actWords(entry.act) : '';
+      const together = entry.bulk ? ', together with others' : '';
+      return `${words}${together}${entry.text ? `: ${entry.text}` : ''}`;
+    }
+    case 'case':
+      return caseWords(entry.text);
+    case 'question':
+    case 'response':
+    case 'routed':
+      return entry.text ?? '';
   }
+}
+
+/** Why an incident joined a case, or that it left. */
+function caseWords(text: string | null): string {
+  if (!text) return 'Taken out of its case';
+  const {
+    like,
+    shared,
+    text: likeness,
+  } = JSON.parse(text) as { like: number; shared: number; text: number | null };
+  const same = [
+    ...(shared > 0 ? [`${shared} of the same values`] : []),
+    ...(likeness !== null && likeness >= 0.5
+      ? [`a text that is ${Math.round(likeness * 100)} % the same`]
+      : []),
+  ];
+  return `Joined the case of incident ${like}: ${same.join(' and ')}`;
 }

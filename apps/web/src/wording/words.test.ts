@@ -1,5 +1,5 @@
 import { type Evidence, type EvidenceCode } from '@lantern/core/detection';
-import { type DecisionAct } from '@lantern/core/incidents';
+import { type DeskAct } from '@lantern/core/incidents';
 import { type Condition, PROBLEM_CODES, type Rule, type TextId } from '@lantern/core/policy';
 import { bandOf, findingsAsked, ruleOf, SOME_TEXT } from '@lantern/testkit';
 import { ERROR_CODES } from '@lantern/contracts';
@@ -128,7 +128,7 @@ describe('incidents in words', () => {
     expect(shortName('Plain')).toBe('Plain');
   });
 
-  const ACTS: DecisionAct[] = [
+  const ACTS: DeskAct[] = [
     { act: 'answer-looked-for', yes: true },
     { act: 'answer-looked-for', yes: false },
     { act: 'answer-all-right', yes: true },
@@ -137,6 +137,11 @@ describe('incidents in words', () => {
     { act: 'take' },
     { act: 'wait' },
     { act: 'reopen' },
+    { act: 'assign', to: null },
+    { act: 'assign', to: 'Ada' },
+    { act: 'set-severity', severity: 'low' },
+    { act: 'mark-test', yes: true },
+    { act: 'mark-test', yes: false },
   ];
 
   it('tell every act apart', () => expect(new Set(ACTS.map(actWords)).size).toBe(ACTS.length));
@@ -146,7 +151,9 @@ describe('incidents in words', () => {
     [{ kind: 'unmasked', text: 'asked for', act: null }, 'Values shown. Reason: asked for'],
     [{ kind: 'recorded', text: null, act: null }, 'Recorded'],
     [{ kind: 'act', text: null, act: { act: 'take' } }, 'Taken'],
-  ] as const)('tell %j', (entry, words) => expect(historyWords({ at: '', by: 'x', ...entry })).toBe(words));
+  ] as const)('tell %j', (entry, words) =>
+    expect(historyWords({ at: '', by: 'x', bulk: null, ...entry })).toBe(words),
+  );
 });
 
 describe('sentences', () => {

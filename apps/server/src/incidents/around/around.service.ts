@@ -11,7 +11,6 @@ import { spotName } from '@lantern/core/movement';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { Between, type EntityManager, In } from 'typeorm';
-import { LabelChangeEntity } from '../../labels/label-change.entity.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incident.entity.js';
@@ -30,13 +29,28 @@ const USUAL_DAYS = 84;
 /** Movements of a person that the usual is computed from. */
 const MOST_PAST = 20_000;
 
+export interface Span {
+  readonly from: Date;
+  readonly to: Date;
+}
+
+/** Marks of one person over a span, 1,500 at most. */
+export type BesideSource = (address: string, span: Span) => Promise<AroundMark[]>;
+
 /** What surrounds an incident: the same person, machine, destination or content over a stretch of time. */
 @Injectable()
 export class Surroundings {
+  private readonly sources: BesideSource[] = [];
+
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
+
+  /** Another domain shows what a person did beside moving data. */
+  alsoShow(source: BesideSource): void {
+    this.sources.push(source);
+  }
 
   async around(query: AroundQuery, sight: Sight): Promise<AroundView> {
     const from = new Date(query.from);
@@ -56,7 +70,7 @@ export class Surroundings {
     const incidents = counts.reduce((sum, one) => sum + one.incidents, 0);
     const marks = [
       ...(await this.movements(about, { from, to }, { sight, onlyIncidents: movements > MOST_MARKS })),
-      ...(query.about === 'person' ? await this.labels(movement.personAddress, { from, to }) : []),
+      ...(query.about === 'person' ? await this.beside(movement.personAddress, { from, to }) : []),
     ];
     const replies = await this.replies(
       marks.flatMap((mark) => (mark.kind === 'movement' && mark.incident !== null ? [mark.incident] : [])),
@@ -198,19 +212,8 @@ export class Surroundings {
     );
   }
 
-  private async labels(address: string, { from, to }: Span): Promise<AroundMark[]> {
-    const changes = await this.manager.find(LabelChangeEntity, {
-      where: { by: address, at: Between(from, to) },
-      order: { at: 'DESC' },
-      take: MOST_MARKS,
-    });
-    return changes.map((change) => ({
-      kind: 'label',
-      at: change.at.toISOString(),
-      item: change.item,
-      before: change.before?.name ?? null,
-      after: change.after?.name ?? null,
-    }));
+  private async beside(address: string, span: Span): Promise<AroundMark[]> {
+    return (await Promise.all(this.sources.map((source) => source(address, span)))).flat();
   }
 
   private async replies(numbers: readonly number[]): Promise<AroundMark[]> {
@@ -228,11 +231,6 @@ export class Surroundings {
       text: entry.text ?? '',
     }));
   }
-}
-
-interface Span {
-  readonly from: Date;
-  readonly to: Date;
 }
 
 interface About {

@@ -80,7 +80,10 @@ function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
           </p>
           {pattern.decided > 0 && (
             <p className="text-[13px]">
-              <Link className="part" to={`/incidents?show=decided&pattern=${pattern.id}`}>
+              <Link
+                className="part"
+                to={`/incidents?filter=${encodeURIComponent(`status eq "decided" and pattern eq ${JSON.stringify(pattern.id)}`)}`}
+              >
                 {pattern.decided} decided {pattern.decided === 1 ? 'incident' : 'incidents'}
               </Link>{' '}
               incidents, {pattern.falsePositives} false positives.

@@ -327,7 +327,10 @@ function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly may
         onChange={(event) => onChange({ bindsFrom: event.target.value || null })}
       />
       {rule.bindsFrom && (
-        <Link className="text-press underline" to="/incidents?show=all&cut=made-before">
+        <Link
+          className="text-press underline"
+          to={`/incidents?filter=${encodeURIComponent('reducedBy eq "made-before"')}`}
+        >
           Incidents from items created before this date
         </Link>
       )}

@@ -1,14 +1,14 @@
 import type { IncidentDetail } from '@lantern/contracts';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { useUnmask } from '../../data/incidents';
-import { usePatternNames } from '../../data/patterns';
-import { useMay } from '../../data/session';
-import { useSaveSpecimen } from '../../data/specimens';
-import { Button } from '../../ui/button';
-import { Notice } from '../../ui/notice';
-import { EditorPopover } from '../../ui/popover';
-import { errorSentence } from '../../wording/errors';
+import { useUnmask } from '../../../data/incidents';
+import { usePatternNames } from '../../../data/patterns';
+import { useMay } from '../../../data/session';
+import { useSaveSpecimen } from '../../../data/specimens';
+import { Button } from '../../../ui/button';
+import { Notice } from '../../../ui/notice';
+import { EditorPopover } from '../../../ui/popover';
+import { errorSentence } from '../../../wording/errors';
 import { asSpecimen, patternsShown } from './as-specimen';
 
 /** Keeps the evidence of an incident as a specimen. Its values are shown to authors by that, so the history says so. */

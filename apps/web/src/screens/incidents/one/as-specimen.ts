@@ -1,5 +1,5 @@
 import type { IncidentDetail } from '@lantern/contracts';
-import type { SpecimenFields } from '../../data/specimens';
+import type { SpecimenFields } from '../../../data/specimens';
 
 /** Characters of one specimen: enough to show how values stand, and judged while somebody types. */
 const LONGEST_TEXT = 20_000;

@@ -1,17 +1,21 @@
-import type { IncidentDetail } from '@lantern/contracts';
-import { type DecisionAct, HARM_CAUSES } from '@lantern/core/incidents';
+import type { DeskActRequest, IncidentDetail } from '@lantern/contracts';
+import { HARM_CAUSES } from '@lantern/core/incidents';
+import { SEVERITIES, type Severity } from '@lantern/core/policy';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
 import { toast } from 'sonner';
-import { useAct, useNote } from '../../data/incidents';
-import { useMay } from '../../data/session';
-import { Button, Key } from '../../ui/button';
-import { Notice } from '../../ui/notice';
-import { errorSentence } from '../../wording/errors';
-import { URGENCY_WORDS } from '../../wording/evidence';
-import { historyWords } from '../../wording/incidents';
-import { CAUSE_WORDS, OUTCOME_WORDS, STATUS_WORDS } from '../../wording/terms';
-import { exactTime, shortTime } from '../../wording/times';
+import { useAssignees } from '../../../data/desk';
+import { useAct, useNote } from '../../../data/incidents';
+import { useMay } from '../../../data/session';
+import { Button, Key } from '../../../ui/button';
+import { SelectField, TextField } from '../../../ui/field';
+import { Notice } from '../../../ui/notice';
+import { EditorPopover } from '../../../ui/popover';
+import { errorSentence } from '../../../wording/errors';
+import { URGENCY_WORDS } from '../../../wording/evidence';
+import { historyWords } from '../../../wording/incidents';
+import { CAUSE_WORDS, OUTCOME_WORDS, SEVERITY_WORDS, STATUS_WORDS } from '../../../wording/terms';
+import { exactTime, shortTime } from '../../../wording/times';
 
 /** Keys that wait for an answer; more is somebody who leans on the keyboard. */
 const MOST_WAITING = 5;
@@ -24,12 +28,15 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
   // Keys come faster than answers: what is pressed meanwhile waits for the version that the answer brings.
   const shown = useRef(incident.number);
   const sending = useRef<number | null>(null);
-  const waiting = useRef<DecisionAct[]>([]);
+  const waiting = useRef<DeskActRequest[]>([]);
   useEffect(() => {
     shown.current = incident.number;
     waiting.current = [];
   }, [incident.number]);
-  const send = (wanted: DecisionAct, { version, outcome }: Pick<IncidentDetail, 'version' | 'outcome'>) => {
+  const send = (
+    wanted: DeskActRequest,
+    { version, outcome }: Pick<IncidentDetail, 'version' | 'outcome'>,
+  ) => {
     const { number } = incident;
     sending.current = number;
     act.mutate(
@@ -53,7 +60,7 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
       },
     );
   };
-  const run = (wanted: DecisionAct) => {
+  const run = (wanted: DeskActRequest) => {
     if (!may) return;
     if (sending.current !== incident.number) send(wanted, incident);
     else if (waiting.current.length < MOST_WAITING) waiting.current.push(wanted);
@@ -100,6 +107,7 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
       )}
       <State incident={incident} run={run} may={may} />
       <Urgency incident={incident} />
+      {may && <Arrange incident={incident} run={run} />}
       {may && <NoteForm incident={incident} field={noteField} />}
       <History incident={incident} />
     </div>
@@ -143,7 +151,7 @@ function Question({ title, keys, answer, onAnswer, refusal }: QuestionProps) {
 
 interface StateProps {
   readonly incident: IncidentDetail;
-  readonly run: (act: DecisionAct) => void;
+  readonly run: (act: DeskActRequest) => void;
   readonly may: boolean;
 }
 
@@ -192,10 +200,82 @@ function State({ incident, run, may }: StateProps) {
   );
 }
 
+/** Hands the incident on, sets its severity, marks our own test. */
+function Arrange({ incident, run }: Omit<StateProps, 'may'>) {
+  const assignees = useAssignees();
+  const [to, setTo] = useState('');
+  const [reason, setReason] = useState('');
+  const trigger = useRef<HTMLButtonElement>(null);
+  useHotkeys('h', () => trigger.current?.click(), { preventDefault: true });
+  return (
+    <div className="flex flex-col gap-1.5">
+      <div className="flex flex-wrap gap-1.5">
+        <EditorPopover
+          label="Hand on"
+          trigger={
+            <button ref={trigger} type="button" className="part text-[12.5px]">
+              Hand on <Key>H</Key>
+            </button>
+          }
+        >
+          <div className="flex flex-col gap-2">
+            <SelectField
+              label="Hand to"
+              value={to}
+              options={[
+                { value: '', label: 'nobody' },
+                ...(assignees.data ?? []).map(({ name, email }) => ({ value: email, label: name })),
+              ]}
+              onChange={setTo}
+            />
+            <TextField
+              label="Note for them"
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+            />
+            <Button
+              look="main"
+              refusal={incident.status === 'decided' ? 'It is decided' : undefined}
+              onClick={() => run({ act: 'assign', to, ...(reason.trim() ? { reason: reason.trim() } : {}) })}
+            >
+              Hand on
+            </Button>
+          </div>
+        </EditorPopover>
+        <button
+          type="button"
+          className="part text-[12.5px]"
+          onClick={() => run({ act: 'mark-test', yes: !incident.test })}
+        >
+          {incident.test ? 'Not our test' : 'Our own test'}
+        </button>
+      </div>
+      <SelectField<Severity>
+        label="Severity"
+        value={incident.severity}
+        hint={
+          incident.firstSeverity === incident.severity
+            ? undefined
+            : `${SEVERITY_WORDS[incident.firstSeverity]} by the rules`
+        }
+        options={SEVERITIES.map((value) => ({ value, label: SEVERITY_WORDS[value] }))}
+        onChange={(severity) => run({ act: 'set-severity', severity })}
+      />
+    </div>
+  );
+}
+
 function Urgency({ incident }: { readonly incident: IncidentDetail }) {
   return (
     <section aria-label="Urgency">
-      <h2 className="mb-1">Urgency {incident.urgency}</h2>
+      <h2 className="mb-1">
+        Urgency {incident.urgency}
+        {incident.dueAt && incident.status !== 'decided' && (
+          <span className={incident.overdue ? 'text-stop' : ''} title={exactTime(incident.dueAt)}>
+            , {incident.overdue ? 'was due' : 'due'} {shortTime(incident.dueAt, new Date())}
+          </span>
+        )}
+      </h2>
       <ul className="text-[12.5px]">
         {incident.urgencyParts.parts.map((part) => (
           <li key={part.code} className="flex justify-between border-b border-dotted border-rule py-0.5">

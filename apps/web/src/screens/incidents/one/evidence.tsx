@@ -2,19 +2,19 @@ import type { EvidencePart, ExcerptPiece, IncidentDetail } from '@lantern/contra
 import type { Spot } from '@lantern/core/movement';
 import type { SpotTerm } from '@lantern/core/policy';
 import { useState } from 'react';
-import { Beam } from '../../shared/beam/beam';
-import { EvidenceSum } from '../../shared/trace/evidence-sum';
-import { useUnmask } from '../../data/incidents';
-import { usePatternNames } from '../../data/patterns';
-import { useMay } from '../../data/session';
-import { Button } from '../../ui/button';
-import { TextField } from '../../ui/field';
-import { Notice } from '../../ui/notice';
-import { InlinePress } from '../../ui/inline-press';
-import { EditorPopover } from '../../ui/popover';
-import { errorSentence } from '../../wording/errors';
-import { incidentTitle, shortName } from '../../wording/incidents';
-import { spotWords } from '../../wording/sentence';
+import { Beam } from '../../../shared/beam/beam';
+import { EvidenceSum } from '../../../shared/trace/evidence-sum';
+import { useUnmask } from '../../../data/incidents';
+import { usePatternNames } from '../../../data/patterns';
+import { useMay } from '../../../data/session';
+import { Button } from '../../../ui/button';
+import { TextField } from '../../../ui/field';
+import { Notice } from '../../../ui/notice';
+import { InlinePress } from '../../../ui/inline-press';
+import { EditorPopover } from '../../../ui/popover';
+import { errorSentence } from '../../../wording/errors';
+import { incidentTitle, shortName } from '../../../wording/incidents';
+import { spotWords } from '../../../wording/sentence';
 import {
   CHANNEL_WORDS,
   CONNECTION_WORDS,
@@ -22,9 +22,10 @@ import {
   MACHINE_WORDS,
   NETWORK_WORDS,
   UNREADABLE_WORDS,
-} from '../../wording/terms';
-import { exactTime } from '../../wording/times';
+} from '../../../wording/terms';
+import { exactTime } from '../../../wording/times';
 import { KeepEvidence } from './keep-evidence';
+import { Remarks } from './remarks';
 import { VerdictTrace } from './verdict-trace';
 
 /** Source, target, connection and machine of the movement, as far as the channel knows them. */
@@ -59,6 +60,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
   return (
     <div className="px-5 py-3.5">
       <h1>{incidentTitle(incident, names)}</h1>
+      {incident.title && <p className="truncate text-ink-2">{incident.title}</p>}
       <div className="mt-1 mb-1">
         <Beam
           from={`${incident.person.name}, ${incident.person.department}`}
@@ -83,6 +85,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
             .join(', ')}${outside.length > 4 ? ' and others' : ''}`}
       </p>
       {incident.way && <WayLine way={incident.way} />}
+      <Remarks incident={incident} />
       {incident.verdict.unfinished && (
         <Notice look="plain">
           Inspection did not finish. The channel’s setting decided, because no rule gave a stronger answer.

@@ -1,6 +1,6 @@
 import type { IncidentDetail } from '@lantern/contracts';
-import { RuleTraces } from '../../shared/trace/rule-traces';
-import { ANSWER_DONE } from '../../wording/terms';
+import { RuleTraces } from '../../../shared/trace/rule-traces';
+import { ANSWER_DONE } from '../../../wording/terms';
 
 /** How the verdict of an incident came about. */
 export function VerdictTrace({ incident }: { readonly incident: IncidentDetail }) {
