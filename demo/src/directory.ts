@@ -8,6 +8,8 @@ export interface DemoPerson {
   readonly title: string;
   readonly groups: readonly string[];
   readonly language: string;
+  /** Address of whoever leads the department; null for the one who leads all. */
+  readonly manager: string | null;
 }
 
 export interface DemoPartner {
@@ -111,8 +113,24 @@ function addressOf(name: string): string {
 
 /** 126 people in nine departments and six ports, the same every time. */
 export function directory(): DemoPerson[] {
+  const people = withoutManagers();
+  return people.map((person) => ({ ...person, manager: managerOf(person, people) }));
+}
+
+/** The first of each department leads it; the first of the executive office leads all of them. */
+function managerOf(person: Unmanaged, people: readonly Unmanaged[]): string | null {
+  const first = (department: string) => people.find((one) => one.department === department)?.address ?? null;
+  const own = first(person.department);
+  if (own !== person.address) return own;
+  const head = first('Executive Office');
+  return head === person.address ? null : head;
+}
+
+type Unmanaged = Omit<DemoPerson, 'manager'>;
+
+function withoutManagers(): Unmanaged[] {
   const random = chance(4600);
-  const people = NAMED.map(([name, department, port, title]): DemoPerson => ({
+  const people = NAMED.map(([name, department, port, title]): Unmanaged => ({
     name,
     address: addressOf(name),
     department,

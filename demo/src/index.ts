@@ -15,3 +15,5 @@ export { STARTER_LABELS } from './labels.js';
 export { EXCHANGES, FIRST_REVISION, POLICIES, SLACKWATER, SPOTS, TEXTS } from './policies.js';
 export { type DemoDriveFile, type DemoMove, type DemoRoom, driveFiles, moves, ROOMS } from './moves.js';
 export { type DemoMail, traffic } from './traffic.js';
+export type { DemoOutcome, DemoPastMovement } from './past/movement.js';
+export { past } from './past/past.js';

@@ -72,7 +72,7 @@ export class DemoLife {
   /** Every fourth incident of the older weeks is decided, by two analysts; one in five was a false positive. */
   private async decideSome(...analysts: readonly [Caller, Caller]): Promise<void> {
     const old = await this.manager.find(IncidentEntity, {
-      where: { at: LessThan(new Date(Date.now() - 12 * DAY_MS)) },
+      where: { at: LessThan(new Date(Date.now() - 12 * DAY_MS)), status: 'new' },
       order: { number: 'ASC' },
     });
     for (const [index, incident] of old.filter((_each, place) => place % 4 === 0).entries()) {
@@ -81,14 +81,14 @@ export class DemoLife {
       const falsePositive = index % 5 === 3;
       await this.incidents.act(
         incident.number,
-        { act: 'answer-looked-for', yes: !falsePositive, version: 1 },
+        { act: 'answer-looked-for', yes: !falsePositive, version: incident.version },
         analyst,
         at,
       );
       if (falsePositive) continue;
       await this.incidents.act(
         incident.number,
-        { act: 'answer-all-right', yes: incident.severity === 'low', version: 2 },
+        { act: 'answer-all-right', yes: incident.severity === 'low', version: incident.version + 1 },
         analyst,
         at,
       );

@@ -2,10 +2,11 @@ import { Global, Module } from '@nestjs/common';
 import { DemoLabels } from './demo-labels.service.js';
 import { DemoLife } from './demo-life.service.js';
 import { DemoMoves } from './demo-moves.service.js';
+import { DemoPast } from './demo-past.service.js';
 import { DemoState } from './demo-state.js';
 import { DemoService } from './demo.service.js';
 
-const PROVIDERS = [DemoState, DemoService, DemoLabels, DemoMoves, DemoLife];
+const PROVIDERS = [DemoState, DemoService, DemoLabels, DemoMoves, DemoPast, DemoLife];
 
 /** Loads the demo. */
 @Global()

@@ -32,6 +32,7 @@ import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/pe
 import type { Caller } from '../platform/auth/permit.js';
 import { type BlockedMail, DemoLife } from './demo-life.service.js';
 import { DemoState } from './demo-state.js';
+import { DemoPast } from './demo-past.service.js';
 import { DemoMoves } from './demo-moves.service.js';
 import { DemoLabels } from './demo-labels.service.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
@@ -76,30 +77,38 @@ export class DemoService {
     private readonly labels: DemoLabels,
     private readonly moves: DemoMoves,
     private readonly life: DemoLife,
+    private readonly past: DemoPast,
     private readonly state: DemoState,
     private readonly trail: Trail,
   ) {}
 
   /**
    * Loads what an empty installation begins with. Only what such a load left when it was cut off is emptied away; a
-   * database that holds anything else stays as it is, with or without accounts.
+   * database that holds anything else stays as it is, with or without accounts. `pastPart` is the share of the demo's
+   * past weeks that is made, for tests that need less.
    */
-  async prepare(demo: 'merrow' | 'none', say: (text: string) => void): Promise<PrintedAccount[]> {
+  async prepare(
+    demo: 'merrow' | 'none',
+    say: (text: string) => void,
+    pastPart = 1,
+  ): Promise<PrintedAccount[]> {
     const state = await this.state.find();
     if (state === 'done') return this.printed();
     if (state === 'begun') await this.emptyUnfinished(say);
     await this.state.note('begun');
-    const accounts = demo === 'none' ? [await this.firstAccount()] : await this.loadDemo(say);
+    const accounts = demo === 'none' ? [await this.firstAccount()] : await this.loadDemo(say, pastPart);
     await this.state.note('done');
     return accounts;
   }
 
-  private async loadDemo(say: (text: string) => void): Promise<PrintedAccount[]> {
+  private async loadDemo(say: (text: string) => void, pastPart: number): Promise<PrintedAccount[]> {
     say('Loading the demo: people and policies …');
     await this.loadDirectory();
     await this.labels.loadPlaces(say);
     const caller = await this.loadPolicies();
     await this.labels.loadDocuments();
+    const analysts = [DEMO_ACCOUNTS[0], DEMO_ACCOUNTS[1], DEMO_ACCOUNTS[2]].map(callerOf);
+    await this.past.load(say, analysts, pastPart);
     const blocked = await this.loadTraffic(say);
     await this.moves.loadCertificates();
     await this.moves.load(say);

@@ -24,6 +24,16 @@ export interface Player {
 }
 
 const MAX_SUGGESTIONS = 12;
+const ORGANISATION_KEPT_MS = 1_000;
+/** Whoever gets mail gets more of it: addresses are kept so long, and so many of them. */
+const RECEIVERS_KEPT_MS = 3_000;
+const MOST_RECEIVERS_KEPT = 5_000;
+
+interface KnownReceiver {
+  readonly at: number;
+  readonly person: PersonEntity | null;
+  readonly country: string | null;
+}
 
 /** What the directory knows of a person, as conditions ask it. */
 export function factsOf(person: PersonEntity): PersonFacts {
@@ -44,7 +54,18 @@ export class PeopleService {
     @InjectRepository(OrganisationEntity) private readonly organisations: Repository<OrganisationEntity>,
   ) {}
 
-  async getOrganisation(): Promise<OrganisationEntity> {
+  private readonly receivers = new Map<string, KnownReceiver>();
+  private organisation: { readonly at: number; readonly read: Promise<OrganisationEntity> } | null = null;
+
+  /** The organisation; asked of the database once a second at most, since every movement asks several times. */
+  getOrganisation(): Promise<OrganisationEntity> {
+    const now = Date.now();
+    if (!this.organisation || now - this.organisation.at > ORGANISATION_KEPT_MS || now < this.organisation.at)
+      this.organisation = { at: now, read: this.readOrganisation() };
+    return this.organisation.read;
+  }
+
+  private async readOrganisation(): Promise<OrganisationEntity> {
     const organisation = await this.organisations.findOneBy({ id: 1 });
     return organisation ?? this.organisations.create({ id: 1, name: 'Your organisation', domains: [] });
   }
@@ -121,13 +142,9 @@ export class PeopleService {
   /** Receivers of one movement, with what the directory knows of them. */
   async recipients(addresses: readonly string[]): Promise<Recipient[]> {
     const isOutside = await this.outsideTest();
-    const people = new Map((await this.findByAddresses(addresses)).map((each) => [each.address, each]));
-    const partners =
-      addresses.length === 0 ? [] : await this.partners.findBy({ address: In([...addresses]) });
-    const countries = new Map(partners.map(({ address, country }) => [address, country]));
+    const known = await this.knownBy(addresses);
     return addresses.map((address): Recipient => {
-      const person = people.get(address);
-      const country = countries.get(address);
+      const { person, country } = known.get(address) ?? { person: null, country: null };
       return {
         ...(person ? factsOf(person) : { address }),
         outside: isOutside(address),
@@ -137,6 +154,33 @@ export class PeopleService {
   }
 
   /** A test for one movement: whether an address is neither under an own domain nor in the directory. */
+  /** What the directory knows of addresses; asked again for those that were not asked for just now. */
+  private async knownBy(addresses: readonly string[]): Promise<Map<string, KnownReceiver>> {
+    const now = Date.now();
+    if (this.receivers.size > MOST_RECEIVERS_KEPT) this.receivers.clear();
+    const asked = addresses.filter((address) => {
+      const kept = this.receivers.get(address);
+      return !kept || now - kept.at > RECEIVERS_KEPT_MS || now < kept.at;
+    });
+    if (asked.length > 0) {
+      const people = new Map((await this.findByAddresses(asked)).map((each) => [each.address, each]));
+      const partners = await this.partners.findBy({ address: In(asked) });
+      const countries = new Map(partners.map(({ address, country }) => [address, country]));
+      for (const address of asked)
+        this.receivers.set(address, {
+          at: now,
+          person: people.get(address) ?? null,
+          country: countries.get(address) ?? null,
+        });
+    }
+    return new Map(
+      addresses.flatMap((address) => {
+        const kept = this.receivers.get(address);
+        return kept ? [[address, kept] as const] : [];
+      }),
+    );
+  }
+
   async outsideTest(): Promise<(address: string) => boolean> {
     const { domains } = await this.getOrganisation();
     return (address) => !domains.some((domain) => isUnder(domainOf(address), domain));

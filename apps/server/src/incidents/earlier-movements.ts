@@ -1,14 +1,20 @@
 import { createHmac } from 'node:crypto';
 import { type EarlierMovement, LONGEST_LOOK_BACK_MINUTES } from '@lantern/core/movement';
-import { clausesOf, type PolicySet, strength } from '@lantern/core/policy';
+import { type Answer, clausesOf, type PolicySet, strength } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { Between, EntityManager } from 'typeorm';
+import { EntityManager } from 'typeorm';
 import { CONFIG, type Config } from '../platform/config.js';
-import { MovementEntity } from './incident.entity.js';
 
 /** Movements of one person that are looked back at; a person who moves more in a day is over any rate worth asking. */
 const MOST_LOOKED_AT = 2_000;
+
+interface EarlierRow {
+  readonly at: Date;
+  readonly answer: Answer | null;
+  readonly contentDigest: string | null;
+  readonly outside: number | null;
+}
 
 /** What a person moved before, for conditions over a stretch of time. */
 @Injectable()
@@ -33,14 +39,15 @@ export class EarlierMovements {
   ): Promise<EarlierMovement[]> {
     if (!asksForThePast(document)) return [];
     const since = new Date(at.getTime() - LONGEST_LOOK_BACK_MINUTES * 60_000);
-    const found = await this.manager.find(MovementEntity, {
-      where: { personAddress: address, at: Between(since, at) },
-      order: { at: 'DESC' },
-      take: MOST_LOOKED_AT,
-    });
+    // Asked for every movement: read as it stands, without the cost of entities.
+    const found = await this.manager.query<EarlierRow[]>(
+      `SELECT at, answer, contentDigest, JSON_CONTAINS(JSON_EXTRACT(recipients, '$[*].outside'), 'true') AS outside
+       FROM movement WHERE personAddress = ? AND at BETWEEN ? AND ? ORDER BY at DESC LIMIT ${MOST_LOOKED_AT}`,
+      [address, since, at],
+    );
     return found.map((movement) => ({
-      at: movement.at.getTime(),
-      outside: movement.recipients.some(({ outside }) => outside),
+      at: new Date(movement.at).getTime(),
+      outside: Number(movement.outside) === 1,
       matched: movement.answer !== null,
       sameStopped:
         movement.answer !== null &&

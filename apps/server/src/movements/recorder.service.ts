@@ -8,6 +8,7 @@ import type { InspectedItemPart } from '../inspection/inspect-item.js';
 import { JournalEntity } from '../journal/journal.entity.js';
 import { JournalService } from '../journal/journal.service.js';
 import { CONFIG, type Config } from '../platform/config.js';
+import { insertOnly } from '../platform/database/insert-only.js';
 import { sealJson } from '../platform/sealing.js';
 import { Cases, signatureBytes } from '../incidents/alike/cases.service.js';
 import { evidencePlace, toStoredEvidence } from '../incidents/evidence.js';
@@ -104,47 +105,70 @@ export class RecorderService {
   ): Promise<number | null> {
     const shared = sharedColumns(judged);
     const traits = traitsOf(judged, summary, title.words);
-    await manager.insert(MovementEntity, { ...toMovement(movementId, judged, shared), title: title.sealed });
-    await manager.insert(JournalEntity, journal);
+    await insertOnly(manager, MovementEntity, [
+      { ...toMovement(movementId, judged, shared), title: title.sealed },
+    ]);
+    await insertOnly(manager, JournalEntity, [journal]);
     if (!summary || !evidence || !likeness) {
       await insertTraits(manager, traits, { movementId, incidentNumber: null });
       return null;
     }
     const person = judged.movement.sender.address;
     const joined = await this.cases.find(manager, { ...likeness, person, at: judged.at });
-    const incident = await manager.save(
-      manager.create(IncidentEntity, {
+    const incidentNumber = await insertOnly(manager, IncidentEntity, [
+      {
         ...this.withPromise(toIncident(movementId, judged, summary), judged.at),
         caseNumber: joined?.case ?? null,
         caseValues: likeness.values.length,
         signature: likeness.signature && signatureBytes(likeness.signature),
         alikeKey: likeness.alikeKey,
-      }),
-    );
-    const { number: incidentNumber } = incident;
+      },
+    ]);
     await manager.update(MovementEntity, { id: movementId }, { incidentNumber });
     await insertTraits(manager, traits, { movementId, incidentNumber });
     await insertHashes(manager, 'alike_band', incidentNumber, likeness.bands);
     await insertHashes(manager, 'case_value', incidentNumber, likeness.values);
     await this.names.remember(manager, namesOf(judged, summary));
-    await manager.insert(MatchEntity, matchesOf(movementId, incidentNumber, summary));
-    await manager.insert(EvidenceEntity, { movementId, sealed: evidence });
-    await manager.insert(HistoryEntity, {
-      incidentNumber: incident.number,
-      at: judged.at,
-      actor: 'Uncut Lantern',
-      kind: 'recorded',
-      act: null,
-      text: null,
-    });
+    await insertOnly(manager, MatchEntity, matchesOf(movementId, incidentNumber, summary));
+    await insertOnly(manager, EvidenceEntity, [{ movementId, sealed: evidence }]);
+    await insertOnly(manager, HistoryEntity, [
+      { incidentNumber, at: judged.at, actor: 'Uncut Lantern', kind: 'recorded', act: null, text: null },
+    ]);
     if (joined) await this.join(manager, incidentNumber, joined, judged.at);
     await this.mails.tell(manager, {
-      incident: incident.number,
+      incident: incidentNumber,
       at: judged.at,
       matches: summary.matches,
       set: judged.set,
     });
-    return incident.number;
+    return incidentNumber;
+  }
+
+  /** Writes many movements without incidents at once, as the weeks before a demo are. Throws where one has an incident. */
+  async recordQuiet(
+    manager: EntityManager,
+    quiet: readonly { readonly judged: JudgedMovement; readonly recorded: PreparedRecord }[],
+  ): Promise<void> {
+    if (quiet.some(({ recorded }) => recorded.summary))
+      throw new Error('A movement with an incident is not quiet');
+    if (quiet.length === 0) return;
+    await insertOnly(
+      manager,
+      MovementEntity,
+      quiet.map(({ judged, recorded: { movementId, title } }) => ({
+        ...toMovement(movementId, judged, sharedColumns(judged)),
+        title: title.sealed,
+      })),
+    );
+    await insertOnly(
+      manager,
+      JournalEntity,
+      quiet.map(({ recorded }) => recorded.journal),
+    );
+    const traits = quiet.flatMap(({ judged, recorded: { movementId, title } }) =>
+      traitsOf(judged, null, title.words).map((trait) => ({ movementId, incidentNumber: null, ...trait })),
+    );
+    await insertOnly(manager, TraitEntity, traits);
   }
 
   private async titled(movementId: string, judged: JudgedMovement): Promise<PreparedRecord['title']> {
@@ -221,11 +245,11 @@ async function insertTraits(
   traits: ReturnType<typeof traitsOf>,
   of: Pick<TraitEntity, 'movementId' | 'incidentNumber'>,
 ): Promise<void> {
-  if (traits.length > 0)
-    await manager.insert(
-      TraitEntity,
-      traits.map((trait) => ({ ...of, ...trait })),
-    );
+  await insertOnly(
+    manager,
+    TraitEntity,
+    traits.map((trait) => ({ ...of, ...trait })),
+  );
 }
 
 /** Hashes are looked up and never read: they need no entity. */

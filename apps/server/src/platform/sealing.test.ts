@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { seal, unseal } from './sealing.js';
+import { seal, unseal, unsealHere } from './sealing.js';
 
 describe('seal', () => {
   const key = randomBytes(32);
@@ -10,6 +10,16 @@ describe('seal', () => {
     expect(await unseal(key, 'row-1', sealed)).toEqual(content);
     expect(sealed.includes('4111')).toBe(false);
     expect(sealed.length).toBeLessThan(content.length);
+  });
+
+  it.each([0, 1, 255, 256, 257])('gives back %d bytes, compressed or not', async (length) => {
+    const bytes = Buffer.alloc(length, 'x');
+    const sealed = await seal(key, 'row', bytes);
+    expect(await unseal(key, 'row', sealed)).toEqual(bytes);
+    expect(unsealHere(key, 'row', sealed)).toEqual(bytes);
+    // Claiming the other way of writing must not pass.
+    sealed[0] = sealed[0] === 1 ? 2 : 1;
+    await expect(unseal(key, 'row', sealed)).rejects.toThrow();
   });
 
   it('never gives the same bytes twice', async () =>
