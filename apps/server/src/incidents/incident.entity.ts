@@ -302,6 +302,10 @@ export class IncidentEntity extends Filtered {
   @Column({ type: 'varbinary', length: 256, nullable: true })
   signature: Buffer | null;
 
+  /** Groups of words that the signature is of. */
+  @Column({ type: 'int', default: 0 })
+  signatureSize: number;
+
   /** Digest of rules, patterns, channel and applications: look-alikes share it. */
   @Column({ type: 'char', length: 16, nullable: true })
   alikeKey: string | null;

@@ -51,6 +51,7 @@ export class Triage1764000000016 implements MigrationInterface {
       ADD caseNumber int NULL,
       ADD caseValues int NOT NULL DEFAULT 0,
       ADD signature varbinary(256) NULL,
+      ADD signatureSize int NOT NULL DEFAULT 0,
       ADD alikeKey char(16) NULL,
       ADD INDEX incident_status (status, at),
       ADD INDEX incident_person (personAddress, at),

@@ -146,6 +146,8 @@ export function namesOf({ set, movement }: JudgedMovement, summary: IncidentSumm
 /** By what an incident is found again as the same case, or as the same thing in other hands. */
 export interface Likeness {
   readonly signature: Uint32Array | null;
+  /** Groups of words that the signature is of. */
+  readonly textSize: number;
   readonly alikeKey: string;
   readonly bands: readonly string[];
   /** Keyed hashes of its values, for the person alone: hexadecimal, 16 digits. */
@@ -162,6 +164,7 @@ export function likenessOf(
   );
   const names = movement.files.map(({ name }) => name.replaceAll(/\d+/gu, '#'));
   const members = templateOf(texts);
+  const textSize = members.size;
   for (const name of names) members.add(`file ${name}`);
   const signature = signatureOf(members);
   const alikeKey = digest(
@@ -181,12 +184,18 @@ export function likenessOf(
   const values = new Set<string>();
   for (const { part } of inspected) {
     if (part.status !== 'read') continue;
-    for (const { pattern, canonical } of part.findings)
-      if (asked.has(pattern) && values.size < MOST_CASE_VALUES)
+    for (const { pattern, canonical, evidence } of part.findings)
+      // A word of a list is a subject, and no value that would tell one content from another.
+      if (
+        asked.has(pattern) &&
+        values.size < MOST_CASE_VALUES &&
+        !evidence.some(({ code }) => code === 'listed-word')
+      )
         values.add(digest(key, `${movement.sender.address}\n${pattern}\n${canonical}`));
   }
   return {
     signature,
+    textSize,
     alikeKey,
     bands: signature ? bandsOf(signature, alikeKey) : [],
     values: [...values],

@@ -121,6 +121,7 @@ export class RecorderService {
         caseNumber: joined?.case ?? null,
         caseValues: likeness.values.length,
         signature: likeness.signature && signatureBytes(likeness.signature),
+        signatureSize: likeness.textSize,
         alikeKey: likeness.alikeKey,
       },
     ]);
@@ -238,7 +239,10 @@ function matchesOf(
   return [...matches, ...forbidden];
 }
 
-type NewIncident = Omit<IncidentEntity, 'number' | 'caseNumber' | 'caseValues' | 'signature' | 'alikeKey'>;
+type NewIncident = Omit<
+  IncidentEntity,
+  'number' | 'caseNumber' | 'caseValues' | 'signature' | 'signatureSize' | 'alikeKey'
+>;
 
 async function insertTraits(
   manager: EntityManager,

@@ -58,6 +58,7 @@ export {
   caseOf,
   type EarlierAttempt,
   type JoinedCase,
+  LEAST_CASE_TEXT,
   MOST_CASE_VALUES,
 } from './alike/attempts.js';
 export {

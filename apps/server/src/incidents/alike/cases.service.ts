@@ -4,6 +4,7 @@ import {
   type EarlierAttempt,
   estimateAlike,
   type JoinedCase,
+  LEAST_CASE_TEXT,
 } from '@lantern/core/incidents';
 import { Injectable } from '@nestjs/common';
 import { type EntityManager, In } from 'typeorm';
@@ -19,6 +20,7 @@ export interface NewAttempt {
   readonly at: Date;
   readonly values: readonly string[];
   readonly signature: Uint32Array | null;
+  readonly textSize: number;
 }
 
 /** Bytes of a signature as they are stored, lowest byte first. */
@@ -37,12 +39,13 @@ export function readSignature(bytes: Buffer): Uint32Array {
 export class Cases {
   /** The case that a new incident joins, looked up within the transaction that records it; null for none. */
   async find(manager: EntityManager, attempt: NewAttempt): Promise<JoinedCase | null> {
-    const { person, at, values, signature } = attempt;
+    const { person, at, values, textSize } = attempt;
+    const signature = textSize >= LEAST_CASE_TEXT ? attempt.signature : null;
     if (values.length === 0 && !signature) return null;
     const since = new Date(at.getTime() - CASE_DAYS * DAY_MS);
     const earlier = await manager
       .createQueryBuilder(IncidentEntity, 'i')
-      .select(['i.number', 'i.caseNumber', 'i.caseValues', 'i.signature', 'i.silent'])
+      .select(['i.number', 'i.caseNumber', 'i.caseValues', 'i.signature', 'i.signatureSize', 'i.silent'])
       .where('i.personAddress = :person AND i.at BETWEEN :since AND :at', { person, since, at })
       .orderBy('i.at', 'DESC')
       .take(COMPARED)
@@ -61,7 +64,9 @@ export class Cases {
         values: one.caseValues,
         shared: shared.get(one.number) ?? 0,
         textLikeness:
-          signature && one.signature ? estimateAlike(signature, readSignature(one.signature)) : null,
+          signature && one.signature && one.signatureSize >= LEAST_CASE_TEXT
+            ? estimateAlike(signature, readSignature(one.signature))
+            : null,
       })),
     );
   }

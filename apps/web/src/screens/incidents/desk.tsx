@@ -135,7 +135,9 @@ export function IncidentsDesk() {
           aria-label="Decision"
           className="flex flex-col gap-4 overflow-auto p-4 @max-[1000px]:col-start-2 @max-[1000px]:max-h-60 @max-[1000px]:border-t @max-[1000px]:border-l @max-[1000px]:border-rule"
         >
-          <BulkPanel last={lastBulk} onBegun={setLastBulk} />
+          {(lastBulk !== null || picked.kind !== 'none') && (
+            <BulkPanel last={lastBulk} onBegun={setLastBulk} />
+          )}
           {picked.kind === 'none' && incident.data && !movement && (
             <Decision key={incident.data.number} incident={incident.data} />
           )}

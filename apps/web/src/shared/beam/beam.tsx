@@ -9,16 +9,18 @@ interface Props {
   /** Something was found in it: the line is lit. */
   readonly lit: boolean;
   readonly worded?: boolean;
+  /** In a narrow row: names get the room that the lines leave. */
+  readonly tight?: boolean;
 }
 
 /** The line that every movement shares: person, channel, destination, and the verdict where it ends or breaks. */
-export function Beam({ from, by, to, answer, lit, worded = false }: Props) {
+export function Beam({ from, by, to, answer, lit, worded = false, tight = false }: Props) {
   return (
     <span className="flex min-w-0 items-center gap-1.5 text-[12.5px] text-ink-2">
-      <span className="truncate">{from}</span>
-      <Line lit={lit} />
+      <span className={`truncate ${tight ? 'max-w-[46%] flex-none' : ''}`}>{from}</span>
+      <Line lit={lit} tight={tight} />
       <span className="whitespace-nowrap">{by}</span>
-      <Line lit={lit} />
+      <Line lit={lit} tight={tight} />
       <End answer={answer} />
       {worded && answer && (
         <b className={answer === 'block' ? 'text-stop' : 'text-ink'}>{ANSWER_DONE[answer]}</b>
@@ -29,9 +31,15 @@ export function Beam({ from, by, to, answer, lit, worded = false }: Props) {
   );
 }
 
-function Line({ lit }: { readonly lit: boolean }) {
+function Line({ lit, tight }: { readonly lit: boolean; readonly tight: boolean }) {
   const colour = lit ? 'linear-gradient(90deg, var(--found-deep), #f0a830)' : 'var(--rule-strong)';
-  return <span aria-hidden className="h-[1.5px] min-w-4 flex-1" style={{ background: colour }} />;
+  return (
+    <span
+      aria-hidden
+      className={`h-[1.5px] ${tight ? 'w-3 flex-none' : 'min-w-4 flex-1'}`}
+      style={{ background: colour }}
+    />
+  );
 }
 
 /** Shapes first, colour second: a bar stops, two bars hold, a ring asks, a diamond lets through. */

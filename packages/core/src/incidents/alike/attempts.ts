@@ -2,6 +2,8 @@
 export const SHARED_VALUES = 0.5;
 /** Likeness of texts (estimated Jaccard index) above which they are one case. Judgement, no source. */
 export const SHARED_TEXT = 0.7;
+/** Groups of words that a text needs to be compared: shorter ones are forms, and everybody fills the same. Judgement, no source. */
+export const LEAST_CASE_TEXT = 50;
 /** Days after which the same content is a new case. */
 export const CASE_DAYS = 30;
 /** Values of one attempt that are compared; more say nothing new. */
@@ -18,7 +20,7 @@ export interface EarlierAttempt {
   readonly values: number;
   /** How many of them the new one holds too. */
   readonly shared: number;
-  /** Estimated likeness of the texts, 0 to 1; null where one has none. */
+  /** Estimated likeness of the texts, 0 to 1; null where one has none, or too short a one. */
   readonly textLikeness: number | null;
 }
 
@@ -40,7 +42,9 @@ export function caseOf(values: number, earlier: readonly EarlierAttempt[]): Join
   for (const attempt of earlier) {
     const smaller = Math.min(values, attempt.values);
     const byValues = smaller > 0 && attempt.shared >= LEAST_SHARED ? attempt.shared / smaller : 0;
-    const byText = attempt.textLikeness ?? 0;
+    // The same form with other values is another case; the same text without its values may be the next attempt.
+    const sameForm = values > 0 && attempt.values > 0 && attempt.shared === 0;
+    const byText = sameForm ? 0 : (attempt.textLikeness ?? 0);
     if (byValues < SHARED_VALUES && byText < SHARED_TEXT) continue;
     const part = Math.max(byValues, byText);
     if (!best || part > best.part || (part === best.part && attempt.number > best.attempt.number))

@@ -16,7 +16,8 @@ const WORD = /[\p{L}\p{M}]+|\p{N}+/gu;
 
 /**
  * The words around what was found, in groups of three, as a set: what two mails of the same form share, whatever numbers
- * and names stand in them. A finding counts as the name of its pattern, a number as any number.
+ * and names stand in them. A finding counts as the name of its pattern, a number as any number, and rows of a table, which
+ * hold findings of the same patterns line after line, as one row: the names in them are content and not form.
  */
 export function templateOf(texts: readonly FoundText[]): Set<string> {
   const shingles = new Set<string>();
@@ -30,20 +31,49 @@ export function templateOf(texts: readonly FoundText[]): Set<string> {
   return shingles;
 }
 
+/** One line with the patterns found in it. */
+interface Line {
+  readonly words: readonly string[];
+  /** Patterns in their order, as one text; empty for none. */
+  readonly found: string;
+}
+
 function wordsOf({ text, findings }: FoundText): string[] {
+  const sorted = [...findings].sort((one, other) => one.start - other.start);
+  const lines: Line[] = [];
+  let at = 0;
+  let next = 0;
+  for (const line of text.slice(0, MOST_TEXT).split('\n')) {
+    const end = at + line.length;
+    const own: FoundText['findings'][number][] = [];
+    while (next < sorted.length && sorted[next]!.start <= end) {
+      if (sorted[next]!.start >= at) own.push(sorted[next]!);
+      next += 1;
+    }
+    lines.push(lineOf(line, own, at));
+    at = end + 1;
+  }
+  return lines.flatMap(({ words, found }, place) => {
+    if (found === '') return words;
+    const isRow = lines[place - 1]?.found === found || lines[place + 1]?.found === found;
+    if (!isRow) return words;
+    return lines[place - 1]?.found === found ? [] : [`row of ${found}`];
+  });
+}
+
+function lineOf(line: string, findings: FoundText['findings'], offset: number): Line {
   const words: string[] = [];
   let from = 0;
   const read = (to: number) => {
-    for (const [word] of text.slice(from, to).matchAll(WORD))
+    for (const [word] of line.slice(from, Math.max(from, to)).matchAll(WORD))
       words.push(/\p{N}/u.test(word) ? '#' : word.toLowerCase());
   };
-  for (const { start, end, pattern } of [...findings].sort((one, other) => one.start - other.start)) {
-    if (start < from || start >= MOST_TEXT) continue;
-    read(start);
-    // A column of fifty cards is the same form as a column of forty.
-    if (words.at(-1) !== `<${pattern}>`) words.push(`<${pattern}>`);
-    from = end;
+  for (const { start, end, pattern } of findings) {
+    if (start - offset < from) continue;
+    read(start - offset);
+    words.push(`<${pattern}>`);
+    from = end - offset;
   }
-  read(Math.min(text.length, MOST_TEXT));
-  return words;
+  read(line.length);
+  return { words, found: [...new Set(findings.map(({ pattern }) => pattern))].join(' ') };
 }

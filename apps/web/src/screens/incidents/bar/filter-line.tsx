@@ -57,7 +57,10 @@ export function FilterLine({ line, listed, onChange }: Props) {
     else return;
     event.preventDefault();
   };
-  const fault = parsed.status === 'faulty' ? parsed.fault : null;
+  const faulty = parsed.status === 'faulty' ? parsed.fault : null;
+  // A word that is still being written, and can become right, is no fault yet.
+  const isBegun = faulty !== null && options.length > 0 && faulty.at + faulty.length >= cursor;
+  const fault = isBegun ? null : faulty;
   return (
     <div className="relative min-w-0 flex-1">
       <input

@@ -45,7 +45,7 @@ export function GroupLine({ by, group, isOpen, chosen, onOpen, onPick }: Props) 
             {shortTime(group.newest, new Date())}
           </span>
         </span>
-        <span className="pl-[18px] text-[12px] leading-[15px] text-ink-2">
+        <span className="truncate pl-[18px] text-[12px] leading-[15px] text-ink-2">
           {group.open.toLocaleString('en-GB')} open of {group.incidents.toLocaleString('en-GB')}
           {group.overdue > 0 && <b className="text-stop">, {group.overdue} overdue</b>}
           {decided.length > 0 && `; decided: ${decided.join(', ')}`}

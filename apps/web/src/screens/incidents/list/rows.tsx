@@ -73,11 +73,7 @@ export function IncidentLine({
   const names = usePatternNames();
   const first = row.counts[0];
   const held = first ? `${first.distinct} distinct` : row.unreadableParts > 0 ? 'could not be read' : '';
-  const state = row.outcome
-    ? OUTCOME_WORDS[row.outcome]
-    : row.status === 'new'
-      ? SEVERITY_WORDS[row.severity]
-      : (row.assignee ?? '');
+  const state = row.outcome ? OUTCOME_WORDS[row.outcome] : row.status === 'new' ? '' : (row.assignee ?? '');
   return (
     <Frame
       chosen={chosen}
@@ -92,10 +88,10 @@ export function IncidentLine({
           {incidentTitle({ ...row, destinations: [] }, names)}
         </b>
         <span className="min-w-0 flex-1 truncate text-[12px] text-ink-2">
+          {row.reported && <b className="text-ink">reported as false, </b>}
+          {row.case !== null && <b className="text-ink">case, </b>}
+          {row.test && <b className="text-ink">our test, </b>}
           {held}
-          {row.reported && <b className="text-ink">, reported as false</b>}
-          {row.case !== null && <b className="text-ink">, case</b>}
-          {row.test && <b className="text-ink">, our test</b>}
         </span>
         <When at={row.at} />
       </span>
@@ -107,11 +103,12 @@ export function IncidentLine({
             to={row.destinations[0] ?? ''}
             answer={row.answer}
             lit={row.counts.length > 0}
+            tight
           />
         </span>
         <span
           className="max-w-32 truncate text-[12px] whitespace-nowrap text-ink-2"
-          title={`Urgency ${row.urgency}`}
+          title={`${SEVERITY_WORDS[row.severity]}, urgency ${row.urgency}`}
         >
           {row.overdue && <b className="text-stop">overdue </b>}
           {state} {row.status !== 'decided' && row.urgency}
@@ -148,6 +145,7 @@ export function MatchLine({ row, chosen, onChoose }: RowProps<MatchRow>) {
             to={row.destinations[0] ?? ''}
             answer={row.answer}
             lit
+            tight
           />
         </span>
         <span className="text-[12px] whitespace-nowrap text-ink-2">
@@ -175,6 +173,7 @@ export function MovementLine({ row, chosen, onChoose }: RowProps<MovementRow>) {
           to={row.destinations[0] ?? ''}
           answer={row.answer}
           lit={row.incident !== null}
+          tight
         />
       </span>
     </Frame>

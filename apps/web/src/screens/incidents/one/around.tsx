@@ -110,7 +110,9 @@ function TimeLine({
 }) {
   const navigate = useNavigate();
   const option = useMemo(() => {
-    const [ink, dim, rule, stop, press] = ['ink', 'ink-2', 'rule', 'stop', 'press'].map(colourOf);
+    const [ink, dim, rule, stop, press, soft] = [
+      ...['ink', 'ink-2', 'rule', 'stop', 'press', 'press-soft'].map(colourOf),
+    ];
     const lanes = LANES.filter(
       (lane) => lane === 'other' || view.marks.some((mark) => laneOf(mark) === lane),
     );
@@ -129,7 +131,7 @@ function TimeLine({
       },
       xAxis: [
         { type: 'time', gridIndex: 0, min: view.from, max: view.to, ...axis, axisLabel: { show: false } },
-        { type: 'time', gridIndex: 1, min: view.from, max: view.to, ...axis },
+        { type: 'time', gridIndex: 1, min: view.from, max: view.to, containShape: false, ...axis },
       ],
       yAxis: [
         {
@@ -139,11 +141,23 @@ function TimeLine({
           ...axis,
           splitLine: { show: true, lineStyle: { color: rule } },
         },
-        { type: 'value', gridIndex: 1, ...axis, splitLine: { show: false }, splitNumber: 2 },
+        { type: 'value', gridIndex: 1, ...axis, splitLine: { show: false }, splitNumber: 2, minInterval: 1 },
       ],
       dataZoom: [
         { type: 'inside', xAxisIndex: [0, 1] },
-        { type: 'slider', xAxisIndex: [0, 1], bottom: 2, height: 16, showDetail: false, borderColor: rule },
+        {
+          type: 'slider',
+          xAxisIndex: [0, 1],
+          bottom: 6,
+          height: 14,
+          showDetail: false,
+          showDataShadow: false,
+          borderColor: rule,
+          backgroundColor: 'transparent',
+          fillerColor: soft,
+          handleStyle: { color: press },
+          moveHandleStyle: { color: rule },
+        },
       ],
       series: [
         {
@@ -178,7 +192,7 @@ function TimeLine({
   return (
     <Chart
       option={option}
-      height={26 * lanes + 110}
+      height={26 * lanes + 122}
       label={`Time line of ${view.value ?? ''}: ${view.movements} movements and ${view.incidents} incidents. The table below lists them.`}
       onPress={(data) => {
         const number = (data as { incident?: number | null }).incident;
