@@ -29,7 +29,7 @@ const ARROWS = {
     ...['shared', 'directory', 'text', 'detection', 'labels', 'movement', 'policy', 'incidents', 'insight'],
   ],
   'apps/server/src': [
-    ...['platform', 'accounts', 'directory', 'published', 'inspection', 'journal', 'incidents', 'patterns'],
+    ...['platform', 'accounts', 'directory', 'published', 'inspection', 'journal', 'incidents', 'response', 'patterns'],
     ...[
       'labels',
       'policies',

@@ -63,7 +63,7 @@ export async function start(): Promise<Running> {
   // A folder of its own: what another file of tests put into places must not be found here.
   mkdirSync(settings.places, { recursive: true });
   const places = mkdtempSync(join(settings.places, 'tests-'));
-  const config = { ...settings, places, smtpPort: 0, postPort: 0, standIns: true };
+  const config = { ...settings, places, smtpPort: 0, postPort: 0, standIns: true, privateHooks: true };
   await emptyDatabase(config);
   const application = await createApplication(config);
   await application.get(PostOffice).start();

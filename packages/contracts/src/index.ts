@@ -88,6 +88,24 @@ export {
   type OrderField,
   ValuesQuery,
 } from './queue.js';
+export {
+  type DeliveryView,
+  HookRequest,
+  type HookView,
+  MAX_RESPONDED,
+  MAX_RESPONSE_TEXT,
+  QuestionReplyRequest,
+  type QuestionView,
+  RESPONSES,
+  type ResponseKind,
+  type ResponsePreview,
+  ResponseRequest,
+  type ResponseResult,
+  type ResponseTemplate,
+  RoutingOrderRequest,
+  RoutingRuleRequest,
+  type RoutingRuleView,
+} from './response.js';
 export type { LanternFileResult, LanternPart, WireFindings } from './lantern.js';
 export {
   MAX_ATTACHMENTS,

@@ -21,6 +21,10 @@ export const PERMISSIONS = [
   'incidents.read',
   'incidents.decide',
   'incidents.unmask',
+  /** Tell or ask people about incidents, open tickets. */
+  'incidents.respond',
+  /** Routing rules, web hooks and promised times of the desk. */
+  'incidents.route',
   'lantern.use',
   'people.read',
   /** Keys of agents, and what happens where reading does not finish. */

@@ -6,6 +6,7 @@ import { AccountsModule } from '../accounts/accounts.module.js';
 import { DemoModule } from '../demo/demo.module.js';
 import { DirectoryModule } from '../directory/directory.module.js';
 import { DoorsModule } from '../doors/doors.module.js';
+import { ResponseModule } from '../response/response.module.js';
 import { IncidentsModule } from '../incidents/incidents.module.js';
 import { InspectionModule } from '../inspection/inspection.module.js';
 import { JournalModule } from '../journal/journal.module.js';
@@ -66,6 +67,7 @@ export class AppModule {
         InspectionModule,
         JournalModule,
         IncidentsModule,
+        ResponseModule,
         PatternsModule,
         LabelsModule,
         PoliciesModule,

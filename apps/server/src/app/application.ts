@@ -69,6 +69,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   application.use(cookieParser());
   application.use('/api/session', addressLimit());
   application.use('/api/welcome', addressLimit());
+  application.use('/api/questions', addressLimit());
   application.use('/api/own-account', ownAccountLimit());
   application.use('/api', ...requestFront(identitiesOf(application)), bodyErrors);
   application.use('/api/session', accountLimit());

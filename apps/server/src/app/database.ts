@@ -22,6 +22,10 @@ import { BulkEntity, BulkItemEntity } from '../incidents/bulk/bulk.entity.js';
 import { DeskViewEntity } from '../incidents/views/desk-view.entity.js';
 import { DeskSettingEntity } from '../incidents/desk-setting.entity.js';
 import { KnownNameEntity, TraitEntity } from '../incidents/queue/trait.entity.js';
+import { DeliveryEntity, HookEntity } from '../response/hooks/hook.entity.js';
+import { QuestionEntity } from '../response/people/question.entity.js';
+import { AlertEntity, RoutingRuleEntity } from '../response/routing/routing.entity.js';
+import { Response1764000000017 } from '../migrations/0017-response.js';
 import { Triage1764000000016 } from '../migrations/0016-triage.js';
 import { FirstLight1764000000001 } from '../migrations/0001-first-light.js';
 import { AdjustedPatterns1764000000002 } from '../migrations/0002-adjusted-patterns.js';
@@ -116,6 +120,11 @@ export const ENTITIES = [
   DeskViewEntity,
   BulkEntity,
   BulkItemEntity,
+  QuestionEntity,
+  HookEntity,
+  DeliveryEntity,
+  RoutingRuleEntity,
+  AlertEntity,
   MailMessageEntity,
   MailAttachmentEntity,
   MailFileEntity,
@@ -158,6 +167,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       AgentLimits1764000000014,
       AccountsAndTrail1764000000015,
       Triage1764000000016,
+      Response1764000000017,
     ],
     migrationsRun: true,
     synchronize: false,

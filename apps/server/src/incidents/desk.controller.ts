@@ -145,7 +145,7 @@ export class DeskController {
   }
 
   @Put('desk/setting')
-  @Permit('journal.set')
+  @Permit('incidents.route')
   @Answers('DeskSettingView')
   async set(@Body() request: DeskSettingRequest, @CallerOf() caller: Caller): Promise<DeskSettingView> {
     const { hours } = request;

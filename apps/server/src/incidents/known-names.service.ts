@@ -21,26 +21,32 @@ const NAME_LENGTH = 200;
 @Injectable()
 export class KnownNames implements OnModuleInit {
   private readonly names = new Map<NamedKind, Map<string, string>>();
+  /** What the database holds: names are known before the transaction that writes them has ended. */
+  private readonly written = new Map<string, string>();
 
   constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
 
   async onModuleInit(): Promise<void> {
     for (const { id, name } of READY_PATTERNS) this.of('pattern').set(id, name);
-    for (const { kind, id, name } of await this.manager.find(KnownNameEntity)) this.of(kind).set(id, name);
+    for (const { kind, id, name } of await this.manager.find(KnownNameEntity)) {
+      this.of(kind).set(id, name);
+      this.written.set(`${kind} ${id}`, name);
+    }
   }
 
   /** Writes down new names within the caller's transaction. */
   async remember(manager: EntityManager, things: readonly Named[]): Promise<void> {
     const changed = things
       .map((thing) => ({ ...thing, name: thing.name.slice(0, NAME_LENGTH) }))
-      .filter(({ kind, id, name }) => this.of(kind).get(id) !== name);
+      .filter(({ kind, id, name }) => this.written.get(`${kind} ${id}`) !== name);
+    for (const { kind, id, name } of changed) this.of(kind).set(id, name);
     // In one order, so that two movements recorded at once do not wait for each other.
     const sorted = changed.sort((one, other) =>
       `${one.kind} ${one.id}`.localeCompare(`${other.kind} ${other.id}`),
     );
     for (const thing of sorted) await manager.upsert(KnownNameEntity, thing, ['kind', 'id']);
     afterCommit(() => {
-      for (const { kind, id, name } of sorted) this.of(kind).set(id, name);
+      for (const { kind, id, name } of sorted) this.written.set(`${kind} ${id}`, name);
     });
   }
 

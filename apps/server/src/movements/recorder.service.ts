@@ -24,6 +24,7 @@ import { KnownNames } from '../incidents/known-names.service.js';
 import { sealTitle, titleWords } from '../incidents/titles.js';
 import { PromisesService } from '../incidents/promises.service.js';
 import { TraitEntity } from '../incidents/queue/trait.entity.js';
+import { Routing } from '../response/routing/routing.service.js';
 import {
   type Likeness,
   likenessOf,
@@ -33,6 +34,7 @@ import {
   titleOf,
   traitsOf,
 } from './record-facts.js';
+import { factsOf } from './routing-facts.js';
 
 /** A judged movement, ready to be written down. */
 export interface JudgedMovement {
@@ -75,6 +77,7 @@ export class RecorderService {
     private readonly names: KnownNames,
     private readonly cases: Cases,
     private readonly promises: PromisesService,
+    private readonly routing: Routing,
   ) {}
 
   /** Seals what is kept of a movement, before the transaction that writes it down. */
@@ -115,9 +118,10 @@ export class RecorderService {
     }
     const person = judged.movement.sender.address;
     const joined = await this.cases.find(manager, { ...likeness, person, at: judged.at });
+    const incident = this.withPromise(toIncident(movementId, judged, summary), judged.at);
     const incidentNumber = await insertOnly(manager, IncidentEntity, [
       {
-        ...this.withPromise(toIncident(movementId, judged, summary), judged.at),
+        ...incident,
         caseNumber: joined?.case ?? null,
         caseValues: likeness.values.length,
         signature: likeness.signature && signatureBytes(likeness.signature),
@@ -136,6 +140,8 @@ export class RecorderService {
       { incidentNumber, at: judged.at, actor: 'Uncut Lantern', kind: 'recorded', act: null, text: null },
     ]);
     if (joined) await this.join(manager, incidentNumber, joined, judged.at);
+    const facts = factsOf(incident, { number: incidentNumber, traits, names: this.names });
+    await this.routing.route(manager, incidentNumber, facts, judged.at);
     await this.mails.tell(manager, {
       incident: incidentNumber,
       at: judged.at,

@@ -5,6 +5,10 @@ import { join } from 'node:path';
 /** What the server is told when it starts. */
 export interface Config {
   readonly port: number;
+  /** Address of the workbench as people reach it, for links in mails; without a slash at its end. */
+  readonly address: string;
+  /** Whether web hooks may go to addresses of this machine and of private networks. */
+  readonly privateHooks: boolean;
   readonly database: {
     readonly host: string;
     readonly port: number;
@@ -47,6 +51,11 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
   const database = JSON.parse(need('LANTERN_DATABASE')) as Omit<Config['database'], 'password'>;
   return {
     port: Number(environment['PORT'] ?? 4600),
+    address: (environment['LANTERN_ADDRESS'] || `http://127.0.0.1:${environment['PORT'] ?? 4600}`).replace(
+      /\/$/u,
+      '',
+    ),
+    privateHooks: environment['LANTERN_PRIVATE_HOOKS'] === 'on',
     database: { ...database, password: need('LANTERN_DATABASE_PASSWORD') },
     evidenceKey,
     demo: environment['LANTERN_DEMO'] === 'merrow' ? 'merrow' : 'none',

@@ -18,12 +18,12 @@ const LARGE_AT_ONCE = 200 * 1024 * 1024;
 /** Routes that need no account; everything else is refused before its body is read. */
 const OPEN_ROUTES = new Set(['GET /api/health', 'POST /api/session', 'GET /api/intake/schema']);
 
-/** Links of invitations: what stands behind them is checked where it is used. */
-const WELCOME = /^(?:GET|POST) \/api\/welcome\/[\w-]{20,100}$/;
+/** Links of invitations and of questions: what stands behind them is checked where it is used. */
+const BY_LINK = /^(?:GET|POST) \/api\/(?:welcome|questions)\/[\w-]{20,100}$/;
 
 const isOpen = (request: Request): boolean => {
   const route = `${request.method} ${pathOf(request)}`;
-  return OPEN_ROUTES.has(route) || WELCOME.test(route);
+  return OPEN_ROUTES.has(route) || BY_LINK.test(route);
 };
 
 /** Who asks: known before anything of the request is read. */

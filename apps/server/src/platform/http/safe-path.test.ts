@@ -9,6 +9,8 @@ describe('safePath', () => {
       '/api/stand-ins/drive/:address/links/:token/content',
     ],
     ['/api/welcome/qb-lzBJUN5', '/api/welcome/:token'],
+    ['/api/questions/qb-lzBJUN5', '/api/questions/:token'],
+    ['/question/qb-lzBJUN5', '/question/:token'],
     ['/welcome/qb-lzBJUN5?again', '/welcome/:token'],
     ['/api/incidents/12/notes', '/api/incidents/12/notes'],
   ])('%s is logged as %s', (url, logged) => expect(safePath(url)).toBe(logged));

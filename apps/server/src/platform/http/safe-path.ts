@@ -1,5 +1,5 @@
-/** What stands behind these opens a door: links of shares, and of invitations. */
-const BEFORE_TOKENS = new Set(['links', 'welcome']);
+/** What stands behind these opens a door: links of shares, of invitations, and of questions to people. */
+const BEFORE_TOKENS = new Set(['links', 'welcome', 'questions', 'question']);
 
 /** The path of a request as it may stand in a log: no query, no address, no token that opens something. */
 export function safePath(url: string): string {

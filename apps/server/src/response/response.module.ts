@@ -1,0 +1,15 @@
+import { Global, Module } from '@nestjs/common';
+import { Hooks } from './hooks/hooks.service.js';
+import { Questions } from './people/questions.service.js';
+import { Responses } from './people/respond.service.js';
+import { QuestionsController } from './questions.controller.js';
+import { ResponseController } from './response.controller.js';
+import { Alerts } from './routing/alerts.service.js';
+import { Routing } from './routing/routing.service.js';
+
+const PROVIDERS = [Hooks, Questions, Responses, Alerts, Routing];
+
+/** What is done about incidents, by people and by rules. */
+@Global()
+@Module({ controllers: [QuestionsController, ResponseController], providers: PROVIDERS, exports: PROVIDERS })
+export class ResponseModule {}

@@ -1,0 +1,98 @@
+import { Inject, Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
+import { IncidentEntity } from '../../incidents/incident.entity.js';
+import { CONFIG, type Config } from '../../platform/config.js';
+import { InsideMail } from '../../platform/inside-mail.js';
+import { AlertEntity } from './routing.entity.js';
+
+const SWEEP_MS = 15_000;
+const HOUR_MS = 3_600_000;
+/** Mails that one address gets within an hour at most; what comes beyond is told in the next one. */
+export const MAILS_AN_HOUR = 6;
+/** Incidents that one mail names; of more it says how many. */
+const NAMED = 20;
+const FROM = 'incidents@localhost';
+
+/** Tells people of incidents at once, several in one mail, and never more often than a stated number an hour. */
+@Injectable()
+export class Alerts implements OnModuleInit, OnApplicationShutdown {
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly inside: InsideMail,
+  ) {}
+
+  onModuleInit(): void {
+    this.timer = setInterval(() => void this.send(new Date()).catch(() => undefined), SWEEP_MS).unref();
+  }
+
+  onApplicationShutdown(): void {
+    clearInterval(this.timer);
+  }
+
+  /** Sends what waits, one mail an address. Gives how many mails. */
+  async send(now: Date): Promise<number> {
+    const addresses = await this.manager.query<{ address: string }[]>(
+      'SELECT DISTINCT address FROM alert WHERE sentAt IS NULL',
+    );
+    let mails = 0;
+    for (const { address } of addresses) if (await this.sendTo(address, now)) mails += 1;
+    return mails;
+  }
+
+  private sendTo(address: string, now: Date): Promise<boolean> {
+    return this.manager.transaction(async (manager) => {
+      const hour = new Date(now.getTime() - HOUR_MS);
+      const [sent] = await manager.query<{ mails: string }[]>(
+        'SELECT COUNT(DISTINCT sentAt) AS mails FROM alert WHERE address = ? AND sentAt > ?',
+        [address, hour],
+      );
+      if (Number(sent?.mails ?? 0) >= MAILS_AN_HOUR) return false;
+      const waiting = await manager.find(AlertEntity, {
+        where: { address, sentAt: IsNull() },
+        order: { id: 'ASC' },
+        lock: { mode: 'pessimistic_write' },
+      });
+      if (waiting.length === 0) return false;
+      const numbers = [...new Set(waiting.map(({ incidentNumber }) => incidentNumber))];
+      await manager.update(AlertEntity, { id: In(waiting.map(({ id }) => id)) }, { sentAt: now });
+      const lines = await this.lines(manager, numbers.slice(0, NAMED), waiting);
+      const more = numbers.length > NAMED ? [`And ${numbers.length - NAMED} more.`] : [];
+      await this.inside.send(manager, {
+        from: FROM,
+        to: address,
+        subject: numbers.length === 1 ? `Incident ${numbers[0] ?? ''}` : `${numbers.length} incidents`,
+        text: [...lines, ...more, '', `Open the desk: ${this.config.address}/incidents`].join('\n'),
+        at: now,
+      });
+      return true;
+    });
+  }
+
+  /** One line an incident: who, how severe, by which rule. No title, no value. */
+  private async lines(
+    manager: EntityManager,
+    numbers: readonly number[],
+    alerts: readonly AlertEntity[],
+  ): Promise<string[]> {
+    const incidents = await manager.find(IncidentEntity, {
+      where: { number: In([...numbers]), at: MoreThan(new Date(0)) },
+      select: { number: true, at: true, openSeverity: true, severity: true, channel: true, personName: true },
+    });
+    const byNumber = new Map(incidents.map((incident) => [incident.number, incident]));
+    return numbers.flatMap((number) => {
+      const incident = byNumber.get(number);
+      if (!incident) return [];
+      const reasons = alerts.filter((alert) => alert.incidentNumber === number).map(({ reason }) => reason);
+      const when = incident.at.toISOString().slice(0, 16).replace('T', ' ');
+      const severity = incident.openSeverity ?? incident.severity;
+      return [
+        `Incident ${number}, ${severity}, ${when} UTC, ${incident.personName}, ${incident.channel}: ${[...new Set(reasons)].join(', ')}`,
+        `  ${this.config.address}/incidents/${number}`,
+      ];
+    });
+  }
+}
