@@ -47,7 +47,7 @@ const ARROWS = {
     ...['wording', 'ui', 'data', 'stores', 'shared', 'lantern', 'screens', 'stand-ins', 'shell'],
   ],
 };
-const SCREENS = ['coverage', 'doors', 'incidents', 'labels', 'patterns', 'policies', 'replay', 'waiting'];
+const SCREENS = ['coverage', 'doors', 'incidents', 'labels', 'patterns', 'policies', 'replay', 'routing', 'waiting'];
 
 const arrowZones = Object.entries(ARROWS).flatMap(([root, folders]) =>
   folders.slice(0, -1).map((folder, index) => ({

@@ -139,7 +139,9 @@ describe('cases', () => {
 describe('acts', () => {
   it('hand on with a note, set the severity and keep the first, and mark a test', async () => {
     const number = await send('Bea Lindqvist', FORM(1, cards(1)[0] ?? ''));
-    let { version, severity } = await get(number);
+    const atFirst = await get(number);
+    const { severity } = atFirst;
+    let { version } = atFirst;
     const act = async (request: object) => {
       const { body, status } = await client.send<IncidentDetail & ErrorBody>(
         'POST',

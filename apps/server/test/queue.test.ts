@@ -21,7 +21,7 @@ import {
 import { chance } from '@lantern/testkit';
 import { IncidentEntity } from '../src/incidents/incident.entity.js';
 import { KnownNames } from '../src/incidents/known-names.service.js';
-import { columnOf, isTrait } from '../src/incidents/queue/columns.js';
+import { columnOf } from '../src/incidents/queue/columns.js';
 import { Queue } from '../src/incidents/queue/queue.service.js';
 import { TraitEntity } from '../src/incidents/queue/trait.entity.js';
 import { CARDS, type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';

@@ -134,6 +134,8 @@ export {
   CleanMailRequest,
   PageRequest,
   ReplyRequest,
+  JudgeWrongRequest,
+  WaitingQuery,
   type WaitingView,
   type PersonView,
   FilesOfMailRequest,

@@ -227,6 +227,24 @@ export interface WaitingView {
   readonly decidedAt: string | null;
   /** Why this account cannot decide; null where it can. */
   readonly refusal: 'own' | 'not-permitted' | 'persons-own-reply' | null;
+  /** Who said later that it was wrong to approve it, and why. */
+  readonly judgedWrong: { readonly by: string; readonly at: string; readonly reason: string } | null;
+}
+
+/** What waits, and what was decided: the newest first, as far back as there is anything. */
+export class WaitingQuery {
+  /** Words of the person, their name, or who decided. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(200)
+  search?: string;
+}
+
+export class JudgeWrongRequest {
+  @IsString()
+  @MinLength(3)
+  @MaxLength(2_000)
+  reason: string;
 }
 
 export type SendMailResult =

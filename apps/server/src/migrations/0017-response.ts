@@ -3,6 +3,10 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 /** Questions to people, web hooks with their deliveries, routing rules and alerts. */
 export class Response1764000000017 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`ALTER TABLE pending_movement
+      ADD judgedBy varchar(120) NULL,
+      ADD judgedAt datetime(3) NULL,
+      ADD judgedReason text NULL`);
     await runner.query(`CREATE TABLE question (
       id uuid NOT NULL PRIMARY KEY,
       incidentNumber int NOT NULL,
@@ -66,5 +70,6 @@ export class Response1764000000017 implements MigrationInterface {
   async down(runner: QueryRunner): Promise<void> {
     for (const table of ['alert', 'routing_rule', 'hook_delivery', 'web_hook', 'question'])
       await runner.query(`DROP TABLE ${table}`);
+    await runner.query('ALTER TABLE pending_movement DROP judgedBy, DROP judgedAt, DROP judgedReason');
   }
 }

@@ -20,6 +20,8 @@ export const KEYS = {
   highestOfFiles: 'highest-of-files',
   /** One incident by its number. */
   incident: 'incident',
+  /** Web hooks and their deliveries. */
+  hooks: 'hooks',
   /** Lists of incidents. */
   incidents: 'incidents',
   journal: 'journal',
@@ -36,9 +38,13 @@ export const KEYS = {
   /** Who has an incident open. */
   presence: 'presence',
   policies: 'policies',
+  /** A question behind a link. */
+  question: 'question',
   recordJob: 'record-job',
   replays: 'replays',
   revisions: 'revisions',
+  /** Routing rules and watches. */
+  routing: 'routing',
   schema: 'schema',
   session: 'session',
   specimens: 'specimens',

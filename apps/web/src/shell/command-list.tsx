@@ -23,6 +23,7 @@ const PLACES = [
   ['/policies/coverage', 'Coverage'],
   ['/policies/replay', 'Replay'],
   ['/incidents/waiting', 'Waiting for a decision'],
+  ['/incidents/routing', 'Routing and tickets'],
 ] as const;
 
 interface Props {

@@ -23,6 +23,7 @@ const INCIDENTS: Keys = [
   ['Z', 'undo: open it again'],
   ['C', 'write a note'],
   ['H', 'hand the incident on'],
+  ['R', 'tell or ask people, open a ticket'],
   ['E O A P', 'evidence, around, look-alikes, case'],
   ['X', 'pick the row or the group'],
   ['Shift X', 'pick everything under the filter'],

@@ -18,6 +18,11 @@ export const router = createBrowserRouter([
     lazy: screen(() => import('./welcome'), 'Welcome'),
   },
   {
+    path: 'question/:token',
+    errorElement: <ErrorScreen />,
+    lazy: screen(() => import('./question'), 'Question'),
+  },
+  {
     element: <SignedIn />,
     errorElement: <ErrorScreen />,
     children: [
@@ -112,6 +117,10 @@ export const router = createBrowserRouter([
           {
             path: 'incidents/waiting',
             lazy: screen(() => import('../screens/waiting/waiting-page'), 'WaitingPage'),
+          },
+          {
+            path: 'incidents/routing',
+            lazy: screen(() => import('../screens/routing/routing-page'), 'RoutingPage'),
           },
           {
             path: 'policies/:id',

@@ -1,4 +1,4 @@
-import type { FieldValue, ListOrder, OrderField } from '@lantern/contracts';
+import type { FieldValue, ListOrder, OrderField, ResponseKind, ResponseResult } from '@lantern/contracts';
 import type { FieldName, Filter, FilterFault, Listed, Operator, Remark } from '@lantern/core/incidents';
 import { chipOf } from '@lantern/core/incidents';
 import { assertNever } from '@lantern/core/shared';
@@ -153,7 +153,12 @@ const CHOICES: Partial<Record<FieldName, Readonly<Record<string, string>>>> = {
   reducedBy: CUT_WORDS,
   fileKind: FILE_KIND_WORDS,
   reply: { work: 'confirmed for work', mistake: 'took it back', 'no-reply': 'no reply in time' },
-  override: { requested: 'requested', approved: 'approved', refused: 'refused', expired: 'expired' },
+  override: {
+    requested: 'requested',
+    approved: 'approved',
+    refused: 'refused',
+    'judged-wrong': 'approval judged wrong',
+  },
 };
 
 /** How people read a value of a field. */
@@ -293,4 +298,28 @@ export const LEFT_WORDS: Readonly<Record<string, string>> = {
   'not-harm': 'not harm, so there is no cause',
   'changed-since': 'changed since by someone',
   gone: 'no longer there',
+};
+
+export const RESPONSE_WORDS: Readonly<Record<ResponseKind, string>> = {
+  'ask-person': 'Ask the person',
+  'tell-person': 'Tell the person',
+  'tell-manager': 'Tell their manager',
+  'tell-address': 'Tell someone else',
+  ticket: 'Open a ticket',
+};
+
+/** Why a response did not go. */
+export const RESPONSE_REASONS: Readonly<Record<NonNullable<ResponseResult['reason']>, string>> = {
+  'no-manager': 'the directory names no manager',
+  'not-in-directory': 'the person is not in the directory',
+  'not-found': 'the incident is no longer there',
+  'already-asked': 'a question is open already',
+  undeliverable: 'the mail cannot be delivered',
+};
+
+/** How a call to a web hook ended where it got no answer. */
+export const CALL_WORDS: Readonly<Record<string, string>> = {
+  'own-address': 'the address belongs to this machine or a private network',
+  'timed-out': 'no answer within 10 seconds',
+  'not-reached': 'not reached',
 };

@@ -1,8 +1,8 @@
-import { DecideRequest, type WaitingView } from '@lantern/contracts';
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
+import { DecideRequest, JudgeWrongRequest, WaitingQuery, type WaitingView } from '@lantern/contracts';
+import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
-import { Answers } from '../../platform/openapi.js';
+import { Answers, Asks } from '../../platform/openapi.js';
 import { PendingService } from './pending.service.js';
 
 /** What waits for a reply or a decision. */
@@ -13,9 +13,10 @@ export class PendingController {
 
   @Get()
   @Permit('incidents.read')
+  @Asks('WaitingQuery')
   @Answers('WaitingView', 'list')
-  list(@CallerOf() caller: Caller): Promise<WaitingView[]> {
-    return this.waiting.list(caller);
+  list(@Query() query: WaitingQuery, @CallerOf() caller: Caller): Promise<WaitingView[]> {
+    return this.waiting.list(caller, query.search?.trim() ?? '');
   }
 
   /** Lets it go on its way, or not. Who may depends on the rule; nobody decides about their own. */
@@ -28,5 +29,17 @@ export class PendingController {
     @CallerOf() caller: Caller,
   ): Promise<void> {
     return this.waiting.decide(id, request, caller);
+  }
+
+  /** Says that an approved override was wrong to approve: it counts, and its approver is told. */
+  @Post(':id/judged-wrong')
+  @Permit('incidents.decide')
+  @HttpCode(204)
+  judgedWrong(
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { reason }: JudgeWrongRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<void> {
+    return this.waiting.judgeWrong(id, reason, caller);
   }
 }

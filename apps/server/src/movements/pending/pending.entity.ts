@@ -58,4 +58,14 @@ export class PendingEntity {
 
   @Column({ type: 'datetime', precision: 3, nullable: true })
   decidedAt: Date | null;
+
+  /** Who said later that it was wrong to approve it; null for nobody. */
+  @Column({ type: 'varchar', length: 120, nullable: true })
+  judgedBy: string | null;
+
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  judgedAt: Date | null;
+
+  @Column({ type: 'text', nullable: true })
+  judgedReason: string | null;
 }

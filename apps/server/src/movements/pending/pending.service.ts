@@ -5,7 +5,10 @@ import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } f
 import { Outcomes } from '../outcomes.js';
 import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
-import type { PersonEntity } from '../../directory/person.entity.js';
+import { PersonEntity } from '../../directory/person.entity.js';
+import { AccountEntity } from '../../accounts/account.entity.js';
+import { TraitEntity } from '../../incidents/queue/trait.entity.js';
+import { InsideMail } from '../../platform/inside-mail.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
@@ -14,6 +17,8 @@ import { NOBODY, PendingEntity, type PendingState } from './pending.entity.js';
 
 /** How often deadlines are looked at: well below the minute in which they are stated. */
 const SWEEP_MS = 15_000;
+/** Who ends what nobody answered. */
+const SYSTEM = 'Uncut Lantern';
 /** What is shown of the past beside what waits. */
 const SHOWN = 500;
 
@@ -45,6 +50,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     private readonly outcomes: Outcomes,
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
+    private readonly inside: InsideMail,
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
@@ -64,9 +70,20 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
 
   async add(
     manager: EntityManager,
-    entry: Omit<PendingEntity, 'state' | 'decidedBy' | 'decidedAt'>,
+    entry: Omit<
+      PendingEntity,
+      'state' | 'decidedBy' | 'decidedAt' | 'judgedBy' | 'judgedAt' | 'judgedReason'
+    >,
   ): Promise<void> {
-    await manager.insert(PendingEntity, { ...entry, state: 'waiting', decidedBy: null, decidedAt: null });
+    await manager.insert(PendingEntity, {
+      ...entry,
+      state: 'waiting',
+      decidedBy: null,
+      decidedAt: null,
+      judgedBy: null,
+      judgedAt: null,
+      judgedReason: null,
+    });
   }
 
   /** A person asks somebody to let a blocked movement go; it waits in the place of what was decided before. */
@@ -93,10 +110,12 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       act: null,
       text: `Override requested: ${words}`,
     });
+    await this.mark(manager, { movementId: entry.movementId, incidentNumber }, 'override', 'requested');
   }
 
-  async list(caller: Caller): Promise<WaitingView[]> {
-    const found = await this.manager.find(PendingEntity, { order: { since: 'DESC' }, take: SHOWN });
+  /** What waits and what was decided, the newest first. A search goes through everything that there ever was. */
+  async list(caller: Caller, search = ''): Promise<WaitingView[]> {
+    const found = await this.found(search);
     const people = new Map((await this.people.all()).map((person) => [person.id, person]));
     const hidden = caller.permissions.includes('policies.silent')
       ? new Set<number>()
@@ -120,8 +139,85 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         decidedBy,
         decidedAt: entry.decidedAt?.toISOString() ?? null,
         refusal: whyNot(entry, person, caller),
+        judgedWrong:
+          entry.judgedBy !== null
+            ? {
+                by: entry.judgedBy,
+                at: entry.judgedAt?.toISOString() ?? '',
+                reason: entry.judgedReason ?? '',
+              }
+            : null,
       };
     });
+  }
+
+  private found(search: string): Promise<PendingEntity[]> {
+    const query = this.manager.createQueryBuilder(PendingEntity, 'p').orderBy('p.since', 'DESC').take(SHOWN);
+    if (search === '') return query.getMany();
+    const like = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
+    return query
+      .leftJoin(PersonEntity, 'who', 'who.id = p.person')
+      .where(
+        '(p.words LIKE :like OR p.decidedBy LIKE :like OR who.name LIKE :like OR who.address LIKE :like)',
+        { like },
+      )
+      .getMany();
+  }
+
+  /** An approval that turned out wrong. It stays; the history, the filters and whoever approved it learn of it. */
+  async judgeWrong(id: string, reason: string, caller: Caller): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      const entry = await manager.findOne(PendingEntity, {
+        where: { id },
+        lock: { mode: 'pessimistic_write' },
+      });
+      if (!entry || entry.kind !== 'override' || entry.state !== 'went-on')
+        throw new AppError('not-found', 'There is no approved override here.');
+      if (entry.judgedBy !== null)
+        throw new AppError('changed-meanwhile', `${entry.judgedBy} already judged this approval.`, {
+          details: { by: entry.judgedBy },
+        });
+      const at = new Date();
+      await manager.update(
+        PendingEntity,
+        { id },
+        { judgedBy: caller.name, judgedAt: at, judgedReason: reason },
+      );
+      await manager.insert(HistoryEntity, {
+        ...{ incidentNumber: entry.incidentNumber, at, actor: caller.name, kind: 'override', act: null },
+        accountId: caller.accountId || null,
+        text: `Approval judged wrong: ${reason}`,
+      });
+      await this.mark(manager, entry, 'override', 'judged-wrong');
+      await this.tellApprover(manager, entry, { reason, by: caller.name, at });
+      this.live.publish({ kind: 'incident-changed', number: entry.incidentNumber });
+    });
+  }
+
+  private async tellApprover(
+    manager: EntityManager,
+    { decidedBy, incidentNumber }: PendingEntity,
+    { reason, by, at }: { readonly reason: string; readonly by: string; readonly at: Date },
+  ): Promise<void> {
+    const approver = await manager.findOneBy(AccountEntity, { name: decidedBy ?? '' });
+    if (!approver) return;
+    await this.inside.send(manager, {
+      at,
+      from: 'incidents@localhost',
+      to: approver.email,
+      subject: `Your approval of incident ${incidentNumber} was judged wrong`,
+      text: `${by} judged the override that you approved for incident ${incidentNumber} wrong: ${reason}`,
+    });
+  }
+
+  /** Filters find the movement by what was replied or decided. */
+  private async mark(
+    manager: EntityManager,
+    { movementId, incidentNumber }: Pick<PendingEntity, 'movementId' | 'incidentNumber'>,
+    field: 'reply' | 'override',
+    value: string,
+  ): Promise<void> {
+    await manager.insert(TraitEntity, { movementId, incidentNumber, field, value });
   }
 
   /** Numbers of incidents that only silent rules made. */
@@ -194,7 +290,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       throw new AppError('changed-meanwhile', 'The page is open again.');
     return {
       state: otherwise === 'goes-on' ? 'went-on' : 'taken-back',
-      by: 'Uncut Lantern',
+      by: SYSTEM,
       words: late ? 'No reply in time.' : 'The page was closed before a reply.',
     };
   }
@@ -248,7 +344,16 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       act: null,
       text: `${OUTCOMES[state]}: ${words}`,
     });
+    if (entry.kind === 'ask') await this.mark(manager, entry, 'reply', replyOf(state, by));
+    else if (entry.kind === 'override')
+      await this.mark(manager, entry, 'override', state === 'went-on' ? 'approved' : 'refused');
   }
+}
+
+/** What a reply to an ask says; nobody's is the system's own. */
+function replyOf(state: Outcome['state'], by: string): string {
+  if (by === SYSTEM) return 'no-reply';
+  return state === 'went-on' ? 'work' : 'mistake';
 }
 
 const OUTCOMES = { 'went-on': 'It goes on', 'taken-back': 'Taken back', refused: 'It stays' } as const;

@@ -249,6 +249,9 @@ function ListHead({ state, total, onRefresh, mayPick }: HeadProps) {
       <Link className="part" to="/incidents/waiting">
         {count === 0 ? 'No pending decisions' : `${count} pending ${count === 1 ? 'decision' : 'decisions'}`}
       </Link>
+      <Link className="part" to="/incidents/routing">
+        Routing
+      </Link>
       {news > 0 && (
         <button
           type="button"

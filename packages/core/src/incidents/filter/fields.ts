@@ -33,7 +33,7 @@ const choice = (choices: readonly string[], ordered?: true): FilterField => ({
 /** Kinds of answers by which a person reacts to an ask. */
 export const REPLIES = ['work', 'mistake', 'no-reply'] as const;
 /** How an override was asked for and ended. */
-export const OVERRIDES = ['requested', 'approved', 'refused', 'expired'] as const;
+export const OVERRIDES = ['requested', 'approved', 'refused', 'judged-wrong'] as const;
 
 /** Every field that a filter can name, grouped by the question it answers: what, who, from where to where, how it stands. */
 export const FILTER_FIELDS = {

@@ -15,6 +15,7 @@ import { FIELD_WORDS, LEFT_WORDS, valueWords } from '../../../wording/desk';
 import { errorSentence } from '../../../wording/errors';
 import { actWords } from '../../../wording/incidents';
 import { CAUSE_WORDS, SEVERITY_WORDS } from '../../../wording/terms';
+import { RespondButton } from './respond-button';
 
 type BulkAct = Omit<BulkRequest, 'filter' | 'numbers' | 'except' | 'expected'>;
 
@@ -130,6 +131,7 @@ function Decide({ picked, onBegun, onClear }: DecideProps) {
         <Button onClick={() => send({ act: 'mark-test', yes: true })}>Mark as our own test</Button>
         <Button onClick={() => send({ act: 'reopen' })}>Reopen</Button>
       </div>
+      {picked.kind === 'some' && <RespondButton numbers={[...picked.numbers]} />}
       <SelectField
         label="Hand to"
         value=""

@@ -7,10 +7,13 @@ import { toast } from 'sonner';
 import { useAssignees } from '../../../data/desk';
 import { useAct, useNote } from '../../../data/incidents';
 import { useMay } from '../../../data/session';
+import { useWaiting } from '../../../data/waiting';
+import { PendingRow } from '../../../shared/pending/pending-row';
 import { Button, Key } from '../../../ui/button';
 import { SelectField, TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
 import { EditorPopover } from '../../../ui/popover';
+import { RespondButton } from './respond-button';
 import { errorSentence } from '../../../wording/errors';
 import { URGENCY_WORDS } from '../../../wording/evidence';
 import { historyWords } from '../../../wording/incidents';
@@ -88,6 +91,7 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
   return (
     <div className="flex flex-col gap-4">
       {!may && <Notice>Your account may read incidents but not decide them.</Notice>}
+      <Pending number={incident.number} />
       {may && (
         <Question
           title="Was it what we look for?"
@@ -108,6 +112,7 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
       <State incident={incident} run={run} may={may} />
       <Urgency incident={incident} />
       {may && <Arrange incident={incident} run={run} />}
+      <RespondButton numbers={[incident.number]} />
       {may && <NoteForm incident={incident} field={noteField} />}
       <History incident={incident} />
     </div>
@@ -197,6 +202,20 @@ function State({ incident, run, may }: StateProps) {
         </div>
       )}
     </div>
+  );
+}
+
+/** What waits for a decision about this movement, with the evidence in view. */
+function Pending({ number }: { readonly number: number }) {
+  const waiting = useWaiting();
+  const own = (waiting.data ?? []).filter((one) => one.incident === number && one.kind !== 'ask');
+  if (own.length === 0) return null;
+  return (
+    <ul aria-label="Pending">
+      {own.map((view) => (
+        <PendingRow key={view.id} view={view} beside />
+      ))}
+    </ul>
   );
 }
 
