@@ -1,5 +1,5 @@
 import { jest } from '@jest/globals';
-import type { IncidentPage, MailSummary, OverviewView, SendMailResult } from '@lantern/contracts';
+import type { CaseView, IncidentPage, ListCounts, MailSummary, OverviewView, SendMailResult } from '@lantern/contracts';
 import { refundList } from '@lantern/demo';
 import { chance, xlsxFile } from '@lantern/testkit';
 import { refundRows } from '@lantern/demo';
@@ -11,6 +11,9 @@ import { type Client, mailForm, OUTSIDE, type Running, start } from './harness.j
 // Judging the whole month takes a while.
 jest.setTimeout(180_000);
 
+/** Share of the demo's past weeks: enough for every scene. */
+const PAST_PART = 0.04;
+
 let running: Running;
 let client: Client;
 const said: string[] = [];
@@ -19,7 +22,7 @@ beforeAll(async () => {
   running = await start();
   // As after a load that was cut off: what it left is emptied away first.
   await running.application.get(DemoState).note('begun');
-  await running.application.get(DemoService).prepare('merrow', (text) => said.push(text));
+  await running.application.get(DemoService).prepare('merrow', (text) => said.push(text), PAST_PART);
   const answer = await fetch(`${running.address}/api/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
@@ -65,19 +68,30 @@ describe('the demo as it ships', () => {
     expect(await running.database.getRepository(MovementEntity).count()).toBe(movements);
   });
 
-  it('holds some 200 incidents of the last 30 days, with a past, each from a judged movement', async () => {
-    const all = (await client.get<IncidentPage>('/incidents?show=all')).body;
-    const open = (await client.get<IncidentPage>('/incidents')).body;
-    expect(all.total).toBeGreaterThan(150);
-    expect(all.total).toBeLessThan(260);
-    expect(open.total).toBeLessThan(all.total);
-    const age = Date.now() - new Date(all.rows.map((row) => row.at).sort()[0] ?? 0).getTime();
-    expect(age / 86_400_000).toBeLessThan(31);
-    expect(new Set(all.rows.map((row) => row.severity))).toEqual(
-      new Set(['low', 'medium', 'high', 'critical']),
-    );
+  it('holds incidents with a past, each from a judged movement', async () => {
+    const counts = async (line: string) =>
+      (await client.get<ListCounts>(`/incidents/counts?filter=${encodeURIComponent(line)}`)).body;
+    const all = await counts('');
+    const month = await counts('time ge "30 days ago"');
+    expect(month.incidents).toBeGreaterThan(150);
+    expect(month.incidents).toBeLessThan(340);
+    expect(await counts('time lt "86 days ago"')).toMatchObject({ movements: 0 });
+    expect(all.movements).toBeGreaterThan(all.incidents * 3);
+    for (const severity of ['low', 'medium', 'high', 'critical'])
+      expect((await counts(`severity eq "${severity}"`)).incidents).toBeGreaterThan(0);
+    // What the scenes of the past are there for.
+    for (const line of ['outcome eq "false-positive"', 'override eq "approved"', 'overdue eq true', 'case pr'])
+      expect({ line, count: (await counts(line)).incidents > 0 }).toEqual({ line, count: true });
     const judged = await running.database.getRepository(MovementEntity).count();
-    expect(judged).toBeGreaterThan(all.total * 3);
+    expect(judged).toBe(all.movements);
+  });
+
+  it('tells the leaver by a case over two channels', async () => {
+    const line = 'case pr and destination eq "private.mail@postbox.example" and department eq "Treasury"';
+    const { rows } = (await client.get<IncidentPage>(`/incidents?filter=${encodeURIComponent(line)}`)).body;
+    const { attempts } = (await client.get<CaseView>(`/incidents/${rows[0]?.number ?? 0}/case`)).body;
+    expect(attempts.length).toBeGreaterThan(4);
+    expect(new Set(attempts.map(({ row }) => row.channel))).toEqual(new Set(['mail', 'browser']));
   });
 
   it('shows the figures of the strip', async () => {

@@ -114,7 +114,6 @@ function anyFilter(depth = 0): Filter {
     typeof whole === 'string' && !choices && operator !== 'eq' && operator !== 'ne'
       ? whole.slice(operator === 'ew' ? -4 : 0, operator === 'ew' ? undefined : 4)
       : whole;
-  if (operator === 'pr') return { kind: 'present', field };
   return { kind: 'compare', field, operator, value };
 }
 

@@ -8,6 +8,8 @@ import type { Player } from '../directory/people.service.js';
 import { AgentsService } from '../doors/agents/agents.service.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
+import { DeskViews } from '../incidents/views/desk-views.service.js';
+import { Routing } from '../response/routing/routing.service.js';
 import { LabelRunsService } from '../labels/runs/label-runs.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { PoliciesService } from '../policies/policies.service.js';
@@ -38,6 +40,8 @@ export interface BlockedMail {
 export class DemoLife {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly views: DeskViews,
+    private readonly routing: Routing,
     private readonly agents: AgentsService,
     private readonly incidents: IncidentsService,
     private readonly mail: MailWindow,
@@ -67,6 +71,51 @@ export class DemoLife {
     );
     await ended(async () => (await this.replays.get(replay.id)).state);
     await ended(async () => (await this.runs.get(preview.id)).state);
+  }
+
+  /** What a team has set up at its desk: views that are shared, one that opens first, and a rule that is not on yet. */
+  async loadDesk(author: Caller): Promise<void> {
+    const state = { listed: 'incidents' as const, density: 'compact' as const, group: [] };
+    const open = 'status ne "decided"';
+    const views = [
+      { name: 'Due first', state: { ...state, filter: open, order: 'due' as const } },
+      {
+        name: 'Critical and overdue',
+        state: {
+          ...state,
+          filter: `${open} and overdue eq true and severity ge "high"`,
+          order: '-urgency' as const,
+        },
+      },
+      {
+        name: 'By policy and department',
+        state: {
+          ...state,
+          filter: open,
+          order: '-urgency' as const,
+          group: ['policy' as const, 'department' as const],
+        },
+      },
+      {
+        name: 'Overrides of refund lists',
+        state: {
+          ...state,
+          filter: 'override pr and department eq "Passenger Services"',
+          order: '-time' as const,
+        },
+      },
+    ];
+    for (const view of views) await this.views.save(null, { ...view, shared: true }, author);
+    await this.routing.save(
+      null,
+      {
+        name: 'Treasury to the second line',
+        filter: 'department eq "Treasury" and severity ge "medium"',
+        assign: 'tobias.lund@merrowstrait.example',
+        ...{ test: false, tell: [], active: false, watch: false },
+      },
+      author,
+    );
   }
 
   /** Every fourth incident of the older weeks is decided, by two analysts; one in five was a false positive. */

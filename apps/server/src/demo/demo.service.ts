@@ -120,6 +120,8 @@ export class DemoService {
       const permissions = permissionsOf(roles, account.seesSilent);
       await this.addAccount(account, DEMO_PASSWORD, { permissions, roles, seesSilent: account.seesSilent });
     }
+    const first = await this.manager.findOneByOrFail(AccountEntity, { email: DEMO_ACCOUNTS[0].email });
+    await this.life.loadDesk({ ...caller, accountId: first.id });
     await this.tell();
     return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
   }

@@ -97,6 +97,7 @@ export class MovementJudge {
       revision: revision?.number ?? null,
       contentDigest,
       set: document,
+      ownPatterns: document.patterns,
       activity: submission.activity,
       manager: known?.manager ?? null,
       label: judged.label,

@@ -123,9 +123,11 @@ export function traitsOf(
 }
 
 /** Names of what an incident's filters may name. */
-export function namesOf({ set, movement }: JudgedMovement, summary: IncidentSummary): Named[] {
+export function namesOf({ set, movement, ownPatterns }: JudgedMovement, summary: IncidentSummary): Named[] {
+  const found = new Set<string>(summary.counts.map(({ pattern }) => pattern));
   const matched = new Set(summary.matches.map(({ rule }) => rule));
   return [
+    ...ownPatterns.flatMap(({ id, name }) => (found.has(id) ? [{ kind: 'pattern' as const, id, name }] : [])),
     ...set.policies.flatMap(({ id, name, rules }) =>
       rules.some((rule) => matched.has(rule.id))
         ? [
@@ -156,7 +158,7 @@ export interface Likeness {
 
 export function likenessOf(
   key: Buffer,
-  { movement, inspected }: JudgedMovement,
+  { movement, inspected, ownPatterns }: JudgedMovement,
   summary: IncidentSummary,
 ): Likeness {
   const texts = inspected.flatMap(({ part, text }): FoundText[] =>
@@ -180,17 +182,18 @@ export function likenessOf(
         .sort(),
     ]),
   );
-  const asked = new Set(summary.counts.map(({ pattern }) => pattern));
+  // A word of a list is a subject, and no value that would tell one content from another.
+  const subjects = new Set<string>(
+    ownPatterns.flatMap((own) => ('kind' in own && own.kind === 'own-words' ? [own.id] : [])),
+  );
+  const asked = new Set<string>(
+    summary.counts.map(({ pattern }) => pattern).filter((id) => !subjects.has(id)),
+  );
   const values = new Set<string>();
   for (const { part } of inspected) {
     if (part.status !== 'read') continue;
-    for (const { pattern, canonical, evidence } of part.findings)
-      // A word of a list is a subject, and no value that would tell one content from another.
-      if (
-        asked.has(pattern) &&
-        values.size < MOST_CASE_VALUES &&
-        !evidence.some(({ code }) => code === 'listed-word')
-      )
+    for (const { pattern, canonical } of part.findings)
+      if (asked.has(pattern) && values.size < MOST_CASE_VALUES)
         values.add(digest(key, `${movement.sender.address}\n${pattern}\n${canonical}`));
   }
   return {

@@ -1,4 +1,5 @@
 import { incidentOf, type IncidentSummary, type JoinedCase, withAge } from '@lantern/core/incidents';
+import type { OwnPattern } from '@lantern/core/detection';
 import { type InspectedMovement } from '@lantern/core/movement';
 import { type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
@@ -53,6 +54,8 @@ export interface JudgedMovement {
   readonly manager?: string | null;
   /** By which it was judged. */
   readonly set: PolicySet;
+  /** Own patterns of that set: their names stand in filters. */
+  readonly ownPatterns: readonly OwnPattern[];
 }
 
 /** What is written down of a movement, sealed. */

@@ -1,9 +1,7 @@
-import type { Finding } from '../../detection/model/finding.js';
-
 /** A text with what was found in it. Offsets of findings are into `text`. */
 export interface FoundText {
   readonly text: string;
-  readonly findings: readonly Pick<Finding, 'start' | 'end' | 'pattern'>[];
+  readonly findings: readonly { readonly start: number; readonly end: number; readonly pattern: string }[];
 }
 
 /** Words that stand together in one member of the set. */
