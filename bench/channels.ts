@@ -5,10 +5,7 @@
  */
 import { randomUUID } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
 import { type InspectedMovement, type InspectedPart } from '@lantern/core/movement';
 import { compilePolicies } from '@lantern/core/policy';
@@ -17,6 +14,7 @@ import { Budget, readFile } from '@lantern/files';
 import mysql from 'mysql2/promise';
 import { createTransport } from 'nodemailer';
 import { SMTPServer } from 'smtp-server';
+import { type Running, startAll } from './lib/running.js';
 
 const MOVEMENTS = 400;
 const AT_ONCE = 8;
@@ -25,55 +23,6 @@ const LOAD = 4;
 const TIMED = 100;
 const FROM = 'bench@merrowstrait.example';
 const TO = 'desk@islandholidays.example';
-
-interface Running {
-  readonly address: string;
-  readonly smtp: number;
-  readonly database: { host: string; port: number; user: string; password: string; database: string };
-  readonly account: { email: string; password: string };
-  stop(): Promise<void>;
-}
-
-/** The application as `npm start` runs it, empty, with its own database in a folder that goes afterwards. */
-async function startAll(): Promise<Running> {
-  const lib = (name: string): string => new URL(`../../scripts/lib/${name}.mjs`, import.meta.url).href;
-  const { startDatabase } = (await import(lib('database'))) as {
-    startDatabase: (
-      folder: string,
-      password: string,
-    ) => Promise<Running['database'] & { stop(): Promise<void> }>;
-  };
-  const { startApplication } = (await import(lib('application'))) as {
-    startApplication: (
-      given: object,
-    ) => Promise<{ accounts: { email: string; password: string }[]; stop(): Promise<void> }>;
-  };
-  const { readSecrets } = (await import(lib('secrets'))) as {
-    readSecrets: (path: string) => { databasePassword: string };
-  };
-  const { freePort } = (await import(lib('processes'))) as { freePort: () => Promise<number> };
-  const folder = mkdtempSync(join(tmpdir(), 'bench-channels-'));
-  mkdirSync(folder, { recursive: true });
-  const secrets = readSecrets(join(folder, 'secrets.json'));
-  const database = await startDatabase(folder, secrets.databasePassword);
-  const [port, smtp] = [await freePort(), await freePort()];
-  process.env['LANTERN_SMTP_PORT'] = String(smtp);
-  process.env['LANTERN_POST_PORT'] = '0';
-  const application = await startApplication({ port, database, secrets, folder, demo: 'none' });
-  const [account] = application.accounts;
-  if (!account) throw new Error('No account was made');
-  return {
-    address: `http://127.0.0.1:${port}`,
-    smtp,
-    database,
-    account,
-    stop: async () => {
-      await application.stop();
-      await database.stop();
-      rmSync(folder, { recursive: true, force: true });
-    },
-  };
-}
 
 /** Publishes the rules of the demo for mail, and gives an agent a key. */
 async function prepare({ address, account }: Running): Promise<string> {

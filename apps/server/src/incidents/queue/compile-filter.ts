@@ -60,10 +60,24 @@ export function compileFilter(filter: Filter, looking: Looking, context: FilterC
     case 'compare': {
       const { field, operator, value } = filter;
       if (operator !== 'ne') return compare(field, operator, value, looking, context);
+      const others = otherChoices(field, value, looking);
+      if (others) return others;
       const { sql, values } = compare(field, 'eq', value, looking, context);
       return { sql: `(${sql}) IS NOT TRUE`, values };
     }
   }
+}
+
+/** "Is not" over a closed list: the other choices, which an index finds. Null where the field has no such list. */
+function otherChoices(field: FieldName, value: FilterValue, looking: Looking): Sql | null {
+  const { choices, named } = fieldOf(field);
+  const column = columnOf(field, looking);
+  if (!choices || named || !column) return null;
+  const others = choices.filter((choice) => choice !== value);
+  // The status of an incident is never missing; elsewhere no value is another value.
+  const isGiven = field === 'status' && looking.listed !== 'movements';
+  const found = oneOf(column, others);
+  return isGiven ? found : { sql: `(${found.sql} OR ${column} IS NULL)`, values: found.values };
 }
 
 function present(field: FieldName, looking: Looking): Sql {

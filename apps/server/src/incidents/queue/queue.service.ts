@@ -132,10 +132,13 @@ export class Queue {
     const rank = sight.silent
       ? 'i.severityRank'
       : `FIELD(i.openSeverity, ${SEVERITIES.map((s) => `'${s}'`).join(',')})`;
-    const count = (test: string) => `COUNT(DISTINCT CASE WHEN ${test} THEN i.number END)`;
+    // Joined values may repeat a row; columns never do, and adding up is several times quicker than telling apart.
+    const isJoined = joins.trim() !== '';
+    const count = (test: string) =>
+      isJoined ? `COUNT(DISTINCT CASE WHEN ${test} THEN i.number END)` : `COALESCE(SUM(${test}), 0)`;
     const rows = await this.rows<Record<string, string | number | Date | null>>({
       sql: `SELECT ${by.map(({ sql }, at) => `${sql} AS v${at}`).join(', ')},
-          COUNT(DISTINCT i.number) AS incidents,
+          ${isJoined ? 'COUNT(DISTINCT i.number)' : 'COUNT(*)'} AS incidents,
           ${count("i.status <> 'decided'")} AS open,
           ${count("i.status <> 'decided' AND i.dueAt < ?")} AS overdue,
           ${count("i.outcome = 'false-positive'")} AS falsePositive,
@@ -193,7 +196,7 @@ export class Queue {
     const { sql, join, values } = groupExpression(field, 'g0', looking);
     const sought = search ? this.sought(field, sql, search) : { sql: 'TRUE', values: [] };
     const rows = await this.rows<{ v: unknown; count: string }>({
-      sql: `SELECT ${sql} AS v, COUNT(DISTINCT ${ID_OF[looking.listed]}) AS count FROM ${tables} ${join}
+      sql: `SELECT ${sql} AS v, ${join === '' ? 'COUNT(*)' : `COUNT(DISTINCT ${ID_OF[looking.listed]})`} AS count FROM ${tables} ${join}
         WHERE ${condition} AND ${sought.sql} GROUP BY v ORDER BY count DESC, v LIMIT ?`,
       values: [...values(looking.now), ...where.values, ...sought.values, limit],
     });
