@@ -39,7 +39,7 @@ test('an invitation becomes an analyst with the rights of the role, disabled aga
   await guest.getByLabel('Mail address').fill(address);
   await guest.getByLabel('Password').fill('the gull sat on crate 9');
   await guest.getByRole('button', { name: 'Sign in' }).click();
-  await expect(guest.getByRole('heading', { name: 'Waiting' })).toBeVisible();
+  await expect(guest.getByRole('heading', { name: 'Incidents', exact: true })).toBeVisible();
   await guest.goto('/policies');
   await expect(guest.getByRole('button', { name: 'Create policy' })).toHaveAttribute('aria-disabled', 'true');
   await guest.goto('/administration/trail');
@@ -108,7 +108,7 @@ test('a second factor is set up, asked for, and a recovery code stands in for it
   await elsewhere.getByLabel('Code of your second factor').fill(codes[0] ?? '');
   await expectAccessible(elsewhere);
   await elsewhere.getByRole('button', { name: 'Sign in' }).click();
-  await expect(elsewhere.getByRole('heading', { name: 'Waiting' })).toBeVisible();
+  await expect(elsewhere.getByRole('heading', { name: 'Incidents', exact: true })).toBeVisible();
 
   await page.getByRole('button', { name: 'I have kept them' }).click();
   await page.getByLabel('Code').fill(codes[1] ?? '');

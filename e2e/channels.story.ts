@@ -42,7 +42,7 @@ async function recordedNumber(page: Page): Promise<string> {
 }
 
 async function expectInQueue(page: Page, number: string, words: RegExp | string): Promise<void> {
-  await page.goto(`/incidents/${number}?show=all`);
+  await page.goto(`/incidents/${number}`);
   await expect(page.getByText(`Incident ${number},`)).toBeVisible();
   await expect(page.getByRole('main').or(page.locator('body')).getByText(words).first()).toBeVisible();
 }

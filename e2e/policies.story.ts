@@ -118,7 +118,7 @@ test('a question holds a mail back until the person replies, word for word', asy
   await page.getByLabel('In your own words').fill(`Booking group ${stamp}`);
   await page.getByRole('button', { name: 'Send it with this reason' }).click();
   await expect(page.getByText('Your mail is on its way')).toBeVisible();
-  await page.goto('/incidents?order=newest');
+  await page.goto('/incidents?order=-time');
   await page.getByRole('list', { name: 'Incidents' }).getByRole('button').first().click();
   await expect(page.getByRole('region', { name: 'History' })).toContainText(
     `It goes on: These passengers booked through this agency. Booking group ${stamp}`,

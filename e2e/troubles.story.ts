@@ -64,7 +64,7 @@ test('an archive that unpacks without end is an incident, not a silent pass', as
     files: [{ name: 'scans.zip', mimeType: 'application/zip', buffer: zipBomb(2) }],
   });
   await expect(page.getByText('The mail is on its way')).toBeVisible({ timeout: 30_000 });
-  await page.goto('/incidents?order=newest');
+  await page.goto('/incidents?order=-time');
   await page.getByRole('list', { name: 'Incidents' }).getByRole('button').first().click();
   await expect(
     page.getByRole('heading', { name: 'Unreadable content to islandholidays.example' }),
@@ -74,7 +74,7 @@ test('an archive that unpacks without end is an incident, not a silent pass', as
 
 test('two analysts at one incident: the second sees what the first decided', async ({ page, browser }) => {
   await signIn(page);
-  await page.goto('/incidents?order=oldest');
+  await page.goto('/incidents?order=time');
   await page.getByRole('list', { name: 'Incidents' }).getByRole('button').first().click();
   await expect(page).toHaveURL(/incidents\/\d+/);
   const other = await (

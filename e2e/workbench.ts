@@ -7,7 +7,7 @@ export async function signIn(page: Page, email = 'ines.sorrel@merrowstrait.examp
   await page.getByLabel('Mail address').fill(email);
   await page.getByLabel('Password').fill('lantern-demo');
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('heading', { name: 'Waiting' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Incidents', exact: true })).toBeVisible();
 }
 
 /** No violation of WCAG 2.2 A and AA that a machine can see (axe-core's rules). */

@@ -99,6 +99,7 @@ export function IncidentsDesk() {
   });
   return (
     <div className="@container flex h-full flex-col">
+      <h1 className="sr-only">Incidents</h1>
       <DeskBar state={state} onChange={change} searchBox={searchBox} filterButton={filterButton} />
       <div className="grid min-h-0 flex-1 grid-cols-[392px_minmax(0,1fr)_252px] @max-[1000px]:grid-cols-[300px_minmax(0,1fr)] @max-[1000px]:grid-rows-[minmax(0,1fr)_auto]">
         <section aria-label="Queue" className="row-span-full flex min-h-0 flex-col">

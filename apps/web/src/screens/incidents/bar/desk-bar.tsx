@@ -192,7 +192,7 @@ function PartChip({ part, state, onChange, onRemove }: ChipProps) {
       <button
         type="button"
         aria-label={`Remove filter: ${about} ${asks}`}
-        className="border-l border-rule px-1.5 hover:bg-press-soft"
+        className="min-h-6 min-w-6 border-l border-rule px-1.5 hover:bg-press-soft"
         onClick={onRemove}
       >
         ×

@@ -5,6 +5,7 @@ import { useEffect, useRef } from 'react';
 import type { ListedRow } from '../../../data/queue';
 import { isPicked, type Picked } from '../../../stores/desk-store';
 import { Loading, Notice } from '../../../ui/notice';
+import { LISTED_WORDS } from '../../../wording/desk';
 import { errorSentence } from '../../../wording/errors';
 import type { DeskState } from '../desk-state';
 import { GroupLine } from './group-line';
@@ -78,7 +79,11 @@ export function QueueList({
       {error && <Notice look="stop">{errorSentence(error)}</Notice>}
       {isLoading && items.length === 0 && <Loading what="the list" />}
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto" tabIndex={-1}>
-        <ol className="relative" style={{ height: virtual.getTotalSize() }} aria-label="Rows">
+        <ol
+          className="relative"
+          style={{ height: virtual.getTotalSize() }}
+          aria-label={LISTED_WORDS[state.listed]}
+        >
           {shown.map((item) => {
             const listed = items[item.index];
             return listed ? (

@@ -67,6 +67,7 @@ export function Alike({ number }: { readonly number: number }) {
               <td>
                 <input
                   type="checkbox"
+                  className="size-6"
                   aria-label={`Include incident ${row.number}`}
                   checked={!out.has(row.number)}
                   onChange={() => {
@@ -77,7 +78,7 @@ export function Alike({ number }: { readonly number: number }) {
                 />
               </td>
               <td>
-                <Link className="part" to={`/incidents/${row.number}`}>
+                <Link className="part inline-block min-h-6" to={`/incidents/${row.number}`}>
                   {row.number}
                 </Link>
               </td>
