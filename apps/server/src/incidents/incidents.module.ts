@@ -7,6 +7,7 @@ import { BulkDecisions } from './bulk/bulk.service.js';
 import { ExportController } from './export/export.controller.js';
 import { Exports } from './export/export.service.js';
 import { DeskController } from './desk.controller.js';
+import { Mentions } from './mentions.service.js';
 import { Presence } from './presence.service.js';
 import { DeskViews } from './views/desk-views.service.js';
 import { Cases } from './alike/cases.service.js';
@@ -32,6 +33,7 @@ const PROVIDERS = [
   Surroundings,
   DeskViews,
   Presence,
+  Mentions,
   Exports,
   IncidentsService,
 ];

@@ -14,6 +14,7 @@ import { type StoredEvidence, toEvidenceParts } from './evidence.js';
 import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from './incident.entity.js';
 import { toRow } from './incident.mapper.js';
 import { Acts } from './acts.service.js';
+import { Mentions } from './mentions.service.js';
 import { openTitle } from './titles.js';
 import { Unmaskings } from './unmaskings.service.js';
 import { evidencePlace } from './evidence.js';
@@ -27,6 +28,7 @@ export class IncidentsService {
     private readonly live: LiveEvents,
     private readonly unmaskings: Unmaskings,
     private readonly acts: Acts,
+    private readonly mentions: Mentions,
   ) {}
 
   countOpen(caller: Caller): Promise<number> {
@@ -112,16 +114,20 @@ export class IncidentsService {
     return this.get(number, caller);
   }
 
+  /** Keeps a note. Colleagues whom it names by their address, as in `@ada@merrow.example`, are told at once. */
   async note(number: number, text: string, caller: Caller): Promise<IncidentDetail> {
     await this.find(number, caller);
-    await this.manager.insert(HistoryEntity, {
-      incidentNumber: number,
-      at: new Date(),
-      actor: caller.name,
-      accountId: caller.accountId || null,
-      kind: 'note',
-      act: null,
-      text,
+    await this.manager.transaction(async (manager) => {
+      await manager.insert(HistoryEntity, {
+        incidentNumber: number,
+        at: new Date(),
+        actor: caller.name,
+        accountId: caller.accountId || null,
+        kind: 'note',
+        act: null,
+        text,
+      });
+      await this.mentions.tell(manager, number, { text, caller });
     });
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number, caller);

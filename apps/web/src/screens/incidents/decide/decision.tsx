@@ -329,6 +329,7 @@ function NoteForm({
         ref={field}
         rows={2}
         maxLength={4000}
+        placeholder="@address tells a colleague"
         className="field"
         value={text}
         onChange={(event) => setText(event.target.value)}

@@ -21,7 +21,7 @@ export function Remarks({ incident }: { readonly incident: IncidentDetail }) {
         const link = linkOf(remark, incident, (rule) => rules.get(rule) ?? rule);
         const words = remarkWords(remark, (rule) => rules.get(rule) ?? rule);
         return (
-          <li key={remark.code}>
+          <li key={remark.code} className="min-h-6">
             {link ? (
               <Link className="part" to={link}>
                 {words}
