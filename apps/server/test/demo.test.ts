@@ -1,5 +1,12 @@
 import { jest } from '@jest/globals';
-import type { CaseView, IncidentPage, ListCounts, MailSummary, OverviewView, SendMailResult } from '@lantern/contracts';
+import type {
+  CaseView,
+  IncidentPage,
+  ListCounts,
+  MailSummary,
+  OverviewView,
+  SendMailResult,
+} from '@lantern/contracts';
 import { refundList } from '@lantern/demo';
 import { chance, xlsxFile } from '@lantern/testkit';
 import { refundRows } from '@lantern/demo';
@@ -80,7 +87,12 @@ describe('the demo as it ships', () => {
     for (const severity of ['low', 'medium', 'high', 'critical'])
       expect((await counts(`severity eq "${severity}"`)).incidents).toBeGreaterThan(0);
     // What the scenes of the past are there for.
-    for (const line of ['outcome eq "false-positive"', 'override eq "approved"', 'overdue eq true', 'case pr'])
+    for (const line of [
+      'outcome eq "false-positive"',
+      'override eq "approved"',
+      'overdue eq true',
+      'case pr',
+    ])
       expect({ line, count: (await counts(line)).incidents > 0 }).toEqual({ line, count: true });
     const judged = await running.database.getRepository(MovementEntity).count();
     expect(judged).toBe(all.movements);

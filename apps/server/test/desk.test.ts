@@ -15,6 +15,7 @@ import type {
   TrailPage,
 } from '@lantern/contracts';
 import { cardNumber, chance, grouped } from '@lantern/testkit';
+import { strFromU8, unzipSync } from 'fflate';
 import { randomUUID } from 'node:crypto';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { hashPassword } from '../src/accounts/password.js';
@@ -278,6 +279,23 @@ describe('exports', () => {
     expect(lines[1]).toContain("'=HYPERLINK");
     const trail = (await client.get<TrailPage>('/trail')).body;
     expect(JSON.stringify(trail)).toContain('incidents csv');
+  });
+  it('write a case as one folder, its values masked whoever asks', async () => {
+    const [card = ''] = cards(1);
+    const first = await send('Orla Fenwick', `the credit card ${card}, please`);
+    await send('Orla Fenwick', `once more the credit card ${card} and thanks`, 'me@postbox.example');
+    const response = await fetch(`${running.address}/api/incidents/${first}/folder`, {
+      headers: { cookie: client.cookie },
+    });
+    const files = unzipSync(new Uint8Array(await response.arrayBuffer()));
+    expect(Object.keys(files)).toHaveLength(3);
+    const page = strFromU8(files['index.html'] ?? new Uint8Array());
+    expect(page).toContain(`Incident ${first}`);
+    expect(page).toContain('••••');
+    for (const file of Object.values(files)) expect(strFromU8(file)).not.toContain(card);
+    expect(JSON.stringify((await client.get<TrailPage>('/trail')).body)).toContain(
+      '/incidents/:number/folder',
+    );
   });
   it('write findings of OCSF and every movement as JSON lines', async () => {
     const ocsf = (await fetchText('listed=incidents&format=ocsf')).text.trim().split('\n');

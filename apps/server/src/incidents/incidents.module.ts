@@ -5,6 +5,7 @@ import { Surroundings } from './around/around.service.js';
 import { BulkController } from './bulk/bulk.controller.js';
 import { BulkDecisions } from './bulk/bulk.service.js';
 import { ExportController } from './export/export.controller.js';
+import { CaseFolders } from './export/case-folder.service.js';
 import { Exports } from './export/export.service.js';
 import { DeskController } from './desk.controller.js';
 import { Mentions } from './mentions.service.js';
@@ -35,6 +36,7 @@ const PROVIDERS = [
   Presence,
   Mentions,
   Exports,
+  CaseFolders,
   IncidentsService,
 ];
 

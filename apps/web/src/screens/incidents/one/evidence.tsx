@@ -105,7 +105,10 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
             )
             .join('; ') || 'No findings to show'}
         </p>
-        <span className="ml-auto">
+        <span className="ml-auto flex gap-3">
+          <a className="part text-[12.5px]" download href={`/api/incidents/${incident.number}/folder`}>
+            {incident.case === null ? 'Export' : 'Export case'}
+          </a>
           <KeepEvidence incident={incident} />
         </span>
         {shown.masked ? (
