@@ -29,7 +29,17 @@ const ARROWS = {
     ...['shared', 'directory', 'text', 'detection', 'labels', 'movement', 'policy', 'incidents', 'insight'],
   ],
   'apps/server/src': [
-    ...['platform', 'accounts', 'directory', 'published', 'inspection', 'journal', 'incidents', 'response', 'patterns'],
+    ...[
+      'platform',
+      'accounts',
+      'directory',
+      'published',
+      'inspection',
+      'journal',
+      'incidents',
+      'response',
+      'patterns',
+    ],
     ...[
       'labels',
       'policies',
@@ -47,7 +57,17 @@ const ARROWS = {
     ...['wording', 'ui', 'data', 'stores', 'shared', 'lantern', 'screens', 'stand-ins', 'shell'],
   ],
 };
-const SCREENS = ['coverage', 'doors', 'incidents', 'labels', 'patterns', 'policies', 'replay', 'routing', 'waiting'];
+const SCREENS = [
+  'coverage',
+  'doors',
+  'incidents',
+  'labels',
+  'patterns',
+  'policies',
+  'replay',
+  'routing',
+  'waiting',
+];
 
 const arrowZones = Object.entries(ARROWS).flatMap(([root, folders]) =>
   folders.slice(0, -1).map((folder, index) => ({

@@ -237,6 +237,15 @@ describe('people', () => {
   });
 });
 
+it('withdraws nothing where a channel has nothing to withdraw, and says so', async () => {
+  const { number } = await send('Orla Fenwick');
+  const sent = await client.send<ResponseResult[]>('POST', '/responses', {
+    kind: 'take-back',
+    numbers: [number],
+  });
+  expect(sent.body).toEqual([{ number, state: 'refused', reason: 'nothing-to-take-back' }]);
+});
+
 describe('web hooks', () => {
   let hook: HookView;
   const deliveries = async () => (await client.get<DeliveryView[]>(`/hooks/${hook.id}/deliveries`)).body;

@@ -302,6 +302,24 @@ describe('the stand-ins', () => {
       expect(await opened(file.id)).toMatchObject({ status: 'open' });
     });
 
+    it('is withdrawn from the desk, with its incident, and can be shared again', async () => {
+      const when = { kind: 'file', kinds: [], names: ['noted*'], atLeastKilobytes: null, misnamed: false };
+      await publish(client, 'Noted', [ruleOf({ answer: 'note', when })], { channels: ['drive'] });
+      const file = await put('noted.txt', 'Departures');
+      await share(file.id, { address: OUTSIDE });
+      expect((await opened(file.id)).status).toBe('open');
+      const { body } = await client.get<IncidentPage>('/incidents?order=-number&limit=1');
+      const request = { kind: 'take-back', numbers: [body.rows[0]?.number] };
+      const results = (await client.send<ResponseResult[]>('POST', '/responses', request)).body;
+      expect(results.map(({ state }) => state)).toEqual(['sent']);
+      expect(await opened(file.id)).toMatchObject({ status: 'closed', why: 'not-for-you' });
+      expect((await client.send<ResponseResult[]>('POST', '/responses', request)).body[0]?.reason).toBe(
+        'nothing-to-take-back',
+      );
+      await share(file.id, { address: OUTSIDE });
+      expect((await opened(file.id)).status).toBe('open');
+    });
+
     it('stays open after somebody let it go, until what is in it changes', async () => {
       await publish(
         client,

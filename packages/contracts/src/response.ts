@@ -22,14 +22,22 @@ import {
 } from 'class-validator';
 
 /** What can be done about an incident, by what it reaches. */
-export const RESPONSES = ['tell-person', 'tell-manager', 'tell-address', 'ask-person', 'ticket'] as const;
+export const RESPONSES = [
+  'tell-person',
+  'tell-manager',
+  'tell-address',
+  'ask-person',
+  'ticket',
+  /** Takes back what the movement gave: shares of a drive. */
+  'take-back',
+] as const;
 export type ResponseKind = (typeof RESPONSES)[number];
 
 /** Incidents that one response may be about: a mail each. */
 export const MAX_RESPONDED = 200;
 export const MAX_RESPONSE_TEXT = 4_000;
 
-const isMail = ({ kind }: ResponseRequest) => kind !== 'ticket';
+const isMail = ({ kind }: ResponseRequest) => kind !== 'ticket' && kind !== 'take-back';
 
 export class ResponseRequest {
   @IsIn([...RESPONSES])
@@ -92,7 +100,14 @@ export interface ResponseTemplate {
 export interface ResponseResult {
   readonly number: number;
   readonly state: 'sent' | 'refused';
-  readonly reason: 'no-manager' | 'not-in-directory' | 'not-found' | 'already-asked' | 'undeliverable' | null;
+  readonly reason:
+    | 'no-manager'
+    | 'not-in-directory'
+    | 'not-found'
+    | 'already-asked'
+    | 'undeliverable'
+    | 'nothing-to-take-back'
+    | null;
 }
 
 /** What the holder of a link is asked. Never a value, never content. */

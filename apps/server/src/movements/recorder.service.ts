@@ -1,7 +1,7 @@
 import { incidentOf, type IncidentSummary, type JoinedCase, withAge } from '@lantern/core/incidents';
 import type { OwnPattern } from '@lantern/core/detection';
 import { type InspectedMovement } from '@lantern/core/movement';
-import { type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core/policy';
+import type { PolicySet, Verdict } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { MatchMails } from './notice/match-mails.service.js';
@@ -19,22 +19,22 @@ import {
   IncidentEntity,
   MatchEntity,
   MovementEntity,
-  type MovementWay,
 } from '../incidents/incident.entity.js';
 import { KnownNames } from '../incidents/known-names.service.js';
 import { sealTitle, titleWords } from '../incidents/titles.js';
 import { PromisesService } from '../incidents/promises.service.js';
 import { TraitEntity } from '../incidents/queue/trait.entity.js';
 import { Routing } from '../response/routing/routing.service.js';
+import { type Likeness, likenessOf, namesOf, sharedColumns, titleOf, traitsOf } from './record-facts.js';
 import {
-  type Likeness,
-  likenessOf,
-  namesOf,
-  type SharedColumns,
-  sharedColumns,
-  titleOf,
-  traitsOf,
-} from './record-facts.js';
+  insertHashes,
+  insertTraits,
+  keepsExcerpts,
+  matchesOf,
+  type NewIncident,
+  toIncident,
+  toMovement,
+} from './record-rows.js';
 import { factsOf } from './routing-facts.js';
 
 /** A judged movement, ready to be written down. */
@@ -218,193 +218,4 @@ export class RecorderService {
       text: JSON.stringify({ like: joined.like, shared: joined.sharedValues, text: joined.textLikeness }),
     });
   }
-}
-
-/** The rules that held and the labels that forbade it, as they are written down. */
-function matchesOf(
-  movementId: string,
-  incidentNumber: number,
-  summary: IncidentSummary,
-): Partial<MatchEntity>[] {
-  const matches = summary.matches.map((match) => ({
-    movementId,
-    incidentNumber,
-    policyId: match.policy,
-    ruleId: match.rule,
-    answer: match.answer,
-    severity: match.severity,
-    written: match.written,
-    cut: match.cut,
-    silent: match.silent,
-  }));
-  const forbidden = summary.forbidden.map((match) => ({
-    movementId,
-    incidentNumber,
-    labelId: match.label.id,
-    effect: match.effect,
-    answer: match.answer,
-    severity: match.severity,
-  }));
-  return [...matches, ...forbidden];
-}
-
-type NewIncident = Omit<
-  IncidentEntity,
-  'number' | 'caseNumber' | 'caseValues' | 'signature' | 'signatureSize' | 'alikeKey'
->;
-
-async function insertTraits(
-  manager: EntityManager,
-  traits: ReturnType<typeof traitsOf>,
-  of: Pick<TraitEntity, 'movementId' | 'incidentNumber'>,
-): Promise<void> {
-  await insertOnly(
-    manager,
-    TraitEntity,
-    traits.map((trait) => ({ ...of, ...trait })),
-  );
-}
-
-/** Hashes are looked up and never read: they need no entity. */
-async function insertHashes(
-  manager: EntityManager,
-  table: 'alike_band' | 'case_value',
-  incidentNumber: number,
-  hashes: readonly string[],
-): Promise<void> {
-  const distinct = [...new Set(hashes)];
-  if (distinct.length === 0) return;
-  await manager.query(
-    `INSERT INTO ${table} (hash, incidentNumber) VALUES ${distinct.map(() => '(UNHEX(?), ?)').join(', ')}`,
-    distinct.flatMap((hash) => [hash, incidentNumber]),
-  );
-}
-
-/** Longest name of a person that a movement keeps; somebody unknown goes by an address, which may be longer. */
-const NAME_LENGTH = 120;
-
-/** Excerpts are kept where any rule that held wants them. */
-function keepsExcerpts({ verdict, set }: JudgedMovement): boolean {
-  const rules = new Map(
-    set.policies.flatMap(({ rules: all }) => all.map((rule) => [rule.id, rule] as const)),
-  );
-  return (
-    verdict.forbidden !== undefined ||
-    verdict.matches.some((match) => rules.get(match.rule)?.keep !== 'counts')
-  );
-}
-
-function toMovement(
-  id: string,
-  { movement, person, at, revision, verdict, contentDigest, activity }: JudgedMovement,
-  shared: SharedColumns,
-): MovementEntity {
-  return {
-    id,
-    ...shared,
-    title: null,
-    incidentNumber: null,
-    channel: movement.channel,
-    at,
-    personAddress: movement.sender.address,
-    personName: person.name.slice(0, NAME_LENGTH),
-    department: person.department.slice(0, NAME_LENGTH),
-    recipients: movement.recipients.map(({ address, outside }) => ({ address, outside })),
-    revision,
-    answer: verdict.answer,
-    contentDigest,
-    way: wayOf(movement, activity),
-  };
-}
-
-/** Out of what, into what, over what: no content. */
-function wayOf(
-  { from, into, link, connection, machine, network }: InspectedMovement,
-  activity: string | undefined,
-): MovementWay {
-  return {
-    activity: activity ?? null,
-    from: from ?? [],
-    into: into ?? [],
-    link: link ?? null,
-    connection: connection ?? null,
-    machine: machine ?? null,
-    network: network ?? null,
-  };
-}
-
-function toIncident(movementId: string, judged: JudgedMovement, summary: IncidentSummary): NewIncident {
-  const { movement, person, verdict, revision } = judged;
-  return {
-    ...sharedColumns(judged),
-    movementId,
-    at: judged.at,
-    channel: movement.channel,
-    personAddress: movement.sender.address,
-    personName: person.name.slice(0, NAME_LENGTH),
-    department: person.department.slice(0, NAME_LENGTH),
-    answer: verdict.answer,
-    revision,
-    firstSeverity: summary.severity,
-    dueAt: null,
-    nextAgeAt: null,
-    decidedAt: null,
-    status: 'new',
-    outcome: null,
-    lookedFor: null,
-    allRight: null,
-    cause: null,
-    severity: summary.severity,
-    urgency: summary.urgency.total,
-    urgencyParts: summary.urgency,
-    counts: [...summary.counts],
-    unreadableParts: summary.unreadableParts,
-    matches: summary.matches.length + summary.forbidden.length,
-    verdict: judged.verdict,
-    reported: false,
-    told: judged.notice?.text || null,
-    ...openSide(judged, summary),
-    assignee: null,
-    version: 1,
-  };
-}
-
-/** How an incident looks to those who may not see the silent matches in it; nothing where it has no others. */
-function openSide(
-  { movement, verdict }: JudgedMovement,
-  { matches, forbidden }: IncidentSummary,
-): Pick<
-  IncidentEntity,
-  'silent' | 'openSeverity' | 'openUrgency' | 'openUrgencyParts' | 'openMatches' | 'openAnswer'
-> {
-  const open = matches.filter(({ silent }) => !silent);
-  // What reading did not finish says is nobody's silent rule.
-  const silent =
-    matches.some((match) => match.silent) && open.length + forbidden.length === 0 && !verdict.unfinished;
-  const seen = open.length < matches.length && !silent ? incidentOf(movement, withoutSilent(verdict)) : null;
-  if (silent)
-    return {
-      silent,
-      openSeverity: null,
-      openUrgency: null,
-      openUrgencyParts: null,
-      openMatches: null,
-      openAnswer: null,
-    };
-  const whole = incidentOf(movement, verdict);
-  const shown = seen ?? whole;
-  return {
-    silent,
-    openSeverity: shown?.severity ?? null,
-    openUrgency: shown?.urgency.total ?? null,
-    openUrgencyParts: shown?.urgency ?? null,
-    openMatches: shown ? shown.matches.length + shown.forbidden.length : null,
-    openAnswer: shown?.answer ?? null,
-  };
-}
-
-/** A verdict as it would be without its silent rules. */
-function withoutSilent(verdict: Verdict): Verdict {
-  const open = weigh(verdict.matches.filter(({ silent }) => !silent));
-  return { ...verdict, ...withLabelMatches(open, verdict.forbidden ?? []) };
 }

@@ -4,10 +4,11 @@ import { Questions } from './people/questions.service.js';
 import { Responses } from './people/respond.service.js';
 import { QuestionsController } from './questions.controller.js';
 import { ResponseController } from './response.controller.js';
+import { TakeBack } from './take-back.js';
 import { Alerts } from './routing/alerts.service.js';
 import { Routing } from './routing/routing.service.js';
 
-const PROVIDERS = [Hooks, Questions, Responses, Alerts, Routing];
+const PROVIDERS = [TakeBack, Hooks, Questions, Responses, Alerts, Routing];
 
 /** What is done about incidents, by people and by rules. */
 @Global()

@@ -306,6 +306,7 @@ export const RESPONSE_WORDS: Readonly<Record<ResponseKind, string>> = {
   'tell-manager': 'Tell their manager',
   'tell-address': 'Tell someone else',
   ticket: 'Open a ticket',
+  'take-back': 'Withdraw the share',
 };
 
 /** Why a response did not go. */
@@ -315,6 +316,7 @@ export const RESPONSE_REASONS: Readonly<Record<NonNullable<ResponseResult['reaso
   'not-found': 'the incident is no longer there',
   'already-asked': 'a question is open already',
   undeliverable: 'the mail cannot be delivered',
+  'nothing-to-take-back': 'nothing is shared any more, or this channel cannot take it back',
 };
 
 /** How a call to a web hook ended where it got no answer. */

@@ -15,6 +15,7 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { InsideMail } from '../../platform/inside-mail.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { Hooks } from '../hooks/hooks.service.js';
+import { TakeBack } from '../take-back.js';
 import { QuestionEntity } from './question.entity.js';
 import { filled, linkLine, templatesIn, type TextFields } from './texts.js';
 
@@ -37,6 +38,7 @@ export class Responses {
     private readonly names: KnownNames,
     private readonly inside: InsideMail,
     private readonly hooks: Hooks,
+    private readonly takeBack: TakeBack,
     private readonly live: LiveEvents,
   ) {}
 
@@ -80,6 +82,7 @@ export class Responses {
       await this.hooks.ticket(request.hook ?? '', number, caller.name);
       return null;
     }
+    if (request.kind === 'take-back') return this.takeBackOf(addressed, caller);
     const to = toOf(request, addressed);
     if (to === null) return request.kind === 'tell-manager' ? 'no-manager' : 'not-in-directory';
     const fields = await this.fields(addressed);
@@ -100,6 +103,22 @@ export class Responses {
         accountId: caller.accountId || null,
         kind: request.kind === 'ask-person' ? 'question' : 'response',
         text: `${DONE[request.kind]} (${to}): ${subject}\n${text}`,
+      });
+      this.live.publish({ kind: 'incident-changed', number });
+      return null;
+    });
+  }
+
+  /** Withdraws what the movement gave; the history says how much that was. */
+  private takeBackOf({ movement, incident }: Addressed, caller: Caller): Promise<ResponseResult['reason']> {
+    const { number } = incident;
+    return this.manager.transaction(async (manager) => {
+      const taken = await this.takeBack.take(manager, movement.channel, movement.id);
+      if (taken === 0) return 'nothing-to-take-back';
+      await manager.insert(HistoryEntity, {
+        ...{ incidentNumber: number, at: new Date(), actor: caller.name, kind: 'response', act: null },
+        accountId: caller.accountId || null,
+        text: `${taken} ${taken === 1 ? 'share' : 'shares'} withdrawn`,
       });
       this.live.publish({ kind: 'incident-changed', number });
       return null;
@@ -182,6 +201,7 @@ const DONE = {
   'tell-address': 'Told',
   'ask-person': 'Asked the person',
   ticket: 'Ticket sent',
+  'take-back': 'Taken back',
 } as const;
 
 /** Who gets it; null where the directory does not say. Nobody outside is told by a button. */
@@ -195,6 +215,7 @@ function toOf(request: ResponseRequest, { person, movement }: Addressed): string
     case 'tell-address':
       return request.to ?? null;
     case 'ticket':
+    case 'take-back':
       return null;
   }
 }

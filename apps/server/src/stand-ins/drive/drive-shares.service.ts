@@ -20,6 +20,8 @@ import type { Inspection } from '../../inspection/inspection.service.js';
 import { MovementJudge } from '../../movements/judge.service.js';
 import { stateAfter } from '../../movements/submission.js';
 import { Movements } from '../../movements/movements.service.js';
+import { SubmissionEntity } from '../../movements/submission.entity.js';
+import { TakeBack } from '../../response/take-back.js';
 import { DriveFileEntity, DriveShareEntity, type ShareState } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
 import { DriveLabels } from './drive-labels.service.js';
@@ -45,9 +47,11 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
     private readonly people: PeopleService,
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
+    private readonly takeBack: TakeBack,
   ) {}
 
   onModuleInit(): void {
+    this.takeBack.offeredBy('drive', (manager, movementId) => this.takeBackOf(manager, movementId));
     this.movements.listen(SUBMITTER, async (manager, verdict) => {
       const share = await manager.findOneBy(DriveShareEntity, { submissionId: verdict.id });
       if (!share) return;
@@ -165,6 +169,18 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
       at,
     });
     await this.follow(next);
+  }
+
+  /** Ends the shares that one movement made: withdrawn ones would open again when their rule is gone. */
+  private async takeBackOf(manager: EntityManager, movementId: string): Promise<number> {
+    const submissions = await manager.find(SubmissionEntity, { where: { movementId }, select: { id: true } });
+    if (submissions.length === 0) return 0;
+    const ended = await manager.delete(DriveShareEntity, {
+      submissionId: In(submissions.map(({ id }) => id)),
+      state: In(['open', 'waiting']),
+    });
+    this.live.publish({ kind: 'thing-changed', agent: SUBMITTER });
+    return ended.affected ?? 0;
   }
 
   async end(id: string): Promise<void> {

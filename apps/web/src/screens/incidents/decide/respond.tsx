@@ -53,6 +53,7 @@ const KINDS: readonly ResponseKind[] = [
   'tell-manager',
   'tell-address',
   'ticket',
+  'take-back',
 ];
 const HOURS = [4, 24, 48, 72, 168] as const;
 
@@ -78,15 +79,17 @@ function ResponseForm({
   const template = texts.data?.find((one) => one.kind === kind);
   const { subject, text } = written ?? { subject: template?.subject ?? '', text: template?.text ?? '' };
   const isTicket = kind === 'ticket';
+  const isMail = !isTicket && kind !== 'take-back';
   const request: ResponseRequest = {
     kind,
     numbers: [...numbers],
-    ...(isTicket ? { hook } : { subject, text }),
+    ...(isTicket ? { hook } : {}),
+    ...(isMail ? { subject, text } : {}),
     ...(kind === 'tell-address' ? { to } : {}),
     ...(kind === 'ask-person' ? { hours } : {}),
   };
-  const missing = isTicket
-    ? hook === '' && 'Choose where the ticket goes'
+  const missing = !isMail
+    ? isTicket && hook === '' && 'Choose where the ticket goes'
     : subject.trim() === '' || text.trim() === ''
       ? 'Write a subject and a text'
       : kind === 'tell-address' && !to.includes('@') && 'Enter an address';
@@ -144,29 +147,37 @@ function ResponseForm({
           onChange={(value) => setHours(Number(value))}
         />
       )}
-      {!isTicket && <MailFields subject={subject} text={text} onChange={setWritten} />}
+      {isMail && <MailFields subject={subject} text={text} onChange={setWritten} />}
       {preview.data && <PreviewBox preview={preview.data} asks={kind === 'ask-person'} />}
       {(respond.isError || preview.isError) && (
         <Notice look="stop">{errorSentence(respond.error ?? preview.error)}</Notice>
       )}
       <div className="flex gap-2">
-        {!isTicket && (
+        {isMail && (
           <Button refusal={missing || undefined} reasonIsShown onClick={() => preview.mutate(request)}>
             Show preview
           </Button>
         )}
         <Button look="main" refusal={missing || undefined} onClick={send}>
-          {isTicket ? 'Open ticket' : numbers.length === 1 ? 'Send mail' : `Send ${numbers.length} mails`}
+          {isMail
+            ? numbers.length === 1
+              ? 'Send mail'
+              : `Send ${numbers.length} mails`
+            : isTicket
+              ? 'Open ticket'
+              : 'Withdraw the share'}
         </Button>
         <Dialog.Close asChild>
           <Button look="quiet">Cancel</Button>
         </Dialog.Close>
       </div>
       <p className="text-[12.5px] text-ink-2">
-        {isTicket
-          ? 'The ticket names what was found by kind and number, without values.'
-          : 'A mail cannot be taken back.'}{' '}
-        The history keeps what was sent.
+        {isMail
+          ? 'A mail cannot be taken back.'
+          : isTicket
+            ? 'The ticket names what was found by kind and number, without values.'
+            : 'Whoever it was shared with can no longer open the file. It can be shared again.'}{' '}
+        The history keeps what was done.
       </p>
     </>
   );
