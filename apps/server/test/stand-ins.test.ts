@@ -1,4 +1,6 @@
 import type {
+  IncidentPage,
+  ResponseResult,
   DriveFileDetail,
   OpenedView,
   RoomView,

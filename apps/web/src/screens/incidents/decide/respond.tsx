@@ -55,6 +55,12 @@ const KINDS: readonly ResponseKind[] = [
   'ticket',
   'take-back',
 ];
+/** What each kind of response cannot undo, or leaves out. */
+const EFFECTS = {
+  mail: 'A mail cannot be taken back. The history keeps what was sent.',
+  ticket: 'The ticket names what was found by kind and number, without values.',
+  'take-back': 'Whoever it was shared with can no longer open the file. It can be shared again.',
+} as const;
 const HOURS = [4, 24, 48, 72, 168] as const;
 
 function ResponseForm({
@@ -172,12 +178,7 @@ function ResponseForm({
         </Dialog.Close>
       </div>
       <p className="text-[12.5px] text-ink-2">
-        {isMail
-          ? 'A mail cannot be taken back.'
-          : isTicket
-            ? 'The ticket names what was found by kind and number, without values.'
-            : 'Whoever it was shared with can no longer open the file. It can be shared again.'}{' '}
-        The history keeps what was done.
+        {EFFECTS[isMail ? 'mail' : kind === 'ticket' ? 'ticket' : 'take-back']}
       </p>
     </>
   );
