@@ -35,7 +35,7 @@ import {
   toIncident,
   toMovement,
 } from './record-rows.js';
-import { factsOf } from './routing-facts.js';
+import { routingFacts } from './routing-facts.js';
 
 /** A judged movement, ready to be written down. */
 export interface JudgedMovement {
@@ -120,8 +120,9 @@ export class RecorderService {
       return null;
     }
     const person = judged.movement.sender.address;
-    const joined = await this.cases.find(manager, { ...likeness, person, at: judged.at });
     const incident = this.withPromise(toIncident(movementId, judged, summary), judged.at);
+    const { silent } = incident;
+    const joined = await this.cases.find(manager, { ...likeness, person, silent, at: judged.at });
     const incidentNumber = await insertOnly(manager, IncidentEntity, [
       {
         ...incident,
@@ -143,8 +144,8 @@ export class RecorderService {
       { incidentNumber, at: judged.at, actor: 'Uncut Lantern', kind: 'recorded', act: null, text: null },
     ]);
     if (joined) await this.join(manager, incidentNumber, joined, judged.at);
-    const facts = factsOf(incident, { number: incidentNumber, traits, names: this.names });
-    await this.routing.route(manager, incidentNumber, facts, judged.at);
+    const facts = routingFacts(incident, { number: incidentNumber, traits, names: this.names });
+    await this.routing.route(manager, incidentNumber, { ...facts, at: judged.at });
     await this.mails.tell(manager, {
       incident: incidentNumber,
       at: judged.at,

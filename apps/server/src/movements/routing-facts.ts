@@ -10,17 +10,45 @@ const SAME = [
   ...(['link', 'connection', 'test'] as const),
 ];
 
-type Routed = Pick<IncidentEntity, (typeof SAME)[number] | 'at' | 'personAddress' | 'personName'>;
+type Routed = Pick<
+  IncidentEntity,
+  | (typeof SAME)[number]
+  | 'at'
+  | 'personAddress'
+  | 'personName'
+  | 'openSeverity'
+  | 'openUrgency'
+  | 'openAnswer'
+>;
 
-/** An incident as routing rules see it: values of the fields of filters, what silent rules found included. */
-export function factsOf(
+interface Given {
+  readonly number: number;
+  readonly traits: readonly Trait[];
+  readonly names: KnownNames;
+}
+
+/**
+ * An incident as routing rules see it: whole, and without what only silent rules found; the latter is null where only
+ * silent rules held.
+ */
+export function routingFacts(
   incident: Routed,
-  {
-    number,
-    traits,
-    names,
-  }: { readonly number: number; readonly traits: readonly Trait[]; readonly names: KnownNames },
-): FilterFacts {
+  given: Given,
+): { readonly whole: FilterFacts; readonly open: FilterFacts | null } {
+  const whole = factsOf(incident, given);
+  if (incident.silent) return { whole, open: null };
+  const { openSeverity, openUrgency, openAnswer } = incident;
+  const seen = {
+    ...incident,
+    severity: openSeverity ?? incident.severity,
+    firstSeverity: openSeverity ?? incident.firstSeverity,
+    urgency: openUrgency ?? incident.urgency,
+    answer: openAnswer ?? incident.answer,
+  };
+  return { whole, open: factsOf(seen, { ...given, traits: given.traits.filter(({ silent }) => !silent) }) };
+}
+
+function factsOf(incident: Routed, { number, traits, names }: Given): FilterFacts {
   const facts: Partial<Record<FieldName, FilterValue | FilterValue[]>> = {
     number,
     time: incident.at.getTime(),

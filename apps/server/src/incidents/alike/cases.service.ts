@@ -21,6 +21,8 @@ export interface NewAttempt {
   readonly values: readonly string[];
   readonly signature: Uint32Array | null;
   readonly textSize: number;
+  /** Only silent rules made it: it joins none that others may see, and the other way round. */
+  readonly silent: boolean;
 }
 
 /** Bytes of a signature as they are stored, lowest byte first. */
@@ -39,14 +41,16 @@ export function readSignature(bytes: Buffer): Uint32Array {
 export class Cases {
   /** The case that a new incident joins, looked up within the transaction that records it; null for none. */
   async find(manager: EntityManager, attempt: NewAttempt): Promise<JoinedCase | null> {
-    const { person, at, values, textSize } = attempt;
+    const { person, at, values, textSize, silent } = attempt;
     const signature = textSize >= LEAST_CASE_TEXT ? attempt.signature : null;
     if (values.length === 0 && !signature) return null;
     const since = new Date(at.getTime() - CASE_DAYS * DAY_MS);
     const earlier = await manager
       .createQueryBuilder(IncidentEntity, 'i')
       .select(['i.number', 'i.caseNumber', 'i.caseValues', 'i.signature', 'i.signatureSize', 'i.silent'])
-      .where('i.personAddress = :person AND i.at BETWEEN :since AND :at', { person, since, at })
+      .where('i.personAddress = :person AND i.at BETWEEN :since AND :at AND i.silent = :silent', {
+        ...{ person, since, at, silent },
+      })
       .orderBy('i.at', 'DESC')
       .take(COMPARED)
       .getMany();

@@ -96,7 +96,9 @@ export class Hooks implements OnModuleInit, OnApplicationShutdown {
     if (!hook) throw new AppError('not-found', 'There is no such web hook.');
     const source = { manager, key: this.config.evidenceKey };
     const [row] = await incidentRows(source, [incidentNumber], { silent: false }, new Date());
-    if (!row) throw new AppError('not-found', `There is no incident ${incidentNumber}.`);
+    // What only silent rules found leaves the workbench by no hook: its readers are not known.
+    if (!row || row.silent)
+      throw new AppError('not-found', `There is no incident ${incidentNumber} to send.`);
     const id = randomUUID();
     await manager.insert(DeliveryEntity, {
       ...{ id, hookId, incidentNumber, at: new Date(), state: 'waiting', attempts: 0, answer: null },

@@ -79,8 +79,13 @@ export class Responses {
     const addressed = await this.addressed(number, caller).catch(() => null);
     if (!addressed) return 'not-found';
     if (request.kind === 'ticket') {
-      await this.hooks.ticket(request.hook ?? '', number, caller.name);
-      return null;
+      return this.hooks.ticket(request.hook ?? '', number, caller.name).then(
+        () => null,
+        (error: unknown) => {
+          if (error instanceof AppError && error.code === 'not-found') return 'not-found' as const;
+          throw error;
+        },
+      );
     }
     if (request.kind === 'take-back') return this.takeBackOf(addressed, caller);
     const to = toOf(request, addressed);

@@ -114,41 +114,61 @@ export class Routing implements OnModuleInit {
 
   /**
    * Acts on a recorded incident, within the transaction that records it. Of several rules that hold, the first decides
-   * who gets it, how severe it is and whether it is a test; all of them tell.
+   * who gets it, how severe it is and whether it is a test; all of them tell. What leaves the desk, alerts and tickets,
+   * goes by `open`, which holds nothing that only silent rules found, and is null where there is nothing else.
    */
-  async route(manager: EntityManager, number: number, facts: FilterFacts, at: Date): Promise<void> {
-    const held = this.rules.filter(
-      ({ entity, filter }) => entity.rule.active && filterHolds(filter, facts, at.getTime()),
-    );
-    if (held.length === 0) return;
+  async route(
+    manager: EntityManager,
+    number: number,
+    {
+      whole,
+      open,
+      at,
+    }: { readonly whole: FilterFacts; readonly open: FilterFacts | null; readonly at: Date },
+  ): Promise<void> {
     const done = new Set<string>();
-    for (const { entity } of held) {
+    for (const { entity, filter } of this.rules) {
       const { rule } = entity;
-      for (const act of await this.actsOf(rule, done)) {
-        const incident = await this.acts.locked(manager, number);
-        if (!incident) return;
-        const by = { name: 'Uncut Lantern', email: '', accountId: '' };
-        await this.acts.apply(manager, incident, act, { by, at, reason: `Routing rule "${rule.name}"` });
-      }
-      await insertOnly(
-        manager,
-        AlertEntity,
-        rule.tell.map((address) => ({
-          address,
-          reason: rule.name,
-          incidentNumber: number,
-          at,
-          sentAt: null,
-        })),
-      );
-      if (rule.hook)
-        await this.hooks
-          .queue(manager, rule.hook, number, `Routing rule "${rule.name}"`)
-          // A hook that was deleted keeps no incident from being recorded.
-          .catch((error: unknown) => {
-            if (!(error instanceof AppError)) throw error;
-          });
+      if (!rule.active) continue;
+      if (filterHolds(filter, whole, at.getTime())) await this.act(manager, number, { rule, done, at });
+      if (open && filterHolds(filter, open, at.getTime())) await this.tell(manager, number, { rule, at });
     }
+  }
+
+  private async act(
+    manager: EntityManager,
+    number: number,
+    {
+      rule,
+      done,
+      at,
+    }: { readonly rule: RoutingRuleEntity['rule']; readonly done: Set<string>; readonly at: Date },
+  ): Promise<void> {
+    for (const act of await this.actsOf(rule, done)) {
+      const incident = await this.acts.locked(manager, number);
+      if (!incident) return;
+      const by = { name: 'Uncut Lantern', email: '', accountId: '' };
+      await this.acts.apply(manager, incident, act, { by, at, reason: `Routing rule "${rule.name}"` });
+    }
+  }
+
+  private async tell(
+    manager: EntityManager,
+    number: number,
+    { rule, at }: { readonly rule: RoutingRuleEntity['rule']; readonly at: Date },
+  ): Promise<void> {
+    await insertOnly(
+      manager,
+      AlertEntity,
+      rule.tell.map((address) => ({ address, reason: rule.name, incidentNumber: number, at, sentAt: null })),
+    );
+    if (rule.hook)
+      await this.hooks
+        .queue(manager, rule.hook, number, `Routing rule "${rule.name}"`)
+        // A hook that was deleted keeps no incident from being recorded.
+        .catch((error: unknown) => {
+          if (!(error instanceof AppError)) throw error;
+        });
   }
 
   private async actsOf(rule: RoutingRuleEntity['rule'], done: Set<string>): Promise<DeskAct[]> {
