@@ -36,7 +36,56 @@ export const REPLIES = ['work', 'mistake', 'no-reply'] as const;
 export const OVERRIDES = ['requested', 'approved', 'refused', 'judged-wrong'] as const;
 
 /** Every field that a filter can name, grouped by the question it answers: what, who, from where to where, how it stands. */
-export const FILTER_FIELDS = {
+export const FIELD_NAMES = [
+  'number',
+  'time',
+  'title',
+  'policy',
+  'rule',
+  'pattern',
+  'label',
+  'severity',
+  'firstSeverity',
+  'answer',
+  'reducedBy',
+  'revision',
+  'person',
+  'name',
+  'department',
+  'group',
+  'manager',
+  'machine',
+  'managed',
+  'network',
+  'channel',
+  'activity',
+  'destination',
+  'domain',
+  'source',
+  'file',
+  'fileKind',
+  'link',
+  'connection',
+  'status',
+  'outcome',
+  'cause',
+  'assignee',
+  'urgency',
+  'overdue',
+  'due',
+  'reply',
+  'override',
+  'reported',
+  'test',
+  'silent',
+  'case',
+  'decided',
+  'any',
+] as const;
+export type FieldName = (typeof FIELD_NAMES)[number];
+
+/** What each field holds. */
+export const FILTER_FIELDS: Readonly<Record<FieldName, FilterField>> = {
   number,
   time: { kind: 'time' },
   /** Found by whole words: titles are sealed. */
@@ -82,10 +131,7 @@ export const FILTER_FIELDS = {
   case: number,
   decided: { kind: 'time' },
   any: words,
-} as const satisfies Record<string, FilterField>;
-
-export type FieldName = keyof typeof FILTER_FIELDS;
-export const FIELD_NAMES = Object.keys(FILTER_FIELDS) as FieldName[];
+};
 
 export function fieldOf(name: FieldName): FilterField {
   return FILTER_FIELDS[name];
