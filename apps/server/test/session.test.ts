@@ -81,7 +81,7 @@ describe('the door', () => {
     expect(wanted.filter((name) => !Object.hasOwn(api.components.schemas, name))).toEqual([]);
     expect(api.components.schemas).toHaveProperty('PolicyRequest.properties.policy');
     expect(text).toContain('#/components/schemas/SavePolicyRequest');
-    expect(JSON.stringify(api.paths['/api/incidents'])).toContain('"name":"severity"');
+    expect(JSON.stringify(api.paths['/api/incidents'])).toContain('"name":"filter"');
     expect(await (await fetched('/nothing/here')).json()).toMatchObject({
       code: 'not-found',
     });

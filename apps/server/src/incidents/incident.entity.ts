@@ -89,6 +89,9 @@ abstract class Filtered {
 @Index('movement_person', ['personAddress', 'at'])
 @Index('movement_department', ['department'])
 @Index('movement_content', ['personAddress', 'contentDigest'])
+@Index('movement_incident', ['incidentNumber'])
+@Index('movement_machine', ['machine', 'at'])
+@Index('movement_channel', ['channel', 'at'])
 export class MovementEntity extends Filtered {
   @PrimaryColumn('uuid')
   id: string;
@@ -185,6 +188,15 @@ export class MatchEntity {
 @Index('movementId', ['movementId'], { unique: true })
 @Index('incident_queue', ['status', 'urgency', 'at'])
 @Index('incident_at', ['at'])
+@Index('incident_status', ['status', 'at'])
+@Index('incident_person', ['personAddress', 'at'])
+@Index('incident_machine', ['machine', 'at'])
+@Index('incident_severity', ['status', 'severity', 'number'])
+@Index('incident_department', ['department', 'at'])
+@Index('incident_channel', ['channel', 'at'])
+@Index('incident_case', ['caseNumber'])
+@Index('incident_age', ['nextAgeAt'])
+@Index('incident_due', ['status', 'dueAt'])
 export class IncidentEntity extends Filtered {
   @PrimaryGeneratedColumn({ type: 'int' })
   number: number;
@@ -329,6 +341,7 @@ export class EvidenceEntity {
 @Entity('incident_history')
 @Index('history_incident', ['incidentNumber', 'id'])
 @Index('history_kind', ['kind', 'actor', 'at'])
+@Index('history_bulk', ['bulkId'])
 export class HistoryEntity {
   @PrimaryGeneratedColumn({ type: 'bigint' })
   id: string;

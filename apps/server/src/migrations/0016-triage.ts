@@ -26,6 +26,10 @@ export class Triage1764000000016 implements MigrationInterface {
     await this.columns(runner);
     await this.tables(runner);
     await this.fill(runner);
+    // Rows of earlier versions are filled: from here on every incident names its person and channel.
+    await runner.query(`ALTER TABLE incident
+      MODIFY channel varchar(20) NOT NULL, MODIFY personAddress varchar(254) NOT NULL,
+      MODIFY personName varchar(120) NOT NULL, MODIFY department varchar(120) NOT NULL`);
   }
 
   private async columns(runner: QueryRunner): Promise<void> {
@@ -44,7 +48,6 @@ export class Triage1764000000016 implements MigrationInterface {
       ADD answer varchar(20) NULL,
       ADD revision int NULL,
       ADD firstSeverity varchar(20) NULL,
-      ADD severityRank tinyint AS (FIELD(severity, 'low', 'medium', 'high', 'critical')) PERSISTENT,
       ADD dueAt datetime(3) NULL,
       ADD nextAgeAt datetime(3) NULL,
       ADD decidedAt datetime(3) NULL,
@@ -56,7 +59,7 @@ export class Triage1764000000016 implements MigrationInterface {
       ADD INDEX incident_status (status, at),
       ADD INDEX incident_person (personAddress, at),
       ADD INDEX incident_machine (machine, at),
-      ADD INDEX incident_severity (status, severityRank, number),
+      ADD INDEX incident_severity (status, severity, number),
       ADD INDEX incident_department (department, at),
       ADD INDEX incident_channel (channel, at),
       ADD INDEX incident_case (caseNumber),
@@ -188,16 +191,7 @@ export class Triage1764000000016 implements MigrationInterface {
     const shared = ['activity', 'manager', 'machine', 'managed', 'network', 'link', 'connection', 'test'];
     const own = [
       ...['channel', 'personAddress', 'personName', 'department', 'answer', 'revision', 'firstSeverity'],
-      ...[
-        'severityRank',
-        'dueAt',
-        'nextAgeAt',
-        'decidedAt',
-        'caseNumber',
-        'caseValues',
-        'signature',
-        'alikeKey',
-      ],
+      ...['dueAt', 'nextAgeAt', 'decidedAt', 'caseNumber', 'caseValues', 'signature', 'alikeKey'],
     ];
     const dropped = (columns: readonly string[]) => columns.map((column) => `DROP ${column}`).join(', ');
     for (const index of [

@@ -1,9 +1,10 @@
 import type { BulkState } from '@lantern/contracts';
 import type { DeskAct, DeskState } from '@lantern/core/incidents';
-import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 /** One decision about many incidents. */
 @Entity('bulk_decision')
+@Index('bulk_at', ['at'])
 export class BulkEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -41,6 +42,7 @@ export class BulkEntity {
 @Entity('bulk_decision_item')
 export class BulkItemEntity {
   @PrimaryColumn('uuid')
+  @ForeignKey(() => BulkEntity, { name: 'bulk_item', onDelete: 'CASCADE', onUpdate: 'RESTRICT' })
   bulkId: string;
 
   @PrimaryColumn({ type: 'int' })

@@ -129,9 +129,7 @@ export class Queue {
     const by = query.by.map((field, at) => groupExpression(field, `g${at}`, looking));
     const joins = by.map(({ join }) => join).join(' ');
     const urgency = columnOf('urgency', looking);
-    const rank = sight.silent
-      ? 'i.severityRank'
-      : `FIELD(i.openSeverity, ${SEVERITIES.map((s) => `'${s}'`).join(',')})`;
+    const rank = `FIELD(${columnOf('severity', looking)}, ${SEVERITIES.map((one) => `'${one}'`).join(',')})`;
     // Joined values may repeat a row; columns never do, and adding up is several times quicker than telling apart.
     const isJoined = joins.trim() !== '';
     const count = (test: string) =>
@@ -312,8 +310,6 @@ function orderOf(
   const field = wanted.replace(/^-/u, '') as OrderField;
   if (field === 'matches')
     return { expression: looking.sight.silent ? 'i.matches' : 'i.openMatches', descending };
-  if (field === 'severity' && looking.listed === 'incidents' && looking.sight.silent)
-    return { expression: 'i.severityRank', descending };
   const named = ORDER_COLUMNS[field] ?? (field as FieldName);
   const column = columnOf(named, looking) ?? ID_OF[looking.listed];
   const { ordered, choices, kind } = fieldOf(named);

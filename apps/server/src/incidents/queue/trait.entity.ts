@@ -1,4 +1,5 @@
-import { Column, Entity, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
+import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
+import { MovementEntity } from '../incident.entity.js';
 
 /** Fields of which one movement may have several values. */
 export const TRAIT_FIELDS = [
@@ -23,11 +24,18 @@ export type TraitField = (typeof TRAIT_FIELDS)[number];
 /** One value of a field of which a movement may have several: what filters look up. */
 @Entity('movement_trait')
 @Index('trait_value', ['field', 'value', 'incidentNumber', 'silent'])
+@Index('trait_incident', ['incidentNumber', 'field', 'value', 'silent'])
+@Index('trait_movement', ['movementId', 'field', 'value'])
 export class TraitEntity {
   @PrimaryGeneratedColumn({ type: 'bigint' })
   id: string;
 
   @Column('uuid')
+  @ForeignKey(() => MovementEntity, {
+    name: 'trait_movement_row',
+    onDelete: 'RESTRICT',
+    onUpdate: 'RESTRICT',
+  })
   movementId: string;
 
   @Column({ type: 'int', nullable: true })

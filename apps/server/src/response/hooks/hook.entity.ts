@@ -1,4 +1,4 @@
-import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 /** An address that tickets go to. */
 @Entity('web_hook')
@@ -26,11 +26,13 @@ export class HookEntity {
 /** One event on its way to a web hook. */
 @Entity('hook_delivery')
 @Index('delivery_next', ['state', 'nextAt'])
+@Index('delivery_hook', ['hookId', 'at'])
 export class DeliveryEntity {
   @PrimaryColumn('uuid')
   id: string;
 
   @Column('uuid')
+  @ForeignKey(() => HookEntity, { name: 'delivery_hook_row', onDelete: 'CASCADE', onUpdate: 'RESTRICT' })
   hookId: string;
 
   @Column({ type: 'int' })

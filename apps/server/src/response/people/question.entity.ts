@@ -3,6 +3,8 @@ import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 /** A question to somebody about an incident, which they answer behind a link. */
 @Entity('question')
 @Index('question_token', ['tokenHash'], { unique: true })
+@Index('question_incident', ['incidentNumber'])
+@Index('question_deadline', ['state', 'deadline'])
 export class QuestionEntity {
   @PrimaryColumn('uuid')
   id: string;

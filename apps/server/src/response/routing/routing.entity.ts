@@ -31,6 +31,7 @@ export class RoutingRuleEntity {
 /** A mail about an incident that somebody is to get; several become one. */
 @Entity('alert')
 @Index('alert_waiting', ['sentAt', 'address'])
+@Index('alert_sent', ['address', 'sentAt'])
 export class AlertEntity {
   @PrimaryGeneratedColumn({ type: 'bigint' })
   id: string;
