@@ -129,6 +129,7 @@ test('one incident: its time line, its case, a question to the person, a hand-ov
     .getByRole('button', { name: /A question about what you moved|Eine Frage zu/ })
     .first()
     .click();
+  await expect(mail.getByText(/\/question\/[\w-]{20,}/).first()).toBeVisible();
   const link = /https?:\/\/\S+\/question\/[\w-]+/.exec(await mail.locator('body').innerText())?.[0] ?? '';
   const person = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
   await person.goto(new URL(new URL(link).pathname, page.url()).toString());
