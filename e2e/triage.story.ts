@@ -68,7 +68,7 @@ test('a morning at the desk, by keyboard alone', async ({ page }) => {
   await expect(last).toContainText(`${many} of ${many}`);
   await expect(state(page)).toContainText('False positive');
   await expect(page.getByRole('region', { name: 'History' })).toContainText('The tide, not the ship');
-  await page.keyboard.press('z');
+  await page.keyboard.press('Shift+Z');
   await expect(last).toContainText('put back');
   await expect(last.getByText('Undone')).toBeVisible();
 });

@@ -83,6 +83,15 @@ describe('look-alikes', () => {
     expect(first.history.at(-1)).toMatchObject({ kind: 'act', text: 'Form of the desk', bulk: begun.id });
     expect((await get(numbers[3] ?? 0)).outcome).toBeNull();
 
+    // What is decided keeps its answer, whoever gives another one to many.
+    const otherAnswer = { act: 'answer-all-right', yes: true, expected: 1, numbers: [numbers[2]] };
+    const again = (await client.send<BulkView>('POST', '/bulk-decisions', otherAnswer)).body;
+    await running.application.get(BulkDecisions).settled();
+    expect((await client.get<BulkView>(`/bulk-decisions/${again.id}`)).body).toMatchObject({
+      done: 0,
+      reasons: [{ reason: 'already-decided', count: 1 }],
+    });
+
     // Somebody changes one of them: the undo leaves that one alone and says so.
     const { version } = await get(numbers[1] ?? 0);
     await client.send('POST', `/incidents/${numbers[1]}/acts`, {
@@ -98,6 +107,11 @@ describe('look-alikes', () => {
       reasons: [{ reason: 'changed-since', count: 1 }],
     });
     expect(await get(numbers[0] ?? 0)).toMatchObject({ outcome: null, status: 'new', assignee: null });
+    expect((await get(numbers[0] ?? 0)).history.at(-1)).toMatchObject({
+      kind: 'act',
+      act: null,
+      bulk: begun.id,
+    });
     expect((await get(numbers[1] ?? 0)).outcome).toBe('harm');
     expect((await client.send('POST', `/bulk-decisions/${begun.id}/undo`)).status).toBe(409);
   });

@@ -4,6 +4,7 @@ import { type Recipient } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
+import { likeAnywhere } from '../platform/database/like.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from './person.entity.js';
 
@@ -187,7 +188,7 @@ export class PeopleService {
   }
 
   async suggest(typed: string): Promise<KnownAddress[]> {
-    const like = `%${typed.replace(/[\\%_]/g, '\\$&')}%`;
+    const like = likeAnywhere(typed);
     const people = await this.people
       .createQueryBuilder('p')
       .where('p.name LIKE :like OR p.address LIKE :like', { like })

@@ -70,16 +70,7 @@ export class Acts {
     const result = applyAct(before, act, { name: context.by.name, own });
     if (result.status === 'refused') return result;
     await this.write(manager, incident, result.state, context.at);
-    await manager.insert(HistoryEntity, {
-      incidentNumber: incident.number,
-      at: context.at,
-      actor: context.by.name,
-      accountId: context.by.accountId || null,
-      kind: 'act',
-      act,
-      text: context.reason,
-      bulkId: context.bulk ?? null,
-    });
+    await this.remember(manager, incident, act, context);
     return { status: 'changed', version: incident.version + 1, before };
   }
 
@@ -91,15 +82,20 @@ export class Acts {
     context: ActContext,
   ): Promise<void> {
     await this.write(manager, incident, before, context.at);
+    await this.remember(manager, incident, null, context);
+  }
+
+  /** Writes an act into the history; null stands for putting back what a decision in bulk had changed. */
+  private async remember(
+    manager: EntityManager,
+    { number }: IncidentEntity,
+    act: DeskAct | null,
+    { at, by, reason, bulk }: ActContext,
+  ): Promise<void> {
     await manager.insert(HistoryEntity, {
-      incidentNumber: incident.number,
-      at: context.at,
-      actor: context.by.name,
-      accountId: context.by.accountId || null,
-      kind: 'act',
-      act: { act: 'reopen' },
-      text: context.reason,
-      bulkId: context.bulk ?? null,
+      ...{ incidentNumber: number, at, actor: by.name, kind: 'act', act, text: reason },
+      accountId: by.accountId || null,
+      bulkId: bulk ?? null,
     });
   }
 

@@ -34,7 +34,7 @@ import { AlikeIncidents } from './alike/alike.service.js';
 import { Surroundings } from './around/around.service.js';
 import { Presence } from './presence.service.js';
 import { PromisesService } from './promises.service.js';
-import { sightOf } from './queue/queue.controller.js';
+import { sightOf } from '../platform/auth/sight.js';
 import { DeskViews } from './views/desk-views.service.js';
 
 /** What stands around incidents: look-alikes, cases, time lines, saved views, promised times. */

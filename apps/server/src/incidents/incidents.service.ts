@@ -5,6 +5,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
+import { sightOf } from '../platform/auth/sight.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
@@ -33,7 +34,7 @@ export class IncidentsService {
 
   countOpen(caller: Caller): Promise<number> {
     const open = this.manager.createQueryBuilder(IncidentEntity, 'i').where("i.status <> 'decided'");
-    return (seesSilent(caller) ? open : open.andWhere('i.silent = false')).getCount();
+    return (sightOf(caller).silent ? open : open.andWhere('i.silent = false')).getCount();
   }
 
   /** Whether only silent rules made an incident; one that is not there is nobody's. */
@@ -61,13 +62,13 @@ export class IncidentsService {
     const text = document?.texts.find(({ id }) => id === textId);
     return {
       ...toRow(incident, movement, {
-        seesSilent: seesSilent(caller),
+        seesSilent: sightOf(caller).silent,
         now: new Date(),
         title: await openTitle(this.config.evidenceKey, movement),
       }),
       firstSeverity: incident.firstSeverity ?? incident.severity,
       manager: movement.manager,
-      urgencyParts: (seesSilent(caller) ? null : incident.openUrgencyParts) ?? incident.urgencyParts,
+      urgencyParts: (sightOf(caller).silent ? null : incident.openUrgencyParts) ?? incident.urgencyParts,
       lookedFor,
       allRight,
       cause,
@@ -100,7 +101,7 @@ export class IncidentsService {
     const act = await this.acts.read(request);
     await this.manager.transaction(async (manager) => {
       const incident = await this.acts.locked(manager, number);
-      if (!incident || (incident.silent && !seesSilent(caller))) throw notFound(number);
+      if (!incident || (incident.silent && !sightOf(caller).silent)) throw notFound(number);
       if (incident.version !== request.version) throw await this.changedMeanwhile(manager, number);
       const result = await this.acts.apply(manager, incident, act, {
         ...{ by: caller, at, reason: request.reason ?? null },
@@ -116,7 +117,7 @@ export class IncidentsService {
 
   /** Keeps a note. Colleagues whom it names by their address, as in `@ada@merrow.example`, are told at once. */
   async note(number: number, text: string, caller: Caller): Promise<IncidentDetail> {
-    await this.find(number, caller);
+    const { silent } = await this.find(number, caller);
     await this.manager.transaction(async (manager) => {
       await manager.insert(HistoryEntity, {
         incidentNumber: number,
@@ -127,7 +128,7 @@ export class IncidentsService {
         act: null,
         text,
       });
-      await this.mentions.tell(manager, number, { text, caller });
+      await this.mentions.tell(manager, number, { text, caller, silent });
     });
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number, caller);
@@ -146,7 +147,7 @@ export class IncidentsService {
   /** Incidents of silent rules do not exist for those who may not see them. */
   private async find(number: number, caller: Caller): Promise<IncidentEntity> {
     const incident = await this.manager.findOneBy(IncidentEntity, { number });
-    if (!incident || (incident.silent && !seesSilent(caller))) throw notFound(number);
+    if (!incident || (incident.silent && !sightOf(caller).silent)) throw notFound(number);
     return incident;
   }
 
@@ -168,10 +169,6 @@ export class IncidentsService {
       { details: { by: last?.actor ?? '' } },
     );
   }
-}
-
-export function seesSilent({ permissions }: Caller): boolean {
-  return permissions.includes('policies.silent');
 }
 
 function notFound(number: number): AppError {

@@ -2,6 +2,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { AccountsService } from '../accounts/accounts.service.js';
 import type { Caller } from '../platform/auth/permit.js';
+import { sightOf } from '../platform/auth/sight.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { InsideMail } from '../platform/inside-mail.js';
 
@@ -24,16 +25,16 @@ export class Mentions {
     private readonly inside: InsideMail,
   ) {}
 
-  /** Within the transaction that keeps the note. Only accounts that may read incidents are told. */
+  /** Within the transaction that keeps the note. Only accounts that may see the incident are told. */
   async tell(
     manager: EntityManager,
     number: number,
-    { text, caller }: { readonly text: string; readonly caller: Caller },
+    { text, caller, silent }: { readonly text: string; readonly caller: Caller; readonly silent: boolean },
   ): Promise<void> {
     const named = namedIn(text);
     if (named.length === 0) return;
-    for (const { email } of await this.accounts.holding('incidents.read')) {
-      if (!named.includes(email.toLowerCase())) continue;
+    for (const { email, permissions } of await this.accounts.holding('incidents.read')) {
+      if (!named.includes(email.toLowerCase()) || (silent && !sightOf({ permissions }).silent)) continue;
       await this.inside.send(manager, {
         at: new Date(),
         from: 'incidents@localhost',

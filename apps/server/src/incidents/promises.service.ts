@@ -80,17 +80,10 @@ export class PromisesService implements OnModuleInit, OnApplicationShutdown {
       const due = await this.manager.find(IncidentEntity, {
         where: { nextAgeAt: LessThanOrEqual(now) },
         take: AT_ONCE,
-        select: only(['number', 'at', 'severity', 'status', 'urgencyParts', 'openUrgencyParts']),
+        select: only(['number', 'at', 'severity', 'status', 'urgencyParts', 'openUrgencyParts', 'version']),
       });
       if (due.length === 0) break;
-      await this.manager.transaction(async (manager) => {
-        for (const incident of due)
-          await manager.update(
-            IncidentEntity,
-            { number: incident.number },
-            this.aged(incident, now.getTime()),
-          );
-      });
+      await this.writeAges(due, now);
       changed += due.length;
     }
     if (changed > 0) this.live.publish({ kind: 'incidents-aged' });
@@ -115,6 +108,16 @@ export class PromisesService implements OnModuleInit, OnApplicationShutdown {
     };
   }
 
+  /** Whatever somebody changed since it was read is left alone: the next look finds it as it then is. */
+  private async writeAges(incidents: readonly IncidentEntity[], now: Date): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      for (const incident of incidents) {
+        const { number, version } = incident;
+        await manager.update(IncidentEntity, { number, version }, this.aged(incident, now.getTime()));
+      }
+    });
+  }
+
   private async promiseAnew(now: Date): Promise<void> {
     let after = 0;
     for (;;) {
@@ -125,14 +128,7 @@ export class PromisesService implements OnModuleInit, OnApplicationShutdown {
         .take(AT_ONCE)
         .getMany();
       if (open.length === 0) break;
-      await this.manager.transaction(async (manager) => {
-        for (const incident of open)
-          await manager.update(
-            IncidentEntity,
-            { number: incident.number },
-            this.aged(incident, now.getTime()),
-          );
-      });
+      await this.writeAges(open, now);
       after = open.at(-1)?.number ?? after;
     }
     this.live.publish({ kind: 'incidents-aged' });

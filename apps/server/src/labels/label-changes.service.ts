@@ -3,6 +3,7 @@ import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { Between, Brackets, EntityManager, type SelectQueryBuilder } from 'typeorm';
 import { Surroundings } from '../incidents/around/around.service.js';
+import { likeAnywhere } from '../platform/database/like.js';
 import { LabelChangeEntity } from './label-change.entity.js';
 
 /** Rows of one answer; the count of all is beside them. */
@@ -72,7 +73,7 @@ export class LabelChangesService implements OnModuleInit {
     if (shift?.length) query.andWhere('c.shift IN (:...shift)', { shift });
     if (how?.length) query.andWhere('c.how IN (:...how)', { how });
     if (search) {
-      const like = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
+      const like = likeAnywhere(search);
       query.andWhere(
         new Brackets((inner) =>
           inner.where('c.item LIKE :like').orWhere('c.by LIKE :like').orWhere('c.reason LIKE :like'),

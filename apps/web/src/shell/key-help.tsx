@@ -29,6 +29,7 @@ const INCIDENTS: Keys = [
   ['Shift X', 'pick everything under the filter'],
   ['Enter', 'open or close a group'],
   ['Esc', 'clear what is picked'],
+  ['Shift Z', 'undo the last decision together'],
   ['F', 'add a filter'],
   ['/', 'search the queue'],
 ];

@@ -28,6 +28,12 @@ it('picks everything under a filter but for exceptions, and only under that filt
   expect(countOf(store().picked)).toBe(400);
 });
 
+it('begins a new choice where a row does not stand under the picked filter', () => {
+  store().pickAll({ filter: 'person pr', total: 400, what: 'all' });
+  store().toggle(7, false);
+  expect(store().picked).toEqual({ kind: 'some', numbers: new Set([7]) });
+});
+
 it('counts what was recorded since the list was fetched, and nothing else', () => {
   heardByDesk({ kind: 'incident-recorded', number: 1 });
   heardByDesk({ kind: 'incident-changed', number: 1 });

@@ -20,7 +20,8 @@ interface DeskStore {
   readonly news: number;
   pick(numbers: readonly number[]): void;
   pickAll(all: { readonly filter: string; readonly total: number; readonly what: string }): void;
-  toggle(number: number): void;
+  /** `isUnder` says whether the row stands under the picked filter: elsewhere it begins a new choice. */
+  toggle(number: number, isUnder?: boolean): void;
   clear(): void;
   noteNews(): void;
   newsSeen(): void;
@@ -38,7 +39,8 @@ export const useDesk = create<DeskStore>((set) => ({
   news: 0,
   pick: (numbers) => set({ picked: numbers.length > 0 ? { kind: 'some', numbers: new Set(numbers) } : NONE }),
   pickAll: (all) => set({ picked: { kind: 'all', ...all, except: new Set() } }),
-  toggle: (number) => set(({ picked }) => ({ picked: toggled(picked, number) })),
+  toggle: (number, isUnder = true) =>
+    set(({ picked }) => ({ picked: toggled(isUnder ? picked : NONE, number) })),
   clear: () => set({ picked: NONE }),
   noteNews: () => set(({ news }) => ({ news: news + 1 })),
   newsSeen: () => set({ news: 0 }),

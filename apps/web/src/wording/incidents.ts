@@ -57,7 +57,7 @@ export function historyWords(entry: HistoryEntry): string {
     case 'reported':
       return `Reported as a false finding: ${entry.text ?? ''}`;
     case 'act': {
-      const words = entry.act ? actWords(entry.act) : '';
+      const words = entry.act ? actWords(entry.act) : 'Put back to what it was before';
       const together = entry.bulk ? ', together with others' : '';
       return `${words}${together}${entry.text ? `: ${entry.text}` : ''}`;
     }

@@ -8,7 +8,7 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { HistoryEntity, IncidentEntity } from '../incident.entity.js';
-import type { Sight } from '../queue/columns.js';
+import { type Sight, sightOf } from '../../platform/auth/sight.js';
 import { incidentRows, only } from '../queue/rows.js';
 import { readSignature } from './cases.service.js';
 
@@ -88,8 +88,7 @@ export class AlikeIncidents {
 
   /** Takes an attempt out of its case; a case of one is none. */
   async leaveCase(number: number, caller: Caller): Promise<void> {
-    const sight = { silent: caller.permissions.includes('policies.silent') };
-    await this.find(number, sight);
+    await this.find(number, sightOf(caller));
     await this.manager.transaction(async (manager) => {
       const own = await manager.findOneOrFail(IncidentEntity, {
         where: { number },

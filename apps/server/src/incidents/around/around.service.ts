@@ -15,7 +15,7 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incident.entity.js';
 import { destinationsOf } from '../incident.mapper.js';
-import type { Sight } from '../queue/columns.js';
+import type { Sight } from '../../platform/auth/sight.js';
 import { only } from '../queue/rows.js';
 import { openTitle } from '../titles.js';
 

@@ -4,9 +4,10 @@ import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } fro
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import type { Caller } from '../../platform/auth/permit.js';
+import { type Sight, sightOf } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
-import { type ActContext, Acts } from '../acts.service.js';
+import { type ActContext, Acts, type AppliedAct } from '../acts.service.js';
 import { IncidentEntity } from '../incident.entity.js';
 import { Queue } from '../queue/queue.service.js';
 import { BulkEntity, BulkItemEntity } from './bulk.entity.js';
@@ -48,8 +49,7 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
   /** Begins a decision; it goes on when the caller leaves. Refused where it would be about more than they saw. */
   async begin(request: BulkRequest, caller: Caller): Promise<BulkView> {
     const act = await this.acts.read(request);
-    const silent = caller.permissions.includes('policies.silent');
-    const numbers = await this.chosen(request, silent);
+    const numbers = await this.chosen(request, sightOf(caller));
     if (numbers.length === 0) throw new AppError('not-found', 'No incident matches any more.');
     if (numbers.length > request.expected + Math.ceil(request.expected * TOLERANCE))
       throw new AppError(
@@ -121,18 +121,18 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
     await this.running;
   }
 
-  private async chosen(request: BulkRequest, silent: boolean): Promise<number[]> {
+  private async chosen(request: BulkRequest, sight: Sight): Promise<number[]> {
     const except = new Set(request.except ?? []);
     if (request.numbers) {
       const wanted = request.numbers.filter((number) => !except.has(number));
       const found = await this.manager.find(IncidentEntity, {
-        where: { number: In(wanted), ...(silent ? {} : { silent: false }) },
+        where: { number: In(wanted), ...(sight.silent ? {} : { silent: false }) },
         select: { number: true },
         order: { number: 'ASC' },
       });
       return found.map(({ number }) => number);
     }
-    const numbers = await this.queue.numbers(this.queue.read(request.filter), { silent }, MAX_BULK + 1);
+    const numbers = await this.queue.numbers(this.queue.read(request.filter), sight, MAX_BULK + 1);
     if (numbers.length > MAX_BULK)
       throw new AppError(
         'too-many',
@@ -173,9 +173,7 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
         const counts = { done: 0, skipped: 0 };
         for (const item of items) {
           const incident = await this.acts.locked(manager, item.incidentNumber);
-          const result = incident
-            ? await this.acts.apply(manager, incident, act, { ...context, at: new Date() })
-            : { status: 'refused' as const, reason: 'gone' };
+          const result = await this.decideOne(manager, incident, act, context);
           counts[result.status === 'changed' ? 'done' : 'skipped'] += 1;
           await manager.update(
             BulkItemEntity,
@@ -191,6 +189,19 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
       this.live.publish({ kind: 'bulk-changed', id });
     }
     await this.manager.update(BulkEntity, { id }, { state: 'done' });
+  }
+
+  /** What somebody has decided already keeps their answer: another answer to it is given one by one. */
+  private decideOne(
+    manager: EntityManager,
+    incident: IncidentEntity | null,
+    act: BulkEntity['act'],
+    context: Omit<ActContext, 'at'>,
+  ): Promise<AppliedAct> | { readonly status: 'refused'; readonly reason: string } {
+    if (!incident) return { status: 'refused', reason: 'gone' };
+    const answers = act.act === 'answer-looked-for' || act.act === 'answer-all-right';
+    if (answers && incident.status === 'decided') return { status: 'refused', reason: 'already-decided' };
+    return this.acts.apply(manager, incident, act, { ...context, at: new Date() });
   }
 
   private async undoAll(id: string, context: Omit<ActContext, 'at'>): Promise<void> {

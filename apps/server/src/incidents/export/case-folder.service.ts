@@ -1,6 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { strToU8, zipSync } from 'fflate';
 import type { Caller } from '../../platform/auth/permit.js';
+import { sightOf } from '../../platform/auth/sight.js';
 import { Trail } from '../../platform/trail/trail.service.js';
 import { AlikeIncidents } from '../alike/alike.service.js';
 import { IncidentsService } from '../incidents.service.js';
@@ -38,8 +39,7 @@ export class CaseFolders {
   }
 
   private async attempts(number: number, caller: Caller): Promise<number[]> {
-    const silent = caller.permissions.includes('policies.silent');
-    const { attempts } = await this.alike.case(number, { silent });
+    const { attempts } = await this.alike.case(number, sightOf(caller));
     return attempts.map(({ row }) => row.number);
   }
 }

@@ -6,6 +6,15 @@ type AnyRow = IncidentRow | MatchRow | MovementRow;
 type Cell = string | number | boolean | null;
 type Columns<Row> = readonly (readonly [string, (row: Row) => Cell])[];
 
+/** Who moved what where to: the same in every list. */
+const WHOSE: Columns<Pick<IncidentRow, 'person' | 'title' | 'destinations'>> = [
+  ['person', (row) => row.person.address],
+  ['name', (row) => row.person.name],
+  ['department', (row) => row.person.department],
+  ['title', (row) => row.title],
+  ['destinations', (row) => row.destinations.join(' ')],
+];
+
 const INCIDENTS: Columns<IncidentRow> = [
   ['number', (row) => row.number],
   ['time', (row) => row.at],
@@ -15,11 +24,7 @@ const INCIDENTS: Columns<IncidentRow> = [
   ['urgency', (row) => row.urgency],
   ['answer', (row) => row.answer],
   ['channel', (row) => row.channel],
-  ['person', (row) => row.person.address],
-  ['name', (row) => row.person.name],
-  ['department', (row) => row.person.department],
-  ['title', (row) => row.title],
-  ['destinations', (row) => row.destinations.join(' ')],
+  ...WHOSE,
   ['recipients', (row) => row.recipients],
   ['found', (row) => row.counts.map(({ pattern, distinct }) => `${distinct} ${pattern}`).join(', ')],
   ['matches', (row) => row.matches],
@@ -43,11 +48,7 @@ const MATCHES: Columns<MatchRow> = [
   ['reducedBy', (row) => row.cut],
   ['severity', (row) => row.severity],
   ['channel', (row) => row.channel],
-  ['person', (row) => row.person.address],
-  ['name', (row) => row.person.name],
-  ['department', (row) => row.person.department],
-  ['title', (row) => row.title],
-  ['destinations', (row) => row.destinations.join(' ')],
+  ...WHOSE,
   ['status', (row) => row.status],
   ['outcome', (row) => row.outcome],
 ];
@@ -57,11 +58,7 @@ const MOVEMENTS: Columns<MovementRow> = [
   ['time', (row) => row.at],
   ['channel', (row) => row.channel],
   ['activity', (row) => row.activity],
-  ['person', (row) => row.person.address],
-  ['name', (row) => row.person.name],
-  ['department', (row) => row.person.department],
-  ['title', (row) => row.title],
-  ['destinations', (row) => row.destinations.join(' ')],
+  ...WHOSE,
   ['machine', (row) => row.machine],
   ['answer', (row) => row.answer],
   ['incident', (row) => row.incident],

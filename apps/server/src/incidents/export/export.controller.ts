@@ -5,7 +5,7 @@ import { ApiProduces, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { Asks } from '../../platform/openapi.js';
-import { sightOf } from '../queue/queue.controller.js';
+import { sightOf } from '../../platform/auth/sight.js';
 import { CaseFolders } from './case-folder.service.js';
 import { Exports } from './export.service.js';
 

@@ -2,7 +2,7 @@ import { type ExportQuery, type ListPage, type ListQuery, MAX_PAGE } from '@lant
 import { Injectable } from '@nestjs/common';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Trail } from '../../platform/trail/trail.service.js';
-import type { Sight } from '../queue/columns.js';
+import type { Sight } from '../../platform/auth/sight.js';
 import { Queue } from '../queue/queue.service.js';
 import { type RowWriter, writerOf } from './export-rows.js';
 

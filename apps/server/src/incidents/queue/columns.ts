@@ -1,10 +1,6 @@
+import type { Sight } from '../../platform/auth/sight.js';
 import { type FieldName, fieldOf, type Listed } from '@lantern/core/incidents';
 import { TRAIT_FIELDS, type TraitField } from './trait.entity.js';
-
-/** For whom a list is made: whether they may see what silent rules found. */
-export interface Sight {
-  readonly silent: boolean;
-}
 
 /** What is listed, for whom, and the instant that times are counted from. */
 export interface Looking {

@@ -6,6 +6,7 @@ import {
   type FilterValue,
   timeOf,
 } from '@lantern/core/incidents';
+import { likeAnywhere, likeText } from '../../platform/database/like.js';
 import { titleWords } from '../titles.js';
 import { columnOf, isTrait, type Looking, tablesOf, traitJoin, visibleOnly } from './columns.js';
 import type { KnownNames, NamedKind } from '../known-names.service.js';
@@ -128,11 +129,11 @@ function testOf(field: FieldName, operator: CompareOperator, value: FilterValue,
     if (kind === 'yes-no') return { sql: `${expression} = ${value === true ? 1 : 0}`, values: [] };
     switch (operator) {
       case 'co':
-        return { sql: `${expression} LIKE ?`, values: [`%${escaped(value)}%`] };
+        return { sql: `${expression} LIKE ?`, values: [likeAnywhere(String(value))] };
       case 'sw':
-        return { sql: `${expression} LIKE ?`, values: [`${escaped(value)}%`] };
+        return { sql: `${expression} LIKE ?`, values: [`${likeText(String(value))}%`] };
       case 'ew':
-        return { sql: `${expression} LIKE ?`, values: [`%${escaped(value)}`] };
+        return { sql: `${expression} LIKE ?`, values: [`%${likeText(String(value))}`] };
       default:
         return { sql: `${expression} ${COMPARE[operator] ?? '='} ?`, values: [value] };
     }
@@ -179,7 +180,7 @@ function wordsInTitle(text: string, looking: Looking, { key }: FilterContext): S
 function anywhere(text: string, looking: Looking, context: FilterContext): Sql {
   const wanted = text.trim();
   const table = looking.listed === 'movements' ? 'm' : 'i';
-  const like = `%${escaped(wanted)}%`;
+  const like = likeAnywhere(wanted);
   const columns = ['personName', 'personAddress', 'department', 'machine'];
   const traits = (['destination', 'file', 'source'] as const).map(
     (field) =>
@@ -193,6 +194,3 @@ function anywhere(text: string, looking: Looking, context: FilterContext): Sql {
     values: [...tests.map(() => like), ...title.values, ...(number ? [Number(number)] : [])],
   };
 }
-
-/** Text that LIKE takes as written. */
-const escaped = (value: FilterValue): string => String(value).replaceAll(/[\\%_]/gu, String.raw`\$&`);

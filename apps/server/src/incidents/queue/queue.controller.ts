@@ -16,12 +16,8 @@ import { Controller, Get, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
-import type { Sight } from './columns.js';
+import { sightOf } from '../../platform/auth/sight.js';
 import { Queue } from './queue.service.js';
-
-export const sightOf = ({ permissions }: Caller): Sight => ({
-  silent: permissions.includes('policies.silent'),
-});
 
 /** Lists of what happened, under one filter. */
 @ApiTags('incidents')

@@ -31,10 +31,12 @@ import { SEVERITIES } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import type { Sight } from '../../platform/auth/sight.js';
 import { CONFIG, type Config } from '../../platform/config.js';
+import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { KnownNames } from '../known-names.service.js';
-import { columnOf, ID_OF, isListedByValue, isTrait, type Looking, type Sight, traitJoin } from './columns.js';
+import { columnOf, ID_OF, isListedByValue, isTrait, type Looking, traitJoin } from './columns.js';
 import { type FilterContext, type Sql, whereOf } from './compile-filter.js';
 import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
 
@@ -206,7 +208,7 @@ export class Queue {
     if (!named)
       return {
         sql: `${expression} LIKE ?`,
-        values: [`%${search.replaceAll(/[\\%_]/gu, String.raw`\$&`)}%`],
+        values: [likeAnywhere(search)],
       };
     const ids = this.names.idsWhere(named, (text) => text.toLowerCase().includes(search.toLowerCase()));
     if (ids.length === 0) return { sql: 'FALSE', values: [] };

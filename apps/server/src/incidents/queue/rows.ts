@@ -4,7 +4,7 @@ import { IncidentEntity, MatchEntity, MovementEntity } from '../incident.entity.
 import { destinationsOf, toRow } from '../incident.mapper.js';
 import { openTitle } from '../titles.js';
 import type { KnownNames } from '../known-names.service.js';
-import type { Sight } from './columns.js';
+import type { Sight } from '../../platform/auth/sight.js';
 
 /** Columns of a row: not the verdict, which is long. */
 const ROW_COLUMNS = only([

@@ -17,6 +17,7 @@ import { DocumentSources } from '../../inspection/sources/document-sources.js';
 import { OwnPatternsService } from '../../patterns/own-patterns.service.js';
 import { RecordSources } from '../../inspection/sources/record-sources.js';
 import type { Caller } from '../../platform/auth/permit.js';
+import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { LabelChangeEntity } from '../label-change.entity.js';
@@ -206,8 +207,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     await this.find(id);
     const builder = this.manager.createQueryBuilder(LabelRunItemEntity, 'i').where('i.runId = :id', { id });
     if (query.outcome) builder.andWhere('i.outcome = :outcome', { outcome: query.outcome });
-    if (query.search)
-      builder.andWhere('i.path LIKE :like', { like: `%${query.search.replace(/[\\%_]/g, '\\$&')}%` });
+    if (query.search) builder.andWhere('i.path LIKE :like', { like: likeAnywhere(query.search) });
     const total = await builder.getCount();
     if (query.after) builder.andWhere('i.id > :after', { after: query.after });
     const rows = await builder.orderBy('i.id', 'ASC').take(MOST_ITEMS).getMany();

@@ -10,6 +10,8 @@ import { AccountEntity } from '../../accounts/account.entity.js';
 import { TraitEntity } from '../../incidents/queue/trait.entity.js';
 import { InsideMail } from '../../platform/inside-mail.js';
 import type { Caller } from '../../platform/auth/permit.js';
+import { sightOf } from '../../platform/auth/sight.js';
+import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { openUntil } from './open-pages.js';
@@ -117,7 +119,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   async list(caller: Caller, search = ''): Promise<WaitingView[]> {
     const found = await this.found(search);
     const people = new Map((await this.people.all()).map((person) => [person.id, person]));
-    const hidden = caller.permissions.includes('policies.silent')
+    const hidden = sightOf(caller).silent
       ? new Set<number>()
       : await this.silentAmong(found.map(({ incidentNumber }) => incidentNumber));
     const seen = found.filter(({ incidentNumber }) => !hidden.has(incidentNumber));
@@ -154,7 +156,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   private found(search: string): Promise<PendingEntity[]> {
     const query = this.manager.createQueryBuilder(PendingEntity, 'p').orderBy('p.since', 'DESC').take(SHOWN);
     if (search === '') return query.getMany();
-    const like = `%${search.replace(/[\\%_]/g, '\\$&')}%`;
+    const like = likeAnywhere(search);
     return query
       .leftJoin(PersonEntity, 'who', 'who.id = p.person')
       .where(

@@ -88,7 +88,11 @@ export class Questions implements OnModuleInit, OnApplicationShutdown {
       where: { tokenHash: createHash('sha256').update(token).digest('hex') },
       ...(lock ? { lock: { mode: 'pessimistic_write' as const } } : {}),
     });
-    if (!found) throw new AppError('link-over', 'This link does not work. It may be cut off.');
+    if (!found)
+      throw new AppError(
+        'link-over',
+        'This link does not work. It may be cut off: open it from the mail again, or write to whoever asked.',
+      );
     return found;
   }
 }

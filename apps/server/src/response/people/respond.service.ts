@@ -10,6 +10,7 @@ import { destinationsOf } from '../../incidents/incident.mapper.js';
 import { KnownNames } from '../../incidents/known-names.service.js';
 import { openTitle } from '../../incidents/titles.js';
 import type { Caller } from '../../platform/auth/permit.js';
+import { sightOf } from '../../platform/auth/sight.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { InsideMail } from '../../platform/inside-mail.js';
@@ -27,6 +28,9 @@ interface Addressed {
   readonly movement: MovementEntity;
   readonly person: PersonEntity | null;
 }
+
+/** Rolls the transaction of one response back; never leaves this file. */
+class Undeliverable extends Error {}
 
 /** Tells and asks people about incidents, and opens tickets: each response stands in the history with its result. */
 @Injectable()
@@ -91,7 +95,7 @@ export class Responses {
     const to = toOf(request, addressed);
     if (to === null) return request.kind === 'tell-manager' ? 'no-manager' : 'not-in-directory';
     const fields = await this.fields(addressed);
-    return this.manager.transaction(async (manager) => {
+    const work = this.manager.transaction(async (manager) => {
       const subject = filled(request.subject ?? '', fields);
       const text = filled(request.text ?? '', fields);
       const line =
@@ -99,10 +103,7 @@ export class Responses {
       if (line === null) return 'already-asked';
       const body = line ? `${text}\n\n${line}` : text;
       const sent = await this.inside.send(manager, { from: FROM, to, subject, text: body, at: new Date() });
-      if (!sent)
-        throw new AppError('act-refused', 'This mail cannot be delivered.', {
-          details: { reason: 'undeliverable' },
-        });
+      if (!sent) throw new Undeliverable();
       await manager.insert(HistoryEntity, {
         ...{ incidentNumber: number, at: new Date(), actor: caller.name, act: null, bulkId: null },
         accountId: caller.accountId || null,
@@ -111,6 +112,11 @@ export class Responses {
       });
       this.live.publish({ kind: 'incident-changed', number });
       return null;
+    });
+    // Nothing of it is kept, and the others of the request go on.
+    return work.catch((error: unknown) => {
+      if (error instanceof Undeliverable) return 'undeliverable';
+      throw error;
     });
   }
 
@@ -174,7 +180,7 @@ export class Responses {
   }
 
   private async addressed(number: number, caller: Caller): Promise<Addressed> {
-    const seesSilent = caller.permissions.includes('policies.silent');
+    const seesSilent = sightOf(caller).silent;
     const incident = await this.manager.findOneBy(IncidentEntity, {
       number,
       ...(seesSilent ? {} : { silent: false }),

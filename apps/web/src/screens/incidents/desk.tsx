@@ -56,8 +56,10 @@ export function IncidentsDesk() {
       void navigate({ pathname: window.location.pathname, search: next }, { replace: true });
       setPlace(null);
       setMovement(null);
+      // What was picked under another filter may be out of sight now.
+      if (changed.filter !== undefined || changed.group !== undefined) clear();
     },
-    [navigate],
+    [navigate, clear],
   );
   const choose = (item: ListItem) => {
     setPlace(item.key);
@@ -91,7 +93,8 @@ export function IncidentsDesk() {
     pick: () => {
       if (!may) return;
       if (current?.kind === 'group') pickGroup(current);
-      else if (chosen !== null) toggle(chosen);
+      else if (chosen !== null)
+        toggle(chosen, picked.kind !== 'all' || [state.filter, desk.rowsFilter].includes(picked.filter));
     },
     pickAll: () =>
       may && pickAll({ filter: state.filter, total: desk.total, what: 'Everything under the filter' }),
@@ -106,6 +109,7 @@ export function IncidentsDesk() {
           <ListHead state={state} total={desk.total} onRefresh={desk.refresh} mayPick={may} />
           <QueueList
             state={state}
+            rowsFilter={desk.rowsFilter}
             items={desk.items}
             by={state.group}
             chosen={key}
@@ -123,12 +127,7 @@ export function IncidentsDesk() {
           className="flex min-h-0 flex-col border-x border-rule bg-sheet"
           tabIndex={-1}
         >
-          {chosen === null && !movement && !desk.isLoading && (
-            <Empty title={desk.total === 0 ? 'No incident matches' : 'Choose a row'}>
-              Remove a filter, or send a mail from the mail stand-in. New incidents are announced above the
-              list.
-            </Empty>
-          )}
+          {chosen === null && !movement && !desk.isLoading && <NoneChosen total={desk.total} />}
           {movement && <MovementSummary row={movement} />}
           {chosen !== null && <OneIncident number={chosen} tab={tab} onTab={setTab} />}
         </section>
@@ -145,6 +144,16 @@ export function IncidentsDesk() {
         </aside>
       </div>
     </div>
+  );
+}
+
+/** What stands in the place of an incident while none is chosen. */
+function NoneChosen({ total }: { readonly total: number }) {
+  return (
+    <Empty title={total === 0 ? 'No incident matches' : 'Choose a row'}>
+      {total === 0 ? 'Remove a filter, or send a mail from the mail stand-in.' : 'Press J, or open a group.'}{' '}
+      New incidents are announced above the list.
+    </Empty>
   );
 }
 
@@ -171,7 +180,10 @@ function useDeskKeys(keys: DeskKeys): void {
   useHotkeys('o', () => latest.current.show('around'));
   useHotkeys('a', () => latest.current.show('alike'));
   useHotkeys('p', () => latest.current.show('case'));
-  useHotkeys('enter', () => latest.current.open());
+  useHotkeys('enter', (event) => {
+    // A button or link in focus is pressed by this key already.
+    if (!(event.target as HTMLElement).closest('button, a')) latest.current.open();
+  });
   useHotkeys('x', () => latest.current.pick());
   useHotkeys('shift+x', () => latest.current.pickAll());
   useHotkeys('escape', () => latest.current.clear());

@@ -8,6 +8,8 @@ import type { ListItem } from './list/queue-list';
 /** What the list of the desk shows: rows, or groups of which one is open in place. */
 export interface DeskItems {
   readonly items: readonly ListItem[];
+  /** The filter that the rows stand under: of the open group, or of the list. */
+  readonly rowsFilter: string;
   readonly total: number;
   readonly error: Error | null;
   readonly isLoading: boolean;
@@ -53,6 +55,7 @@ export function useDeskItems(state: DeskState): DeskItems {
   const error = pages.error ?? groups.error;
   return {
     items,
+    rowsFilter: open?.filter ?? state.filter,
     total: counts.data?.[state.listed] ?? 0,
     error,
     isLoading: isGrouped ? groups.isPending : pages.isPending,

@@ -1,6 +1,5 @@
 import { FIELD_NAMES, type FieldName, fieldOf, type Operator, OPERATORS, operatorsOf } from './fields.js';
 import {
-  type CompareOperator,
   EVERYTHING,
   type Filter,
   type FilterFault,
@@ -108,7 +107,7 @@ class Reader {
     this.at += 1;
     const operator = this.operator(field);
     if (operator === 'pr') return { kind: 'present', field };
-    return { kind: 'compare', field, operator, value: this.value(field, operator) };
+    return { kind: 'compare', field, operator, value: this.value(field) };
   }
 
   private operator(field: FieldName): Operator {
@@ -121,7 +120,7 @@ class Reader {
     return operator;
   }
 
-  private value(field: FieldName, operator: CompareOperator): FilterValue {
+  private value(field: FieldName): FilterValue {
     const token = this.tokens[this.at];
     if (token?.kind === 'broken-text') this.fail('unclosed-text', token, ['"']);
     const value = token && this.literal(token);
@@ -133,7 +132,6 @@ class Reader {
     const chosen = choices?.find((known) => known === String(value).toLowerCase());
     if (choices && !chosen) this.fail('unknown-choice', token, choices);
     this.at += 1;
-    void operator;
     return chosen ?? value;
   }
 

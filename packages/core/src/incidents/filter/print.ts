@@ -67,8 +67,8 @@ export function filterOfChip({ field, excluded, values }: Chip): Filter {
   const [only] = parts;
   if (!only) return EVERYTHING;
   if (parts.length === 1 && excluded && only.kind === 'compare') return { ...only, operator: 'ne' };
-  const any: Filter = parts.length === 1 ? only : { kind: 'or', parts };
-  return excluded ? { kind: 'not', part: any } : any;
+  const either: Filter = parts.length === 1 ? only : { kind: 'or', parts };
+  return excluded ? { kind: 'not', part: either } : either;
 }
 
 /**

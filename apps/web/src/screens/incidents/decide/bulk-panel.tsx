@@ -103,7 +103,7 @@ function Decide({ picked, onBegun, onClear }: DecideProps) {
                 <span className="truncate">
                   {FIELD_WORDS[field]} <b>{valueWords(field, value.value, value.label)}</b>
                 </span>
-                <span className="font-mono">{Math.round(share * 100)} %</span>
+                <span className="font-mono whitespace-nowrap">{Math.round(share * 100)} %</span>
               </li>
             ))}
           </ul>
@@ -203,7 +203,10 @@ function Progress({ id }: { readonly id: string }) {
   const bulk = useBulk(id);
   const stop = useBulkStep('stop');
   const undo = useBulkStep('undo');
-  useHotkeys('z', () => undo.mutate(id), { enabled: bulk.data?.state === 'done' }, [id, bulk.data?.state]);
+  useHotkeys('shift+z', () => undo.mutate(id), { enabled: bulk.data?.state === 'done' }, [
+    id,
+    bulk.data?.state,
+  ]);
   if (!bulk.data) return null;
   const { state, act, total, done, skipped, undone, reasons } = bulk.data;
   const isRunning = state === 'running' || state === 'undoing';
@@ -228,7 +231,7 @@ function Progress({ id }: { readonly id: string }) {
         {state === 'running' && <Button onClick={() => stop.mutate(id)}>Stop</Button>}
         {(state === 'done' || state === 'stopped' || state === 'cut-off') && done > 0 && (
           <Button onClick={() => undo.mutate(id)}>
-            Undo all <Key>Z</Key>
+            Undo all <Key>Shift Z</Key>
           </Button>
         )}
       </div>

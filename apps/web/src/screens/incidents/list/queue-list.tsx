@@ -28,6 +28,8 @@ const AHEAD = 20;
 
 interface Props {
   readonly state: DeskState;
+  /** The filter that the rows stand under: of the open group, or of the list. */
+  readonly rowsFilter: string;
   readonly items: readonly ListItem[];
   readonly by: readonly FieldName[];
   readonly chosen: string | null;
@@ -35,7 +37,7 @@ interface Props {
   readonly error: Error | null;
   readonly isLoading: boolean;
   readonly onChoose: (item: ListItem) => void;
-  readonly onPick: ((number: number) => void) | undefined;
+  readonly onPick: ((number: number, isUnder: boolean) => void) | undefined;
   readonly onPickGroup: ((item: Extract<ListItem, { kind: 'group' }>) => void) | undefined;
   /** Fetches the next page; absent at the end. */
   readonly onMore: (() => void) | undefined;
@@ -44,6 +46,7 @@ interface Props {
 /** One list for every kind of row: only what is in sight is drawn, and pages are fetched as it is scrolled. */
 export function QueueList({
   state,
+  rowsFilter,
   items,
   by,
   chosen,
@@ -106,6 +109,7 @@ export function QueueList({
                 ) : (
                   <Line
                     state={state}
+                    rowsFilter={rowsFilter}
                     row={listed.row}
                     chosen={listed.key === chosen}
                     picked={picked}
@@ -124,26 +128,29 @@ export function QueueList({
 
 interface LineProps {
   readonly state: DeskState;
+  readonly rowsFilter: string;
   readonly row: ListedRow;
   readonly chosen: boolean;
   readonly picked: Picked;
   readonly onChoose: () => void;
-  readonly onPick: ((number: number) => void) | undefined;
+  readonly onPick: ((number: number, isUnder: boolean) => void) | undefined;
 }
 
-function Line({ state, row, chosen, picked, onChoose, onPick }: LineProps) {
+function Line({ state, rowsFilter, row, chosen, picked, onChoose, onPick }: LineProps) {
   if ('policy' in row) return <MatchLine row={row as MatchRow} chosen={chosen} onChoose={onChoose} />;
   if (!('number' in row))
     return <MovementLine row={row as MovementRow} chosen={chosen} onChoose={onChoose} />;
   const incident = row as IncidentRow;
+  // Rows of an open group stand under its filter, and under that of the whole list.
+  const isUnder = (filter: string) => filter === state.filter || filter === rowsFilter;
   return (
     <IncidentLine
       row={incident}
       chosen={chosen}
       detailed={state.density === 'detailed'}
-      picked={isPicked(picked, incident.number, (filter) => filter === state.filter || picked.kind === 'all')}
+      picked={isPicked(picked, incident.number, isUnder)}
       onChoose={onChoose}
-      onPick={onPick && (() => onPick(incident.number))}
+      onPick={onPick && (() => onPick(incident.number, picked.kind !== 'all' || isUnder(picked.filter)))}
     />
   );
 }

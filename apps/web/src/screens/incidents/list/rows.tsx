@@ -28,7 +28,11 @@ function Frame({ chosen, picked = false, onChoose, onPick, label, children }: Fr
             tabIndex={-1}
             aria-label={`Pick ${label}`}
             checked={picked}
-            onChange={onPick}
+            onChange={(event) => {
+              // A box in focus would swallow the keys of the desk.
+              event.currentTarget.blur();
+              onPick();
+            }}
           />
         </label>
       )}
@@ -41,6 +45,26 @@ function Frame({ chosen, picked = false, onChoose, onPick, label, children }: Fr
         {children}
       </button>
     </div>
+  );
+}
+
+/** Who moved it by what to where, and what became of it. */
+function RowBeam({
+  row,
+  lit,
+}: {
+  readonly row: Pick<MovementRow, 'person' | 'channel' | 'destinations' | 'answer'>;
+  readonly lit: boolean;
+}) {
+  return (
+    <Beam
+      from={row.person.name}
+      by={CHANNEL_WORDS[row.channel]}
+      to={row.destinations[0] ?? ''}
+      answer={row.answer}
+      lit={lit}
+      tight
+    />
   );
 }
 
@@ -97,14 +121,7 @@ export function IncidentLine({
       </span>
       <span className="flex w-full items-center gap-3 leading-[15px]">
         <span className="min-w-0 flex-1">
-          <Beam
-            from={row.person.name}
-            by={CHANNEL_WORDS[row.channel]}
-            to={row.destinations[0] ?? ''}
-            answer={row.answer}
-            lit={row.counts.length > 0}
-            tight
-          />
+          <RowBeam row={row} lit={row.counts.length > 0} />
         </span>
         <span
           className="max-w-32 truncate text-[12px] whitespace-nowrap text-ink-2"
@@ -139,14 +156,7 @@ export function MatchLine({ row, chosen, onChoose }: RowProps<MatchRow>) {
       </span>
       <span className="flex w-full items-center gap-3 leading-[15px]">
         <span className="min-w-0 flex-1">
-          <Beam
-            from={row.person.name}
-            by={CHANNEL_WORDS[row.channel]}
-            to={row.destinations[0] ?? ''}
-            answer={row.answer}
-            lit
-            tight
-          />
+          <RowBeam row={row} lit />
         </span>
         <span className="text-[12px] whitespace-nowrap text-ink-2">
           {row.outcome ? OUTCOME_WORDS[row.outcome] : ANSWER_DONE[row.answer]}
@@ -167,14 +177,7 @@ export function MovementLine({ row, chosen, onChoose }: RowProps<MovementRow>) {
         <When at={row.at} />
       </span>
       <span className="leading-[15px]">
-        <Beam
-          from={row.person.name}
-          by={CHANNEL_WORDS[row.channel]}
-          to={row.destinations[0] ?? ''}
-          answer={row.answer}
-          lit={row.incident !== null}
-          tight
-        />
+        <RowBeam row={row} lit={row.incident !== null} />
       </span>
     </Frame>
   );
