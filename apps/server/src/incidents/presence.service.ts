@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common';
 /** Browsers say so often that an incident is open; twice missed, it is closed. */
 const OPEN_FOR_MS = 40_000;
 
-/** Who has which incident open at this moment. In memory: it is of no use tomorrow. */
+/** Who has which incident open now. Kept in memory only. */
 @Injectable()
 export class Presence {
   private readonly open = new Map<number, Map<string, { readonly name: string; readonly at: number }>>();

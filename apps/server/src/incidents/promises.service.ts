@@ -108,7 +108,7 @@ export class PromisesService implements OnModuleInit, OnApplicationShutdown {
     };
   }
 
-  /** Whatever somebody changed since it was read is left alone: the next look finds it as it then is. */
+  /** Skips incidents that were changed since they were read: the next sweep reads them again. */
   private async writeAges(incidents: readonly IncidentEntity[], now: Date): Promise<void> {
     await this.manager.transaction(async (manager) => {
       for (const incident of incidents) {

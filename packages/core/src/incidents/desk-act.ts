@@ -30,7 +30,7 @@ export interface Actor {
   readonly own: boolean;
 }
 
-/** Applies an act. Nobody decides about a movement of their own, and nobody changes how severe it is. */
+/** Applies an act. Nobody decides about a movement of their own or changes its severity. */
 export function applyAct(state: DeskState, act: DeskAct, actor: Actor): DeskActResult {
   if (actor.own && act.act !== 'take' && act.act !== 'wait' && act.act !== 'assign')
     return { status: 'refused', reason: 'own-incident' };
@@ -57,7 +57,7 @@ export function applyAct(state: DeskState, act: DeskAct, actor: Actor): DeskActR
   }
 }
 
-/** An answer, with whoever gave it as the one it is assigned to where nobody was. */
+/** Applies an answer; whoever gives it gets the incident if nobody has it. */
 function decided(state: DeskState, act: DecisionAct, { name }: Actor): DeskActResult {
   const result = decide(state, act);
   if (result.status === 'refused') return result;

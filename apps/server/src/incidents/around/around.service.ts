@@ -134,7 +134,7 @@ export class Surroundings {
     };
   }
 
-  /** From when movements are known at all: nobody is new because the workbench is. */
+  /** Time of the first known movement: a new workbench must not make everybody look new. */
   private async since(from: Date): Promise<number> {
     const [row] = await this.manager.query<{ first: Date | null }[]>('SELECT MIN(at) AS first FROM movement');
     return Math.max(from.getTime(), row?.first ? new Date(row.first).getTime() : 0);

@@ -36,7 +36,7 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
     private readonly live: LiveEvents,
   ) {}
 
-  /** What a dying server left unfinished says so: it can be undone, or begun again. */
+  /** Marks decisions that a stopped server left unfinished as interrupted: they can be undone, or begun again. */
   async onModuleInit(): Promise<void> {
     await this.manager.update(BulkEntity, { state: In(['running', 'undoing']) }, { state: 'cut-off' });
   }
@@ -191,7 +191,7 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
     await this.manager.update(BulkEntity, { id }, { state: 'done' });
   }
 
-  /** What somebody has decided already keeps their answer: another answer to it is given one by one. */
+  /** Answers skip decided incidents, so that a decision in bulk overwrites nobody's answer. */
   private decideOne(
     manager: EntityManager,
     incident: IncidentEntity | null,

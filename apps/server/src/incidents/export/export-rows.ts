@@ -6,7 +6,7 @@ type AnyRow = IncidentRow | MatchRow | MovementRow;
 type Cell = string | number | boolean | null;
 type Columns<Row> = readonly (readonly [string, (row: Row) => Cell])[];
 
-/** Who moved what where to: the same in every list. */
+/** Person, title and destinations: the same columns in every list. */
 const WHOSE: Columns<Pick<IncidentRow, 'person' | 'title' | 'destinations'>> = [
   ['person', (row) => row.person.address],
   ['name', (row) => row.person.name],

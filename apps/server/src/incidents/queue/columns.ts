@@ -59,7 +59,7 @@ const OF_MATCHES: Partial<Record<FieldName, string>> = {
   silent: 'x.silent',
 };
 
-/** The expression of a field, or null where its values stand in rows of their own. */
+/** SQL expression of a field; null if its values are rows of `movement_trait`. */
 export function columnOf(field: FieldName, { listed, sight }: Looking): string | null {
   const own = listed === 'matches' ? OF_MATCHES[field] : undefined;
   if (own) return own;
@@ -78,13 +78,13 @@ export function isTrait(field: FieldName): field is TraitField {
   return TRAIT_FIELDS.some((trait) => trait === field);
 }
 
-/** How the values of a field are joined to what is listed. `alias` names the joined rows. */
+/** Join condition of the rows that hold a field's values. `alias` names these rows. */
 export function traitJoin(field: TraitField, alias: string, { listed, sight }: Looking): string {
   const link = listed === 'movements' ? `${alias}.movementId = m.id` : `${alias}.incidentNumber = i.number`;
   return `${link} AND ${alias}.field = '${field}'${sight.silent ? '' : ` AND ${alias}.silent = 0`}`;
 }
 
-/** Tables that a list is read from. Where somebody may not see silent rules, what only these found is not there. */
+/** Tables of a list. For viewers who may not see silent rules, movements have no incident that only such rules made. */
 export function tablesOf({ listed, sight }: Looking): string {
   switch (listed) {
     case 'incidents':
@@ -96,7 +96,7 @@ export function tablesOf({ listed, sight }: Looking): string {
   }
 }
 
-/** What keeps hidden rows out; null where nothing does. */
+/** Condition that hides what only silent rules found; null if the viewer may see it. */
 export function visibleOnly({ listed, sight }: Looking): string | null {
   if (sight.silent || listed === 'movements') return null;
   return listed === 'matches' ? 'i.silent = 0 AND x.silent = 0' : 'i.silent = 0';

@@ -53,7 +53,7 @@ export function compileFilter(filter: Filter, looking: Looking, context: FilterC
       return joined(filter.parts, ' OR ', 'FALSE');
     case 'not': {
       const { sql, values } = compileFilter(filter.part, looking, context);
-      // What has no value is unknown to the database, and its negation too: here it does not hold, and its negation does.
+      // SQL gives NULL for a missing value and for its negation. Here a missing value fails a test and passes its negation.
       return { sql: `(${sql}) IS NOT TRUE`, values };
     }
     case 'present':
@@ -75,7 +75,7 @@ function otherChoices(field: FieldName, value: FilterValue, looking: Looking): S
   const column = columnOf(field, looking);
   if (!choices || named || !column) return null;
   const others = choices.filter((choice) => choice !== value);
-  // The status of an incident is never missing; elsewhere no value is another value.
+  // The status of an incident is never missing. Other columns can be, and a missing value is not the excluded one.
   const isGiven = field === 'status' && looking.listed !== 'movements';
   const found = oneOf(column, others);
   return isGiven ? found : { sql: `(${found.sql} OR ${column} IS NULL)`, values: found.values };
@@ -117,7 +117,7 @@ function inTraits(field: Parameters<typeof traitJoin>[0], looking: Looking, inne
   };
 }
 
-/** The test of a value on an expression. */
+/** Builds the SQL test of a value, for any expression. */
 function testOf(field: FieldName, operator: CompareOperator, value: FilterValue, now: Date) {
   const { kind, ordered, choices } = fieldOf(field);
   return (expression: string): Sql => {

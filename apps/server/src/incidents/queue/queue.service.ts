@@ -42,7 +42,7 @@ import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
 
 /** Rows of a page where nothing else is asked for. */
 const USUAL_PAGE = 100;
-/** Most incidents first; a share from which a value is called common. */
+/** Share of incidents from which a value is called common. */
 const COMMON_SHARE = 0.8;
 const COMMON_FIELDS: readonly FieldName[] = [
   ...(['policy', 'rule', 'pattern', 'channel', 'person', 'department', 'domain', 'machine'] as const),
@@ -113,7 +113,7 @@ export class Queue {
     return rows.map(({ number }) => Number(number));
   }
 
-  /** Values of a field with how many rows have them, under everything that the filter asks but of that field alone. */
+  /** Values of a field with their counts under the filter, without its conditions on that field. */
   async values(query: ValuesQuery, sight: Sight, now = new Date()): Promise<FieldValue[]> {
     const { field, search } = query;
     if (!isListedByValue(field)) return [];
@@ -132,7 +132,7 @@ export class Queue {
     const joins = by.map(({ join }) => join).join(' ');
     const urgency = columnOf('urgency', looking);
     const rank = `FIELD(${columnOf('severity', looking)}, ${SEVERITIES.map((one) => `'${one}'`).join(',')})`;
-    // Joined values may repeat a row; columns never do, and adding up is several times quicker than telling apart.
+    // A join can repeat an incident, so it needs COUNT(DISTINCT). A column cannot, and SUM is several times faster.
     const isJoined = joins.trim() !== '';
     const count = (test: string) =>
       isJoined ? `COUNT(DISTINCT CASE WHEN ${test} THEN i.number END)` : `COALESCE(SUM(${test}), 0)`;
@@ -320,7 +320,7 @@ function orderOf(
       expression: `FIELD(${column}, ${choices.map((choice) => `'${choice}'`).join(',')})`,
       descending,
     };
-  // Rows without a value stand where the least value would: a comparison with nothing is no order.
+  // Rows without a value sort as the least value: comparisons with NULL would drop them from every page.
   const isNullable = named === 'assignee' || looking.listed === 'movements';
   if (kind === 'time' && named === 'due')
     return { expression: `COALESCE(${column}, '9999-12-31')`, descending };

@@ -8,7 +8,10 @@ export const CALL_MS = 10_000;
 /** Bytes of an answer that are read: a ticket system says little, a hostile one says much. */
 const MOST_ANSWER = 8_192;
 
-/** Mapped IPv4 addresses are held against the rules of IPv4 by the list itself. Addresses that are no outside service: this machine, private and link-local networks (RFC 6890). */
+/**
+ * Addresses that are no outside service: this machine, private and link-local networks (RFC 6890). The list holds an IPv4
+ * address that is written as IPv6 (`::ffff:127.0.0.1`) to the rules of IPv4 by itself.
+ */
 const OWN = new BlockList();
 for (const [network, bits] of [
   ['0.0.0.0', 8],

@@ -65,7 +65,7 @@ export class Responses {
     };
   }
 
-  /** Sends a response to each incident; one that cannot go keeps no other back. */
+  /** Sends a response to each incident. If one cannot be sent, the others still are. */
   async send(request: ResponseRequest, caller: Caller): Promise<ResponseResult[]> {
     const results: ResponseResult[] = [];
     for (const number of request.numbers) {
@@ -215,7 +215,7 @@ const DONE = {
   'take-back': 'Taken back',
 } as const;
 
-/** Who gets it; null where the directory does not say. Nobody outside is told by a button. */
+/** Receiver of a response; null if the directory does not know them. People outside are only told by address. */
 function toOf(request: ResponseRequest, { person, movement }: Addressed): string | null {
   switch (request.kind) {
     case 'tell-person':

@@ -8,9 +8,9 @@ import { AlertEntity } from './routing.entity.js';
 
 const SWEEP_MS = 15_000;
 const HOUR_MS = 3_600_000;
-/** Mails that one address gets within an hour at most; what comes beyond is told in the next one. */
+/** Most mails to one address within an hour. Further incidents wait for the next hour. */
 export const MAILS_AN_HOUR = 6;
-/** Incidents that one mail names; of more it says how many. */
+/** Most incidents named in one mail. It says how many more there are. */
 const NAMED = 20;
 const FROM = 'incidents@localhost';
 

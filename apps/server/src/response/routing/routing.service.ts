@@ -102,7 +102,7 @@ export class Routing implements OnModuleInit {
     return this.list(caller);
   }
 
-  /** Puts the rules of the desk into another order; ids that are not named stay behind these. */
+  /** Reorders the rules of the desk. Rules that are not named keep their position. */
   async order(ids: readonly string[], caller: Caller): Promise<RoutingRuleView[]> {
     await this.manager.transaction(async (manager) => {
       for (const [at, id] of ids.entries())

@@ -8,8 +8,6 @@ export const LEAST_CASE_TEXT = 50;
 export const CASE_DAYS = 30;
 /** Values of one attempt that are compared; more say nothing new. */
 export const MOST_CASE_VALUES = 200;
-/** One shared value makes no case where either has more: a footer's telephone number stands in every mail. */
-const LEAST_SHARED = 1;
 
 /** What is known of an earlier attempt of the same person. */
 export interface EarlierAttempt {
@@ -41,7 +39,7 @@ export function caseOf(values: number, earlier: readonly EarlierAttempt[]): Join
   let best: { readonly attempt: EarlierAttempt; readonly part: number } | null = null;
   for (const attempt of earlier) {
     const smaller = Math.min(values, attempt.values);
-    const byValues = smaller > 0 && attempt.shared >= LEAST_SHARED ? attempt.shared / smaller : 0;
+    const byValues = smaller > 0 ? attempt.shared / smaller : 0;
     // The same form with other values is another case; the same text without its values may be the next attempt.
     const sameForm = values > 0 && attempt.values > 0 && attempt.shared === 0;
     const byText = sameForm ? 0 : (attempt.textLikeness ?? 0);

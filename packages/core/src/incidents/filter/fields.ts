@@ -30,7 +30,7 @@ const choice = (choices: readonly string[], ordered?: true): FilterField => ({
   ...(ordered && { ordered }),
 });
 
-/** Kinds of answers by which a person reacts to an ask. */
+/** What a person replied to an ask. */
 export const REPLIES = ['work', 'mistake', 'no-reply'] as const;
 /** How an override was asked for and ended. */
 export const OVERRIDES = ['requested', 'approved', 'refused', 'judged-wrong'] as const;

@@ -34,7 +34,7 @@ interface Props {
 
 const CHIP = 'inline-flex items-center rounded-[3px] border border-rule-strong bg-sheet text-[12.5px]';
 const SMALL = 'part text-[12.5px]';
-/** Typing is heard so long after the last key. */
+/** Delay between the last key and the search. */
 const TYPED_MS = 300;
 
 /** What the desk lists: which kind of rows, under which filters, in which order and groups. */
