@@ -9,6 +9,7 @@ import { DoorsModule } from '../doors/doors.module.js';
 import { ResponseModule } from '../response/response.module.js';
 import { IncidentsModule } from '../incidents/incidents.module.js';
 import { InspectionModule } from '../inspection/inspection.module.js';
+import { InsightModule } from '../insight/insight.module.js';
 import { JournalModule } from '../journal/journal.module.js';
 import { LabelsModule } from '../labels/labels.module.js';
 import { LanternModule } from '../lantern/lantern.module.js';
@@ -75,6 +76,7 @@ export class AppModule {
         DoorsModule,
         RevisionsModule,
         ReplayModule,
+        InsightModule,
         LanternModule,
         OverviewModule,
         StandInsModule.of(config.standIns),

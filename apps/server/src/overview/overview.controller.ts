@@ -52,6 +52,7 @@ export class OverviewController {
       incidents: {
         open: caller.permissions.includes('incidents.read') ? await this.incidents.countOpen(caller) : 0,
       },
+      insight: { improve: 0 },
     };
   }
 }

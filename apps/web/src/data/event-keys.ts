@@ -24,21 +24,21 @@ export function staleAfter(event: LiveEvent): StaleKey[] {
   switch (event.kind) {
     // Lists stay as they stand: a recorded incident is announced, a changed one shown in its row.
     case 'incident-recorded':
-      return [...COUNTED, ...only(KEYS.overview, KEYS.waiting)];
+      return [...COUNTED, ...only(KEYS.overview, KEYS.waiting, KEYS.insight)];
     case 'incident-changed':
       return [
         [KEYS.incident, event.number],
         ...COUNTED,
-        ...only(KEYS.overview, KEYS.waiting, KEYS.mailbox, KEYS.things),
+        ...only(KEYS.overview, KEYS.waiting, KEYS.mailbox, KEYS.things, KEYS.insight),
       ];
     case 'incidents-aged':
-      return only(KEYS.overview, KEYS.incidents, KEYS.incident);
+      return only(KEYS.overview, KEYS.incidents, KEYS.incident, KEYS.insight);
     case 'bulk-changed':
       return only(KEYS.bulk);
     case 'drafts-changed':
       return only(...SETS, KEYS.specimens);
     case 'revision-published':
-      return only(...SETS, KEYS.mailbox, KEYS.revisions);
+      return only(...SETS, KEYS.mailbox, KEYS.revisions, KEYS.insight);
     case 'thing-changed':
       return only(KEYS.things);
     case 'label-run-changed':

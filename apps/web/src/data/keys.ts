@@ -24,6 +24,8 @@ export const KEYS = {
   hooks: 'hooks',
   /** Lists of incidents. */
   incidents: 'incidents',
+  /** Figures over periods. */
+  insight: 'insight',
   journal: 'journal',
   labelRuns: 'label-runs',
   labels: 'labels',

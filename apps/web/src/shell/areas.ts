@@ -35,6 +35,12 @@ export const AREAS: readonly Area[] = [
     needs: 'incidents.read',
     figure: ({ incidents }) => `${incidents.open} waiting`,
   },
+  {
+    to: '/insight',
+    name: 'Insight',
+    needs: 'incidents.read',
+    figure: ({ insight }) => (insight.improve === 0 ? 'nothing to improve' : `${insight.improve} to improve`),
+  },
 ];
 
 function draftFigure({ total, changed, problems }: OverviewView['policies'], settled: string): string {

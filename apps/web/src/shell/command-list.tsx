@@ -24,6 +24,9 @@ const PLACES = [
   ['/policies/replay', 'Replay'],
   ['/incidents/waiting', 'Waiting for a decision'],
   ['/incidents/routing', 'Routing and tickets'],
+  ['/insight', 'What changed'],
+  ['/insight/rules', 'What rules cost'],
+  ['/insight/most', 'Who and where'],
 ] as const;
 
 interface Props {

@@ -127,6 +127,18 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/policies/policy-page'), 'PolicyPage'),
           },
           { path: 'publish', lazy: screen(() => import('../screens/policies/publish-page'), 'PublishPage') },
+          {
+            path: 'insight',
+            lazy: screen(() => import('../screens/insight/changes/changes-page'), 'ChangesPage'),
+          },
+          {
+            path: 'insight/rules',
+            lazy: screen(() => import('../screens/insight/rules/rules-page'), 'RulesPage'),
+          },
+          {
+            path: 'insight/most',
+            lazy: screen(() => import('../screens/insight/most/most-page'), 'MostPage'),
+          },
           { path: 'incidents', element: <IncidentsDesk /> },
           { path: 'incidents/:number', element: <IncidentsDesk /> },
           { path: '*', element: <LostScreen /> },

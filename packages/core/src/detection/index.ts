@@ -48,7 +48,7 @@ export {
   LEAST_SAMPLES,
   learnCategory,
 } from './documents/held-out.js';
-export type { Share } from './documents/interval.js';
+export type { Share } from '../shared/interval.js';
 export { indexLikeness, type LikenessIndex, type LikenessSample, MAX_SAMPLES } from './documents/likeness.js';
 export { type ExpressionFault, faultOf } from './expressions/judge.js';
 export { type ExpressionProblem, MAX_EXPRESSION } from './expressions/read.js';

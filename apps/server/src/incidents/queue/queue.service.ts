@@ -36,8 +36,9 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { KnownNames } from '../known-names.service.js';
-import { columnOf, ID_OF, isListedByValue, isTrait, type Looking, traitJoin } from './columns.js';
+import { columnOf, ID_OF, isListedByValue, type Looking } from './columns.js';
 import { type FilterContext, type Sql, whereOf } from './compile-filter.js';
+import { divided, groupExpression } from './group-expression.js';
 import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
 
 /** Rows of a page where nothing else is asked for. */
@@ -259,6 +260,11 @@ export class Queue {
     };
   }
 
+  /** Tables and condition of a list under a filter, for those who count in other ways. */
+  where(filter: Filter, looking: Looking): Sql {
+    return whereOf(filter, looking, this.context);
+  }
+
   private get source(): Source {
     return { manager: this.manager, key: this.config.evidenceKey };
   }
@@ -270,36 +276,6 @@ export class Queue {
   private rows<Row>({ sql, values }: Sql): Promise<Row[]> {
     return this.manager.query<Row[]>(sql, [...values]);
   }
-}
-
-/** The tables and the condition of a compiled list. */
-function divided(sql: string): [string, string] {
-  const at = sql.indexOf(' WHERE ');
-  return [sql.slice(0, at), sql.slice(at + ' WHERE '.length)];
-}
-
-/** By what rows are put together: a column, the day of a time, or joined values. */
-function groupExpression(
-  field: FieldName,
-  alias: string,
-  looking: Looking,
-): { readonly sql: string; readonly join: string; readonly values: (now: Date) => readonly unknown[] } {
-  const none = () => [];
-  if (field === 'overdue')
-    return {
-      sql: "(i.status <> 'decided' AND i.dueAt IS NOT NULL AND i.dueAt < ?)",
-      join: '',
-      values: (now) => [now],
-    };
-  const column = columnOf(field, looking);
-  if (column)
-    return { sql: fieldOf(field).kind === 'time' ? `DATE(${column})` : column, join: '', values: none };
-  if (!isTrait(field)) return { sql: 'NULL', join: '', values: none };
-  return {
-    sql: `${alias}.value`,
-    join: `LEFT JOIN movement_trait ${alias} ON ${traitJoin(field, alias, looking)}`,
-    values: none,
-  };
 }
 
 function orderOf(

@@ -1,15 +1,6 @@
 import { parseFilter, printFilter } from '@lantern/core/incidents';
-import {
-  deskLink,
-  filterOf,
-  groupFilter,
-  neighbour,
-  OPEN_FILTER,
-  readDesk,
-  searchOf,
-  withSearch,
-  writeDesk,
-} from './desk-state';
+import { deskLink, filterOf } from '../../shared/filter/desk-link';
+import { groupFilter, neighbour, OPEN_FILTER, readDesk, searchOf, withSearch, writeDesk } from './desk-state';
 
 describe('the state of the desk', () => {
   it.each([

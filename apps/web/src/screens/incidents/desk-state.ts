@@ -1,13 +1,11 @@
 import { LIST_ORDERS, type ListOrder, type ViewState } from '@lantern/contracts';
 import {
   allOf,
-  EVERYTHING,
   FIELD_NAMES,
   type FieldName,
   type Filter,
   LISTED,
   type Listed,
-  parseFilter,
   printFilter,
 } from '@lantern/core/incidents';
 
@@ -47,18 +45,6 @@ export function writeDesk({ filter, listed, order, group, density }: DeskState):
   if (group.length > 0) search.set('group', group.join(','));
   if (density !== USUAL.density) search.set('rows', density);
   return search.toString();
-}
-
-/** Address of the desk with a filter, for links of other screens. */
-export function deskLink(filter: string, listed: Listed = 'incidents'): string {
-  const state = { ...USUAL, listed, order: usualOrder(listed), filter };
-  return `/incidents?${writeDesk(state)}`;
-}
-
-/** The filter of a line; everything where the line is wrong, which the bar says. */
-export function filterOf(line: string): Filter {
-  const parsed = parseFilter(line);
-  return parsed.status === 'read' ? parsed.filter : EVERYTHING;
 }
 
 /** The line of a filter and of what stands in the search box. */

@@ -2,7 +2,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { KEYS } from '../../data/keys';
 import { type ListedRow, useGroups, useListCounts, useListPages } from '../../data/queue';
-import { type DeskState, filterOf, groupFilter } from './desk-state';
+import { type DeskState, groupFilter } from './desk-state';
+import { filterOf } from '../../shared/filter/desk-link';
 import type { ListItem } from './list/queue-list';
 
 /** What the list of the desk shows: rows, or groups of which one is open in place. */

@@ -4,7 +4,7 @@ import type { DocumentsPattern } from '../model/pattern.js';
 import { compileScanner } from '../scan/scanner.js';
 import { Category, wordCounts } from './category.js';
 import { learnCategory, scaleOf } from './held-out.js';
-import { wilson } from './interval.js';
+import { wilson } from '../../shared/interval.js';
 
 describe('wilson', () => {
   // Newcombe, Statistics in Medicine 17 (1998), table I, method 3; from memory.

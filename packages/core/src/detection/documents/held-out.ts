@@ -1,5 +1,5 @@
 import { Category, type CategoryModel, learn, type WordCounts, type WordPart } from './category.js';
-import { type Share, wilson } from './interval.js';
+import { type Share, wilson } from '../../shared/interval.js';
 
 /** How a category did on samples that it was not learnt from. */
 export interface HeldOut {

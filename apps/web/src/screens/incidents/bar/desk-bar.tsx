@@ -1,28 +1,13 @@
 import { EXPORT_FORMATS, type ExportFormat, LIST_ORDERS, type ListOrder } from '@lantern/contracts';
-import {
-  chipOf,
-  conjunctsOf,
-  type FieldName,
-  type Filter,
-  LISTED,
-  printFilter,
-  withoutConjunct,
-} from '@lantern/core/incidents';
+import { type FieldName, LISTED, printFilter } from '@lantern/core/incidents';
 import { type RefObject, useEffect, useState } from 'react';
 import { useListCounts } from '../../../data/queue';
 import { SelectField } from '../../../ui/field';
 import { EditorPopover } from '../../../ui/popover';
-import {
-  FIELD_WORDS,
-  GROUP_FIELDS,
-  LISTED_MEANING,
-  LISTED_WORDS,
-  orderWords,
-  partWords,
-} from '../../../wording/desk';
-import { type DeskState, filterOf, searchOf, withSearch } from '../desk-state';
-import { FilterLine } from './filter-line';
-import { FilterMenu } from './filter-menu';
+import { FIELD_WORDS, GROUP_FIELDS, LISTED_MEANING, LISTED_WORDS, orderWords } from '../../../wording/desk';
+import { FilterChips } from '../../../shared/filter/filter-chips';
+import { filterOf } from '../../../shared/filter/desk-link';
+import { type DeskState, searchOf, withSearch } from '../desk-state';
 import { ViewMenu } from './view-menu';
 
 interface Props {
@@ -32,17 +17,13 @@ interface Props {
   readonly filterButton: RefObject<HTMLButtonElement | null>;
 }
 
-const CHIP = 'inline-flex items-center rounded-[3px] border border-rule-strong bg-sheet text-[12.5px]';
 const SMALL = 'part text-[12.5px]';
 /** Delay between the last key and the search. */
 const TYPED_MS = 300;
 
 /** What the desk lists: which kind of rows, under which filters, in which order and groups. */
 export function DeskBar({ state, onChange, searchBox, filterButton }: Props) {
-  const [asText, setAsText] = useState(false);
-  const filter = filterOf(state.filter);
   const counts = useListCounts(state.filter);
-  const parts = conjunctsOf(filter);
   return (
     <div role="search" aria-label="Filter" className="border-b border-rule px-3.5 py-2">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
@@ -96,108 +77,13 @@ export function DeskBar({ state, onChange, searchBox, filterButton }: Props) {
           <ExportMenu state={state} rows={counts.data?.[state.listed] ?? 0} />
         </span>
       </div>
-      <div className="mt-1.5 flex flex-wrap items-start gap-1.5">
-        {asText ? (
-          <FilterLine
-            line={state.filter}
-            listed={state.listed}
-            onChange={(line) => onChange({ filter: line })}
-          />
-        ) : (
-          <>
-            {parts.map((part, at) => (
-              <PartChip
-                key={printFilter(part)}
-                part={part}
-                state={state}
-                onChange={onChange}
-                onRemove={() => onChange({ filter: printFilter(withoutConjunct(filter, at)) })}
-              />
-            ))}
-            <EditorPopover
-              label="Add filter"
-              wide
-              trigger={
-                <button
-                  ref={filterButton}
-                  type="button"
-                  className="rounded-[3px] border border-dashed border-press px-1.5 py-px text-[12.5px] text-press"
-                >
-                  Add filter
-                </button>
-              }
-            >
-              <FilterMenu
-                filter={filter}
-                listed={state.listed}
-                onChange={(next) => onChange({ filter: printFilter(next) })}
-              />
-            </EditorPopover>
-            {parts.length > 0 && (
-              <button type="button" className={SMALL} onClick={() => onChange({ filter: '' })}>
-                Remove all
-              </button>
-            )}
-          </>
-        )}
-        <button
-          type="button"
-          aria-pressed={asText}
-          className={`${SMALL} ml-auto`}
-          onClick={() => setAsText(!asText)}
-        >
-          {asText ? 'As chips' : 'As text'}
-        </button>
-      </div>
+      <FilterChips
+        line={state.filter}
+        listed={state.listed}
+        onChange={(filter) => onChange({ filter })}
+        addButton={filterButton}
+      />
     </div>
-  );
-}
-
-interface ChipProps extends Pick<Props, 'state' | 'onChange'> {
-  readonly part: Filter;
-  readonly onRemove: () => void;
-}
-
-/** One part of the filter; pressing it changes its values. */
-function PartChip({ part, state, onChange, onRemove }: ChipProps) {
-  const { about, asks } = partWords(part);
-  const field = chipOf(part)?.field ?? (part.kind === 'compare' ? part.field : undefined);
-  const words = (
-    <>
-      {about} <b>{asks}</b>
-    </>
-  );
-  return (
-    <span className={CHIP}>
-      {field && field !== 'any' ? (
-        <EditorPopover
-          label={`Filter: ${about}`}
-          trigger={
-            <button type="button" className="max-w-72 truncate px-1.5 py-0.5">
-              {words}
-            </button>
-          }
-          wide
-        >
-          <FilterMenu
-            filter={filterOf(state.filter)}
-            listed={state.listed}
-            begin={field}
-            onChange={(next) => onChange({ filter: printFilter(next) })}
-          />
-        </EditorPopover>
-      ) : (
-        <span className="max-w-72 truncate px-1.5 py-0.5">{words}</span>
-      )}
-      <button
-        type="button"
-        aria-label={`Remove filter: ${about} ${asks}`}
-        className="min-h-6 min-w-6 border-l border-rule px-1.5 hover:bg-press-soft"
-        onClick={onRemove}
-      >
-        ×
-      </button>
-    </span>
   );
 }
 

@@ -11,7 +11,7 @@ import { Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { ANSWER_DONE, CHANNEL_WORDS } from '../../../wording/terms';
 import { exactTime } from '../../../wording/times';
-import { deskLink } from '../desk-state';
+import { deskLink } from '../../../shared/filter/desk-link';
 import { Remarks } from './remarks';
 import { type Span, spanAround, SPANS, zoomed } from './span';
 

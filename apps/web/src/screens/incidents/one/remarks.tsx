@@ -3,7 +3,7 @@ import type { Remark } from '@lantern/core/incidents';
 import { Link } from 'react-router';
 import { useRemarks } from '../../../data/desk';
 import { remarkWords } from '../../../wording/desk';
-import { deskLink } from '../desk-state';
+import { deskLink } from '../../../shared/filter/desk-link';
 
 /** Sentences against what the person usually does; each opens what it counts. */
 export function Remarks({ incident }: { readonly incident: IncidentDetail }) {

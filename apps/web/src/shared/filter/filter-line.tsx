@@ -1,7 +1,7 @@
 import { completeFilter, type Listed, parseFilter } from '@lantern/core/incidents';
 import { type KeyboardEvent, useId, useRef, useState } from 'react';
-import { useFieldValues } from '../../../data/queue';
-import { faultWords } from '../../../wording/desk';
+import { useFieldValues } from '../../data/queue';
+import { faultWords } from '../../wording/desk';
 
 interface Props {
   readonly line: string;

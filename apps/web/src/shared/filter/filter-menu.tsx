@@ -12,9 +12,9 @@ import {
   toggled,
 } from '@lantern/core/incidents';
 import { useState } from 'react';
-import { useFieldValues } from '../../../data/queue';
-import { Button } from '../../../ui/button';
-import { FIELD_GROUPS, FIELD_WORDS, valueWords } from '../../../wording/desk';
+import { useFieldValues } from '../../data/queue';
+import { Button } from '../../ui/button';
+import { FIELD_GROUPS, FIELD_WORDS, valueWords } from '../../wording/desk';
 
 interface Props {
   readonly filter: Filter;

@@ -1,0 +1,191 @@
+import {
+  type ChangesQuery,
+  type ChangesView,
+  FIGURES,
+  type FigureView,
+  MAX_CUT_VALUES,
+  MAX_SERIES,
+  type SeriesView,
+  type SpikeView,
+} from '@lantern/contracts';
+import { allOf, printFilter } from '@lantern/core/incidents';
+import {
+  bucketsOf,
+  type Grain,
+  grainOf,
+  LEAST_TREND_WEEKS,
+  type Period,
+  periodBefore,
+  spikeOf,
+  type Trend,
+  TREND_CHANCE,
+  trendOf,
+  USUAL_WEEKS,
+  weeksBefore,
+} from '@lantern/core/insight';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { Queue } from '../incidents/queue/queue.service.js';
+import type { Sight } from '../platform/auth/sight.js';
+import { periodOf } from './period.js';
+import { FIGURE_FILTERS, Reading } from './reading.service.js';
+import { type Counted, Tally } from './tally.service.js';
+
+const WEEK_MS = 7 * 86_400_000;
+
+/** What changed: counts over time, cut by a field, with what stands out. */
+@Injectable()
+export class Changes {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly tally: Tally,
+    private readonly reading: Reading,
+    private readonly queue: Queue,
+  ) {}
+
+  async view(query: ChangesQuery, sight: Sight, now = Date.now()): Promise<ChangesView> {
+    const period = periodOf(query);
+    const counted: Counted = { listed: query.listed, filter: this.reading.filter(query.filter), sight };
+    const grain = grainOf(period);
+    const buckets = bucketsOf(period, grain, query.zone);
+    const since = await this.since();
+    const { counts, spikes } = await this.total(counted, { buckets, grain, zone: query.zone, since, now });
+    const cut = query.by ? await this.cut(counted, buckets, query.by) : { series: [], more: false };
+    const total: SeriesView = {
+      value: null,
+      count: counts.reduce((sum, count) => sum + count, 0),
+      before: await this.tally.count(counted, periodBefore(period)),
+      counts,
+    };
+    return {
+      filter: printFilter(counted.filter),
+      grain,
+      buckets: buckets.map(asText),
+      figures: await this.figures(counted, period),
+      series: [total, ...cut.series],
+      more: cut.more,
+      spikes,
+      trend: grain === 'day' ? statedTrend(counts, buckets, now) : null,
+      since: since === null ? null : new Date(since).toISOString(),
+    };
+  }
+
+  /** When the first movement was recorded, in milliseconds since 1970; null where there is none. */
+  async since(): Promise<number | null> {
+    const [row] = await this.manager.query<{ first: Date | null }[]>('SELECT MIN(at) AS first FROM movement');
+    return row?.first ? new Date(row.first).getTime() : null;
+  }
+
+  private async figures({ filter, sight }: Counted, period: Period): Promise<FigureView[]> {
+    const earlier = periodBefore(period);
+    const figures: FigureView[] = [];
+    for (const code of FIGURES) {
+      const own = FIGURE_FILTERS[code];
+      const counted = { listed: own.listed, filter: allOf([filter, own.filter]), sight };
+      figures.push({
+        code,
+        listed: own.listed,
+        filter: this.reading.line(counted.filter, period),
+        filterBefore: this.reading.line(counted.filter, earlier),
+        count: await this.tally.count(counted, period),
+        before: await this.tally.count(counted, earlier),
+      });
+    }
+    return figures;
+  }
+
+  /** Counts of the period, and the buckets that the weeks before do not explain. */
+  private async total(
+    counted: Counted,
+    { buckets, grain, zone, since, now }: Spread,
+  ): Promise<{ readonly counts: number[]; readonly spikes: SpikeView[] }> {
+    const [first] = buckets;
+    if (!first || grain === 'month')
+      return { counts: await this.tally.byBucket(counted, buckets), spikes: [] };
+    const [start = first] = weeksBefore(first, zone, USUAL_WEEKS).reverse();
+    const history = bucketsOf({ from: start.from, to: first.from }, grain, zone);
+    const all = [...history, ...buckets];
+    const counts = await this.tally.byBucket(counted, all);
+    const known = new Map(all.map(({ from }, index) => [from, counts[index] ?? 0]));
+    const spikes = buckets.flatMap((bucket, index): SpikeView[] => {
+      // What is not over, and what begins or ends with the period, is compared with nothing.
+      if (bucket.to > now || !isWhole(bucket, grain, zone)) return [];
+      const earlier = weeksBefore(bucket, zone).flatMap(({ from }) =>
+        since !== null && from >= since ? (known.get(from) ?? []) : [],
+      );
+      const spike = spikeOf(counts[history.length + index] ?? 0, earlier);
+      return spike ? [{ bucket: index, ...spike }] : [];
+    });
+    return { counts: counts.slice(history.length), spikes };
+  }
+
+  private async cut(
+    counted: Counted,
+    buckets: readonly Period[],
+    by: NonNullable<ChangesQuery['by']>,
+  ): Promise<{ readonly series: SeriesView[]; readonly more: boolean }> {
+    const [first] = buckets;
+    const last = buckets.at(-1);
+    if (!first || !last) return { series: [], more: false };
+    const period = { from: first.from, to: last.to };
+    const values = await this.tally.byValue(counted, period, by, MAX_CUT_VALUES + 1);
+    const shown = values.slice(0, MAX_CUT_VALUES);
+    const earlier = new Map(
+      (await this.tally.byValue(counted, periodBefore(period), by, MOST_VALUES)).map(({ raw, count }) => [
+        raw,
+        count,
+      ]),
+    );
+    const spread = await this.tally.byValueAndBucket(
+      counted,
+      buckets,
+      by,
+      shown.slice(0, MAX_SERIES).map(({ raw }) => raw),
+    );
+    const series = shown.map(({ raw, count }, index) => ({
+      value: this.queue.valueOf(by, raw, count),
+      count,
+      before: earlier.get(raw) ?? 0,
+      counts: index < MAX_SERIES ? (spread.get(raw) ?? buckets.map(() => 0)) : [],
+    }));
+    return { series, more: values.length > MAX_CUT_VALUES };
+  }
+}
+
+interface Spread {
+  readonly buckets: readonly Period[];
+  readonly grain: Grain;
+  readonly zone: string;
+  readonly since: number | null;
+  readonly now: number;
+}
+
+/** Values of the period before that are looked up: every one that a period of this product can have. */
+const MOST_VALUES = 100_000;
+
+const asText = ({ from, to }: Period) => ({
+  from: new Date(from).toISOString(),
+  to: new Date(to).toISOString(),
+});
+
+function isWhole({ from, to }: Period, grain: Grain, zone: string): boolean {
+  const [only] = bucketsOf({ from: from - 1, to }, grain, zone).slice(1);
+  const [longer] = bucketsOf({ from, to: to + 1 }, grain, zone);
+  return only?.from === from && longer?.to === to;
+}
+
+/** The trend over whole days that are over, weekday by weekday; null where it may well be chance. */
+function statedTrend(counts: readonly number[], buckets: readonly Period[], now: number): Trend | null {
+  const seasons = Array.from({ length: 7 }, (_, weekday) =>
+    counts.filter((_count, index) => {
+      const bucket = buckets[index];
+      return index % 7 === weekday && bucket !== undefined && bucket.to <= now && index < wholeDays(buckets);
+    }),
+  );
+  if (buckets.length * 86_400_000 < LEAST_TREND_WEEKS * WEEK_MS) return null;
+  const trend = trendOf(seasons);
+  return trend && trend.chance < TREND_CHANCE ? trend : null;
+}
+
+const wholeDays = (buckets: readonly Period[]): number => Math.floor(buckets.length / 7) * 7;

@@ -1,0 +1,73 @@
+import {
+  ChangesQuery,
+  type ChangesView,
+  ListedPeriodQuery,
+  type MostView,
+  PeriodQuery,
+  type ReasonView,
+  type RuleCostView,
+  RuleReasonsQuery,
+  type WhyView,
+} from '@lantern/contracts';
+import { Controller, Get, Query } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
+import { sightOf } from '../platform/auth/sight.js';
+import { Answers, Asks } from '../platform/openapi.js';
+import { Changes } from './changes.service.js';
+import { Most } from './most.service.js';
+import { RuleCosts } from './rule-costs.service.js';
+import { Why } from './why.service.js';
+
+/** Figures over time, each with the filter that shows what it counts. */
+@ApiTags('insight')
+@Controller('insight')
+export class InsightController {
+  constructor(
+    private readonly changes: Changes,
+    private readonly reasons: Why,
+    private readonly costs: RuleCosts,
+    private readonly most: Most,
+  ) {}
+
+  @Get('changes')
+  @Permit('incidents.read')
+  @Asks('ChangesQuery')
+  @Answers('ChangesView')
+  whatChanged(@Query() query: ChangesQuery, @CallerOf() caller: Caller): Promise<ChangesView> {
+    return this.changes.view(query, sightOf(caller));
+  }
+
+  /** What makes up the difference of a stretch to the same stretch of earlier weeks. */
+  @Get('why')
+  @Permit('incidents.read')
+  @Asks('ListedPeriodQuery')
+  @Answers('WhyView')
+  why(@Query() query: ListedPeriodQuery, @CallerOf() caller: Caller): Promise<WhyView> {
+    return this.reasons.view(query, sightOf(caller));
+  }
+
+  @Get('rules')
+  @Permit('incidents.read')
+  @Asks('PeriodQuery')
+  @Answers('RuleCostView', 'list')
+  rules(@Query() query: PeriodQuery, @CallerOf() caller: Caller): Promise<RuleCostView[]> {
+    return this.costs.view(query, caller);
+  }
+
+  @Get('rules/reasons')
+  @Permit('incidents.read')
+  @Asks('RuleReasonsQuery')
+  @Answers('ReasonView', 'list')
+  ruleReasons(@Query() query: RuleReasonsQuery, @CallerOf() caller: Caller): Promise<ReasonView[]> {
+    return this.costs.reasons(query, sightOf(caller));
+  }
+
+  @Get('most')
+  @Permit('incidents.read')
+  @Asks('ListedPeriodQuery')
+  @Answers('MostView')
+  whoAndWhere(@Query() query: ListedPeriodQuery, @CallerOf() caller: Caller): Promise<MostView> {
+    return this.most.view(query, sightOf(caller));
+  }
+}

@@ -1,0 +1,45 @@
+const DAY_MS = 86_400_000;
+const MINUTE_MS = 60_000;
+
+/** The date in a zone, as the UTC midnight with the same numbers. */
+export function localDay(at: number, zone: string): number {
+  return Math.floor((at + offsetAt(at, zone)) / DAY_MS) * DAY_MS;
+}
+
+/** Instant at which a zone's clock shows `minutes` on a date; in a gap of the clock, as far after it. */
+export function instantOf(day: number, minutes: number, zone: string): number {
+  const shown = day + minutes * MINUTE_MS;
+  const first = shown - offsetAt(shown, zone);
+  return shown - offsetAt(first, zone);
+}
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+/** Milliseconds that a zone's clock is ahead of UTC at an instant. Throws `RangeError` for a zone that does not exist. */
+export function offsetAt(at: number, zone: string): number {
+  let format = formats.get(zone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-US', {
+      timeZone: zone,
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: 'numeric',
+      day: 'numeric',
+      hour: 'numeric',
+      minute: 'numeric',
+      second: 'numeric',
+    });
+    formats.set(zone, format);
+  }
+  const parts = new Map(format.formatToParts(at).map(({ type, value }) => [type, Number(value)]));
+  const part = (type: Intl.DateTimeFormatPartTypes) => parts.get(type) ?? 0;
+  const shown = Date.UTC(
+    part('year'),
+    part('month') - 1,
+    part('day'),
+    part('hour'),
+    part('minute'),
+    part('second'),
+  );
+  return shown - Math.floor(at / 1000) * 1000;
+}
