@@ -15,7 +15,7 @@ import { LISTED, parseFilter, printFilter } from '@lantern/core/incidents';
 import { behind, inWeekHour } from '@lantern/core/insight';
 import { chance } from '@lantern/testkit';
 import { IncidentEntity, MatchEntity, MovementEntity } from '../src/incidents/incident.entity.js';
-import { Changes } from '../src/insight/changes.service.js';
+import { Changes } from '../src/insight/figures/changes.service.js';
 import { TraitEntity } from '../src/incidents/queue/trait.entity.js';
 import { CARDS, type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 

@@ -1,7 +1,17 @@
 import { chance } from '@lantern/testkit';
 import { directory } from '../directory.js';
 import type { DemoPastMovement } from './movement.js';
-import { flood, leaver, ordinary, others, refunds, singleCards, type Stage, tides } from './scenes.js';
+import {
+  flood,
+  leaver,
+  ordinary,
+  others,
+  purchase,
+  refunds,
+  singleCards,
+  type Stage,
+  tides,
+} from './scenes.js';
 
 /**
  * Some 20,000 movements of the last twelve weeks, the oldest first, the same for the same `now` (milliseconds since
@@ -11,5 +21,7 @@ export function past(now: number, part = 1): DemoPastMovement[] {
   const stage: Stage = { random: chance(12_026), people: directory(), now };
   const thinned = (movements: DemoPastMovement[]) => movements.slice(0, Math.ceil(movements.length * part));
   const scenes = [ordinary, tides, refunds, singleCards, others].flatMap((scene) => thinned(scene(stage)));
-  return [...scenes, ...leaver(stage), ...thinned(flood(stage))].sort((one, other) => one.at - other.at);
+  return [...scenes, ...leaver(stage), ...thinned(flood(stage)), ...purchase(stage)].sort(
+    (one, other) => one.at - other.at,
+  );
 }

@@ -108,9 +108,31 @@ export function tides(stage: Stage): DemoPastMovement[] {
       to: [partner('eddisport-authority.example')],
       subject: 'Tides',
       text: signed(person, random.pick(words)(hour)),
-      outcome: random.happens(0.9) ? 'false-positive' : 'allowed',
+      outcome: 'false-positive',
     });
   });
+}
+
+/** What the rule about the ship purchase is for: its terms, on their way to somebody who may not know of them yet. */
+export function purchase(stage: Stage): DemoPastMovement[] {
+  const { random, now } = stage;
+  const buyers = [...of(stage, 'Executive Office'), ...of(stage, 'Treasury')].slice(0, 6);
+  const words = [
+    'the memorandum of agreement Slackwater is ready. MV Corrigan Bay goes to the Halvard drydock in spring.',
+    'for Project Slackwater we need a quotation for the hull of MV Corrigan Bay, delivery at the Halvard drydock.',
+    'Project Slackwater is priced at nine million. Please keep it to yourself until the announcement.',
+  ];
+  return times(16, (index) =>
+    pastMovement({
+      at: workingInstant(random, now),
+      person: random.pick(buyers).address,
+      channel: 'mail',
+      to: [partner(index % 2 === 0 ? 'northquay-insurance.example' : 'tidewater-shipbrokers.example')],
+      subject: 'Insurance of a ship',
+      text: signed(random.pick(buyers), random.pick(words)),
+      outcome: index % 4 === 0 ? 'allowed' : 'harm-ignorance',
+    }),
+  );
 }
 
 const REASONS = [

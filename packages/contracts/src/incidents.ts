@@ -117,6 +117,8 @@ export const HISTORY_KINDS = [
   'response',
   /** A routing rule acted. */
   'routed',
+  /** A draft was changed so that it does not come again. */
+  'prevented',
 ] as const;
 export type HistoryKind = (typeof HISTORY_KINDS)[number];
 

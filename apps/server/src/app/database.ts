@@ -25,6 +25,8 @@ import { KnownNameEntity, TraitEntity } from '../incidents/queue/trait.entity.js
 import { DeliveryEntity, HookEntity } from '../response/hooks/hook.entity.js';
 import { QuestionEntity } from '../response/people/question.entity.js';
 import { AlertEntity, RoutingRuleEntity } from '../response/routing/routing.entity.js';
+import { PreventionEntity } from '../insight/prevent/prevention.entity.js';
+import { Insight1764600000018 } from '../migrations/0018-insight.js';
 import { Response1764000000017 } from '../migrations/0017-response.js';
 import { Triage1764000000016 } from '../migrations/0016-triage.js';
 import { FirstLight1764000000001 } from '../migrations/0001-first-light.js';
@@ -118,6 +120,7 @@ export const ENTITIES = [
   KnownNameEntity,
   DeskSettingEntity,
   DeskViewEntity,
+  PreventionEntity,
   BulkEntity,
   BulkItemEntity,
   QuestionEntity,
@@ -168,6 +171,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       AccountsAndTrail1764000000015,
       Triage1764000000016,
       Response1764000000017,
+      Insight1764600000018,
     ],
     migrationsRun: true,
     synchronize: false,

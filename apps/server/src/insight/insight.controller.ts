@@ -14,10 +14,10 @@ import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { sightOf } from '../platform/auth/sight.js';
 import { Answers, Asks } from '../platform/openapi.js';
-import { Changes } from './changes.service.js';
-import { Most } from './most.service.js';
-import { RuleCosts } from './rule-costs.service.js';
-import { Why } from './why.service.js';
+import { Changes } from './figures/changes.service.js';
+import { Most } from './figures/most.service.js';
+import { RuleCosts } from './figures/rule-costs.service.js';
+import { Why } from './figures/why.service.js';
 
 /** Figures over time, each with the filter that shows what it counts. */
 @ApiTags('insight')

@@ -1,7 +1,16 @@
-import type { ChangesView, CutField, MostView, ReasonView, RuleCostView, WhyView } from '@lantern/contracts';
+import type {
+  ChangesView,
+  CutField,
+  MostView,
+  PreventionView,
+  PreventView,
+  ReasonView,
+  RuleCostView,
+  WhyView,
+} from '@lantern/contracts';
 import type { Listed } from '@lantern/core/incidents';
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { get } from './client';
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { change, get } from './client';
 import { KEYS } from './keys';
 
 /** A period by the reader's clock, and the filter over it. */
@@ -39,3 +48,34 @@ export const useRuleReasons = (period: PeriodAsked, rule: string) =>
 
 export const useMost = (period: PeriodAsked, listed: Listed) =>
   usePeriod<MostView>('most', { ...period, listed });
+
+export interface PreventAsked {
+  readonly incident?: number;
+  readonly filter?: string;
+}
+
+/** Changes that would have prevented false positives: computed once, and again only when somebody asks. */
+export function usePrevent(asked: PreventAsked) {
+  return useQuery({
+    queryKey: [KEYS.prevent, asked.incident ?? 0, asked.filter ?? ''],
+    queryFn: () => change<PreventView>('POST', '/insight/prevent', asked),
+    staleTime: Infinity,
+    retry: false,
+  });
+}
+
+export function useTakeChange(rule: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (request: { readonly computed: string; readonly option: number }) =>
+      change<PreventionView[]>('POST', '/insight/prevent/take', request),
+    onSuccess: (views) => queries.setQueryData([KEYS.insight, 'preventions', rule], views),
+  });
+}
+
+export function usePreventions(rule: string) {
+  return useQuery({
+    queryKey: [KEYS.insight, 'preventions', rule],
+    queryFn: () => get<PreventionView[]>(`/insight/prevent/rules/${encodeURIComponent(rule)}`),
+  });
+}

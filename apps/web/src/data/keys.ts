@@ -39,6 +39,8 @@ export const KEYS = {
   places: 'places',
   /** Who has an incident open. */
   presence: 'presence',
+  /** Changes that would have prevented false positives. */
+  prevent: 'prevent',
   policies: 'policies',
   /** A question behind a link. */
   question: 'question',

@@ -139,6 +139,10 @@ export const router = createBrowserRouter([
             path: 'insight/most',
             lazy: screen(() => import('../screens/insight/most/most-page'), 'MostPage'),
           },
+          {
+            path: 'insight/prevent',
+            lazy: screen(() => import('../screens/insight/prevent/prevent-page'), 'PreventPage'),
+          },
           { path: 'incidents', element: <IncidentsDesk /> },
           { path: 'incidents/:number', element: <IncidentsDesk /> },
           { path: '*', element: <LostScreen /> },

@@ -1,3 +1,5 @@
+import type { PreventingChange } from '@lantern/core/insight';
+import { changeSentence } from './prevention';
 import type { HistoryEntry, IncidentRow } from '@lantern/contracts';
 import type { DeskAct } from '@lantern/core/incidents';
 import { CAUSE_WORDS, SEVERITY_WORDS } from './terms';
@@ -67,7 +69,14 @@ export function historyWords(entry: HistoryEntry): string {
     case 'response':
     case 'routed':
       return entry.text ?? '';
+    case 'prevented':
+      return `Draft changed so that it does not come again. ${preventedWords(entry.text)}`;
   }
+}
+
+/** The change that was made because of an incident. */
+function preventedWords(text: string | null): string {
+  return text ? changeSentence(JSON.parse(text) as PreventingChange, () => 'the pattern') : '';
 }
 
 /** Why an incident joined a case, or that it left. */

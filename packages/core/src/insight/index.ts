@@ -29,3 +29,31 @@ export { type Few, fewOf } from './most/few.js';
 export { byPrice, remarksOnRule, type RuleFigures, type RuleRemark } from './rules/rule-cost.js';
 export { behind, type Slice, sliceFilter, within } from './changes/slice.js';
 export { inWeekHour, type WeekHour, weekHourOf } from './most/hours.js';
+export {
+  type ChangeablePattern,
+  exchangeOf,
+  isPatternChange,
+  isSame,
+  type PatternChange,
+  type PreventingChange,
+  type RuleChange,
+  shownChange,
+  withChangedRule,
+  withPatternChange,
+  withRuleChange,
+} from './prevent/change.js';
+export { type CaseFacts, type FoundFacts, propose } from './prevent/propose.js';
+export {
+  byEffect,
+  type ChangeEffect,
+  type DecidedRules,
+  effectOf,
+  type WeighedCase,
+} from './prevent/weigh.js';
+export {
+  type FalseRate,
+  isInForce,
+  type PromiseState,
+  promiseState,
+  type SetOfChange,
+} from './prevent/kept.js';

@@ -6,7 +6,10 @@ const UNIT_MS = {
 } as const;
 const ROLLING = /^(\d{1,5}) (minute|hour|day|week)s? ago$/u;
 const INSTANT =
-  /^(\d{4})-(\d{2})-(\d{2})(?:T(\d{2}):(\d{2})(?::(\d{2})(?:\.\d{1,9})?)?(Z|[+-]\d{2}:\d{2})?)?$/u;
+  /^(\d{4})-(\d{2})-(\d{2})(?:T(\d{2}):(\d{2})(?::(\d{2})(\.\d{1,9})?)?(Z|[+-]\d{2}:\d{2})?)?$/u;
+
+/** A point and three digits: what is finer is cut. */
+const MILLISECONDS = 4;
 
 /**
  * Milliseconds since 1970 of a time in a filter: an instant (RFC 3339; a date alone is its midnight, UTC), or a rolling
@@ -17,9 +20,11 @@ export function timeOf(text: string, now: number): number | null {
   if (rolling) return now - Number(rolling[1]) * UNIT_MS[rolling[2] as keyof typeof UNIT_MS];
   const instant = INSTANT.exec(text.trim());
   if (!instant) return null;
-  const [, year, month, day, hour = '00', minute = '00', second = '00', zone = 'Z'] = instant;
+  const [, year, month, day, hour = '00', minute = '00', second = '00', fraction = '', zone = 'Z'] = instant;
   const daysInMonth = new Date(Date.UTC(Number(year), Number(month), 0)).getUTCDate();
   if (Number(month) < 1 || Number(month) > 12 || Number(day) < 1 || Number(day) > daysInMonth) return null;
-  const at = Date.parse(`${year}-${month}-${day}T${hour}:${minute}:${second}${zone}`);
+  const at = Date.parse(
+    `${year}-${month}-${day}T${hour}:${minute}:${second}${fraction.slice(0, MILLISECONDS)}${zone}`,
+  );
   return Number.isNaN(at) ? null : at;
 }

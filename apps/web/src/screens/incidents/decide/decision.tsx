@@ -3,6 +3,7 @@ import { HARM_CAUSES } from '@lantern/core/incidents';
 import { SEVERITIES, type Severity } from '@lantern/core/policy';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
+import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { useAssignees } from '../../../data/desk';
 import { useAct, useNote } from '../../../data/incidents';
@@ -161,12 +162,23 @@ interface StateProps {
 }
 
 function State({ incident, run, may }: StateProps) {
+  const mayReplay = useMay('replay.run');
   return (
     <div role="status" aria-label="Status">
       <p className="mb-1.5">
         <b>{incident.outcome ? OUTCOME_WORDS[incident.outcome] : STATUS_WORDS[incident.status]}</b>
         {incident.assignee && <span className="text-ink-2">, {incident.assignee}</span>}
       </p>
+      {mayReplay && incident.outcome === 'false-positive' && (
+        <p className="mb-2">
+          <Link className="part" to={`/insight/prevent?incident=${incident.number}`}>
+            Prevent this
+          </Link>{' '}
+          <span className="text-[12.5px] text-ink-2">
+            with a change of the rule, and what that would cost
+          </span>
+        </p>
+      )}
       {may && incident.outcome === 'harm' && (
         <div role="group" aria-label="Cause" className="mb-2 flex flex-col gap-1.5">
           <h2>What caused it?</h2>

@@ -3,6 +3,7 @@ import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import { type PeriodAsked, useRuleCosts, useRuleReasons } from '../../../data/insight';
 import { deskLink } from '../../../shared/filter/desk-link';
+import { RulePromises } from '../../../shared/prevention/rule-promises';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { count, durationWords, percent, ruleRemarkWords } from '../../../wording/insight';
@@ -113,11 +114,20 @@ function RuleRow({ cost, open, onOpen }: RowProps) {
           {policy.name}
           {cost.published ? '' : ' · no longer published'}
         </span>
+        <RulePromises rule={rule.id} />
         {remarks.map((remark) => (
           <p key={remark.code} className={remark.code === 'stops-harm' ? 'text-ink-2' : 'font-semibold'}>
             {ruleRemarkWords(remark)}
           </p>
         ))}
+        {figures.falsePositives > 0 && (
+          <Link
+            className="part mr-3"
+            to={`/insight/prevent?${new URLSearchParams({ filter: `${filter} and outcome eq "false-positive"` }).toString()}`}
+          >
+            Prevent false positives
+          </Link>
+        )}
         {hasWords && (
           <button type="button" className="part" aria-expanded={open} onClick={onOpen}>
             {open ? 'Hide what people said' : 'What people said'}

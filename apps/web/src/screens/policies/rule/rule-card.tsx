@@ -1,3 +1,4 @@
+import { RulePromises } from '../../../shared/prevention/rule-promises';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { gravityOf, type Policy, type Problem, type Rule } from '@lantern/core/policy';
@@ -74,6 +75,7 @@ export function RuleCard({ policy, index, rule, problems, readOnly, firstPattern
             onChange={change}
           />
           <Beside rule={rule} readOnly={readOnly} onChange={change} />
+          <RulePromises rule={rule.id} />
           {mine.map((problem) => (
             <ProblemLine key={`${problem.code}${problem.path.join('.')}`} problem={problem} />
           ))}

@@ -1,6 +1,6 @@
 import type { PeriodQuery } from '@lantern/contracts';
 import { MAX_PERIOD_DAYS, type Period } from '@lantern/core/insight';
-import { AppError } from '../platform/errors/app-error.js';
+import { AppError } from '../../platform/errors/app-error.js';
 
 const DAY_MS = 86_400_000;
 

@@ -26,8 +26,8 @@ import {
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { Queue } from '../incidents/queue/queue.service.js';
-import type { Sight } from '../platform/auth/sight.js';
+import { Queue } from '../../incidents/queue/queue.service.js';
+import type { Sight } from '../../platform/auth/sight.js';
 import { periodOf } from './period.js';
 import { FIGURE_FILTERS, Reading } from './reading.service.js';
 import { type Counted, Tally } from './tally.service.js';

@@ -1,7 +1,7 @@
 import type { RuleFigures } from '@lantern/core/insight';
 import type { EntityManager } from 'typeorm';
 import type { Period } from '@lantern/core/insight';
-import type { Sight } from '../platform/auth/sight.js';
+import type { Sight } from '../../platform/auth/sight.js';
 
 /** Matches `x` with their incidents `i` under a condition. */
 export interface FromMatches {

@@ -3,10 +3,10 @@ import { behind, type Period } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import type { Sight } from '../platform/auth/sight.js';
-import { columnOf, ID_OF, type Looking } from '../incidents/queue/columns.js';
-import { divided, groupExpression } from '../incidents/queue/group-expression.js';
-import { Queue } from '../incidents/queue/queue.service.js';
+import type { Sight } from '../../platform/auth/sight.js';
+import { columnOf, ID_OF, type Looking } from '../../incidents/queue/columns.js';
+import { divided, groupExpression } from '../../incidents/queue/group-expression.js';
+import { Queue } from '../../incidents/queue/queue.service.js';
 
 /** What is counted, and for whom. */
 export interface Counted {

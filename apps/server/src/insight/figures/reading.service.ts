@@ -2,7 +2,7 @@ import type { FigureCode } from '@lantern/contracts';
 import { allOf, fieldsIn, type Filter, type Listed, printFilter } from '@lantern/core/incidents';
 import { behind, type Period, type Slice } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
-import { Queue } from '../incidents/queue/queue.service.js';
+import { Queue } from '../../incidents/queue/queue.service.js';
 
 const NO_TESTS: Filter = { kind: 'compare', field: 'test', operator: 'eq', value: false };
 

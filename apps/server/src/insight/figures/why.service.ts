@@ -4,9 +4,9 @@ import { explain, type Period, type ValueCount, weeksBefore } from '@lantern/cor
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { Queue } from '../incidents/queue/queue.service.js';
-import type { Sight } from '../platform/auth/sight.js';
-import { RevisionEntity } from '../published/revision.entity.js';
+import { Queue } from '../../incidents/queue/queue.service.js';
+import type { Sight } from '../../platform/auth/sight.js';
+import { RevisionEntity } from '../../published/revision.entity.js';
 import { Changes } from './changes.service.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';

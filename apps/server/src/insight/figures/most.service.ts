@@ -2,8 +2,8 @@ import { type ListedPeriodQuery, MOST_FIELDS, type MostField, type MostView } fr
 import { printFilter, unusual } from '@lantern/core/incidents';
 import { fewOf, type Period, weekHourOf } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
-import { Queue } from '../incidents/queue/queue.service.js';
-import type { Sight } from '../platform/auth/sight.js';
+import { Queue } from '../../incidents/queue/queue.service.js';
+import type { Sight } from '../../platform/auth/sight.js';
 import { Changes } from './changes.service.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';

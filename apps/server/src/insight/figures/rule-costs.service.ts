@@ -4,13 +4,13 @@ import { byPrice, type Period, remarksOnRule, type RuleFigures, within } from '@
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { KnownNames } from '../incidents/known-names.service.js';
-import { divided } from '../incidents/queue/group-expression.js';
-import { Queue } from '../incidents/queue/queue.service.js';
-import type { Caller } from '../platform/auth/permit.js';
-import { type Sight, sightOf } from '../platform/auth/sight.js';
-import { PublishedRevision } from '../published/published-revision.js';
-import { setSeenBy } from '../published/silence.js';
+import { KnownNames } from '../../incidents/known-names.service.js';
+import { divided } from '../../incidents/queue/group-expression.js';
+import { Queue } from '../../incidents/queue/queue.service.js';
+import type { Caller } from '../../platform/auth/permit.js';
+import { type Sight, sightOf } from '../../platform/auth/sight.js';
+import { PublishedRevision } from '../../published/published-revision.js';
+import { setSeenBy } from '../../published/silence.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';
 import { answersOf, type FromMatches, figuresOf, NO_FIGURES, repeatsOf, timesOf } from './rule-sql.js';
@@ -116,9 +116,9 @@ export class RuleCosts {
     const document = this.published.current?.document;
     if (!document) return [];
     return setSeenBy(document, caller).policies.flatMap((policy) =>
-      policy.rules.map((rule, index) => ({
+      policy.rules.map((rule) => ({
         policy: { id: policy.id, name: policy.name },
-        rule: { id: rule.id, name: rule.name || `Rule ${index + 1}` },
+        rule: { id: rule.id, name: rule.name || `Rule of ${policy.name}` },
       })),
     );
   }

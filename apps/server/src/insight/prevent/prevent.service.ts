@@ -1,0 +1,252 @@
+import { randomUUID } from 'node:crypto';
+import type { PreventOption, PreventRequest, PreventView } from '@lantern/contracts';
+import type { OwnPattern } from '@lantern/core/detection';
+import {
+  byEffect,
+  type DecidedRules,
+  effectOf,
+  isPatternChange,
+  type PreventingChange,
+  propose,
+  shownChange,
+  withPatternChange,
+} from '@lantern/core/insight';
+import { patternsOfRule, type Policy, type Rule } from '@lantern/core/policy';
+import { ProcessPool } from '@lantern/processes';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { incidentRows } from '../../incidents/queue/rows.js';
+import { compiled } from '../../inspection/compiled.js';
+import { SpecimensService } from '../../patterns/specimens.service.js';
+import type { Caller } from '../../platform/auth/permit.js';
+import { type Sight, sightOf } from '../../platform/auth/sight.js';
+import { CONFIG, type Config } from '../../platform/config.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { stable } from '../../published/draft-state.js';
+import { labelsOf } from '../../published/published-labels.js';
+import { PublishedRevision } from '../../published/published-revision.js';
+import { type RevisionDocument, setOf } from '../../published/revision.entity.js';
+import { RevisionsService } from '../../revisions/revisions.service.js';
+import { keptRows, LOOK_BACK_DAYS, matchedBy, type MatchedIncident } from './false-positives.js';
+import type { JudgeTask, KeptRow, PreventData, ReadRow } from './prevent-tasks.js';
+import { Targets } from './targets.service.js';
+
+/** Rows one call of a process takes. */
+const ROWS_A_CALL = 100;
+const PROCESSES = 2;
+const HEAP_MEGABYTES = 768;
+const RESIDENT_MEGABYTES = 1_400;
+/** Rows of one call that take longer count as not judged. */
+const WITHIN_MS = 60_000;
+/** Computations that changes can be taken from; older ones are forgotten. */
+const MOST_KEPT = 50;
+
+/** One computation, with what taking a change needs. */
+export interface Computed {
+  readonly view: PreventView;
+  /** The changes with their values, in the order of the view. */
+  readonly changes: readonly PreventingChange[];
+  readonly account: string;
+  readonly incident: number | null;
+  /** Movements called false and real ones, the newest first. */
+  readonly wrong: readonly string[];
+  readonly real: readonly string[];
+}
+
+/** What is decided under each change; null where it cannot be told. */
+type Decisions = readonly (DecidedRules | null)[];
+
+interface Material {
+  readonly document: RevisionDocument;
+  readonly policy: Policy;
+  readonly rule: Rule;
+  readonly matched: readonly MatchedIncident[];
+  readonly kept: readonly KeptRow[];
+  readonly pool: ProcessPool;
+}
+
+/** Changes that would have prevented false positives, each computed on the journal before anybody makes it. */
+@Injectable()
+export class Prevent {
+  private readonly computed = new Map<string, Computed>();
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly targets: Targets,
+    private readonly revisions: RevisionsService,
+    private readonly published: PublishedRevision,
+    private readonly specimens: SpecimensService,
+  ) {}
+
+  /** Throws `not-found` where no rule of the drafts made the false positives. */
+  async options(request: PreventRequest, caller: Caller): Promise<PreventView> {
+    const sight = sightOf(caller);
+    const target = await this.targets.find(request, sight);
+    const document = await this.revisions.document();
+    const policy = document.policies.find(({ rules }) => rules.some(({ id }) => id === target.rule));
+    const rule = policy?.rules.find(({ id }) => id === target.rule);
+    if (!policy || !rule)
+      throw new AppError('not-found', 'The drafts no longer have the rule that made these incidents.');
+    const matched = await matchedBy(this.manager, rule.id, sight);
+    const asked = patternsOfRule(rule);
+    const own = document.patterns.filter(({ id }) => asked.includes(id));
+    const kept = await keptRows(
+      this.manager,
+      matched.map(({ movementId }) => movementId),
+      own.length > 0,
+    );
+    const pool = this.poolOf(document, asked);
+    try {
+      const material = { document, policy, rule, matched, kept: [...kept.values()], pool };
+      const { options, read } = await this.compute(material, new Set(target.incidents), sight);
+      const shown = options.map((option) => ({ ...option, change: shownChange(option.change) }));
+      const view = this.viewOf(material, shown, read);
+      const changes = options.map(({ change }) => change);
+      this.keep({ view, changes, account: caller.accountId, incident: target.incident }, material);
+      return view;
+    } finally {
+      pool.destroy();
+    }
+  }
+
+  /** A computation of the caller; throws `not-found` for another's, and for one that was too long ago. */
+  find(id: string, { accountId }: Caller): Computed {
+    const found = this.computed.get(id);
+    if (found?.account !== accountId)
+      throw new AppError('not-found', 'These changes were computed too long ago. Compute them again.');
+    return found;
+  }
+
+  poolOf(document: RevisionDocument, asked: readonly string[]): ProcessPool {
+    const data: PreventData = {
+      key: this.config.evidenceKey,
+      set: setOf(document),
+      labels: labelsOf(document),
+      own: document.patterns,
+      asked,
+    };
+    return new ProcessPool({
+      module: compiled('./prevent-tasks.js', import.meta.url),
+      data,
+      processes: PROCESSES,
+      keep: PROCESSES,
+      heapMegabytes: HEAP_MEGABYTES,
+      residentMegabytes: RESIDENT_MEGABYTES,
+      timeoutMs: WITHIN_MS,
+    });
+  }
+
+  private async compute(
+    { document, rule, matched, kept, pool }: Material,
+    targets: ReadonlySet<number>,
+    sight: Sight,
+  ): Promise<{ readonly options: PreventOption[]; readonly read: number }> {
+    const calls = Array.from({ length: Math.ceil(kept.length / ROWS_A_CALL) }, (_, at) =>
+      kept.slice(at * ROWS_A_CALL, (at + 1) * ROWS_A_CALL),
+    );
+    const read = new Map(
+      (await Promise.all(calls.map((rows) => run<ReadRow[]>(pool, 'read', rows, []))))
+        .flat()
+        .map((row) => [row.facts.id, row]),
+    );
+    const cases = matched.flatMap((one) => {
+      const row = read.get(one.movementId);
+      return row ? [{ ...one, ...row }] : [];
+    });
+    const facts = cases.map(({ facts: each, outcome }) => ({ ...each, outcome }));
+    const changes = propose(facts, rule, document.patterns);
+    const judged = await Promise.all(
+      calls.map((rows) => run<Decisions[]>(pool, 'judge', { rows, changes } satisfies JudgeTask, [])),
+    );
+    const after = new Map(
+      calls.flatMap((rows, call) =>
+        rows.map((row, at): [string, Decisions] => [row.id, judged[call]?.[at] ?? []]),
+      ),
+    );
+    const options: PreventOption[] = [];
+    for (const [index, change] of changes.entries()) {
+      const weighed = cases.map((one) => ({
+        ...{ id: one.movementId, outcome: one.outcome, person: one.person, day: one.day },
+        before: one.decided,
+        after: after.get(one.movementId)?.[index] ?? null,
+      }));
+      const gone = new Set(
+        weighed
+          .filter(
+            ({ before, after: then }) =>
+              before.rules.includes(rule.id) && then && !then.rules.includes(rule.id),
+          )
+          .map(({ id }) => id),
+      );
+      const hit = cases.filter(
+        ({ number, movementId }) => targets.has(number) && gone.has(movementId),
+      ).length;
+      if (hit === 0) continue;
+      const effect = effectOf(rule.id, weighed);
+      options.push({
+        change,
+        effect,
+        targets: { gone: hit, of: targets.size },
+        letThrough: await this.rows(effect.letThrough, cases, sight),
+        brokenSpecimens: isPatternChange(change) ? await this.broken(document.patterns, change) : null,
+      });
+    }
+    options.sort((one, other) => byEffect(one.effect, other.effect));
+    return { options, read: read.size };
+  }
+
+  private async rows(ids: readonly string[], cases: readonly MatchedIncident[], sight: Sight) {
+    const numbers = new Map(cases.map(({ movementId, number }) => [movementId, number]));
+    const wanted = ids.flatMap((id) => numbers.get(id) ?? []);
+    return incidentRows({ manager: this.manager, key: this.config.evidenceKey }, wanted, sight, new Date());
+  }
+
+  private async broken(patterns: readonly OwnPattern[], change: PreventingChange): Promise<number> {
+    if (!isPatternChange(change)) return 0;
+    if ((await this.specimens.list(change.pattern)).length === 0) return 0;
+    const changed = patterns.map((pattern) =>
+      pattern.id === change.pattern ? (withPatternChange(pattern, change) ?? pattern) : pattern,
+    );
+    return (await this.specimens.broken(changed, patterns)).length;
+  }
+
+  private viewOf(
+    { policy, rule, matched }: Material,
+    options: readonly PreventOption[],
+    judged: number,
+  ): PreventView {
+    const published = this.published.current?.document.policies.find(({ id }) => id === policy.id);
+    return {
+      computed: randomUUID(),
+      policy: { id: policy.id, name: policy.name },
+      rule: { id: rule.id, name: rule.name || `Rule of ${policy.name}` },
+      days: LOOK_BACK_DAYS,
+      matches: matched.length,
+      judged,
+      options,
+      drafted: stable(published?.rules.find(({ id }) => id === rule.id) ?? null) !== stable(rule),
+    };
+  }
+
+  private keep(computed: Omit<Computed, 'wrong' | 'real'>, { matched, kept }: Material): void {
+    const known = new Set(kept.map(({ id }) => id));
+    const of = (...outcomes: readonly MatchedIncident['outcome'][]) =>
+      matched
+        .filter(({ outcome, movementId }) => outcomes.includes(outcome) && known.has(movementId))
+        .map(({ movementId }) => movementId);
+    this.computed.set(computed.view.computed, {
+      ...computed,
+      wrong: of('false-positive'),
+      real: of('allowed', 'harm'),
+    });
+    const [oldest] = this.computed.keys();
+    if (oldest !== undefined && this.computed.size > MOST_KEPT) this.computed.delete(oldest);
+  }
+}
+
+async function run<Value>(pool: ProcessPool, task: string, input: unknown, otherwise: Value): Promise<Value> {
+  const outcome = await pool.run<Value>(task, input);
+  return outcome.status === 'done' ? outcome.value : otherwise;
+}
