@@ -73,6 +73,6 @@ export interface OverviewView {
   readonly labels: { readonly total: number; readonly changed: number; readonly problems: number };
   readonly policies: { readonly total: number; readonly changed: number; readonly problems: number };
   readonly incidents: { readonly open: number };
-  /** Things that could be better, computed from the real state. */
-  readonly insight: { readonly improve: number };
+  /** Things that could be better; null until they are computed. */
+  readonly insight: { readonly improve: number | null };
 }

@@ -25,6 +25,8 @@ import { KnownNameEntity, TraitEntity } from '../incidents/queue/trait.entity.js
 import { DeliveryEntity, HookEntity } from '../response/hooks/hook.entity.js';
 import { QuestionEntity } from '../response/people/question.entity.js';
 import { AlertEntity, RoutingRuleEntity } from '../response/routing/routing.entity.js';
+import { ImprovementEntity } from '../insight/improve/improvement.entity.js';
+import { ReportEntity, ReportRunEntity } from '../insight/reports/report.entity.js';
 import { PreventionEntity } from '../insight/prevent/prevention.entity.js';
 import { Insight1764600000018 } from '../migrations/0018-insight.js';
 import { Response1764000000017 } from '../migrations/0017-response.js';
@@ -121,6 +123,9 @@ export const ENTITIES = [
   DeskSettingEntity,
   DeskViewEntity,
   PreventionEntity,
+  ImprovementEntity,
+  ReportEntity,
+  ReportRunEntity,
   BulkEntity,
   BulkItemEntity,
   QuestionEntity,

@@ -2,6 +2,7 @@ import {
   ChangesQuery,
   type ChangesView,
   ListedPeriodQuery,
+  type ImprovementsView,
   type MostView,
   PeriodQuery,
   type ReasonView,
@@ -14,6 +15,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { sightOf } from '../platform/auth/sight.js';
 import { Answers, Asks } from '../platform/openapi.js';
+import { Improvements } from './improve/improvements.service.js';
 import { Changes } from './figures/changes.service.js';
 import { Most } from './figures/most.service.js';
 import { RuleCosts } from './figures/rule-costs.service.js';
@@ -28,6 +30,7 @@ export class InsightController {
     private readonly reasons: Why,
     private readonly costs: RuleCosts,
     private readonly most: Most,
+    private readonly improvements: Improvements,
   ) {}
 
   @Get('changes')
@@ -69,5 +72,13 @@ export class InsightController {
   @Answers('MostView')
   whoAndWhere(@Query() query: ListedPeriodQuery, @CallerOf() caller: Caller): Promise<MostView> {
     return this.most.view(query, sightOf(caller));
+  }
+
+  /** What to do next, and what was done, computed from the real state. */
+  @Get('improve')
+  @Permit('incidents.read')
+  @Answers('ImprovementsView')
+  improve(@CallerOf() caller: Caller): Promise<ImprovementsView> {
+    return this.improvements.view(caller);
   }
 }

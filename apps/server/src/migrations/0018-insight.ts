@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Changes that were made to prevent false positives, with what they promised. */
+/**
+ * Changes that were made to prevent false positives, with what they promised; what could be better, and since
+ * when; reports and their runs.
+ */
 export class Insight1764600000018 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`CREATE TABLE prevention (
@@ -13,9 +16,43 @@ export class Insight1764600000018 implements MigrationInterface {
       effect json NOT NULL,
       KEY prevention_rule (ruleId, at)
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE improvement (
+      id varchar(120) NOT NULL PRIMARY KEY,
+      since datetime(3) NOT NULL,
+      goneAt datetime(3) NULL,
+      KEY improvement_gone (goneAt)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE report (
+      id uuid NOT NULL PRIMARY KEY,
+      name varchar(120) NOT NULL,
+      owner uuid NOT NULL,
+      ownerName varchar(120) NOT NULL,
+      definition json NOT NULL,
+      active tinyint NOT NULL,
+      nextAt datetime(3) NULL,
+      version int NOT NULL,
+      KEY report_due (active, nextAt)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE report_run (
+      id uuid NOT NULL PRIMARY KEY,
+      reportId uuid NOT NULL,
+      plannedAt datetime(3) NOT NULL,
+      at datetime(3) NOT NULL,
+      fromAt datetime(3) NOT NULL,
+      toAt datetime(3) NOT NULL,
+      missed int NOT NULL,
+      content json NOT NULL,
+      mails json NOT NULL,
+      KEY report_run_report (reportId, at),
+      CONSTRAINT report_run_report_row FOREIGN KEY (reportId) REFERENCES report (id)
+        ON DELETE CASCADE ON UPDATE RESTRICT
+    ) ENGINE=InnoDB`);
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE report_run');
+    await runner.query('DROP TABLE report');
+    await runner.query('DROP TABLE improvement');
     await runner.query('DROP TABLE prevention');
   }
 }

@@ -3,6 +3,7 @@ import { labelGravity } from '@lantern/core/labels';
 import { gravityOf } from '@lantern/core/policy';
 import { Controller, Get } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { Improvements } from '../insight/improve/improvements.service.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { PatternsService } from '../patterns/patterns.service.js';
@@ -24,6 +25,7 @@ export class OverviewController {
     private readonly incidents: IncidentsService,
     private readonly published: PublishedRevision,
     private readonly labels: LabelDraftsService,
+    private readonly improvements: Improvements,
   ) {}
 
   /** The live figures of the strip. */
@@ -52,7 +54,9 @@ export class OverviewController {
       incidents: {
         open: caller.permissions.includes('incidents.read') ? await this.incidents.countOpen(caller) : 0,
       },
-      insight: { improve: 0 },
+      insight: {
+        improve: caller.permissions.includes('incidents.read') ? this.improvements.countSoon() : null,
+      },
     };
   }
 }

@@ -104,6 +104,27 @@ export class SpecimensService {
     });
   }
 
+  /** How many specimens of each pattern do not give what they should with some patterns. */
+  async failing(patterns: readonly OwnPattern[]): Promise<Map<string, number>> {
+    const specimens = await this.list();
+    const failing = new Map<string, number>();
+    if (specimens.length === 0) return failing;
+    const inspected = await this.inspection.inspectWith(patternsKey(patterns), patterns, {
+      texts: specimens.map(({ id, text }) => ({ role: 'body' as const, path: [id], text })),
+      files: [],
+      keepTexts: 0,
+    });
+    const known = new Set<string>([...READY_PATTERNS, ...patterns].map(({ id }) => id));
+    for (const [index, { expected }] of specimens.entries())
+      for (const wanted of expected)
+        if (
+          known.has(wanted.pattern) &&
+          !isKept(judgeSpecimen(findingsOf(inspected.parts[index]?.part), wanted))
+        )
+          failing.set(wanted.pattern, (failing.get(wanted.pattern) ?? 0) + 1);
+    return failing;
+  }
+
   private changed(): void {
     this.proven = undefined;
     this.live.publish({ kind: 'drafts-changed' });

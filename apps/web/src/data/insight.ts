@@ -1,6 +1,7 @@
 import type {
   ChangesView,
   CutField,
+  ImprovementsView,
   MostView,
   PreventionView,
   PreventView,
@@ -48,6 +49,13 @@ export const useRuleReasons = (period: PeriodAsked, rule: string) =>
 
 export const useMost = (period: PeriodAsked, listed: Listed) =>
   usePeriod<MostView>('most', { ...period, listed });
+
+export function useImprovements() {
+  return useQuery({
+    queryKey: [KEYS.insight, 'improve'],
+    queryFn: () => get<ImprovementsView>('/insight/improve'),
+  });
+}
 
 export interface PreventAsked {
   readonly incident?: number;

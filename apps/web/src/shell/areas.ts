@@ -39,7 +39,8 @@ export const AREAS: readonly Area[] = [
     to: '/insight',
     name: 'Insight',
     needs: 'incidents.read',
-    figure: ({ insight }) => (insight.improve === 0 ? 'nothing to improve' : `${insight.improve} to improve`),
+    figure: ({ insight: { improve } }) =>
+      improve === null ? '…' : improve === 0 ? 'nothing to improve' : `${improve} to improve`,
   },
 ];
 

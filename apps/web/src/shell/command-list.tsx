@@ -27,6 +27,7 @@ const PLACES = [
   ['/insight', 'What changed'],
   ['/insight/rules', 'What rules cost'],
   ['/insight/most', 'Who and where'],
+  ['/insight/improve', 'What to improve'],
 ] as const;
 
 interface Props {

@@ -140,6 +140,10 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/insight/most/most-page'), 'MostPage'),
           },
           {
+            path: 'insight/improve',
+            lazy: screen(() => import('../screens/insight/improve/improve-page'), 'ImprovePage'),
+          },
+          {
             path: 'insight/prevent',
             lazy: screen(() => import('../screens/insight/prevent/prevent-page'), 'PreventPage'),
           },

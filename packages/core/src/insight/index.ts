@@ -57,3 +57,17 @@ export {
   promiseState,
   type SetOfChange,
 } from './prevent/kept.js';
+export {
+  type Improvement,
+  improvementKey,
+  improvements,
+  NEVER_FIRED_DAYS,
+  type StateFacts,
+} from './improve/improve.js';
+export {
+  type ComparedLine,
+  differenceOf,
+  LINE_CHANGES,
+  type LineChange,
+  type ReportLine,
+} from './report/difference.js';

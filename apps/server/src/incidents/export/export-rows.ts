@@ -108,7 +108,7 @@ export function writerOf(listed: Listed, format: ExportFormat): RowWriter | null
 }
 
 /** RFC 4180. A cell that a spreadsheet would run as a formula begins with an apostrophe, so that it is text there. */
-function csv(rows: readonly (readonly Cell[])[]): string {
+export function csv(rows: readonly (readonly Cell[])[]): string {
   const safe = rows.map((cells) =>
     cells.map((cell) => (typeof cell === 'string' ? withoutTurns(cell) : cell)),
   );

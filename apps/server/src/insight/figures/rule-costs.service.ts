@@ -79,7 +79,8 @@ export class RuleCosts {
     });
   }
 
-  private async figures(
+  /** Figures of every rule with a match in a period, by rule. */
+  async figures(
     line: string | undefined,
     period: Period,
     sight: Sight,

@@ -9,6 +9,7 @@ import {
   type PreventingChange,
   propose,
   shownChange,
+  type WeighedCase,
   withPatternChange,
 } from '@lantern/core/insight';
 import { patternsOfRule, type Policy, type Rule } from '@lantern/core/policy';
@@ -172,23 +173,14 @@ export class Prevent {
         before: one.decided,
         after: after.get(one.movementId)?.[index] ?? null,
       }));
-      const gone = new Set(
-        weighed
-          .filter(
-            ({ before, after: then }) =>
-              before.rules.includes(rule.id) && then && !then.rules.includes(rule.id),
-          )
-          .map(({ id }) => id),
-      );
+      const gone = goneFrom(rule.id, weighed);
       const hit = cases.filter(
         ({ number, movementId }) => targets.has(number) && gone.has(movementId),
       ).length;
       if (hit === 0) continue;
       const effect = effectOf(rule.id, weighed);
       options.push({
-        change,
-        effect,
-        targets: { gone: hit, of: targets.size },
+        ...{ change, effect, targets: { gone: hit, of: targets.size } },
         letThrough: await this.rows(effect.letThrough, cases, sight),
         brokenSpecimens: isPatternChange(change) ? await this.broken(document.patterns, change) : null,
       });
@@ -244,6 +236,15 @@ export class Prevent {
     const [oldest] = this.computed.keys();
     if (oldest !== undefined && this.computed.size > MOST_KEPT) this.computed.delete(oldest);
   }
+}
+
+/** Movements that a rule would no longer match. */
+function goneFrom(rule: string, cases: readonly WeighedCase[]): Set<string> {
+  return new Set(
+    cases
+      .filter(({ before, after }) => before.rules.includes(rule) && after && !after.rules.includes(rule))
+      .map(({ id }) => id),
+  );
 }
 
 async function run<Value>(pool: ProcessPool, task: string, input: unknown, otherwise: Value): Promise<Value> {

@@ -6,6 +6,7 @@ const QUESTIONS = [
   ['/insight', 'What changed'],
   ['/insight/rules', 'What rules cost'],
   ['/insight/most', 'Who and where'],
+  ['/insight/improve', 'What to improve'],
 ] as const;
 
 /** The frame of every screen of Insight: its questions, and what it asks for. */

@@ -6,7 +6,7 @@ import {
 } from '../../detection/index.js';
 import { assertNever } from '../../shared/assert-never.js';
 import type { Spot } from '../../movement/location.js';
-import { type Condition, isGroup } from '../../policy/model/conditions.js';
+import { type Condition, type FindingsCondition, isGroup } from '../../policy/model/conditions.js';
 import type { Exchange, ExchangeId } from '../../policy/model/exchange.js';
 import type { Policy, PolicySet, Rule } from '../../policy/model/rule.js';
 import type { SpotTerm } from '../../policy/model/spots.js';
@@ -113,36 +113,32 @@ function changedRule(rule: Rule, change: RuleChange, exchange: ExchangeId): Rule
       return unlessAlso({ kind: 'put-into', spots: [termOf(change.spot)] });
     case 'enter-exchange':
       return unlessAlso({ kind: 'exchange', exchanges: [exchange] });
-    case 'raise-certainty': {
-      const { pattern, to } = change;
-      const measure =
-        rule.measure?.pattern === pattern
-          ? { ...rule.measure, certainty: Math.max(to, rule.measure.certainty) }
-          : rule.measure;
+    case 'raise-certainty':
+      return withCertainty(rule, change);
+    case 'raise-count':
       return {
         ...rule,
-        measure,
-        when: everywhere(rule.when, (condition) =>
-          condition.kind === 'findings' && condition.pattern === pattern && condition.certainty < to
-            ? { ...condition, certainty: to }
-            : condition,
-        ),
+        when: findingsOf(rule.when, change.pattern, (leaf) => ({
+          ...leaf,
+          atLeast: Math.max(leaf.atLeast, change.to),
+        })),
       };
-    }
-    case 'raise-count': {
-      const { pattern, to } = change;
-      return {
-        ...rule,
-        when: everywhere(rule.when, (condition) =>
-          condition.kind === 'findings' && condition.pattern === pattern && condition.atLeast < to
-            ? { ...condition, atLeast: to }
-            : condition,
-        ),
-      };
-    }
     default:
       return assertNever(change);
   }
+}
+
+function withCertainty(rule: Rule, { pattern, to }: Extract<RuleChange, { kind: 'raise-certainty' }>): Rule {
+  const raised = <Counted extends { readonly certainty: number }>(counted: Counted): Counted => ({
+    ...counted,
+    certainty: Math.max(counted.certainty, to),
+  });
+  const { measure } = rule;
+  return {
+    ...rule,
+    measure: measure?.pattern === pattern ? raised(measure) : measure,
+    when: findingsOf(rule.when, pattern, raised),
+  };
 }
 
 /** Exceptions stand side by side: any of them lets it through. */
@@ -153,10 +149,15 @@ function either(known: Condition | null, condition: Condition): Condition {
     : { kind: 'any', of: [known, condition] };
 }
 
-function everywhere(condition: Condition, change: (leaf: Condition) => Condition): Condition {
-  return isGroup(condition)
-    ? { ...condition, of: condition.of.map((part) => everywhere(part, change)) }
-    : change(condition);
+/** A condition with every count of one pattern in it changed. */
+function findingsOf(
+  condition: Condition,
+  pattern: string,
+  change: (leaf: FindingsCondition) => FindingsCondition,
+): Condition {
+  if (isGroup(condition))
+    return { ...condition, of: condition.of.map((part) => findingsOf(part, pattern, change)) };
+  return condition.kind === 'findings' && condition.pattern === pattern ? change(condition) : condition;
 }
 
 function termOf(spot: Spot): SpotTerm {

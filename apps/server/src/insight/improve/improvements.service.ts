@@ -1,0 +1,157 @@
+import type { ImprovementsView, ImprovementView } from '@lantern/contracts';
+import { type Improvement, improvementKey, improvements } from '@lantern/core/insight';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, IsNull, MoreThan } from 'typeorm';
+import { KnownNames } from '../../incidents/known-names.service.js';
+import { PatternNames } from '../../patterns/pattern-names.js';
+import type { Caller } from '../../platform/auth/permit.js';
+import { PublishedRevision } from '../../published/published-revision.js';
+import { setSeenBy } from '../../published/silence.js';
+import { ImprovementEntity } from './improvement.entity.js';
+import { StateReader } from './state-facts.service.js';
+
+/** The state is read anew when somebody looks and it is older than this. */
+const FRESH_MS = 30_000;
+/** And once an hour, so that the time when something was mended is known though nobody looks. */
+const SWEEP_MS = 3_600_000;
+const WEEK_MS = 7 * 86_400_000;
+const WEEKS = 12;
+
+/** What to do next, computed from the real state, and what was done. */
+@Injectable()
+export class Improvements implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('insight');
+  private timer: NodeJS.Timeout | undefined;
+  private known: { readonly at: number; readonly found: Promise<Improvement[]> } | null = null;
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly state: StateReader,
+    private readonly published: PublishedRevision,
+    private readonly names: KnownNames,
+    private readonly patterns: PatternNames,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => void this.fresh().catch(() => undefined), SWEEP_MS).unref();
+  }
+
+  onApplicationShutdown(): void {
+    clearInterval(this.timer);
+  }
+
+  async view(caller: Caller): Promise<ImprovementsView> {
+    const seen = await this.seenBy(caller);
+    const since = new Map(
+      (await this.manager.findBy(ImprovementEntity, { goneAt: IsNull() })).map((row) => [row.id, row.since]),
+    );
+    const names = await this.namesOf(caller);
+    return {
+      open: seen.map((improvement): ImprovementView => ({
+        improvement,
+        names: named(improvement, names),
+        since: (since.get(improvementKey(improvement)) ?? new Date()).toISOString(),
+      })),
+      weeks: await this.weeks(),
+    };
+  }
+
+  /** How many there are as they were last computed; a first computation is begun and not waited for. */
+  countSoon(): number | null {
+    const { known } = this;
+    if (!known || Date.now() - known.at > FRESH_MS) void this.fresh().catch(() => undefined);
+    return this.counted;
+  }
+
+  private counted: number | null = null;
+
+  /** Without what silent rules are about, for those who may not see them. */
+  private async seenBy(caller: Caller): Promise<Improvement[]> {
+    const found = await this.fresh();
+    const document = this.published.current?.document;
+    const rules = new Set(
+      document
+        ? setSeenBy(document, caller).policies.flatMap((policy) => policy.rules.map(({ id }) => String(id)))
+        : [],
+    );
+    return found.filter((improvement) => !('rule' in improvement) || rules.has(improvement.rule));
+  }
+
+  private fresh(): Promise<Improvement[]> {
+    const now = Date.now();
+    if (!this.known || now - this.known.at > FRESH_MS) {
+      const found = this.compute().catch((error: unknown) => {
+        this.known = null;
+        this.log.error(
+          `Improvements could not be computed: ${error instanceof Error ? error.message : 'unknown'}`,
+        );
+        throw error;
+      });
+      this.known = { at: now, found };
+    }
+    return this.known.found;
+  }
+
+  private async compute(): Promise<Improvement[]> {
+    const facts = await this.state.read();
+    const found = facts ? improvements(facts) : [];
+    await this.remember(found.map(improvementKey));
+    this.counted = found.length;
+    return found;
+  }
+
+  /** Writes down what is new and what is gone. What comes back begins anew. */
+  private async remember(keys: readonly string[]): Promise<void> {
+    const now = new Date();
+    await this.manager.transaction(async (manager) => {
+      const rows = await manager.find(ImprovementEntity, { lock: { mode: 'pessimistic_write' } });
+      const open = new Set(rows.filter(({ goneAt }) => goneAt === null).map(({ id }) => id));
+      const wanted = new Set(keys.map((key) => key.slice(0, 120)));
+      for (const id of wanted)
+        if (!open.has(id)) await manager.upsert(ImprovementEntity, { id, since: now, goneAt: null }, ['id']);
+      for (const id of open)
+        if (!wanted.has(id)) await manager.update(ImprovementEntity, { id }, { goneAt: now });
+    });
+  }
+
+  private async weeks(): Promise<ImprovementsView['weeks']> {
+    const now = Date.now();
+    const from = now - WEEKS * WEEK_MS;
+    const rows = [
+      ...(await this.manager.findBy(ImprovementEntity, { goneAt: IsNull() })),
+      ...(await this.manager.findBy(ImprovementEntity, { goneAt: MoreThan(new Date(from)) })),
+    ];
+    return Array.from({ length: WEEKS }, (_, index) => {
+      const [begin, end] = [from + index * WEEK_MS, from + (index + 1) * WEEK_MS];
+      const gone = (at: Date | null) => at !== null && at.getTime() < end;
+      return {
+        from: new Date(begin).toISOString(),
+        done: rows.filter(({ goneAt }) => goneAt !== null && goneAt.getTime() >= begin && gone(goneAt))
+          .length,
+        open: rows.filter(({ since, goneAt }) => since.getTime() < end && !gone(goneAt)).length,
+      };
+    });
+  }
+
+  private async namesOf(caller: Caller): Promise<(id: string) => string> {
+    const document = this.published.current?.document;
+    const patterns = await this.patterns.all();
+    const known = new Map<string, string>();
+    for (const policy of document ? setSeenBy(document, caller).policies : []) {
+      known.set(policy.id, policy.name);
+      for (const rule of policy.rules) known.set(rule.id, rule.name || `Rule of ${policy.name}`);
+    }
+    return (id) => known.get(id) ?? patterns.get(id) ?? this.names.nameOf('rule', id);
+  }
+}
+
+function named(improvement: Improvement, nameOf: (id: string) => string): Record<string, string> {
+  const ids = [
+    ...('rule' in improvement ? [improvement.rule] : []),
+    ...('policy' in improvement ? [improvement.policy] : []),
+    ...('patterns' in improvement ? improvement.patterns : []),
+    ...('pattern' in improvement ? [improvement.pattern] : []),
+  ];
+  return Object.fromEntries(ids.map((id) => [id, nameOf(id)]));
+}
