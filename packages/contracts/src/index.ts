@@ -334,6 +334,8 @@ export {
   type FigureCode,
   FIGURES,
   type FigureView,
+  type GuardDay,
+  type GuardView,
   type ImprovementsView,
   type ImprovementView,
   ListedPeriodQuery,

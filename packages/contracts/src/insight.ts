@@ -34,6 +34,8 @@ import {
   MinLength,
   ValidateNested,
 } from 'class-validator';
+import type { LabelledHow, LabelShift } from '@lantern/core/labels';
+import type { Channel } from '@lantern/core/movement';
 import type { IncidentRow } from './incidents.js';
 import type { FieldValue } from './queue.js';
 
@@ -425,6 +427,8 @@ export interface ReportRunView {
   readonly to: string;
   /** Planned runs before it that were missed: the server was not running. */
   readonly missed: number;
+  /** There was no run to compare it with. */
+  readonly first: boolean;
   readonly counts: Readonly<Record<LineChange, number>>;
   readonly deliveries: readonly {
     readonly address: string;
@@ -452,4 +456,45 @@ export interface ReportSummary extends Omit<ScheduledReportRequest, 'by'> {
 /** The next runs of a schedule. */
 export interface ScheduleView {
   readonly next: readonly string[];
+}
+
+/** How well what is sensitive is guarded. */
+export interface GuardView {
+  readonly grain: Grain;
+  readonly buckets: readonly BucketView[];
+  /** Changes of labels by how and what. */
+  readonly labelChanges: readonly {
+    readonly how: LabelledHow;
+    readonly shift: Exclude<LabelShift, 'same'>;
+    readonly counts: readonly number[];
+  }[];
+  /** Incidents with sensitive content, and those of them that carried a label. */
+  readonly sensitive: { readonly count: number; readonly filter: string; readonly counts: readonly number[] };
+  readonly labelled: { readonly count: number; readonly filter: string; readonly counts: readonly number[] };
+  /** Of the kinds of data that some rule asks for: how many are guarded on a channel for anybody, and for everybody. */
+  readonly channels: readonly {
+    readonly channel: Channel;
+    readonly kinds: number;
+    readonly guarded: number;
+    readonly guardedForAll: number;
+    readonly movements: number;
+    readonly filter: string;
+  }[];
+  /** People of the directory, and those whom a rule guards on some channel. */
+  readonly people: { readonly all: number; readonly guarded: number };
+  /** Machines of the directory, and those from which something was reported in the period. */
+  readonly machines: { readonly all: number; readonly heard: number; readonly silent: readonly string[] };
+  /** One row a day since it is recorded. */
+  readonly days: readonly GuardDay[];
+}
+
+export interface GuardDay {
+  /** ISO 8601. */
+  readonly day: string;
+  readonly kinds: number;
+  /** Kinds of data guarded for everybody, summed over the channels, of kinds times channels. */
+  readonly guarded: number;
+  readonly of: number;
+  readonly people: number;
+  readonly machines: number;
 }

@@ -14,6 +14,7 @@ import {
   IsArray,
   IsBoolean,
   IsIn,
+  IsISO8601,
   IsInt,
   IsOptional,
   IsString,
@@ -221,6 +222,15 @@ export class LabelChangeQuery {
   @IsString()
   @MaxLength(60)
   label?: string;
+
+  @IsOptional()
+  @IsISO8601({ strict: true, strictSeparator: true })
+  from?: string;
+
+  /** The first instant after the period. */
+  @IsOptional()
+  @IsISO8601({ strict: true, strictSeparator: true })
+  to?: string;
 }
 export interface LabelChangePage {
   readonly rows: readonly LabelChangeRow[];

@@ -26,6 +26,7 @@ import { DeliveryEntity, HookEntity } from '../response/hooks/hook.entity.js';
 import { QuestionEntity } from '../response/people/question.entity.js';
 import { AlertEntity, RoutingRuleEntity } from '../response/routing/routing.entity.js';
 import { ImprovementEntity } from '../insight/improve/improvement.entity.js';
+import { GuardDayEntity } from '../insight/guard/guard-day.entity.js';
 import { ReportEntity, ReportRunEntity } from '../insight/reports/report.entity.js';
 import { PreventionEntity } from '../insight/prevent/prevention.entity.js';
 import { Insight1764600000018 } from '../migrations/0018-insight.js';
@@ -126,6 +127,7 @@ export const ENTITIES = [
   ImprovementEntity,
   ReportEntity,
   ReportRunEntity,
+  GuardDayEntity,
   BulkEntity,
   BulkItemEntity,
   QuestionEntity,

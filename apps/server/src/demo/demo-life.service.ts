@@ -7,6 +7,8 @@ import { PersonEntity } from '../directory/person.entity.js';
 import type { Player } from '../directory/people.service.js';
 import { AgentsService } from '../doors/agents/agents.service.js';
 import { IncidentEntity } from '../incidents/incident.entity.js';
+import { ReportRunner } from '../insight/reports/report-runner.service.js';
+import { Reports } from '../insight/reports/reports.service.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { DeskViews } from '../incidents/views/desk-views.service.js';
 import { Routing } from '../response/routing/routing.service.js';
@@ -49,6 +51,8 @@ export class DemoLife {
     private readonly replays: ReplayService,
     private readonly runs: LabelRunsService,
     private readonly drive: DriveFiles,
+    private readonly reports: Reports,
+    private readonly reportRunner: ReportRunner,
   ) {}
 
   async load(blocked: readonly BlockedMail[], author: Caller, second: Caller): Promise<void> {
@@ -116,6 +120,23 @@ export class DemoLife {
       },
       author,
     );
+  }
+
+  /** A report with two Mondays behind it. */
+  async loadReports(author: Caller): Promise<void> {
+    const saved = await this.reports.save(
+      null,
+      {
+        ...{ name: 'Monday: what changed', view: 'changes', days: 7, listed: 'incidents', by: 'rule' },
+        ...{ filter: '', to: ['data-care@merrowstrait.example'], active: true },
+        schedule: { rule: 'FREQ=WEEKLY;BYDAY=MO', time: '08:00', zone: 'Europe/London' },
+      },
+      author,
+    );
+    const [report] = saved;
+    if (!report?.next) return;
+    for (const weeksAgo of [2, 1])
+      await this.reportRunner.runNow(report.id, new Date(Date.parse(report.next) - weeksAgo * 7 * DAY_MS));
   }
 
   /** Every fourth incident of the older weeks is decided, by two analysts; one in five was a false positive. */

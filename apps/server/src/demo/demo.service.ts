@@ -122,6 +122,7 @@ export class DemoService {
     }
     const first = await this.manager.findOneByOrFail(AccountEntity, { email: DEMO_ACCOUNTS[0].email });
     await this.life.loadDesk({ ...caller, accountId: first.id });
+    await this.life.loadReports({ ...caller, accountId: first.id });
     await this.tell();
     return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
   }

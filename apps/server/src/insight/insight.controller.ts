@@ -2,6 +2,7 @@ import {
   ChangesQuery,
   type ChangesView,
   ListedPeriodQuery,
+  type GuardView,
   type ImprovementsView,
   type MostView,
   PeriodQuery,
@@ -15,6 +16,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { sightOf } from '../platform/auth/sight.js';
 import { Answers, Asks } from '../platform/openapi.js';
+import { Guard } from './guard/guard.service.js';
 import { Improvements } from './improve/improvements.service.js';
 import { Changes } from './figures/changes.service.js';
 import { Most } from './figures/most.service.js';
@@ -31,6 +33,7 @@ export class InsightController {
     private readonly costs: RuleCosts,
     private readonly most: Most,
     private readonly improvements: Improvements,
+    private readonly guarded: Guard,
   ) {}
 
   @Get('changes')
@@ -72,6 +75,15 @@ export class InsightController {
   @Answers('MostView')
   whoAndWhere(@Query() query: ListedPeriodQuery, @CallerOf() caller: Caller): Promise<MostView> {
     return this.most.view(query, sightOf(caller));
+  }
+
+  /** How well what is sensitive is labelled and guarded. */
+  @Get('guard')
+  @Permit('incidents.read')
+  @Asks('PeriodQuery')
+  @Answers('GuardView')
+  guard(@Query() query: PeriodQuery, @CallerOf() caller: Caller): Promise<GuardView> {
+    return this.guarded.view(query, sightOf(caller));
   }
 
   /** What to do next, and what was done, computed from the real state. */

@@ -6,6 +6,7 @@ import { Reading } from './figures/reading.service.js';
 import { RuleCosts } from './figures/rule-costs.service.js';
 import { Tally } from './figures/tally.service.js';
 import { Why } from './figures/why.service.js';
+import { Guard } from './guard/guard.service.js';
 import { Improvements } from './improve/improvements.service.js';
 import { StateReader } from './improve/state-facts.service.js';
 import { PreventController } from './prevent/prevent.controller.js';
@@ -21,7 +22,7 @@ import { Reports } from './reports/reports.service.js';
 @Global()
 @Module({
   controllers: [InsightController, PreventController, ReportsController],
-  exports: [Improvements],
+  exports: [Improvements, Reports, ReportRunner],
   providers: [
     Tally,
     Reading,
@@ -33,6 +34,7 @@ import { Reports } from './reports/reports.service.js';
     Prevent,
     Preventions,
     StateReader,
+    Guard,
     Improvements,
     ReportLines,
     Reports,

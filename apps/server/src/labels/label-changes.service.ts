@@ -68,7 +68,14 @@ export class LabelChangesService implements OnModuleInit {
     return rows.map(toChangeRow);
   }
 
-  private filtered({ shift, how, search, label }: LabelChangeQuery): SelectQueryBuilder<LabelChangeEntity> {
+  private filtered({
+    shift,
+    how,
+    search,
+    label,
+    from,
+    to,
+  }: LabelChangeQuery): SelectQueryBuilder<LabelChangeEntity> {
     const query = this.manager.createQueryBuilder(LabelChangeEntity, 'c').where('1 = 1');
     if (shift?.length) query.andWhere('c.shift IN (:...shift)', { shift });
     if (how?.length) query.andWhere('c.how IN (:...how)', { how });
@@ -81,6 +88,8 @@ export class LabelChangesService implements OnModuleInit {
         { like },
       );
     }
+    if (from) query.andWhere('c.at >= :from', { from: new Date(from) });
+    if (to) query.andWhere('c.at < :to', { to: new Date(to) });
     if (label)
       query.andWhere("(JSON_VALUE(c.before, '$.id') = :label OR JSON_VALUE(c.after, '$.id') = :label)", {
         label,

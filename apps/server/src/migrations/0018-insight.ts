@@ -2,7 +2,7 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 /**
  * Changes that were made to prevent false positives, with what they promised; what could be better, and since
- * when; reports and their runs.
+ * when; how well each day was guarded; reports and their runs.
  */
 export class Insight1764600000018 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
@@ -21,6 +21,14 @@ export class Insight1764600000018 implements MigrationInterface {
       since datetime(3) NOT NULL,
       goneAt datetime(3) NULL,
       KEY improvement_gone (goneAt)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE guard_day (
+      day date NOT NULL PRIMARY KEY,
+      kinds int NOT NULL,
+      guarded int NOT NULL,
+      possible int NOT NULL,
+      people int NOT NULL,
+      machines int NOT NULL
     ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE report (
       id uuid NOT NULL PRIMARY KEY,
@@ -50,6 +58,7 @@ export class Insight1764600000018 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE guard_day');
     await runner.query('DROP TABLE report_run');
     await runner.query('DROP TABLE report');
     await runner.query('DROP TABLE improvement');

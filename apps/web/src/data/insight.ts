@@ -1,12 +1,18 @@
 import type {
   ChangesView,
   CutField,
+  GuardView,
   ImprovementsView,
   MostView,
   PreventionView,
   PreventView,
   ReasonView,
+  ReportRunDetail,
+  ReportSummary,
   RuleCostView,
+  ScheduledReportRequest,
+  ScheduleRequest,
+  ScheduleView,
   WhyView,
 } from '@lantern/contracts';
 import type { Listed } from '@lantern/core/incidents';
@@ -47,6 +53,8 @@ export const useRuleCosts = (period: PeriodAsked) => usePeriod<RuleCostView[]>('
 export const useRuleReasons = (period: PeriodAsked, rule: string) =>
   usePeriod<ReasonView[]>('rules/reasons', { ...period, rule });
 
+export const useGuard = (period: PeriodAsked) => usePeriod<GuardView>('guard', { ...period });
+
 export const useMost = (period: PeriodAsked, listed: Listed) =>
   usePeriod<MostView>('most', { ...period, listed });
 
@@ -85,5 +93,60 @@ export function usePreventions(rule: string) {
   return useQuery({
     queryKey: [KEYS.insight, 'preventions', rule],
     queryFn: () => get<PreventionView[]>(`/insight/prevent/rules/${encodeURIComponent(rule)}`),
+  });
+}
+
+export function useReports() {
+  return useQuery({ queryKey: [KEYS.reports], queryFn: () => get<ReportSummary[]>('/insight/reports') });
+}
+
+export function useReportRun(id: string | null) {
+  return useQuery({
+    queryKey: [KEYS.reports, 'run', id],
+    queryFn: () => get<ReportRunDetail>(`/insight/reports/runs/${id}`),
+    enabled: id !== null,
+  });
+}
+
+/** When a schedule would run next; an error says why it cannot be read. */
+export function useScheduleRuns(schedule: ScheduleRequest, enabled: boolean) {
+  return useQuery({
+    queryKey: [KEYS.reports, 'schedule', schedule.rule, schedule.time, schedule.zone],
+    queryFn: () => change<ScheduleView>('POST', '/insight/reports/schedule', schedule),
+    retry: false,
+    enabled,
+  });
+}
+
+function useReportChange<Request>(send: (request: Request) => Promise<ReportSummary[]>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: send,
+    onSuccess: (reports) => queries.setQueryData([KEYS.reports], reports),
+  });
+}
+
+export const useSaveReport = () =>
+  useReportChange(
+    ({
+      id,
+      request,
+    }: {
+      readonly id: string | null;
+      readonly request: ScheduledReportRequest & { version?: number };
+    }) =>
+      id === null
+        ? change<ReportSummary[]>('POST', '/insight/reports', request)
+        : change<ReportSummary[]>('PUT', `/insight/reports/${id}`, request),
+  );
+
+export const useRemoveReport = () =>
+  useReportChange((id: string) => change<ReportSummary[]>('DELETE', `/insight/reports/${id}`));
+
+export function useRunReport() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (id: string) => change<ReportRunDetail>('POST', `/insight/reports/${id}/runs`),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.reports] }),
   });
 }

@@ -45,6 +45,8 @@ export const KEYS = {
   /** A question behind a link. */
   question: 'question',
   recordJob: 'record-job',
+  /** Reports on a schedule, and their runs. */
+  reports: 'reports',
   replays: 'replays',
   revisions: 'revisions',
   /** Routing rules and watches. */

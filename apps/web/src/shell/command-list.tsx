@@ -27,7 +27,9 @@ const PLACES = [
   ['/insight', 'What changed'],
   ['/insight/rules', 'What rules cost'],
   ['/insight/most', 'Who and where'],
+  ['/insight/guard', 'How well guarded'],
   ['/insight/improve', 'What to improve'],
+  ['/insight/reports', 'Reports'],
 ] as const;
 
 interface Props {

@@ -140,8 +140,16 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/insight/most/most-page'), 'MostPage'),
           },
           {
+            path: 'insight/guard',
+            lazy: screen(() => import('../screens/insight/guard/guard-page'), 'GuardPage'),
+          },
+          {
             path: 'insight/improve',
             lazy: screen(() => import('../screens/insight/improve/improve-page'), 'ImprovePage'),
+          },
+          {
+            path: 'insight/reports',
+            lazy: screen(() => import('../screens/insight/reports/reports-page'), 'ReportsPage'),
           },
           {
             path: 'insight/prevent',

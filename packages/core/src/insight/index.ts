@@ -71,3 +71,4 @@ export {
   type LineChange,
   type ReportLine,
 } from './report/difference.js';
+export { type GuardedChannel, guardedChannels, peopleGuarded } from './guard/guarded.js';

@@ -8,6 +8,7 @@ import { PatternNames } from '../../patterns/pattern-names.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { PublishedRevision } from '../../published/published-revision.js';
 import { setSeenBy } from '../../published/silence.js';
+import { Guard } from '../guard/guard.service.js';
 import { ImprovementEntity } from './improvement.entity.js';
 import { StateReader } from './state-facts.service.js';
 
@@ -31,14 +32,21 @@ export class Improvements implements OnApplicationBootstrap, OnApplicationShutdo
     private readonly published: PublishedRevision,
     private readonly names: KnownNames,
     private readonly patterns: PatternNames,
+    private readonly guard: Guard,
   ) {}
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.fresh().catch(() => undefined), SWEEP_MS).unref();
+    this.timer = setInterval(() => void this.sweep().catch(() => undefined), SWEEP_MS).unref();
   }
 
   onApplicationShutdown(): void {
     clearInterval(this.timer);
+  }
+
+  /** Keeps the record of what is open, and of how well the day is guarded, though nobody looks. */
+  private async sweep(): Promise<void> {
+    await this.fresh();
+    await this.guard.record();
   }
 
   async view(caller: Caller): Promise<ImprovementsView> {

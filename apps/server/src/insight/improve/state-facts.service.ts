@@ -66,7 +66,7 @@ export class StateReader {
   }
 
   /** What happens to each kind of data that some rule asks for, on every channel. */
-  private async coverage(document: RevisionDocument, at: number): Promise<StateFacts['coverage']> {
+  async coverage(document: RevisionDocument, at: number): Promise<StateFacts['coverage']> {
     const set: PolicySet = setOf(document);
     const asked = new Set(set.policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule)));
     const people = (await this.people.all()).map(factsOf);

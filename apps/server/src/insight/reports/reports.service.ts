@@ -136,6 +136,7 @@ export class Reports {
     const byMail = new Map(recipients.map((recipient) => [recipient.mailId, recipient]));
     return runs.map((run) => ({
       ...{ id: run.id, report: run.reportId, missed: run.missed, counts: countsOf(run.content) },
+      first: run.content.every(({ change, before }) => change === 'same' && before === null),
       planned: run.plannedAt.toISOString(),
       at: run.at.toISOString(),
       from: run.fromAt.toISOString(),

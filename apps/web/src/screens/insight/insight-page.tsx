@@ -6,7 +6,9 @@ const QUESTIONS = [
   ['/insight', 'What changed'],
   ['/insight/rules', 'What rules cost'],
   ['/insight/most', 'Who and where'],
+  ['/insight/guard', 'How well guarded'],
   ['/insight/improve', 'What to improve'],
+  ['/insight/reports', 'Reports'],
 ] as const;
 
 /** The frame of every screen of Insight: its questions, and what it asks for. */

@@ -7,6 +7,7 @@ import { deskLink, filterOf } from '../../../shared/filter/desk-link';
 import { FIELD_WORDS, LISTED_WORDS, valueWords } from '../../../wording/desk';
 import { bucketWords, changeWords, count } from '../../../wording/insight';
 import type { InsightState } from '../insight-state';
+import { Strip } from '../strip';
 
 interface Props {
   readonly view: ChangesView;
@@ -80,37 +81,5 @@ export function CutTable({ view, state, asked }: Props) {
       )}
       {by && values.length === 0 && <p className="mt-1 text-ink-2">Nothing happened in this period.</p>}
     </section>
-  );
-}
-
-const STRIP = { width: 160, height: 18 } as const;
-
-/** The counts of one value over time, each strip on a scale of its own; the row has the sum. */
-function Strip({
-  counts,
-  spikes,
-}: {
-  readonly counts: readonly number[];
-  readonly spikes: readonly number[];
-}) {
-  const most = Math.max(1, ...counts);
-  const width = STRIP.width / Math.max(1, counts.length);
-  return (
-    <svg {...STRIP} aria-hidden className="block">
-      <line x1={0} x2={STRIP.width} y1={17.5} y2={17.5} className="stroke-rule" />
-      {counts.map((value, at) => {
-        const height = value === 0 ? 0 : Math.max(1, (value / most) * 16);
-        return (
-          <rect
-            key={at}
-            x={at * width + width * 0.12}
-            width={width * 0.76}
-            y={17 - height}
-            height={height}
-            className={spikes.includes(at) ? 'fill-ink' : 'fill-rule-strong'}
-          />
-        );
-      })}
-    </svg>
   );
 }

@@ -1,0 +1,216 @@
+import {
+  CUT_FIELDS,
+  MAX_REPORT_DAYS,
+  REPORT_VIEWS,
+  type ReportSummary,
+  type ReportView,
+  type ScheduledReportRequest,
+} from '@lantern/contracts';
+import { LISTED } from '@lantern/core/incidents';
+import { type FormEvent, useState } from 'react';
+import { useSaveReport, useScheduleRuns } from '../../../data/insight';
+import { FilterChips } from '../../../shared/filter/filter-chips';
+import { Button } from '../../../ui/button';
+import { SelectField, TextArea, TextField } from '../../../ui/field';
+import { Notice } from '../../../ui/notice';
+import { TimeZoneField } from '../../../ui/time-zone-field';
+import { FIELD_WORDS, LISTED_WORDS } from '../../../wording/desk';
+import { errorSentence } from '../../../wording/errors';
+import { format } from 'date-fns';
+import {
+  REPEAT_WORDS,
+  type Repeat,
+  REPEATS,
+  repeatOf,
+  ruleOf,
+  VIEW_WORDS,
+  WEEKDAY_CODES,
+  WEEKDAY_WORDS,
+} from './schedule-words';
+
+interface Props {
+  readonly report: ReportSummary | null;
+  readonly onDone: () => void;
+}
+
+const NEW_REPORT: ScheduledReportRequest = {
+  ...{ name: '', view: 'changes', days: 7, listed: 'incidents', by: 'rule', filter: '' },
+  schedule: {
+    rule: 'FREQ=WEEKLY;BYDAY=MO',
+    time: '08:00',
+    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  },
+  ...{ to: [], active: true },
+};
+
+/** A report: what it shows, when it runs, and who gets it. */
+export function ReportForm({ report, onDone }: Props) {
+  const [draft, setDraft] = useState<ScheduledReportRequest>(() => (report ? requestOf(report) : NEW_REPORT));
+  const [addresses, setAddresses] = useState(draft.to.join('\n'));
+  const save = useSaveReport();
+  const set = (changed: Partial<ScheduledReportRequest>) => setDraft({ ...draft, ...changed });
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    const to = addresses.split(/[\s,;]+/u).filter(Boolean);
+    const request = { ...draft, to, ...(report ? { version: report.version } : {}) };
+    save.mutate({ id: report?.id ?? null, request }, { onSuccess: onDone });
+  };
+  return (
+    <form className="max-w-3xl border border-rule bg-sheet p-4" aria-label="Report" onSubmit={submit}>
+      <div className="grid grid-cols-2 gap-x-5 gap-y-3">
+        <TextField
+          label="Name"
+          required
+          maxLength={120}
+          value={draft.name}
+          onChange={(event) => set({ name: event.target.value })}
+        />
+        <SelectField<ReportView>
+          label="Shows"
+          value={draft.view}
+          options={REPORT_VIEWS.map((value) => ({ value, label: VIEW_WORDS[value] }))}
+          onChange={(view) => set({ view })}
+        />
+        <TextField
+          label="Days before each run"
+          type="number"
+          min={1}
+          max={MAX_REPORT_DAYS}
+          value={draft.days}
+          onChange={(event) => set({ days: Number(event.target.value) })}
+        />
+        {(draft.view === 'changes' || draft.view === 'most') && (
+          <SelectField
+            label="Counts"
+            value={draft.listed}
+            options={LISTED.map((value) => ({ value, label: LISTED_WORDS[value] }))}
+            onChange={(listed) => set({ listed })}
+          />
+        )}
+        {draft.view === 'changes' && (
+          <SelectField
+            label="Divided by"
+            value={draft.by ?? ''}
+            options={[
+              { value: '', label: 'nothing' },
+              ...CUT_FIELDS.map((value) => ({ value, label: FIELD_WORDS[value] })),
+            ]}
+            onChange={(by) =>
+              set({ by: by === '' ? null : (by as NonNullable<ScheduledReportRequest['by']>) })
+            }
+          />
+        )}
+      </div>
+      <h3 className="mt-3 mb-1 text-[12.5px] font-semibold text-ink-2">Filter</h3>
+      <FilterChips line={draft.filter} listed={draft.listed} onChange={(filter) => set({ filter })} />
+      <ScheduleFields draft={draft} set={set} />
+      <TextArea
+        className="mt-3"
+        label="Send to"
+        hint="Addresses of the organisation, one a line: people, or a mailbox that makes tickets. Left empty, the report is only kept here."
+        rows={2}
+        value={addresses}
+        onChange={(event) => setAddresses(event.target.value)}
+      />
+      <label className="mt-3 flex items-center gap-2">
+        <input
+          type="checkbox"
+          checked={draft.active}
+          onChange={(event) => set({ active: event.target.checked })}
+        />
+        Runs on its schedule
+      </label>
+      {save.error && (
+        <div className="mt-3">
+          <Notice look="stop">{errorSentence(save.error)}</Notice>
+        </div>
+      )}
+      <div className="mt-4 flex gap-2">
+        <Button look="main" type="submit">
+          Save report
+        </Button>
+        <Button onClick={onDone}>Cancel</Button>
+      </div>
+    </form>
+  );
+}
+
+interface FieldsProps {
+  readonly draft: ScheduledReportRequest;
+  readonly set: (changed: Partial<ScheduledReportRequest>) => void;
+}
+
+function ScheduleFields({ draft, set }: FieldsProps) {
+  const { schedule } = draft;
+  const known = repeatOf(schedule.rule);
+  const [own, setOwn] = useState(known.repeat === 'own');
+  const repeat = own ? 'own' : known.repeat;
+  const runs = useScheduleRuns(schedule, schedule.rule !== '');
+  const change = (changed: Partial<typeof schedule>) => set({ schedule: { ...schedule, ...changed } });
+  return (
+    <fieldset className="mt-3 grid grid-cols-3 gap-x-5 gap-y-3">
+      <legend className="sr-only">Schedule</legend>
+      <SelectField<Repeat>
+        label="Runs"
+        value={repeat}
+        options={REPEATS.map((value) => ({ value, label: REPEAT_WORDS[value] }))}
+        onChange={(value) => {
+          setOwn(value === 'own');
+          if (value !== 'own') change({ rule: ruleOf(value, known.weekday, known.day) });
+        }}
+      />
+      {repeat === 'weeks' && (
+        <SelectField
+          label="Weekday"
+          value={known.weekday}
+          options={WEEKDAY_CODES.map((value) => ({ value, label: WEEKDAY_WORDS[value] }))}
+          onChange={(weekday) => change({ rule: ruleOf('weeks', weekday, known.day) })}
+        />
+      )}
+      {repeat === 'months' && (
+        <TextField
+          label="Day of the month"
+          type="number"
+          min={1}
+          max={31}
+          value={known.day}
+          onChange={(event) =>
+            change({ rule: ruleOf('months', known.weekday, Number(event.target.value) || 1) })
+          }
+        />
+      )}
+      {repeat === 'own' && (
+        <TextField
+          label="Rule"
+          className="font-mono"
+          value={schedule.rule}
+          placeholder="FREQ=MONTHLY;BYDAY=1MO"
+          onChange={(event) => change({ rule: event.target.value })}
+        />
+      )}
+      <TextField
+        label="At"
+        type="time"
+        required
+        value={schedule.time}
+        onChange={(event) => change({ time: event.target.value })}
+      />
+      <div>
+        <TimeZoneField value={schedule.zone} onChange={(zone) => change({ zone })} />
+      </div>
+      <p role="status" className="col-span-3 text-[12.5px] text-ink-2">
+        {runs.error ? (
+          <span className="text-stop">{errorSentence(runs.error)}</span>
+        ) : (
+          (runs.data?.next ?? []).length > 0 &&
+          `Next runs: ${runs.data?.next.map((at) => format(new Date(at), 'EEE d MMM yyyy HH:mm')).join(', ')} (your time)`
+        )}
+      </p>
+    </fieldset>
+  );
+}
+
+function requestOf(report: ReportSummary): ScheduledReportRequest {
+  const { name, view, days, listed, by, filter, schedule, to, active } = report;
+  return { name, view, days, listed, by, filter, schedule: { ...schedule }, to: [...to], active };
+}
