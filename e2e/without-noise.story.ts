@@ -2,14 +2,18 @@
 import { expect, test } from '@playwright/test';
 import { expectAccessible, playPerson, sendMail, signIn } from './workbench.js';
 
-test('the noisy rule is made quiet, with replay and publishing, and held to its promise', async ({ page }) => {
+test('the noisy rule is made quiet, with replay and publishing, and held to its promise', async ({
+  page,
+}) => {
   await signIn(page);
   await page.goto('/insight/rules');
   const noisy = page.getByRole('row', { name: /Rule of The ship purchase stays inside/ });
   await noisy.getByRole('link', { name: 'Prevent false positives' }).click();
   await expect(page.getByRole('heading', { name: 'Prevent false positives' })).toBeVisible();
   const best = page.getByRole('article').first();
-  await expect(best).toHaveAccessibleName(/Approve an exchange: Port Operations sends Ship purchase Slackwater/);
+  await expect(best).toHaveAccessibleName(
+    /Approve an exchange: Port Operations sends Ship purchase Slackwater/,
+  );
   await expect(best).toContainText('none missed');
   // A change that misses confirmed cases is marked, and stands after those that do not.
   const marked = page.getByRole('article').filter({ hasText: '▲ Misses' });
@@ -20,10 +24,15 @@ test('the noisy rule is made quiet, with replay and publishing, and held to its 
   await expect(best.getByRole('row').first()).toBeVisible();
   await best.getByRole('button', { name: 'Change the draft' }).click();
   await expect(page.getByText('The draft has the change')).toBeVisible();
-  await expect(page.getByText(/Not published yet\. Promised: \d+ of \d+ false positives fewer\./)).toBeVisible();
+  await expect(
+    page.getByText(/Not published yet\. Promised: \d+ of \d+ false positives fewer\./),
+  ).toBeVisible();
 
   await page.getByRole('link', { name: 'Replay the drafts' }).click();
-  await page.getByRole('button', { name: /^Replay/ }).first().click();
+  await page
+    .getByRole('button', { name: /^Replay/ })
+    .first()
+    .click();
   await expect(page.getByText(/newly let through/i).first()).toBeVisible();
 
   await page.goto('/publish');
@@ -41,5 +50,7 @@ test('the noisy rule is made quiet, with replay and publishing, and held to its 
   });
   await expect(page.getByText(/is sent|was sent|Sent/).first()).toBeVisible();
   await page.goto('/insight/rules');
-  await expect(noisy.getByText(/Too early to say\. Promised: .* Since revision \d+: 0 incidents/)).toBeVisible();
+  await expect(
+    noisy.getByText(/Too early to say\. Promised: .* Since revision \d+: 0 incidents/),
+  ).toBeVisible();
 });

@@ -55,7 +55,7 @@ export function PeriodBar({ state, onChange, listed = false, by = false }: Props
           <label className="flex items-center gap-1.5 text-[12.5px] text-ink-2">
             divided by
             <select
-              className="field !w-auto !py-0.5 text-[12.5px]"
+              className="field !w-auto !py-1 text-[12.5px]"
               value={state.by ?? ''}
               onChange={(event) => onChange({ by: (event.target.value || null) as CutField | null })}
             >

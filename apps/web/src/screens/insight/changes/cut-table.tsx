@@ -41,7 +41,7 @@ export function CutTable({ view, state, asked }: Props) {
           {by
             ? values.map(({ value, count: found, before, counts }) => (
                 <tr key={String(value?.value)} className="border-b border-dotted border-rule">
-                  <td className="max-w-64 truncate py-0.5">
+                  <td className="max-w-64 truncate py-1">
                     {valueWords(by, value?.value ?? null, value?.label)}
                   </td>
                   <td className="w-[172px]">
@@ -60,7 +60,7 @@ export function CutTable({ view, state, asked }: Props) {
               ))
             : view.buckets.map((bucket, at) => (
                 <tr key={bucket.from} className="border-b border-dotted border-rule">
-                  <td className="py-0.5">{bucketWords(bucket.from, bucket.to, view.grain)}</td>
+                  <td className="py-1">{bucketWords(bucket.from, bucket.to, view.grain)}</td>
                   <td className="text-right">
                     <Link
                       className="part"

@@ -90,7 +90,7 @@ function Labels({ view, asked }: { readonly view: GuardView; readonly asked: Per
           <tbody>
             {view.labelChanges.map(({ how, shift, counts }) => (
               <tr key={`${how} ${shift}`} className={ROW}>
-                <td className="py-0.5">
+                <td className="py-1">
                   {SHIFT_WORDS[shift]} {HOW_WORDS[how]}
                 </td>
                 <td>
@@ -130,7 +130,7 @@ function Channels({ view }: { readonly view: GuardView }) {
         <tbody>
           {view.channels.map((channel) => (
             <tr key={channel.channel} className={ROW}>
-              <td className="py-0.5">{CHANNEL_WORDS[channel.channel]}</td>
+              <td className="py-1">{CHANNEL_WORDS[channel.channel]}</td>
               <td className="text-right">
                 <Link className="part" to="/policies/coverage">
                   {count(channel.guardedForAll)}
@@ -198,7 +198,7 @@ function Days({ view }: { readonly view: GuardView }) {
         <tbody>
           {newest.map((day) => (
             <tr key={day.day} className={ROW}>
-              <td className="py-0.5">{day.day}</td>
+              <td className="py-1">{day.day}</td>
               <td className="text-right">{count(day.kinds)}</td>
               <td className="text-right">
                 {count(day.guarded)} of {count(day.of)}

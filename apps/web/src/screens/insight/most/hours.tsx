@@ -26,7 +26,7 @@ export function Hours({ view, state, asked }: Props) {
     return hours && deskLink(printFilter(allOf([hours, filterOf(view.filter)])), state.listed);
   };
   return (
-    <section aria-label="Hours" className="min-w-0">
+    <section aria-label="Hours" className="col-span-2 min-w-0">
       <h2>
         Hours <span className="font-normal">by the clock of {asked.zone.replace('_', ' ')}</span>
       </h2>
@@ -35,7 +35,7 @@ export function Hours({ view, state, asked }: Props) {
           <tr>
             <td />
             {HOURS.map((hour) => (
-              <th key={hour} scope="col" className="w-[19px] text-center font-normal text-ink-2">
+              <th key={hour} scope="col" className="w-6 text-center font-normal text-ink-2">
                 {hour % 3 === 0 ? hour : <span className="sr-only">{hour}</span>}
               </th>
             ))}
@@ -50,7 +50,7 @@ export function Hours({ view, state, asked }: Props) {
               {HOURS.map((hour) => {
                 const found = counts.get(`${weekday} ${hour}`) ?? 0;
                 return (
-                  <td key={hour} className="h-[19px] w-[19px] border border-rule p-0 text-center">
+                  <td key={hour} className="h-[25px] w-[25px] border border-rule p-0 text-center">
                     {found > 0 && (
                       <Square
                         found={found}
@@ -86,10 +86,10 @@ function Square({
   readonly to: string | null;
   readonly name: string;
 }) {
-  const size = 4 + Math.round(13 * Math.sqrt(found / most));
+  const size = 4 + Math.round(16 * Math.sqrt(found / most));
   const words = `${name}: ${count(found)}`;
   const square = <span aria-hidden className="block bg-ink-2" style={{ width: size, height: size }} />;
-  const frame = 'flex h-[18px] w-[18px] items-center justify-center';
+  const frame = 'flex h-6 w-6 items-center justify-center';
   return to ? (
     <Link to={to} className={`${frame} hover:bg-press-soft`} title={words} aria-label={words}>
       {square}

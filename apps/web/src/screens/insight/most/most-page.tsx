@@ -72,13 +72,13 @@ function Field({ field }: { readonly field: MostView['fields'][number] }) {
             const unusual = usual !== null && chance !== null && chance < UNUSUAL && value.count > usual;
             return (
               <tr key={String(value.value)} className="border-b border-dotted border-rule">
-                <td className="max-w-56 truncate py-0.5 pr-2">
+                <td className="max-w-56 truncate py-1 pr-2">
                   {valueWords(field.field, value.value, value.label)}
                 </td>
                 <td className="w-32">
                   <Link
                     to={deskLink(filter)}
-                    className="flex items-center gap-1.5 text-press"
+                    className="flex min-h-6 items-center gap-1.5 text-press"
                     aria-label={`${count(value.count)} of ${valueWords(field.field, value.value, value.label)}`}
                   >
                     <span

@@ -95,7 +95,7 @@ function LetThrough({ rows }: { readonly rows: PreventOption['letThrough'] }) {
       <tbody>
         {rows.map((row) => (
           <tr key={row.number} className="border-t border-dotted border-rule">
-            <td className="w-20 py-0.5">
+            <td className="w-20 py-1">
               <Link className="part" to={`/incidents/${row.number}?filter=`}>
                 {row.number}
               </Link>

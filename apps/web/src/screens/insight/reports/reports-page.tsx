@@ -149,7 +149,7 @@ function Run({ run, now, open, onOpen }: RunProps) {
   const differs = counts.new + counts.gone + counts.changed;
   return (
     <tr className="border-b border-dotted border-rule">
-      <td className="py-0.5" title={exactTime(run.at)}>
+      <td className="py-1" title={exactTime(run.at)}>
         {shortTime(run.at, now)} <span className="text-ink-2">{ago(run.at, now)}</span>
         {missed > 0 && <span className="font-semibold"> makes up for {count(missed)} missed</span>}
       </td>
@@ -170,19 +170,19 @@ function Run({ run, now, open, onOpen }: RunProps) {
               </span>
             ))}
       </td>
-      <td className="text-right">
-        <button type="button" className="part" aria-expanded={open} onClick={onOpen}>
+      <td className="flex justify-end gap-3 py-1">
+        <button type="button" className="part min-h-6" aria-expanded={open} onClick={onOpen}>
           {open ? 'Hide' : 'Read'}
-        </button>{' '}
+        </button>
         <a
-          className="part"
+          className="part min-h-6"
           href={`/api/insight/reports/runs/${run.id}/page`}
           target="_blank"
           rel="noreferrer"
         >
           Print
-        </a>{' '}
-        <a className="part" href={`/api/insight/reports/runs/${run.id}/table`} download>
+        </a>
+        <a className="part min-h-6" href={`/api/insight/reports/runs/${run.id}/table`} download>
           CSV
         </a>
       </td>
