@@ -10,6 +10,7 @@ import type {
   SavedWordList,
   SendMailResult,
   SpecimenView,
+  WeightsLearnedView,
 } from '@lantern/contracts';
 import { type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -159,4 +160,35 @@ it.each([
 it('takes no change that it did not compute', async () => {
   const computed = '00000000-0000-4000-8000-000000000000';
   expect((await client.send('POST', '/insight/prevent/take', { computed, option: 0 })).status).toBe(404);
+});
+
+describe('weights from decisions', () => {
+  it('are learned from evidence, held against decisions that were held out, and taken into the draft', async () => {
+    await publish(client, 'Cards', [ruleOf({ name: 'Cards' })]);
+    const first = (await incidents()).length;
+    for (let sent = 0; sent < 24; sent += 1) {
+      const words = sent % 2 === 0 ? 'Please charge the card' : 'Reference numbers of the tickets, no card';
+      await send('Orla Fenwick', OUTSIDE, `${words} ${sent}: 4539 1488 0343 6467 and 6011 0009 9013 9424.`);
+    }
+    const rows = (await incidents()).slice(first);
+    for (const [index, { number, version }] of rows.entries()) await decide(number, version, index % 2 === 0);
+    const { body } = await client.send<WeightsLearnedView>('POST', '/insight/weights/of/payment-card');
+    expect(body.decided).toBe(rows.length);
+    expect(body.read).toBe(rows.length);
+    expect(body.learned?.learnedFrom).toBeGreaterThan(10);
+    expect((body.learned?.learnedFrom ?? 0) + (body.learned?.heldOut ?? 0)).toBe(rows.length);
+    const moved = body.learned?.weights.filter(({ now, learned }) => now !== learned) ?? [];
+    expect(moved.length).toBeGreaterThan(0);
+    const taken = await client.send<PatternDetail>('POST', '/insight/weights/take', {
+      computed: body.computed,
+    });
+    expect(taken.status).toBe(200);
+    for (const { name, learned } of moved) expect(taken.body.ready?.draftWeights[name]).toBe(learned);
+  });
+
+  it('are refused for a pattern that has none, and say how many decisions are missing', async () => {
+    expect((await client.send('POST', `/insight/weights/of/${list.id}`)).status).toBe(404);
+    const { body } = await client.send<WeightsLearnedView>('POST', '/insight/weights/of/iban');
+    expect(body).toMatchObject({ decided: 0, learned: null, needed: 20 });
+  });
 });

@@ -367,5 +367,7 @@ export {
   type SeriesView,
   type SpikeView,
   TakeChangeRequest,
+  TakeWeightsRequest,
+  type WeightsLearnedView,
   type WhyView,
 } from './insight.js';

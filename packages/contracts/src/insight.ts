@@ -5,6 +5,7 @@ import type {
   Few,
   Grain,
   Improvement,
+  LearnedWeights,
   LineChange,
   PreventingChange,
   PromiseState,
@@ -497,4 +498,23 @@ export interface GuardDay {
   readonly of: number;
   readonly people: number;
   readonly machines: number;
+}
+
+/** Weights of a pattern as decisions would have them, beside the present ones. */
+export interface WeightsLearnedView {
+  /** Names this computation; it is kept for a while, so that the weights can be taken from it. */
+  readonly computed: string;
+  readonly pattern: { readonly id: string; readonly name: string };
+  /** Decided incidents with the pattern in the last 90 days whose texts the journal keeps, and all of them. */
+  readonly read: number;
+  readonly decided: number;
+  /** Null where too few are decided, or all of them alike. */
+  readonly learned: LearnedWeights | null;
+  /** Decisions that are needed. */
+  readonly needed: number;
+}
+
+export class TakeWeightsRequest {
+  @IsUUID()
+  computed: string;
 }

@@ -17,11 +17,12 @@ import { ReportLines } from './reports/report-lines.service.js';
 import { ReportRunner } from './reports/report-runner.service.js';
 import { ReportsController } from './reports/reports.controller.js';
 import { Reports } from './reports/reports.service.js';
-
+import { WeightsFromDecisions } from './weights/learned-weights.service.js';
+import { WeightsController } from './weights/weights.controller.js';
 /** What changed, what rules cost, who and where most of it is, what to improve; and reports about all of it. */
 @Global()
 @Module({
-  controllers: [InsightController, PreventController, ReportsController],
+  controllers: [InsightController, PreventController, ReportsController, WeightsController],
   exports: [Improvements, Reports, ReportRunner],
   providers: [
     Tally,
@@ -39,6 +40,7 @@ import { Reports } from './reports/reports.service.js';
     ReportLines,
     Reports,
     ReportRunner,
+    WeightsFromDecisions,
   ],
 })
 export class InsightModule {}

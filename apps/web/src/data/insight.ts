@@ -4,6 +4,7 @@ import type {
   GuardView,
   ImprovementsView,
   MostView,
+  PatternDetail,
   PreventionView,
   PreventView,
   ReasonView,
@@ -13,6 +14,7 @@ import type {
   ScheduledReportRequest,
   ScheduleRequest,
   ScheduleView,
+  WeightsLearnedView,
   WhyView,
 } from '@lantern/contracts';
 import type { Listed } from '@lantern/core/incidents';
@@ -150,3 +152,17 @@ export function useRunReport() {
     onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.reports] }),
   });
 }
+
+export function useLearnedWeights(pattern: string) {
+  return useQuery({
+    queryKey: [KEYS.prevent, 'weights', pattern],
+    queryFn: () => change<WeightsLearnedView>('POST', `/insight/weights/of/${encodeURIComponent(pattern)}`),
+    staleTime: Infinity,
+    retry: false,
+  });
+}
+
+export const useTakeWeights = () =>
+  useMutation({
+    mutationFn: (computed: string) => change<PatternDetail>('POST', '/insight/weights/take', { computed }),
+  });

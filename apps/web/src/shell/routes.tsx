@@ -152,6 +152,10 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/insight/reports/reports-page'), 'ReportsPage'),
           },
           {
+            path: 'insight/weights/:pattern',
+            lazy: screen(() => import('../screens/insight/weights/weights-page'), 'WeightsPage'),
+          },
+          {
             path: 'insight/prevent',
             lazy: screen(() => import('../screens/insight/prevent/prevent-page'), 'PreventPage'),
           },

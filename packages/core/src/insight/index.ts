@@ -72,3 +72,11 @@ export {
   type ReportLine,
 } from './report/difference.js';
 export { type GuardedChannel, guardedChannels, peopleGuarded } from './guard/guarded.js';
+export {
+  type DecidedFinding,
+  LEAST_DECISIONS,
+  type LearnedWeights,
+  learnWeights,
+  SURE,
+} from './weights/learn.js';
+export type { ReliabilityRow } from './weights/calibration.js';

@@ -55,7 +55,10 @@ function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
       <p className="max-w-3xl">{pattern.about}</p>
       <p className="mb-3 max-w-3xl text-[12.5px] text-ink-2">
         {KIND_WORDS[pattern.kind]} · {places || 'everywhere'}
-        {pattern.otherNames.length > 0 && ` · also ${pattern.otherNames.join(', ')}`}
+        {pattern.otherNames.length > 0 && ` · also ${pattern.otherNames.join(', ')}`} ·{' '}
+        <Link className="part" to={`/insight/weights/${pattern.id}`}>
+          What decisions say about its weights
+        </Link>
       </p>
       <div className="grid max-w-6xl grid-cols-[3fr_2fr] gap-8">
         <section aria-label="How it is recognised">

@@ -1,0 +1,157 @@
+import { randomUUID } from 'node:crypto';
+import type { PatternDetail, WeightsLearnedView } from '@lantern/contracts';
+import { MAX_WEIGHT, type Pattern, patternSet, type PatternWeights } from '@lantern/core/detection';
+import type { Outcome } from '@lantern/core/incidents';
+import {
+  type DecidedFinding,
+  LEAST_DECISIONS,
+  type LearnedWeights,
+  learnWeights,
+} from '@lantern/core/insight';
+import { ProcessPool } from '@lantern/processes';
+import { Inject, Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { compiled } from '../../inspection/compiled.js';
+import { ExpressionsService } from '../../patterns/expressions.service.js';
+import { OwnPatternsService } from '../../patterns/own-patterns.service.js';
+import { PatternsService } from '../../patterns/patterns.service.js';
+import type { Caller } from '../../platform/auth/permit.js';
+import { type Sight, sightOf } from '../../platform/auth/sight.js';
+import { CONFIG, type Config } from '../../platform/config.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { keptRows, LOOK_BACK_DAYS } from '../prevent/false-positives.js';
+import type { EvidenceRow, TextsRow, WeightsData } from './weights-tasks.js';
+
+/** Decisions that are learned from, the newest first. */
+const MOST_DECISIONS = 3_000;
+const ROWS_A_CALL = 100;
+const DAY_MS = 86_400_000;
+const MOST_KEPT = 50;
+
+interface Computed {
+  readonly pattern: string;
+  readonly account: string;
+  readonly learned: LearnedWeights | null;
+}
+
+/** Weights of a pattern's evidence, re-estimated from what analysts decided about its findings. */
+@Injectable()
+export class WeightsFromDecisions {
+  private readonly computed = new Map<string, Computed>();
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+    private readonly own: OwnPatternsService,
+    private readonly patterns: PatternsService,
+    private readonly expressions: ExpressionsService,
+  ) {}
+
+  /** Throws `not-found` for a pattern without weights: words, records and documents have none of this kind. */
+  async view(id: string, caller: Caller): Promise<WeightsLearnedView> {
+    const pattern = await this.drafted(id);
+    const decided = await this.decided(id, sightOf(caller));
+    const rows = await keptRows(
+      this.manager,
+      decided.map(({ movementId }) => movementId),
+      true,
+    );
+    const withTexts = [...rows.values()].flatMap(({ id: movement, sealedTexts }) =>
+      sealedTexts ? [{ id: movement, sealedTexts }] : [],
+    );
+    const evidence = new Map((await this.evidence(pattern, withTexts)).map((row) => [row.id, row.evidence]));
+    const findings = decided.flatMap(({ number, movementId, outcome }): DecidedFinding[] => {
+      const found = evidence.get(movementId);
+      return found ? [{ id: `incident ${number}`, evidence: found, real: outcome !== 'false-positive' }] : [];
+    });
+    const learned = learnWeights(findings, weightsOf(pattern), MAX_WEIGHT);
+    const computed = randomUUID();
+    this.computed.set(computed, { pattern: id, account: caller.accountId, learned });
+    const [oldest] = this.computed.keys();
+    if (oldest !== undefined && this.computed.size > MOST_KEPT) this.computed.delete(oldest);
+    return {
+      ...{ computed, pattern: { id, name: pattern.name }, read: findings.length, decided: decided.length },
+      ...{ learned, needed: LEAST_DECISIONS },
+    };
+  }
+
+  /** Writes learned weights into the draft; they are published like anything else. */
+  async take(computed: string, caller: Caller): Promise<PatternDetail> {
+    const known = this.computed.get(computed);
+    if (known?.account !== caller.accountId || !known.learned)
+      throw new AppError('not-found', 'These weights were computed too long ago. Compute them again.');
+    const learned = Object.fromEntries(
+      known.learned.weights.map(({ name, learned: weight }) => [name, weight]),
+    );
+    const detail = await this.patterns.get(known.pattern);
+    const expression = detail.own?.expression;
+    if (expression) {
+      const { name, about, expression: text, caseMatters, check, namingWords } = expression;
+      const { supportingWords, counterWords, wordDistance, exclusions, weights } = expression;
+      return this.expressions.save(
+        known.pattern,
+        {
+          ...{ name, about, expression: text, caseMatters, check, wordDistance },
+          ...{ namingWords: [...namingWords], supportingWords: [...supportingWords] },
+          counterWords: [...counterWords],
+          exclusions: {
+            values: [...exclusions.values],
+            words: [...exclusions.words],
+            ranges: exclusions.ranges.map((range) => ({ ...range })),
+          },
+          weights: { ...weights, ...learned },
+          version: detail.own?.version ?? 0,
+        },
+        caller,
+      );
+    }
+    const present = { ...detail.ready?.weights, ...detail.ready?.draftWeights };
+    return this.patterns.saveWeights(
+      known.pattern,
+      { weights: { ...present, ...learned }, version: detail.ready?.version ?? 0 },
+      caller,
+    );
+  }
+
+  private async drafted(id: string): Promise<Pattern> {
+    const pattern = patternSet(await this.own.drafts()).find((each) => each.id === id);
+    if (!pattern || !('weights' in pattern))
+      throw new AppError('not-found', 'Only ready patterns and own expressions have weights to learn.');
+    return pattern;
+  }
+
+  private async decided(
+    pattern: string,
+    sight: Sight,
+  ): Promise<{ number: number; movementId: string; outcome: Outcome }[]> {
+    return this.manager.query(
+      `SELECT i.number AS number, i.movementId AS movementId, i.outcome AS outcome
+       FROM movement_trait t JOIN incident i ON i.number = t.incidentNumber
+       WHERE t.field = 'pattern' AND t.value = ? AND i.outcome IS NOT NULL AND i.test = 0 AND i.at >= ?
+       ${sight.silent ? '' : 'AND i.silent = 0 AND t.silent = 0'} ORDER BY i.at DESC LIMIT ?`,
+      [pattern, new Date(Date.now() - LOOK_BACK_DAYS * DAY_MS), MOST_DECISIONS],
+    );
+  }
+
+  private async evidence(pattern: Pattern, rows: readonly TextsRow[]): Promise<EvidenceRow[]> {
+    const pool = new ProcessPool({
+      module: compiled('./weights-tasks.js', import.meta.url),
+      data: { key: this.config.evidenceKey, pattern } satisfies WeightsData,
+      ...{ processes: 2, keep: 2, heapMegabytes: 768, residentMegabytes: 1_400, timeoutMs: 60_000 },
+    });
+    try {
+      const calls = Array.from({ length: Math.ceil(rows.length / ROWS_A_CALL) }, (_, at) =>
+        rows.slice(at * ROWS_A_CALL, (at + 1) * ROWS_A_CALL),
+      );
+      const outcomes = await Promise.all(calls.map((call) => pool.run<EvidenceRow[]>('evidence', call)));
+      return outcomes.flatMap((outcome) => (outcome.status === 'done' ? outcome.value : []));
+    } finally {
+      pool.destroy();
+    }
+  }
+}
+
+function weightsOf(pattern: Pattern): Partial<PatternWeights> {
+  return 'weights' in pattern ? pattern.weights : {};
+}

@@ -1,0 +1,49 @@
+import {
+  compileScanner,
+  type Evidence,
+  type Finding,
+  type Pattern,
+  type Scanner,
+} from '@lantern/core/detection';
+import type { TaskModule } from '@lantern/processes';
+import type { JournalEntry } from '../../journal/journal-entry.js';
+import { journalTextsPlace } from '../../journal/journal-place.js';
+import { unsealHere } from '../../platform/sealing.js';
+
+/** One pattern as it is drafted, and what opens the journal. */
+export interface WeightsData {
+  readonly key: Uint8Array;
+  readonly pattern: Pattern;
+}
+
+export interface TextsRow {
+  readonly id: string;
+  readonly sealedTexts: Uint8Array;
+}
+
+/** What speaks for the surest finding of a movement, without the words that it was read from; null where nothing is found. */
+export interface EvidenceRow {
+  readonly id: string;
+  readonly evidence: readonly Pick<Evidence, 'code' | 'weight'>[] | null;
+}
+
+let key = Buffer.alloc(0);
+let scanner: Scanner | null = null;
+
+export function prepare(data: WeightsData): void {
+  key = Buffer.from(data.key);
+  scanner = compileScanner([data.pattern]);
+}
+
+function evidenceOf({ id, sealedTexts }: TextsRow): EvidenceRow {
+  const opened = unsealHere(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
+  let surest: Finding | null = null;
+  for (const text of (JSON.parse(opened) as JournalEntry['texts']) ?? [])
+    for (const finding of text ? (scanner?.scan(text).findings ?? []) : [])
+      if (finding.certainty > (surest?.certainty ?? -1)) surest = finding;
+  return { id, evidence: surest?.evidence.map(({ code, weight }) => ({ code, weight })) ?? null };
+}
+
+export const tasks = {
+  evidence: (rows: readonly TextsRow[]): EvidenceRow[] => rows.map(evidenceOf),
+} satisfies TaskModule['tasks'];
