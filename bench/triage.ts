@@ -68,7 +68,10 @@ async function fill(connection: Connection, from: number, to: number): Promise<v
   await connection.query('ANALYZE TABLE movement, incident, rule_match, movement_trait, alike_band');
 }
 
-type Figures = Record<'page' | 'facet' | 'group' | 'timeline' | 'lookalike', number>;
+type Figures = Record<
+  'page' | 'facet' | 'group' | 'timeline' | 'lookalike' | 'changes' | 'rules' | 'most',
+  number
+>;
 
 const median = (values: readonly number[]): number =>
   [...values].sort((one, other) => one - other)[Math.floor(values.length / 2)] ?? 0;
@@ -92,12 +95,17 @@ async function measure(
   const wide = encodeURIComponent('status ne "decided" and channel eq "mail"');
   const [busy] = await rows(connection, 'SELECT MAX(number) AS number FROM incident');
   const from = new Date(Date.now() - 84 * 86_400_000).toISOString();
+  // Four weeks, as the screens of Insight open.
+  const period = `from=${new Date(Date.now() - 28 * 86_400_000).toISOString()}&to=${new Date().toISOString()}&zone=UTC`;
   const asked: Readonly<Record<keyof Figures, string>> = {
     page: `/incidents?filter=${line}&order=-urgency`,
     facet: `/incidents/values?field=severity&filter=${wide}`,
     group: `/incidents/groups?by=department,severity&filter=${encodeURIComponent('status ne "decided"')}`,
     timeline: `/incidents/around?about=person&incident=${Number(busy?.['number'])}&from=${from}&to=${new Date().toISOString()}`,
     lookalike: `/incidents/${Number(busy?.['number'])}/alike`,
+    changes: `/insight/changes?${period}&listed=incidents&by=severity`,
+    rules: `/insight/rules?${period}`,
+    most: `/insight/most?${period}&listed=incidents`,
   };
   const taken: Record<string, number[]> = { count: [] };
   for (let round = 0; round < ROUNDS; round += 1) {
@@ -166,6 +174,7 @@ try {
       groupRatio: ratio('group'),
       timelineRatio: ratio('timeline'),
       lookalikeRatio: ratio('lookalike'),
+      insightRatio: Math.max(ratio('changes'), ratio('rules'), ratio('most')),
       exportRowsPerSecond: Math.round((out.rows / out.ms) * 1_000),
       countMs: Number(large.count.toFixed(1)),
     }),

@@ -87,7 +87,7 @@ test('which rules are worth their price, and who and where most of it is', async
   const matches = noisy.getByRole('cell').first().getByRole('link');
   const inRow = numberIn(await matches.innerText());
   await matches.click();
-  await expect.poll(() => counted(page, 'Incidents')).toBe(inRow);
+  await expect.poll(() => counted(page, 'Matches')).toBe(inRow);
   await page.goBack();
   await page.getByRole('button', { name: 'What people said' }).first().click();
   await expect(

@@ -3,7 +3,10 @@ import type {
   ChangesQuery,
   ChangesView,
   ErrorBody,
+  GuardView,
+  ImprovementsView,
   IncidentPage,
+  LabelChangePage,
   ListCounts,
   MostView,
   RuleCostView,
@@ -16,6 +19,7 @@ import { behind, inWeekHour } from '@lantern/core/insight';
 import { chance } from '@lantern/testkit';
 import { IncidentEntity, MatchEntity, MovementEntity } from '../src/incidents/incident.entity.js';
 import { Changes } from '../src/insight/figures/changes.service.js';
+import { LabelChangeEntity } from '../src/labels/label-change.entity.js';
 import { TraitEntity } from '../src/incidents/queue/trait.entity.js';
 import { CARDS, type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -237,4 +241,64 @@ it.each([
 ])('has figures for %s', async (_what, from, to) => {
   const view = await changes({ listed: 'movements', from, to, by: 'person' });
   expect(view.series[0]?.counts.reduce((sum, count) => sum + count, 0)).toBe(view.series[0]?.count);
+});
+
+it('says how well what is sensitive is guarded, each figure as its list counts', async () => {
+  const manager = running.database.manager;
+  const change = {
+    by: 'a',
+    carrier: 'document',
+    item: 'Plan',
+    itemId: null,
+    runId: null,
+    before: null,
+    after: null,
+    reason: '',
+  };
+  for (const [how, shift, days] of [
+    ['by-hand', 'raised', 3],
+    ['by-hand', 'raised', 5],
+    ['automatically', 'set', 400],
+  ] as const)
+    await manager.insert(LabelChangeEntity, {
+      ...change,
+      how,
+      shift,
+      at: new Date(now - days * DAY),
+    } as never);
+  const { body } = await client.get<GuardView>(`/insight/guard?${asked()}`);
+  expect(body.labelChanges).toMatchObject([{ how: 'by-hand', shift: 'raised' }]);
+  expect(body.labelChanges[0]?.counts.reduce((sum, count) => sum + count, 0)).toBe(2);
+  const query = new URLSearchParams({
+    shift: 'raised',
+    how: 'by-hand',
+    from: new Date(FROM).toISOString(),
+    to: new Date(now).toISOString(),
+  });
+  expect((await client.get<LabelChangePage>(`/labels/changes?${query.toString()}`)).body.total).toBe(2);
+  expect((await listed(body.sensitive.filter)).incidents).toBe(body.sensitive.count);
+  expect((await listed(body.labelled.filter)).incidents).toBe(body.labelled.count);
+  const mail = body.channels.find(({ channel }) => channel === 'mail');
+  expect(mail).toMatchObject({ kinds: 1, guarded: 1, guardedForAll: 1 });
+  expect((await listed(mail?.filter ?? '')).movements).toBe(mail?.movements);
+  expect(body.people.guarded).toBe(body.people.all);
+  expect(body.days).toMatchObject([
+    { day: new Date().toISOString().slice(0, 10), kinds: 1, guarded: 1, of: 5 },
+  ]);
+});
+
+it('names what to improve, and counts what was done', async () => {
+  const [open] = incidents
+    .filter(({ status, test, silent }) => status !== 'decided' && !test && !silent)
+    .slice(-1);
+  const repository = running.database.getRepository(IncidentEntity);
+  await repository.update({ number: open?.number ?? 0 }, { dueAt: new Date(Date.now() - 1_000) });
+  const read = async () => (await client.get<ImprovementsView>('/insight/improve')).body;
+  const found = (await read()).open.find(({ improvement }) => improvement.code === 'incidents-overdue');
+  expect(found?.improvement).toMatchObject({ count: expect.any(Number) });
+  await repository.createQueryBuilder().update().set({ dueAt: null }).execute();
+  await new Promise((resolve) => setTimeout(resolve, 2_100));
+  const after = await read();
+  expect(after.open.some(({ improvement }) => improvement.code === 'incidents-overdue')).toBe(false);
+  expect(after.weeks.at(-1)?.done).toBe(1);
 });

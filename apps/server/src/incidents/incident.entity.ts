@@ -85,7 +85,7 @@ abstract class Filtered {
 
 /** One attempt to move data. Content stands in {@link EvidenceEntity} only. */
 @Entity('movement')
-@Index('movement_at', ['at'])
+@Index('movement_at', ['at', 'test'])
 @Index('movement_person', ['personAddress', 'at'])
 @Index('movement_department', ['department'])
 @Index('movement_content', ['personAddress', 'contentDigest'])
@@ -187,7 +187,7 @@ export class MatchEntity {
 @Entity('incident')
 @Index('movementId', ['movementId'], { unique: true })
 @Index('incident_queue', ['status', 'urgency', 'at'])
-@Index('incident_at', ['at'])
+@Index('incident_at', ['at', 'test', 'outcome'])
 @Index('incident_status', ['status', 'at'])
 @Index('incident_person', ['personAddress', 'at'])
 @Index('incident_machine', ['machine', 'at'])

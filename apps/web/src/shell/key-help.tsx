@@ -34,6 +34,12 @@ const INCIDENTS: Keys = [
   ['/', 'search the queue'],
 ];
 
+const INSIGHT: Keys = [
+  ['← →', 'from bar to bar, once the chart has the focus'],
+  ['Home End', 'first and last bar'],
+  ['Enter', 'open what the bar counts'],
+];
+
 interface Props {
   readonly open: boolean;
   readonly onOpenChange: (open: boolean) => void;
@@ -41,7 +47,7 @@ interface Props {
 
 export function KeyHelp({ open, onOpenChange }: Props) {
   const { pathname } = useLocation();
-  const here = pathname.startsWith('/incidents') ? INCIDENTS : [];
+  const here = pathname.startsWith('/incidents') ? INCIDENTS : pathname === '/insight' ? INSIGHT : [];
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>

@@ -68,7 +68,7 @@ export class RuleCosts {
     >(
       `SELECT h.kind AS kind, h.text AS text, COUNT(DISTINCT i.number) AS n, MAX(i.number) AS incident
        FROM ${from} JOIN incident_history h ON h.incidentNumber = i.number
-       WHERE ${where} AND x.ruleId = ? AND x.answer = ${sight.silent ? 'i.answer' : 'i.openAnswer'}
+       WHERE ${where} AND x.ruleId = ?
        AND h.kind IN ('reply', 'override') AND h.text IS NOT NULL
        GROUP BY h.kind, h.text ORDER BY n DESC, incident DESC LIMIT ?`,
       [...values, query.rule, MOST_REASONS],
@@ -91,7 +91,7 @@ export class RuleCosts {
     const source = this.matches(this.queue.read(line), period, sight);
     const week = this.matches(this.queue.read(line), { from: period.from, to: period.to + WEEK_MS }, sight);
     const sums = await figuresOf(this.manager, source);
-    const answers = await answersOf(this.manager, source, sight);
+    const answers = await answersOf(this.manager, source);
     const repeats = await repeatsOf(this.manager, week, period);
     const times = await timesOf(this.manager, source);
     return new Map(

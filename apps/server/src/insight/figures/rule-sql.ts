@@ -1,7 +1,5 @@
-import type { RuleFigures } from '@lantern/core/insight';
+import type { Period, RuleFigures } from '@lantern/core/insight';
 import type { EntityManager } from 'typeorm';
-import type { Period } from '@lantern/core/insight';
-import type { Sight } from '../../platform/auth/sight.js';
 
 /** Matches `x` with their incidents `i` under a condition. */
 export interface FromMatches {
@@ -80,17 +78,16 @@ const ANSWERED: Readonly<Record<string, keyof RuleFigures>> = {
   'override judged-wrong': 'judgedWrong',
 };
 
-/** Replies and overrides, counted for the rules whose answer was the one given. */
+/** Replies and overrides about the incidents of each rule: where several rules matched, for each of them. */
 export async function answersOf(
   manager: EntityManager,
   { from, where, values }: FromMatches,
-  sight: Sight,
 ): Promise<Map<string, Partial<RuleFigures>>> {
   const rows = await manager.query<{ rule: string; field: string; value: string; n: string }[]>(
     `SELECT x.ruleId AS rule, t.field AS field, t.value AS value, COUNT(DISTINCT i.number) AS n
      FROM ${from} JOIN movement_trait t ON t.incidentNumber = i.number AND t.field IN ('reply', 'override')
      WHERE ${where} AND ${REAL} AND x.ruleId IS NOT NULL
-     AND x.answer = ${sight.silent ? 'i.answer' : 'i.openAnswer'} GROUP BY rule, field, value`,
+     GROUP BY rule, field, value`,
     [...values],
   );
   const found = new Map<string, Partial<RuleFigures>>();

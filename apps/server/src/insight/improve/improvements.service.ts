@@ -12,8 +12,10 @@ import { Guard } from '../guard/guard.service.js';
 import { ImprovementEntity } from './improvement.entity.js';
 import { StateReader } from './state-facts.service.js';
 
-/** The state is read anew when somebody looks and it is older than this. */
-const FRESH_MS = 30_000;
+/** Who looks at once with others shares one reading of the state. */
+const FRESH_MS = 2_000;
+/** The strip shows a count that may be so old. */
+const COUNTED_MS = 300_000;
 /** And once an hour, so that the time when something was mended is known though nobody looks. */
 const SWEEP_MS = 3_600_000;
 const WEEK_MS = 7 * 86_400_000;
@@ -68,7 +70,7 @@ export class Improvements implements OnApplicationBootstrap, OnApplicationShutdo
   /** How many there are as they were last computed; a first computation is begun and not waited for. */
   countSoon(): number | null {
     const { known } = this;
-    if (!known || Date.now() - known.at > FRESH_MS) void this.fresh().catch(() => undefined);
+    if (!known || Date.now() - known.at > COUNTED_MS) void this.fresh().catch(() => undefined);
     return this.counted;
   }
 

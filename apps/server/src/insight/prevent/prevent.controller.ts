@@ -2,7 +2,6 @@ import { type PreventionView, PreventRequest, type PreventView, TakeChangeReques
 import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
-import { sightOf } from '../../platform/auth/sight.js';
 import { Answers } from '../../platform/openapi.js';
 import { Prevent } from './prevent.service.js';
 import { Preventions } from './preventions.service.js';
@@ -39,6 +38,6 @@ export class PreventController {
   @Permit('incidents.read')
   @Answers('PreventionView', 'list')
   ofRule(@Param('rule') rule: string, @CallerOf() caller: Caller): Promise<PreventionView[]> {
-    return this.preventions.of(rule, sightOf(caller));
+    return this.preventions.of(rule, caller);
   }
 }

@@ -29,6 +29,7 @@ import { labelsOf } from '../../published/published-labels.js';
 import { PublishedRevision } from '../../published/published-revision.js';
 import { type RevisionDocument, setOf } from '../../published/revision.entity.js';
 import { RevisionsService } from '../../revisions/revisions.service.js';
+import { Recent } from '../recent.js';
 import { keptRows, LOOK_BACK_DAYS, matchedBy, type MatchedIncident } from './false-positives.js';
 import type { JudgeTask, KeptRow, PreventData, ReadRow } from './prevent-tasks.js';
 import { Targets } from './targets.service.js';
@@ -40,15 +41,12 @@ const HEAP_MEGABYTES = 768;
 const RESIDENT_MEGABYTES = 1_400;
 /** Rows of one call that take longer count as not judged. */
 const WITHIN_MS = 60_000;
-/** Computations that changes can be taken from; older ones are forgotten. */
-const MOST_KEPT = 50;
 
 /** One computation, with what taking a change needs. */
 export interface Computed {
   readonly view: PreventView;
   /** The changes with their values, in the order of the view. */
   readonly changes: readonly PreventingChange[];
-  readonly account: string;
   readonly incident: number | null;
   /** Movements called false and real ones, the newest first. */
   readonly wrong: readonly string[];
@@ -70,7 +68,7 @@ interface Material {
 /** Changes that would have prevented false positives, each computed on the journal before anybody makes it. */
 @Injectable()
 export class Prevent {
-  private readonly computed = new Map<string, Computed>();
+  private readonly computed = new Recent<Computed>();
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
@@ -105,7 +103,8 @@ export class Prevent {
       const shown = options.map((option) => ({ ...option, change: shownChange(option.change) }));
       const view = this.viewOf(material, shown, read);
       const changes = options.map(({ change }) => change);
-      this.keep({ view, changes, account: caller.accountId, incident: target.incident }, material);
+      const computed = { view, changes, incident: target.incident, ...sides(material) };
+      this.computed.keep(view.computed, caller.accountId, computed);
       return view;
     } finally {
       pool.destroy();
@@ -114,10 +113,7 @@ export class Prevent {
 
   /** A computation of the caller; throws `not-found` for another's, and for one that was too long ago. */
   find(id: string, { accountId }: Caller): Computed {
-    const found = this.computed.get(id);
-    if (found?.account !== accountId)
-      throw new AppError('not-found', 'These changes were computed too long ago. Compute them again.');
-    return found;
+    return this.computed.find(id, accountId);
   }
 
   poolOf(document: RevisionDocument, asked: readonly string[]): ProcessPool {
@@ -221,21 +217,16 @@ export class Prevent {
       drafted: stable(published?.rules.find(({ id }) => id === rule.id) ?? null) !== stable(rule),
     };
   }
+}
 
-  private keep(computed: Omit<Computed, 'wrong' | 'real'>, { matched, kept }: Material): void {
-    const known = new Set(kept.map(({ id }) => id));
-    const of = (...outcomes: readonly MatchedIncident['outcome'][]) =>
-      matched
-        .filter(({ outcome, movementId }) => outcomes.includes(outcome) && known.has(movementId))
-        .map(({ movementId }) => movementId);
-    this.computed.set(computed.view.computed, {
-      ...computed,
-      wrong: of('false-positive'),
-      real: of('allowed', 'harm'),
-    });
-    const [oldest] = this.computed.keys();
-    if (oldest !== undefined && this.computed.size > MOST_KEPT) this.computed.delete(oldest);
-  }
+/** Movements that the journal keeps, called false and real. */
+function sides({ matched, kept }: Material): Pick<Computed, 'wrong' | 'real'> {
+  const known = new Set(kept.map(({ id }) => id));
+  const of = (...outcomes: readonly MatchedIncident['outcome'][]) =>
+    matched
+      .filter(({ outcome, movementId }) => outcomes.includes(outcome) && known.has(movementId))
+      .map(({ movementId }) => movementId);
+  return { wrong: of('false-positive'), real: of('allowed', 'harm') };
 }
 
 /** Movements that a rule would no longer match. */

@@ -31,6 +31,7 @@ import type { Caller } from '../../platform/auth/permit.js';
 import { type Sight, sightOf } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
+import { seenBy } from '../../published/silence.js';
 import { RevisionEntity } from '../../published/revision.entity.js';
 import { RevisionsService } from '../../revisions/revisions.service.js';
 import { Reading } from '../figures/reading.service.js';
@@ -85,16 +86,25 @@ export class Preventions {
         });
     });
     if (known.incident !== null) this.live.publish({ kind: 'incident-changed', number: known.incident });
-    return this.of(known.view.rule.id, sightOf(caller));
+    return this.of(known.view.rule.id, caller);
   }
 
   /** Changes that were made about a rule, the newest first. */
-  async of(rule: string, sight: Sight): Promise<PreventionView[]> {
+  async of(rule: string, caller: Caller): Promise<PreventionView[]> {
+    if (await this.isHidden(rule, caller)) return [];
+    const sight = sightOf(caller);
     const rows = await this.manager.find(PreventionEntity, {
       where: { ruleId: rule },
       order: { at: 'DESC' },
     });
     return Promise.all(rows.map((row) => this.toView(row, sight)));
+  }
+
+  /** Whether it is a silent rule that the caller may not see. */
+  private async isHidden(rule: string, caller: Caller): Promise<boolean> {
+    const { policies } = await this.revisions.document();
+    const policy = policies.find(({ rules }) => rules.some(({ id }) => id === rule));
+    return policy !== undefined && !seenBy(policy, caller).rules.some(({ id }) => id === rule);
   }
 
   private async changeRule(policyId: string, change: RuleChange, caller: Caller): Promise<void> {

@@ -20,6 +20,7 @@ import type { Caller } from '../../platform/auth/permit.js';
 import { type Sight, sightOf } from '../../platform/auth/sight.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
+import { Recent } from '../recent.js';
 import { keptRows, LOOK_BACK_DAYS } from '../prevent/false-positives.js';
 import type { EvidenceRow, TextsRow, WeightsData } from './weights-tasks.js';
 
@@ -27,18 +28,16 @@ import type { EvidenceRow, TextsRow, WeightsData } from './weights-tasks.js';
 const MOST_DECISIONS = 3_000;
 const ROWS_A_CALL = 100;
 const DAY_MS = 86_400_000;
-const MOST_KEPT = 50;
 
 interface Computed {
   readonly pattern: string;
-  readonly account: string;
   readonly learned: LearnedWeights | null;
 }
 
 /** Weights of a pattern's evidence, re-estimated from what analysts decided about its findings. */
 @Injectable()
 export class WeightsFromDecisions {
-  private readonly computed = new Map<string, Computed>();
+  private readonly computed = new Recent<Computed>();
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
@@ -67,9 +66,7 @@ export class WeightsFromDecisions {
     });
     const learned = learnWeights(findings, weightsOf(pattern), MAX_WEIGHT);
     const computed = randomUUID();
-    this.computed.set(computed, { pattern: id, account: caller.accountId, learned });
-    const [oldest] = this.computed.keys();
-    if (oldest !== undefined && this.computed.size > MOST_KEPT) this.computed.delete(oldest);
+    this.computed.keep(computed, caller.accountId, { pattern: id, learned });
     return {
       ...{ computed, pattern: { id, name: pattern.name }, read: findings.length, decided: decided.length },
       ...{ learned, needed: LEAST_DECISIONS },
@@ -78,9 +75,8 @@ export class WeightsFromDecisions {
 
   /** Writes learned weights into the draft; they are published like anything else. */
   async take(computed: string, caller: Caller): Promise<PatternDetail> {
-    const known = this.computed.get(computed);
-    if (known?.account !== caller.accountId || !known.learned)
-      throw new AppError('not-found', 'These weights were computed too long ago. Compute them again.');
+    const known = this.computed.find(computed, caller.accountId);
+    if (!known.learned) throw new AppError('not-found', 'Too few decisions were there to learn from.');
     const learned = Object.fromEntries(
       known.learned.weights.map(({ name, learned: weight }) => [name, weight]),
     );

@@ -1,6 +1,8 @@
 import { EXPORT_FORMATS, type ExportFormat, LIST_ORDERS, type ListOrder } from '@lantern/contracts';
-import { type FieldName, LISTED, printFilter } from '@lantern/core/incidents';
+import { conjunctsOf, type FieldName, LISTED, printFilter } from '@lantern/core/incidents';
 import { type RefObject, useEffect, useState } from 'react';
+import { Link } from 'react-router';
+import { useMay } from '../../../data/session';
 import { useListCounts } from '../../../data/queue';
 import { SelectField } from '../../../ui/field';
 import { EditorPopover } from '../../../ui/popover';
@@ -46,6 +48,7 @@ export function DeskBar({ state, onChange, searchBox, filterButton }: Props) {
         </div>
         <Search key={state.filter} state={state} onChange={onChange} searchBox={searchBox} />
         <span className="ml-auto flex items-center gap-3">
+          <PreventLink line={state.filter} />
           <GroupMenu state={state} onChange={onChange} />
           <EditorPopover
             label="Order and rows"
@@ -85,6 +88,24 @@ export function DeskBar({ state, onChange, searchBox, filterButton }: Props) {
       />
     </div>
   );
+}
+
+/** Where only false positives are listed, the way to a change that would have prevented them. */
+function PreventLink({ line }: { readonly line: string }) {
+  const may = useMay('replay.run');
+  const parts = conjunctsOf(filterOf(line));
+  const areFalse = parts.some(
+    (part) =>
+      part.kind === 'compare' &&
+      part.field === 'outcome' &&
+      part.operator === 'eq' &&
+      part.value === 'false-positive',
+  );
+  return may && areFalse ? (
+    <Link className={SMALL} to={`/insight/prevent?${new URLSearchParams({ filter: line }).toString()}`}>
+      Prevent these
+    </Link>
+  ) : null;
 }
 
 function Search({ state, onChange, searchBox }: Omit<Props, 'filterButton'>) {

@@ -24,7 +24,7 @@ export function ChangesPage() {
       {changes.data && (
         <div className={changes.isPlaceholderData ? 'opacity-60' : ''}>
           <Figures figures={changes.data.figures} />
-          <Known view={changes.data} from={asked.from} />
+          <Known view={changes.data} from={asked.from} to={asked.to} />
           <TimeChart view={changes.data} state={state} asked={asked} onChange={change} />
           <div className="mt-4 grid grid-cols-[minmax(0,5fr)_minmax(0,6fr)] gap-6">
             <section aria-label="What stands out">
@@ -69,9 +69,24 @@ function Figures({ figures }: { readonly figures: readonly FigureView[] }) {
 }
 
 /** Says where a period reaches back to a time that is not known. */
-function Known({ view, from }: { readonly view: ChangesView; readonly from: string }) {
+function Known({
+  view,
+  from,
+  to,
+}: {
+  readonly view: ChangesView;
+  readonly from: string;
+  readonly to: string;
+}) {
   if (view.since === null) return <Notice>No movement has been recorded yet.</Notice>;
-  if (view.since <= from) return null;
+  const length = Date.parse(to) - Date.parse(from);
+  if (Date.parse(view.since) <= Date.parse(from) - length) return null;
+  if (view.since <= from)
+    return (
+      <p className="mb-2 text-[12.5px] text-ink-2">
+        The period before is known in part only: the first movement was recorded on {dayOf(view.since)}.
+      </p>
+    );
   return (
     <p className="mb-2 text-[12.5px] text-ink-2">
       The first movement was recorded on {dayOf(view.since)}. Nothing is known of the time before.

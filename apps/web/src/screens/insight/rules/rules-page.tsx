@@ -1,4 +1,5 @@
 import type { RuleCostView } from '@lantern/contracts';
+import type { Listed } from '@lantern/core/incidents';
 import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import { type PeriodAsked, useRuleCosts, useRuleReasons } from '../../../data/insight';
@@ -95,11 +96,11 @@ interface RowProps {
 function RuleRow({ cost, open, onOpen }: RowProps) {
   const { figures, remarks, filter, policy, rule } = cost;
   const cell = 'px-2 py-1.5 text-right align-top tabular-nums';
-  const link = (value: number, more = '') =>
+  const link = (value: number, more = '', listed: Listed = 'incidents') =>
     value === 0 ? (
       <span className="text-ink-2">0</span>
     ) : (
-      <Link className="part" to={deskLink(`${filter}${more}`)}>
+      <Link className="part" to={deskLink(`${filter}${more}`, listed)}>
         {count(value)}
       </Link>
     );
@@ -134,11 +135,19 @@ function RuleRow({ cost, open, onOpen }: RowProps) {
           </button>
         )}
       </th>
-      <td className={cell}>{link(figures.matches)}</td>
-      <td className={cell}>{count(figures.people)}</td>
-      <td className={cell}>{link(figures.asked, ' and answer eq "ask"')}</td>
+      <td className={cell}>{link(figures.matches, '', 'matches')}</td>
+      <td className={cell}>
+        {figures.people === 0 ? (
+          <span className="text-ink-2">0</span>
+        ) : (
+          <Link className="part" to={`${deskLink(`${filter} and answer ge "advise"`)}&group=person`}>
+            {count(figures.people)}
+          </Link>
+        )}
+      </td>
+      <td className={cell}>{link(figures.asked, ' and answer eq "ask"', 'matches')}</td>
       <td className={cell}>{link(figures.turnedBack, ' and reply eq "mistake"')}</td>
-      <td className={cell}>{link(figures.blocked + figures.held, ' and answer ge "hold"')}</td>
+      <td className={cell}>{link(figures.blocked + figures.held, ' and answer ge "hold"', 'matches')}</td>
       <td className={cell}>
         {link(figures.overridesAsked, ' and override eq "requested"')}
         {figures.overridesAsked > 0 && <>, {link(figures.approved, ' and override eq "approved"')}</>}
