@@ -54,3 +54,16 @@ test('the noisy rule is made quiet, with replay and publishing, and held to its 
     noisy.getByText(/Too early to say\. Promised: .* Since revision \d+: 0 incidents/),
   ).toBeVisible();
 });
+
+test('decisions say what the weights of a pattern should be, and how well that comes true', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/patterns/payment-card');
+  await page.getByRole('link', { name: 'What decisions say about its weights' }).click();
+  const weights = page.getByRole('region', { name: 'Weights' });
+  await expect(weights.getByRole('row', { name: /its check digits are valid/ })).toBeVisible();
+  await expect(page.getByText(/Learned from \d+ decisions, tried on \d+ that were held out/)).toBeVisible();
+  await expect(page.getByText(/Brier score now 0\.\d{3}, learned 0\.\d{3}/)).toBeVisible();
+  await expectAccessible(page);
+});

@@ -78,7 +78,7 @@ export function Alike({ number }: { readonly number: number }) {
                 />
               </td>
               <td>
-                <Link className="part inline-block min-h-6" to={`/incidents/${row.number}`}>
+                <Link className="part inline-block min-h-6 min-w-6" to={`/incidents/${row.number}`}>
                   {row.number}
                 </Link>
               </td>
