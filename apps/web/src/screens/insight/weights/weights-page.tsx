@@ -133,6 +133,11 @@ function Effect({ learned }: { readonly learned: LearnedWeights }) {
             ▲ {count(sure.real.now - sure.real.learned)} real cases would no longer be certain to 80.
           </p>
         )}
+        {sure.wrong.learned > sure.wrong.now && (
+          <p className="mt-1 font-semibold text-stop">
+            ▲ {count(sure.wrong.learned - sure.wrong.now)} more false positives would be certain to 80.
+          </p>
+        )}
         <h2 className="mt-4">How well it comes true</h2>
         <p className="mt-1 text-[12.5px] text-ink-2">
           Learned from {count(learnedFrom)} decisions, tried on {count(heldOut)} that were held out. Brier
