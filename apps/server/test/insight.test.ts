@@ -207,6 +207,23 @@ it('says who and where most of it is, and links each count', async () => {
   }
 });
 
+it('holds each count to the usual one of the days before', async () => {
+  const from = now - 20 * DAY;
+  const query = asked({ listed: 'incidents', from: new Date(from).toISOString() });
+  const most = (await client.get<MostView>(`/insight/most?${query}`)).body;
+  const [row] = await running.database.query<{ first: Date }[]>('SELECT MIN(at) AS first FROM movement');
+  const since = new Date(row?.first ?? 0).getTime();
+  const real = incidents.filter(({ test, at }) => !test && at.getTime() >= since && at.getTime() < from);
+  const people = most.fields.find(({ field }) => field === 'person')?.values ?? [];
+  expect(people.length).toBeGreaterThan(0);
+  for (const { value, usual } of people) {
+    const before = real.filter(({ personAddress }) => personAddress === value.value).length;
+    expect(usual).toBeCloseTo((before / (from - since)) * 20 * DAY, 6);
+  }
+  const domain = most.fields.find(({ field }) => field === 'domain')?.values[0];
+  expect(domain?.usual).toBeCloseTo((real.length / (from - since)) * 20 * DAY, 6);
+});
+
 it('shows nothing that silent rules found to those who may not see it', async () => {
   const traits = running.database.getRepository(TraitEntity);
   const [hidden] = incidents;

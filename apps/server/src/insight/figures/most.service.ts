@@ -1,17 +1,19 @@
 import { type ListedPeriodQuery, MOST_FIELDS, type MostField, type MostView } from '@lantern/contracts';
-import { printFilter, unusual } from '@lantern/core/incidents';
-import { fewOf, type Period, weekHourOf } from '@lantern/core/insight';
+import { allOf, type Filter, printFilter, unusual } from '@lantern/core/incidents';
+import { fewOf, type Period, sliceFilter, weekHourOf } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { Queue } from '../../incidents/queue/queue.service.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { Changes } from './changes.service.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';
-import { type Counted, Tally } from './tally.service.js';
+import { type Counted, type RawCount, Tally } from './tally.service.js';
 
 const DAY_MS = 86_400_000;
 /** How far back the usual is looked for. */
 const USUAL_DAYS = 84;
+/** Fields of which each movement has one value: they are counted in one pass. */
+const COLUMNS = ['person', 'department', 'machine', 'network', 'channel'] as const;
 /** Values shown of each field. */
 const SHOWN = 8;
 /** Values counted: more people, machines or domains than an organisation of this size has in a period. */
@@ -36,9 +38,14 @@ export class Most {
       from: Math.max(since ?? period.from, period.from - USUAL_DAYS * DAY_MS),
       to: period.from,
     };
+    const spans = { history, period };
+    const columns = await this.tally.byColumns(counted, spans, COLUMNS);
     const fields: MostView['fields'][number][] = [];
-    for (const field of MOST_FIELDS)
-      fields.push(await this.field(field, counted, { period, history, total }));
+    for (const field of MOST_FIELDS) {
+      const known = columns.get(field as (typeof COLUMNS)[number]);
+      const counts = known ? fromColumns(known) : await this.fromTraits(field, counted, spans);
+      fields.push(this.field(field, counts, { counted, spans, total }));
+    }
     return {
       filter: printFilter(counted.filter),
       total,
@@ -48,27 +55,39 @@ export class Most {
     };
   }
 
-  private async field(
-    field: MostField,
-    counted: Counted,
-    { period, history, total }: { readonly period: Period; readonly history: Period; readonly total: number },
-  ): Promise<MostView['fields'][number]> {
-    const values = await this.tally.byValue(counted, period, field, MOST_VALUES);
-    const given = values.filter(({ raw }) => raw !== null);
-    const beforeDays = (history.to - history.from) / DAY_MS;
-    const before = new Map(
-      beforeDays > 0
-        ? (await this.tally.byValue(counted, history, field, MOST_VALUES)).map(({ raw, count }) => [
-            raw,
-            count,
-          ])
-        : [],
+  /** Counts of a field of which one movement may have several values; the history of those alone that are shown. */
+  private async fromTraits(field: MostField, counted: Counted, { history, period }: Spans): Promise<Counts> {
+    const values = (await this.tally.byValue(counted, period, field, MOST_VALUES)).filter(
+      ({ raw }) => raw !== null,
     );
+    const shown = values
+      .slice(0, SHOWN)
+      .map(({ raw }) => sliceFilter({ field, value: String(raw as string) }));
+    const among: Filter = { kind: 'or', parts: shown };
+    const before =
+      shown.length === 0 || history.to <= history.from
+        ? []
+        : await this.tally.byValue(
+            { ...counted, filter: allOf([counted.filter, among]) },
+            history,
+            field,
+            MOST_VALUES,
+          );
+    return { values, before: new Map(before.map(({ raw, count }) => [raw, count])) };
+  }
+
+  private field(
+    field: MostField,
+    { values, before }: Counts,
+    { counted, spans, total }: { readonly counted: Counted; readonly spans: Spans; readonly total: number },
+  ): MostView['fields'][number] {
+    const { history, period } = spans;
     const days = (period.to - period.from) / DAY_MS;
+    const beforeDays = (history.to - history.from) / DAY_MS;
     return {
       field,
-      few: fewOf(given.map(({ count }) => count)),
-      values: given.slice(0, SHOWN).map(({ raw, count }) => {
+      few: fewOf(values.map(({ count }) => count)),
+      values: values.slice(0, SHOWN).map(({ raw, count }) => {
         const value = this.queue.valueOf(field, raw, count);
         const rate = unusual({ count, days }, { before: before.get(raw) ?? 0, beforeDays });
         return {
@@ -91,4 +110,30 @@ export class Most {
     }
     return [...sums.values()].sort((one, other) => one.weekday - other.weekday || one.hour - other.hour);
   }
+}
+
+/** A period and the history just before it. */
+interface Spans {
+  readonly history: Period;
+  readonly period: Period;
+}
+
+/** Values of a field, the largest count first, and what they counted before. */
+interface Counts {
+  readonly values: readonly RawCount[];
+  readonly before: ReadonlyMap<unknown, number>;
+}
+
+function fromColumns({
+  now,
+  before,
+}: {
+  now: ReadonlyMap<unknown, number>;
+  before: ReadonlyMap<unknown, number>;
+}): Counts {
+  const values = [...now]
+    .filter(([raw]) => raw !== null)
+    .map(([raw, count]) => ({ raw, count }))
+    .sort((one, other) => other.count - one.count || String(one.raw).localeCompare(String(other.raw)));
+  return { values, before };
 }
