@@ -11,7 +11,7 @@ const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
  * incidents; the Lantern and previews keep nothing; signing in and out is recorded where it is decided.
  */
 const ELSEWHERE =
-  /^\/api\/(?:stand-ins|lantern|session|intake|events|welcome|questions)(?:\/|$)|^\/api\/(?:set\/policy-text|set\/policies\/[^/]+\/text|specimens\/journal|labels\/suggestions|records\/uploads)$/;
+  /^\/api\/(?:stand-ins|lantern|session|intake|events|welcome|questions)(?:\/|$)|^\/api\/(?:set\/policy-text|set\/policies\/[^/]+\/text|specimens\/journal|labels\/suggestions|records\/uploads|insight\/prevent|insight\/reports\/schedule|insight\/weights\/of\/[^/]+)$/;
 
 /**
  * Writes every change that somebody signed in made into the trail, named by its route: a new route is recorded without
