@@ -3,13 +3,13 @@ import {
   type AdjustedPattern,
   accidentalShareOf,
   checkNames,
-  DEFAULT_WORD_WEIGHT,
   type ExpressionPattern,
   type OwnPattern,
   type PatternWeights,
   type ReadyPattern,
   type RecordsPattern,
   type WordListPattern,
+  writeWordLines,
 } from '@lantern/core/detection';
 import { type Policy, patternsOfRule } from '@lantern/core/policy';
 import { type PatternId } from '@lantern/core/shared';
@@ -143,12 +143,9 @@ export function readyDetail(pattern: ReadyPattern, use: PatternUse): PatternDeta
 }
 
 export function ownDetail(entity: OwnPatternEntity, use: PatternUse): PatternDetail {
-  const text = entity.words
-    .map((word) => (word.weight === DEFAULT_WORD_WEIGHT ? word.text : `${word.text}\t${word.weight}`))
-    .join('\n');
   const pattern = toOwnPattern(entity);
   const own = {
-    text,
+    text: writeWordLines(entity.words),
     threshold: entity.threshold,
     inside: entity.inside,
     version: entity.version,

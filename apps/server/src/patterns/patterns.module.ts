@@ -1,4 +1,5 @@
 import { Global, Module } from '@nestjs/common';
+import { ChangedPattern } from './changed-pattern.service.js';
 import { DocumentsController } from './documents/documents.controller.js';
 import { DocumentsService } from './documents/documents.service.js';
 import { ExpressionsService } from './expressions.service.js';
@@ -16,6 +17,7 @@ const PROVIDERS = [
   OwnPatternsService,
   SpecimensService,
   ExpressionsService,
+  ChangedPattern,
   RecordsService,
   DocumentsService,
   PatternNames,

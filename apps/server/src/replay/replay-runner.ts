@@ -8,6 +8,7 @@ import { type Channel } from '@lantern/core/movement';
 import { type PolicySet } from '@lantern/core/policy';
 import { bytesOnDisk } from '@lantern/files';
 import { ProcessPool } from '@lantern/processes';
+import { slices } from '@lantern/core/shared';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
@@ -357,12 +358,6 @@ function namesOf({ policies }: PolicySet): Record<string, string> {
         `${name.trim() || 'Policy without a name'}, rule ${index + 1}${rule.name && !rule.silence ? `: ${rule.name}` : ''}`,
       ]),
     ),
-  );
-}
-
-function slices<Item>(items: readonly Item[], size: number): Item[][] {
-  return Array.from({ length: Math.ceil(items.length / size) }, (_unused, index) =>
-    items.slice(index * size, (index + 1) * size),
   );
 }
 

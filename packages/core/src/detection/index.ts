@@ -79,5 +79,11 @@ export {
 } from './model/specimens.js';
 export { shapeVariants } from './model/shape.js';
 export { compilePlainScanner, compileScanner, type Scanner, type ScanResult } from './scan/scanner.js';
-export { MAX_LISTED_WORDS, MAX_WORD_LENGTH, readWordLines, type WordListReading } from './scan/word-list.js';
+export {
+  MAX_LISTED_WORDS,
+  MAX_WORD_LENGTH,
+  readWordLines,
+  type WordListReading,
+  writeWordLines,
+} from './scan/word-list.js';
 export { packFindings, type PackedFindings, unpackFindings } from './model/packed-findings.js';

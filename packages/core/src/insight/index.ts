@@ -15,15 +15,14 @@ export {
   bucketsOf,
   type Grain,
   grainOf,
-  GRAINS,
   MAX_PERIOD_DAYS,
   type Period,
   periodBefore,
-  USUAL_WEEKS,
   weeksBefore,
 } from './changes/buckets.js';
-export { LEAST_WEEKS, type Spike, spikeOf } from './changes/spikes.js';
-export { LEAST_TREND_WEEKS, type Trend, TREND_CHANCE, trendOf } from './changes/trend.js';
+export type { Spike } from './changes/spikes.js';
+export { type Clock, historyOf, type PlacedSpike, spikesOf, statedTrend } from './changes/stands-out.js';
+export { type Trend } from './changes/trend.js';
 export { explain, type Explanation, type ValueCount } from './changes/explain.js';
 export { type Few, fewOf } from './most/few.js';
 export { byPrice, remarksOnRule, type RuleFigures, type RuleRemark } from './rules/rule-cost.js';

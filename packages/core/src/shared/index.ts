@@ -4,3 +4,4 @@ export { isDay } from './day.js';
 export type { AutomaticId, LabelId, OfferId } from './brand.js';
 export { instantOf, localDay, offsetAt } from './zone.js';
 export { type Share, wilson } from './interval.js';
+export { slices } from './slices.js';

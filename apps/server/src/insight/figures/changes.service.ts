@@ -6,22 +6,17 @@ import {
   MAX_CUT_VALUES,
   MAX_SERIES,
   type SeriesView,
-  type SpikeView,
 } from '@lantern/contracts';
 import { allOf, printFilter } from '@lantern/core/incidents';
 import {
   bucketsOf,
-  type Grain,
+  type Clock,
   grainOf,
-  LEAST_TREND_WEEKS,
+  historyOf,
   type Period,
   periodBefore,
-  spikeOf,
-  type Trend,
-  TREND_CHANCE,
-  trendOf,
-  USUAL_WEEKS,
-  weeksBefore,
+  spikesOf,
+  statedTrend,
 } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -31,8 +26,6 @@ import type { Sight } from '../../platform/auth/sight.js';
 import { periodOf } from './period.js';
 import { FIGURE_FILTERS, Reading } from './reading.service.js';
 import { type Counted, Tally } from './tally.service.js';
-
-const WEEK_MS = 7 * 86_400_000;
 
 /** What changed: counts over time, cut by a field, with what stands out. */
 @Injectable()
@@ -49,8 +42,10 @@ export class Changes {
     const counted: Counted = { listed: query.listed, filter: this.reading.filter(query.filter), sight };
     const grain = grainOf(period);
     const buckets = bucketsOf(period, grain, query.zone);
-    const since = await this.since();
-    const { counts, spikes } = await this.total(counted, { buckets, grain, zone: query.zone, since, now });
+    const clock: Clock = { grain, zone: query.zone, now, since: await this.since() };
+    const history = historyOf(buckets, clock);
+    const all = await this.tally.byBucket(counted, [...history, ...buckets]);
+    const counts = all.slice(history.length);
     const cut = query.by ? await this.cut(counted, buckets, query.by) : { series: [], more: false };
     const total: SeriesView = {
       value: null,
@@ -65,9 +60,9 @@ export class Changes {
       figures: await this.figures(counted, period),
       series: [total, ...cut.series],
       more: cut.more,
-      spikes,
-      trend: grain === 'day' ? statedTrend(counts, buckets, now) : null,
-      since: since === null ? null : new Date(since).toISOString(),
+      spikes: spikesOf({ buckets, counts }, { buckets: history, counts: all }, clock),
+      trend: statedTrend({ buckets, counts }, clock),
+      since: clock.since === null ? null : new Date(clock.since).toISOString(),
     };
   }
 
@@ -93,31 +88,6 @@ export class Changes {
       });
     }
     return figures;
-  }
-
-  /** Counts of the period, and the buckets that the weeks before do not explain. */
-  private async total(
-    counted: Counted,
-    { buckets, grain, zone, since, now }: Spread,
-  ): Promise<{ readonly counts: number[]; readonly spikes: SpikeView[] }> {
-    const [first] = buckets;
-    if (!first || grain === 'month')
-      return { counts: await this.tally.byBucket(counted, buckets), spikes: [] };
-    const [start = first] = weeksBefore(first, zone, USUAL_WEEKS).reverse();
-    const history = bucketsOf({ from: start.from, to: first.from }, grain, zone);
-    const all = [...history, ...buckets];
-    const counts = await this.tally.byBucket(counted, all);
-    const known = new Map(all.map(({ from }, index) => [from, counts[index] ?? 0]));
-    const spikes = buckets.flatMap((bucket, index): SpikeView[] => {
-      // What is not over, and what begins or ends with the period, is compared with nothing.
-      if (bucket.to > now || !isWhole(bucket, grain, zone)) return [];
-      const earlier = weeksBefore(bucket, zone).flatMap(({ from }) =>
-        since !== null && from >= since ? (known.get(from) ?? []) : [],
-      );
-      const spike = spikeOf(counts[history.length + index] ?? 0, earlier);
-      return spike ? [{ bucket: index, ...spike }] : [];
-    });
-    return { counts: counts.slice(history.length), spikes };
   }
 
   private async cut(
@@ -153,14 +123,6 @@ export class Changes {
   }
 }
 
-interface Spread {
-  readonly buckets: readonly Period[];
-  readonly grain: Grain;
-  readonly zone: string;
-  readonly since: number | null;
-  readonly now: number;
-}
-
 /** Values of the period before that are looked up: every one that a period of this product can have. */
 const MOST_VALUES = 100_000;
 
@@ -168,24 +130,3 @@ const asText = ({ from, to }: Period) => ({
   from: new Date(from).toISOString(),
   to: new Date(to).toISOString(),
 });
-
-function isWhole({ from, to }: Period, grain: Grain, zone: string): boolean {
-  const [only] = bucketsOf({ from: from - 1, to }, grain, zone).slice(1);
-  const [longer] = bucketsOf({ from, to: to + 1 }, grain, zone);
-  return only?.from === from && longer?.to === to;
-}
-
-/** The trend over whole days that are over, weekday by weekday; null where it may well be chance. */
-function statedTrend(counts: readonly number[], buckets: readonly Period[], now: number): Trend | null {
-  const seasons = Array.from({ length: 7 }, (_, weekday) =>
-    counts.filter((_count, index) => {
-      const bucket = buckets[index];
-      return index % 7 === weekday && bucket !== undefined && bucket.to <= now && index < wholeDays(buckets);
-    }),
-  );
-  if (buckets.length * 86_400_000 < LEAST_TREND_WEEKS * WEEK_MS) return null;
-  const trend = trendOf(seasons);
-  return trend && trend.chance < TREND_CHANCE ? trend : null;
-}
-
-const wholeDays = (buckets: readonly Period[]): number => Math.floor(buckets.length / 7) * 7;

@@ -1,6 +1,6 @@
 import type { ListedPeriodQuery, WhyView } from '@lantern/contracts';
-import type { FieldName } from '@lantern/core/incidents';
-import { explain, type Period, type ValueCount, weeksBefore } from '@lantern/core/insight';
+import { allOf, type FieldName, type Filter } from '@lantern/core/incidents';
+import { explain, type Period, type ValueCount, weeksBefore, within } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -10,7 +10,7 @@ import { RevisionEntity } from '../../published/revision.entity.js';
 import { Changes } from './changes.service.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';
-import { type Counted, Tally } from './tally.service.js';
+import { type Counted, type RawCount, Tally } from './tally.service.js';
 
 /** What may explain a difference, the most telling first. */
 const EXPLAINING = [
@@ -44,11 +44,16 @@ export class Why {
     const since = await this.changes.since();
     const weeks = weeksBefore(period, query.zone).filter(({ from }) => since !== null && from >= since);
     const count = await this.tally.count(counted, period);
-    let earlier = 0;
-    for (const week of weeks) earlier += await this.tally.count(counted, week);
-    const usual = weeks.length === 0 ? 0 : earlier / weeks.length;
+    const earlier = inWeeks(counted, weeks);
+    const usual = earlier ? (await this.tally.count(earlier.counted, earlier.span)) / weeks.length : 0;
     const values: ValueCount<FieldName>[] = [];
-    for (const field of EXPLAINING) values.push(...(await this.values(counted, period, weeks, field)));
+    for (const field of EXPLAINING) {
+      const now = await this.tally.byValue(counted, period, field, MOST_VALUES);
+      const before = earlier
+        ? await this.tally.byValue(earlier.counted, earlier.span, field, MOST_VALUES)
+        : [];
+      values.push(...valueCounts(field, { now, before }, weeks.length));
+    }
     const parts = explain(values, count - usual).map(({ field, value, ...part }) => {
       const shown = this.queue.valueOf(field, value, part.count);
       const filter = this.reading.line(counted.filter, period, { field, value: shown.value });
@@ -59,29 +64,6 @@ export class Why {
       published: await this.published(period),
       filter: this.reading.line(counted.filter, period),
     };
-  }
-
-  private async values(
-    counted: Counted,
-    period: Period,
-    weeks: readonly Period[],
-    field: FieldName,
-  ): Promise<ValueCount<FieldName>[]> {
-    const now = await this.tally.byValue(counted, period, field, MOST_VALUES);
-    const before = new Map<string, number>();
-    for (const week of weeks)
-      for (const { raw, count } of await this.tally.byValue(counted, week, field, MOST_VALUES))
-        before.set(keyOf(raw), (before.get(keyOf(raw)) ?? 0) + count);
-    const usual = (key: string) => (before.get(key) ?? 0) / Math.max(1, weeks.length);
-    const seen = new Set(now.map(({ raw }) => keyOf(raw)));
-    // What is missing explains a quiet day.
-    const gone = [...before.keys()].filter((key) => !seen.has(key));
-    return [
-      ...now.map(({ raw, count }) => ({ raw: keyOf(raw), count })),
-      ...gone.map((raw) => ({ raw, count: 0 })),
-    ]
-      .filter(({ raw }) => raw !== NONE)
-      .map(({ raw, count }) => ({ field, value: raw, count, usual: usual(raw) }));
   }
 
   /** What was published on the day, or on the one before. */
@@ -105,6 +87,41 @@ export class Why {
 }
 
 const DAY_MS = 86_400_000;
-/** No value is the empty text: rows without one explain nothing. */
-const NONE = '';
-const keyOf = (raw: unknown): string => (raw === null || raw === undefined ? NONE : String(raw as string));
+
+/** What is counted within any of some weeks, and the period that they lie in; null for no weeks. */
+function inWeeks(
+  counted: Counted,
+  weeks: readonly Period[],
+): { readonly counted: Counted; readonly span: Period } | null {
+  const nearest = weeks[0];
+  const earliest = weeks.at(-1);
+  if (!nearest || !earliest) return null;
+  const any: Filter = { kind: 'or', parts: weeks.map(within) };
+  return {
+    counted: { ...counted, filter: allOf([any, counted.filter]) },
+    span: { from: earliest.from, to: nearest.to },
+  };
+}
+
+/** Values of a field with their counts and with what is usual; rows without a value explain nothing. */
+function valueCounts<Field extends FieldName>(
+  field: Field,
+  { now, before }: { readonly now: readonly RawCount[]; readonly before: readonly RawCount[] },
+  weeks: number,
+): ValueCount<Field>[] {
+  const nowBy = byText(now);
+  const beforeBy = byText(before);
+  // What was there before and is missing now explains a quiet day.
+  return [...new Set([...nowBy.keys(), ...beforeBy.keys()])].map((value) => ({
+    ...{ field, value, count: nowBy.get(value) ?? 0 },
+    usual: (beforeBy.get(value) ?? 0) / Math.max(1, weeks),
+  }));
+}
+
+function byText(counts: readonly RawCount[]): Map<string, number> {
+  return new Map(
+    counts.flatMap(({ raw, count }) =>
+      raw === null || raw === undefined || raw === '' ? [] : [[String(raw as string), count] as const],
+    ),
+  );
+}

@@ -1,16 +1,11 @@
 import type { Outcome } from '@lantern/core/incidents';
-import { type EntityManager, In } from 'typeorm';
-import { JournalEntity } from '../../journal/journal.entity.js';
+import type { EntityManager } from 'typeorm';
 import type { Sight } from '../../platform/auth/sight.js';
-import type { KeptRow } from './prevent-tasks.js';
+import { LOOK_BACK_DAYS } from '../kept-movements.js';
 
-/** Days that are looked back. */
-export const LOOK_BACK_DAYS = 90;
 /** Matches that are judged again, the newest first: more say nothing new, and would take minutes. */
 export const MOST_MATCHES = 3_000;
 const DAY_MS = 86_400_000;
-/** Rows read from the journal at once, with their texts. */
-const READ_AT_ONCE = 200;
 
 /** An incident of a rule. */
 export interface MatchedIncident {
@@ -42,26 +37,4 @@ export async function matchedBy(
     ...{ number: Number(number), movementId, outcome, person },
     day: new Date(at).toISOString().slice(0, 10),
   }));
-}
-
-/** Rows that the journal still keeps, by movement; texts where they are asked for. */
-export async function keptRows(
-  manager: EntityManager,
-  ids: readonly string[],
-  withTexts: boolean,
-): Promise<Map<string, KeptRow>> {
-  const found = new Map<string, KeptRow>();
-  for (let at = 0; at < ids.length; at += READ_AT_ONCE) {
-    const rows = await manager.find(JournalEntity, {
-      where: { movementId: In(ids.slice(at, at + READ_AT_ONCE)) },
-      select: { movementId: true, sealed: true, ...(withTexts ? { sealedTexts: true } : {}) },
-    });
-    for (const { movementId, sealed, sealedTexts } of rows)
-      found.set(movementId, {
-        id: movementId,
-        sealed,
-        sealedTexts: withTexts ? (sealedTexts ?? null) : null,
-      });
-  }
-  return found;
 }

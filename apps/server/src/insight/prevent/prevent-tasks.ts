@@ -25,6 +25,7 @@ import type { TaskModule } from '@lantern/processes';
 import { journalPlace, journalTextsPlace } from '../../journal/journal-place.js';
 import type { JournalEntry } from '../../journal/journal-entry.js';
 import { unsealHere } from '../../platform/sealing.js';
+import type { KeptRow } from '../kept-movements.js';
 
 /** The drafts, and what opens the journal. */
 export interface PreventData {
@@ -34,12 +35,6 @@ export interface PreventData {
   readonly own: readonly OwnPattern[];
   /** Patterns that the rule asks for. */
   readonly asked: readonly string[];
-}
-
-export interface KeptRow {
-  readonly id: string;
-  readonly sealed: Uint8Array;
-  readonly sealedTexts: Uint8Array | null;
 }
 
 /** What a kept movement looked like, and what the drafts decide about it. */
@@ -53,9 +48,13 @@ export interface JudgeTask {
   readonly changes: readonly PreventingChange[];
 }
 
-/** Texts that specimens are made of, with the values that stand in them. */
+export interface TextsTask {
+  readonly rows: readonly KeptRow[];
+  readonly pattern: string;
+}
+
+/** A text that a specimen is made of, with the values that stand in it. */
 export interface TextOfRow {
-  readonly id: string;
   readonly text: string;
   readonly values: readonly string[];
 }
@@ -262,23 +261,22 @@ function withoutValue(
   return { ...kept, parts };
 }
 
-/** The shortest text of a movement that holds a pattern: it shows how the value stands, and little else. */
-function textWith(row: KeptRow, pattern: string): TextOfRow[] {
+/** The shortest text of a movement that holds a pattern: it shows how the value stands, and little else. Null for none. */
+function textWith(row: KeptRow, pattern: string): TextOfRow | null {
   const kept = movementOf(row);
   const texts = textsOf(row);
   const [best] = kept.parts
     .flatMap((part, index) => {
       const values = part.status === 'read' ? part.found[pattern]?.[1] : undefined;
       const text = texts?.[index];
-      return values && values.length > 0 && text ? [{ id: row.id, text, values: [...new Set(values)] }] : [];
+      return values && values.length > 0 && text ? [{ text, values: [...new Set(values)] }] : [];
     })
     .sort((one, other) => one.text.length - other.text.length);
-  return best ? [best] : [];
+  return best ?? null;
 }
 
 export const tasks = {
   read: (rows: readonly KeptRow[]): ReadRow[] => rows.map(read),
   judge: judged,
-  texts: ({ rows, pattern }: { readonly rows: readonly KeptRow[]; readonly pattern: string }): TextOfRow[] =>
-    rows.flatMap((row) => textWith(row, pattern)),
+  texts: ({ rows, pattern }: TextsTask): (TextOfRow | null)[] => rows.map((row) => textWith(row, pattern)),
 } satisfies TaskModule['tasks'];

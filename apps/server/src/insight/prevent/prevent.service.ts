@@ -13,7 +13,6 @@ import {
   withPatternChange,
 } from '@lantern/core/insight';
 import { patternsOfRule, type Policy, type Rule } from '@lantern/core/policy';
-import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -30,17 +29,11 @@ import { PublishedRevision } from '../../published/published-revision.js';
 import { type RevisionDocument, setOf } from '../../published/revision.entity.js';
 import { RevisionsService } from '../../revisions/revisions.service.js';
 import { Recent } from '../recent.js';
-import { keptRows, LOOK_BACK_DAYS, matchedBy, type MatchedIncident } from './false-positives.js';
-import type { JudgeTask, KeptRow, PreventData, ReadRow } from './prevent-tasks.js';
+import { matchedBy, type MatchedIncident } from './false-positives.js';
+import { type KeptRow, keptRows, LOOK_BACK_DAYS } from '../kept-movements.js';
+import { JournalPool } from '../journal-pool.js';
+import type { JudgeTask, PreventData, ReadRow } from './prevent-tasks.js';
 import { Targets } from './targets.service.js';
-
-/** Rows one call of a process takes. */
-const ROWS_A_CALL = 100;
-const PROCESSES = 2;
-const HEAP_MEGABYTES = 768;
-const RESIDENT_MEGABYTES = 1_400;
-/** Rows of one call that take longer count as not judged. */
-const WITHIN_MS = 60_000;
 
 /** One computation, with what taking a change needs. */
 export interface Computed {
@@ -62,7 +55,7 @@ interface Material {
   readonly rule: Rule;
   readonly matched: readonly MatchedIncident[];
   readonly kept: readonly KeptRow[];
-  readonly pool: ProcessPool;
+  readonly pool: JournalPool;
 }
 
 /** Changes that would have prevented false positives, each computed on the journal before anybody makes it. */
@@ -116,7 +109,7 @@ export class Prevent {
     return this.computed.find(id, accountId);
   }
 
-  poolOf(document: RevisionDocument, asked: readonly string[]): ProcessPool {
+  poolOf(document: RevisionDocument, asked: readonly string[]): JournalPool {
     const data: PreventData = {
       key: this.config.evidenceKey,
       set: setOf(document),
@@ -124,15 +117,7 @@ export class Prevent {
       own: document.patterns,
       asked,
     };
-    return new ProcessPool({
-      module: compiled('./prevent-tasks.js', import.meta.url),
-      data,
-      processes: PROCESSES,
-      keep: PROCESSES,
-      heapMegabytes: HEAP_MEGABYTES,
-      residentMegabytes: RESIDENT_MEGABYTES,
-      timeoutMs: WITHIN_MS,
-    });
+    return new JournalPool(compiled('./prevent-tasks.js', import.meta.url), data);
   }
 
   private async compute(
@@ -140,27 +125,17 @@ export class Prevent {
     targets: ReadonlySet<number>,
     sight: Sight,
   ): Promise<{ readonly options: PreventOption[]; readonly read: number }> {
-    const calls = Array.from({ length: Math.ceil(kept.length / ROWS_A_CALL) }, (_, at) =>
-      kept.slice(at * ROWS_A_CALL, (at + 1) * ROWS_A_CALL),
-    );
-    const read = new Map(
-      (await Promise.all(calls.map((rows) => run<ReadRow[]>(pool, 'read', rows, []))))
-        .flat()
-        .map((row) => [row.facts.id, row]),
-    );
+    const read = await pool.each<KeptRow, ReadRow>('read', kept);
     const cases = matched.flatMap((one) => {
       const row = read.get(one.movementId);
       return row ? [{ ...one, ...row }] : [];
     });
     const facts = cases.map(({ facts: each, outcome }) => ({ ...each, outcome }));
     const changes = propose(facts, rule, document.patterns);
-    const judged = await Promise.all(
-      calls.map((rows) => run<Decisions[]>(pool, 'judge', { rows, changes } satisfies JudgeTask, [])),
-    );
-    const after = new Map(
-      calls.flatMap((rows, call) =>
-        rows.map((row, at): [string, Decisions] => [row.id, judged[call]?.[at] ?? []]),
-      ),
+    const after = await pool.each<KeptRow, Decisions>(
+      'judge',
+      kept,
+      (rows) => ({ rows, changes }) satisfies JudgeTask,
     );
     const options: PreventOption[] = [];
     for (const [index, change] of changes.entries()) {
@@ -236,9 +211,4 @@ function goneFrom(rule: string, cases: readonly WeighedCase[]): Set<string> {
       .filter(({ before, after }) => before.rules.includes(rule) && after && !after.rules.includes(rule))
       .map(({ id }) => id),
   );
-}
-
-async function run<Value>(pool: ProcessPool, task: string, input: unknown, otherwise: Value): Promise<Value> {
-  const outcome = await pool.run<Value>(task, input);
-  return outcome.status === 'done' ? outcome.value : otherwise;
 }

@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import { MAX_NAME_LENGTH, type PreventionFigures, type PreventionView } from '@lantern/contracts';
-import { DEFAULT_WORD_WEIGHT } from '@lantern/core/detection';
 import { printFilter } from '@lantern/core/incidents';
 import {
   behind,
@@ -21,9 +20,7 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, MoreThan } from 'typeorm';
 import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { KnownNames } from '../../incidents/known-names.service.js';
-import { ExpressionsService } from '../../patterns/expressions.service.js';
-import { toOwnPattern } from '../../patterns/pattern.mapper.js';
-import { PatternsService } from '../../patterns/patterns.service.js';
+import { ChangedPattern } from '../../patterns/changed-pattern.service.js';
 import { SpecimensService } from '../../patterns/specimens.service.js';
 import { PoliciesService } from '../../policies/policies.service.js';
 import { SetPartsService } from '../../policies/set-parts.service.js';
@@ -36,13 +33,16 @@ import { RevisionEntity } from '../../published/revision.entity.js';
 import { RevisionsService } from '../../revisions/revisions.service.js';
 import { Reading } from '../figures/reading.service.js';
 import { Tally } from '../figures/tally.service.js';
-import { keptRows } from './false-positives.js';
+import { type KeptRow, keptRows } from '../kept-movements.js';
 import { type Computed, Prevent } from './prevent.service.js';
-import type { TextOfRow } from './prevent-tasks.js';
+import type { TextOfRow, TextsTask } from './prevent-tasks.js';
 import { PreventionEntity } from './prevention.entity.js';
 
 /** Specimens kept from each side: enough to hold the pattern to both. */
 const SPECIMENS_A_SIDE = 2;
+/** Movements of each side that are looked at for them, the newest first. */
+const LOOKED_AT = 20;
+/** Longer texts show more than the pattern. */
 const LONGEST_SPECIMEN = 20_000;
 const DAY_MS = 86_400_000;
 /** Days before a change was published that its promise is compared with. */
@@ -56,8 +56,7 @@ export class Preventions {
     private readonly prevent: Prevent,
     private readonly policies: PoliciesService,
     private readonly parts: SetPartsService,
-    private readonly patterns: PatternsService,
-    private readonly expressions: ExpressionsService,
+    private readonly patterns: ChangedPattern,
     private readonly specimens: SpecimensService,
     private readonly revisions: RevisionsService,
     private readonly tally: Tally,
@@ -130,21 +129,7 @@ export class Preventions {
 
   private async changePattern(change: PatternChange, computed: Computed, caller: Caller): Promise<void> {
     demand(caller, 'patterns.write');
-    const entity = await this.patterns.getOwn(change.pattern);
-    const changed = withPatternChange(toOwnPattern(entity), change);
-    if (!changed) throw new AppError('not-found', 'This pattern is of another kind now.');
-    const { id, version } = entity;
-    const beside = { name: changed.name, about: changed.about, version };
-    if (changed.origin === 'own') {
-      const words = changed.words
-        .map(({ text, weight }) => (weight === DEFAULT_WORD_WEIGHT ? text : `${text}\t${weight}`))
-        .join('\n');
-      const { threshold, inside } = entity;
-      await this.patterns.save(id, { ...beside, words, threshold, inside }, caller);
-    } else {
-      const { origin: _origin, kind: _kind, id: _id, ...fields } = changed;
-      await this.expressions.save(id, { ...fields, ...beside } as never, caller);
-    }
+    await this.patterns.save(change.pattern, (pattern) => withPatternChange(pattern, change), caller);
     // Texts of others are shown to whoever may read patterns: only somebody who may see them keeps them.
     if (caller.permissions.includes('incidents.unmask')) await this.keepSpecimens(change, computed, caller);
   }
@@ -159,11 +144,16 @@ export class Preventions {
     const pool = this.prevent.poolOf(document, [change.pattern]);
     try {
       for (const [ids, name] of [[wrong, 'False positive'] as const, [real, 'Real case'] as const]) {
-        const rows = await keptRows(this.manager, ids.slice(0, 20), true);
-        const input = { rows: [...rows.values()], pattern: change.pattern };
-        const outcome = await pool.run<TextOfRow[]>('texts', input);
-        const texts = outcome.status === 'done' ? outcome.value : [];
-        const short = texts.filter(({ text }) => text.length <= LONGEST_SPECIMEN).slice(0, SPECIMENS_A_SIDE);
+        const rows = await keptRows(this.manager, ids.slice(0, LOOKED_AT), true);
+        const texts = await pool.each<KeptRow, TextOfRow | null>(
+          'texts',
+          [...rows.values()],
+          (some) => ({ rows: some, pattern: change.pattern }) satisfies TextsTask,
+        );
+        const short = [...texts.values()]
+          .filter((one) => one !== null)
+          .filter(({ text }) => text.length <= LONGEST_SPECIMEN)
+          .slice(0, SPECIMENS_A_SIDE);
         for (const { text, values } of short) {
           const expected = [{ pattern: change.pattern, values: name === 'Real case' ? [...values] : [] }];
           const day = new Date().toISOString().slice(0, 10);

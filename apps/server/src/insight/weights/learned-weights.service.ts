@@ -8,12 +8,11 @@ import {
   type LearnedWeights,
   learnWeights,
 } from '@lantern/core/insight';
-import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { compiled } from '../../inspection/compiled.js';
-import { ExpressionsService } from '../../patterns/expressions.service.js';
+import { ChangedPattern } from '../../patterns/changed-pattern.service.js';
 import { OwnPatternsService } from '../../patterns/own-patterns.service.js';
 import { PatternsService } from '../../patterns/patterns.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
@@ -21,12 +20,12 @@ import { type Sight, sightOf } from '../../platform/auth/sight.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Recent } from '../recent.js';
-import { keptRows, LOOK_BACK_DAYS } from '../prevent/false-positives.js';
-import type { EvidenceRow, TextsRow, WeightsData } from './weights-tasks.js';
+import { keptRows, LOOK_BACK_DAYS } from '../kept-movements.js';
+import { JournalPool } from '../journal-pool.js';
+import type { FindingEvidence, TextsRow, WeightsData } from './weights-tasks.js';
 
 /** Decisions that are learned from, the newest first. */
 const MOST_DECISIONS = 3_000;
-const ROWS_A_CALL = 100;
 const DAY_MS = 86_400_000;
 
 interface Computed {
@@ -44,7 +43,7 @@ export class WeightsFromDecisions {
     @Inject(CONFIG) private readonly config: Config,
     private readonly own: OwnPatternsService,
     private readonly patterns: PatternsService,
-    private readonly expressions: ExpressionsService,
+    private readonly changed: ChangedPattern,
   ) {}
 
   /** Throws `not-found` for a pattern without weights: words, records and documents have none of this kind. */
@@ -59,7 +58,7 @@ export class WeightsFromDecisions {
     const withTexts = [...rows.values()].flatMap(({ id: movement, sealedTexts }) =>
       sealedTexts ? [{ id: movement, sealedTexts }] : [],
     );
-    const evidence = new Map((await this.evidence(pattern, withTexts)).map((row) => [row.id, row.evidence]));
+    const evidence = await this.evidence(pattern, withTexts);
     const findings = decided.flatMap(({ number, movementId, outcome }): DecidedFinding[] => {
       const found = evidence.get(movementId);
       return found ? [{ id: `incident ${number}`, evidence: found, real: outcome !== 'false-positive' }] : [];
@@ -80,32 +79,15 @@ export class WeightsFromDecisions {
     const learned = Object.fromEntries(
       known.learned.weights.map(({ name, learned: weight }) => [name, weight]),
     );
-    const detail = await this.patterns.get(known.pattern);
-    const expression = detail.own?.expression;
-    if (expression) {
-      const { name, about, expression: text, caseMatters, check, namingWords } = expression;
-      const { supportingWords, counterWords, wordDistance, exclusions, weights } = expression;
-      return this.expressions.save(
-        known.pattern,
-        {
-          ...{ name, about, expression: text, caseMatters, check, wordDistance },
-          ...{ namingWords: [...namingWords], supportingWords: [...supportingWords] },
-          counterWords: [...counterWords],
-          exclusions: {
-            values: [...exclusions.values],
-            words: [...exclusions.words],
-            ranges: exclusions.ranges.map((range) => ({ ...range })),
-          },
-          weights: { ...weights, ...learned },
-          version: detail.own?.version ?? 0,
-        },
-        caller,
-      );
+    const { ready } = await this.patterns.get(known.pattern);
+    if (ready) {
+      const weights = { ...ready.weights, ...ready.draftWeights, ...learned };
+      return this.patterns.saveWeights(known.pattern, { weights, version: ready.version }, caller);
     }
-    const present = { ...detail.ready?.weights, ...detail.ready?.draftWeights };
-    return this.patterns.saveWeights(
+    return this.changed.save(
       known.pattern,
-      { weights: { ...present, ...learned }, version: detail.ready?.version ?? 0 },
+      (pattern) =>
+        pattern.origin === 'expression' ? { ...pattern, weights: { ...pattern.weights, ...learned } } : null,
       caller,
     );
   }
@@ -130,18 +112,14 @@ export class WeightsFromDecisions {
     );
   }
 
-  private async evidence(pattern: Pattern, rows: readonly TextsRow[]): Promise<EvidenceRow[]> {
-    const pool = new ProcessPool({
-      module: compiled('./weights-tasks.js', import.meta.url),
-      data: { key: this.config.evidenceKey, pattern } satisfies WeightsData,
-      ...{ processes: 2, keep: 2, heapMegabytes: 768, residentMegabytes: 1_400, timeoutMs: 60_000 },
-    });
+  private async evidence(
+    pattern: Pattern,
+    rows: readonly TextsRow[],
+  ): Promise<Map<string, FindingEvidence | null>> {
+    const data: WeightsData = { key: this.config.evidenceKey, pattern };
+    const pool = new JournalPool(compiled('./weights-tasks.js', import.meta.url), data);
     try {
-      const calls = Array.from({ length: Math.ceil(rows.length / ROWS_A_CALL) }, (_, at) =>
-        rows.slice(at * ROWS_A_CALL, (at + 1) * ROWS_A_CALL),
-      );
-      const outcomes = await Promise.all(calls.map((call) => pool.run<EvidenceRow[]>('evidence', call)));
-      return outcomes.flatMap((outcome) => (outcome.status === 'done' ? outcome.value : []));
+      return await pool.each<TextsRow, FindingEvidence | null>('evidence', rows);
     } finally {
       pool.destroy();
     }

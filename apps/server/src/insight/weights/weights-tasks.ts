@@ -21,11 +21,8 @@ export interface TextsRow {
   readonly sealedTexts: Uint8Array;
 }
 
-/** What speaks for the surest finding of a movement, without the words that it was read from; null where nothing is found. */
-export interface EvidenceRow {
-  readonly id: string;
-  readonly evidence: readonly Pick<Evidence, 'code' | 'weight'>[] | null;
-}
+/** What speaks for a finding, without the words that it was read from. */
+export type FindingEvidence = readonly Pick<Evidence, 'code' | 'weight'>[];
 
 let key = Buffer.alloc(0);
 let scanner: Scanner | null = null;
@@ -35,15 +32,16 @@ export function prepare(data: WeightsData): void {
   scanner = compileScanner([data.pattern]);
 }
 
-function evidenceOf({ id, sealedTexts }: TextsRow): EvidenceRow {
+/** For the surest finding of a movement; null where nothing is found. */
+function evidenceOf({ id, sealedTexts }: TextsRow): FindingEvidence | null {
   const opened = unsealHere(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
   let surest: Finding | null = null;
   for (const text of (JSON.parse(opened) as JournalEntry['texts']) ?? [])
     for (const finding of text ? (scanner?.scan(text).findings ?? []) : [])
       if (finding.certainty > (surest?.certainty ?? -1)) surest = finding;
-  return { id, evidence: surest?.evidence.map(({ code, weight }) => ({ code, weight })) ?? null };
+  return surest?.evidence.map(({ code, weight }) => ({ code, weight })) ?? null;
 }
 
 export const tasks = {
-  evidence: (rows: readonly TextsRow[]): EvidenceRow[] => rows.map(evidenceOf),
+  evidence: (rows: readonly TextsRow[]): (FindingEvidence | null)[] => rows.map(evidenceOf),
 } satisfies TaskModule['tasks'];

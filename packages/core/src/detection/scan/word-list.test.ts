@@ -1,5 +1,5 @@
 import type { PatternId } from '../../shared/brand.js';
-import { MAX_LISTED_WORDS, MAX_WORD_LENGTH, readWordLines } from './word-list.js';
+import { MAX_LISTED_WORDS, MAX_WORD_LENGTH, readWordLines, writeWordLines } from './word-list.js';
 import type { WordListPattern } from '../model/pattern.js';
 import { compileScanner } from './scanner.js';
 
@@ -23,6 +23,19 @@ describe('readWordLines', () => {
     expect(reading.words).toHaveLength(MAX_LISTED_WORDS);
     expect(reading).toMatchObject({ overLimit: 7, duplicates: 1, blankLines: 1 });
   });
+});
+
+describe('writeWordLines', () => {
+  it.each([
+    ['an ordinary word', 'keel', 3],
+    ['a weight', 'keel', 1.5],
+    ['a comma and a number that belong to the word', 'dock,4', 3],
+    ['a semicolon and a number, with a weight', 'dock;4', -2],
+    ['quotation marks', '"keel"', 3],
+    ['quotation marks inside', 'the "keel" plan', 2],
+  ])('is read again as the same: %s', (_what, text, weight) =>
+    expect(readWordLines(writeWordLines([{ text, weight }])).words).toEqual([{ text, weight }]),
+  );
 });
 
 describe('words of a list in a text', () => {

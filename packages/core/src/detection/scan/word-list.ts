@@ -46,6 +46,19 @@ export function readWordLines(pasted: string): WordListReading {
   return { words, blankLines, duplicates, tooLong, withoutLetters, overLimit };
 }
 
+/** Words as lines that {@link readWordLines} reads as the same words. */
+export function writeWordLines(words: readonly ListedWord[]): string {
+  return words.map(writeLine).join('\n');
+}
+
+function writeLine({ text, weight }: ListedWord): string {
+  const plain = lineOf(text, weight);
+  return readLine(plain).text === text ? plain : lineOf(`"${text.replaceAll('"', '""')}"`, weight);
+}
+
+const lineOf = (text: string, weight: number): string =>
+  weight === DEFAULT_WORD_WEIGHT ? text : `${text}\t${weight}`;
+
 /** A tab or a semicolon and a number behind a word is its weight, as a table of two columns has it; so is a comma without a space. */
 const WEIGHTED = /^(.*?)(?:[\t;]\s*|,)(-?\d+(?:\.\d+)?)\s*$/;
 

@@ -69,6 +69,15 @@ describe('buckets', () => {
     // Eight in the morning: an hour earlier by UTC in summer.
     expect(new Date(week?.from ?? 0).toISOString()).toBe('2026-10-19T06:00:00.000Z');
   });
+  it('know the same hour of earlier weeks on the day the clock changes itself', () => {
+    // Ten in the morning of 25 October 2026, when the clock went back at three.
+    const [week] = weeksBefore(
+      { from: at('2026-10-25T09:00Z'), to: at('2026-10-25T10:00Z') },
+      'Europe/Berlin',
+      1,
+    );
+    expect(new Date(week?.from ?? 0).toISOString()).toBe('2026-10-18T08:00:00.000Z');
+  });
   it('know the period before', () =>
     expect(periodBefore({ from: 100, to: 140 })).toEqual({ from: 60, to: 100 }));
 });

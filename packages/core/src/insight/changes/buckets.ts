@@ -78,6 +78,6 @@ function nextDay(day: number, grain: Exclude<Grain, 'hour'>): number {
 
 function shifted(at: number, days: number, zone: string): number {
   const day = localDay(at, zone);
-  const minutes = (at - instantOf(day, 0, zone)) / 60_000;
-  return instantOf(day + days * DAY_MS, 0, zone) + minutes * 60_000;
+  const minutes = (at + offsetAt(at, zone) - day) / 60_000;
+  return instantOf(day + days * DAY_MS, minutes, zone);
 }

@@ -1,4 +1,5 @@
-import type { BucketView, ChangesView, SpikeView } from '@lantern/contracts';
+import type { BucketView, ChangesView } from '@lantern/contracts';
+import type { PlacedSpike } from '@lantern/core/insight';
 import { Link } from 'react-router';
 import { type PeriodAsked, useWhy } from '../../../data/insight';
 import { deskLink } from '../../../shared/filter/desk-link';
@@ -65,7 +66,7 @@ function Explained({
   view,
   state,
   asked,
-}: Props & { readonly spike: SpikeView; readonly bucket: BucketView }) {
+}: Props & { readonly spike: PlacedSpike; readonly bucket: BucketView }) {
   const why = useWhy({ ...asked, from: bucket.from, to: bucket.to }, state.listed);
   return (
     <>
