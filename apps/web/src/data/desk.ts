@@ -12,7 +12,7 @@ import type {
   RemarksView,
   ViewRequest,
 } from '@lantern/contracts';
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';
 
@@ -137,7 +137,7 @@ export function useBeginBulk() {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (request: BulkRequest) => change<BulkView>('POST', '/bulk-decisions', request),
-    onSuccess: (bulk) => queries.setQueryData([KEYS.bulk, bulk.id], bulk),
+    onSuccess: (bulk) => keepBulk(queries, bulk),
   });
 }
 
@@ -145,6 +145,15 @@ export function useBulkStep(step: 'stop' | 'undo') {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: (id: string) => change<BulkView>('POST', `/bulk-decisions/${id}/${step}`),
-    onSuccess: (bulk) => queries.setQueryData([KEYS.bulk, bulk.id], bulk),
+    onSuccess: (bulk) => keepBulk(queries, bulk),
   });
+}
+
+/**
+ * Shows the answer and asks again: a short decision may have ended, and its last event have come, before
+ * the answer did, and no event would follow.
+ */
+function keepBulk(queries: QueryClient, bulk: BulkView): void {
+  queries.setQueryData([KEYS.bulk, bulk.id], bulk);
+  void queries.invalidateQueries({ queryKey: [KEYS.bulk, bulk.id] });
 }
