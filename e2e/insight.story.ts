@@ -26,7 +26,7 @@ test('why one day was so loud, down to the broken export', async ({ page }) => {
   await signIn(page);
   await openInsight(page, 'What changed');
   const loud = page.getByRole('region', { name: 'What stands out' });
-  await expect(loud.getByText(/: 1\d\d, ordinary is \d+ to \d+\./)).toBeVisible();
+  await expect(loud.getByText(/: 1\d\d, usually \d+ to \d+\./)).toBeVisible();
   await expectAccessible(page);
   const file = loud.getByRole('link', { name: 'open-refunds.csv' });
   const found = numberIn((await file.locator('xpath=..').innerText()).replace(/^.*csv/u, ''));

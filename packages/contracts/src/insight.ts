@@ -222,6 +222,8 @@ export interface ImprovementView {
   readonly improvement: Improvement;
   /** Names of the rule, policy or patterns that it is about, by id. */
   readonly names: Readonly<Record<string, string>>;
+  /** What a filter finds the rule by that it is about; null for none. */
+  readonly ruleWord: string | null;
   /** Since when it is known. */
   readonly since: string;
 }

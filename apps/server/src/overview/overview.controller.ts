@@ -55,7 +55,7 @@ export class OverviewController {
         open: caller.permissions.includes('incidents.read') ? await this.incidents.countOpen(caller) : 0,
       },
       insight: {
-        improve: caller.permissions.includes('incidents.read') ? this.improvements.countSoon() : null,
+        improve: caller.permissions.includes('incidents.read') ? this.improvements.countSoon(caller) : null,
       },
     };
   }

@@ -1,6 +1,9 @@
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 
+/** Who mails of the system are from. */
+export const SYSTEM_SENDER = 'lantern@localhost';
+
 /** A mail from the system to somebody: that something did not go, that a rule held. Never content. */
 export interface SystemMail {
   readonly from: string;

@@ -1,24 +1,27 @@
 import { type Policy, type PolicySet, type Verdict, weigh, withLabelMatches } from '@lantern/core/policy';
 import type { Caller } from '../platform/auth/permit.js';
 
+/** Who something is shown to. */
+type Reader = Pick<Caller, 'permissions'>;
+
 /** Whether a policy holds rules that this account may not see. */
-export function isHiddenFrom({ rules }: Pick<Policy, 'rules'>, caller: Caller): boolean {
+export function isHiddenFrom({ rules }: Pick<Policy, 'rules'>, caller: Reader): boolean {
   return !caller.permissions.includes('policies.silent') && rules.some(({ silence }) => silence !== null);
 }
 
 /** A policy without the silent rules that this account may not see. */
-export function seenBy(policy: Policy, caller: Caller): Policy {
+export function seenBy(policy: Policy, caller: Reader): Policy {
   return isHiddenFrom(policy, caller)
     ? { ...policy, rules: policy.rules.filter(({ silence }) => silence === null) }
     : policy;
 }
 
-export function setSeenBy<Set extends PolicySet>(set: Set, caller: Caller): Set {
+export function setSeenBy<Set extends PolicySet>(set: Set, caller: Reader): Set {
   return { ...set, policies: set.policies.map((policy) => seenBy(policy, caller)) };
 }
 
 /** A verdict without the way of silent rules that this account may not see. */
-export function verdictSeenBy(verdict: Verdict, caller: Caller, policies: readonly Policy[]): Verdict {
+export function verdictSeenBy(verdict: Verdict, caller: Reader, policies: readonly Policy[]): Verdict {
   const hidden = new Set(
     policies
       .filter((policy) => isHiddenFrom(policy, caller))

@@ -12,7 +12,13 @@ import type {
   RemarksView,
   ViewRequest,
 } from '@lantern/contracts';
-import { keepPreviousData, type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import {
+  keepPreviousData,
+  type QueryClient,
+  useMutation,
+  useQuery,
+  useQueryClient,
+} from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';
 

@@ -1,4 +1,5 @@
 import type { ImprovementView } from '@lantern/contracts';
+import { deskPath } from '@lantern/core/incidents';
 import { count } from './insight';
 import { CHANNEL_WORDS } from './terms';
 import { ago, dayOf } from './times';
@@ -19,6 +20,8 @@ const things = (number: number, one: string, many: string): string =>
 /** What sentences need beside the improvement. */
 interface Known {
   readonly nameOf: (id: string) => string;
+  /** What a filter finds the rule by. */
+  readonly ruleWord: string | null;
   readonly now: Date;
 }
 type Code = ImprovementView['improvement']['code'];
@@ -29,6 +32,7 @@ type Words = {
   ) => ImprovementWords;
 };
 
+/** `rule` is what a filter finds it by. */
 const preventLink = (rule: string): string =>
   `/insight/prevent?${new URLSearchParams({ filter: `rule eq ${JSON.stringify(rule)}` }).toString()}`;
 
@@ -37,7 +41,7 @@ const WORDS: Words = {
     const shown = improvement.patterns.slice(0, SHOWN_NAMES).map(nameOf).join(', ');
     const rest = improvement.patterns.length - SHOWN_NAMES;
     return {
-      what: `${capital(CHANNEL_WORDS[improvement.channel])}: ${things(improvement.patterns.length, 'kind of data that other channels guard leaves', 'kinds of data that other channels guard leave')} unguarded`,
+      what: `${capital(CHANNEL_WORDS[improvement.channel])}: ${things(improvement.patterns.length, 'kind of data is', 'kinds of data are')} not guarded, but guarded on other channels`,
       effect: `${things(improvement.movements, 'movement', 'movements')} in 28 days. ${shown}${rest > 0 ? ` and ${count(rest)} more` : ''}`,
       to: '/policies/coverage',
       action: 'Open coverage',
@@ -58,10 +62,10 @@ const WORDS: Words = {
     to: '/doors',
     action: 'Open agents',
   }),
-  'rule-mostly-false': (improvement, { nameOf }) => ({
+  'rule-mostly-false': (improvement, { nameOf, ruleWord }) => ({
     what: `“${nameOf(improvement.rule)}” mostly finds what it should not`,
     effect: `${count(improvement.falsePositives)} of ${things(improvement.decided, 'decided incident is a false positive', 'decided incidents are false positives')}, ${things(improvement.people, 'person', 'people')} interrupted in 28 days`,
-    to: preventLink(nameOf(improvement.rule)),
+    to: preventLink(ruleWord ?? improvement.rule),
     action: 'Prevent false positives',
   }),
   'rule-against-work': (improvement, { nameOf }) => ({
@@ -79,7 +83,7 @@ const WORDS: Words = {
   'incidents-overdue': (improvement) => ({
     what: `${things(improvement.count, 'incident is', 'incidents are')} overdue`,
     effect: 'They are older than the time promised for their severity',
-    to: `/incidents?${new URLSearchParams({ filter: 'overdue eq true and test eq false' }).toString()}`,
+    to: deskPath('overdue eq true and test eq false'),
     action: 'Open them',
   }),
   'specimens-failing': (improvement, { nameOf }) => ({
@@ -91,7 +95,7 @@ const WORDS: Words = {
   'decided-differently': (improvement) => ({
     what: `${things(improvement.groups, 'case was', 'cases were')} decided differently by different people`,
     effect: 'Same text, same rules: some called it a false positive, others did not',
-    to: `/incidents?${new URLSearchParams({ filter: improvement.numbers.map((number) => `number eq ${number}`).join(' or ') }).toString()}`,
+    to: deskPath(improvement.numbers.map((number) => `number eq ${number}`).join(' or ')),
     action: 'Compare them',
   }),
   'label-offered-to-nobody': (improvement) => ({
@@ -114,10 +118,13 @@ const WORDS: Words = {
   }),
 };
 
-export function improvementWords({ improvement, names }: ImprovementView, now: Date): ImprovementWords {
+export function improvementWords(
+  { improvement, names, ruleWord }: ImprovementView,
+  now: Date,
+): ImprovementWords {
   const words = WORDS[improvement.code] as (
     improvement: ImprovementView['improvement'],
     known: Known,
   ) => ImprovementWords;
-  return words(improvement, { nameOf: (id) => names[id] ?? id, now });
+  return words(improvement, { nameOf: (id) => names[id] ?? id, ruleWord, now });
 }

@@ -35,7 +35,7 @@ export const shareWords = ({
 
 /** How much more or less than before. */
 export function changeWords(now: number, before: number): string {
-  if (before === 0) return now === 0 ? 'none before' : 'none before';
+  if (before === 0) return 'none before';
   if (now === before) return 'as before';
   const change = Math.round(((now - before) / before) * 100);
   return `${change > 0 ? '+' : '−'}${Math.abs(change)} % (before: ${count(before)})`;
@@ -62,8 +62,8 @@ export function bucketWords(from: string, to: string, grain: Grain): string {
 export function spikeWords(spike: Spike, name: string): string {
   const range = `${count(spike.least)} to ${count(spike.most)}`;
   return spike.direction === 'more'
-    ? `${name}: ${count(spike.count)}, ordinary is ${range}.`
-    : `${name}: only ${count(spike.count)}, ordinary is ${range}.`;
+    ? `${name}: ${count(spike.count)}, usually ${range}.`
+    : `${name}: only ${count(spike.count)}, usually ${range}.`;
 }
 
 export function trendWords({ slope }: Trend): string {
@@ -84,15 +84,15 @@ export function ruleRemarkWords(remark: RuleRemark): string {
     case 'mostly-false':
       return `Mostly false positives: ${shareWords(remark)}.`;
     case 'against-work':
-      return `Works against the people: most requests are approved, ${shareWords(remark)}.`;
+      return `Stops what approvers then let go: ${shareWords(remark)}.`;
     case 'advice-repeated':
-      return `The advice is not followed: repeated within a week, ${shareWords(remark)}.`;
+      return `People do it again within a week of the advice: ${shareWords(remark)}.`;
     case 'never-fired':
       return 'No match in this period.';
     case 'only-tests':
       return `Only our own tests matched it: ${count(remark.tests)}.`;
     case 'only-reduced':
-      return `A ceiling reduced every answer: ${count(remark.matches)} matches had no effect as written.`;
+      return `A ceiling reduced the answer of all ${count(remark.matches)} matches.`;
     case 'approval-wrong':
       return `${count(remark.hits)} of ${count(remark.of)} approvals were judged wrong later.`;
     case 'stops-harm':

@@ -51,6 +51,7 @@ export {
 export { type FilterFacts, filterHolds } from './filter/holds.js';
 export { completeFilter, type FilterCompletion } from './filter/complete.js';
 export { timeOf } from './filter/times.js';
+export { deskPath } from './filter/desk-path.js';
 export { bandsOf, estimateAlike, type Signature, SIGNATURE_LENGTH, signatureOf } from './alike/minhash.js';
 export { type FoundText, templateOf } from './alike/template.js';
 export {

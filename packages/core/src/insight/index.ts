@@ -66,6 +66,7 @@ export {
 export {
   type ComparedLine,
   differenceOf,
+  isFirstRun,
   LINE_CHANGES,
   type LineChange,
   type ReportLine,

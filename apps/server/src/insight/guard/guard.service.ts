@@ -24,6 +24,7 @@ import { StateReader } from '../improve/state-facts.service.js';
 import { GuardDayEntity } from './guard-day.entity.js';
 
 const DAY_MS = 86_400_000;
+/** A machine counts for a day if something was heard of it in so many days before. */
 const HEARD_DAYS = 28;
 /** Machines that are named because nothing was heard of them. */
 const MOST_NAMED = 50;
@@ -31,6 +32,8 @@ const MOST_NAMED = 50;
 const DAYS_SHOWN = 90;
 const SENSITIVE: Filter = { kind: 'present', field: 'pattern' };
 const LABELLED: Filter = { kind: 'present', field: 'label' };
+
+type Cells = Parameters<typeof guardedChannels>[0];
 
 /** How well what is sensitive is guarded: labels, rules, people and machines, over time. */
 @Injectable()
@@ -51,7 +54,7 @@ export class Guard {
     const filter = this.reading.filter(query.filter);
     const cells = await this.coverage();
     const machines = await this.machines(period);
-    await this.record();
+    await this.record(cells);
     return {
       grain,
       buckets: buckets.map(({ from, to }) => ({ from: asText(from), to: asText(to) })),
@@ -72,8 +75,12 @@ export class Guard {
   }
 
   /** Writes down how today stands; the last look of a day stays. */
-  async record(now = Date.now()): Promise<void> {
-    const cells = await this.coverage();
+  async recordToday(): Promise<void> {
+    await this.record(await this.coverage());
+  }
+
+  private async record(cells: Cells): Promise<void> {
+    const now = Date.now();
     const channels = guardedChannels(cells, CHANNELS);
     const { heard } = await this.machines({ from: now - HEARD_DAYS * DAY_MS, to: now });
     const sum = (of: 'kinds' | 'guardedForAll') =>
@@ -92,7 +99,7 @@ export class Guard {
     );
   }
 
-  private async coverage() {
+  private async coverage(): Promise<Cells> {
     const document = this.published.current?.document;
     return document ? this.state.coverage(document, Date.now()) : [];
   }
@@ -110,7 +117,7 @@ export class Guard {
   }
 
   private async channels(
-    cells: Parameters<typeof guardedChannels>[0],
+    cells: Cells,
     period: Period,
     { filter, sight }: Pick<Counted, 'filter' | 'sight'>,
   ): Promise<GuardView['channels']> {

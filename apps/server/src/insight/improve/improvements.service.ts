@@ -12,11 +12,11 @@ import { Guard } from '../guard/guard.service.js';
 import { ImprovementEntity } from './improvement.entity.js';
 import { StateReader } from './state-facts.service.js';
 
-/** Who looks at once with others shares one reading of the state. */
+/** People who look at the same time share one reading of the state. */
 const FRESH_MS = 2_000;
-/** The strip shows a count that may be so old. */
+/** The count in the navigation may be so old. */
 const COUNTED_MS = 300_000;
-/** And once an hour, so that the time when something was mended is known though nobody looks. */
+/** It is read once an hour though nobody looks, so that it is known when something was mended. */
 const SWEEP_MS = 3_600_000;
 const WEEK_MS = 7 * 86_400_000;
 const WEEKS = 12;
@@ -26,6 +26,7 @@ const WEEKS = 12;
 export class Improvements implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('insight');
   private timer: NodeJS.Timeout | undefined;
+  private last: readonly Improvement[] | null = null;
   private known: { readonly at: number; readonly found: Promise<Improvement[]> } | null = null;
 
   constructor(
@@ -48,11 +49,11 @@ export class Improvements implements OnApplicationBootstrap, OnApplicationShutdo
   /** Keeps the record of what is open, and of how well the day is guarded, though nobody looks. */
   private async sweep(): Promise<void> {
     await this.fresh();
-    await this.guard.record();
+    await this.guard.recordToday();
   }
 
   async view(caller: Caller): Promise<ImprovementsView> {
-    const seen = await this.seenBy(caller);
+    const seen = this.seenBy(caller, await this.fresh());
     const since = new Map(
       (await this.manager.findBy(ImprovementEntity, { goneAt: IsNull() })).map((row) => [row.id, row.since]),
     );
@@ -61,24 +62,22 @@ export class Improvements implements OnApplicationBootstrap, OnApplicationShutdo
       open: seen.map((improvement): ImprovementView => ({
         improvement,
         names: named(improvement, names),
+        ruleWord: 'rule' in improvement ? this.names.wordFor('rule', improvement.rule) : null,
         since: (since.get(improvementKey(improvement)) ?? new Date()).toISOString(),
       })),
       weeks: await this.weeks(),
     };
   }
 
-  /** How many there are as they were last computed; a first computation is begun and not waited for. */
-  countSoon(): number | null {
+  /** How many there were when they were last computed; null before the first computation, which is begun and not waited for. */
+  countSoon(caller: Caller): number | null {
     const { known } = this;
     if (!known || Date.now() - known.at > COUNTED_MS) void this.fresh().catch(() => undefined);
-    return this.counted;
+    return this.last && this.seenBy(caller, this.last).length;
   }
 
-  private counted: number | null = null;
-
   /** Without what silent rules are about, for those who may not see them. */
-  private async seenBy(caller: Caller): Promise<Improvement[]> {
-    const found = await this.fresh();
+  private seenBy(caller: Caller, found: readonly Improvement[]): Improvement[] {
     const document = this.published.current?.document;
     const rules = new Set(
       document
@@ -107,7 +106,7 @@ export class Improvements implements OnApplicationBootstrap, OnApplicationShutdo
     const facts = await this.state.read();
     const found = facts ? improvements(facts) : [];
     await this.remember(found.map(improvementKey));
-    this.counted = found.length;
+    this.last = found;
     return found;
   }
 

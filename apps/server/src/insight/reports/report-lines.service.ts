@@ -1,8 +1,9 @@
 import type { ReportView, ScheduledReportRequest } from '@lantern/contracts';
-import { allOf, type Filter, printFilter } from '@lantern/core/incidents';
+import { type Filter, printFilter } from '@lantern/core/incidents';
 import { behind, type Period, type ReportLine } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { Queue } from '../../incidents/queue/queue.service.js';
+import { sightOf } from '../../platform/auth/sight.js';
 import { Changes } from '../figures/changes.service.js';
 import { Most } from '../figures/most.service.js';
 import { Reading } from '../figures/reading.service.js';
@@ -10,7 +11,8 @@ import { RuleCosts } from '../figures/rule-costs.service.js';
 import { FIELD_NAMES_IN_REPORTS, FIGURE_NAMES, ruleDetail, STATUS_NAMES } from './report-words.js';
 
 /** Reports go to others by mail: nobody reads in them what only silent rules found. */
-const OPEN_SIGHT = { silent: false } as const;
+const ANYBODY = { permissions: [] };
+const OPEN_SIGHT = sightOf(ANYBODY);
 /** Incidents that a report lists. */
 const MOST_INCIDENTS = 500;
 
@@ -49,27 +51,26 @@ export class ReportLines {
     const figures = view.figures.map((figure) => ({
       key: `figure ${figure.code}`,
       name: FIGURE_NAMES[figure.code],
-      ...{ value: figure.count, detail: '', filter: figure.filter },
+      ...{ value: figure.count, detail: '', listed: figure.listed, filter: figure.filter },
     }));
+    const whole = this.reading.filter(filter);
     const values = view.series.slice(1).map(({ value, count }) => ({
       key: `${by} ${String(value?.value)}`,
       name: `${by ? FIELD_NAMES_IN_REPORTS[by] : ''}: ${value?.label || String(value?.value ?? 'none')}`,
-      ...{ value: count, detail: '' },
-      filter: by
-        ? printFilter(behind(this.reading.filter(filter), period, { field: by, value: value?.value ?? null }))
-        : null,
+      ...{ value: count, detail: '', listed },
+      filter: this.reading.line(whole, period, by ? { field: by, value: value?.value ?? null } : undefined),
     }));
     return [...figures, ...values];
   }
 
   private async rules({ filter }: Definition, period: Period): Promise<ReportLine[]> {
-    const caller = { permissions: [] } as never;
-    const costs = await this.costs.view({ ...asText(period), zone: 'UTC', filter }, caller);
+    const costs = await this.costs.view({ ...asText(period), zone: 'UTC', filter }, ANYBODY);
     return costs.map((cost) => ({
       key: `rule ${cost.rule.id}`,
       name: `${cost.policy.name}: ${cost.rule.name}`,
       value: cost.figures.matches,
       detail: ruleDetail(cost.figures),
+      listed: 'matches',
       filter: cost.filter,
     }));
   }
@@ -82,19 +83,21 @@ export class ReportLines {
         name: `${FIELD_NAMES_IN_REPORTS[field]}: ${each.value.label || String(each.value.value)}`,
         value: each.value.count,
         detail: '',
+        listed,
         filter: each.filter,
       })),
     );
   }
 
   private async incidents(filter: Filter, period: Period): Promise<ReportLine[]> {
-    const line = printFilter(allOf([behind(filter, period)]));
+    const line = printFilter(behind(filter, period));
     const page = await this.queue.incidents({ filter: line, limit: MOST_INCIDENTS }, OPEN_SIGHT);
     return page.rows.map((row) => ({
       key: `incident ${row.number}`,
       name: `Incident ${row.number}: ${row.person.name}, ${row.severity}`,
       value: row.urgency,
       detail: STATUS_NAMES[row.outcome ?? row.status],
+      listed: 'incidents',
       filter: `number eq ${row.number}`,
     }));
   }

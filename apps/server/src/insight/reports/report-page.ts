@@ -1,4 +1,5 @@
-import { type ComparedLine, LINE_CHANGES } from '@lantern/core/insight';
+import { deskPath } from '@lantern/core/incidents';
+import { type ComparedLine, isFirstRun, LINE_CHANGES } from '@lantern/core/insight';
 import { escaped } from '../../incidents/export/case-page.js';
 import { csv } from '../../incidents/export/export-rows.js';
 import { CHANGE_NAMES, valueWords } from './report-words.js';
@@ -18,8 +19,8 @@ const STYLE = `body{font:15px/1.5 system-ui,sans-serif;max-width:54rem;margin:2r
 table{border-collapse:collapse;width:100%}td,th{padding:.2rem .8rem .2rem 0;text-align:left;vertical-align:top;border-bottom:1px solid #ddd4c3}
 h2{font-size:1rem;margin:1.4rem 0 .3rem}p.note{border-left:4px solid #bfb39c;padding-left:.7rem}@media print{a{color:inherit}}`;
 
-const linkOf = ({ address }: WrittenReport, { filter }: ComparedLine): string | null =>
-  filter === null ? null : `${address}/incidents?${new URLSearchParams({ filter }).toString()}`;
+const linkOf = ({ address }: WrittenReport, { filter, listed }: ComparedLine): string =>
+  `${address}${deskPath(filter, listed)}`;
 
 /** A page that reads and prints alone: no script, nothing is fetched. New, gone and changed lines stand first. */
 export function reportPage(report: WrittenReport): string {
@@ -28,10 +29,8 @@ export function reportPage(report: WrittenReport): string {
     const own = lines.filter((line) => line.change === change);
     if (own.length === 0) return '';
     const rows = own.map((line) => {
-      const link = linkOf(report, line);
-      const words = escaped(line.name);
-      const shown = link ? `<a href="${escaped(link)}">${words}</a>` : words;
-      return `<tr><td>${shown}</td><td>${escaped(valueWords(line))}</td></tr>`;
+      const link = escaped(linkOf(report, line));
+      return `<tr><td><a href="${link}">${escaped(line.name)}</a></td><td>${escaped(valueWords(line))}</td></tr>`;
     });
     return `<h2>${headOf(change, lines)}</h2><table>${rows.join('')}</table>`;
   });
@@ -62,12 +61,11 @@ export function reportTable(report: WrittenReport): string {
 /** The mail's own text: differences with their links, and how many lines are as before. */
 export function reportText(report: WrittenReport): string {
   const differ = report.lines.filter(({ change }) => change !== 'same');
-  const isFirst = report.lines.every(({ before, change }) => before === null && change === 'same');
+  const isFirst = isFirstRun(report.lines);
   const shown = isFirst ? report.lines : differ;
   const lines = shown.slice(0, MOST_IN_TEXT).map((line) => {
-    const link = linkOf(report, line);
     const change = isFirst ? '' : `${CHANGE_NAMES[line.change]}: `;
-    return `${change}${line.name}: ${valueWords(line)}${link ? `\n  ${link}` : ''}`;
+    return `${change}${line.name}: ${valueWords(line)}\n  ${linkOf(report, line)}`;
   });
   const rest = shown.length - lines.length;
   const same = report.lines.length - differ.length;
@@ -86,7 +84,7 @@ export function reportText(report: WrittenReport): string {
 const MOST_IN_TEXT = 60;
 
 const headOf = (change: ComparedLine['change'], lines: readonly ComparedLine[]): string =>
-  change === 'same' && lines.every(({ before }) => before === null) ? 'First report' : CHANGE_NAMES[change];
+  isFirstRun(lines) ? 'First report' : CHANGE_NAMES[change];
 
 function periodWords({ from, to }: WrittenReport): string {
   const written = (at: Date) => at.toISOString().slice(0, 16).replace('T', ' ');

@@ -14,6 +14,7 @@ import { AccountEntity } from '../../accounts/account.entity.js';
 import { OutgoingService } from '../../doors/outgoing/outgoing.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
+import { SYSTEM_SENDER } from '../../platform/inside-mail.js';
 import { ReportLines } from './report-lines.service.js';
 import { reportPage, reportTable, reportText, type WrittenReport } from './report-page.js';
 import { ReportEntity, ReportRunEntity } from './report.entity.js';
@@ -23,7 +24,6 @@ const SWEEP_MS = 20_000;
 const DAY_MS = 86_400_000;
 /** Runs of one report that are kept. */
 const KEPT_RUNS = 100;
-const FROM = 'lantern@localhost';
 
 /** Runs reports when they are due, and makes up for those that were missed. */
 @Injectable()
@@ -178,7 +178,13 @@ function composed(to: string, report: WrittenReport): Promise<Buffer> {
   const fileName = report.name.replace(/[^\p{L}\p{N} ._-]+/gu, '-').slice(0, 80);
   return new Promise((resolve, reject) =>
     new MailComposer({
-      ...{ from: FROM, to, subject: report.name, text: reportText(report), html: reportPage(report) },
+      ...{
+        from: SYSTEM_SENDER,
+        to,
+        subject: report.name,
+        text: reportText(report),
+        html: reportPage(report),
+      },
       // RFC 3834: made by a program, which nobody answers by another.
       headers: { 'Auto-Submitted': 'auto-generated' },
       attachments: [

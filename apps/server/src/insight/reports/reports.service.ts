@@ -6,7 +6,7 @@ import type {
   SaveReportRequest,
   ScheduledReportRequest,
 } from '@lantern/contracts';
-import { type ComparedLine, LINE_CHANGES, type LineChange } from '@lantern/core/insight';
+import { type ComparedLine, isFirstRun, LINE_CHANGES, type LineChange } from '@lantern/core/insight';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
@@ -57,7 +57,7 @@ export class Reports {
   /** Saves a report; whoever saves it answers for it from then on. */
   async save(
     id: string | null,
-    request: ScheduledReportRequest | SaveReportRequest,
+    { version = 0, ...request }: ScheduledReportRequest & Partial<SaveReportRequest>,
     caller: Caller,
   ): Promise<ReportSummary[]> {
     this.queue.read(request.filter);
@@ -70,17 +70,16 @@ export class Reports {
     const { name, active, ...definition } = request;
     await this.manager.transaction(async (manager) => {
       const known = id === null ? null : await this.locked(manager, id);
-      if (known && known.version !== ('version' in request ? request.version : 0))
+      if (known && known.version !== version)
         throw new AppError('changed-meanwhile', `${known.ownerName} changed this report in the meantime.`, {
           details: { by: known.ownerName },
         });
       if (!known && (await manager.count(ReportEntity)) >= MOST_REPORTS)
         throw new AppError('too-many', `There are ${MOST_REPORTS} reports. Delete one first.`);
-      const { version: _version, ...kept } = definition as typeof definition & { version?: number };
       await manager.save(
         manager.create(ReportEntity, {
           ...{ id: known?.id ?? randomUUID(), name: name.trim(), active },
-          ...{ owner: caller.accountId, ownerName: caller.name, definition: { ...kept } },
+          ...{ owner: caller.accountId, ownerName: caller.name, definition },
           ...{ nextAt: new Date(next), version: (known?.version ?? 0) + 1 },
         }),
       );
@@ -136,7 +135,7 @@ export class Reports {
     const byMail = new Map(recipients.map((recipient) => [recipient.mailId, recipient]));
     return runs.map((run) => ({
       ...{ id: run.id, report: run.reportId, missed: run.missed, counts: countsOf(run.content) },
-      first: run.content.every(({ change, before }) => change === 'same' && before === null),
+      first: isFirstRun(run.content),
       planned: run.plannedAt.toISOString(),
       at: run.at.toISOString(),
       from: run.fromAt.toISOString(),

@@ -2,12 +2,10 @@ import type { Match, PolicySet } from '@lantern/core/policy';
 import { Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, LessThan } from 'typeorm';
-import { InsideMail } from '../../platform/inside-mail.js';
+import { InsideMail, SYSTEM_SENDER } from '../../platform/inside-mail.js';
 import { DigestEntity } from './digest.entity.js';
 
 const SWEEP_MS = 600_000;
-/** Who such mails are from. */
-const FROM = 'lantern@localhost';
 
 /** Tells people beside the sender of matches, as rules say: at once, or all of a day together. Never content. */
 @Injectable()
@@ -75,6 +73,12 @@ export class MatchMails implements OnModuleInit, OnApplicationShutdown {
     [subject = '', text = '']: readonly string[],
   ): Promise<void> {
     const body = `${text}\n\nOpen the incident in the workbench to see the findings. This mail contains no content by design.`;
-    await this.inside.send(manager, { at, from: FROM, to: address.toLowerCase(), subject, text: body });
+    await this.inside.send(manager, {
+      at,
+      from: SYSTEM_SENDER,
+      to: address.toLowerCase(),
+      subject,
+      text: body,
+    });
   }
 }

@@ -1,5 +1,5 @@
-import { parseFilter, printFilter } from '@lantern/core/incidents';
-import { deskLink, filterOf } from '../../shared/filter/desk-link';
+import { deskPath, parseFilter, printFilter } from '@lantern/core/incidents';
+import { filterOf } from '../../shared/filter/filter-of';
 import { groupFilter, neighbour, OPEN_FILTER, readDesk, searchOf, withSearch, writeDesk } from './desk-state';
 
 describe('the state of the desk', () => {
@@ -24,7 +24,7 @@ describe('the state of the desk', () => {
   });
 
   it('is linked to from other screens', () => {
-    const search = new URL(deskLink('person eq "a"', 'movements'), 'http://x').searchParams;
+    const search = new URL(deskPath('person eq "a"', 'movements'), 'http://x').searchParams;
     expect(readDesk(search)).toMatchObject({ filter: 'person eq "a"', listed: 'movements', order: '-time' });
   });
 });

@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { KEYS } from '../../data/keys';
 import { type ListedRow, useGroups, useListCounts, useListPages } from '../../data/queue';
 import { type DeskState, groupFilter } from './desk-state';
-import { filterOf } from '../../shared/filter/desk-link';
+import { filterOf } from '../../shared/filter/filter-of';
 import type { ListItem } from './list/queue-list';
 
 /** What the list of the desk shows: rows, or groups of which one is open in place. */

@@ -1,7 +1,6 @@
 import { CUT_FIELDS, type CutField } from '@lantern/contracts';
 import { LISTED, type Listed } from '@lantern/core/incidents';
-import { addDays, addWeeks, isValid, parse, startOfDay, startOfWeek } from 'date-fns';
-import { format } from 'date-fns';
+import { addDays, addWeeks, format, isValid, parse, startOfDay, startOfWeek } from 'date-fns';
 
 /** Periods that are asked for most, by what people want to know; each ends now. */
 export const SPANS = ['yesterday', 'week', 'four-weeks', 'quarter'] as const;

@@ -1,5 +1,4 @@
-import type { CutField } from '@lantern/contracts';
-import { CUT_FIELDS } from '@lantern/contracts';
+import { CUT_FIELDS, type CutField } from '@lantern/contracts';
 import { LISTED, type Listed } from '@lantern/core/incidents';
 import { addDays, format } from 'date-fns';
 import { useState } from 'react';

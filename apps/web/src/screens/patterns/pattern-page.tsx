@@ -1,4 +1,5 @@
 import type { PatternDetail } from '@lantern/contracts';
+import { deskPath } from '@lantern/core/incidents';
 import { Link, useParams } from 'react-router';
 import { usePattern } from '../../data/patterns';
 import { useLantern } from '../../stores/lantern-store';
@@ -85,7 +86,7 @@ function ReadyPage({ pattern }: { readonly pattern: PatternDetail }) {
             <p className="text-[13px]">
               <Link
                 className="part"
-                to={`/incidents?filter=${encodeURIComponent(`status eq "decided" and pattern eq ${JSON.stringify(pattern.id)}`)}`}
+                to={deskPath(`status eq "decided" and pattern eq ${JSON.stringify(pattern.id)}`)}
               >
                 {pattern.decided} decided {pattern.decided === 1 ? 'incident' : 'incidents'}
               </Link>{' '}

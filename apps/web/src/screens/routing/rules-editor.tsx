@@ -1,5 +1,5 @@
 import type { RoutingRuleRequest, RoutingRuleView } from '@lantern/contracts';
-import { parseFilter } from '@lantern/core/incidents';
+import { deskPath, parseFilter } from '@lantern/core/incidents';
 import { SEVERITIES, type Severity } from '@lantern/core/policy';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -305,7 +305,7 @@ function LastMonth({ filter }: { readonly filter: string }) {
       {count === undefined ? (
         'Counting …'
       ) : (
-        <Link className="part" to={`/incidents?${new URLSearchParams({ filter: line }).toString()}`}>
+        <Link className="part" to={deskPath(line)}>
           {count.toLocaleString('en-GB')} {count === 1 ? 'incident' : 'incidents'} of the last 30 days
         </Link>
       )}

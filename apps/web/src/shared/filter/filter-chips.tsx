@@ -9,7 +9,7 @@ import {
 import { type RefObject, useState } from 'react';
 import { EditorPopover } from '../../ui/popover';
 import { partWords } from '../../wording/desk';
-import { filterOf } from './desk-link';
+import { filterOf } from './filter-of';
 import { FilterLine } from './filter-line';
 import { FilterMenu } from './filter-menu';
 

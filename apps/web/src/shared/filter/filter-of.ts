@@ -1,11 +1,4 @@
-import { EVERYTHING, type Filter, type Listed, parseFilter } from '@lantern/core/incidents';
-
-/** Address of the desk that lists what a filter lets through. */
-export function deskLink(filter: string, listed: Listed = 'incidents'): string {
-  const search = new URLSearchParams({ filter });
-  if (listed !== 'incidents') search.set('list', listed);
-  return `/incidents?${search.toString()}`;
-}
+import { EVERYTHING, type Filter, parseFilter } from '@lantern/core/incidents';
 
 /** The filter of a line; everything where the line is wrong, which the bar says. */
 export function filterOf(line: string): Filter {

@@ -14,8 +14,9 @@ const WORD = /[\p{L}\p{M}]+|\p{N}+/gu;
 
 /**
  * The words around what was found, in groups of three, as a set: what two mails of the same form share, whatever numbers
- * and names stand in them. A finding counts as the name of its pattern, a number as any number, and rows of a table, which
- * hold findings of the same patterns line after line, as one row: the names in them are content and not form.
+ * and names stand in them. A finding counts as the name of its pattern, and a number as any number. Lines that follow each
+ * other and have findings of the same patterns are the rows of a table, of which one is taken: what else stands in them is
+ * content and not form.
  */
 export function templateOf(texts: readonly FoundText[]): Set<string> {
   const shingles = new Set<string>();

@@ -1,3 +1,4 @@
+import { deskPath } from './desk-path.js';
 /** The filter grammar against RFC 7644, section 3.4.2.2: its precedence, its operators, and lines that are wrong. */
 import { chance } from '@lantern/testkit';
 import { completeFilter } from './complete.js';
@@ -176,6 +177,12 @@ describe('completeFilter', () => {
     if (option) expect(completion.options).toContain(option);
     expect(completion.valuesOf).toBe(valuesOf);
   });
+});
+
+it.each(['severity eq "high" and any co "a+b & c"', 'person co "É\ud800"'])('deskPath carries %j', (line) => {
+  const { searchParams } = new URL(deskPath(line, 'matches'), 'http://x');
+  expect(searchParams.get('filter')).toBe(line.replace('\ud800', '\ufffd'));
+  expect(searchParams.get('list')).toBe('matches');
 });
 
 it.each([

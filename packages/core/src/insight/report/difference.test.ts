@@ -5,7 +5,8 @@ const line = (key: string, value: number, detail = ''): ReportLine => ({
   name: key,
   value,
   detail,
-  filter: null,
+  listed: 'incidents',
+  filter: '',
 });
 
 it('puts new, gone and changed lines first', () => {

@@ -1,3 +1,5 @@
+import type { Listed } from '../../incidents/filter/fields.js';
+
 /** One line of a report: a figure with its name and the list that it counts. */
 export interface ReportLine {
   /** Names the line from run to run. */
@@ -6,8 +8,9 @@ export interface ReportLine {
   readonly value: number;
   /** What else is worth reading, such as a status; compared too. */
   readonly detail: string;
-  /** Filter of the desk that shows what is counted; null for none. */
-  readonly filter: string | null;
+  /** Shows what is counted: what is listed, and under which filter. */
+  readonly listed: Listed;
+  readonly filter: string;
 }
 
 /** How a line stands to the run before. */
@@ -18,6 +21,11 @@ export interface ComparedLine extends ReportLine {
   readonly change: LineChange;
   /** Value of the run before; null for what was not there. */
   readonly before: number | null;
+}
+
+/** Whether lines are those of a first run, which had nothing to be compared with. */
+export function isFirstRun(lines: readonly ComparedLine[]): boolean {
+  return lines.every(({ change, before }) => change === 'same' && before === null);
 }
 
 /**

@@ -8,7 +8,7 @@ import { SelectField } from '../../../ui/field';
 import { EditorPopover } from '../../../ui/popover';
 import { FIELD_WORDS, GROUP_FIELDS, LISTED_MEANING, LISTED_WORDS, orderWords } from '../../../wording/desk';
 import { FilterChips } from '../../../shared/filter/filter-chips';
-import { filterOf } from '../../../shared/filter/desk-link';
+import { filterOf } from '../../../shared/filter/filter-of';
 import { type DeskState, searchOf, withSearch } from '../desk-state';
 import { ViewMenu } from './view-menu';
 

@@ -1,4 +1,5 @@
 import { AROUND, type Around, type AroundMark, type IncidentDetail } from '@lantern/contracts';
+import { deskPath } from '@lantern/core/incidents';
 import { CHANNELS } from '@lantern/core/movement';
 import { SEVERITIES } from '@lantern/core/policy';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -11,7 +12,6 @@ import { Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { ANSWER_DONE, CHANNEL_WORDS } from '../../../wording/terms';
 import { exactTime } from '../../../wording/times';
-import { deskLink } from '../../../shared/filter/desk-link';
 import { Remarks } from './remarks';
 import { type Span, spanAround, SPANS, zoomed } from './span';
 
@@ -80,7 +80,7 @@ export function AroundIncident({ incident }: { readonly incident: IncidentDetail
             {around.data.incidents.toLocaleString('en-GB')} incidents from {dayTime(around.data.from)} to{' '}
             {dayTime(around.data.to)}.{' '}
             {around.data.filter !== '' && (
-              <Link className="part" to={deskLink(around.data.filter, 'movements')}>
+              <Link className="part" to={deskPath(around.data.filter, 'movements')}>
                 List them
               </Link>
             )}

@@ -1,9 +1,8 @@
 import type { IncidentDetail } from '@lantern/contracts';
-import type { Remark } from '@lantern/core/incidents';
+import { deskPath, type Remark } from '@lantern/core/incidents';
 import { Link } from 'react-router';
 import { useRemarks } from '../../../data/desk';
 import { remarkWords } from '../../../wording/desk';
-import { deskLink } from '../../../shared/filter/desk-link';
 
 /** Sentences against what the person usually does; each opens what it counts. */
 export function Remarks({ incident }: { readonly incident: IncidentDetail }) {
@@ -46,17 +45,17 @@ function linkOf(remark: Remark, incident: IncidentDetail, nameOf: (rule: string)
     `${person} and time ge "${new Date(at - days * DAY_MS).toISOString()}" and time le "${incident.at}"`;
   switch (remark.code) {
     case 'incidents-lately':
-      return deskLink(within(remark.days));
+      return deskPath(within(remark.days));
     case 'same-rule-lately':
-      return deskLink(`${within(remark.days)} and rule eq ${JSON.stringify(nameOf(remark.rule))}`);
+      return deskPath(`${within(remark.days)} and rule eq ${JSON.stringify(nameOf(remark.rule))}`);
     case 'more-movements':
-      return deskLink(within(remark.days), 'movements');
+      return deskPath(within(remark.days), 'movements');
     case 'first-to-domain':
-      return deskLink(`${person} and domain eq ${JSON.stringify(remark.domain)}`, 'movements');
+      return deskPath(`${person} and domain eq ${JSON.stringify(remark.domain)}`, 'movements');
     case 'first-by-channel':
-      return deskLink(`${person} and channel eq "${remark.channel}"`, 'movements');
+      return deskPath(`${person} and channel eq "${remark.channel}"`, 'movements');
     case 'times-usual-values':
-      return deskLink(within(84));
+      return deskPath(within(84));
     case 'short-history':
       return null;
   }

@@ -1,7 +1,7 @@
 import type { ChangesView, FigureView } from '@lantern/contracts';
+import { deskPath } from '@lantern/core/incidents';
 import { Link } from 'react-router';
 import { useChanges } from '../../../data/insight';
-import { deskLink } from '../../../shared/filter/desk-link';
 import { Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { changeWords, count, FIGURE_WORDS, trendWords } from '../../../wording/insight';
@@ -50,14 +50,14 @@ function Figures({ figures }: { readonly figures: readonly FigureView[] }) {
           <dd className="leading-tight">
             <Link
               className="font-head text-[19px] font-semibold text-press hover:underline"
-              to={deskLink(figure.filter, figure.listed)}
+              to={deskPath(figure.filter, figure.listed)}
               aria-label={`${FIGURE_WORDS[figure.code]}: ${count(figure.count)}`}
             >
               {count(figure.count)}
             </Link>
             <Link
               className="block text-[11.5px] text-ink-2 hover:underline"
-              to={deskLink(figure.filterBefore, figure.listed)}
+              to={deskPath(figure.filterBefore, figure.listed)}
             >
               {changeWords(figure.count, figure.before)}
             </Link>

@@ -1,9 +1,9 @@
 import type { ChangesView } from '@lantern/contracts';
 import { behind } from '@lantern/core/insight';
-import { printFilter } from '@lantern/core/incidents';
+import { deskPath, printFilter } from '@lantern/core/incidents';
 import { Link } from 'react-router';
 import type { PeriodAsked } from '../../../data/insight';
-import { deskLink, filterOf } from '../../../shared/filter/desk-link';
+import { filterOf } from '../../../shared/filter/filter-of';
 import { FIELD_WORDS, LISTED_WORDS, valueWords } from '../../../wording/desk';
 import { bucketWords, changeWords, count } from '../../../wording/insight';
 import type { InsightState } from '../insight-state';
@@ -22,7 +22,7 @@ export function CutTable({ view, state, asked }: Props) {
   const filter = filterOf(view.filter);
   const head = 'py-1 text-left font-normal text-ink-2';
   const [, ...values] = view.series;
-  const link = (part: Parameters<typeof behind>) => deskLink(printFilter(behind(...part)), state.listed);
+  const link = (part: Parameters<typeof behind>) => deskPath(printFilter(behind(...part)), state.listed);
   return (
     <section aria-label="The chart as a table">
       <h2>

@@ -1,8 +1,8 @@
 import type { BucketView, ChangesView } from '@lantern/contracts';
+import { deskPath } from '@lantern/core/incidents';
 import type { PlacedSpike } from '@lantern/core/insight';
 import { Link } from 'react-router';
 import { type PeriodAsked, useWhy } from '../../../data/insight';
-import { deskLink } from '../../../shared/filter/desk-link';
 import { FIELD_WORDS, valueWords } from '../../../wording/desk';
 import { bucketWords, partOfWords, spikeWords } from '../../../wording/insight';
 import { shortTime } from '../../../wording/times';
@@ -14,6 +14,12 @@ interface Props {
   readonly asked: PeriodAsked;
 }
 
+/** What is usual for a bar. */
+const COMPARED_WITH = {
+  hour: 'the same hour of the 8 weeks before',
+  day: 'the same weekday of the 8 weeks before',
+  week: 'the 8 weeks before',
+} as const;
 /** Stretches that are explained at once; the others are named. */
 const EXPLAINED = 4;
 
@@ -29,8 +35,8 @@ export function Spikes({ view, state, asked }: Props) {
   if (loudest.length === 0)
     return (
       <p className="mt-1 text-ink-2">
-        Nothing. Each {view.grain} is compared with the same {view.grain === 'week' ? 'length' : 'stretch'} of
-        the 8 weeks before it, from 4 weeks of history on.
+        Nothing. Each {view.grain} is compared with {COMPARED_WITH[view.grain]}; at least 4 weeks must be
+        known.
       </p>
     );
   return (
@@ -73,7 +79,7 @@ function Explained({
       <p className="font-semibold">
         {spikeWords(spike, nameOf(bucket, view))}{' '}
         {why.data && (
-          <Link className="part font-normal" to={deskLink(why.data.filter, state.listed)}>
+          <Link className="part font-normal" to={deskPath(why.data.filter, state.listed)}>
             Open
           </Link>
         )}
@@ -83,7 +89,7 @@ function Explained({
           {why.data.parts.map((part) => (
             <li key={part.field}>
               <span className="text-ink-2">{FIELD_WORDS[part.field]}</span>{' '}
-              <Link className="part" to={deskLink(part.filter, state.listed)}>
+              <Link className="part" to={deskPath(part.filter, state.listed)}>
                 {valueWords(part.field, part.value.value, part.value.label)}
               </Link>{' '}
               <span className="text-ink-2">{partOfWords(part)}</span>

@@ -1,11 +1,11 @@
 import type { ChangesView } from '@lantern/contracts';
 import { behind } from '@lantern/core/insight';
-import { printFilter } from '@lantern/core/incidents';
+import { deskPath, printFilter } from '@lantern/core/incidents';
 import { format } from 'date-fns';
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import type { PeriodAsked } from '../../../data/insight';
-import { deskLink, filterOf } from '../../../shared/filter/desk-link';
+import { filterOf } from '../../../shared/filter/filter-of';
 import { Chart } from '../../../ui/chart';
 import { colourOf } from '../../../ui/colours';
 import { LISTED_WORDS, valueWords } from '../../../wording/desk';
@@ -31,7 +31,7 @@ export function TimeChart({ view, state, asked, onChange }: Props) {
     const bucket = view.buckets[place];
     if (!bucket) return;
     const period = { from: Date.parse(bucket.from), to: Date.parse(bucket.to) };
-    void navigate(deskLink(printFilter(behind(filterOf(view.filter), period)), state.listed));
+    void navigate(deskPath(printFilter(behind(filterOf(view.filter), period)), state.listed));
   };
   return (
     <figure>

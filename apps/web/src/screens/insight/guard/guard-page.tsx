@@ -1,7 +1,7 @@
 import type { GuardView } from '@lantern/contracts';
+import { deskPath } from '@lantern/core/incidents';
 import { Link } from 'react-router';
 import { type PeriodAsked, useGuard } from '../../../data/insight';
-import { deskLink } from '../../../shared/filter/desk-link';
 import { Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { count, percent } from '../../../wording/insight';
@@ -42,11 +42,11 @@ function Labelled({ view }: { readonly view: GuardView }) {
     <section aria-label="Sensitive and labelled">
       <h2>Sensitive content that carried a label</h2>
       <p className="mt-1">
-        <Link className="part" to={deskLink(labelled.filter)}>
+        <Link className="part" to={deskPath(labelled.filter)}>
           {count(labelled.count)}
         </Link>{' '}
         of{' '}
-        <Link className="part" to={deskLink(sensitive.filter)}>
+        <Link className="part" to={deskPath(sensitive.filter)}>
           {count(sensitive.count)} incidents
         </Link>
         {sensitive.count > 0 && `: ${percent(labelled.count / sensitive.count)}`}
@@ -139,7 +139,7 @@ function Channels({ view }: { readonly view: GuardView }) {
               <td className="text-right">{count(channel.guarded - channel.guardedForAll)}</td>
               <td className="text-right">{count(channel.kinds)}</td>
               <td className="text-right">
-                <Link className="part" to={deskLink(channel.filter, 'movements')}>
+                <Link className="part" to={deskPath(channel.filter, 'movements')}>
                   {count(channel.movements)}
                 </Link>
               </td>

@@ -40,7 +40,7 @@ function Improvements({ view }: { readonly view: ImprovementsView }) {
                   <div className="min-w-0 flex-1">
                     <p className="font-semibold">{what}</p>
                     <p className="text-[12.5px] text-ink-2">
-                      {effect}. <span title={exactTime(one.since)}>Known since {ago(one.since, now)}.</span>
+                      {effect}. <span title={exactTime(one.since)}>Found {ago(one.since, now)}.</span>
                     </p>
                   </div>
                   <Link className="part shrink-0" to={to}>
@@ -63,7 +63,7 @@ function Improvements({ view }: { readonly view: ImprovementsView }) {
             <tr className="border-b border-rule text-left text-ink-2">
               <th className="font-normal">Week from</th>
               <th className="text-right font-normal">Done</th>
-              <th className="text-right font-normal">Open at its end</th>
+              <th className="text-right font-normal">Open at the end</th>
             </tr>
           </thead>
           <tbody>

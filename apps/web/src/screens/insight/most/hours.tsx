@@ -1,10 +1,9 @@
 import type { MostView } from '@lantern/contracts';
-import { printFilter } from '@lantern/core/incidents';
-import { allOf } from '@lantern/core/incidents';
+import { allOf, deskPath, printFilter } from '@lantern/core/incidents';
 import { inWeekHour } from '@lantern/core/insight';
 import { Link } from 'react-router';
 import type { PeriodAsked } from '../../../data/insight';
-import { deskLink, filterOf } from '../../../shared/filter/desk-link';
+import { filterOf } from '../../../shared/filter/filter-of';
 import { count, WEEKDAYS } from '../../../wording/insight';
 import type { InsightState } from '../insight-state';
 
@@ -23,7 +22,7 @@ export function Hours({ view, state, asked }: Props) {
   const period = { from: Date.parse(asked.from), to: Date.parse(asked.to) };
   const link = (weekday: number, hour: number): string | null => {
     const hours = inWeekHour(period, asked.zone, { weekday, hour });
-    return hours && deskLink(printFilter(allOf([hours, filterOf(view.filter)])), state.listed);
+    return hours && deskPath(printFilter(allOf([hours, filterOf(view.filter)])), state.listed);
   };
   return (
     <section aria-label="Hours" className="col-span-2 min-w-0">

@@ -1,7 +1,9 @@
 import type { MostView } from '@lantern/contracts';
+import { deskPath, type Listed, printFilter } from '@lantern/core/incidents';
+import { behind } from '@lantern/core/insight';
 import { Link } from 'react-router';
-import { useMost } from '../../../data/insight';
-import { deskLink } from '../../../shared/filter/desk-link';
+import { type PeriodAsked, useMost } from '../../../data/insight';
+import { filterOf } from '../../../shared/filter/filter-of';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { FIELD_WORDS, LISTED_WORDS, valueWords } from '../../../wording/desk';
 import { errorSentence } from '../../../wording/errors';
@@ -28,16 +30,16 @@ export function MostPage() {
       {most.data && most.data.total > 0 && (
         <div className={most.isPlaceholderData ? 'opacity-60' : ''}>
           <p className="mb-3">
-            <Link className="part" to={deskLink(lineOf(most.data, asked), state.listed)}>
+            <Link className="part" to={deskPath(allBehind(most.data, asked), state.listed)}>
               {count(most.data.total)} {LISTED_WORDS[state.listed].toLowerCase()}
             </Link>
             {most.data.usualDays >= 28
-              ? `. The usual is taken from the ${most.data.usualDays} days before, for a period as long.`
-              : `. Only ${most.data.usualDays} days before it are known, too few to say what is usual.`}
+              ? `. What is usual is taken from the ${most.data.usualDays} days before.`
+              : `. Only ${most.data.usualDays} days before this period are known: too few to say what is usual.`}
           </p>
           <div className="grid grid-cols-2 gap-x-8 gap-y-5">
             {most.data.fields.map((field) => (
-              <Field key={field.field} field={field} />
+              <Field key={field.field} field={field} listed={state.listed} />
             ))}
             <Hours view={most.data} state={state} asked={asked} />
           </div>
@@ -47,10 +49,15 @@ export function MostPage() {
   );
 }
 
-const lineOf = ({ filter }: MostView, { from, to }: { readonly from: string; readonly to: string }): string =>
-  `time ge "${from}" and time lt "${to}"${filter ? ` and ${filter}` : ''}`;
+const allBehind = ({ filter }: MostView, { from, to }: PeriodAsked): string =>
+  printFilter(behind(filterOf(filter), { from: Date.parse(from), to: Date.parse(to) }));
 
-function Field({ field }: { readonly field: MostView['fields'][number] }) {
+interface FieldProps {
+  readonly field: MostView['fields'][number];
+  readonly listed: Listed;
+}
+
+function Field({ field, listed }: FieldProps) {
   const name = FIELD_WORDS[field.field];
   const largest = field.values[0]?.value.count ?? 1;
   return (
@@ -77,7 +84,7 @@ function Field({ field }: { readonly field: MostView['fields'][number] }) {
                 </td>
                 <td className="w-32">
                   <Link
-                    to={deskLink(filter)}
+                    to={deskPath(filter, listed)}
                     className="flex min-h-6 items-center gap-1.5 text-press"
                     aria-label={`${count(value.count)} of ${valueWords(field.field, value.value, value.label)}`}
                   >

@@ -1,10 +1,10 @@
 import type { PreventView } from '@lantern/contracts';
+import { deskPath } from '@lantern/core/incidents';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { usePrevent, useTakeChange } from '../../../data/insight';
 import { usePatternNames } from '../../../data/patterns';
 import { useMay } from '../../../data/session';
-import { deskLink } from '../../../shared/filter/desk-link';
 import { RulePromises } from '../../../shared/prevention/rule-promises';
 import { Button } from '../../../ui/button';
 import { Empty, Notice } from '../../../ui/notice';
@@ -59,11 +59,17 @@ interface Props {
 function Options({ view, filter, again }: Props) {
   const { rule, policy, days, matches, judged, options, drafted } = view;
   const take = useTakeChange(rule.id);
-  const [taken, setTaken] = useState<number | null>(null);
+  /** Places of the changes that are in the draft, in the order in which they were taken. */
+  const [taken, setTaken] = useState<readonly number[]>([]);
   const names = usePatternNames();
   const nameOf = (id: string): string => names.get(id) ?? id;
   const mayWrite = useMay('policies.write');
-  const done = taken === null ? undefined : options[taken];
+  const done = options[taken.at(-1) ?? -1];
+  const refusal = !mayWrite
+    ? 'A policy author can make this change.'
+    : take.isPending
+      ? 'A change is being made.'
+      : undefined;
   return (
     <>
       <p className="mt-2 max-w-4xl">
@@ -74,7 +80,7 @@ function Options({ view, filter, again }: Props) {
         and were judged again under each change{judged < matches ? '; nothing is known of the others' : ''}.
         {drafted && ' The rule differs in the drafts: the changes start from the draft.'}{' '}
         {filter && (
-          <Link className="part" to={deskLink(filter)}>
+          <Link className="part" to={deskPath(filter)}>
             Open the false positives
           </Link>
         )}
@@ -115,10 +121,13 @@ function Options({ view, filter, again }: Props) {
               <OptionRow
                 option={option}
                 sentence={changeSentence(option.change, nameOf)}
-                refusal={mayWrite ? undefined : 'A policy author can make this change.'}
-                taken={taken === at}
+                refusal={refusal}
+                taken={taken.includes(at)}
                 onTake={() =>
-                  take.mutate({ computed: view.computed, option: at }, { onSuccess: () => setTaken(at) })
+                  take.mutate(
+                    { computed: view.computed, option: at },
+                    { onSuccess: () => setTaken([...taken, at]) },
+                  )
                 }
               />
             </li>

@@ -7,6 +7,7 @@ import {
   type ScheduledReportRequest,
 } from '@lantern/contracts';
 import { LISTED } from '@lantern/core/incidents';
+import { format } from 'date-fns';
 import { type FormEvent, useState } from 'react';
 import { useSaveReport, useScheduleRuns } from '../../../data/insight';
 import { FilterChips } from '../../../shared/filter/filter-chips';
@@ -16,7 +17,6 @@ import { Notice } from '../../../ui/notice';
 import { TimeZoneField } from '../../../ui/time-zone-field';
 import { FIELD_WORDS, LISTED_WORDS } from '../../../wording/desk';
 import { errorSentence } from '../../../wording/errors';
-import { format } from 'date-fns';
 import {
   REPEAT_WORDS,
   type Repeat,
@@ -210,7 +210,8 @@ function ScheduleFields({ draft, set }: FieldsProps) {
   );
 }
 
-function requestOf(report: ReportSummary): ScheduledReportRequest {
+/** A report as it is saved. */
+export function requestOf(report: ReportSummary): ScheduledReportRequest {
   const { name, view, days, listed, by, filter, schedule, to, active } = report;
   return { name, view, days, listed, by, filter, schedule: { ...schedule }, to: [...to], active };
 }

@@ -9,7 +9,7 @@ import { errorSentence } from '../../../wording/errors';
 import { count } from '../../../wording/insight';
 import { ago, exactTime, shortTime } from '../../../wording/times';
 import { InsightPage } from '../insight-page';
-import { ReportForm } from './report-form';
+import { ReportForm, requestOf } from './report-form';
 import { RunLines } from './run-lines';
 import { scheduleWords, VIEW_WORDS } from './schedule-words';
 
@@ -73,7 +73,7 @@ function Report({ report, mayWrite, onEdit }: Props) {
         toast(`Report “${report.name}” deleted, with its runs`, {
           action: {
             label: 'Create it again',
-            onClick: () => save.mutate({ id: null, request: asNew(report) }),
+            onClick: () => save.mutate({ id: null, request: requestOf(report) }),
           },
         }),
     });
@@ -191,7 +191,3 @@ function Run({ run, now, open, onOpen }: RunProps) {
 }
 
 const DELIVERY_WORDS = { queued: 'on its way', delivered: 'delivered', stuck: 'not delivered' } as const;
-
-function asNew({ name, view, days, listed, by, filter, schedule, to, active }: ReportSummary) {
-  return { name, view, days, listed, by, filter, schedule: { ...schedule }, to: [...to], active };
-}

@@ -1,7 +1,7 @@
-import { LINE_CHANGES, type LineChange } from '@lantern/core/insight';
+import { deskPath } from '@lantern/core/incidents';
+import { isFirstRun, LINE_CHANGES, type LineChange } from '@lantern/core/insight';
 import { Link } from 'react-router';
 import { useReportRun } from '../../../data/insight';
-import { deskLink } from '../../../shared/filter/desk-link';
 import { count } from '../../../wording/insight';
 
 const CHANGE_WORDS: Readonly<Record<LineChange, string>> = {
@@ -17,7 +17,7 @@ export function RunLines({ run }: { readonly run: string }) {
   if (!detail.data) return <p className="py-2 text-ink-2">Loading …</p>;
   const { lines } = detail.data;
   if (lines.length === 0) return <p className="py-2 text-ink-2">Nothing happened in this period.</p>;
-  const isFirst = lines.every(({ change, before }) => change === 'same' && before === null);
+  const isFirst = isFirstRun(lines);
   return (
     <div className="mt-2 border-l-4 border-rule-strong bg-sunk px-4 py-2">
       {LINE_CHANGES.map((change) => {
@@ -28,16 +28,12 @@ export function RunLines({ run }: { readonly run: string }) {
               {isFirst ? 'First report: nothing to compare with' : CHANGE_WORDS[change]}
             </h3>
             <ul className="columns-2 gap-8 text-[12.5px]">
-              {own.map(({ key, name, value, before, filter, detail: more }) => (
+              {own.map(({ key, name, value, before, listed, filter, detail: more }) => (
                 <li key={key} className="break-inside-avoid">
                   {name}{' '}
-                  {filter ? (
-                    <Link className="part" to={deskLink(filter)}>
-                      {count(value)}
-                    </Link>
-                  ) : (
-                    <b>{count(value)}</b>
-                  )}
+                  <Link className="part" to={deskPath(filter, listed)}>
+                    {count(value)}
+                  </Link>
                   <span className="text-ink-2">
                     {change === 'changed' && before !== null && before !== value
                       ? ` was ${count(before)}`

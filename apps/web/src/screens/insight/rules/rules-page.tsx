@@ -1,9 +1,8 @@
 import type { RuleCostView } from '@lantern/contracts';
-import type { Listed } from '@lantern/core/incidents';
+import { deskPath, type Listed } from '@lantern/core/incidents';
 import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import { type PeriodAsked, useRuleCosts, useRuleReasons } from '../../../data/insight';
-import { deskLink } from '../../../shared/filter/desk-link';
 import { RulePromises } from '../../../shared/prevention/rule-promises';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
@@ -100,7 +99,7 @@ function RuleRow({ cost, open, onOpen }: RowProps) {
     value === 0 ? (
       <span className="text-ink-2">0</span>
     ) : (
-      <Link className="part" to={deskLink(`${filter}${more}`, listed)}>
+      <Link className="part" to={deskPath(`${filter}${more}`, listed)}>
         {count(value)}
       </Link>
     );
@@ -140,7 +139,7 @@ function RuleRow({ cost, open, onOpen }: RowProps) {
         {figures.people === 0 ? (
           <span className="text-ink-2">0</span>
         ) : (
-          <Link className="part" to={`${deskLink(`${filter} and answer ge "advise"`)}&group=person`}>
+          <Link className="part" to={`${deskPath(`${filter} and answer ge "advise"`)}&group=person`}>
             {count(figures.people)}
           </Link>
         )}
@@ -156,7 +155,7 @@ function RuleRow({ cost, open, onOpen }: RowProps) {
         <FalseBar
           hits={figures.falsePositives}
           of={figures.decided}
-          to={deskLink(`${filter} and outcome eq "false-positive"`)}
+          to={deskPath(`${filter} and outcome eq "false-positive"`)}
         />
       </td>
       <td className={cell}>

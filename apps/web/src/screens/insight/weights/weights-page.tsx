@@ -138,7 +138,7 @@ function Effect({ learned }: { readonly learned: LearnedWeights }) {
             ▲ {count(sure.wrong.learned - sure.wrong.now)} more false positives would be certain to 80.
           </p>
         )}
-        <h2 className="mt-4">How well it comes true</h2>
+        <h2 className="mt-4">How well the certainty comes true</h2>
         <p className="mt-1 text-[12.5px] text-ink-2">
           Learned from {count(learnedFrom)} decisions, tried on {count(heldOut)} that were held out. Brier
           score: 0 is best.
@@ -156,12 +156,14 @@ function Effect({ learned }: { readonly learned: LearnedWeights }) {
 function Reliability({ name, rows }: { readonly name: string; readonly rows: readonly ReliabilityRow[] }) {
   return (
     <table className="mt-2 w-full text-[12.5px]">
-      <caption className="text-left text-ink-2">{name}: what was said, and how often it was so</caption>
+      <caption className="text-left text-ink-2">
+        {name}: the certainty that was given, and how many cases were real
+      </caption>
       <thead>
         <tr className="border-b border-rule">
           <th className={HEAD}>Certainty</th>
           <th className={`${HEAD} text-right`}>Cases</th>
-          <th className={`${HEAD} text-right`}>Said</th>
+          <th className={`${HEAD} text-right`}>Mean certainty</th>
           <th className={`${HEAD} text-right`}>Real</th>
         </tr>
       </thead>

@@ -1,3 +1,4 @@
+import { deskPath } from '@lantern/core/incidents';
 import type { AskReason, AskTerms, Rule, Told } from '@lantern/core/policy';
 import { EVERYBODY } from '@lantern/core/directory';
 import { CHANNELS } from '@lantern/core/movement';
@@ -327,10 +328,7 @@ function TimeEditor({ rule, onChange, maySilence }: EditorProps & { readonly may
         onChange={(event) => onChange({ bindsFrom: event.target.value || null })}
       />
       {rule.bindsFrom && (
-        <Link
-          className="text-press underline"
-          to={`/incidents?filter=${encodeURIComponent('reducedBy eq "made-before"')}`}
-        >
+        <Link className="text-press underline" to={deskPath('reducedBy eq "made-before"')}>
           Incidents from items created before this date
         </Link>
       )}
