@@ -36,6 +36,7 @@ export default {
         '<rootDir>/demo/**/*.test.ts',
         '<rootDir>/apps/web/src/**/*.test.ts',
         '<rootDir>/apps/cli/src/**/*.test.ts',
+        '<rootDir>/apps/reader/src/**/*.test.ts',
         '<rootDir>/apps/server/src/**/*.test.ts',
         '<rootDir>/scripts/**/*.test.mjs',
       ],

@@ -51,7 +51,7 @@ export function ensureBuilt() {
       'node_modules/ts-json-schema-generator/bin/ts-json-schema-generator.js',
       [
         '--path',
-        'packages/contracts/src/{session,accounts,patterns,records,documents,specimens,policies,replays,labels,documents-desk,incidents,mail,intake,things,post,drive,lantern,errors,live,queue,desk,response,insight,prevent,reports}.ts',
+        'packages/contracts/src/{session,accounts,patterns,records,documents,specimens,policies,replays,labels,documents-desk,incidents,mail,intake,things,post,drive,lantern,errors,live,queue,desk,response,insight,prevent,reports,discovery,found-items,reader-protocol}.ts',
         '--tsconfig',
         'packages/contracts/tsconfig.schema.json',
         '--expose',
@@ -76,7 +76,7 @@ export function ensureBuilt() {
 export function ensureCommandsBuilt() {
   return whenChanged('commands', async () => {
     say('Building the commands …');
-    await step('Compiling', TSC, ['-b', 'apps/cli']);
+    await step('Compiling', TSC, ['-b', 'apps/cli', 'apps/reader']);
   });
 }
 

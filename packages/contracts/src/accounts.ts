@@ -41,6 +41,8 @@ export const ROLES = {
     'replay.run',
     'lantern.use',
     'stand-ins.use',
+    'discovery.read',
+    'discovery.run',
   ],
   'policy-author': [
     'patterns.read',
@@ -55,6 +57,8 @@ export const ROLES = {
     'replay.run',
     'lantern.use',
     'stand-ins.use',
+    'discovery.read',
+    'discovery.run',
   ],
   approver: [
     'patterns.read',
@@ -66,9 +70,18 @@ export const ROLES = {
     'overrides.decide',
     'replay.run',
     'lantern.use',
+    'discovery.read',
   ],
   business: ['labels.read', 'labels.sign', 'policies.read', 'patterns.read', 'people.read'],
-  auditor: ['patterns.read', 'policies.read', 'labels.read', 'people.read', 'incidents.read', 'trail.read'],
+  auditor: [
+    'patterns.read',
+    'policies.read',
+    'labels.read',
+    'people.read',
+    'incidents.read',
+    'trail.read',
+    'discovery.read',
+  ],
   administrator: [
     'accounts.manage',
     'agents.manage',
@@ -78,6 +91,8 @@ export const ROLES = {
     'policies.read',
     'labels.read',
     'people.read',
+    'discovery.read',
+    'discovery.manage',
   ],
 } as const satisfies Record<string, readonly Permission[]>;
 export type Role = keyof typeof ROLES;

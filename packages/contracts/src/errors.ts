@@ -34,6 +34,7 @@ export const ERROR_CODES = [
   'too-many-files',
   'busy',
   'unknown-agent',
+  'unknown-reader',
   'key-used',
   'from-the-future',
   'empty-movement',

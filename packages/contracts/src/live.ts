@@ -10,4 +10,6 @@ export type LiveEvent =
   | { readonly kind: 'thing-changed'; readonly agent: string }
   | { readonly kind: 'replay-changed'; readonly id: string }
   | { readonly kind: 'label-run-changed'; readonly id: string }
+  /** Places, runs, results or readers. */
+  | { readonly kind: 'discovery-changed' }
   | { readonly kind: 'revision-published'; readonly revision: number };

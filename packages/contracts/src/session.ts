@@ -33,6 +33,12 @@ export const PERMISSIONS = [
   /** Invite accounts, change their roles, disable them. */
   'accounts.manage',
   'trail.read',
+  /** See places, runs and what was found there. */
+  'discovery.read',
+  /** Start runs, label and quarantine what was found. */
+  'discovery.run',
+  /** Enrol readers, and say where places are and with which secrets. */
+  'discovery.manage',
 ] as const;
 export type Permission = (typeof PERMISSIONS)[number];
 
@@ -71,6 +77,8 @@ export interface OverviewView {
   readonly revision: { readonly number: number; readonly name: string } | null;
   readonly patterns: { readonly total: number; readonly changed: number };
   readonly labels: { readonly total: number; readonly changed: number; readonly problems: number };
+  /** Places that hold more than their guard allows. */
+  readonly discovery: { readonly exposed: number };
   readonly policies: { readonly total: number; readonly changed: number; readonly problems: number };
   readonly incidents: { readonly open: number };
   /** Things that could be better; null until they are computed. */

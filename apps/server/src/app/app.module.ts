@@ -5,6 +5,7 @@ import type { DataSourceOptions } from 'typeorm';
 import { AccountsModule } from '../accounts/accounts.module.js';
 import { DemoModule } from '../demo/demo.module.js';
 import { DirectoryModule } from '../directory/directory.module.js';
+import { DiscoveryModule } from '../discovery/discovery.module.js';
 import { DoorsModule } from '../doors/doors.module.js';
 import { ResponseModule } from '../response/response.module.js';
 import { IncidentsModule } from '../incidents/incidents.module.js';
@@ -77,6 +78,7 @@ export class AppModule {
         RevisionsModule,
         ReplayModule,
         InsightModule,
+        DiscoveryModule,
         LanternModule,
         OverviewModule,
         StandInsModule.of(config.standIns),

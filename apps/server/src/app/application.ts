@@ -9,6 +9,7 @@ import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Server } from 'node:http';
 import { SessionService } from '../accounts/session.service.js';
+import { Readers } from '../discovery/readers/readers.service.js';
 import { AgentsService } from '../doors/agents/agents.service.js';
 import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
 import { accountLimit, addressLimit, ownAccountLimit } from '../platform/auth/sign-in-limit.js';
@@ -28,10 +29,12 @@ const REQUEST_WITHIN_MS = 120_000;
 function identitiesOf(application: INestApplication): Identities {
   const sessions = application.get(SessionService);
   const agents = application.get(AgentsService);
+  const readers = application.get(Readers);
   return {
     cookie: SESSION_COOKIE,
     caller: (token) => sessions.findCaller(token),
     agent: (authorization) => agents.of(authorization),
+    reader: (authorization, request) => readers.of(authorization, request),
   };
 }
 
@@ -70,6 +73,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   application.use('/api/session', addressLimit());
   application.use('/api/welcome', addressLimit());
   application.use('/api/questions', addressLimit());
+  application.use('/api/reader/enrol', addressLimit());
   application.use('/api/own-account', ownAccountLimit());
   application.use('/api', ...requestFront(identitiesOf(application)), bodyErrors);
   application.use('/api/session', accountLimit());

@@ -29,6 +29,19 @@ import { ImprovementEntity } from '../insight/improve/improvement.entity.js';
 import { GuardDayEntity } from '../insight/guard/guard-day.entity.js';
 import { ReportEntity, ReportRunEntity } from '../insight/reports/report.entity.js';
 import { PreventionEntity } from '../insight/prevent/prevention.entity.js';
+import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity.js';
+import { JobEntity, RunEntity } from '../discovery/jobs/job.entity.js';
+import { PartEntity } from '../discovery/parts/part.entity.js';
+import { ReaderCodeEntity, ReaderEntity } from '../discovery/readers/reader.entity.js';
+import {
+  ActEntity,
+  ActItemEntity,
+  FoundEntity,
+  ItemChangeEntity,
+  ItemEntity,
+  ItemEvidenceEntity,
+} from '../discovery/results/item.entity.js';
+import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
 import { Insight1764600000018 } from '../migrations/0018-insight.js';
 import { Response1764000000017 } from '../migrations/0017-response.js';
 import { Triage1764000000016 } from '../migrations/0016-triage.js';
@@ -147,6 +160,18 @@ export const ENTITIES = [
   PlaceEntity,
   LabelRunEntity,
   LabelRunItemEntity,
+  ReaderCodeEntity,
+  ReaderEntity,
+  DiscoveryPlaceEntity,
+  JobEntity,
+  RunEntity,
+  PartEntity,
+  ItemEntity,
+  FoundEntity,
+  ItemEvidenceEntity,
+  ItemChangeEntity,
+  ActEntity,
+  ActItemEntity,
 ];
 
 /** A database on the same machine answers at once, or not at all. */
@@ -179,6 +204,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Triage1764000000016,
       Response1764000000017,
       Insight1764600000018,
+      Discovery1764700000019,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,4 +1,4 @@
-import type { Excerpt } from '../inspection/excerpts.js';
+import type { Excerpt } from '@lantern/core/detection';
 import { toEvidenceParts, toPieces } from './evidence.js';
 
 const excerpt: Excerpt = {

@@ -1,7 +1,6 @@
 import type { EvidencePart, ExcerptPiece } from '@lantern/contracts';
-import { type Evidence, mask } from '@lantern/core/detection';
+import { cutAtMarks, type Evidence, type Excerpt, type ExcerptMark, mask } from '@lantern/core/detection';
 import { type PartRole, type UnreadableReason } from '@lantern/core/movement';
-import type { Excerpt, ExcerptMark } from '../inspection/excerpts.js';
 import type { InspectedItemPart } from '../inspection/inspect-item.js';
 
 /** What is sealed with a movement. */
@@ -46,21 +45,9 @@ export function toEvidenceParts(stored: StoredEvidence, whole: boolean): Evidenc
     }));
 }
 
-/** Cuts an excerpt at its marks. Where marks share characters, the earlier one shows and the rest of the later one follows. */
+/** An excerpt cut at its marks, its values masked unless `whole`. */
 export function toPieces(excerpt: Excerpt, whole: boolean): ExcerptPiece[] {
-  const pieces: ExcerptPiece[] = [];
-  let at = 0;
-  for (const mark of [...excerpt.marks].sort(
-    (left, right) => left.start - right.start || right.end - left.end,
-  )) {
-    const start = Math.max(mark.start, at);
-    if (start >= mark.end) continue;
-    if (start > at) pieces.push({ text: excerpt.text.slice(at, start) });
-    pieces.push(toFindingPiece(excerpt.text.slice(start, mark.end), mark, whole));
-    at = mark.end;
-  }
-  if (at < excerpt.text.length) pieces.push({ text: excerpt.text.slice(at) });
-  return pieces;
+  return cutAtMarks(excerpt).map(({ text, mark }) => (mark ? toFindingPiece(text, mark, whole) : { text }));
 }
 
 function toFindingPiece(value: string, found: ExcerptMark, whole: boolean): ExcerptPiece {

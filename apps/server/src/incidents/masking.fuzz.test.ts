@@ -2,7 +2,7 @@
 import { compileScanner, READY_PATTERNS, type WordListPattern } from '@lantern/core/detection';
 import { type PatternId } from '@lantern/core/shared';
 import { cardNumber, chance, type Chance, grouped, ibanNumber, passportLines } from '@lantern/testkit';
-import { excerptsOf } from '../inspection/excerpts.js';
+import { excerptsOf } from '@lantern/core/detection';
 import { toPieces } from './evidence.js';
 
 const SEED = 8128;

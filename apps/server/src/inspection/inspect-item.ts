@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { type Finding, type Scanner } from '@lantern/core/detection';
+import { type Excerpt, ExcerptQuota, excerptsOf, type Finding, type Scanner } from '@lantern/core/detection';
 import { type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
 import { tableRows } from '@lantern/core/text';
 import {
@@ -13,7 +13,6 @@ import {
   readFile,
   readFileLabels,
 } from '@lantern/files';
-import { type Excerpt, ExcerptQuota, excerptsOf } from './excerpts.js';
 import { FindingQuota } from './finding-quota.js';
 
 /** What a channel hands in: its own texts, files to be read, or a whole mail. */

@@ -3,6 +3,7 @@ import { labelGravity } from '@lantern/core/labels';
 import { gravityOf } from '@lantern/core/policy';
 import { Controller, Get } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { DiscoveryPlaces } from '../discovery/places/places.service.js';
 import { Improvements } from '../insight/improve/improvements.service.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
@@ -26,6 +27,7 @@ export class OverviewController {
     private readonly published: PublishedRevision,
     private readonly labels: LabelDraftsService,
     private readonly improvements: Improvements,
+    private readonly places: DiscoveryPlaces,
   ) {}
 
   /** The live figures of the strip. */
@@ -50,6 +52,9 @@ export class OverviewController {
         total: (await this.drafts.set()).policies.length,
         changed: changed('policy'),
         problems: problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length,
+      },
+      discovery: {
+        exposed: caller.permissions.includes('discovery.read') ? await this.places.countExposed() : 0,
       },
       incidents: {
         open: caller.permissions.includes('incidents.read') ? await this.incidents.countOpen(caller) : 0,

@@ -11,6 +11,15 @@ export {
 } from './model/finding.js';
 export { mask } from './model/mask.js';
 export {
+  type CutPiece,
+  cutAtMarks,
+  type Excerpt,
+  type ExcerptMark,
+  ExcerptQuota,
+  excerptsOf,
+  maskedExcerpt,
+} from './model/excerpts.js';
+export {
   DEFAULT_WORD_WEIGHT,
   type Exclusions,
   type ExpressionPattern,

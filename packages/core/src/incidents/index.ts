@@ -20,10 +20,12 @@ export {
   type FieldName,
   fieldOf,
   FILTER_FIELDS,
+  type FieldTable,
   type FilterField,
   LISTED,
   type Listed,
   type Operator,
+  operatorsFor,
   operatorsOf,
   OVERRIDES,
   REPLIES,
@@ -36,7 +38,7 @@ export {
   type FilterValue,
   MAX_FILTER_LENGTH,
 } from './filter/filter.js';
-export { type ParsedFilter, parseFilter } from './filter/parse.js';
+export { type ParsedFilter, parseFilter, parseFilterOver } from './filter/parse.js';
 export {
   allOf,
   type Chip,
@@ -49,7 +51,7 @@ export {
   withoutConjunct,
 } from './filter/print.js';
 export { type FilterFacts, filterHolds } from './filter/holds.js';
-export { completeFilter, type FilterCompletion } from './filter/complete.js';
+export { completeFilter, completeFilterOver, type FilterCompletion } from './filter/complete.js';
 export { timeOf } from './filter/times.js';
 export { deskPath } from './filter/desk-path.js';
 export { bandsOf, estimateAlike, type Signature, SIGNATURE_LENGTH, signatureOf } from './alike/minhash.js';

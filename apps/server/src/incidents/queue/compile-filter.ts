@@ -3,6 +3,7 @@ import {
   type FieldName,
   fieldOf,
   type Filter,
+  type FilterField,
   type FilterValue,
   timeOf,
 } from '@lantern/core/incidents';
@@ -102,7 +103,7 @@ function compare(
     return { sql: value === true ? `${overdue} IS TRUE` : `${overdue} IS NOT TRUE`, values: [looking.now] };
   }
   const column = columnOf(field, looking);
-  const tested = testOf(field, operator, value, looking.now);
+  const tested = testOf(fieldOf(field), operator, value, looking.now);
   const { named } = fieldOf(field);
   const onColumn = (expression: string): Sql =>
     named ? oneOf(expression, idsOf(named, operator, value, context.names)) : tested(expression);
@@ -118,8 +119,12 @@ function inTraits(field: Parameters<typeof traitJoin>[0], looking: Looking, inne
 }
 
 /** Builds the SQL test of a value, for any expression. */
-function testOf(field: FieldName, operator: CompareOperator, value: FilterValue, now: Date) {
-  const { kind, ordered, choices } = fieldOf(field);
+export function testOf(
+  { kind, ordered, choices }: FilterField,
+  operator: CompareOperator,
+  value: FilterValue,
+  now: Date,
+) {
   return (expression: string): Sql => {
     if (kind === 'time') {
       const at = timeOf(String(value), now.getTime());
@@ -152,7 +157,13 @@ function choicesWhere(choices: readonly string[], operator: CompareOperator, val
   return choices.filter((_, rank) => tests[operator]?.(rank));
 }
 
-function idsOf(kind: NamedKind, operator: CompareOperator, value: FilterValue, names: KnownNames): string[] {
+/** Ids of what a filter names. */
+export function idsOf(
+  kind: NamedKind,
+  operator: CompareOperator,
+  value: FilterValue,
+  names: Pick<KnownNames, 'idsWhere'>,
+): string[] {
   const wanted = String(value).toLowerCase();
   return names.idsWhere(kind, (text) => {
     const known = text.toLowerCase();
@@ -162,7 +173,7 @@ function idsOf(kind: NamedKind, operator: CompareOperator, value: FilterValue, n
   });
 }
 
-function oneOf(expression: string, values: readonly string[]): Sql {
+export function oneOf(expression: string, values: readonly string[]): Sql {
   return values.length === 0
     ? NEVER
     : { sql: `${expression} IN (${values.map(() => '?').join(',')})`, values };

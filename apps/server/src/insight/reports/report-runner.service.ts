@@ -18,7 +18,7 @@ import { SYSTEM_SENDER } from '../../platform/inside-mail.js';
 import { ReportLines } from './report-lines.service.js';
 import { reportPage, reportTable, reportText, type WrittenReport } from './report-page.js';
 import { ReportEntity, ReportRunEntity } from './report.entity.js';
-import { nextRun, runsBetween } from './schedule.js';
+import { nextRun, runsBetween } from '../../platform/schedule.js';
 
 const SWEEP_MS = 20_000;
 const DAY_MS = 86_400_000;

@@ -24,7 +24,7 @@ import { Answers } from '../../platform/openapi.js';
 import { reportPage, reportTable } from './report-page.js';
 import { ReportRunner } from './report-runner.service.js';
 import { Reports } from './reports.service.js';
-import { nextRuns } from './schedule.js';
+import { nextRuns } from '../../platform/schedule.js';
 
 /** Runs of a schedule that are shown while it is written. */
 const SHOWN_RUNS = 4;

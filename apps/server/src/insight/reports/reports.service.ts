@@ -20,7 +20,7 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { ReportEntity, ReportRunEntity } from './report.entity.js';
 import type { WrittenReport } from './report-page.js';
-import { nextRun } from './schedule.js';
+import { nextRun } from '../../platform/schedule.js';
 
 /** Reports of one organisation: a list that people still read. */
 const MOST_REPORTS = 100;

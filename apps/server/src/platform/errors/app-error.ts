@@ -35,6 +35,7 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   'file-too-large': 413,
   'too-many-files': 413,
   'unknown-agent': 401,
+  'unknown-reader': 401,
   'key-used': 409,
   'from-the-future': 422,
   'empty-movement': 422,

@@ -12,6 +12,10 @@ const identities: Identities = {
     authorization === 'Bearer good'
       ? Promise.resolve({ id: 'a', name: 'Agent' } as never)
       : Promise.reject(new AppError('not-signed-in', 'No agent has this key.')),
+  reader: (authorization, { method, path }) =>
+    authorization === `Bearer ${method} ${path}`
+      ? Promise.resolve({ id: 'r' })
+      : Promise.reject(new AppError('unknown-reader', 'No reader has this key.')),
 };
 
 let server: Server;

@@ -1,5 +1,5 @@
 import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
-import type { Caller, CallingAgent, RequestWithCaller } from '../auth/permit.js';
+import type { Caller, CallingAgent, CallingReader, RequestWithCaller } from '../auth/permit.js';
 import { AppError } from '../errors/app-error.js';
 import { bodyRefusal } from '../errors/body-refusal.js';
 import { isTooDeep } from './json-shape.js';
@@ -16,7 +16,12 @@ const ORDINARY = 256 * 1024;
 const LARGE_AT_ONCE = 200 * 1024 * 1024;
 
 /** Routes that need no account; everything else is refused before its body is read. */
-const OPEN_ROUTES = new Set(['GET /api/health', 'POST /api/session', 'GET /api/intake/schema']);
+const OPEN_ROUTES = new Set([
+  'GET /api/health',
+  'POST /api/session',
+  'GET /api/intake/schema',
+  'POST /api/reader/enrol',
+]);
 
 /** Links of invitations and of questions: what stands behind them is checked where it is used. */
 const BY_LINK = /^(?:GET|POST) \/api\/(?:welcome|questions)\/[\w-]{20,100}$/;
@@ -30,6 +35,10 @@ const isOpen = (request: Request): boolean => {
 export interface Identities {
   caller(token: string): Promise<Caller | null>;
   agent(authorization: string | undefined): Promise<CallingAgent>;
+  reader(
+    authorization: string | undefined,
+    request: { readonly method: string; readonly path: string },
+  ): Promise<CallingReader>;
   readonly cookie: string;
 }
 
@@ -46,12 +55,16 @@ const noStore: RequestHandler = (_request, response, next) => {
   next();
 };
 
-function identify({ caller, agent, cookie }: Identities): RequestHandler {
+function identify({ caller, agent, reader, cookie }: Identities): RequestHandler {
   return (request: RequestWithCaller, response, next) => {
     if (isOpen(request)) return next();
     const known = isForAgents(request)
       ? agent(request.header('authorization')).then((found) => (request.agent = found))
-      : callerOf(request, cookie, caller).then((found) => (request.caller = found));
+      : isForReaders(request)
+        ? reader(request.header('authorization'), { method: request.method, path: pathOf(request) }).then(
+            (found) => (request.reader = found),
+          )
+        : callerOf(request, cookie, caller).then((found) => (request.caller = found));
     known.then(
       () => next(),
       (error: unknown) => refuse(request, response, error),
@@ -82,7 +95,7 @@ function bodies(): RequestHandler {
   let held = 0;
   return (request: RequestWithCaller, response, next) => {
     const handsIn = request.agent !== undefined && pathOf(request) === '/api/intake/movements';
-    const parse = handsIn ? agents : request.agent || request.caller ? signedIn : open;
+    const parse = handsIn ? agents : request.agent || request.reader || request.caller ? signedIn : open;
     const size = Number(request.header('content-length') ?? ORDINARY + 1);
     if (!request.is('application/json') || size <= ORDINARY) return parse(request, response, next);
     const most = handsIn ? AGENT_LIMIT : SIGNED_IN_LIMIT;
@@ -117,6 +130,7 @@ function refuse(request: Request, response: Response, error: unknown): void {
 
 const pathOf = (request: Request): string => (request.originalUrl.split('?')[0] ?? '').replace(/\/+$/, '');
 
+const isForReaders = (request: Request): boolean => pathOf(request).startsWith('/api/reader/');
 const isForAgents = (request: Request): boolean => pathOf(request).startsWith('/api/intake/');
 
 /** Answers a request whose body could not be read; passes every other error on. */

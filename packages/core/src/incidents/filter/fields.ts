@@ -16,9 +16,14 @@ export interface FilterField {
   readonly ordered?: true;
   /** Stored by id: people write the name, the caller finds the ids. */
   readonly named?: 'policy' | 'rule' | 'pattern' | 'label';
-  /** One movement may have several values. */
+  /** One row may have several values. */
   readonly several?: true;
+  /** Searches by what it contains alone: a sealed text, or several fields at once. */
+  readonly onlyContains?: true;
 }
+
+/** The fields that the filters of a list can name. */
+export type FieldTable<Name extends string> = Readonly<Record<Name, FilterField>>;
 
 const words: FilterField = { kind: 'words' };
 const several: FilterField = { kind: 'words', several: true };
@@ -89,7 +94,7 @@ export const FILTER_FIELDS: Readonly<Record<FieldName, FilterField>> = {
   number,
   time: { kind: 'time' },
   /** Found by whole words: titles are sealed. */
-  title: several,
+  title: { ...several, onlyContains: true },
   policy: { kind: 'words', named: 'policy', several: true },
   rule: { kind: 'words', named: 'rule', several: true },
   pattern: { kind: 'words', named: 'pattern', several: true },
@@ -130,7 +135,7 @@ export const FILTER_FIELDS: Readonly<Record<FieldName, FilterField>> = {
   silent: yesNo,
   case: number,
   decided: { kind: 'time' },
-  any: words,
+  any: { ...words, onlyContains: true },
 };
 
 export function fieldOf(name: FieldName): FilterField {
@@ -141,11 +146,12 @@ export function fieldOf(name: FieldName): FilterField {
 export const OPERATORS = ['eq', 'ne', 'co', 'sw', 'ew', 'gt', 'ge', 'lt', 'le', 'pr'] as const;
 export type Operator = (typeof OPERATORS)[number];
 
+/** Operators that make sense for a field of the desk. */
+export const operatorsOf = (name: FieldName): readonly Operator[] => operatorsFor(fieldOf(name));
+
 /** Operators that make sense for a field. */
-export function operatorsOf(name: FieldName): readonly Operator[] {
-  // One box searches several fields at once: it can only contain.
-  if (name === 'any' || name === 'title') return ['co'];
-  const field = fieldOf(name);
+export function operatorsFor(field: FilterField): readonly Operator[] {
+  if (field.onlyContains) return ['co'];
   switch (field.kind) {
     case 'words':
       return ['eq', 'ne', 'co', 'sw', 'ew', 'pr'];

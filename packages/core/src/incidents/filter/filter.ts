@@ -3,20 +3,20 @@ import type { FieldName, Operator } from './fields.js';
 export type CompareOperator = Exclude<Operator, 'pr'>;
 export type FilterValue = string | number | boolean;
 
-/** A condition over incidents, matches or movements: the filter grammar of RFC 7644, section 3.4.2.2. */
-export type Filter =
+/** A condition over the rows of a list, the desk's where no other is named: the filter grammar of RFC 7644, section 3.4.2.2. */
+export type Filter<Name extends string = FieldName> =
   | {
       readonly kind: 'compare';
-      readonly field: FieldName;
+      readonly field: Name;
       readonly operator: CompareOperator;
       readonly value: FilterValue;
     }
-  | { readonly kind: 'present'; readonly field: FieldName }
-  | { readonly kind: 'not'; readonly part: Filter }
-  | { readonly kind: 'and' | 'or'; readonly parts: readonly Filter[] };
+  | { readonly kind: 'present'; readonly field: Name }
+  | { readonly kind: 'not'; readonly part: Filter<Name> }
+  | { readonly kind: 'and' | 'or'; readonly parts: readonly Filter<Name>[] };
 
 /** Holds for everything. */
-export const EVERYTHING: Filter = { kind: 'and', parts: [] };
+export const EVERYTHING: Filter<never> = { kind: 'and', parts: [] };
 
 /** Longest filter line, in characters: a list of 100 addresses fits. */
 export const MAX_FILTER_LENGTH = 6_000;

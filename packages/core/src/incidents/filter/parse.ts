@@ -1,4 +1,12 @@
-import { FIELD_NAMES, type FieldName, fieldOf, type Operator, OPERATORS, operatorsOf } from './fields.js';
+import {
+  type FieldName,
+  type FieldTable,
+  FILTER_FIELDS,
+  type FilterField,
+  type Operator,
+  OPERATORS,
+  operatorsFor,
+} from './fields.js';
 import {
   EVERYTHING,
   type Filter,
@@ -11,8 +19,8 @@ import {
 import { timeOf } from './times.js';
 import { type Token, tokensOf } from './tokens.js';
 
-export type ParsedFilter =
-  | { readonly status: 'read'; readonly filter: Filter }
+export type ParsedFilter<Name extends string = FieldName> =
+  | { readonly status: 'read'; readonly filter: Filter<Name> }
   | { readonly status: 'faulty'; readonly fault: FilterFault };
 
 /**
@@ -20,19 +28,27 @@ export type ParsedFilter =
  * has parts. Keywords and field names may be written in capitals. An empty line holds for everything.
  */
 export function parseFilter(line: string): ParsedFilter {
+  return parseFilterOver(FILTER_FIELDS, line);
+}
+
+/** The same over the fields of another list. */
+export function parseFilterOver<Name extends string>(
+  fields: FieldTable<Name>,
+  line: string,
+): ParsedFilter<Name> {
   if (line.length > MAX_FILTER_LENGTH)
     return faulty({ code: 'too-long', at: MAX_FILTER_LENGTH, length: 1, word: '', expected: [] });
   const tokens = tokensOf(line);
   if (tokens.length === 0) return { status: 'read', filter: EVERYTHING };
   try {
-    return { status: 'read', filter: new Reader(tokens, line.length).whole() };
+    return { status: 'read', filter: new Reader(fields, tokens, line.length).whole() };
   } catch (error) {
     if (error instanceof Faulty) return faulty(error.fault);
     throw error;
   }
 }
 
-const faulty = (fault: FilterFault): ParsedFilter => ({ status: 'faulty', fault });
+const faulty = (fault: FilterFault): ParsedFilter<never> => ({ status: 'faulty', fault });
 
 /** Carries a fault out of the recursion; never leaves this file. */
 class Faulty extends Error {
@@ -42,38 +58,39 @@ class Faulty extends Error {
 }
 
 /** Reads tokens by recursive descent: `or` binds weakest, then `and`, then `not` and parentheses. */
-class Reader {
+class Reader<Name extends string> {
   private at = 0;
   private terms = 0;
 
   constructor(
+    private readonly fields: FieldTable<Name>,
     private readonly tokens: readonly Token[],
     private readonly end: number,
   ) {}
 
-  whole(): Filter {
+  whole(): Filter<Name> {
     const filter = this.or(0);
     const rest = this.tokens[this.at];
     if (rest) this.fail('joiner-expected', rest, ['and', 'or']);
     return filter;
   }
 
-  private or(depth: number): Filter {
+  private or(depth: number): Filter<Name> {
     return this.joined('or', () => this.and(depth));
   }
 
-  private and(depth: number): Filter {
+  private and(depth: number): Filter<Name> {
     return this.joined('and', () => this.one(depth));
   }
 
-  private joined(kind: 'and' | 'or', next: () => Filter): Filter {
+  private joined(kind: 'and' | 'or', next: () => Filter<Name>): Filter<Name> {
     const parts = [next()];
     while (this.keyword(kind)) parts.push(next());
     const [only] = parts;
     return parts.length === 1 && only ? only : { kind, parts };
   }
 
-  private one(depth: number): Filter {
+  private one(depth: number): Filter<Name> {
     const token = this.tokens[this.at];
     if (depth > MAX_FILTER_DEPTH) this.fail('too-deep', token, []);
     if (this.keyword('not')) {
@@ -84,7 +101,7 @@ class Reader {
     return token?.kind === 'open' ? this.inParentheses(depth) : this.comparison();
   }
 
-  private inParentheses(depth: number): Filter {
+  private inParentheses(depth: number): Filter<Name> {
     const open = this.tokens[this.at];
     this.at += 1;
     const inner = this.or(depth + 1);
@@ -97,38 +114,40 @@ class Reader {
     return inner;
   }
 
-  private comparison(): Filter {
+  private comparison(): Filter<Name> {
     this.terms += 1;
     const named = this.tokens[this.at];
     if (this.terms > MAX_FILTER_TERMS) this.fail('too-many-terms', named, []);
     if (named?.kind !== 'word') this.fail('field-expected', named, []);
-    const field = FIELD_NAMES.find((known) => known.toLowerCase() === named?.text.toLowerCase());
-    if (!field) return this.fail('unknown-field', named, nearest(named?.text ?? ''));
+    const field = namesOf(this.fields).find((known) => known.toLowerCase() === named?.text.toLowerCase());
+    if (!field) return this.fail('unknown-field', named, nearest(namesOf(this.fields), named?.text ?? ''));
     this.at += 1;
     const operator = this.operator(field);
     if (operator === 'pr') return { kind: 'present', field };
     return { kind: 'compare', field, operator, value: this.value(field) };
   }
 
-  private operator(field: FieldName): Operator {
+  private operator(field: Name): Operator {
     const token = this.tokens[this.at];
     const operator = OPERATORS.find((known) => known === token?.text.toLowerCase());
-    if (!operator) return this.fail('operator-expected', token, operatorsOf(field));
-    if (!operatorsOf(field).includes(operator))
-      this.fail('operator-not-for-field', token, operatorsOf(field));
+    if (!operator) return this.fail('operator-expected', token, operatorsFor(this.fields[field]));
+    if (!operatorsFor(this.fields[field]).includes(operator))
+      this.fail('operator-not-for-field', token, operatorsFor(this.fields[field]));
     this.at += 1;
     return operator;
   }
 
-  private value(field: FieldName): FilterValue {
+  private value(field: Name): FilterValue {
     const token = this.tokens[this.at];
     if (token?.kind === 'broken-text') this.fail('unclosed-text', token, ['"']);
     const value = token && this.literal(token);
-    if (value === undefined || !token) return this.fail('value-expected', token, [example(field)]);
-    const { kind, choices } = fieldOf(field);
+    if (value === undefined || !token)
+      return this.fail('value-expected', token, [example(this.fields[field])]);
+    const { kind, choices } = this.fields[field];
     const right = typeof value === (kind === 'number' ? 'number' : kind === 'yes-no' ? 'boolean' : 'string');
-    if (!right) this.fail('wrong-kind', token, [example(field)]);
-    if (kind === 'time' && timeOf(String(value), 0) === null) this.fail('bad-time', token, [example(field)]);
+    if (!right) this.fail('wrong-kind', token, [example(this.fields[field])]);
+    if (kind === 'time' && timeOf(String(value), 0) === null)
+      this.fail('bad-time', token, [example(this.fields[field])]);
     const chosen = choices?.find((known) => known === String(value).toLowerCase());
     if (choices && !chosen) this.fail('unknown-choice', token, choices);
     this.at += 1;
@@ -165,17 +184,19 @@ class Reader {
 }
 
 /** A value that a field would take. */
-function example(name: FieldName): string {
-  const { kind, choices } = fieldOf(name);
+function example({ kind, choices }: FilterField): string {
   if (choices) return `"${choices[0] ?? ''}"`;
   return { words: '"…"', number: '12', time: '"10 days ago"', 'yes-no': 'true', choice: '"…"' }[kind];
 }
 
 /** Fields that begin like a word, or contain it. */
-function nearest(word: string): string[] {
+function nearest(names: readonly string[], word: string): string[] {
   const folded = word.toLowerCase();
-  const alike = FIELD_NAMES.filter(
+  const alike = names.filter(
     (name) => name.toLowerCase().startsWith(folded.slice(0, 3)) || folded.startsWith(name.toLowerCase()),
   );
   return alike.slice(0, 5);
 }
+
+const namesOf = <Name extends string>(fields: FieldTable<Name>): readonly Name[] =>
+  Object.keys(fields) as Name[];

@@ -2,7 +2,7 @@ import type { FieldName } from './fields.js';
 import { EVERYTHING, type Filter, type FilterValue } from './filter.js';
 
 /** The line of a filter. Reading it again gives the same filter. */
-export function printFilter(filter: Filter): string {
+export function printFilter(filter: Filter<string>): string {
   switch (filter.kind) {
     case 'compare':
       return `${filter.field} ${filter.operator} ${JSON.stringify(filter.value)}`;
@@ -21,7 +21,7 @@ export function printFilter(filter: Filter): string {
   }
 }
 
-const isJoined = (filter: Filter): boolean => filter.kind === 'or' || filter.kind === 'and';
+const isJoined = (filter: Filter<string>): boolean => filter.kind === 'or' || filter.kind === 'and';
 
 /** What all must hold: the parts that stand beside each other as chips. */
 export function conjunctsOf(filter: Filter): readonly Filter[] {

@@ -1,7 +1,7 @@
 import type { ScheduleRequest } from '@lantern/contracts';
 import { instantOf, localDay } from '@lantern/core/shared';
 import rrule from 'rrule';
-import { AppError } from '../../platform/errors/app-error.js';
+import { AppError } from './errors/app-error.js';
 
 const { RRule } = rrule;
 const DAY_MS = 86_400_000;

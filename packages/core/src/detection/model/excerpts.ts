@@ -1,4 +1,6 @@
-import type { Evidence, Finding } from '@lantern/core/detection';
+import type { Evidence } from './evidence.js';
+import type { Finding } from './finding.js';
+import { mask } from './mask.js';
 
 /** Characters of context on either side of a finding: two lines of prose. */
 const CONTEXT = 120;
@@ -120,4 +122,42 @@ function newlines(text: string, from: number, to: number): number {
   let found = 0;
   for (let at = text.indexOf('\n', from); at !== -1 && at < to; at = text.indexOf('\n', at + 1)) found += 1;
   return found;
+}
+
+/** A stretch of an excerpt, with the finding that stands there or none. */
+export interface CutPiece {
+  readonly text: string;
+  readonly mark: ExcerptMark | null;
+}
+
+/** Cuts an excerpt at its marks. Where marks share characters, the earlier one shows and the rest of the later one follows. */
+export function cutAtMarks({ text, marks }: Pick<Excerpt, 'text' | 'marks'>): CutPiece[] {
+  const pieces: CutPiece[] = [];
+  let at = 0;
+  for (const mark of [...marks].sort((left, right) => left.start - right.start || right.end - left.end)) {
+    const start = Math.max(mark.start, at);
+    if (start >= mark.end) continue;
+    if (start > at) pieces.push({ text: text.slice(at, start), mark: null });
+    pieces.push({ text: text.slice(start, mark.end), mark });
+    at = mark.end;
+  }
+  if (at < text.length) pieces.push({ text: text.slice(at), mark: null });
+  return pieces;
+}
+
+/** An excerpt with every value masked, for whoever may never see them: marks stand in offsets of the masked text. */
+export function maskedExcerpt(excerpt: Excerpt): {
+  readonly line: number;
+  readonly text: string;
+  readonly marks: readonly Pick<ExcerptMark, 'start' | 'end' | 'pattern' | 'certainty'>[];
+} {
+  let text = '';
+  const marks = cutAtMarks(excerpt).flatMap((piece) => {
+    const start = text.length;
+    text += piece.mark ? mask(piece.text) : piece.text;
+    if (!piece.mark) return [];
+    const { pattern, certainty } = piece.mark;
+    return [{ start, end: text.length, pattern, certainty }];
+  });
+  return { line: excerpt.line, text, marks };
 }

@@ -1,4 +1,5 @@
-import { compileScanner, READY_PATTERNS } from '@lantern/core/detection';
+import { READY_PATTERNS } from '../library/index.js';
+import { compileScanner } from '../scan/scanner.js';
 import { excerptsOf } from './excerpts.js';
 
 const scanner = compileScanner(READY_PATTERNS);

@@ -1,0 +1,142 @@
+import { access, constants } from 'node:fs/promises';
+import { availableParallelism, hostname, release, type } from 'node:os';
+import { join, resolve } from 'node:path';
+import { parseArgs } from 'node:util';
+import type { ReaderRight } from '@lantern/contracts';
+import { identityIn, keepIdentity, makeKeys, publicKeys } from './identity.js';
+import { keepReading, READER_VERSION } from './reader.js';
+import { enrol, Refused } from './workbench.js';
+
+const HELP = `Reads places near the data and hands in what it found; content stays where it is.
+
+  npm run -s reader -- enrol --address URL --code CODE [--name NAME] [--data FOLDER] [--may-read FOLDER ...]
+      Enrols this machine once. The code comes from the workbench (Discovery, Readers) and lives 15 minutes.
+      Only folders named by --may-read can be opened later, whoever asks.
+  npm run -s reader -- run [--data FOLDER] [--processes N]
+      Works until it is stopped.
+  npm run -s reader -- show [--data FOLDER]
+      Says who this reader is, and what it may read and change.`;
+
+const WRONG_USAGE = 2;
+const DEFAULT_DATA = join(process.cwd(), '.reader');
+const MOST_PROCESSES = 8;
+
+function say(line: string): void {
+  process.stdout.write(`${line}\n`);
+}
+
+function fail(line: string, code = 1): void {
+  process.stderr.write(`${line}\n`);
+  process.exitCode = code;
+}
+
+/** What this account may do with each folder, found by asking the system. */
+async function rightsOf(folders: readonly string[]): Promise<ReaderRight[]> {
+  const may = (path: string, mode: number): Promise<boolean> =>
+    access(path, mode).then(
+      () => true,
+      () => false,
+    );
+  const rights: ReaderRight[] = [];
+  for (const folder of folders) {
+    const path = resolve(folder);
+    const reads = await may(path, constants.R_OK | constants.X_OK);
+    rights.push({ code: reads ? 'reads' : 'reads-not', path });
+    rights.push({ code: (await may(path, constants.W_OK)) ? 'writes' : 'writes-not', path });
+  }
+  return rights;
+}
+
+interface Choices {
+  readonly address?: string;
+  readonly code?: string;
+  readonly name?: string;
+  readonly data: string;
+  readonly allowed: readonly string[];
+}
+
+async function enrolHere({ address, code, name = hostname(), data, allowed }: Choices): Promise<void> {
+  if (!address || !code) return fail(`enrol needs --address and --code.\n\n${HELP}`, WRONG_USAGE);
+  if (identityIn(data)) return fail(`${data} holds a reader already. Choose another folder with --data.`);
+  const keys = makeKeys();
+  const rights = await rightsOf(allowed);
+  const platform = `${type()} ${release()}`.slice(0, 120);
+  const enrolled = await enrol(address, {
+    ...{ code, name: name.slice(0, 120), platform, version: READER_VERSION, keys: publicKeys(keys), rights },
+  });
+  keepIdentity(data, {
+    ...{ id: enrolled.id, name: enrolled.name, address, allowed: allowed.map((path) => resolve(path)), keys },
+    keyEndsAt: enrolled.keyEndsAt,
+  });
+  say(`Enrolled as "${enrolled.name}" in the group "${enrolled.group}".`);
+  tellRights(rights);
+}
+
+function tellRights(rights: readonly ReaderRight[]): void {
+  if (rights.length === 0) say('No folder of this machine may be opened: none was named by --may-read.');
+  const words: Readonly<Record<ReaderRight['code'], string>> = {
+    ...{ reads: 'may be read', 'reads-not': 'cannot be read by this account', writes: 'may be changed' },
+    ...{
+      'writes-not': 'cannot be changed: no labels, no quarantine',
+      'recognises-text': '',
+      'recognises-not': '',
+    },
+  };
+  for (const { code, path } of rights) say(`  ${path} ${words[code]}`);
+}
+
+async function runHere(data: string, processes: number): Promise<void> {
+  const identity = identityIn(data);
+  if (!identity) return fail(`No reader is enrolled in ${data}. Enrol it first.\n\n${HELP}`, WRONG_USAGE);
+  const stop = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => stop.abort());
+  if (process.connected) process.once('disconnect', () => stop.abort());
+  say(`"${identity.name}" asks ${identity.address} for work.`);
+  await keepReading(identity, { folder: data, processes, signal: stop.signal, say });
+}
+
+async function main(): Promise<void> {
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: {
+      address: { type: 'string' },
+      code: { type: 'string' },
+      name: { type: 'string' },
+      data: { type: 'string', default: DEFAULT_DATA },
+      'may-read': { type: 'string', multiple: true, default: [] },
+      processes: { type: 'string' },
+      help: { type: 'boolean', short: 'h', default: false },
+    },
+  });
+  const [command] = positionals;
+  const data = resolve(values.data);
+  if (values.help) return say(HELP);
+  if (command === 'enrol') return enrolHere({ ...values, data, allowed: values['may-read'] });
+  if (command === 'run') {
+    const most = Math.min(MOST_PROCESSES, availableParallelism());
+    const wanted = Number(values.processes ?? most);
+    if (!Number.isInteger(wanted) || wanted < 1 || wanted > MOST_PROCESSES)
+      return fail(`--processes takes a number from 1 to ${MOST_PROCESSES}.`, WRONG_USAGE);
+    return runHere(data, wanted);
+  }
+  if (command === 'show') {
+    const identity = identityIn(data);
+    if (!identity) return fail(`No reader is enrolled in ${data}.`);
+    say(`"${identity.name}" of ${identity.address}; its keys live until ${identity.keyEndsAt}.`);
+    return tellRights(await rightsOf(identity.allowed));
+  }
+  fail(`"${command ?? ''}" is no command.\n\n${HELP}`, WRONG_USAGE);
+}
+
+process.umask(0o077);
+try {
+  await main();
+} catch (error) {
+  const known = error instanceof Refused || (error instanceof TypeError && error.message === 'fetch failed');
+  const isUsage = (error as { code?: string }).code?.startsWith('ERR_PARSE_ARGS');
+  if (isUsage) fail(`${(error as Error).message}\n\n${HELP}`, WRONG_USAGE);
+  else if (known)
+    fail(error instanceof Refused ? error.message : 'The workbench does not answer at this address.');
+  else throw error;
+}
+process.exit();

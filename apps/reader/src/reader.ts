@@ -1,0 +1,298 @@
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import {
+  type ActedResult,
+  LONGEST_WAIT_SECONDS,
+  MAX_LISTED_AT_ONCE,
+  type ReadResult,
+  type Work,
+  type WorkAnswer,
+} from '@lantern/contracts';
+import { pathFits } from '@lantern/core/discovery';
+import type { Label } from '@lantern/core/labels';
+import { type Identity, keepIdentity, makeKeys, openSecret, publicKeys } from './identity.js';
+import { Pace } from './pace.js';
+import type { ReadingData } from './reading/read-tasks.js';
+import { ReadingPool, unreadable } from './reading/reading-pool.js';
+import { FolderStore, putBack, quarantine } from './stores/folder.js';
+import { openStore } from './stores/open-store.js';
+import { type OpenStore, StoreFault, type StoreItem } from './stores/store.js';
+import { Refused, Workbench } from './workbench.js';
+
+export const READER_VERSION = '1';
+/** Results are handed in together, some at a time: a stop loses little. */
+const RESULTS_AT_ONCE = 25;
+/** A check counts for so long; a large place is told as "at least". */
+const CHECK_WITHIN_MS = 20_000;
+/** Keys are renewed when less of their life is left than this. */
+const RENEW_BEFORE_MS = 45 * 86_400_000;
+
+interface Revision extends ReadingData {
+  readonly revision: number | null;
+  readonly notHere: readonly string[];
+}
+
+export interface ReaderOptions {
+  /** Where its identity and what it put into quarantine lies. */
+  readonly folder: string;
+  readonly processes: number;
+  readonly signal: AbortSignal;
+  readonly say: (line: string) => void;
+}
+
+/** Takes work from the workbench, reads where the data lies, and hands in what it found. */
+export class Reader {
+  private readonly workbench: Workbench;
+  private readonly pace = new Pace({ processor: null, bytesPerSecond: null, itemsPerSecond: null });
+  private pool: ReadingPool | null = null;
+  private held: Revision | null = null;
+  private trouble: string | null = null;
+  private isFresh = true;
+
+  constructor(
+    private identity: Identity,
+    private readonly options: ReaderOptions,
+  ) {
+    this.workbench = new Workbench(
+      () => this.identity,
+      options.signal,
+      (trouble) => {
+        if (trouble) options.say(trouble);
+      },
+    );
+  }
+
+  /** Works until it is stopped, or withdrawn. */
+  async run(): Promise<void> {
+    const { signal, say } = this.options;
+    try {
+      while (!signal.aborted) await this.step();
+    } catch (error) {
+      if (signal.aborted) return;
+      if (error instanceof Refused && error.status === 401) say(error.message);
+      throw error;
+    } finally {
+      this.pool?.close();
+    }
+  }
+
+  private async step(): Promise<void> {
+    const answer = await this.workbench.post<WorkAnswer>('work', {
+      wait: LONGEST_WAIT_SECONDS,
+      ...(this.isFresh ? { isFresh: true } : {}),
+      revision: this.held?.revision ?? null,
+      version: READER_VERSION,
+      used: this.pace.used(Math.round(process.memoryUsage().rss / 1_048_576)),
+      trouble: this.trouble,
+      notLookedFor: this.held?.notHere ?? [],
+    });
+    this.isFresh = false;
+    this.pace.promise(answer.cost);
+    await this.renewInTime(answer.keyEndsAt);
+    if (answer.revision !== (this.held?.revision ?? null) || !this.pool) await this.takeRevision();
+    if (answer.work) await this.carryOut(answer.work);
+  }
+
+  private async takeRevision(): Promise<void> {
+    const found = await this.workbench.get<
+      Pick<Revision, 'revision' | 'own' | 'wanted' | 'notHere'> & {
+        readonly labels: { readonly labels: readonly Label[]; readonly automatic: Revision['automatic'] };
+      }
+    >('patterns');
+    this.held = { ...found, labels: found.labels.labels, automatic: found.labels.automatic };
+    const { own, wanted, labels, automatic } = this.held;
+    this.pool?.close();
+    this.pool = new ReadingPool({ own, wanted, labels, automatic }, this.options.processes);
+  }
+
+  /** New keys in the second half of their life: a reader that runs never needs a hand. */
+  private async renewInTime(keyEndsAt: string): Promise<void> {
+    if (Date.parse(keyEndsAt) - Date.now() > RENEW_BEFORE_MS) return;
+    const keys = makeKeys();
+    const answer = await this.workbench.post<{ readonly keyEndsAt: string }>('keys', {
+      keys: publicKeys(keys),
+    });
+    this.identity = { ...this.identity, keys, keyEndsAt: answer.keyEndsAt };
+    keepIdentity(this.options.folder, this.identity);
+  }
+
+  private async carryOut(work: Work): Promise<void> {
+    this.options.say(`${WORDS[work.kind]} ${work.place.name}`);
+    let store: OpenStore | null = null;
+    try {
+      store = await this.open(work);
+      await this.carryOutIn(store, work);
+      this.trouble = null;
+    } catch (error) {
+      if (this.options.signal.aborted) throw error;
+      // Stopped, or given to another reader meanwhile: dropped.
+      if (error instanceof Refused && error.status === 409) return;
+      if (error instanceof Refused) throw error;
+      const problem = error instanceof StoreFault ? error.problem : 'failed';
+      this.trouble = `${work.place.name}: ${problem}`.slice(0, 300);
+      this.options.say(this.trouble);
+      await this.report(work, 'failed', { problem });
+    } finally {
+      await store?.close().catch(() => undefined);
+    }
+  }
+
+  private carryOutIn(store: OpenStore, work: Work): Promise<void> {
+    switch (work.kind) {
+      case 'check':
+        return this.check(store, work);
+      case 'list':
+        return this.list(store, work);
+      case 'read':
+        return this.read(store, work);
+      case 'act':
+        return this.act(store, work);
+    }
+  }
+
+  private async open({ place }: Work): Promise<OpenStore> {
+    const { store, address, secret } = place;
+    return openStore({
+      ...{ store, address, allowed: this.identity.allowed },
+      secret: secret === null ? null : await openSecret(this.identity.keys, secret),
+    });
+  }
+
+  private async check(store: OpenStore, work: Work): Promise<void> {
+    const until = Date.now() + CHECK_WITHIN_MS;
+    const sums = { items: 0, bytes: 0, atLeast: false };
+    for await (const item of store.list(() => false)) {
+      sums.items += 1;
+      sums.bytes += item.bytes;
+      sums.atLeast = Date.now() > until;
+      if (sums.atLeast) break;
+    }
+    await this.report(work, 'checked', sums);
+  }
+
+  private async list(store: OpenStore, work: Extract<Work, { kind: 'list' }>): Promise<void> {
+    let page: StoreItem[] = [];
+    const skips = (folder: string): boolean => work.scope.leaveOut.some((line) => pathFits(line, folder));
+    for await (const item of store.list(skips)) {
+      page.push(item);
+      if (page.length < MAX_LISTED_AT_ONCE) continue;
+      await this.report(work, 'listed', { items: page, isLast: false });
+      page = [];
+    }
+    await this.report(work, 'listed', { items: page, isLast: true });
+  }
+
+  private async read(store: OpenStore, work: Extract<Work, { kind: 'read' }>): Promise<void> {
+    const waiting = [...work.items];
+    let results: ReadResult[] = [];
+    const one = async (): Promise<void> => {
+      for (let item = waiting.shift(); item; item = waiting.shift()) {
+        await this.pace.rest(this.options.signal);
+        const result = await this.readItem(store, work, item);
+        results.push(result);
+        if (results.length < RESULTS_AT_ONCE || waiting.length === 0) continue;
+        const full = results;
+        results = [];
+        await this.report(work, 'read', { results: full, isLast: false });
+      }
+    };
+    // Only a folder can be opened by several processes at once; a mailbox or database is one connection.
+    const lanes = store instanceof FolderStore ? this.options.processes : 1;
+    await Promise.all(Array.from({ length: lanes }, one));
+    await this.report(work, 'read', { results, isLast: true });
+  }
+
+  private async readItem(
+    store: OpenStore,
+    { place, step }: Extract<Work, { kind: 'read' }>,
+    { id, path }: { readonly id: string; readonly path: string },
+  ): Promise<ReadResult> {
+    const content = await store.content(path);
+    if (content.kind === 'gone') return unreadable(id, 'gone');
+    if (content.kind === 'unreadable') return unreadable(id, content.reason);
+    if (!this.pool) return unreadable(id, 'failed');
+    const { result, processor } = await this.pool.read({
+      ...{ id, path, content, labels: step === 'label' },
+      place: {
+        name: place.name,
+        owner: place.owner,
+        isOutside: place.reach === 'outside' || place.reach === 'anybody-with-link',
+      },
+    });
+    this.pace.add({ bytes: result.bytes, processor });
+    return result;
+  }
+
+  private async act(store: OpenStore, work: Extract<Work, { kind: 'act' }>): Promise<void> {
+    if (!(store instanceof FolderStore)) throw new StoreFault('not-allowed');
+    const results: ActedResult[] = [];
+    for (const { id, path } of work.items) {
+      const reason = await this.actOn(store, work, { id, path }).catch((error: NodeJS.ErrnoException) =>
+        error instanceof StoreFault ? error.problem : (error.code ?? 'failed').toLowerCase(),
+      );
+      results.push({ id, done: reason === null, reason });
+    }
+    await this.report(work, 'acted', { results });
+  }
+
+  /** Null where it was done, otherwise why not. */
+  private async actOn(
+    store: FolderStore,
+    work: Extract<Work, { kind: 'act' }>,
+    { id, path }: { readonly id: string; readonly path: string },
+  ): Promise<string | null> {
+    const whole = store.pathOf(path);
+    const kept = join(this.options.folder, 'quarantine', work.place.id, id);
+    switch (work.act) {
+      case 'label': {
+        const label = this.held?.labels.find((each) => each.id === work.label?.id);
+        if (!label || !this.pool) return 'no-such-label';
+        return this.pool.label({ path: whole, owner: work.place.owner, label, by: work.by });
+      }
+      case 'quarantine':
+        await quarantine(whole, kept, noteFor(work));
+        return null;
+      case 'put-back': {
+        const done = await putBack(kept, whole);
+        return done === 'done' ? null : done === 'taken' ? 'something-stands-there' : 'not-here';
+      }
+    }
+  }
+
+  private report(work: Work, what: string, body: unknown): Promise<void> {
+    return this.workbench.post(`parts/${work.id}/${what}`, body);
+  }
+}
+
+const WORDS: Readonly<Record<Work['kind'], string>> = {
+  check: 'Checking',
+  list: 'Listing',
+  read: 'Reading from',
+  act: 'Changing items in',
+};
+
+function noteFor({ by, place }: Extract<Work, { kind: 'act' }>): string {
+  return [
+    'This file was put into quarantine, because of what it holds.',
+    `Put there by: ${by}`,
+    `Ask about it: ${place.owner || 'the data security desk'}`,
+    'It can be put back. Nothing was deleted.',
+    '',
+  ].join('\n');
+}
+
+/** Keeps a reader running: a fault of its own is told, and it goes on after a pause. */
+export async function keepReading(identity: Identity, options: ReaderOptions): Promise<void> {
+  while (!options.signal.aborted) {
+    try {
+      await new Reader(identity, options).run();
+    } catch (error) {
+      if (options.signal.aborted) return;
+      if (error instanceof Refused && error.status === 401) throw error;
+      options.say(
+        `Something failed (${error instanceof Error ? error.name : 'unknown'}). Going on in 5 seconds.`,
+      );
+      await wait(5_000, undefined, { signal: options.signal }).catch(() => undefined);
+    }
+  }
+}

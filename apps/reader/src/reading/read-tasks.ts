@@ -1,0 +1,231 @@
+import { createHash } from 'node:crypto';
+import type { ReadExcerpt, ReadResult } from '@lantern/contracts';
+import {
+  compileScanner,
+  ExcerptQuota,
+  excerptsOf,
+  type Finding,
+  isEverywhere,
+  maskedExcerpt,
+  type OwnPattern,
+  patternSet,
+  type Scanner,
+} from '@lantern/core/detection';
+import { type Automatic, type Label, labelByRules, printedMarks } from '@lantern/core/labels';
+import {
+  bytesOnDisk,
+  type FileLabel,
+  fileFacts,
+  labelOnDisk,
+  labelsOnDisk,
+  readFile,
+  readFileLabels,
+  type ReadPart,
+} from '@lantern/files';
+import type { TaskModule } from '@lantern/processes';
+import type { StoreContent } from '../stores/store.js';
+
+/** What the processes of a reader know: the published revision. */
+export interface ReadingData {
+  readonly own: readonly OwnPattern[];
+  readonly wanted: readonly string[];
+  readonly labels: readonly Label[];
+  readonly automatic: readonly Automatic[];
+}
+
+export interface ReadTask {
+  readonly id: string;
+  /** Path below its place. */
+  readonly path: string;
+  readonly content: Extract<StoreContent, { kind: 'path' | 'bytes' }>;
+  readonly place: { readonly name: string; readonly owner: string; readonly isOutside: boolean };
+  /** Sets the label that rules call for, where the item lies on this machine. */
+  readonly labels: boolean;
+}
+
+/** A result, and the processor time it took in milliseconds. */
+export interface TimedResult {
+  readonly result: ReadResult;
+  readonly processor: number;
+}
+
+export interface LabelTask {
+  readonly path: string;
+  readonly owner: string;
+  readonly label: Label;
+  readonly by: string;
+}
+
+/** Excerpts of one item that leave its machine. */
+const MOST_EXCERPTS = 40;
+const MOST_BROKEN = 100;
+/** Longest excerpt that leaves, in UTF-16 units. */
+const LONGEST_EXCERPT = 3_000;
+
+let given: ReadingData | undefined;
+let scanner: Scanner | undefined;
+let wanted: ReadonlySet<string> = new Set();
+
+export function prepare(data: ReadingData): void {
+  given = data;
+  wanted = new Set(data.wanted);
+  scanner = compileScanner(patternSet(data.own));
+}
+
+async function read(task: ReadTask): Promise<TimedResult> {
+  const before = process.cpuUsage();
+  const result = await resultOf(task);
+  const { user, system } = process.cpuUsage(before);
+  return { result, processor: (user + system) / 1_000 };
+}
+
+async function resultOf(task: ReadTask): Promise<ReadResult> {
+  if (!given || !scanner) throw new Error('This process was given no patterns');
+  const { content } = task;
+  const bytes = content.kind === 'path' ? await bytesOnDisk(content.path) : content.bytes;
+  const own = await ownLabel(content, bytes);
+  const parts = await readFile({ name: content.kind === 'path' ? task.path : content.name, bytes });
+  const readable = parts.flatMap((part) => (part.status === 'read' ? [part] : []));
+  const broken = parts.flatMap((part) =>
+    part.status === 'unreadable'
+      ? [{ path: part.path.slice(1).join(' › ').slice(0, 1_000), reason: part.reason }]
+      : [],
+  );
+  const base = {
+    ...{ id: task.id, digest: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length },
+    label: own && { id: own.id, name: own.name, rank: own.rank },
+    unreadableParts: broken.slice(0, MOST_BROKEN),
+  };
+  if (readable.length === 0 && broken[0])
+    return {
+      ...base,
+      ...{ status: 'unreadable', reason: broken[0].reason, characters: 0, found: [], excerpts: [] },
+      ...{ suggested: null, labelled: false, refusal: null },
+    };
+  const quota = new ExcerptQuota();
+  const scanned = readable.map((part) => scannedPart(part, scanner as Scanner, quota));
+  const findings = scanned.flatMap((part) => part.findings);
+  const suggested = suggestionFor(task, { findings, bytes, own });
+  const done =
+    suggested?.acts && task.labels && content.kind === 'path'
+      ? await setLabel(content.path, task, suggested)
+      : null;
+  return {
+    ...base,
+    ...{ status: 'read', reason: null },
+    characters: readable.reduce((sum, { text }) => sum + text.length, 0),
+    found: countedByPattern(findings.filter(counts)),
+    excerpts: scanned.flatMap(({ excerpts }) => excerpts).slice(0, MOST_EXCERPTS),
+    ...labelAfter(base.label, done === null ? null : suggested, done?.status),
+    suggested: suggested?.label.id ?? null,
+    refusal: done?.status === 'refused' ? done.reason : null,
+  };
+}
+
+/** The label that an item carries after the run, and whether the run set it. */
+function labelAfter(
+  before: ReadResult['label'],
+  suggested: Suggestion | null,
+  status: 'written' | 'beside' | 'unchanged' | 'refused' | undefined,
+): Pick<ReadResult, 'label' | 'labelled'> {
+  if (!suggested || (status !== 'written' && status !== 'beside')) return { label: before, labelled: false };
+  const { id, name, rank } = suggested.label;
+  return { label: { id, name, rank }, labelled: true };
+}
+
+/** Findings that stand in nearly every text count only where a rule asks for them. */
+const counts = ({ pattern }: Finding): boolean => wanted.has(pattern) || !isEverywhere(pattern);
+
+function scannedPart(
+  part: ReadPart & { status: 'read' },
+  scan: Scanner,
+  quota: ExcerptQuota,
+): { readonly findings: readonly Finding[]; readonly excerpts: readonly ReadExcerpt[] } {
+  const { findings } = scan.scan(part.text);
+  const cut = excerptsOf(part.text, findings, {
+    wanted: (pattern) => wanted.has(pattern) || !isEverywhere(pattern),
+    quota,
+  });
+  const name = part.path.slice(1).join(' › ').slice(0, 1_000);
+  return {
+    findings,
+    excerpts: cut.excerpts
+      .map((excerpt) => ({ part: name, ...maskedExcerpt(excerpt) }))
+      .filter(({ text }) => text.length <= LONGEST_EXCERPT),
+  };
+}
+
+function countedByPattern(findings: readonly Finding[]): ReadResult['found'] {
+  const found = new Map<string, { count: number; certainty: number }>();
+  for (const { pattern, certainty } of findings) {
+    const known = found.get(pattern) ?? { count: 0, certainty: 0 };
+    found.set(pattern, { count: known.count + 1, certainty: Math.max(known.certainty, certainty) });
+  }
+  return [...found].map(([pattern, sum]) => ({ pattern, ...sum }));
+}
+
+async function ownLabel(content: ReadTask['content'], bytes: Uint8Array): Promise<FileLabel | null> {
+  try {
+    const labels =
+      content.kind === 'path'
+        ? await labelsOnDisk(content.path, bytes)
+        : await readFileLabels({ name: content.name, bytes });
+    return labels.own;
+  } catch {
+    return null;
+  }
+}
+
+interface Suggestion {
+  readonly label: Label;
+  /** A rule that only suggests leaves the label to people. */
+  readonly acts: boolean;
+  readonly rule: Automatic | undefined;
+}
+
+function suggestionFor(
+  task: ReadTask,
+  { findings, bytes, own }: { findings: readonly Finding[]; bytes: Uint8Array; own: FileLabel | null },
+): Suggestion | null {
+  const { labels = [], automatic = [] } = given ?? {};
+  const inside = task.path.includes('/') ? task.path.slice(0, task.path.lastIndexOf('/')) : '';
+  const result = labelByRules(
+    automatic,
+    {
+      ...{ findings, kind: fileFacts(task.path, bytes).kind, owner: task.place.owner },
+      place: inside ? `${task.place.name}/${inside}` : task.place.name,
+      sharedOutside: task.place.isOutside,
+      carries: own && { label: own.id as Label['id'], how: own.how },
+    },
+    labels,
+  );
+  const label = labels.find(({ id }) => id === result.label);
+  const called = ['labelled', 'suggested', 'raised', 'lowered'].includes(result.outcome);
+  return label && called
+    ? { label, acts: result.outcome !== 'suggested', rule: automatic.find(({ id }) => id === result.rule) }
+    : null;
+}
+
+function setLabel(path: string, { place }: ReadTask, { label, rule }: Suggestion) {
+  return labelled(path, { owner: place.owner, label, by: rule?.name ?? '' });
+}
+
+function labelled(path: string, { owner, label, by }: Omit<LabelTask, 'path'>) {
+  const at = Date.now();
+  return labelOnDisk(path, {
+    label: {
+      ...{ id: label.id, name: label.name, rank: label.rank, setBy: by },
+      ...{ setAt: new Date(at).toISOString(), how: 'automatically' },
+    },
+    marks: printedMarks(label, { owner, setter: by, at, how: 'automatically' }),
+  });
+}
+
+/** All work on bytes that strangers made: in processes of their own, so that a bad one ends nothing else. */
+export const tasks = {
+  read,
+  label: async ({ path, ...task }: LabelTask): Promise<string | null> => {
+    const done = await labelled(path, task);
+    return done.status === 'refused' ? done.reason : null;
+  },
+} satisfies TaskModule['tasks'];

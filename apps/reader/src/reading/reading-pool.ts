@@ -1,0 +1,71 @@
+import type { ReadResult } from '@lantern/contracts';
+import { type FaultReason, ProcessPool } from '@lantern/processes';
+import type { LabelTask, ReadingData, ReadTask, TimedResult } from './read-tasks.js';
+
+const HEAP_MEGABYTES = 1_024;
+const RESIDENT_MEGABYTES = 1_536;
+/** The slowest honest file within the size limit takes some 12 s on a small machine. */
+const WITHIN_MS = 60_000;
+
+const REASONS: Readonly<Record<FaultReason, string>> = {
+  'took-too-long': 'took-too-long',
+  'too-much-memory': 'expands-too-far',
+  ended: 'corrupt',
+  threw: 'corrupt',
+  stopped: 'stopped',
+};
+
+/** The processes that look into items, with the patterns of one revision. */
+export class ReadingPool {
+  private readonly pool: ProcessPool;
+
+  constructor(
+    data: ReadingData,
+    readonly processes: number,
+  ) {
+    this.pool = new ProcessPool({
+      module: new URL('./read-tasks.js', import.meta.url.replace('/reader/src/', '/reader/dist/')).href,
+      ...{ data, processes, keep: 1, heapMegabytes: HEAP_MEGABYTES, residentMegabytes: RESIDENT_MEGABYTES },
+      timeoutMs: WITHIN_MS,
+    });
+  }
+
+  async read(task: ReadTask): Promise<TimedResult> {
+    const outcome = await this.pool.run<TimedResult>('read', task);
+    if (outcome.status === 'done') return outcome.value;
+    return { result: unreadable(task.id, REASONS[outcome.reason]), processor: 0 };
+  }
+
+  /** Null where it was labelled, otherwise why not. */
+  async label(task: LabelTask): Promise<string | null> {
+    const outcome = await this.pool.run<string | null>('label', task);
+    return outcome.status === 'done' ? outcome.value : REASONS[outcome.reason];
+  }
+
+  close(): void {
+    this.pool.destroy();
+  }
+}
+
+/** An item that could not be looked into, with the reason. */
+export function unreadable(id: string, reason: string): ReadResult {
+  return {
+    ...{
+      id,
+      status: reason === 'gone' ? 'gone' : 'unreadable',
+      reason,
+      digest: null,
+      bytes: 0,
+      characters: 0,
+    },
+    ...{
+      found: [],
+      excerpts: [],
+      unreadableParts: [],
+      label: null,
+      suggested: null,
+      labelled: false,
+      refusal: null,
+    },
+  };
+}

@@ -1,0 +1,101 @@
+import { setTimeout as wait } from 'node:timers/promises';
+import type { Enrolled, EnrolRequest } from '@lantern/contracts';
+import { type Identity, tokenFor } from './identity.js';
+
+/** A request that waits for work is held by the workbench for 25 s; all others answer sooner. */
+const ANSWER_WITHIN_MS = 60_000;
+/** Pauses between attempts while the workbench does not answer; the last one stays. */
+const PAUSES_MS = [500, 1_000, 2_000, 5_000, 10_000, 30_000];
+
+/** The workbench refused a request: trying again would change nothing. */
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+/** Requests to the workbench. Nothing listens here: a reader needs no open port. */
+export class Workbench {
+  constructor(
+    private readonly identity: () => Identity,
+    private readonly signal: AbortSignal,
+    private readonly told: (trouble: string | null) => void,
+  ) {}
+
+  get<Answer>(path: string): Promise<Answer> {
+    return this.patiently<Answer>('GET', path);
+  }
+
+  post<Answer = void>(path: string, body: unknown): Promise<Answer> {
+    return this.patiently<Answer>('POST', path, body);
+  }
+
+  /** Tries until there is an answer, or the reader is stopped. Reports are written so that twice is the same as once. */
+  private async patiently<Answer>(method: string, path: string, body?: unknown): Promise<Answer> {
+    for (let attempt = 0; ; attempt += 1) {
+      this.signal.throwIfAborted();
+      try {
+        const answer = await this.once<Answer>(method, path, body);
+        if (attempt > 0) this.told(null);
+        return answer;
+      } catch (error) {
+        if (error instanceof Refused && error.status !== 429 && error.status < 500) throw error;
+        this.signal.throwIfAborted();
+        if (attempt === 0) this.told('The workbench does not answer. Trying again.');
+        await wait(PAUSES_MS[Math.min(attempt, PAUSES_MS.length - 1)], undefined, { signal: this.signal });
+      }
+    }
+  }
+
+  private async once<Answer>(method: string, path: string, body?: unknown): Promise<Answer> {
+    const identity = this.identity();
+    const whole = `/api/reader/${path}`;
+    const token = await tokenFor(identity, { method, path: whole });
+    return send<Answer>(identity.address, { method, path: whole, body, token, signal: this.signal });
+  }
+}
+
+/** Hands in a code and the public keys of a new reader. */
+export function enrol(address: string, request: EnrolRequest): Promise<Enrolled> {
+  return send<Enrolled>(address, { method: 'POST', path: '/api/reader/enrol', body: request });
+}
+
+async function send<Answer>(
+  address: string,
+  request: {
+    readonly method: string;
+    readonly path: string;
+    readonly body?: unknown;
+    readonly token?: string;
+    readonly signal?: AbortSignal;
+  },
+): Promise<Answer> {
+  const { method, path, body, token, signal } = request;
+  const within = AbortSignal.timeout(ANSWER_WITHIN_MS);
+  const response = await fetch(new URL(path, address), {
+    method,
+    signal: signal ? AbortSignal.any([signal, within]) : within,
+    headers: {
+      accept: 'application/json',
+      ...(token ? { authorization: `Bearer ${token}` } : {}),
+      ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+    },
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
+  const text = await response.text();
+  if (response.ok) return (text === '' ? undefined : JSON.parse(text)) as Answer;
+  const { code = 'internal', message = `The workbench answered ${response.status}.` } = errorOf(text);
+  throw new Refused(response.status, code, message);
+}
+
+function errorOf(text: string): { readonly code?: string; readonly message?: string } {
+  try {
+    return JSON.parse(text) as { code?: string; message?: string };
+  } catch {
+    return {};
+  }
+}

@@ -1,0 +1,51 @@
+import { Global, Module } from '@nestjs/common';
+import { DiscoveryContext } from './discovery-context.js';
+import { DiscoveryNames } from './discovery-names.service.js';
+import {
+  DiscoveryPlacesController,
+  ItemsController,
+  JobsController,
+  ReadersController,
+} from './discovery.controller.js';
+import { RunComparison } from './jobs/compare.service.js';
+import { Jobs } from './jobs/jobs.service.js';
+import { Listings } from './jobs/listing.service.js';
+import { Readings } from './jobs/reading.service.js';
+import { RunEnds } from './jobs/run-ends.service.js';
+import { Runs } from './jobs/runs.service.js';
+import { WorkService } from './jobs/work.service.js';
+import { Parts } from './parts/parts.service.js';
+import { DiscoveryPlaces } from './places/places.service.js';
+import { ReaderProtocolController } from './reader-protocol.controller.js';
+import { Readers } from './readers/readers.service.js';
+import { ItemActs } from './results/acts.service.js';
+import { Items } from './results/items.service.js';
+
+/** Where sensitive data lies: readers, places, jobs and what they found. */
+@Global()
+@Module({
+  controllers: [
+    ReaderProtocolController,
+    ReadersController,
+    DiscoveryPlacesController,
+    JobsController,
+    ItemsController,
+  ],
+  exports: [Readers, DiscoveryPlaces, Jobs],
+  providers: [
+    ...[
+      DiscoveryContext,
+      DiscoveryNames,
+      Parts,
+      Readers,
+      DiscoveryPlaces,
+      Runs,
+      RunEnds,
+      Listings,
+      Readings,
+      WorkService,
+    ],
+    ...[Jobs, RunComparison, Items, ItemActs],
+  ],
+})
+export class DiscoveryModule {}

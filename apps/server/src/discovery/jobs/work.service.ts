@@ -1,0 +1,93 @@
+import type { ReaderCost, Work, WorkAnswer, WorkPlace, WorkRequest } from '@lantern/contracts';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In } from 'typeorm';
+import { DiscoveryContext, type LookedFor } from '../discovery-context.js';
+import type { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
+import { DiscoveryPlaces } from '../places/places.service.js';
+import { Readers } from '../readers/readers.service.js';
+import type { ReaderEntity } from '../readers/reader.entity.js';
+import { sealedFor, unknown } from '../readers/reader-tokens.js';
+import { ActEntity, ItemEntity } from '../results/item.entity.js';
+import type { PartEntity } from '../parts/part.entity.js';
+import { Parts } from '../parts/parts.service.js';
+import { RunEntity } from './job.entity.js';
+
+/** Hands readers their next piece of work, with all that it takes and nothing more. */
+@Injectable()
+export class WorkService {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly context: DiscoveryContext,
+    private readonly readers: Readers,
+    private readonly places: DiscoveryPlaces,
+    private readonly parts: Parts,
+  ) {}
+
+  lookedFor(): LookedFor {
+    return this.context.lookedFor;
+  }
+
+  /** Notes what the reader says of itself, and answers with work as soon as there is some. */
+  async next(reader: ReaderEntity, said: WorkRequest, isGone: () => boolean): Promise<WorkAnswer> {
+    await this.readers.saw(reader, said);
+    if (said.isFresh) await this.parts.giveBack(reader.id);
+    const isOver = (): boolean => isGone() || this.readers.isWithdrawn(reader.id);
+    const part = await this.parts.take(reader, said.wait, isOver);
+    if (this.readers.isWithdrawn(reader.id)) throw unknown();
+    const work = part ? await this.workOf(part, reader) : null;
+    return {
+      ...{ work, revision: this.context.lookedFor.revision, cost: reader.cost satisfies ReaderCost },
+      keyEndsAt: reader.keyEndsAt.toISOString(),
+    };
+  }
+
+  private async workOf(part: PartEntity, reader: ReaderEntity): Promise<Work> {
+    const place = await this.places.get(part.placeId);
+    const base = { id: part.id, place: await this.workPlace(place, reader) };
+    switch (part.kind) {
+      case 'check':
+        return { ...base, kind: 'check' };
+      case 'list': {
+        const run = await this.runOf(part);
+        return { ...base, kind: 'list', runId: run.id, scope: run.definition.scope };
+      }
+      case 'read': {
+        const run = await this.runOf(part);
+        const items = await this.manager.find(ItemEntity, {
+          where: { id: In([...(part.content.items ?? [])]), dueRun: run.id },
+          select: { id: true, path: true, bytes: true },
+        });
+        return { ...base, kind: 'read', runId: run.id, step: run.definition.step, items };
+      }
+      case 'act':
+        return { ...base, kind: 'act', ...(await this.actOf(part)) };
+    }
+  }
+
+  private async actOf(part: PartEntity) {
+    const act = await this.manager.findOneByOrFail(ActEntity, { id: part.content.act ?? '' });
+    const label = this.context.labels().labels.find(({ id }) => id === act.labelId);
+    const items = await this.manager.find(ItemEntity, {
+      where: { id: In([...(part.content.items ?? [])]) },
+      select: { id: true, path: true },
+    });
+    return {
+      ...{ act: act.act, by: act.actor, items },
+      label: label ? { id: label.id, name: label.name, rank: label.rank } : null,
+    };
+  }
+
+  private runOf(part: PartEntity): Promise<RunEntity> {
+    return this.manager.findOneByOrFail(RunEntity, { id: part.runId ?? '' });
+  }
+
+  private async workPlace(place: DiscoveryPlaceEntity, reader: ReaderEntity): Promise<WorkPlace> {
+    const secret = await this.places.secretOf(place);
+    return {
+      ...{ id: place.id, name: place.name, store: place.store, address: place.address, owner: place.owner },
+      secret: secret === null ? null : await sealedFor(reader.sealingKey, secret),
+      reach: await this.places.reachOf(place),
+    };
+  }
+}

@@ -1,0 +1,225 @@
+import { randomBytes, randomUUID } from 'node:crypto';
+import {
+  CODE_MINUTES,
+  type Enrolled,
+  type EnrolRequest,
+  type ReaderCode,
+  type ReaderCost,
+  type ReaderKeys,
+  type ReaderView,
+  type WorkRequest,
+} from '@lantern/contracts';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, IsNull, LessThan, MoreThan } from 'typeorm';
+import type { Caller } from '../../platform/auth/permit.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { LiveEvents } from '../../platform/live/live-events.js';
+import { PartEntity } from '../parts/part.entity.js';
+import { Parts } from '../parts/parts.service.js';
+import { ReaderCodeEntity, ReaderEntity } from './reader.entity.js';
+import { claimedReader, codeOf, demandToken, digestOfCode, unknown } from './reader-tokens.js';
+
+const DAY_MS = 86_400_000;
+/** A reader renews its keys from the middle of this time on. */
+const KEYS_LIVE_MS = 90 * DAY_MS;
+/** Whoever looks at readers is warned before: a machine that was off for so long needs a hand. */
+const WARNED_MS = 14 * DAY_MS;
+/** A reader asks for work at least twice in this time. */
+const SILENT_AFTER_MS = 60_000;
+const NO_LIMITS: ReaderCost = { processor: null, bytesPerSecond: null, itemsPerSecond: null };
+
+/** Programs near the data: enrolled by a code that lives minutes and works once, known by their own keys from then on. */
+@Injectable()
+export class Readers {
+  /** Readers whose request may still wait for work. */
+  private readonly withdrawn = new Set<string>();
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly parts: Parts,
+    private readonly live: LiveEvents,
+  ) {}
+
+  /** A code is told once, and only its digest is kept. */
+  async createCode(group: string, by: string, now = new Date()): Promise<ReaderCode> {
+    await this.manager.delete(ReaderCodeEntity, { endsAt: LessThan(now) });
+    const code = codeOf(randomBytes(12));
+    const endsAt = new Date(now.getTime() + CODE_MINUTES * 60_000);
+    const groupName = group.trim();
+    await this.manager.insert(ReaderCodeEntity, {
+      ...{ digest: digestOfCode(code), groupName, endsAt, createdBy: by },
+    });
+    return { code, endsAt: endsAt.toISOString() };
+  }
+
+  /** Takes a code and the public keys that a reader made for itself. */
+  async enrol(request: EnrolRequest, now = new Date()): Promise<Enrolled> {
+    const id = randomUUID();
+    const keyEndsAt = new Date(now.getTime() + KEYS_LIVE_MS);
+    const digest = digestOfCode(request.code);
+    const groupName = await this.manager.transaction(async (manager) => {
+      const code = await manager.findOneBy(ReaderCodeEntity, { digest, endsAt: MoreThan(now) });
+      // Whoever removes it has it: two readers with one code cannot both.
+      const taken = code && (await manager.delete(ReaderCodeEntity, { digest })).affected === 1;
+      if (!taken)
+        throw new AppError(
+          'unknown-reader',
+          `This code was used, is wrong or is older than ${CODE_MINUTES} minutes. Ask for a new one under Discovery, Readers.`,
+        );
+      await manager.insert(ReaderEntity, {
+        ...{ id, name: request.name.trim(), groupName: code.groupName, platform: request.platform },
+        ...{ version: request.version, signingKey: request.keys.signing, sealingKey: request.keys.sealing },
+        ...{ keyEndsAt, enrolledAt: now, enrolledBy: code.createdBy, lastSeen: now, revision: null },
+        ...{ rights: readRights(request.rights), notLookedFor: [], trouble: null, cost: NO_LIMITS },
+        ...{ used: null, withdrawnAt: null },
+      });
+      return code.groupName;
+    });
+    this.live.publish({ kind: 'discovery-changed' });
+    return { id, name: request.name.trim(), group: groupName, keyEndsAt: keyEndsAt.toISOString() };
+  }
+
+  /** The reader behind a request; throws `unknown-reader` for one that was withdrawn or whose keys ended. */
+  async of(
+    authorization: string | undefined,
+    request: { readonly method: string; readonly path: string },
+  ): Promise<ReaderEntity> {
+    const claimed = claimedReader(authorization);
+    const reader = claimed
+      ? await this.manager.findOneBy(ReaderEntity, { id: claimed.id, withdrawnAt: IsNull() })
+      : null;
+    if (!claimed || !reader) throw unknown();
+    await demandToken(claimed.token, reader.signingKey, request);
+    if (reader.keyEndsAt <= new Date())
+      throw new AppError(
+        'unknown-reader',
+        'The keys of this reader are over: it was away for longer than they live. Enrol it again with a new code.',
+      );
+    return reader;
+  }
+
+  /** New keys, signed for with the old ones. */
+  async renew(id: string, keys: ReaderKeys, now = new Date()): Promise<{ readonly keyEndsAt: string }> {
+    const keyEndsAt = new Date(now.getTime() + KEYS_LIVE_MS);
+    await this.manager.update(
+      ReaderEntity,
+      { id },
+      { signingKey: keys.signing, sealingKey: keys.sealing, keyEndsAt },
+    );
+    return { keyEndsAt: keyEndsAt.toISOString() };
+  }
+
+  isWithdrawn(id: string): boolean {
+    return this.withdrawn.has(id);
+  }
+
+  /** What a reader says of itself. */
+  async saw(reader: ReaderEntity, said: WorkRequest, now = new Date()): Promise<void> {
+    const { revision, version, used, trouble, notLookedFor } = said;
+    await this.manager.update(
+      ReaderEntity,
+      { id: reader.id },
+      {
+        revision: revision ?? null,
+        version,
+        trouble: trouble ?? null,
+        notLookedFor,
+        lastSeen: now,
+        used: readUse(used),
+      },
+    );
+  }
+
+  /** From now on its key opens nothing, and what it had in hand goes to others. */
+  async withdraw(id: string): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      const changed = await manager.update(
+        ReaderEntity,
+        { id, withdrawnAt: IsNull() },
+        { withdrawnAt: new Date() },
+      );
+      if (!changed.affected) throw new AppError('not-found', 'There is no such reader.');
+      await manager.update(
+        PartEntity,
+        { readerId: id, state: 'taken' },
+        { state: 'waiting', readerId: null, leaseUntil: null },
+      );
+    });
+    this.withdrawn.add(id);
+    this.parts.wake();
+    this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  async setCost(id: string, cost: ReaderCost): Promise<void> {
+    const { processor, bytesPerSecond, itemsPerSecond } = cost;
+    const changed = await this.manager.update(
+      ReaderEntity,
+      { id, withdrawnAt: IsNull() },
+      {
+        cost: {
+          processor: processor ?? null,
+          bytesPerSecond: bytesPerSecond ?? null,
+          itemsPerSecond: itemsPerSecond ?? null,
+        },
+      },
+    );
+    if (!changed.affected) throw new AppError('not-found', 'There is no such reader.');
+    this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  /** Groups with a reader that was seen lately. */
+  async groupsAtWork(now = new Date()): Promise<ReadonlySet<string>> {
+    const since = new Date(now.getTime() - SILENT_AFTER_MS);
+    const found = await this.manager.find(ReaderEntity, {
+      where: { withdrawnAt: IsNull(), lastSeen: MoreThan(since) },
+      select: { groupName: true },
+    });
+    return new Set(found.map(({ groupName }) => groupName));
+  }
+
+  async list(caller: Pick<Caller, 'permissions'>, now = new Date()): Promise<ReaderView[]> {
+    const readers = await this.manager.find(ReaderEntity, { order: { enrolledAt: 'ASC' } });
+    const parts = await this.manager.query<{ readerId: string; parts: string }[]>(
+      "SELECT readerId, COUNT(*) AS parts FROM discovery_part WHERE state = 'taken' GROUP BY readerId",
+    );
+    const busy = new Map(parts.map((row) => [row.readerId, Number(row.parts)]));
+    const seesPaths = caller.permissions.includes('discovery.manage');
+    return readers.map((reader) => ({
+      ...{ id: reader.id, name: reader.name, group: reader.groupName, platform: reader.platform },
+      ...{ version: reader.version, enrolledBy: reader.enrolledBy, revision: reader.revision },
+      enrolledAt: reader.enrolledAt.toISOString(),
+      lastSeen: reader.lastSeen?.toISOString() ?? null,
+      state: stateOf(reader, busy.get(reader.id) ?? 0, now),
+      keyEndsAt: reader.keyEndsAt.toISOString(),
+      keyEndsSoon: !reader.withdrawnAt && reader.keyEndsAt.getTime() - now.getTime() < WARNED_MS,
+      rights: seesPaths ? reader.rights : [],
+      ...{ notLookedFor: reader.notLookedFor, trouble: reader.trouble, promised: reader.cost },
+      ...{ used: reader.used, parts: busy.get(reader.id) ?? 0 },
+    }));
+  }
+}
+
+function stateOf({ withdrawnAt, lastSeen }: ReaderEntity, parts: number, now: Date): ReaderView['state'] {
+  if (withdrawnAt) return 'withdrawn';
+  if (!lastSeen || now.getTime() - lastSeen.getTime() > SILENT_AFTER_MS) return 'silent';
+  return parts > 0 ? 'at-work' : 'waiting';
+}
+
+const RIGHTS: readonly string[] = [
+  ...['reads', 'reads-not', 'writes', 'writes-not', 'recognises-text', 'recognises-not'],
+];
+
+/** Rights as a reader listed them; what is none is left out. */
+function readRights(given: EnrolRequest['rights']): EnrolRequest['rights'] {
+  return given.flatMap(({ code, path }) =>
+    RIGHTS.includes(code) && typeof path === 'string' ? [{ code, path: path.slice(0, 500) }] : [],
+  );
+}
+
+function readUse(used: WorkRequest['used']): WorkRequest['used'] {
+  if (!used) return null;
+  const { processor, bytesPerSecond, itemsPerSecond, residentMegabytes } = used;
+  const all = { processor, bytesPerSecond, itemsPerSecond, residentMegabytes };
+  return Object.values(all).every((value) => Number.isFinite(value) && value >= 0) ? all : null;
+}

@@ -1,0 +1,114 @@
+import { randomUUID } from 'node:crypto';
+import type { ItemActRequest, ItemActView } from '@lantern/contracts';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In } from 'typeorm';
+import { AppError } from '../../platform/errors/app-error.js';
+import { LiveEvents } from '../../platform/live/live-events.js';
+import { DiscoveryContext } from '../discovery-context.js';
+import { Parts } from '../parts/parts.service.js';
+import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
+import { ActEntity, ActItemEntity, ItemEntity } from './item.entity.js';
+
+/** Acts that are listed. */
+const LISTED = 20;
+const REFUSED_LISTED = 50;
+
+/** Labels, quarantines and puts back what was found: readers carry it out where it lies. */
+@Injectable()
+export class ItemActs {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly context: DiscoveryContext,
+    private readonly parts: Parts,
+    private readonly live: LiveEvents,
+  ) {}
+
+  async begin(request: ItemActRequest, by: string): Promise<ItemActView> {
+    const { act, label = null, reason } = request;
+    if (act === 'label' && !this.context.labels().labels.some(({ id, retired }) => id === label && !retired))
+      throw new AppError('not-found', 'There is no published label like this. Nothing was done.');
+    const items = await this.manager.find(ItemEntity, {
+      where: { id: In(request.items) },
+      select: { id: true, placeId: true, state: true, quarantined: true },
+    });
+    const able = items.filter(
+      ({ state, quarantined }) => state !== 'gone' && quarantined === (act === 'put-back'),
+    );
+    if (able.length === 0) throw new AppError('act-refused', REFUSALS[act]);
+    const places = await this.foldersOf(able);
+    const id = randomUUID();
+    const labelId = act === 'label' ? label : null;
+    await this.manager.transaction(async (manager) => {
+      const row = { id, act, labelId, at: new Date(), actor: by, reason: reason.trim() };
+      await manager.insert(ActEntity, row);
+      await manager.insert(
+        ActItemEntity,
+        able.map((item) => ({
+          ...{ actId: id, itemId: item.id, state: 'waiting' as const, reason: null, endedAt: null },
+        })),
+      );
+      await this.parts.add(
+        manager,
+        places.map((place) => ({
+          ...{ kind: 'act' as const, place, runId: null },
+          content: {
+            act: id,
+            items: able.flatMap((item) => (item.placeId === place.id ? [item.id] : [])),
+          },
+        })),
+      );
+    });
+    this.live.publish({ kind: 'discovery-changed' });
+    return this.get(id);
+  }
+
+  private async foldersOf(
+    items: readonly Pick<ItemEntity, 'placeId'>[],
+  ): Promise<readonly DiscoveryPlaceEntity[]> {
+    const places = await this.manager.findBy(DiscoveryPlaceEntity, {
+      id: In([...new Set(items.map(({ placeId }) => placeId))]),
+    });
+    if (places.some(({ store }) => store !== 'folder'))
+      throw new AppError(
+        'act-refused',
+        'Only files in folders can be changed from here. Nothing was done. Narrow the choice to places that are folders.',
+      );
+    return places;
+  }
+
+  async get(id: string): Promise<ItemActView> {
+    const act = await this.manager.findOneBy(ActEntity, { id });
+    if (!act) throw new AppError('not-found', 'There is no such act.');
+    return this.toView(act);
+  }
+
+  async list(): Promise<ItemActView[]> {
+    const acts = await this.manager.find(ActEntity, { order: { at: 'DESC' }, take: LISTED });
+    return Promise.all(acts.map((act) => this.toView(act)));
+  }
+
+  private async toView({ id, act, at, actor, reason }: ActEntity): Promise<ItemActView> {
+    const counts = await this.manager.query<{ state: string; count: string }[]>(
+      'SELECT state, COUNT(*) AS count FROM discovery_act_item WHERE actId = ? GROUP BY state',
+      [id],
+    );
+    const count = (state: string): number => Number(counts.find((row) => row.state === state)?.count ?? 0);
+    const refused = await this.manager.query<{ path: string; reason: string }[]>(
+      `SELECT i.path AS path, a.reason AS reason FROM discovery_act_item a JOIN discovery_item i ON i.id = a.itemId
+       WHERE a.actId = ? AND a.state = 'refused' LIMIT ${REFUSED_LISTED}`,
+      [id],
+    );
+    return {
+      ...{ id, act, at: at.toISOString(), by: actor, reason, refused },
+      ...{ waiting: count('waiting'), done: count('done') },
+    };
+  }
+}
+
+const REFUSALS: Readonly<Record<ItemActRequest['act'], string>> = {
+  label: 'None of these items can be labelled: they are gone or in quarantine. Nothing was done.',
+  quarantine:
+    'None of these items can be put into quarantine: they are gone or there already. Nothing was done.',
+  'put-back': 'None of these items is in quarantine. Nothing was done.',
+};
