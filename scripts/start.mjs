@@ -7,6 +7,7 @@ import { ensureBuilt } from './lib/build.mjs';
 import { startDatabase } from './lib/database.mjs';
 import { ensureDependencies } from './lib/dependencies.mjs';
 import { takeLock } from './lib/lock.mjs';
+import { enrolReader, startReader } from './lib/reader.mjs';
 import { DATA } from './lib/paths.mjs';
 import { demandPort } from './lib/processes.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
@@ -57,7 +58,7 @@ function readPort() {
 
 function clear(folder) {
   say('Emptying the installation …');
-  for (const name of ['mariadb', 'mariadb.log', 'secrets.json', 'places', 'uploads'])
+  for (const name of ['mariadb', 'mariadb.log', 'secrets.json', 'places', 'uploads', 'reader'])
     rmSync(join(folder, name), { recursive: true, force: true });
 }
 
@@ -120,7 +121,18 @@ async function startParts({ port, secrets, demo }, { started, giveUp }) {
   );
   started.push(server);
   watchHealth(server, port);
+  await startDemoReader(server.part.readerCode, port, started);
   return server.part.accounts;
+}
+
+/** The demo's reader is an extra: where it cannot run, the workbench does, and says that nobody reads. */
+async function startDemoReader(code, port, started) {
+  const address = `http://127.0.0.1:${port}`;
+  if (!(await enrolReader({ address, code, folder: DATA }))) return;
+  const reader = await keepRunning('The reader', () => Promise.resolve(startReader({ folder: DATA })), {
+    log: '.data/logs/reader.log',
+  });
+  started.push(reader);
 }
 
 runMain(async () => {

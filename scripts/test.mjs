@@ -13,6 +13,7 @@ import { ensureDependencies } from './lib/dependencies.mjs';
 import { BUILD, ROOT } from './lib/paths.mjs';
 import { freePort, stopProcess } from './lib/processes.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
+import { enrolReader, startReader } from './lib/reader.mjs';
 import { readSecrets } from './lib/secrets.mjs';
 import { whenParentIsGone } from './lib/supervise.mjs';
 import { testShare } from './lib/test-share.mjs';
@@ -123,20 +124,26 @@ async function stories() {
     process.env.LANTERN_POST_PORT = '0';
     const application = await startApplication({ port, database, secrets, folder, demo: 'merrow' });
     running.push(application);
+    const address = `http://127.0.0.1:${port}`;
+    const code = application.readerCode;
+    const reader = (await enrolReader({ address, code, folder })) ? startReader({ folder }) : null;
+    if (reader) running.push(reader);
     say('\n── stories on the real interface');
     const report = join(FOLDER, 'stories.json');
     try {
       await node('node_modules/@playwright/test/cli.js', ['test', '--config', 'e2e/playwright.config.ts'], {
         env: {
           ...process.env,
-          LANTERN_ADDRESS: `http://127.0.0.1:${port}`,
+          LANTERN_ADDRESS: address,
           PLAYWRIGHT_JSON_OUTPUT_NAME: report,
           PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD: '1',
         },
       });
     } finally {
-      running.splice(running.indexOf(application), 1);
-      await application.stop();
+      for (const part of reader ? [reader, application] : [application]) {
+        running.splice(running.indexOf(part), 1);
+        await part.stop();
+      }
     }
     if (!existsSync(report)) {
       totals.failed += 1;

@@ -11,7 +11,7 @@ const HEALTHY_WITHIN_MS = 300_000;
 
 /**
  * Starts the server on `port` with its database and keys, passes on what it says, and waits until it is healthy.
- * `demo` is 'merrow' or 'none'. Returns its accounts, its process and how to stop it.
+ * `demo` is 'merrow' or 'none'. Returns its accounts, a code for the demo's reader, its process and how to stop it.
  */
 export async function startApplication({ port, database, secrets, folder, demo, arguments: extra = [] }) {
   for (const name of ['logs', 'places', 'uploads'])
@@ -43,14 +43,15 @@ export async function startApplication({ port, database, secrets, folder, demo, 
       stdio: ['ignore', log, log, 'ipc'],
     },
   );
-  const told = { accounts: [], ended: false };
+  const told = { accounts: [], readerCode: null, ended: false };
   child.on('message', (message) => {
     if (message?.say) say(message.say);
     if (message?.accounts) told.accounts = message.accounts;
+    if (message?.readerCode) told.readerCode = message.readerCode;
   });
   child.once('exit', () => (told.ended = true));
   await untilHealthy(child, port, told, logFile);
-  return { accounts: told.accounts, child, stop: () => stopProcess(child.pid) };
+  return { accounts: told.accounts, readerCode: told.readerCode, child, stop: () => stopProcess(child.pid) };
 }
 
 async function untilHealthy(child, port, told, logFile) {

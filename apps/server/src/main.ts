@@ -18,7 +18,7 @@ try {
   process.once('disconnect', () => void application.close().finally(() => process.exit(0)));
   await application.init();
   const accounts = await application.get(DemoService).prepare(config.demo, (say) => tell({ say }));
-  tell({ accounts });
+  tell({ accounts, readerCode: application.get(DemoService).readerCode });
   if (config.standIns) await application.get(PostOffice).start();
   compileShapes();
   const gateway = application.get(GatewayServer);

@@ -1,4 +1,5 @@
 import { Global, Module } from '@nestjs/common';
+import { DemoDiscovery } from './demo-discovery.service.js';
 import { DemoLabels } from './demo-labels.service.js';
 import { DemoLife } from './demo-life.service.js';
 import { DemoMoves } from './demo-moves.service.js';
@@ -6,7 +7,7 @@ import { DemoPast } from './demo-past.service.js';
 import { DemoState } from './demo-state.js';
 import { DemoService } from './demo.service.js';
 
-const PROVIDERS = [DemoState, DemoService, DemoLabels, DemoMoves, DemoPast, DemoLife];
+const PROVIDERS = [DemoState, DemoService, DemoLabels, DemoMoves, DemoPast, DemoLife, DemoDiscovery];
 
 /** Loads the demo. */
 @Global()

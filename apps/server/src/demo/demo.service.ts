@@ -30,6 +30,7 @@ import { PeopleService } from '../directory/people.service.js';
 import { MachineEntity } from '../directory/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
+import { DemoDiscovery } from './demo-discovery.service.js';
 import { type BlockedMail, DemoLife } from './demo-life.service.js';
 import { DemoState } from './demo-state.js';
 import { DemoPast } from './demo-past.service.js';
@@ -68,6 +69,9 @@ function callerOf({ name, email }: { readonly name: string; readonly email: stri
 /** Fills an empty installation: with the demo scenario, or with one account that can do everything. */
 @Injectable()
 export class DemoService {
+  /** The code by which the demo's first reader enrols; null where the demo was loaded before. */
+  readerCode: string | null = null;
+
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly people: PeopleService,
@@ -78,6 +82,7 @@ export class DemoService {
     private readonly moves: DemoMoves,
     private readonly life: DemoLife,
     private readonly past: DemoPast,
+    private readonly discovery: DemoDiscovery,
     private readonly state: DemoState,
     private readonly trail: Trail,
   ) {}
@@ -123,6 +128,7 @@ export class DemoService {
     const first = await this.manager.findOneByOrFail(AccountEntity, { email: DEMO_ACCOUNTS[0].email });
     await this.life.loadDesk({ ...caller, accountId: first.id });
     await this.life.loadReports({ ...caller, accountId: first.id });
+    this.readerCode = await this.discovery.load(caller.name);
     await this.tell();
     return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
   }

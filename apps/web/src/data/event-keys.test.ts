@@ -9,6 +9,7 @@ const EVENTS: readonly LiveEvent[] = [
   { kind: 'thing-changed', agent: 'drive' },
   { kind: 'replay-changed', id: 'r' },
   { kind: 'label-run-changed', id: 'l' },
+  { kind: 'discovery-changed' },
   { kind: 'revision-published', revision: 3 },
 ];
 describe('what a live event makes stale', () => {

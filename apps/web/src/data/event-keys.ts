@@ -43,6 +43,8 @@ export function staleAfter(event: LiveEvent): StaleKey[] {
       return only(KEYS.things);
     case 'label-run-changed':
       return only(KEYS.labelRuns);
+    case 'discovery-changed':
+      return only(KEYS.discovery);
     case 'replay-changed':
       return only(KEYS.replays);
     default:

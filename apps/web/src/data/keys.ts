@@ -10,6 +10,8 @@ export const KEYS = {
   deskSetting: 'desk-setting',
   /** Saved views of the desk. */
   deskViews: 'desk-views',
+  /** Places, jobs, readers and items found. */
+  discovery: 'discovery',
   documentsJob: 'documents-job',
   doors: 'doors',
   /** Changes, problems and coverage of the drafts. */

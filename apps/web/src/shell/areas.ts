@@ -24,6 +24,12 @@ export const AREAS: readonly Area[] = [
     figure: ({ labels }) => draftFigure(labels, 'in use'),
   },
   {
+    to: '/discovery',
+    name: 'Discovery',
+    needs: 'discovery.read',
+    figure: ({ discovery: { exposed } }) => (exposed === 0 ? 'nothing exposed' : `${exposed} exposed`),
+  },
+  {
     to: '/policies',
     name: 'Policies',
     needs: 'policies.read',

@@ -54,6 +54,22 @@ export const router = createBrowserRouter([
             path: 'patterns/:id',
             lazy: screen(() => import('../screens/patterns/pattern-page'), 'PatternPage'),
           },
+          {
+            path: 'discovery',
+            lazy: screen(() => import('../screens/discovery/places/places-page'), 'PlacesPage'),
+          },
+          {
+            path: 'discovery/runs',
+            lazy: screen(() => import('../screens/discovery/runs/runs-page'), 'RunsPage'),
+          },
+          {
+            path: 'discovery/items',
+            lazy: screen(() => import('../screens/discovery/items/items-page'), 'ItemsPage'),
+          },
+          {
+            path: 'discovery/readers',
+            lazy: screen(() => import('../screens/discovery/readers-page'), 'ReadersPage'),
+          },
           { path: 'labels', lazy: screen(() => import('../screens/labels/labels-list'), 'LabelsList') },
           {
             path: 'labels/offers',

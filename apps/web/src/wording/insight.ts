@@ -1,4 +1,4 @@
-import type { FigureCode, WhyView } from '@lantern/contracts';
+import type { FigureCode, ReportView, WhyView } from '@lantern/contracts';
 import type { Grain, RuleRemark, Spike, Trend } from '@lantern/core/insight';
 import { assertNever } from '@lantern/core/shared';
 import { format } from 'date-fns';
@@ -117,3 +117,11 @@ export function fewWords({ half, of }: { readonly half: number; readonly of: num
   if (of === 1) return 'one makes up all of it';
   return `${count(half)} of ${count(of)} make up half`;
 }
+
+/** What a report shows. */
+export const VIEW_WORDS: Readonly<Record<ReportView, string>> = {
+  changes: 'What changed',
+  rules: 'What rules cost',
+  most: 'Who and where',
+  incidents: 'Incidents one by one',
+};

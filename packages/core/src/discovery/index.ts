@@ -44,4 +44,5 @@ export {
   type PlaceGuard,
   POINTS,
 } from './exposure.js';
+export { behindPart } from './behind-part.js';
 export { ITEM_FIELD_TABLE, type ItemField } from './fields.js';

@@ -2,6 +2,7 @@ import {
   chipOf,
   conjunctsOf,
   type Filter,
+  FILTER_FIELDS,
   type Listed,
   printFilter,
   withoutConjunct,
@@ -9,6 +10,7 @@ import {
 import { type RefObject, useState } from 'react';
 import { EditorPopover } from '../../ui/popover';
 import { partWords } from '../../wording/desk';
+import { DESK_VALUES } from './desk-values';
 import { filterOf } from './filter-of';
 import { FilterLine } from './filter-line';
 import { FilterMenu } from './filter-menu';
@@ -31,7 +33,13 @@ export function FilterChips({ line, listed, onChange, addButton }: Props) {
   return (
     <div className="mt-1.5 flex flex-wrap items-start gap-1.5">
       {asText ? (
-        <FilterLine line={line} listed={listed} onChange={onChange} />
+        <FilterLine
+          line={line}
+          fields={FILTER_FIELDS}
+          placeholder='severity eq "high" and domain ew ".example"'
+          useValues={DESK_VALUES[listed]}
+          onChange={onChange}
+        />
       ) : (
         <>
           {parts.map((part, at) => (

@@ -1,11 +1,14 @@
-import { completeFilter, type Listed, parseFilter } from '@lantern/core/incidents';
+import { completeFilterOver, type FieldTable, parseFilterOver } from '@lantern/core/incidents';
 import { type KeyboardEvent, useId, useRef, useState } from 'react';
-import { useFieldValues } from '../../data/queue';
 import { faultWords } from '../../wording/desk';
 
-interface Props {
+interface Props<Name extends string> {
   readonly line: string;
-  readonly listed: Listed;
+  /** The fields of the list that is filtered. */
+  readonly fields: FieldTable<Name>;
+  readonly placeholder: string;
+  /** A hook: values of a field that begin alike; none for null. The same function at every draw. */
+  readonly useValues: (field: Name | null, begun: string) => readonly string[];
   readonly onChange: (line: string) => void;
 }
 
@@ -13,7 +16,13 @@ interface Props {
 const SHOWN = 8;
 
 /** The filter as one line of text, completed as it is typed, with what is wrong where it is wrong. */
-export function FilterLine({ line, listed, onChange }: Props) {
+export function FilterLine<Name extends string>({
+  line,
+  fields,
+  placeholder,
+  useValues,
+  onChange,
+}: Props<Name>) {
   const id = useId();
   const input = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState(line);
@@ -26,15 +35,10 @@ export function FilterLine({ line, listed, onChange }: Props) {
     setShown(line);
     setTyped(line);
   }
-  const parsed = parseFilter(typed);
-  const completion = completeFilter(typed, cursor);
-  const values = useFieldValues(
-    { listed, filter: '', field: open ? completion.valuesOf : null },
-    completion.begun,
-  );
-  const found = completion.valuesOf
-    ? (values.data ?? []).flatMap(({ value }) => (value === null ? [] : [JSON.stringify(value)]))
-    : completion.options;
+  const parsed = parseFilterOver(fields, typed);
+  const completion = completeFilterOver(fields, typed, cursor);
+  const values = useValues(open ? completion.valuesOf : null, completion.begun);
+  const found = completion.valuesOf ? values.map((value) => JSON.stringify(value)) : completion.options;
   const options = open ? found.slice(0, SHOWN) : [];
   const take = (option: string) => {
     const next = `${typed.slice(0, completion.from)}${option} ${typed.slice(completion.to).trimStart()}`;
@@ -76,7 +80,7 @@ export function FilterLine({ line, listed, onChange }: Props) {
         spellCheck={false}
         autoComplete="off"
         className="field !py-1 font-mono text-[12.5px]"
-        placeholder='severity eq "high" and domain ew ".example"'
+        placeholder={placeholder}
         value={typed}
         onChange={(event) => {
           setTyped(event.target.value);

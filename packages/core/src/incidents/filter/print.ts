@@ -24,15 +24,15 @@ export function printFilter(filter: Filter<string>): string {
 const isJoined = (filter: Filter<string>): boolean => filter.kind === 'or' || filter.kind === 'and';
 
 /** What all must hold: the parts that stand beside each other as chips. */
-export function conjunctsOf(filter: Filter): readonly Filter[] {
+export function conjunctsOf<Name extends string = FieldName>(filter: Filter<Name>): readonly Filter<Name>[] {
   return filter.kind === 'and' ? filter.parts : [filter];
 }
 
 /** A filter under which all parts hold. */
-export function allOf(parts: readonly Filter[]): Filter {
+export function allOf<Name extends string = FieldName>(parts: readonly Filter<Name>[]): Filter<Name> {
   const [only] = parts;
   if (!only) return EVERYTHING;
-  return parts.length === 1 ? only : { kind: 'and', parts: parts.flatMap(conjunctsOf) };
+  return parts.length === 1 ? only : { kind: 'and', parts: parts.flatMap((part) => conjunctsOf(part)) };
 }
 
 /** A chip: values of one field that are let in, or kept out; null where the part says something else. */
@@ -95,7 +95,10 @@ export function toggled(
 }
 
 /** The filter without one of its conjuncts. */
-export function withoutConjunct(filter: Filter, index: number): Filter {
+export function withoutConjunct<Name extends string = FieldName>(
+  filter: Filter<Name>,
+  index: number,
+): Filter<Name> {
   return allOf(conjunctsOf(filter).filter((_, at) => at !== index));
 }
 

@@ -7,26 +7,16 @@ import {
   type ScheduledReportRequest,
 } from '@lantern/contracts';
 import { LISTED } from '@lantern/core/incidents';
-import { format } from 'date-fns';
 import { type FormEvent, useState } from 'react';
-import { useSaveReport, useScheduleRuns } from '../../../data/insight';
+import { useSaveReport } from '../../../data/insight';
 import { FilterChips } from '../../../shared/filter/filter-chips';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
-import { TimeZoneField } from '../../../ui/time-zone-field';
 import { FIELD_WORDS, LISTED_WORDS } from '../../../wording/desk';
 import { errorSentence } from '../../../wording/errors';
-import {
-  REPEAT_WORDS,
-  type Repeat,
-  REPEATS,
-  repeatOf,
-  ruleOf,
-  VIEW_WORDS,
-  WEEKDAY_CODES,
-  WEEKDAY_WORDS,
-} from './schedule-words';
+import { VIEW_WORDS } from '../../../wording/insight';
+import { NEW_SCHEDULE, ScheduleFields } from '../../../shared/schedule/schedule-fields';
 
 interface Props {
   readonly report: ReportSummary | null;
@@ -35,11 +25,7 @@ interface Props {
 
 const NEW_REPORT: ScheduledReportRequest = {
   ...{ name: '', view: 'changes', days: 7, listed: 'incidents', by: 'rule', filter: '' },
-  schedule: {
-    rule: 'FREQ=WEEKLY;BYDAY=MO',
-    time: '08:00',
-    zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
-  },
+  schedule: NEW_SCHEDULE,
   ...{ to: [], active: true },
 };
 
@@ -103,7 +89,7 @@ export function ReportForm({ report, onDone }: Props) {
       </div>
       <h3 className="mt-3 mb-1 text-[12.5px] font-semibold text-ink-2">Filter</h3>
       <FilterChips line={draft.filter} listed={draft.listed} onChange={(filter) => set({ filter })} />
-      <ScheduleFields draft={draft} set={set} />
+      <ScheduleFields schedule={draft.schedule} onChange={(schedule) => set({ schedule })} />
       <TextArea
         className="mt-3"
         label="Send to"
@@ -132,81 +118,6 @@ export function ReportForm({ report, onDone }: Props) {
         <Button onClick={onDone}>Cancel</Button>
       </div>
     </form>
-  );
-}
-
-interface FieldsProps {
-  readonly draft: ScheduledReportRequest;
-  readonly set: (changed: Partial<ScheduledReportRequest>) => void;
-}
-
-function ScheduleFields({ draft, set }: FieldsProps) {
-  const { schedule } = draft;
-  const known = repeatOf(schedule.rule);
-  const [own, setOwn] = useState(known.repeat === 'own');
-  const repeat = own ? 'own' : known.repeat;
-  const runs = useScheduleRuns(schedule, schedule.rule !== '');
-  const change = (changed: Partial<typeof schedule>) => set({ schedule: { ...schedule, ...changed } });
-  return (
-    <fieldset className="mt-3 grid grid-cols-3 gap-x-5 gap-y-3">
-      <legend className="sr-only">Schedule</legend>
-      <SelectField<Repeat>
-        label="Runs"
-        value={repeat}
-        options={REPEATS.map((value) => ({ value, label: REPEAT_WORDS[value] }))}
-        onChange={(value) => {
-          setOwn(value === 'own');
-          if (value !== 'own') change({ rule: ruleOf(value, known.weekday, known.day) });
-        }}
-      />
-      {repeat === 'weeks' && (
-        <SelectField
-          label="Weekday"
-          value={known.weekday}
-          options={WEEKDAY_CODES.map((value) => ({ value, label: WEEKDAY_WORDS[value] }))}
-          onChange={(weekday) => change({ rule: ruleOf('weeks', weekday, known.day) })}
-        />
-      )}
-      {repeat === 'months' && (
-        <TextField
-          label="Day of the month"
-          type="number"
-          min={1}
-          max={31}
-          value={known.day}
-          onChange={(event) =>
-            change({ rule: ruleOf('months', known.weekday, Number(event.target.value) || 1) })
-          }
-        />
-      )}
-      {repeat === 'own' && (
-        <TextField
-          label="Rule"
-          className="font-mono"
-          value={schedule.rule}
-          placeholder="FREQ=MONTHLY;BYDAY=1MO"
-          onChange={(event) => change({ rule: event.target.value })}
-        />
-      )}
-      <TextField
-        label="At"
-        type="time"
-        required
-        value={schedule.time}
-        onChange={(event) => change({ time: event.target.value })}
-      />
-      <div>
-        <TimeZoneField value={schedule.zone} onChange={(zone) => change({ zone })} />
-      </div>
-      <p role="status" className="col-span-3 text-[12.5px] text-ink-2">
-        {runs.error ? (
-          <span className="text-stop">{errorSentence(runs.error)}</span>
-        ) : (
-          (runs.data?.next ?? []).length > 0 &&
-          `Next runs: ${runs.data?.next.map((at) => format(new Date(at), 'EEE d MMM yyyy HH:mm')).join(', ')} (your time)`
-        )}
-      </p>
-    </fieldset>
   );
 }
 

@@ -6,12 +6,12 @@ import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
-import { count } from '../../../wording/insight';
+import { count, VIEW_WORDS } from '../../../wording/insight';
 import { ago, exactTime, shortTime } from '../../../wording/times';
 import { InsightPage } from '../insight-page';
 import { ReportForm, requestOf } from './report-form';
 import { RunLines } from './run-lines';
-import { scheduleWords, VIEW_WORDS } from './schedule-words';
+import { scheduleWords } from '../../../wording/schedules';
 
 /** Reports on a schedule: what differs from the last time, kept and sent. */
 export function ReportsPage() {

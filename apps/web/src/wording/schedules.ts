@@ -1,4 +1,4 @@
-import type { ReportView, ScheduleRequest } from '@lantern/contracts';
+import type { ScheduleRequest } from '@lantern/contracts';
 
 /** Schedules that are chosen without writing a rule. */
 export const REPEATS = ['days', 'workdays', 'weeks', 'months', 'own'] as const;
@@ -22,13 +22,6 @@ export const WEEKDAY_WORDS: Readonly<Record<WeekdayCode, string>> = {
   FR: 'Friday',
   SA: 'Saturday',
   SU: 'Sunday',
-};
-
-export const VIEW_WORDS: Readonly<Record<ReportView, string>> = {
-  changes: 'What changed',
-  rules: 'What rules cost',
-  most: 'Who and where',
-  incidents: 'Incidents one by one',
 };
 
 const WORKDAYS = 'FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR';

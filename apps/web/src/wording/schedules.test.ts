@@ -1,4 +1,4 @@
-import { repeatOf, ruleOf, scheduleWords } from './schedule-words';
+import { repeatOf, ruleOf, scheduleWords } from './schedules';
 
 it.each([
   ['FREQ=DAILY', 'days'],

@@ -1,0 +1,65 @@
+import { mkdir } from 'node:fs/promises';
+import { PLACES } from '@lantern/demo';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { Jobs } from '../discovery/jobs/jobs.service.js';
+import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity.js';
+import { DiscoveryPlaces } from '../discovery/places/places.service.js';
+import { Readers } from '../discovery/readers/readers.service.js';
+import { PlacesService } from '../labels/runs/places.service.js';
+import { PublishedRevision } from '../published/published-revision.js';
+import { labelsOf } from '../published/published-labels.js';
+
+/** Readers of the demo: the start command enrols one on this machine. */
+export const DEMO_GROUP = 'Head office';
+/** What may lie where, by the label of the place; the others carry none. */
+const PLACE_LABELS: Readonly<Record<string, string>> = {
+  'Passenger desk': 'Passenger care',
+  Manifests: 'Passenger care',
+  Timetables: 'Open water',
+};
+/** Places that machines nobody manages may open. */
+const UNMANAGED = new Set(['Fleet', 'Timetables']);
+
+/** The shares of the demo, a job over them, and its first run, which waits for a reader. */
+@Injectable()
+export class DemoDiscovery {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly folders: PlacesService,
+    private readonly places: DiscoveryPlaces,
+    private readonly jobs: Jobs,
+    private readonly readers: Readers,
+    private readonly published: PublishedRevision,
+  ) {}
+
+  /** Gives the code by which the first reader enrols. */
+  async load(by: string): Promise<string> {
+    const { labels } = labelsOf(this.published.current?.document);
+    const ids: string[] = [];
+    for (const place of PLACES) {
+      await mkdir(this.folders.folderOf(place), { recursive: true });
+      const { id } = await this.places.save(null, {
+        ...{
+          name: place.name,
+          store: 'folder',
+          address: { at: this.folders.folderOf(place) },
+          group: DEMO_GROUP,
+        },
+        ...{ owner: place.owner, reach: 'organisation', unmanaged: UNMANAGED.has(place.name) },
+        label: labels.find(({ name }) => name === PLACE_LABELS[place.name])?.id ?? null,
+        unwanted: ['exe', 'pst'],
+      });
+      await this.manager.update(DiscoveryPlaceEntity, { id }, { directoryPlaceId: place.id });
+      ids.push(id);
+    }
+    const job = await this.jobs.save(null, {
+      ...{ name: 'All shares', places: ids, step: 'find', everything: false, active: true },
+      scope: { only: [], leaveOut: ['~$*', '*.tmp'], endings: [], mostBytes: null, changedWithinDays: null },
+      schedule: { rule: 'FREQ=WEEKLY;BYDAY=SU', time: '02:00', zone: 'Europe/London' },
+    });
+    await this.jobs.start(job.id, by);
+    return (await this.readers.createCode(DEMO_GROUP, by)).code;
+  }
+}

@@ -1,0 +1,158 @@
+import { execFileSync, spawn } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { expect, type Page, test } from '@playwright/test';
+import { expectAccessible, signIn } from './workbench.js';
+
+const READER = join(import.meta.dirname, '../apps/reader/dist/main.js');
+const stamp = Date.now().toString(36);
+/** Card numbers of test ranges that their networks publish; from memory. */
+const CARDS = ['4111 1111 1111 1111', '5555 5555 5555 4444', '3782 822463 10005'];
+
+const part = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Parts of Discovery' }).getByRole('link', { name }).click();
+
+test('a reader is enrolled by a code, a share is looked at, labelled, and looked at again', async ({
+  page,
+}) => {
+  test.setTimeout(180_000);
+  const data = mkdtempSync(join(tmpdir(), 'lantern-story-'));
+  const share = join(data, 'share');
+  mkdirSync(share);
+  for (let at = 0; at < 12; at += 1)
+    writeFileSync(
+      join(share, `refund-${at}.txt`),
+      `Refund ${at}\n${CARDS.map((card) => `card number ${card}`).join('\n')}\n`,
+    );
+  writeFileSync(join(share, 'roster.txt'), 'Nothing of anybody.');
+  await signIn(page);
+  await page.goto('/discovery/readers');
+  const enrol = page.getByRole('form', { name: 'Enrol a reader' });
+  await enrol.getByLabel('Group').fill(`Quay ${stamp}`);
+  await enrol.getByRole('button', { name: 'Make a code' }).click();
+  const code = await enrol.getByText(/^[A-Z2-9]{4}-[A-Z2-9]{4}-[A-Z2-9]{4}$/u).innerText();
+  await expectAccessible(page);
+  const address = new URL(page.url()).origin;
+  const own = ['--data', join(data, 'reader')];
+  execFileSync(process.execPath, [
+    READER,
+    'enrol',
+    '--address',
+    address,
+    '--code',
+    code,
+    '--name',
+    `quay-${stamp}`,
+    '--may-read',
+    share,
+    ...own,
+  ]);
+  const reader = spawn(process.execPath, [READER, 'run', ...own, '--processes', '1'], { stdio: 'ignore' });
+  try {
+    await expect(page.getByRole('article', { name: `quay-${stamp}` })).toContainText('waits for work', {
+      timeout: 20_000,
+    });
+    await expect(page.getByRole('article', { name: `quay-${stamp}` })).toContainText('may be changed');
+
+    // A place is checked as it is entered.
+    await part(page, 'Places');
+    await page.getByRole('button', { name: 'Add place' }).click();
+    const place = page.getByRole('form', { name: 'New place' });
+    await place.getByLabel('Name').fill(`Quay share ${stamp}`);
+    await place.getByLabel('Folder on the machine of the reader').fill(share);
+    await place.getByLabel('Group of readers').fill(`Quay ${stamp}`);
+    await expectAccessible(page);
+    await place.getByRole('button', { name: 'Save and check' }).click();
+    await expect(page.getByText('Opens; 13 items')).toBeVisible({ timeout: 20_000 });
+
+    // Looking comes first.
+    await page.goto('/discovery/runs');
+    await page.getByRole('button', { name: 'Add job' }).click();
+    const job = page.getByRole('form', { name: 'New job' });
+    await job.getByLabel('Name').fill(`Look ${stamp}`);
+    await job.getByLabel(new RegExp(`Quay share ${stamp}`)).check();
+    await expect(job.getByText(/^13 items/u)).toBeVisible();
+    await expectAccessible(page);
+    await job.getByRole('button', { name: 'Save job' }).click();
+    const seen = page.getByRole('article', { name: `Look ${stamp}` });
+    await seen.getByRole('button', { name: 'Run now' }).click();
+    await expect(seen).toContainText('13 read', { timeout: 40_000 });
+    await expect(seen).toContainText('12 of those read are sensitive');
+
+    // What was found is masked, and leads to its pattern.
+    await page.goto(`/discovery/items?${new URLSearchParams({ filter: `place eq "Quay share ${stamp}"` })}`);
+    await page.getByRole('button', { name: /refund-3\.txt/u }).click();
+    const item = page.getByRole('article', { name: 'refund-3.txt' });
+    await expect(item.getByRole('mark').first().or(item.locator('mark').first())).toContainText('1111');
+    await expect(item).not.toContainText(CARDS[0] ?? '');
+    await expect(item.getByRole('link', { name: 'Payment card number' })).toHaveAttribute(
+      'href',
+      /\/patterns\//u,
+    );
+    await expectAccessible(page);
+
+    // One goes into quarantine and back, each with a reason.
+    await item.getByRole('button', { name: 'Put into quarantine' }).click();
+    await item.getByLabel('Reason, kept in the history').fill('Cards of guests');
+    await item.getByRole('button', { name: 'Do it' }).click();
+    await expect(item).toContainText('It is in quarantine.', { timeout: 20_000 });
+    expect(existsSync(join(share, 'refund-3.txt'))).toBe(false);
+    expect(existsSync(join(share, 'refund-3.txt.in-quarantine.txt'))).toBe(true);
+    await item.getByRole('button', { name: 'Put back' }).click();
+    await item.getByLabel('Reason, kept in the history').fill('Agreed with the quay');
+    await item.getByRole('button', { name: 'Do it' }).click();
+    await expect(item.getByText(/Put back by Ines Sorrel: Agreed with the quay/u)).toBeVisible({
+      timeout: 20_000,
+    });
+    expect(existsSync(join(share, 'refund-3.txt'))).toBe(true);
+
+    // The same job labels; what changed since is read, and said.
+    writeFileSync(join(share, 'late.txt'), `card number ${CARDS[0] ?? ''}`);
+    await page.goto('/discovery/runs');
+    await page.getByRole('button', { name: new RegExp(`Look ${stamp}`) }).click();
+    await seen.getByRole('button', { name: 'Edit' }).click();
+    await page.getByLabel('How far to go').selectOption('label');
+    await page.getByRole('button', { name: 'Save job' }).click();
+    await seen.getByRole('button', { name: 'Run now' }).click();
+    await expect(seen).toContainText('12 labelled', { timeout: 40_000 });
+    await expect(seen.getByRole('region', { name: 'What differs' })).toContainText('1 new');
+    await expect(seen.getByRole('region', { name: 'What differs' })).toContainText('12 label raised');
+  } finally {
+    reader.kill('SIGTERM');
+    rmSync(data, { recursive: true, force: true });
+  }
+});
+
+test('the most exposed place is mended from the list, and its sum falls', async ({ page }) => {
+  test.setTimeout(150_000);
+  await signIn(page);
+  await page.goto('/discovery');
+  const places = page.getByRole('region', { name: 'Places', exact: true });
+  const manifests = places.getByRole('button', { name: /^Manifests/u });
+  await expect(manifests).toContainText('420 items', { timeout: 90_000 });
+  await manifests.click();
+  const view = page.getByRole('article', { name: 'Manifests' });
+  const sum = async () =>
+    Number(
+      (await view.getByRole('row', { name: /^Sum/u }).getByRole('cell').last().innerText()).replaceAll(
+        ',',
+        '',
+      ),
+    );
+  const before = await sum();
+  expect(before).toBeGreaterThan(0);
+  await expectAccessible(page);
+  // Every part opens what it counts.
+  const row = view.getByRole('row', { name: /People outside can open them/u });
+  const counted = await row.getByRole('link').innerText();
+  await row.getByRole('link').click();
+  await expect(page.getByRole('status').filter({ hasText: /items$/u })).toHaveText(`${counted} items`);
+  await page.goBack();
+  await view.getByRole('button', { name: 'End access from outside' }).click();
+  await expect(view).toContainText('desk@customs-broker.example can no longer open this place');
+  await view.getByRole('button', { name: 'End it now' }).click();
+  await expect(view).toContainText('Opened by everybody in the organisation');
+  await expect(view.getByRole('row', { name: /People outside can open them/u })).toHaveCount(0);
+  await expect.poll(sum).toBeLessThan(before);
+});
