@@ -129,6 +129,7 @@ export default tseslint.config(
       '**/*.test.mjs',
       'e2e/**',
       'apps/server/test/**',
+      'apps/reader/test/**',
       '**/migrations/**',
       '**/detection/library/**',
       'demo/**',

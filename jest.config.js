@@ -52,7 +52,7 @@ export default {
     {
       ...shared,
       displayName: 'server',
-      testMatch: ['<rootDir>/apps/server/test/**/*.test.ts'],
+      testMatch: ['<rootDir>/apps/server/test/**/*.test.ts', '<rootDir>/apps/reader/test/**/*.test.ts'],
     },
   ],
 };

@@ -99,6 +99,10 @@ async function serverTests() {
   // The SMTP door is tried by a client that is none of ours; openssl opens what was encrypted.
   await demandProgram('swaks', ['swaks']);
   await demandProgram('openssl', ['openssl']);
+  // Servers whose stores a reader goes through.
+  await demandProgram('apache2', ['apache2', 'apache2-utils']);
+  await demandProgram('dovecot', ['dovecot-imapd']);
+  await demandProgram('pg_createcluster', ['postgresql']);
   await withDatabase('server', (database, secrets, folder) =>
     jest('server', {
       LANTERN_DATABASE: JSON.stringify({

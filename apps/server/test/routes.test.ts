@@ -16,7 +16,8 @@ const HEAD = `# Who may call what
 
 Every route of the interface, the permission it needs, and the roles that hold it. Checked by
 \`apps/server/test/routes.test.ts\`, which calls each of them as nobody and as every role; \`LANTERN_WRITE=1\` writes this
-page anew. \`open\` needs no account, \`signed-in\` any account, \`agent\` the key of an agent.
+page anew. \`open\` needs no account, \`signed-in\` any account, \`agent\` the key of an agent,
+\`reader\` a token that a reader signed for this one request.
 
 | route | needs | roles |
 | --- | --- | --- |
@@ -25,6 +26,8 @@ page anew. \`open\` needs no account, \`signed-in\` any account, \`agent\` the k
 /** Long answers that never end by themselves; sessions that would end themselves. */
 const NOT_CALLED = new Set(['GET /events', 'DELETE /session', 'POST /session']);
 const CALLS_AT_ONCE = 8;
+/** What programs call, with keys of their own. */
+const PROGRAMS: readonly string[] = ['agent', 'reader'];
 
 let running: Running;
 const clients = new Map<Role, Client>();
@@ -50,8 +53,8 @@ const holders = (needs: string | null): readonly Role[] =>
   ROLE_IDS.filter((role) => (ROLES[role] as readonly string[]).includes(needs ?? ''));
 
 function row({ method, path, needs }: DeclaredRoute): string {
-  const roles = ['open', 'signed-in', 'agent'].includes(needs ?? '') ? 'all' : holders(needs).join(', ');
-  return `| \`${method} ${path}\` | ${needs ?? ''} | ${needs === 'agent' ? 'none' : roles || 'none'} |\n`;
+  const roles = ['open', 'signed-in', ...PROGRAMS].includes(needs ?? '') ? 'all' : holders(needs).join(', ');
+  return `| \`${method} ${path}\` | ${needs ?? ''} | ${PROGRAMS.includes(needs ?? '') ? 'none' : roles || 'none'} |\n`;
 }
 
 /** The route with values for its parameters: of the right form where it has one, and of nothing that exists. */
@@ -111,7 +114,11 @@ it.each(ROLE_IDS)('let %s do what the role may, and nothing else', async (role) 
     const { needs } = route;
     const code = await status(route, headers);
     const may = needs === 'open' || needs === 'signed-in' || holders(needs).includes(role);
-    const right = needs === 'agent' ? code === 401 : may ? code !== 401 && code !== 403 : code === 403;
+    const right = PROGRAMS.includes(needs ?? '')
+      ? code === 401
+      : may
+        ? code !== 401 && code !== 403
+        : code === 403;
     if (!right) wrong.push(`${route.method} ${route.path}: ${code}`);
   });
   expect(wrong).toEqual([]);

@@ -27,6 +27,7 @@ export class MailboxStore implements OpenStore {
     try {
       await client.connect();
     } catch (error) {
+      client.close();
       const refused = (error as { authenticationFailed?: boolean }).authenticationFailed;
       throw new StoreFault(refused ? 'wrong-secret' : 'not-reachable');
     }

@@ -28,4 +28,9 @@ export function behindPart(
 
 type Part = Filter<ItemField>;
 
-const is = (field: ItemField, value: FilterValue): Part => ({ kind: 'compare', field, operator: 'eq', value });
+const is = (field: ItemField, value: FilterValue): Part => ({
+  kind: 'compare',
+  field,
+  operator: 'eq',
+  value,
+});

@@ -58,6 +58,8 @@ export class RunEnds {
     if (!affected) return;
     const run = await manager.findOneByOrFail(RunEntity, { id: runId });
     await manager.update(DiscoveryPlaceEntity, { id: In(run.definition.places) }, { readAt: now });
+    // What was read stands with the items; parts that failed stay, to say so.
+    await manager.delete(PartEntity, { runId, kind: 'read', state: 'done' });
     this.live.publish({ kind: 'discovery-changed' });
   }
 }
