@@ -30,7 +30,7 @@ import type {
   RunView,
   WorkAnswer,
 } from '@lantern/contracts';
-import { exposureOf, type ExposedItem } from '@lantern/core/discovery';
+import { behindPart, exposureOf, type ExposedItem } from '@lantern/core/discovery';
 import { STARTER_LABELS } from '@lantern/demo';
 import { docxFile } from '@lantern/testkit';
 import { SignJWT, importJWK } from 'jose';
@@ -329,6 +329,29 @@ describe('a run', () => {
     }
   });
 
+  it('is written into a file that a spreadsheet opens safely, and the trail says so', async () => {
+    const read = async (query: string) => {
+      const answer = await fetch(`${running.address}/api/discovery/items/export?${query}`, {
+        headers: { cookie: client.cookie },
+      });
+      return { status: answer.status, text: await answer.text() };
+    };
+    await running.database.getRepository(ItemEntity).update({ path: 'notes.txt' }, { owner: '=cmd()' });
+    const { text } = await read('format=csv&order=path');
+    const lines = text.trim().split('\r\n');
+    expect(lines).toHaveLength(9);
+    expect(lines[0]).toMatch(/^place,path,bytes/u);
+    expect(lines.find((line) => line.includes('notes.txt'))).toContain(`,"'=cmd()",`);
+    const json = (await read(`format=jsonl&filter=${encodeURIComponent('misplaced eq true')}`)).text;
+    expect(JSON.parse(json)).toMatchObject({ path: 'setup.exe', misplaced: true });
+    expect((await read('format=csv&filter=nonsense')).status).toBe(400);
+    expect((await read('format=doc')).status).toBe(400);
+    const kept = await running.database.query(
+      "SELECT facts FROM trail_entry WHERE action LIKE '%items/export'",
+    );
+    expect(kept).toHaveLength(2);
+  });
+
   it('sums up how far the place outruns its guard as the core does', async () => {
     const rows = await running.database.getRepository(ItemEntity).find();
     const exposed = rows.map((row): ExposedItem => ({ ...row, changedAt: row.changedAt?.getTime() ?? null }));
@@ -342,6 +365,11 @@ describe('a run', () => {
       expected.parts.map(({ code, items }) => [code, items]),
     );
     expect(place?.exposure.total).toBeCloseTo(expected.total, 9);
+    // Every part opens what it counts.
+    for (const { code, items: counted } of expected.parts) {
+      const line = behindPart(code, { name: 'Harbour share', above: [] }, Date.now());
+      expect([code, (await items(line)).total]).toEqual([code, counted]);
+    }
     expect(expected.parts.map(({ code }) => code)).toEqual([
       'open-inside',
       'without-label',

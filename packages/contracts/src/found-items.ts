@@ -39,6 +39,22 @@ export class ItemsQuery {
   after?: string;
 }
 
+export const ITEM_FORMATS = ['csv', 'jsonl'] as const;
+
+export class ItemsExportQuery {
+  @IsOptional()
+  @IsString()
+  @MaxLength(MAX_FILTER_LENGTH)
+  filter?: string;
+
+  @IsOptional()
+  @IsIn([...ITEM_ORDERS])
+  order?: ItemOrder;
+
+  @IsIn([...ITEM_FORMATS])
+  format: (typeof ITEM_FORMATS)[number];
+}
+
 export interface ItemRow {
   readonly id: string;
   readonly place: { readonly id: string; readonly name: string };

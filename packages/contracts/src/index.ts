@@ -439,6 +439,7 @@ export {
   type ItemOrder,
   type ItemPage,
   type ItemRow,
+  ItemsExportQuery,
   ItemsQuery,
   MAX_ACT_ITEMS,
   MAX_ITEMS,

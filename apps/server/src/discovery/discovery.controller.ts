@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import {
   type DiscoveryPlaceView,
   ItemActRequest,
@@ -6,6 +7,7 @@ import {
   type ItemFacets,
   ItemFacetsQuery,
   type ItemPage,
+  ItemsExportQuery,
   ItemsQuery,
   type JobEstimate,
   JobRequest,
@@ -32,8 +34,11 @@ import {
   Post,
   Put,
   Query,
+  Res,
+  StreamableFile,
 } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { ApiProduces, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers, Asks } from '../platform/openapi.js';
 import { RunComparison } from './jobs/compare.service.js';
@@ -41,6 +46,7 @@ import { Jobs } from './jobs/jobs.service.js';
 import { Runs } from './jobs/runs.service.js';
 import { DiscoveryPlaces } from './places/places.service.js';
 import { Readers } from './readers/readers.service.js';
+import { ItemsExport } from './results/items-export.service.js';
 import { ItemActs } from './results/acts.service.js';
 import { Items } from './results/items.service.js';
 
@@ -242,6 +248,7 @@ export class ItemsController {
   constructor(
     private readonly items: Items,
     private readonly acts: ItemActs,
+    private readonly exports: ItemsExport,
   ) {}
 
   @Get('items')
@@ -257,6 +264,23 @@ export class ItemsController {
   @Asks('ItemFacetsQuery')
   facets(@Query() { filter }: ItemFacetsQuery): Promise<ItemFacets> {
     return this.items.facets(filter);
+  }
+
+  /** Exactly what is listed, as a file; written into the audit trail with the number of its rows. */
+  @Get('items/export')
+  @Permit('discovery.read')
+  @Asks('ItemsExportQuery')
+  @ApiProduces('text/csv', 'application/jsonl')
+  export(
+    @Query() query: ItemsExportQuery,
+    @CallerOf() caller: Caller,
+    @Res({ passthrough: true }) response: Response,
+  ): StreamableFile {
+    const type = query.format === 'csv' ? 'text/csv; charset=utf-8' : 'application/jsonl; charset=utf-8';
+    const pieces = this.exports.begin(query, caller.email);
+    const day = new Date().toISOString().slice(0, 10);
+    response.setHeader('Content-Disposition', `attachment; filename="found-${day}.${query.format}"`);
+    return new StreamableFile(Readable.from(pieces), { type });
   }
 
   @Get('items/:id')

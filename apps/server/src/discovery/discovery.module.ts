@@ -19,6 +19,7 @@ import { DiscoveryPlaces } from './places/places.service.js';
 import { ReaderProtocolController } from './reader-protocol.controller.js';
 import { Readers } from './readers/readers.service.js';
 import { ItemActs } from './results/acts.service.js';
+import { ItemsExport } from './results/items-export.service.js';
 import { Items } from './results/items.service.js';
 
 /** Where sensitive data lies: readers, places, jobs and what they found. */
@@ -45,7 +46,7 @@ import { Items } from './results/items.service.js';
       Readings,
       WorkService,
     ],
-    ...[Jobs, RunComparison, Items, ItemActs],
+    ...[Jobs, RunComparison, Items, ItemActs, ItemsExport],
   ],
 })
 export class DiscoveryModule {}

@@ -126,7 +126,8 @@ const TABLES = [
     KEY discovery_item_digest (digest),
     KEY discovery_item_due (dueRun, placeId),
     KEY discovery_item_seen (placeId, seenRun),
-    KEY discovery_item_exposed (placeId, isSensitive),
+    KEY discovery_item_sensitive (isSensitive, holding),
+    KEY discovery_item_sums (placeId, state, bytes, isSensitive, misplaced, quarantined, reach, labelRank, holding, changedAt),
     CONSTRAINT discovery_item_place FOREIGN KEY (placeId) REFERENCES discovery_place (id)
       ON DELETE CASCADE ON UPDATE RESTRICT
   ) ENGINE=InnoDB`,

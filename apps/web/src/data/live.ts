@@ -2,21 +2,25 @@ import type { LiveEvent } from '@lantern/contracts';
 import { type QueryClient, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { staleAfter } from './event-keys';
-import { KEYS } from './keys';
+import { type Key, KEYS } from './keys';
 import { patchIncident } from './queue';
 
-/** Figures over periods are dear: however many events come, they are asked for again once in this time. */
+/** Figures over periods and places are dear: however many events come, they are asked for again once in this time. */
 const FIGURES_MS = 2_000;
-let figuresSoon: ReturnType<typeof setTimeout> | undefined;
+const DEAR: readonly Key[] = [KEYS.insight, KEYS.discovery];
+const soon = new Map<Key, ReturnType<typeof setTimeout>>();
 
 function refresh(queries: QueryClient, event: LiveEvent): void {
   for (const queryKey of staleAfter(event)) {
-    if (queryKey[0] !== KEYS.insight) void queries.invalidateQueries({ queryKey });
-    else
-      figuresSoon ??= setTimeout(() => {
-        figuresSoon = undefined;
-        void queries.invalidateQueries({ queryKey: [KEYS.insight] });
+    const [key] = queryKey;
+    if (!DEAR.includes(key)) void queries.invalidateQueries({ queryKey });
+    else if (!soon.has(key)) {
+      const timer = setTimeout(() => {
+        soon.delete(key);
+        void queries.invalidateQueries({ queryKey: [key] });
       }, FIGURES_MS);
+      soon.set(key, timer);
+    }
   }
   if (event.kind === 'incident-changed') void patchIncident(queries, event.number).catch(() => undefined);
 }

@@ -277,7 +277,8 @@ export function size(bytes: number): string {
 }
 
 export function lasting(seconds: number): string {
-  if (seconds < 90) return `${Math.max(1, Math.round(seconds))} seconds`;
+  const whole = Math.max(1, Math.round(seconds));
+  if (seconds < 90) return `${whole} ${whole === 1 ? 'second' : 'seconds'}`;
   if (seconds < 5_400) return `${Math.round(seconds / 60)} minutes`;
   return `${(seconds / 3_600).toLocaleString('en-GB', { maximumFractionDigits: 1 })} hours`;
 }

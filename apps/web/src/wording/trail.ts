@@ -80,6 +80,7 @@ const ACTS: Readonly<Record<string, string>> = {
   'POST /discovery/runs/:id/pause': 'Paused a discovery run',
   'POST /discovery/runs/:id/resume': 'Went on with a discovery run',
   'POST /discovery/runs/:id/stop': 'Stopped a discovery run',
+  'GET /discovery/items/export': 'Exported what was found',
   'POST /discovery/acts': 'Changed items that were found',
   'POST /texts': 'Created a message',
   'PUT /texts/:id': 'Saved a message',

@@ -4,8 +4,8 @@ import type { DiscoveryNames } from '../discovery-names.service.js';
 import { idsOf, oneOf, type Sql, testOf } from '../../incidents/queue/compile-filter.js';
 import { likeAnywhere } from '../../platform/database/like.js';
 
-/** Tables of a list of items: i and its place p. */
-export const ITEM_TABLES = 'discovery_item i JOIN discovery_place p ON p.id = i.placeId';
+/** Tables of a list of items: i and its place p, which is always there; read in this order, so that the order of items counts. */
+export const ITEM_TABLES = 'discovery_item i LEFT JOIN discovery_place p ON p.id = i.placeId';
 
 const COLUMNS: Readonly<Partial<Record<ItemField, string>>> = {
   place: 'p.name',

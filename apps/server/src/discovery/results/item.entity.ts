@@ -10,7 +10,22 @@ import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
 @Index('discovery_item_digest', ['digest'])
 @Index('discovery_item_due', ['dueRun', 'placeId'])
 @Index('discovery_item_seen', ['placeId', 'seenRun'])
-@Index('discovery_item_exposed', ['placeId', 'isSensitive'])
+@Index('discovery_item_sensitive', ['isSensitive', 'holding'])
+// Figures and exposure of a place are summed up from this index alone.
+@Index('discovery_item_sums', [
+  ...[
+    'placeId',
+    'state',
+    'bytes',
+    'isSensitive',
+    'misplaced',
+    'quarantined',
+    'reach',
+    'labelRank',
+    'holding',
+  ],
+  'changedAt',
+])
 export class ItemEntity {
   @PrimaryColumn('uuid')
   id: string;

@@ -78,10 +78,24 @@ export function ItemsPage() {
         <div className="grid min-h-0 flex-1 grid-cols-[190px_minmax(0,1fr)_minmax(0,420px)]">
           <Facets filter={filter} onNarrow={narrow} />
           <section aria-label="Items" className="flex min-h-0 flex-col border-x border-rule">
-            <p role="status" className="border-b border-rule px-3 py-1 text-[12.5px] text-ink-2">
-              {items.data ? `${number(items.data.pages[0]?.total ?? 0)} items` : 'Loading the items …'}
-              {picked.size > 0 && `, ${number(picked.size)} picked`}
-            </p>
+            <div className="flex items-center border-b border-rule px-3 text-[12.5px]">
+              <p role="status" className="py-1 text-ink-2">
+                {items.data ? `${number(items.data.pages[0]?.total ?? 0)} items` : 'Loading the items …'}
+                {picked.size > 0 && `, ${number(picked.size)} picked`}
+              </p>
+              <span className="ml-auto flex gap-3">
+                {(['csv', 'jsonl'] as const).map((format) => (
+                  <a
+                    key={format}
+                    className="part"
+                    download
+                    href={`/api/discovery/items/export?${new URLSearchParams({ filter, order, format })}`}
+                  >
+                    {format === 'csv' ? 'Export as CSV' : 'as JSON lines'}
+                  </a>
+                ))}
+              </span>
+            </div>
             <ItemList
               rows={rows}
               chosen={chosen}
