@@ -289,5 +289,6 @@ export function placeLine({ figures, reach, sharedOutside }: DiscoveryPlaceView)
     sharedOutside.length > 0
       ? `${sharedOutside.length} ${sharedOutside.length === 1 ? 'address' : 'addresses'} outside let in`
       : `opened by ${REACH_WORDS[reach]}`;
+  if (figures.items === 0) return 'Holds nothing';
   return `${number(figures.sensitive)} of ${number(figures.items)} items sensitive, ${opened}`;
 }

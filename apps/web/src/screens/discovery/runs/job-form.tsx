@@ -60,6 +60,7 @@ export function JobForm({ job, onDone }: Props) {
       className="flex max-w-3xl flex-col gap-3"
       onSubmit={submit}
     >
+      <h2 className="font-head text-[17px] text-ink">{job ? job.name : 'New job'}</h2>
       <TextField
         label="Name"
         required
