@@ -16,6 +16,7 @@ import type { ReadingData } from './reading/read-tasks.js';
 import { ReadingPool, unreadable } from './reading/reading-pool.js';
 import { FolderStore, putBack, quarantine } from './stores/folder.js';
 import { openStore } from './stores/open-store.js';
+import { reportable } from './stores/reportable.js';
 import { type OpenStore, StoreFault, type StoreItem } from './stores/store.js';
 import { Refused, Workbench } from './workbench.js';
 
@@ -127,7 +128,8 @@ export class Reader {
       if (this.options.signal.aborted) throw error;
       // Stopped, or given to another reader meanwhile: dropped.
       if (error instanceof Refused && error.status === 409) return;
-      if (error instanceof Refused) throw error;
+      // Withdrawn: nothing can be reported any more.
+      if (error instanceof Refused && error.status === 401) throw error;
       const problem = error instanceof StoreFault ? error.problem : 'failed';
       this.trouble = `${work.place.name}: ${problem}`.slice(0, 300);
       this.options.say(this.trouble);
@@ -173,7 +175,9 @@ export class Reader {
   private async list(store: OpenStore, work: Extract<Work, { kind: 'list' }>): Promise<void> {
     let page: StoreItem[] = [];
     const skips = (folder: string): boolean => work.scope.leaveOut.some((line) => pathFits(line, folder));
-    for await (const item of store.list(skips)) {
+    for await (const found of store.list(skips)) {
+      const item = reportable(found);
+      if (!item) continue;
       page.push(item);
       if (page.length < MAX_LISTED_AT_ONCE) continue;
       await this.report(work, 'listed', { items: page, isLast: false });

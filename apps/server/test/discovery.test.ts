@@ -527,6 +527,24 @@ describe('several readers', () => {
     rmSync(second, { recursive: true, force: true });
   });
 
+  it('give up a part that came to no end several times, and the run ends without it', async () => {
+    await stopReader();
+    const [place] = await places();
+    const [job] = (await client.get<JobView[]>('/discovery/jobs')).body.filter(
+      ({ name }) => name === 'Everything',
+    );
+    const { body } = await client.send<{ id: string }>('POST', `/discovery/jobs/${job?.id}/runs`);
+    // A place that is gone through is not removed under its run.
+    expect(await client.send('DELETE', `/discovery/places/${place?.id}`)).toMatchObject({ status: 409 });
+    await running.database.getRepository(PartEntity).update({ runId: body.id }, { taken: 4 });
+    reader = startReader();
+    const done = await until(
+      async () => (await client.get<RunView>(`/discovery/runs/${body.id}`)).body,
+      ({ state }) => state === 'done',
+    );
+    expect(done.places).toMatchObject([{ state: 'failed', problem: 'took-too-long' }]);
+  });
+
   it('are withdrawn, and end', async () => {
     const { body } = await client.get<ReaderView[]>('/discovery/readers');
     const child = reader;

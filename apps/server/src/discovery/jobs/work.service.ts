@@ -10,8 +10,9 @@ import type { ReaderEntity } from '../readers/reader.entity.js';
 import { sealedFor, unknown } from '../readers/reader-tokens.js';
 import { ActEntity, ItemEntity } from '../results/item.entity.js';
 import type { PartEntity } from '../parts/part.entity.js';
-import { Parts } from '../parts/parts.service.js';
+import { MOST_TAKEN, Parts } from '../parts/parts.service.js';
 import { RunEntity } from './job.entity.js';
+import { Readings } from './reading.service.js';
 
 /** Hands readers their next piece of work, with all that it takes and nothing more. */
 @Injectable()
@@ -22,6 +23,7 @@ export class WorkService {
     private readonly readers: Readers,
     private readonly places: DiscoveryPlaces,
     private readonly parts: Parts,
+    private readonly readings: Readings,
   ) {}
 
   lookedFor(): LookedFor {
@@ -33,13 +35,26 @@ export class WorkService {
     await this.readers.saw(reader, said);
     if (said.isFresh) await this.parts.giveBack(reader.id);
     const isOver = (): boolean => isGone() || this.readers.isWithdrawn(reader.id);
-    const part = await this.parts.take(reader, said.wait, isOver);
+    const part = await this.takeWhole(reader, said.wait, isOver);
     if (this.readers.isWithdrawn(reader.id)) throw unknown();
     const work = part ? await this.workOf(part, reader) : null;
     return {
       ...{ work, revision: this.context.lookedFor.revision, cost: reader.cost satisfies ReaderCost },
       keyEndsAt: reader.keyEndsAt.toISOString(),
     };
+  }
+
+  /** The next part that is worth another attempt; those that came to no end too often are given up on the way. */
+  private async takeWhole(
+    reader: ReaderEntity,
+    seconds: number,
+    isOver: () => boolean,
+  ): Promise<PartEntity | null> {
+    for (;;) {
+      const part = await this.parts.take(reader, seconds, isOver);
+      if (!part || part.taken <= MOST_TAKEN) return part;
+      await this.readings.failed(reader, part.id, { problem: 'took-too-long' });
+    }
   }
 
   private async workOf(part: PartEntity, reader: ReaderEntity): Promise<Work> {

@@ -11,7 +11,7 @@ import { PartEntity, type PartKind } from './part.entity.js';
 /** What people wait for comes first; places are read while others are still listed. */
 const RANKS: Readonly<Record<PartKind, number>> = { check: 0, act: 1, read: 2, list: 3 };
 /** A part that came to no end so often ends those who take it: it is given up, and the rest goes on. */
-const MOST_TAKEN = 4;
+export const MOST_TAKEN = 4;
 /** Waiting readers look again by themselves: the lease of a part may have ended. */
 const LOOK_AGAIN_MS = 5_000;
 
@@ -121,10 +121,6 @@ export class Parts implements OnApplicationShutdown {
       );
       if (!row) return null;
       const { id } = row;
-      if (row.taken >= MOST_TAKEN) {
-        await manager.update(PartEntity, { id }, { state: 'failed', problem: 'took-too-long', endedAt: now });
-        return null;
-      }
       await manager.update(
         PartEntity,
         { id },

@@ -9,7 +9,7 @@ import type {
 import { ITEM_REACHES, type ItemReach } from '@lantern/core/discovery';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, In } from 'typeorm';
+import { EntityManager, In, IsNull, Not } from 'typeorm';
 import { PlaceEntity } from '../../directory/place.entity.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { CONFIG, type Config } from '../../platform/config.js';
@@ -183,6 +183,11 @@ export class DiscoveryPlaces {
   /** Removes a place with all that was found there; the store itself is not touched. */
   async remove(id: string): Promise<void> {
     await this.get(id);
+    const isRead = await this.manager.existsBy(PartEntity, {
+      ...{ placeId: id, runId: Not(IsNull()), state: In(['waiting', 'taken']) },
+    });
+    if (isRead)
+      throw new AppError('in-use', 'A run goes through this place. Stop it first. Nothing was removed.');
     await this.manager.transaction(async (manager) => {
       await manager.delete(PartEntity, { placeId: id });
       await manager.delete(DiscoveryPlaceEntity, { id });
