@@ -26,6 +26,8 @@ export interface Identity {
   readonly allowed: readonly string[];
   readonly keys: OwnKeys;
   readonly keyEndsAt: string;
+  /** Keys that were sent and perhaps taken: the answer can be lost on its way. */
+  readonly nextKeys?: OwnKeys;
 }
 
 const FILE = 'reader.json';
@@ -56,6 +58,11 @@ export function keepIdentity(folder: string, identity: Identity): void {
   const beside = join(folder, `.${FILE}.${randomUUID()}`);
   writeFileSync(beside, `${JSON.stringify(identity, null, 2)}\n`, { mode: 0o600 });
   renameSync(beside, join(folder, FILE));
+}
+
+/** The same reader with the keys that it sent last. */
+export function withNextKeys({ nextKeys, ...identity }: Identity): Identity {
+  return nextKeys ? { ...identity, keys: nextKeys } : identity;
 }
 
 /** A token for one request: it names method and path (as RFC 9449 does) and lives a minute. */

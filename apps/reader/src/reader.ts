@@ -10,7 +10,15 @@ import {
 } from '@lantern/contracts';
 import { pathFits } from '@lantern/core/discovery';
 import type { Label } from '@lantern/core/labels';
-import { type Identity, keepIdentity, makeKeys, openSecret, publicKeys } from './identity.js';
+import {
+  type Identity,
+  identityIn,
+  keepIdentity,
+  makeKeys,
+  openSecret,
+  publicKeys,
+  withNextKeys,
+} from './identity.js';
 import { Pace } from './pace.js';
 import type { ReadingData } from './reading/read-tasks.js';
 import { ReadingPool, unreadable } from './reading/reading-pool.js';
@@ -65,12 +73,11 @@ export class Reader {
 
   /** Works until it is stopped, or withdrawn. */
   async run(): Promise<void> {
-    const { signal, say } = this.options;
+    const { signal } = this.options;
     try {
       while (!signal.aborted) await this.step();
     } catch (error) {
       if (signal.aborted) return;
-      if (error instanceof Refused && error.status === 401) say(error.message);
       throw error;
     } finally {
       this.pool?.close();
@@ -89,9 +96,10 @@ export class Reader {
     });
     this.isFresh = false;
     this.pace.promise(answer.cost);
-    await this.renewInTime(answer.keyEndsAt);
     if (answer.revision !== (this.held?.revision ?? null) || !this.pool) await this.takeRevision();
     if (answer.work) await this.carryOut(answer.work);
+    // After the work: its secret was sealed for the keys that asked for it.
+    await this.renewInTime(answer.keyEndsAt);
   }
 
   private async takeRevision(): Promise<void> {
@@ -109,11 +117,12 @@ export class Reader {
   /** New keys in the second half of their life: a reader that runs never needs a hand. */
   private async renewInTime(keyEndsAt: string): Promise<void> {
     if (Date.parse(keyEndsAt) - Date.now() > RENEW_BEFORE_MS) return;
-    const keys = makeKeys();
+    const nextKeys = makeKeys();
+    keepIdentity(this.options.folder, { ...this.identity, nextKeys });
     const answer = await this.workbench.post<{ readonly keyEndsAt: string }>('keys', {
-      keys: publicKeys(keys),
+      keys: publicKeys(nextKeys),
     });
-    this.identity = { ...this.identity, keys, keyEndsAt: answer.keyEndsAt };
+    this.identity = { ...this.identity, keys: nextKeys, keyEndsAt: answer.keyEndsAt };
     keepIdentity(this.options.folder, this.identity);
   }
 
@@ -287,12 +296,21 @@ function noteFor({ by, place }: Extract<Work, { kind: 'act' }>): string {
 
 /** Keeps a reader running: a fault of its own is told, and it goes on after a pause. */
 export async function keepReading(identity: Identity, options: ReaderOptions): Promise<void> {
+  let current = identity;
   while (!options.signal.aborted) {
     try {
-      await new Reader(identity, options).run();
+      await new Reader(current, options).run();
     } catch (error) {
       if (options.signal.aborted) return;
-      if (error instanceof Refused && error.status === 401) throw error;
+      const kept = identityIn(options.folder);
+      const isRefused = error instanceof Refused && error.status === 401;
+      // The keys that were sent last may be the ones that are known by now.
+      if (isRefused && !kept?.nextKeys) throw error;
+      if (kept) current = isRefused ? withNextKeys(kept) : kept;
+      if (isRefused) {
+        keepIdentity(options.folder, current);
+        continue;
+      }
       options.say(
         `Something failed (${error instanceof Error ? error.name : 'unknown'}). Going on in 5 seconds.`,
       );

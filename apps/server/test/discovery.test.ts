@@ -545,6 +545,32 @@ describe('several readers', () => {
     expect(done.places).toMatchObject([{ state: 'failed', problem: 'took-too-long' }]);
   });
 
+  it('renew their keys in time, also where the answer was lost on its way', async () => {
+    const readers = running.database.getRepository(ReaderEntity);
+    const soon = new Date(Date.now() + 10 * 86_400_000);
+    const of = () => readers.findOneByOrFail({ name: 'files-01' });
+    const before = await of();
+    await readers.update({ id: before.id }, { keyEndsAt: soon });
+    await stopReader();
+    reader = startReader();
+    const renewed = await until(of, ({ signingKey }) => signingKey !== before.signingKey);
+    expect(renewed.keyEndsAt.getTime()).toBeGreaterThan(soon.getTime());
+    await stopReader();
+    // The server took new keys, and the reader never heard of it.
+    const file = join(data, 'reader.json');
+    const kept = JSON.parse(readFileSync(file, 'utf8')) as { keys: { signing: { x: string } } };
+    const signing = generateKeyPairSync('ed25519').privateKey.export({ format: 'jwk' }) as { x: string };
+    writeFileSync(file, JSON.stringify({ ...kept, nextKeys: { ...kept.keys, signing } }));
+    await readers.update({ id: before.id }, { signingKey: signing.x, lastSeen: new Date(0) });
+    reader = startReader();
+    await until(of, ({ lastSeen }) => (lastSeen?.getTime() ?? 0) > 0);
+    const now = JSON.parse(readFileSync(file, 'utf8')) as {
+      keys: { signing: { x: string } };
+      nextKeys?: object;
+    };
+    expect([now.keys.signing.x, now.nextKeys]).toEqual([signing.x, undefined]);
+  });
+
   it('are withdrawn, and end', async () => {
     const { body } = await client.get<ReaderView[]>('/discovery/readers');
     const child = reader;

@@ -157,6 +157,7 @@ const TABLES = [
     \`after\` json NULL,
     KEY discovery_change_run (runId, id),
     KEY discovery_change_item (itemId, id),
+    KEY discovery_change_place (placeId, at),
     CONSTRAINT discovery_change_item_row FOREIGN KEY (itemId) REFERENCES discovery_item (id)
       ON DELETE CASCADE ON UPDATE RESTRICT
   ) ENGINE=InnoDB`,

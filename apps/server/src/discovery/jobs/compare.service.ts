@@ -2,7 +2,7 @@ import type { RunsCompared } from '@lantern/contracts';
 import { composed, differencesOf, type ItemChange } from '@lantern/core/discovery';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, In } from 'typeorm';
+import { And, EntityManager, In, LessThanOrEqual, MoreThan } from 'typeorm';
 import { AppError } from '../../platform/errors/app-error.js';
 import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
 import { ItemChangeEntity, ItemEntity } from '../results/item.entity.js';
@@ -10,7 +10,7 @@ import { Runs } from './runs.service.js';
 
 /** Lines that are shown. */
 const SHOWN = 500;
-/** Changes that are compared at most: a first run over a large store has one for each item. */
+/** Changes that are compared at most. */
 const MOST_CHANGES = 200_000;
 
 /** What differs between two runs of a job: everything that changed after the first, up to the second. */
@@ -25,21 +25,20 @@ export class RunComparison {
     const [from, to] = [await this.runs.get(fromId), await this.runs.get(toId)];
     if (from.jobId !== to.jobId || from.startedAt > to.startedAt)
       throw new AppError('invalid-request', 'Only an earlier and a later run of one job can be compared.');
-    const places = to.definition.places;
+    if (from.endedAt === null || to.endedAt === null)
+      throw new AppError('invalid-request', 'Only runs that have ended can be compared.');
     const changes = await this.manager.find(ItemChangeEntity, {
-      where: { placeId: In([...places]) },
+      where: {
+        placeId: In([...to.definition.places]),
+        at: And(MoreThan(from.endedAt), LessThanOrEqual(to.endedAt)),
+      },
       order: { id: 'ASC' },
       take: MOST_CHANGES + 1,
     });
     if (changes.length > MOST_CHANGES)
       throw new AppError('too-many', `More than ${MOST_CHANGES} changes lie between these runs.`);
-    const after = changes.filter(({ runId, at }) => {
-      const inFrom = runId === from.id;
-      const isLater = from.endedAt === null || at > from.endedAt;
-      return !inFrom && isLater && (to.endedAt === null || at <= to.endedAt);
-    });
     const differences = differencesOf(
-      composed(after.map(({ itemId, before, after: next }) => ({ id: itemId, before, after: next }))),
+      composed(changes.map(({ itemId, before, after: next }) => ({ id: itemId, before, after: next }))),
     );
     return this.toView(differences);
   }

@@ -66,9 +66,27 @@ export class Listings {
       await manager.update(RunEntity, { id: run.id }, { figures });
       if (!report.isLast) return;
       await this.markGone(manager, run, place);
+      await this.noteOpened(manager, run, place);
       await this.ends.endPart(manager, part, 'done');
     });
     this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  /** A place that was listed to its end opens, whatever an earlier check said. */
+  private async noteOpened(
+    manager: EntityManager,
+    run: RunEntity,
+    place: DiscoveryPlaceEntity,
+  ): Promise<void> {
+    const [row] = await manager.query<{ items: string; bytes: string | null }[]>(
+      'SELECT COUNT(*) AS items, SUM(bytes) AS bytes FROM discovery_item WHERE placeId = ? AND seenRun = ?',
+      [place.id, run.id],
+    );
+    const items = Number(row?.items ?? 0);
+    const state = items === 0 ? ('empty' as const) : ('well' as const);
+    const counted = { items, bytes: Number(row?.bytes ?? 0), atLeast: false };
+    const checked = { state, at: new Date().toISOString(), problem: null, ...counted };
+    await manager.update(DiscoveryPlaceEntity, { id: place.id }, { checked });
   }
 
   private async keep(

@@ -165,6 +165,7 @@ export class ItemEvidenceEntity {
 @Entity('discovery_change')
 @Index('discovery_change_run', ['runId', 'id'])
 @Index('discovery_change_item', ['itemId', 'id'])
+@Index('discovery_change_place', ['placeId', 'at'])
 export class ItemChangeEntity {
   @PrimaryGeneratedColumn({ type: 'int' })
   id: number;

@@ -2,6 +2,7 @@ import type { ReaderCode, ReaderView } from '@lantern/contracts';
 import { type FormEvent, useState } from 'react';
 import { useReaderCode, useReaderCost, useReaders, useWithdrawReader } from '../../data/discovery';
 import { useMay } from '../../data/session';
+import { AskFirst } from '../../ui/ask-first';
 import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
 import { Empty, Loading, Notice } from '../../ui/notice';
@@ -60,9 +61,12 @@ function Reader({ reader, mayManage }: { readonly reader: ReaderView; readonly m
           )}
         </span>
         {mayManage && !isOver && (
-          <Button look="quiet" className="ml-auto" onClick={() => withdraw.mutate(reader.id)}>
-            Withdraw its key
-          </Button>
+          <AskFirst
+            name="Withdraw its key"
+            effect={`${reader.name} can ask for no more work, and what it has in hand goes to others of its group. Files that it holds in quarantine cannot be put back from here any more. To use it again, enrol it anew.`}
+            does="Withdraw it"
+            onDo={() => withdraw.mutate(reader.id)}
+          />
         )}
       </div>
       <p className="text-[12.5px] text-ink-2">

@@ -14,9 +14,8 @@ const WORD = /[\p{L}\p{M}]+|\p{N}+/gu;
 
 /**
  * The words around what was found, in groups of three, as a set: what two mails of the same form share, whatever numbers
- * and names stand in them. A finding counts as the name of its pattern, and a number as any number. Lines that follow each
- * other and have findings of the same patterns are the rows of a table, of which one is taken: what else stands in them is
- * content and not form.
+ * and names they hold. A finding counts as the name of its pattern, and a number as any number. Consecutive lines with findings
+ * of the same patterns are the rows of a table: one of them is taken, since the others only repeat its form.
  */
 export function templateOf(texts: readonly FoundText[]): Set<string> {
   const shingles = new Set<string>();

@@ -12,6 +12,7 @@ import {
 } from '../../../data/discovery';
 import { useLabels } from '../../../data/labels';
 import { useMay } from '../../../data/session';
+import { AskFirst } from '../../../ui/ask-first';
 import { Button } from '../../../ui/button';
 import { SelectField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
@@ -58,15 +59,6 @@ export function PlaceView({ place }: { readonly place: DiscoveryPlaceView }) {
         <span className="ml-auto flex shrink-0 gap-2">
           {mayRun && <Button onClick={() => check.mutate(place.id)}>Check</Button>}
           {mayManage && <Button onClick={() => setEditing(true)}>Edit</Button>}
-          {mayManage && (
-            <Button
-              look="quiet"
-              onClick={() => remove.mutate(place.id)}
-              title="The store itself is not touched"
-            >
-              Remove with its results
-            </Button>
-          )}
         </span>
       </header>
       {error && <Notice look="stop">{errorSentence(error)}</Notice>}
@@ -82,6 +74,16 @@ export function PlaceView({ place }: { readonly place: DiscoveryPlaceView }) {
       <Figures place={place} />
       <Sum place={place} />
       <Guard place={place} mayRun={mayRun} />
+      {mayManage && (
+        <div className="mt-5">
+          <AskFirst
+            name="Remove this place"
+            effect={`${place.name} leaves the list, with everything that was found in its ${number(place.figures.items)} items and their history. The store itself is not touched. To have it again, add it and run a job.`}
+            does="Remove it"
+            onDo={() => remove.mutate(place.id)}
+          />
+        </div>
+      )}
     </article>
   );
 }
