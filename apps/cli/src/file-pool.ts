@@ -1,5 +1,5 @@
 import { availableParallelism } from 'node:os';
-import { type FaultReason, ProcessPool } from '@lantern/processes';
+import { ProcessPool, UNFINISHED } from '@lantern/processes';
 import type { InspectTask, LabelTask, Told } from './file-tasks.js';
 import type { InspectLine } from './inspect-path.js';
 import type { LabelLine } from './label/label-path.js';
@@ -8,15 +8,6 @@ import type { LabelLine } from './label/label-path.js';
 const TIME_LIMIT_MS = 60_000;
 const HEAP_MEGABYTES = 1_024;
 const RESIDENT_MEGABYTES = 1_536;
-
-/** Why a file has no answer, in the words that files use. */
-const REASONS: Readonly<Record<FaultReason, string>> = {
-  'took-too-long': 'took-too-long',
-  'too-much-memory': 'expands-too-far',
-  ended: 'corrupt',
-  threw: 'corrupt',
-  stopped: 'stopped',
-};
 
 /** Processes at most: each may take as much memory as stands above. */
 const MOST_PROCESSES = 8;
@@ -48,7 +39,7 @@ export class FilePool {
   async inspect(task: InspectTask): Promise<Told<InspectLine>> {
     const outcome = await this.pool.run<Told<InspectLine>>('inspect', task);
     if (outcome.status === 'done') return outcome.value;
-    const reason = REASONS[outcome.reason];
+    const reason = UNFINISHED[outcome.reason];
     return { line: { path: task.path, status: 'unreadable', reason, characters: 0, findings: [] } };
   }
 
@@ -67,7 +58,7 @@ export class FilePool {
   async label(task: LabelTask): Promise<Told<LabelLine>> {
     const outcome = await this.pool.run<Told<LabelLine>>('label', task);
     if (outcome.status === 'done') return outcome.value;
-    return { line: { path: task.path, status: 'refused', label: null, reason: REASONS[outcome.reason] } };
+    return { line: { path: task.path, status: 'refused', label: null, reason: UNFINISHED[outcome.reason] } };
   }
 
   close(): void {

@@ -32,6 +32,7 @@ import type {
 } from '@lantern/contracts';
 import { behindPart, exposureOf, type ExposedItem } from '@lantern/core/discovery';
 import { STARTER_LABELS } from '@lantern/demo';
+import { COMPANION_ENDING } from '@lantern/files';
 import { docxFile } from '@lantern/testkit';
 import { SignJWT, importJWK } from 'jose';
 import { ItemEntity } from '../src/discovery/results/item.entity.js';
@@ -492,6 +493,8 @@ describe('what was found', () => {
       () => items('path eq "notes.txt" and label eq "Open water"'),
       ({ total }) => total === 1,
     );
+    // Somebody chose it: no rule lowers it later, and the list of changes says who.
+    expect(readFileSync(join(folder, `notes.txt${COMPANION_ENDING}`), 'utf8')).toContain('by-hand');
   });
 });
 

@@ -24,5 +24,6 @@ export {
 export { readFileLabels, writeFileLabel } from './labels/label-file.js';
 export { bytesOnDisk, type DiskLabelling, labelOnDisk, labelsOnDisk, replaceFile } from './labels/on-disk.js';
 export { type DocxText, emptyDocx, readDocxParagraphs, writeDocxParagraphs } from './docx-paragraphs.js';
+export { claimed, setOnDisk } from './labels/place-labels.js';
 export { runFile, type RunFile, type RunFileResult, type RunRules } from './labels/run-file.js';
 export { decodeText } from './text.js';

@@ -6,4 +6,5 @@ export {
   type PoolOptions,
   type RunOptions,
 } from './pool.js';
+export { UNFINISHED } from './unfinished.js';
 export type { TaskContext, TaskModule } from './messages.js';

@@ -11,16 +11,17 @@ import {
   patternSet,
   type Scanner,
 } from '@lantern/core/detection';
-import { type Automatic, type Label, labelByRules, printedMarks } from '@lantern/core/labels';
+import type { Automatic, Label } from '@lantern/core/labels';
 import {
   bytesOnDisk,
+  claimed,
   type FileLabel,
   fileFacts,
-  labelOnDisk,
   labelsOnDisk,
   readFile,
   readFileLabels,
   type ReadPart,
+  setOnDisk,
 } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
 import type { StoreContent } from '../stores/store.js';
@@ -188,16 +189,12 @@ function suggestionFor(
   { findings, bytes, own }: { findings: readonly Finding[]; bytes: Uint8Array; own: FileLabel | null },
 ): Suggestion | null {
   const { labels = [], automatic = [] } = given ?? {};
-  const inside = task.path.includes('/') ? task.path.slice(0, task.path.lastIndexOf('/')) : '';
-  const result = labelByRules(
-    automatic,
-    {
-      ...{ findings, kind: fileFacts(task.path, bytes).kind, owner: task.place.owner },
-      place: inside ? `${task.place.name}/${inside}` : task.place.name,
-      sharedOutside: task.place.isOutside,
-      carries: own && { label: own.id as Label['id'], how: own.how },
-    },
-    labels,
+  const { name: placeName, owner, isOutside: sharedOutside } = task.place;
+  const kind = fileFacts(task.path, bytes).kind;
+  const result = claimed(
+    { path: task.path, placeName, owner, sharedOutside },
+    { rules: automatic, labels },
+    { findings, kind, before: own },
   );
   const label = labels.find(({ id }) => id === result.label);
   const called = ['labelled', 'suggested', 'raised', 'lowered'].includes(result.outcome);
@@ -207,25 +204,16 @@ function suggestionFor(
 }
 
 function setLabel(path: string, { place }: ReadTask, { label, rule }: Suggestion) {
-  return labelled(path, { owner: place.owner, label, by: rule?.name ?? '' });
-}
-
-function labelled(path: string, { owner, label, by }: Omit<LabelTask, 'path'>) {
-  const at = Date.now();
-  return labelOnDisk(path, {
-    label: {
-      ...{ id: label.id, name: label.name, rank: label.rank, setBy: by },
-      ...{ setAt: new Date(at).toISOString(), how: 'automatically' },
-    },
-    marks: printedMarks(label, { owner, setter: by, at, how: 'automatically' }),
-  });
+  const set = { setBy: rule?.name ?? '', at: Date.now(), how: 'automatically', owner: place.owner } as const;
+  return setOnDisk(path, label, set);
 }
 
 /** All work on bytes that strangers made: in processes of their own, so that a bad one ends nothing else. */
 export const tasks = {
   read,
-  label: async ({ path, ...task }: LabelTask): Promise<string | null> => {
-    const done = await labelled(path, task);
+  /** A label that somebody chose: no rule lowers it later. */
+  label: async ({ path, label, by, owner }: LabelTask): Promise<string | null> => {
+    const done = await setOnDisk(path, label, { setBy: by, at: Date.now(), how: 'by-hand', owner });
     return done.status === 'refused' ? done.reason : null;
   },
 } satisfies TaskModule['tasks'];

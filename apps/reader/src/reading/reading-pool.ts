@@ -1,19 +1,11 @@
 import type { ReadResult } from '@lantern/contracts';
-import { type FaultReason, ProcessPool } from '@lantern/processes';
+import { ProcessPool, UNFINISHED } from '@lantern/processes';
 import type { LabelTask, ReadingData, ReadTask, TimedResult } from './read-tasks.js';
 
 const HEAP_MEGABYTES = 1_024;
 const RESIDENT_MEGABYTES = 1_536;
 /** The slowest honest file within the size limit takes some 12 s on a small machine. */
 const WITHIN_MS = 60_000;
-
-const REASONS: Readonly<Record<FaultReason, string>> = {
-  'took-too-long': 'took-too-long',
-  'too-much-memory': 'expands-too-far',
-  ended: 'corrupt',
-  threw: 'corrupt',
-  stopped: 'stopped',
-};
 
 /** The processes that look into items, with the patterns of one revision. */
 export class ReadingPool {
@@ -33,13 +25,13 @@ export class ReadingPool {
   async read(task: ReadTask): Promise<TimedResult> {
     const outcome = await this.pool.run<TimedResult>('read', task);
     if (outcome.status === 'done') return outcome.value;
-    return { result: unreadable(task.id, REASONS[outcome.reason]), processor: 0 };
+    return { result: unreadable(task.id, UNFINISHED[outcome.reason]), processor: 0 };
   }
 
   /** Null where it was labelled, otherwise why not. */
   async label(task: LabelTask): Promise<string | null> {
     const outcome = await this.pool.run<string | null>('label', task);
-    return outcome.status === 'done' ? outcome.value : REASONS[outcome.reason];
+    return outcome.status === 'done' ? outcome.value : UNFINISHED[outcome.reason];
   }
 
   close(): void {

@@ -1,27 +1,15 @@
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { type Scanner } from '@lantern/core/detection';
-import {
-  type Automatic,
-  type AutomaticOutcome,
-  type AutomaticResult,
-  type Label,
-  labelByRules,
-  type LabelledItem,
-  printedMarks,
-} from '@lantern/core/labels';
+import type { Automatic, AutomaticOutcome, Label } from '@lantern/core/labels';
 import { fileFacts } from '../named-kind.js';
 import { readFile } from '../read-file.js';
 import type { FileLabel } from './file-label.js';
-import { bytesOnDisk, labelOnDisk, labelsOnDisk } from './on-disk.js';
+import { bytesOnDisk, labelsOnDisk } from './on-disk.js';
+import { claimed, type FileOfPlace, setOnDisk } from './place-labels.js';
 
 /** A file of a place, as a run hands it to a worker. */
-export interface RunFile {
+export interface RunFile extends FileOfPlace {
   readonly folder: string;
-  /** Path below the folder of its place, with `/`. */
-  readonly path: string;
-  readonly placeName: string;
-  readonly owner: string;
-  readonly sharedOutside: boolean;
   /** Rules that may still label: those over their limit only look. */
   readonly spent: readonly string[];
 }
@@ -43,26 +31,6 @@ export interface RunRules {
   readonly rules: readonly Automatic[];
   readonly labels: readonly Label[];
   readonly does: 'look' | 'label';
-}
-
-interface Looked {
-  readonly findings: LabelledItem['findings'];
-  readonly kind: string;
-  readonly before: FileLabel | null;
-}
-
-/** What the rules make of a file at its place. */
-function claimed(file: RunFile, given: RunRules, { findings, kind, before }: Looked): AutomaticResult {
-  const inside = dirname(file.path);
-  const item: LabelledItem = {
-    findings,
-    kind,
-    place: inside === '.' ? file.placeName : `${file.placeName}/${inside}`,
-    owner: file.owner,
-    sharedOutside: file.sharedOutside,
-    carries: before && { label: before.id as Label['id'], how: before.how },
-  };
-  return labelByRules(given.rules, item, given.labels);
 }
 
 const NOTHING_DONE = {
@@ -111,11 +79,8 @@ export async function runFile(
       return { ...shown, reason: 'limit', applied: false, setAt: null };
     const rule = given.rules.find(({ id }) => id === result.rule);
     const setAt = new Date(now).toISOString();
-    const setBy = rule?.name ?? '';
-    const done = await labelOnDisk(whole, {
-      label: { id: label.id, name: label.name, rank: label.rank, setBy, setAt, how: 'automatically' },
-      marks: printedMarks(label, { owner: file.owner, setter: setBy, at: now, how: 'automatically' }),
-    });
+    const set = { setBy: rule?.name ?? '', at: now, how: 'automatically', owner: file.owner } as const;
+    const done = await setOnDisk(whole, label, set);
     if (done.status === 'refused') return { ...shown, reason: done.reason, applied: false, setAt: null };
     return { ...shown, reason: null, applied: true, setAt };
   } catch (error) {

@@ -180,7 +180,9 @@ export class Readings {
     );
     const label = labelById(labels, result.label?.id);
     if (result.labelled && label)
-      await this.recordLabel(manager, { place, item, label, by: 'Discovery', reason: 'Automatic rule' });
+      await this.recordLabel(manager, {
+        ...{ place, item, label, by: 'Discovery', how: 'automatically', reason: 'Automatic rule' },
+      });
     return columns;
   }
 
@@ -237,7 +239,9 @@ export class Readings {
         ...(suggested && suggested.rank > label.rank ? {} : { suggested: null }),
       },
     );
-    await this.recordLabel(manager, { place, item, label, by: act.actor, reason: act.reason });
+    await this.recordLabel(manager, {
+      ...{ place, item, label, by: act.actor, how: 'by-hand', reason: act.reason },
+    });
   }
 
   /** What was labelled stands in the list of all changes of labels as well. */
@@ -248,16 +252,17 @@ export class Readings {
       readonly item: ItemEntity;
       readonly label: { readonly id: string; readonly name: string; readonly rank: number };
       readonly by: string;
+      readonly how: 'automatically' | 'by-hand';
       readonly reason: string;
     },
   ): Promise<void> {
-    const { place, item, label, by, reason } = change;
+    const { place, item, label, by, how, reason } = change;
     const before = labelById(this.context.labels(), item.labelId);
     await manager.insert(LabelChangeEntity, {
       ...{
         at: new Date(),
         by,
-        how: 'automatically' as const,
+        how,
         carrier: 'document' as const,
         itemId: null,
         runId: null,

@@ -14,6 +14,7 @@ import { type Filter, parseFilterOver } from '@lantern/core/incidents';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
+import { badFilter } from '../../incidents/queue/bad-filter.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { unsealJson } from '../../platform/sealing.js';
@@ -65,10 +66,7 @@ export class Items {
   readFilter(line: string): Filter<ItemField> {
     const parsed = parseFilterOver(ITEM_FIELD_TABLE, line);
     if (parsed.status === 'read') return parsed.filter;
-    const { code, at, word } = parsed.fault;
-    throw new AppError('bad-filter', `The filter cannot be read at character ${at + 1}: ${code}.`, {
-      details: { code, at, word },
-    });
+    throw badFilter(parsed.fault);
   }
 
   /** A page in the order asked for; `after` is the `next` of the page before. */

@@ -37,6 +37,7 @@ import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { KnownNames } from '../known-names.service.js';
 import { columnOf, ID_OF, isListedByValue, type Looking } from './columns.js';
+import { badFilter } from './bad-filter.js';
 import { type FilterContext, type Sql, whereOf } from './compile-filter.js';
 import { divided, groupExpression } from './group-expression.js';
 import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
@@ -66,10 +67,7 @@ export class Queue {
   read(line: string | undefined): Filter {
     const parsed = parseFilter(line ?? '');
     if (parsed.status === 'read') return parsed.filter;
-    const { code, at, length, word, expected } = parsed.fault;
-    throw new AppError('bad-filter', `The filter cannot be read: ${code} at character ${at + 1}.`, {
-      details: { code, at, length, word, expected: expected.join(' ') },
-    });
+    throw badFilter(parsed.fault);
   }
 
   async incidents(query: ListQuery, sight: Sight, now = new Date()): Promise<IncidentPage> {
