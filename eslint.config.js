@@ -21,7 +21,7 @@ const CLOCK_AND_CHANCE = [
 ];
 
 /** What lies behind the door of a package; each stage of the core has a door of its own. */
-const BEHIND_DOORS = ['@lantern/*/*', '!@lantern/core/*'];
+const BEHIND_DOORS = ['@lantern/*/*', '!@lantern/core/*', '!@lantern/files/*'];
 
 /** Folders in the order of the arrows: each may import those before it, never those after. See docs/architecture.md. */
 const ARROWS = {
@@ -37,6 +37,7 @@ const ARROWS = {
       'incidents',
       'insight',
       'discovery',
+      'automations',
     ],
   ],
   'apps/server/src': [
@@ -56,6 +57,7 @@ const ARROWS = {
       'policies',
       'movements',
       'doors',
+      'crossings',
       'revisions',
       'replay',
       'insight',
@@ -72,6 +74,7 @@ const ARROWS = {
 };
 const SCREENS = [
   'coverage',
+  'crossings',
   'discovery',
   'doors',
   'incidents',

@@ -27,6 +27,7 @@ import {
   ruleOf,
   setOf,
 } from '@lantern/testkit';
+import { crossings } from './lib/crossings.js';
 
 const SEED = 20261124;
 /** Mails that take turns, so that the machine's moods fall on both sides alike. */
@@ -185,9 +186,16 @@ async function main(): Promise<void> {
   console.log(
     `${JOURNALLED} kept movements: ${(one / 1_000).toFixed(1)} s with one worker, ${(two / 1_000).toFixed(1)} s with two, ${(one / two).toFixed(2)} times`,
   );
+  const crossed = crossings();
+  console.log(
+    `500 services: 5,000 flows in ${crossed.small.toFixed(0)} ms, 50,000 in ${crossed.large.toFixed(0)} ms; a service in another circle judges ${crossed.judgedAgain} again in ${crossed.again.toFixed(1)} ms`,
+  );
   console.log(
     JSON.stringify({
       bench: 'policies',
+      flowsGrowth: Number((crossed.large / crossed.small).toFixed(2)),
+      flowsAgainSpeedup: Number((crossed.large / crossed.again).toFixed(1)),
+      flowsOverTouching: Number(crossed.overTouching.toFixed(1)),
       evaluationShare: Number(share.toFixed(4)),
       growth10to1000: Number(grown.growth.toFixed(2)),
       replaySpeedup: Number(speedup.toFixed(1)),

@@ -27,8 +27,9 @@ test('a reader is enrolled by a code, a share is looked at, labelled, and looked
     );
   writeFileSync(join(share, 'roster.txt'), 'Nothing of anybody.');
   await signIn(page);
-  await page.goto('/discovery/readers');
-  const enrol = page.getByRole('form', { name: 'Enrol a reader' });
+  await page.goto('/discovery/machines');
+  await page.getByRole('button', { name: 'Enrol a machine' }).click();
+  const enrol = page.getByRole('form', { name: 'Enrol a machine' });
   await enrol.getByLabel('Group').fill(`Quay ${stamp}`);
   await enrol.getByRole('button', { name: 'Make a code' }).click();
   const code = await enrol.getByText(/^[A-Z2-9]{4}-[A-Z2-9]{4}-[A-Z2-9]{4}$/u).innerText();
@@ -50,6 +51,7 @@ test('a reader is enrolled by a code, a share is looked at, labelled, and looked
   ]);
   const reader = spawn(process.execPath, [READER, 'run', ...own, '--processes', '1'], { stdio: 'ignore' });
   try {
+    await page.getByRole('button', { name: `quay-${stamp}` }).click();
     await expect(page.getByRole('article', { name: `quay-${stamp}` })).toContainText('waits for work', {
       timeout: 20_000,
     });
@@ -119,7 +121,9 @@ test('a reader is enrolled by a code, a share is looked at, labelled, and looked
     await expect(seen.getByRole('region', { name: 'What differs' })).toContainText('1 new');
     await expect(seen.getByRole('region', { name: 'What differs' })).toContainText('12 label raised');
   } finally {
+    const ended = new Promise((resolve) => reader.once('exit', resolve));
     reader.kill('SIGTERM');
+    await ended;
     rmSync(data, { recursive: true, force: true });
   }
 });

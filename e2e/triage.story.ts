@@ -225,6 +225,8 @@ test('a routing rule hands over, shows what it would have done, and goes again',
     subject: `One refund ${stamp}`,
     body: 'please refund the card 4539 1488 0343 6467',
   });
+  // Its subject stands in the list once it was judged and recorded.
+  await expect(page.getByText(`One refund ${stamp}`).first()).toBeVisible();
   await page.goto('/incidents?order=-time');
   await list(page).getByRole('button').first().click();
   await expect(page.getByRole('region', { name: 'History' })).toContainText(

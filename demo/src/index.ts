@@ -1,3 +1,4 @@
+export { AUTOMATIONS, CROSSINGS } from './crossings.js';
 export {
   DEMO_ACCOUNTS,
   DEMO_PASSWORD,

@@ -6,6 +6,7 @@ import {
   type Marking,
   type Offer,
   OPEN_HANDLING,
+  OPEN_PLACE,
   type WholeLabelSet,
 } from '@lantern/core/labels';
 import { type AutomaticId, type LabelId, type OfferId, type PatternId } from '@lantern/core/shared';
@@ -124,6 +125,7 @@ const LABELS: readonly Label[] = [
     markings: [top('{label} · holds personal data', '#6b4e12'), foot('{handling}')],
     carriers: ['document', 'mail', 'chat', 'place'],
     foreign: [],
+    place: { ...OPEN_PLACE, outside: 'named', signIn: true, strange: 'look-only' },
     retired: false,
   },
   {
@@ -191,6 +193,14 @@ const LABELS: readonly Label[] = [
     ],
     carriers: ['document', 'mail', 'place'],
     foreign: [],
+    place: {
+      found: 'its-people',
+      entry: 'owner-adds',
+      outside: 'nobody',
+      signIn: true,
+      strange: 'closed',
+      copies: { kind: 'none', except: null, kinds: ['picture'] },
+    },
     retired: false,
   },
   {

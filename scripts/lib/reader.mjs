@@ -17,9 +17,11 @@ export async function enrolReader({ address, code, folder }) {
   if (existsSync(join(data, 'reader.json'))) return true;
   if (!code) return false;
   mkdirSync(data, { recursive: true, mode: 0o700 });
+  // A folder that plays a stick: it is watched, so that whoever copies something there sees what happens.
+  mkdirSync(join(folder, 'stick'), { recursive: true });
   const { code: exit } = await capture(process.execPath, [
     ...[MAIN, 'enrol', '--address', address, '--code', code, '--name', 'shares-01', '--data', data],
-    ...['--may-read', join(folder, 'places')],
+    ...['--may-read', join(folder, 'places'), '--may-read', join(folder, 'stick')],
   ]);
   return exit === 0;
 }

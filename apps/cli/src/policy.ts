@@ -4,6 +4,7 @@ import { gravityOf, setProblems } from '@lantern/core/policy';
 import { filesBelow } from './files-below.js';
 import { CaseFault, casesIn } from './policy/cases.js';
 import { explained } from './policy/explain.js';
+import { automationIn, problemsOfCrossings, verdictOnFlow } from './policy/flows.js';
 import { patternsOf, type ReadFolder, readFolder } from './policy/folder.js';
 import { decidedAs, outcomeOf, verdictOf } from './policy/judge-case.js';
 import { POLICY_HELP, type PolicyChoices, readPolicyUsage } from './policy/usage.js';
@@ -45,10 +46,19 @@ function check(reading: ReadFolder, json: boolean): number {
       `${where} ${gravity === 'must' ? 'must be mended' : 'worth a look'}: ${problem.code}${value}`,
     );
   }
+  const crossings = problemsOfCrossings(reading.crossings, reading.labels);
+  for (const { set, problem } of crossings) {
+    if (problem.gravity === 'must') must += 1;
+    print(
+      json,
+      { set, ...problem },
+      `crossings.yaml, "${set}" ${problem.gravity === 'must' ? 'must be mended' : 'worth a look'}: ${problem.code} (${problem.value})`,
+    );
+  }
   const rules = reading.set.policies.reduce((sum, { rules: all }) => sum + all.length, 0);
   if (!json)
     process.stdout.write(
-      `${reading.set.policies.length} policies, ${rules} rules: ${must} to mend, ${problems.length - must} worth a look\n`,
+      `${reading.set.policies.length} policies, ${rules} rules: ${must} to mend, ${problems.length + crossings.length - must} worth a look\n`,
     );
   return must > 0 ? NOT_KEPT : WELL;
 }
@@ -90,6 +100,25 @@ async function explain(movement: string, reading: ReadFolder, json: boolean): Pr
   return WELL;
 }
 
+/** Judges flows and assistants by the sets of the folder. */
+function flow(paths: readonly string[], reading: ReadFolder, json: boolean): number {
+  let stopped = 0;
+  for (const path of paths) {
+    const automation = automationIn(path);
+    const { verdict, sentences } = verdictOnFlow(automation, reading.crossings, reading.labels);
+    if (!verdict.runs) stopped += 1;
+    print(
+      json,
+      { path, name: automation.name, ...verdict, sentences },
+      [
+        `${path} "${automation.name}" ${verdict.runs ? 'may run' : 'may not run'}`,
+        ...sentences.map((each) => `  ${each}`),
+      ].join('\n'),
+    );
+  }
+  return stopped > 0 ? NOT_KEPT : WELL;
+}
+
 async function run(choices: PolicyChoices): Promise<number> {
   const { folder, json } = choices;
   const reading = await open(folder, json);
@@ -99,6 +128,8 @@ async function run(choices: PolicyChoices): Promise<number> {
       return check(reading, json);
     case 'test':
       return test(folder, reading, json);
+    case 'flow':
+      return flow(choices.paths, reading, json);
     case 'explain':
       return explain(choices.movement, reading, json);
   }

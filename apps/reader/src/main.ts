@@ -5,17 +5,22 @@ import { parseArgs } from 'node:util';
 import type { ReaderRight } from '@lantern/contracts';
 import { identityIn, keepIdentity, makeKeys, publicKeys } from './identity.js';
 import { keepReading, READER_VERSION } from './reader.js';
-import { enrol, Refused } from './workbench.js';
+import { answerFor, waitingLines } from './watching/answering.js';
+import { enrol, Refused, Workbench } from './workbench.js';
 
 const HELP = `Reads places near the data and hands in what it found; content stays where it is.
 
   npm run -s reader -- enrol --address URL --code CODE [--name NAME] [--data FOLDER] [--may-read FOLDER ...]
-      Enrols this machine once. The code comes from the workbench (Discovery, Readers) and lives 15 minutes.
+      Enrols this machine once. The code comes from the workbench (Discovery, Machines) and lives 15 minutes.
       Only folders named by --may-read can be opened later, whoever asks.
   npm run -s reader -- run [--data FOLDER] [--processes N]
       Works until it is stopped.
   npm run -s reader -- show [--data FOLDER]
-      Says who this reader is, and what it may read and change.`;
+      Says who this reader is, and what it may read and change.
+  npm run -s reader -- waiting [--data FOLDER]
+      Files of watched folders that are in quarantine here, and what is asked about them.
+  npm run -s reader -- answer NUMBER goes-on|stays WORDS [--data FOLDER]
+      Answers what is asked about one of them.`;
 
 const WRONG_USAGE = 2;
 const DEFAULT_DATA = join(process.cwd(), '.reader');
@@ -124,6 +129,20 @@ async function main(): Promise<void> {
     if (!identity) return fail(`No reader is enrolled in ${data}.`);
     say(`"${identity.name}" of ${identity.address}; its keys live until ${identity.keyEndsAt}.`);
     return tellRights(await rightsOf(identity.allowed));
+  }
+  if (command === 'waiting' || command === 'answer') {
+    const identity = identityIn(data);
+    if (!identity) return fail(`No reader is enrolled in ${data}.`);
+    const workbench = new Workbench(
+      () => identity,
+      new AbortController().signal,
+      () => undefined,
+    );
+    if (command === 'waiting') return (await waitingLines(data, workbench)).forEach(say);
+    const [, number = '', leads = '', ...words] = positionals;
+    if ((leads !== 'goes-on' && leads !== 'stays') || words.length === 0)
+      return fail(`answer needs a number, goes-on or stays, and why.\n\n${HELP}`, WRONG_USAGE);
+    return say(await answerFor(data, workbench, { number, leads, words: words.join(' ') }));
   }
   fail(`"${command ?? ''}" is no command.\n\n${HELP}`, WRONG_USAGE);
 }

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import {
@@ -6,7 +7,9 @@ import {
   MAX_LISTED_AT_ONCE,
   type ReadResult,
   type Work,
+  type WatchOrders,
   type WorkAnswer,
+  type WorkRequest,
 } from '@lantern/contracts';
 import { pathFits } from '@lantern/core/discovery';
 import type { Label } from '@lantern/core/labels';
@@ -20,26 +23,25 @@ import {
   withNextKeys,
 } from './identity.js';
 import { Pace } from './pace.js';
-import type { ReadingData } from './reading/read-tasks.js';
+import type { Revision } from './reading/revision.js';
 import { ReadingPool, unreadable } from './reading/reading-pool.js';
 import { FolderStore, putBack, quarantine } from './stores/folder.js';
 import { openStore } from './stores/open-store.js';
 import { reportable } from './stores/reportable.js';
 import { type OpenStore, StoreFault, type StoreItem } from './stores/store.js';
+import { keepHeld, readHeld } from './watching/held.js';
+import { Watcher } from './watching/watcher.js';
 import { Refused, Workbench } from './workbench.js';
 
 export const READER_VERSION = '1';
+/** This start of the program. */
+const INSTANCE = randomUUID();
 /** Results are handed in together, some at a time: a stop loses little. */
 const RESULTS_AT_ONCE = 25;
 /** A check counts for so long; a large place is told as "at least". */
 const CHECK_WITHIN_MS = 20_000;
 /** Keys are renewed when less of their life is left than this. */
 const RENEW_BEFORE_MS = 45 * 86_400_000;
-
-interface Revision extends ReadingData {
-  readonly revision: number | null;
-  readonly notHere: readonly string[];
-}
 
 export interface ReaderOptions {
   /** Where its identity and what it put into quarantine lies. */
@@ -56,6 +58,8 @@ export class Reader {
   private pool: ReadingPool | null = null;
   private held: Revision | null = null;
   private trouble: string | null = null;
+  private readonly watcher: Watcher;
+  private watchedBy: string | null = null;
   private isFresh = true;
 
   constructor(
@@ -69,34 +73,53 @@ export class Reader {
         if (trouble) options.say(trouble);
       },
     );
+    this.watcher = new Watcher({
+      ...{ folder: options.folder, machine: identity.name, allowed: identity.allowed, say: options.say },
+      workbench: this.workbench,
+      judge: async (task) => this.pool?.judge(task) ?? null,
+    });
   }
 
   /** Works until it is stopped, or withdrawn. */
   async run(): Promise<void> {
     const { signal } = this.options;
     try {
+      await this.beginWithHeld();
       while (!signal.aborted) await this.step();
     } catch (error) {
       if (signal.aborted) return;
       throw error;
     } finally {
+      await this.watcher.close();
       this.pool?.close();
     }
+  }
+
+  /** What was held when it stopped: it watches by that until the workbench says otherwise. */
+  private async beginWithHeld(): Promise<void> {
+    const held = readHeld(this.options.folder);
+    if (!held) return;
+    this.hold(held.revision);
+    await this.watcher.take(held.orders);
   }
 
   private async step(): Promise<void> {
     const answer = await this.workbench.post<WorkAnswer>('work', {
       wait: LONGEST_WAIT_SECONDS,
       ...(this.isFresh ? { isFresh: true } : {}),
+      instance: INSTANCE,
       revision: this.held?.revision ?? null,
       version: READER_VERSION,
       used: this.pace.used(Math.round(process.memoryUsage().rss / 1_048_576)),
-      trouble: this.trouble,
+      trouble: this.trouble ?? this.watcher.trouble,
       notLookedFor: this.held?.notHere ?? [],
+      ...watchingOf(this.watcher),
     });
     this.isFresh = false;
     this.pace.promise(answer.cost);
     if (answer.revision !== (this.held?.revision ?? null) || !this.pool) await this.takeRevision();
+    await this.takeOrders(answer);
+    await this.watcher.handIn();
     if (answer.work) await this.carryOut(answer.work);
     // After the work: its secret was sealed for the keys that asked for it.
     await this.renewInTime(answer.keyEndsAt);
@@ -108,10 +131,25 @@ export class Reader {
         readonly labels: { readonly labels: readonly Label[]; readonly automatic: Revision['automatic'] };
       }
     >('patterns');
-    this.held = { ...found, labels: found.labels.labels, automatic: found.labels.automatic };
-    const { own, wanted, labels, automatic } = this.held;
+    this.hold({ ...found, labels: found.labels.labels, automatic: found.labels.automatic });
+  }
+
+  private hold(revision: Revision): void {
+    this.held = revision;
+    const { own, wanted, labels, automatic } = revision;
     this.pool?.close();
     this.pool = new ReadingPool({ own, wanted, labels, automatic }, this.options.processes);
+  }
+
+  /** What to watch, and by what to judge: with every revision, and with every change of its group. */
+  private async takeOrders({ watchVersion, revision }: WorkAnswer): Promise<void> {
+    if (watchVersion === 0 && this.watcher.version === 0) return;
+    const by = `${watchVersion} ${revision ?? 0}`;
+    if (by === this.watchedBy || !this.held) return;
+    const orders = await this.workbench.get<WatchOrders>('watch');
+    await this.watcher.take(orders);
+    this.watchedBy = by;
+    keepHeld(this.options.folder, { revision: this.held, orders });
   }
 
   /** New keys in the second half of their life: a reader that runs never needs a hand. */
@@ -225,7 +263,7 @@ export class Reader {
     if (content.kind === 'unreadable') return unreadable(id, content.reason);
     if (!this.pool) return unreadable(id, 'failed');
     const { result, processor } = await this.pool.read({
-      ...{ id, path, content, labels: step === 'label' },
+      ...{ id, path, content, labels: step !== 'find' },
       place: {
         name: place.name,
         owner: place.owner,
@@ -277,6 +315,11 @@ export class Reader {
   }
 }
 
+function watchingOf(watcher: Watcher): Pick<WorkRequest, 'watching'> {
+  const watching = watcher.told();
+  return watching ? { watching } : {};
+}
+
 const WORDS: Readonly<Record<Work['kind'], string>> = {
   check: 'Checking',
   list: 'Listing',
@@ -302,6 +345,8 @@ export async function keepReading(identity: Identity, options: ReaderOptions): P
       await new Reader(current, options).run();
     } catch (error) {
       if (options.signal.aborted) return;
+      // Another program works with this identity now: going on would only take it back.
+      if (error instanceof Refused && error.code === 'in-use') throw error;
       const kept = identityIn(options.folder);
       const isRefused = error instanceof Refused && error.status === 401;
       // The keys that were sent last may be the ones that are known by now.

@@ -34,6 +34,25 @@ export class Workbench {
     return this.patiently<Answer>('POST', path, body);
   }
 
+  /** Tries once: null where the workbench cannot be reached or is too busy. Other refusals are thrown. */
+  async attempt<Answer>(path: string, body: unknown, withinMs: number): Promise<Answer | null> {
+    return this.orNull(() => this.once<Answer>('POST', path, body, withinMs));
+  }
+
+  /** Asks once; null where there is no answer. */
+  async ask<Answer>(path: string): Promise<Answer | null> {
+    return this.orNull(() => this.once<Answer>('GET', path));
+  }
+
+  private async orNull<Answer>(asked: () => Promise<Answer>): Promise<Answer | null> {
+    try {
+      return await asked();
+    } catch (error) {
+      if (error instanceof Refused && error.status !== 429 && error.status < 500) throw error;
+      return null;
+    }
+  }
+
   /** Tries until there is an answer, or the reader is stopped. Reports are written so that twice is the same as once. */
   private async patiently<Answer>(method: string, path: string, body?: unknown): Promise<Answer> {
     for (let attempt = 0; ; attempt += 1) {
@@ -51,11 +70,18 @@ export class Workbench {
     }
   }
 
-  private async once<Answer>(method: string, path: string, body?: unknown): Promise<Answer> {
+  private async once<Answer>(
+    method: string,
+    path: string,
+    body?: unknown,
+    withinMs = ANSWER_WITHIN_MS,
+  ): Promise<Answer> {
     const identity = this.identity();
     const whole = `/api/reader/${path}`;
     const token = await tokenFor(identity, { method, path: whole });
-    return send<Answer>(identity.address, { method, path: whole, body, token, signal: this.signal });
+    return send<Answer>(identity.address, {
+      ...{ method, path: whole, body, token, signal: this.signal, withinMs },
+    });
   }
 }
 
@@ -72,10 +98,11 @@ async function send<Answer>(
     readonly body?: unknown;
     readonly token?: string;
     readonly signal?: AbortSignal;
+    readonly withinMs?: number;
   },
 ): Promise<Answer> {
   const { method, path, body, token, signal } = request;
-  const within = AbortSignal.timeout(ANSWER_WITHIN_MS);
+  const within = AbortSignal.timeout(request.withinMs ?? ANSWER_WITHIN_MS);
   const response = await fetch(new URL(path, address), {
     method,
     signal: signal ? AbortSignal.any([signal, within]) : within,

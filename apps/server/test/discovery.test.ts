@@ -444,6 +444,45 @@ describe('a run', () => {
   });
 });
 
+describe('a job that protects', () => {
+  it('puts what outruns the guard of its place into quarantine, and nothing where it is more than it may', async () => {
+    put('open/guests.txt', CARDS.join('\n'));
+    put('open/rota.txt', 'Nothing of anybody');
+    const place = await addPlace({
+      ...{ name: 'Open quay', address: { at: join(folder, 'open') }, reach: 'outside' },
+    });
+    const protect = { parts: ['open-outside'], most: 10 };
+    const over = { name: 'Guard', step: 'protect', protect };
+    const without = await client.send('POST', '/discovery/jobs', {
+      ...{ name: 'No', places: [place], scope: ALL, step: 'protect', everything: false, active: false },
+    });
+    expect(without.status).toBe(400);
+    put('open/more.txt', CARDS.join('\n'));
+    const few = await runJob(
+      await addJob([place], { ...over, name: 'Few', protect: { ...protect, most: 1 } }),
+    );
+    expect([few.toProtect, few.tooMany, existsSync(join(folder, 'open/guests.txt'))]).toEqual([
+      2,
+      true,
+      true,
+    ]);
+    const run = await runJob(await addJob([place], over));
+    expect([run.toProtect, run.tooMany]).toEqual([2, false]);
+    await until(
+      async () => (await items('place eq "Open quay" and quarantined eq true')).total,
+      (total) => total === 2,
+    );
+    expect([existsSync(join(folder, 'open/guests.txt')), existsSync(join(folder, 'open/rota.txt'))]).toEqual([
+      false,
+      true,
+    ]);
+    const acts = (await client.get<ItemActView[]>('/discovery/acts')).body;
+    expect(acts[0]).toMatchObject({ act: 'quarantine', done: 2, reason: 'Job "Guard" protects' });
+    await client.send('DELETE', `/discovery/places/${place}`);
+    rmSync(join(folder, 'open'), { recursive: true });
+  });
+});
+
 describe('what was found', () => {
   it('goes into quarantine with a note in its place, and comes back', async () => {
     const [found] = (await items('path eq "new.txt"')).items;
@@ -572,6 +611,29 @@ describe('several readers', () => {
       nextKeys?: object;
     };
     expect([now.keys.signing.x, now.nextKeys]).toEqual([signing.x, undefined]);
+  });
+
+  it('with one identity are told apart: the one that began last works, the other ends and says why', async () => {
+    const lines: string[] = [];
+    const begin = () => spawn(process.execPath, [READER, 'run', '--data', data, '--processes', '1']);
+    await stopReader();
+    const first = begin();
+    first.stderr.on('data', (text: Buffer) => lines.push(text.toString()));
+    const ended = new Promise<number | null>((resolve) => first.once('exit', resolve));
+    await until(
+      () => running.database.getRepository(ReaderEntity).findOneByOrFail({ name: 'files-01' }),
+      ({ instance }) => instance !== null,
+    );
+    const before = await running.database.getRepository(ReaderEntity).findOneByOrFail({ name: 'files-01' });
+    reader = begin();
+    await until(
+      () => running.database.getRepository(ReaderEntity).findOneByOrFail({ name: 'files-01' }),
+      ({ instance }) => instance !== before.instance,
+    );
+    // Somebody gives the first one something to ask about sooner than its long request ends.
+    await client.send('PUT', '/discovery/watching/head office', { folders: [], version: 0 });
+    expect(await ended).toBe(1);
+    expect(lines.join('')).toContain('Another program began to work as "files-01"');
   });
 
   it('are withdrawn, and end', async () => {

@@ -11,7 +11,7 @@ import type {
 import { DriveShareEntity } from '../src/stand-ins/drive/drive.entity.js';
 import { DriveShares } from '../src/stand-ins/drive/drive-shares.service.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
-import { unreadablePart } from '../src/inspection/inspect-item.js';
+import { unreadablePart } from '@lantern/files/inspect';
 import { InspectionService } from '../src/inspection/inspection.service.js';
 import { PendingService } from '../src/movements/pending/pending.service.js';
 import { CARDS, type Client, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';

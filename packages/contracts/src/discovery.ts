@@ -1,11 +1,14 @@
 import {
+  EXPOSURE_PARTS,
   type Exposure,
+  type ExposurePartCode,
   type ItemReach,
   type LeftOut,
   MAX_SCOPE_LINE,
   MAX_SCOPE_LINES,
   type Scope,
 } from '@lantern/core/discovery';
+import type { PlaceTerms } from '@lantern/core/labels';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -16,7 +19,6 @@ import {
   IsEmail,
   IsIn,
   IsInt,
-  IsNumber,
   IsOptional,
   IsString,
   IsUUID,
@@ -32,82 +34,8 @@ import { ScheduleRequest } from './reports.js';
 export const STORES = ['folder', 'webdav', 'objects', 'mailbox', 'tables'] as const;
 export type Store = (typeof STORES)[number];
 
-/** Minutes that a code for a new reader lives. */
-export const CODE_MINUTES = 15;
 /** Places of one job at most. */
 export const MAX_JOB_PLACES = 200;
-
-export class ReaderCodeRequest {
-  /** Readers that stand for each other: they share the places of their group. */
-  @IsString()
-  @MinLength(1)
-  @MaxLength(60)
-  group: string;
-}
-
-export interface ReaderCode {
-  readonly code: string;
-  readonly endsAt: string;
-}
-
-/** What a reader may and may not do on its machine, in its own words. */
-export interface ReaderRight {
-  readonly code: 'reads' | 'reads-not' | 'writes' | 'writes-not' | 'recognises-text' | 'recognises-not';
-  readonly path: string;
-}
-
-export interface ReaderView {
-  readonly id: string;
-  readonly name: string;
-  readonly group: string;
-  readonly platform: string;
-  readonly version: string;
-  readonly enrolledAt: string;
-  readonly enrolledBy: string;
-  readonly lastSeen: string | null;
-  readonly state: 'at-work' | 'waiting' | 'silent' | 'withdrawn';
-  /** Revision it holds; null for none yet. */
-  readonly revision: number | null;
-  /** When its key ends; it renews it itself before. */
-  readonly keyEndsAt: string;
-  readonly keyEndsSoon: boolean;
-  readonly rights: readonly ReaderRight[];
-  /** Patterns it could not look for: own records and documents stay on the server. */
-  readonly notLookedFor: readonly string[];
-  readonly trouble: string | null;
-  readonly promised: ReaderCost;
-  /** Measured over its last minute of work; null before any. */
-  readonly used: ReaderUse | null;
-  readonly parts: number;
-}
-
-export interface ReaderUse {
-  /** Share of one processor, 0 to 1 and more for several. */
-  readonly processor: number;
-  readonly bytesPerSecond: number;
-  readonly itemsPerSecond: number;
-  readonly residentMegabytes: number;
-}
-
-/** What a reader may cost its machine; null for no limit. */
-export class ReaderCost {
-  /** Share of one processor. */
-  @IsOptional()
-  @IsNumber()
-  @Min(0.05)
-  @Max(64)
-  processor: number | null;
-
-  @IsOptional()
-  @IsInt()
-  @Min(10_000)
-  bytesPerSecond: number | null;
-
-  @IsOptional()
-  @IsNumber()
-  @Min(0.1)
-  itemsPerSecond: number | null;
-}
 
 /** Where a store is. Which fields count depends on its kind; secrets come beside it. */
 export class StoreAddress {
@@ -212,6 +140,22 @@ export interface DiscoveryPlaceView {
   readonly readAt: string | null;
 }
 
+/** What a label on a place would end, before anybody sets it. */
+export interface PlaceLabelPreview {
+  /** Links and shares of single items that would stop working. */
+  readonly links: number;
+  /** People outside who would no longer come in, by address. */
+  readonly people: readonly string[];
+  /** Everybody inside who was not added would no longer come in. */
+  readonly closesInside: boolean;
+  /** People who took copies within 30 days and could no longer. */
+  readonly takers: readonly string[];
+  /** What the label asks of places; null for nothing. */
+  readonly terms: PlaceTerms | null;
+  /** A drive of this house opens the place and enforces the terms; others are told by its label only. */
+  readonly isEnforced: boolean;
+}
+
 /** The label of a place; null takes it off. */
 export class PlaceLabelRequest {
   @IsOptional()
@@ -276,8 +220,27 @@ export class ScopeRequest implements Scope {
 }
 
 /** What a job does, in this order; each step is turned on by itself. */
-export const STEPS = ['find', 'label'] as const;
+export const STEPS = ['find', 'label', 'protect'] as const;
 export type Step = (typeof STEPS)[number];
+
+/** Items that one run puts into quarantine at most, whatever a job says. */
+export const MAX_PROTECTED = 10_000;
+
+/** What the step that protects puts into quarantine. */
+export class ProtectRequest {
+  /** Parts of the sum by which items outrun the guard of their place. */
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayUnique()
+  @IsIn([...EXPOSURE_PARTS], { each: true })
+  parts: ExposurePartCode[];
+
+  /** With more than so many nothing is done: it is no longer what somebody looked at. */
+  @IsInt()
+  @Min(1)
+  @Max(MAX_PROTECTED)
+  most: number;
+}
 
 export class JobRequest {
   @IsString()
@@ -296,9 +259,15 @@ export class JobRequest {
   @Type(() => ScopeRequest)
   scope: ScopeRequest;
 
-  /** `find` looks only; `label` also sets the labels that automatic rules of the published revision call for. */
+  /** `find` looks only; `label` also sets the labels that automatic rules of the published revision call for; `protect` then puts into quarantine what outruns the guard of its place. */
   @IsIn([...STEPS])
   step: Step;
+
+  /** For the step `protect`; left out for the others. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => ProtectRequest)
+  protect?: ProtectRequest | null;
 
   /** Reads every item again, also those that did not change. */
   @IsBoolean()
@@ -353,6 +322,10 @@ export interface RunView {
   readonly unreadable: number;
   readonly sensitive: number;
   readonly labelled: number;
+  /** Put into quarantine by its last step; null for runs that do not protect. */
+  readonly toProtect: number | null;
+  /** There were more than the job allows, so that nothing was put into quarantine. */
+  readonly tooMany: boolean;
   readonly bytes: number;
   /** Items a second over the last minute; null where nothing was read. */
   readonly pace: number | null;

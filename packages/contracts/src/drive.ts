@@ -1,5 +1,17 @@
 import { LINK_KINDS, type LinkKind } from '@lantern/core/movement';
-import { IsBoolean, IsIn, IsInt, IsOptional, IsString, MaxLength } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsEmail,
+  IsIn,
+  IsInt,
+  IsOptional,
+  IsString,
+  MaxLength,
+  MinLength,
+} from 'class-validator';
 import type { LabelSuggestion } from './documents-desk.js';
 import { MAX_BODY_LENGTH } from './limits.js';
 import type { PersonNotice } from './mail.js';
@@ -52,6 +64,15 @@ export interface DriveFileDetail extends DriveFileSummary {
   readonly text: string | null;
   readonly version: number;
   readonly mine: boolean;
+  /** The place it lies in; null for a file of the drive alone. */
+  readonly place: {
+    readonly id: string;
+    readonly name: string;
+    readonly path: string;
+    readonly label: string | null;
+    /** Nobody takes copies out of it, but for stated exceptions. */
+    readonly noCopies: boolean;
+  } | null;
   /** Its label lets nobody outside read it, whoever it is opened for. */
   readonly labelKeepsInside: boolean;
   /** Why this person may not take pieces out or make another; null where they may. */
@@ -75,7 +96,7 @@ export type OpenedView =
   | {
       readonly status: 'closed';
       readonly name: string;
-      readonly why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting' | 'over' | 'label';
+      readonly why: 'withdrawn' | 'gone' | 'not-for-you' | 'waiting' | 'over' | 'label' | 'sign-in';
       readonly text: string;
     };
 
@@ -111,4 +132,98 @@ export class DriveUploadRequest {
   @IsString()
   @MaxLength(300)
   folder: string;
+}
+
+/** A place as somebody sees it on the drive. */
+export interface DrivePlaceView {
+  readonly id: string;
+  readonly name: string;
+  readonly about: string;
+  readonly owner: { readonly name: string; readonly address: string };
+  readonly label: { readonly id: string; readonly name: string; readonly colour: string } | null;
+  /** What the label asks here, said before anybody tries; whom to ask is the owner. */
+  readonly terms: DrivePlaceTerms | null;
+  /** Whether this person comes in; others learn only that it exists. */
+  readonly open: boolean;
+  /** They can come in by themselves. */
+  readonly mayJoin: boolean;
+  readonly mine: boolean;
+  readonly members: readonly string[];
+  readonly outside: readonly string[];
+}
+
+export interface DrivePlaceTerms {
+  readonly noCopies: boolean;
+  /** Kinds of file that everybody may take out all the same. */
+  readonly copyKinds: readonly string[];
+  readonly outside: 'nobody' | 'named' | 'named-and-links';
+  readonly signIn: boolean;
+  readonly strange: 'as-any' | 'look-only' | 'closed';
+  /** Why this person may not open or take anything here, in the words of a refusal; null where they may. */
+  readonly refusedRead: string | null;
+  readonly refusedCopy: string | null;
+}
+
+export interface DriveFolderView {
+  readonly path: string;
+  readonly entries: readonly DriveEntry[];
+  /** More lie there than are shown. */
+  readonly isCut: boolean;
+}
+
+export interface DriveEntry {
+  readonly name: string;
+  readonly kind: 'folder' | 'file';
+  readonly bytes: number;
+  readonly changedAt: string;
+}
+
+export class DriveFolderQuery {
+  /** Folder below the place, divided by `/`; empty for the whole. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(2_000)
+  path?: string;
+
+  /** `own` for a machine that the organisation does not look after. */
+  @IsOptional()
+  @IsIn(['own'])
+  on?: string;
+
+  /** `yes` where somebody outside said who they are. */
+  @IsOptional()
+  @IsIn(['yes'])
+  signed?: string;
+}
+
+export class DrivePathRequest {
+  @IsString()
+  @MinLength(1)
+  @MaxLength(2_000)
+  path: string;
+}
+
+export class DriveRenameRequest extends DrivePathRequest {
+  @IsString()
+  @MinLength(1)
+  @MaxLength(200)
+  name: string;
+}
+
+/** Most files that are taken at once. */
+export const MAX_TAKEN = 200;
+
+export class DriveTakeRequest {
+  @IsArray()
+  @ArrayMinSize(1)
+  @ArrayMaxSize(MAX_TAKEN)
+  @IsString({ each: true })
+  @MaxLength(2_000, { each: true })
+  paths: string[];
+}
+
+export class DriveMemberRequest {
+  @IsEmail({ require_tld: false })
+  @MaxLength(254)
+  address: string;
 }

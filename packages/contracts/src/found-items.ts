@@ -187,6 +187,8 @@ export interface RunsCompared {
 /** What closing a place to people outside would change. */
 export interface WithdrawPreview {
   readonly addresses: readonly string[];
+  /** Links and shares by which people outside open single items now. */
+  readonly links: number;
   readonly items: number;
   readonly sensitive: number;
 }

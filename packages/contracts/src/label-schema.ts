@@ -7,8 +7,12 @@ import {
   MARK_PLACES,
   MAX_MARK_LENGTH,
   NEEDS,
+  ENTRIES,
+  FINDERS,
   OPEN_HANDLING,
+  OUTSIDE_TERMS,
   REACHES,
+  STRANGE_MACHINES,
 } from '@lantern/core/labels';
 import { FILE_KINDS } from '@lantern/core/movement';
 import { MAX_NAME_LENGTH } from './limits.js';
@@ -77,6 +81,31 @@ const MARKING = shape(
   'A line on the page.',
 );
 
+/** Nothing of it has a default: behind "or null" none would be filled in, and all of it together says what holds. */
+const PLACE_FIELDS: Readonly<Record<string, JsonSchema>> = {
+  found: among(FINDERS, 'Who sees that the place exists.'),
+  entry: among(ENTRIES, 'How somebody inside comes in.'),
+  outside: among(OUTSIDE_TERMS, 'For whom outside it may open.'),
+  signIn: { type: 'boolean', description: 'Whoever holds a link must sign in.' },
+  strange: among(STRANGE_MACHINES, 'What a machine may do there that the organisation does not manage.'),
+  copies: kinds([
+    kind('free', 'Copies may be taken.'),
+    kind('none', 'Nobody takes copies out, owners included.', {
+      except: {
+        anyOf: [ref('audience'), { type: 'null' }],
+        description: 'People who may all the same; null for nobody.',
+      },
+      kinds: {
+        type: 'array',
+        items: among(FILE_KINDS, 'What the bytes are.'),
+        maxItems: 20,
+        description: 'Kinds of file that everybody may take out.',
+      },
+    }),
+  ]),
+};
+const PLACE = shape(PLACE_FIELDS, Object.keys(PLACE_FIELDS), 'What it asks of a place that carries it.');
+
 const LABEL = {
   name: text('Name.', MAX_NAME_LENGTH),
   rank: count('How sensitive; unique, higher is more.'),
@@ -107,6 +136,7 @@ const LABEL = {
     'What files made elsewhere call it.',
     100,
   ),
+  place: { anyOf: [PLACE, { type: 'null' }], description: 'What it asks of a place; left out for nothing.' },
   retired: { type: 'boolean', default: false, description: 'Nobody can choose it any more.' },
 };
 

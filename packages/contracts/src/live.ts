@@ -12,4 +12,5 @@ export type LiveEvent =
   | { readonly kind: 'label-run-changed'; readonly id: string }
   /** Places, runs, results or readers. */
   | { readonly kind: 'discovery-changed' }
+  | { readonly kind: 'automations-changed' }
   | { readonly kind: 'revision-published'; readonly revision: number };

@@ -1,4 +1,5 @@
 import type { UnfinishedChoice } from './intake.js';
+import type { CrossingProblem } from '@lantern/core/automations';
 import type { PatternKind } from '@lantern/core/detection';
 import type { LabelProblem } from '@lantern/core/labels';
 import type {
@@ -191,7 +192,18 @@ export interface RevisionView {
 /** One thing that differs between the drafts and the published revision. */
 export interface DraftChange {
   readonly subject:
-    'pattern' | 'label' | 'offer' | 'automatic' | 'policy' | 'text' | 'exchange' | 'spots' | 'order';
+    | 'pattern'
+    | 'label'
+    | 'offer'
+    | 'automatic'
+    | 'policy'
+    | 'text'
+    | 'exchange'
+    | 'spots'
+    | 'order'
+    | 'service'
+    | 'workspace'
+    | 'crossing-set';
   readonly id: string;
   readonly name: string;
   readonly state: Exclude<DraftState, 'published'>;
@@ -205,6 +217,8 @@ export interface DraftView {
   readonly problems: readonly SetProblem[];
   /** The same of labels, offers and automatic rules. */
   readonly labelProblems: readonly LabelProblem[];
+  /** The same of what may cross between services. */
+  readonly crossingProblems: readonly CrossingProblem[];
   /** The revision the drafts would follow; null before the first. */
   readonly follows: number | null;
   /** SHA-256 of all that is drafted: whoever publishes says which drafts they looked at. */

@@ -11,6 +11,7 @@ import {
   IsObject,
   IsOptional,
   IsString,
+  IsUUID,
   Matches,
   Max,
   MaxLength,
@@ -19,15 +20,9 @@ import {
   ValidateNested,
 } from 'class-validator';
 import type { ItemAct } from './found-items.js';
-import {
-  type ReaderCost,
-  type ReaderRight,
-  type Step,
-  type Store,
-  type StoreAddress,
-  STORE_PROBLEMS,
-  type StoreProblem,
-} from './discovery.js';
+import type { ReaderCost, ReaderRight } from './readers.js';
+import { WatchingTold } from './watching.js';
+import { type Step, type Store, type StoreAddress, STORE_PROBLEMS, type StoreProblem } from './discovery.js';
 
 /** Seconds that a reader waits for work in one request, at most. */
 export const LONGEST_WAIT_SECONDS = 25;
@@ -103,6 +98,11 @@ export class WorkRequest {
   @IsBoolean()
   isFresh?: boolean;
 
+  /** Made anew with every start of the program: two programs with one identity are told apart by it. */
+  @IsOptional()
+  @IsUUID()
+  instance?: string;
+
   @IsOptional()
   @IsInt()
   revision: number | null;
@@ -130,6 +130,12 @@ export class WorkRequest {
   @IsString({ each: true })
   @MaxLength(60, { each: true })
   notLookedFor: string[];
+
+  /** What it watches; left out by readers that were told to watch nothing. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => WatchingTold)
+  watching?: WatchingTold;
 }
 
 /** A place as a reader opens it. The secret is sealed for this reader alone (JWE, RFC 7516), as JSON `{ "secret": … }`. */
@@ -172,6 +178,8 @@ export interface WorkAnswer {
   readonly revision: number | null;
   readonly cost: ReaderCost;
   readonly keyEndsAt: string;
+  /** Of what it is told to watch; a reader that holds another fetches it anew. 0 for nothing. */
+  readonly watchVersion: number;
 }
 
 export class ListedItemReport {

@@ -79,6 +79,8 @@ export interface OverviewView {
   readonly labels: { readonly total: number; readonly changed: number; readonly problems: number };
   /** Places that hold more than their guard allows. */
   readonly discovery: { readonly exposed: number };
+  /** Flows and assistants that what is published keeps from running. */
+  readonly automations: { readonly inBreach: number };
   readonly policies: { readonly total: number; readonly changed: number; readonly problems: number };
   readonly incidents: { readonly open: number };
   /** Things that could be better; null until they are computed. */

@@ -1,5 +1,12 @@
 import { Ajv2020, type ErrorObject, type ValidateFunction } from 'ajv/dist/2020.js';
 import { registerDecorator, type ValidationOptions } from 'class-validator';
+import {
+  AUTOMATION_SCHEMA,
+  CROSSING_SET_SCHEMA,
+  CROSSINGS_SCHEMA,
+  SERVICE_SCHEMA,
+  WORKSPACE_SCHEMA,
+} from './crossing-schema.js';
 import { AUTOMATIC_SCHEMA, LABEL_SCHEMA, LABEL_SET_SCHEMA, OFFER_SCHEMA } from './label-schema.js';
 import { MOVEMENT_SCHEMA } from './movement-schema.js';
 import { PATTERN_SCHEMA } from './pattern-schema.js';
@@ -22,6 +29,11 @@ export const SCHEMAS = {
   offer: OFFER_SCHEMA,
   automatic: AUTOMATIC_SCHEMA,
   labels: LABEL_SET_SCHEMA,
+  service: SERVICE_SCHEMA,
+  workspace: WORKSPACE_SCHEMA,
+  'crossing-set': CROSSING_SET_SCHEMA,
+  crossings: CROSSINGS_SCHEMA,
+  automation: AUTOMATION_SCHEMA,
 };
 export type ShapeName = keyof typeof SCHEMAS;
 

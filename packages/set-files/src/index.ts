@@ -4,3 +4,4 @@ export { type Known, readPolicy, readSet, type SetReading } from './read.js';
 export { patternFromFile } from './patterns.js';
 export { slug, type WholeSet, writePolicy, writeSet } from './write.js';
 export { type LabelSetKnown, type LabelSetReading, readLabelSet, writeLabelSet } from './label-set.js';
+export { CROSSINGS_FILE, type CrossingsReading, readCrossings, writeCrossings } from './crossings.js';

@@ -1,10 +1,13 @@
 import { createHash } from 'node:crypto';
 import { relative, sep } from 'node:path';
+import type { Crossings } from '@lantern/contracts';
 import { type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
 import { NO_LABELS, type WholeLabelSet } from '@lantern/core/labels';
 import {
+  CROSSINGS_FILE,
   type LabelSetReading,
   MAX_FILES,
+  readCrossings,
   readLabelSet,
   readSet,
   type SetReading,
@@ -31,6 +34,7 @@ type Faulty = Extract<SetReading, { readonly status: 'faulty' }>;
 /** A folder whose every file was read, with the labels to which its rules refer. */
 export type ReadFolder = Extract<SetReading, { readonly status: 'read' }> & {
   readonly labels: WholeLabelSet;
+  readonly crossings: Crossings;
 };
 
 /** Reads the set of a folder. What has no id is given one that is the same every time. */
@@ -48,7 +52,14 @@ export async function readFolder(folder: string): Promise<ReadFolder | Faulty> {
   // Automatic rules may name patterns of the set, which are known only now.
   const labels = labelsIn(files, reading.set.patterns);
   if (labels?.status === 'faulty') return labels;
-  return { ...reading, labels: labels?.set ?? NO_LABELS };
+  const file = files.find(({ path }) => path === CROSSINGS_FILE);
+  const crossings = file ? readCrossings(file.text) : null;
+  if (crossings?.status === 'faulty') return crossings;
+  return {
+    ...reading,
+    labels: labels?.set ?? NO_LABELS,
+    crossings: crossings?.crossings ?? { services: [], workspaces: [], sets: [] },
+  };
 }
 
 const digestOf = (text: string): string => createHash('sha256').update(text).digest('hex').slice(0, 32);

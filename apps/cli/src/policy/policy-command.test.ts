@@ -4,11 +4,21 @@ import { dirname, join } from 'node:path';
 import { compileScanner, patternSet } from '@lantern/core/detection';
 import { NO_LABELS } from '@lantern/core/labels';
 import { setProblems } from '@lantern/core/policy';
-import { EXCHANGES, ORGANISATION, POLICIES, SLACKWATER, SPOTS, STARTER_LABELS, TEXTS } from '@lantern/demo';
+import {
+  CROSSINGS,
+  EXCHANGES,
+  ORGANISATION,
+  POLICIES,
+  SLACKWATER,
+  SPOTS,
+  STARTER_LABELS,
+  TEXTS,
+} from '@lantern/demo';
 import { emlFile } from '@lantern/testkit';
-import { writeLabelSet, writeSet } from '@lantern/set-files';
+import { writeCrossings, writeLabelSet, writeSet } from '@lantern/set-files';
 import { type Case, casesIn } from './cases.js';
 import { explained } from './explain.js';
+import { automationIn, problemsOfCrossings, verdictOnFlow } from './flows.js';
 import { patternsOf, readFolder } from './folder.js';
 import { decidedAs, outcomeOf, verdictOf } from './judge-case.js';
 import { readPolicyUsage } from './usage.js';
@@ -232,4 +242,51 @@ describe('readPolicyUsage', () => {
     [['explain', 'a']],
     [['check', '--loud', 'a']],
   ])('says what is wrong with %j', (given) => expect(readPolicyUsage(given).status).toBe('wrong'));
+});
+
+describe('flows and assistants of a folder', () => {
+  const flowOf = (over: object) =>
+    JSON.stringify({
+      ...{ kind: 'flow', id: 'x', name: 'Guests', owner: 'a@b.example', workspace: 'live' },
+      steps: [
+        { id: 'a', service: 'ledger', operation: 'read' },
+        { id: 'b', service: 'poster', operation: 'post', after: ['a'] },
+      ],
+      ...over,
+    });
+
+  it('are judged by its crossings, with sentences', async () => {
+    put('crossings.yaml', writeCrossings(CROSSINGS));
+    put('labels.yaml', writeLabelSet({ ...STARTER_LABELS, automatic: [] }, []));
+    const { crossings, labels } = await read();
+    expect(problemsOfCrossings(crossings, labels)).toEqual([]);
+    const verdictOn = (path: string) => verdictOnFlow(automationIn(path), crossings, labels);
+    const refused = verdictOn(put('flows/guests.json', flowOf({})));
+    expect([refused.verdict.runs, refused.sentences]).toEqual([
+      false,
+      ['Data from Booking ledger may not go to Social poster: no arrow leads from Aboard to Ashore.'],
+    ]);
+    const mended = [
+      { id: 'a', service: 'ledger', operation: 'read' },
+      { id: 'b', service: 'chat', operation: 'post', after: ['a'] },
+    ];
+    expect(verdictOn(put('flows/mended.json', flowOf({ steps: mended }))).verdict.runs).toBe(true);
+    for (const name of ['crossings.yaml', 'labels.yaml']) rmSync(join(folder, name));
+  });
+
+  it('say what is wrong with a file, and where', () => {
+    const wrong = put(
+      'flows/wrong.yaml',
+      'kind: flow\nid: x\nname: X\nowner: a\nworkspace: live\nsteps:\n  - {id: 1}\n',
+    );
+    expect(() => automationIn(wrong)).toThrow(/wrong\.yaml:7/u);
+    expect(() => automationIn(put('flows/none.json', '{'))).toThrow(/none\.json/u);
+  });
+
+  it('are asked for by name', () => {
+    expect(readPolicyUsage(['flow', 'a', 'b', 'c'])).toMatchObject({
+      choices: { act: 'flow', folder: 'a', paths: ['b', 'c'] },
+    });
+    expect(readPolicyUsage(['flow', 'a'])).toMatchObject({ status: 'wrong' });
+  });
 });

@@ -25,6 +25,7 @@ import {
 } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
 import type { StoreContent } from '../stores/store.js';
+import { judgeOffline, type OfflineTask, type OfflineVerdict } from '../watching/judge-offline.js';
 
 /** What the processes of a reader know: the published revision. */
 export interface ReadingData {
@@ -208,9 +209,16 @@ function setLabel(path: string, { place }: ReadTask, { label, rule }: Suggestion
   return setOnDisk(path, label, set);
 }
 
+async function judge(task: OfflineTask): Promise<OfflineVerdict> {
+  if (!given || !scanner) throw new Error('This process was given no patterns');
+  const { labels, automatic } = given;
+  return judgeOffline(task, scanner, { labels, automatic, offers: [] });
+}
+
 /** All work on bytes that strangers made: in processes of their own, so that a bad one ends nothing else. */
 export const tasks = {
   read,
+  judge,
   /** A label that somebody chose: no rule lowers it later. */
   label: async ({ path, label, by, owner }: LabelTask): Promise<string | null> => {
     const done = await setOnDisk(path, label, { setBy: by, at: Date.now(), how: 'by-hand', owner });

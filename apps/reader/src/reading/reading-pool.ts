@@ -1,5 +1,6 @@
 import type { ReadResult } from '@lantern/contracts';
 import { ProcessPool, UNFINISHED } from '@lantern/processes';
+import type { OfflineTask, OfflineVerdict } from '../watching/judge-offline.js';
 import type { LabelTask, ReadingData, ReadTask, TimedResult } from './read-tasks.js';
 
 const HEAP_MEGABYTES = 1_024;
@@ -32,6 +33,12 @@ export class ReadingPool {
   async label(task: LabelTask): Promise<string | null> {
     const outcome = await this.pool.run<string | null>('label', task);
     return outcome.status === 'done' ? outcome.value : UNFINISHED[outcome.reason];
+  }
+
+  /** Null where it came to no end. */
+  async judge(task: OfflineTask): Promise<OfflineVerdict | null> {
+    const outcome = await this.pool.run<OfflineVerdict>('judge', task);
+    return outcome.status === 'done' ? outcome.value : null;
   }
 
   close(): void {

@@ -1,6 +1,7 @@
-import { lstat, mkdir, opendir, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { lstat, mkdir, opendir, realpath, rm, stat, writeFile } from 'node:fs/promises';
 import { dirname, join, relative, resolve, sep } from 'node:path';
 import { COMPANION_ENDING, MAX_FILE_BYTES } from '@lantern/files/reading';
+import { moveFile } from './move-file.js';
 import { type OpenStore, type StoreContent, StoreFault, type StoreItem, type StoreOpening } from './store.js';
 
 /** Name of the note that stands where an item was taken away. */
@@ -92,7 +93,7 @@ export class FolderStore implements OpenStore {
 /** Moves a file to where only this reader can open it, and leaves a note in its place. */
 export async function quarantine(whole: string, kept: string, note: string): Promise<void> {
   await mkdir(dirname(kept), { recursive: true, mode: 0o700 });
-  await rename(whole, kept);
+  await moveFile(whole, kept);
   await writeFile(whole + NOTE_ENDING, note, { mode: 0o644 });
 }
 
@@ -106,7 +107,7 @@ export async function putBack(kept: string, whole: string): Promise<'done' | 'ta
   if (!(await exists(kept))) return 'not-here';
   if (await exists(whole)) return 'taken';
   await mkdir(dirname(whole), { recursive: true });
-  await rename(kept, whole);
+  await moveFile(kept, whole);
   await rm(whole + NOTE_ENDING, { force: true });
   return 'done';
 }
@@ -114,7 +115,7 @@ export async function putBack(kept: string, whole: string): Promise<'done' | 'ta
 /** Files that we put there: they are no items of their own. */
 const isOurs = (name: string): boolean => name.endsWith(COMPANION_ENDING) || name.endsWith(NOTE_ENDING);
 
-const isWithin = (outer: string, inner: string): boolean => {
+export const isWithin = (outer: string, inner: string): boolean => {
   const way = relative(outer, inner);
   return way === '' || (!way.startsWith(`..${sep}`) && way !== '..' && !way.startsWith(sep));
 };

@@ -5,6 +5,7 @@ import type { DataSourceOptions } from 'typeorm';
 import { AccountsModule } from '../accounts/accounts.module.js';
 import { DemoModule } from '../demo/demo.module.js';
 import { DirectoryModule } from '../directory/directory.module.js';
+import { CrossingsModule } from '../crossings/crossings.module.js';
 import { DiscoveryModule } from '../discovery/discovery.module.js';
 import { DoorsModule } from '../doors/doors.module.js';
 import { ResponseModule } from '../response/response.module.js';
@@ -78,6 +79,7 @@ export class AppModule {
         RevisionsModule,
         ReplayModule,
         InsightModule,
+        CrossingsModule,
         DiscoveryModule,
         LanternModule,
         OverviewModule,

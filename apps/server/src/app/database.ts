@@ -33,6 +33,8 @@ import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity
 import { JobEntity, RunEntity } from '../discovery/jobs/job.entity.js';
 import { PartEntity } from '../discovery/parts/part.entity.js';
 import { ReaderCodeEntity, ReaderEntity } from '../discovery/readers/reader.entity.js';
+import { AutomationEntity, CrossingPartEntity } from '../crossings/crossing.entity.js';
+import { WatchChangeEntity, WatchGroupEntity } from '../discovery/watching/watch-group.entity.js';
 import {
   ActEntity,
   ActItemEntity,
@@ -42,6 +44,9 @@ import {
   ItemEvidenceEntity,
 } from '../discovery/results/item.entity.js';
 import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
+import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
+import { Crossings1765000000022 } from '../migrations/0022-crossings.js';
+import { Watching1764900000021 } from '../migrations/0021-watching.js';
 import { Insight1764600000018 } from '../migrations/0018-insight.js';
 import { Response1764000000017 } from '../migrations/0017-response.js';
 import { Triage1764000000016 } from '../migrations/0016-triage.js';
@@ -162,6 +167,10 @@ export const ENTITIES = [
   LabelRunItemEntity,
   ReaderCodeEntity,
   ReaderEntity,
+  WatchChangeEntity,
+  WatchGroupEntity,
+  CrossingPartEntity,
+  AutomationEntity,
   DiscoveryPlaceEntity,
   JobEntity,
   RunEntity,
@@ -205,6 +214,9 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Response1764000000017,
       Insight1764600000018,
       Discovery1764700000019,
+      DrivePlaces1764800000020,
+      Watching1764900000021,
+      Crossings1765000000022,
     ],
     migrationsRun: true,
     synchronize: false,

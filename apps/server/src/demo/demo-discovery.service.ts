@@ -1,4 +1,6 @@
 import { mkdir } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import type { WatchedFolder } from '@lantern/contracts';
 import { PLACES } from '@lantern/demo';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -7,6 +9,7 @@ import { Jobs } from '../discovery/jobs/jobs.service.js';
 import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity.js';
 import { DiscoveryPlaces } from '../discovery/places/places.service.js';
 import { Readers } from '../discovery/readers/readers.service.js';
+import { Watching } from '../discovery/watching/watching.service.js';
 import { PlacesService } from '../labels/runs/places.service.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { labelsOf } from '../published/published-labels.js';
@@ -19,6 +22,8 @@ const PLACE_LABELS: Readonly<Record<string, string>> = {
   Manifests: 'Passenger care',
   Timetables: 'Open water',
 };
+/** Whoever works at the demo's machine. */
+const WATCHED = 'bea.lindqvist@merrowstrait.example';
 /** Places that machines nobody manages may open. */
 const UNMANAGED = new Set(['Fleet', 'Timetables']);
 
@@ -32,7 +37,14 @@ export class DemoDiscovery {
     private readonly jobs: Jobs,
     private readonly readers: Readers,
     private readonly published: PublishedRevision,
+    private readonly watching: Watching,
   ) {}
+
+  /** A folder beside the places that plays something plugged in. */
+  private stick(): WatchedFolder {
+    const path = join(dirname(this.folders.folderOf({ folder: '' })), 'stick');
+    return { path, as: 'device', name: 'Stick of a visitor', trusted: false };
+  }
 
   /** Gives the code by which the first reader enrols. */
   async load(by: string): Promise<string> {
@@ -60,6 +72,7 @@ export class DemoDiscovery {
       schedule: { rule: 'FREQ=WEEKLY;BYDAY=SU', time: '02:00', zone: 'Europe/London' },
     });
     await this.jobs.start(job.id, by);
+    await this.watching.save(DEMO_GROUP, { folders: [this.stick()], person: WATCHED, version: 0 }, by);
     return (await this.readers.createCode(DEMO_GROUP, by)).code;
   }
 }

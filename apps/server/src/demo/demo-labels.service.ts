@@ -1,12 +1,14 @@
 import { existsSync } from 'node:fs';
 import { mkdir, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { placeFiles, PLACES, STARTER_LABELS } from '@lantern/demo';
+import { AUTOMATIONS, CROSSINGS, placeFiles, PLACES, STARTER_LABELS } from '@lantern/demo';
 import { type Label, printedMarks } from '@lantern/core/labels';
 import { labelOnDisk } from '@lantern/files';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import { Automations } from '../crossings/automations.service.js';
+import { CrossingDrafts } from '../crossings/crossing-drafts.service.js';
 import { DocumentWindow } from '../stand-ins/documents/documents.service.js';
 import { LabelPartEntity, type LabelPart } from '../labels/label.entity.js';
 import { PlaceEntity } from '../directory/place.entity.js';
@@ -23,6 +25,8 @@ export class DemoLabels {
     private readonly places: PlacesService,
     private readonly people: PeopleService,
     private readonly desk: DocumentWindow,
+    private readonly crossings: CrossingDrafts,
+    private readonly automations: Automations,
   ) {}
 
   async loadDrafts(author: string): Promise<void> {
@@ -45,11 +49,18 @@ export class DemoLabels {
         );
   }
 
+  /** What may cross between services, and what people had built before anybody said so. */
+  async loadCrossings(by: string): Promise<void> {
+    await this.crossings.replace(CROSSINGS, { name: by });
+    for (const automation of AUTOMATIONS)
+      await this.automations.keep(automation, { isOn: true, by: automation.owner });
+  }
+
   /** Files are made once: those that lie there already stay, also when the database is begun anew. */
   async loadPlaces(say: (text: string) => void): Promise<void> {
     await this.manager.insert(
       PlaceEntity,
-      PLACES.map((place) => ({ ...place, sharedOutside: [...place.sharedOutside] })),
+      PLACES.map((place) => ({ ...place, sharedOutside: [...place.sharedOutside], members: [] })),
     );
     const folders = new Map(PLACES.map((place) => [place.name, this.places.folderOf(place)]));
     const made = join(dirname([...folders.values()][0] ?? '.'), '.made');

@@ -1,4 +1,4 @@
-import { driveFiles, PLACES, placeFiles, POLICIES } from '@lantern/demo';
+import { PLACES, POLICIES, STARTER_LABELS } from '@lantern/demo';
 import type { Policy } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -16,12 +16,14 @@ import { LabelRunsService } from '../labels/runs/label-runs.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { PoliciesService } from '../policies/policies.service.js';
 import { ReplayService } from '../replay/replay.service.js';
+import { PlaceEntity } from '../directory/place.entity.js';
+import { DriveActs } from '../stand-ins/drive/drive-acts.service.js';
 import { DriveFiles } from '../stand-ins/drive/drive-files.service.js';
+import { DriveShares } from '../stand-ins/drive/drive-shares.service.js';
+import { DrivePlaces } from '../stand-ins/drive/places/drive-places.service.js';
 import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service.js';
 
 const DAY_MS = 24 * 3_600_000;
-/** Files of each place that people also keep on the drive. */
-const FILES_OF_A_PLACE = 5;
 /** A job is looked at so often while the demo loads. */
 const LOOK_EVERY_MS = 200;
 /** People whose mail was blocked and who ask for an override, with their reasons. */
@@ -50,7 +52,10 @@ export class DemoLife {
     private readonly policies: PoliciesService,
     private readonly replays: ReplayService,
     private readonly runs: LabelRunsService,
-    private readonly drive: DriveFiles,
+    private readonly places: DrivePlaces,
+    private readonly shares: DriveShares,
+    private readonly driveActs: DriveActs,
+    private readonly driveFiles: DriveFiles,
     private readonly reports: Reports,
     private readonly reportRunner: ReportRunner,
   ) {}
@@ -63,7 +68,7 @@ export class DemoLife {
     for (const name of ['Scanner of the crane yard', 'Booking system export'])
       await this.agents.create({ name }, author);
     await this.decideSome(author, second);
-    await this.fillDrive();
+    await this.openPlaces();
     await this.draftOf(second);
     const replay = await this.replays.start(
       { since: new Date(Date.now() - 14 * DAY_MS).toISOString(), until: new Date().toISOString() },
@@ -166,31 +171,38 @@ export class DemoLife {
     }
   }
 
-  /** Some files of the organisation's places, on the drive of those who look after them. */
-  private async fillDrive(): Promise<void> {
-    const known = new Set(driveFiles().map(({ folder, name }) => `${folder}/${name}`));
-    const count = new Map<string, number>();
-    const players = await this.playersOfPlaces();
-    for await (const { place, path, bytes } of placeFiles()) {
-      const player = players.get(place);
-      const done = count.get(place) ?? 0;
-      const [year = '', , name = ''] = path.split('/');
-      const folder = `/${place}/${year}`;
-      if (!player || done >= FILES_OF_A_PLACE || known.has(`${folder}/${name}`)) continue;
-      known.add(`${folder}/${name}`);
-      count.set(place, done + 1);
-      await this.drive.add(player, { folder, name, bytes });
-    }
+  /** Owners let two colleagues in, and a timetable went out by a link. */
+  private async openPlaces(): Promise<void> {
+    const timetables = PLACES.find(({ name }) => name === 'Timetables');
+    const people = await this.manager.find(PersonEntity);
+    const owner = people.find(({ address }) => address === timetables?.owner);
+    if (!timetables || !owner) return;
+    const player = { person: owner, name: owner.name, address: owner.address, outside: false };
+    for (const place of PLACES)
+      await this.manager.update(
+        PlaceEntity,
+        { id: place.id },
+        {
+          members: membersOf(
+            people,
+            people.find(({ address }) => address === place.owner),
+          ),
+        },
+      );
+    const path = await this.firstFile(timetables.id, '', player);
+    if (path === null) return;
+    const file = await this.places.file(timetables.id, path, player);
+    const [open] = STARTER_LABELS.labels;
+    if (!file.label && open) await this.driveActs.label(file.id, player, { label: open.id, reason: '' });
+    await this.shares.share(await this.driveFiles.get(file.id), { link: 'whoever-holds-it' }, player);
   }
 
-  private async playersOfPlaces(): Promise<Map<string, Player>> {
-    const people = await this.manager.find(PersonEntity);
-    return new Map(
-      PLACES.flatMap(({ name, owner }): [string, Player][] => {
-        const person = people.find(({ address }) => address === owner);
-        return person ? [[name, { person, name: person.name, address: owner, outside: false }]] : [];
-      }),
-    );
+  private async firstFile(id: string, path: string, player: Player): Promise<string | null> {
+    const { entries } = await this.places.folder(id, path, player);
+    const first = entries.find(({ kind, bytes }) => kind === 'folder' || bytes > 0);
+    if (!first) return null;
+    const at = `${path}/${first.name}`.replace(/^\//u, '');
+    return first.kind === 'file' ? at : this.firstFile(id, at, player);
   }
 
   /** A second author wants mails with many account numbers to be held, and has not published it yet. */
@@ -200,6 +212,16 @@ export class DemoLife {
     const { policy, version } = await this.policies.get(found.id, author);
     await this.policies.save(found.id, { policy: withHold(policy), version }, author);
   }
+}
+
+/** Colleagues of a department whom the owner of a place let in. */
+const MEMBERS = 2;
+
+function membersOf(people: readonly PersonEntity[], owner: PersonEntity | undefined): string[] {
+  return people
+    .filter(({ id, department }) => id !== owner?.id && department === owner?.department)
+    .slice(0, MEMBERS)
+    .map(({ address }) => address);
 }
 
 /** The rule of the demo that notes account numbers until now. */

@@ -244,6 +244,7 @@ export class DemoService {
     }));
     for (const draft of drafts) await this.manager.save(this.manager.create(PolicyDraftEntity, draft));
     await this.labels.loadDrafts(author.name);
+    await this.labels.loadCrossings(author.name);
     await this.revisions.publish(FIRST_REVISION, caller);
     this.inspection.refresh();
     return caller;

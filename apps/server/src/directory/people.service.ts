@@ -1,6 +1,6 @@
 import { domainOf, isUnder, type KnownPeople, type PersonFacts } from '@lantern/core/directory';
 import { type Handler } from '@lantern/core/labels';
-import { type Recipient } from '@lantern/core/movement';
+import { type Machine, type Recipient } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
@@ -22,6 +22,10 @@ export interface Player {
   readonly name: string;
   readonly address: string;
   readonly outside: boolean;
+  /** The machine they use, where it is not the one they usually work at. */
+  readonly machine?: Machine;
+  /** Somebody outside who said who they are. */
+  readonly signedIn?: boolean;
 }
 
 const MAX_SUGGESTIONS = 12;

@@ -23,4 +23,8 @@ export class PlaceEntity {
   /** Addresses outside that can open it. */
   @Column('json')
   sharedOutside: string[];
+
+  /** Addresses inside whom its owner let in. */
+  @Column({ type: 'json', default: '[]' })
+  members: string[];
 }

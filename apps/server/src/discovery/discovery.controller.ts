@@ -12,6 +12,7 @@ import {
   type JobEstimate,
   JobRequest,
   type JobView,
+  type PlaceLabelPreview,
   PlaceLabelRequest,
   PlaceRequest,
   type ReaderCode,
@@ -132,6 +133,14 @@ export class DiscoveryPlacesController {
   @HttpCode(204)
   label(@Id() id: string, @Body() { label }: PlaceLabelRequest): Promise<void> {
     return this.places.setLabel(id, label ?? null);
+  }
+
+  /** What a label would end of what was opened before; `none` takes the label off. */
+  @Get(':id/label-preview/:label')
+  @Permit('discovery.run')
+  @Answers('PlaceLabelPreview')
+  labelPreview(@Id() id: string, @Param('label') label: string): Promise<PlaceLabelPreview> {
+    return this.places.labelPreview(id, label === 'none' ? null : label);
   }
 
   /** What ending the access of people outside would change. */

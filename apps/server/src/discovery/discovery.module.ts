@@ -11,6 +11,7 @@ import { RunComparison } from './jobs/compare.service.js';
 import { Jobs } from './jobs/jobs.service.js';
 import { Listings } from './jobs/listing.service.js';
 import { Readings } from './jobs/reading.service.js';
+import { Protection } from './jobs/protection.service.js';
 import { RunEnds } from './jobs/run-ends.service.js';
 import { Runs } from './jobs/runs.service.js';
 import { WorkService } from './jobs/work.service.js';
@@ -18,6 +19,9 @@ import { Parts } from './parts/parts.service.js';
 import { DiscoveryPlaces } from './places/places.service.js';
 import { ReaderProtocolController } from './reader-protocol.controller.js';
 import { Readers } from './readers/readers.service.js';
+import { WatchedMovements } from './watching/watched-movements.service.js';
+import { WatchingController, WatchProtocolController } from './watching/watching.controller.js';
+import { Watching } from './watching/watching.service.js';
 import { ItemActs } from './results/acts.service.js';
 import { ItemsExport } from './results/items-export.service.js';
 import { Items } from './results/items.service.js';
@@ -27,12 +31,14 @@ import { Items } from './results/items.service.js';
 @Module({
   controllers: [
     ReaderProtocolController,
+    WatchProtocolController,
+    WatchingController,
     ReadersController,
     DiscoveryPlacesController,
     JobsController,
     ItemsController,
   ],
-  exports: [Readers, DiscoveryPlaces, Jobs],
+  exports: [Readers, DiscoveryPlaces, Jobs, Watching],
   providers: [
     ...[
       DiscoveryContext,
@@ -42,9 +48,12 @@ import { Items } from './results/items.service.js';
       DiscoveryPlaces,
       Runs,
       RunEnds,
+      Protection,
       Listings,
       Readings,
       WorkService,
+      Watching,
+      WatchedMovements,
     ],
     ...[Jobs, RunComparison, Items, ItemActs, ItemsExport],
   ],

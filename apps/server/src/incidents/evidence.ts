@@ -1,7 +1,7 @@
 import type { EvidencePart, ExcerptPiece } from '@lantern/contracts';
 import { cutAtMarks, type Evidence, type Excerpt, type ExcerptMark, mask } from '@lantern/core/detection';
 import { type PartRole, type UnreadableReason } from '@lantern/core/movement';
-import type { InspectedItemPart } from '../inspection/inspect-item.js';
+import type { InspectedItemPart } from '@lantern/files/inspect';
 
 /** What is sealed with a movement. */
 export interface StoredEvidence {

@@ -11,7 +11,7 @@ import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { compiled } from './compiled.js';
 import { NO_WIRE_FINDINGS } from './wire-findings.js';
-import { type InspectedItem, type ItemToInspect, unreadablePart } from './inspect-item.js';
+import { type InspectedItem, type ItemToInspect, unreadablePart } from '@lantern/files/inspect';
 import type { PackedItem, PatternsOfPool, WiredItem } from './reading-tasks.js';
 
 /** Whether reading came to its end, beside what it gave. */

@@ -24,7 +24,7 @@ import {
   type InspectedItemPart,
   inspectItem,
   type ItemToInspect,
-} from './inspect-item.js';
+} from '@lantern/files/inspect';
 import type { WireFindings } from '@lantern/contracts';
 import { toWire } from './wire-findings.js';
 import { readHandedIn } from './handed-in.js';

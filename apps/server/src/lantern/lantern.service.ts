@@ -4,7 +4,7 @@ import { Injectable } from '@nestjs/common';
 import { InspectionService, patternsKey } from '../inspection/inspection.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { labelsOf } from '../published/published-labels.js';
-import { asMoved, labelsCarried } from '../movements/labels-carried.js';
+import { asMoved, labelsCarried } from '@lantern/files/inspect';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { PeopleService } from '../directory/people.service.js';
 import { DraftSetService } from '../policies/draft-set.service.js';

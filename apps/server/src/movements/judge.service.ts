@@ -20,7 +20,7 @@ import type { PersonEntity } from '../directory/person.entity.js';
 import { setOf } from '../published/revision.entity.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { ChannelSettings } from './channels/channel-settings.service.js';
-import { asHandled, asMoved, labelsCarried } from './labels-carried.js';
+import { asHandled, asMoved, labelsCarried } from '@lantern/files/inspect';
 import { personNotice } from './notice/person-notice.js';
 import { EFFECT_OF, isKnown, type JudgedSubmission, type Submission } from './submission.js';
 
@@ -80,7 +80,7 @@ export class MovementJudge {
       parts: read.parts.map(({ part }) => part),
       files: read.files,
       labels: labelled.parts,
-      ...(labelled.handled.items.length > 0 ? { handled: labelled.handled } : {}),
+      ...(isAnyHandled(labelled.handled) ? { handled: labelled.handled } : {}),
       earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
     };
     const judged = judgeItem({ labels, policies: setOf(document) }, movement);
@@ -124,6 +124,7 @@ export class MovementJudge {
         effects: submission.effects ?? [EFFECT_OF[submission.activity]],
         outside: isOutside(submission.person.address),
         items: submission.handles ?? asHandled([...inHead, ...onFiles]),
+        ...(submission.places?.length ? { places: submission.places } : {}),
       },
     };
   }
@@ -155,6 +156,8 @@ export class MovementJudge {
     ];
   }
 }
+
+const isAnyHandled = ({ items, places = [] }: Handled): boolean => items.length + places.length > 0;
 
 /** Whoever the directory does not know asks nobody of the house to let something go. */
 function forReader(notice: PersonNotice | null, known: PersonEntity | null): PersonNotice | null {

@@ -13,7 +13,7 @@ import { type InspectedMovement, spotName } from '@lantern/core/movement';
 import type { IncidentEntity } from '../incidents/incident.entity.js';
 import type { Named } from '../incidents/known-names.service.js';
 import type { TraitEntity, TraitField } from '../incidents/queue/trait.entity.js';
-import type { InspectedItemPart } from '../inspection/inspect-item.js';
+import type { InspectedItemPart } from '@lantern/files/inspect';
 import type { JudgedMovement } from './recorder.service.js';
 
 type SharedColumn =

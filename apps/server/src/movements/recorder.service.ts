@@ -5,7 +5,7 @@ import type { PolicySet, Verdict } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { MatchMails } from './notice/match-mails.service.js';
-import type { InspectedItemPart } from '../inspection/inspect-item.js';
+import type { InspectedItemPart } from '@lantern/files/inspect';
 import { JournalEntity } from '../journal/journal.entity.js';
 import { JournalService } from '../journal/journal.service.js';
 import { CONFIG, type Config } from '../platform/config.js';

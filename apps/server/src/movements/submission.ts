@@ -4,6 +4,7 @@ import type {
   Channel,
   Connection,
   HandledInMovement,
+  HandledPlace,
   LinkKind,
   Machine,
   MovedLabel,
@@ -13,7 +14,7 @@ import type {
 } from '@lantern/core/movement';
 import type { Verdict } from '@lantern/core/policy';
 import type { EntityManager } from 'typeorm';
-import type { OpenedMail } from '../inspection/inspect-item.js';
+import type { OpenedMail } from '@lantern/files/inspect';
 import type { PersonEntity } from '../directory/person.entity.js';
 import type { JudgedMovement } from './recorder.service.js';
 
@@ -43,6 +44,8 @@ export interface Submission {
   readonly chooses?: (ofParts: readonly Label[]) => ItemOnItsWay['own'];
   /** Labelled items that it handles, where the submitter knows their owners; left out, they are read out of the files. */
   readonly handles?: readonly HandledInMovement[];
+  /** Labelled places in which what is moved lies. */
+  readonly places?: readonly HandledPlace[];
   /** What it does in terms of labels, where the activity does not say so. */
   readonly effects?: readonly Effect[];
   /** When the item was made; left out where it is made as it moves. */

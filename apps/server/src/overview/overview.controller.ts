@@ -3,6 +3,7 @@ import { labelGravity } from '@lantern/core/labels';
 import { gravityOf } from '@lantern/core/policy';
 import { Controller, Get } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { Automations } from '../crossings/automations.service.js';
 import { DiscoveryPlaces } from '../discovery/places/places.service.js';
 import { Improvements } from '../insight/improve/improvements.service.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
@@ -28,6 +29,7 @@ export class OverviewController {
     private readonly labels: LabelDraftsService,
     private readonly improvements: Improvements,
     private readonly places: DiscoveryPlaces,
+    private readonly automations: Automations,
   ) {}
 
   /** The live figures of the strip. */
@@ -55,6 +57,9 @@ export class OverviewController {
       },
       discovery: {
         exposed: caller.permissions.includes('discovery.read') ? await this.places.countExposed() : 0,
+      },
+      automations: {
+        inBreach: caller.permissions.includes('policies.read') ? await this.automations.countInBreach() : 0,
       },
       incidents: {
         open: caller.permissions.includes('incidents.read') ? await this.incidents.countOpen(caller) : 0,

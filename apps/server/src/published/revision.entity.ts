@@ -1,3 +1,4 @@
+import type { Crossings } from '@lantern/contracts';
 import type { OwnPattern } from '@lantern/core/detection';
 import type { WholeLabelSet } from '@lantern/core/labels';
 import type { PolicySet } from '@lantern/core/policy';
@@ -8,6 +9,8 @@ export interface RevisionDocument extends PolicySet {
   readonly patterns: readonly OwnPattern[];
   /** Revisions of earlier versions have none. */
   readonly labels?: WholeLabelSet;
+  /** Revisions of earlier versions have none. */
+  readonly crossings?: Crossings;
 }
 
 /** The part of a document that decides about movements. */

@@ -2,7 +2,7 @@ import type { Scanner } from '@lantern/core/detection';
 import type { PersonFacts } from '@lantern/core/directory';
 import type { InspectedMovement } from '@lantern/core/movement';
 import type { TaskModule } from '@lantern/processes';
-import { inspectItem } from '../inspection/inspect-item.js';
+import { inspectItem } from '@lantern/files/inspect';
 import { compileSides, type ReplayData, type Sides } from './replay-sides.js';
 import type { ReplayedRow } from './replay-tasks.js';
 

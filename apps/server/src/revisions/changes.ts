@@ -2,6 +2,7 @@ import type { DraftChange } from '@lantern/contracts';
 import { type OwnPattern } from '@lantern/core/detection';
 import { NO_LABELS } from '@lantern/core/labels';
 import { type Policy } from '@lantern/core/policy';
+import { NO_CROSSINGS } from '../published/published-crossings.js';
 import { stateOf } from '../published/draft-state.js';
 import type { RevisionDocument } from '../published/revision.entity.js';
 
@@ -15,6 +16,7 @@ export function changesBetween(before: RevisionDocument, after: RevisionDocument
   return [
     ...changesOf<OwnPattern>('pattern', before.patterns, after.patterns),
     ...labelChanges(before, after),
+    ...crossingChanges(before, after),
     ...changesOf('text', before.texts, after.texts),
     ...changesOf('exchange', before.exchanges, after.exchanges),
     ...changesOf('spots', before.spots, after.spots),
@@ -31,6 +33,16 @@ function labelChanges(before: RevisionDocument, after: RevisionDocument): DraftC
     ...changesOf('label', one.labels, other.labels),
     ...changesOf('offer', one.offers, other.offers),
     ...changesOf('automatic', one.automatic, other.automatic),
+  ];
+}
+
+function crossingChanges(before: RevisionDocument, after: RevisionDocument): DraftChange[] {
+  const one = before.crossings ?? NO_CROSSINGS;
+  const other = after.crossings ?? NO_CROSSINGS;
+  return [
+    ...changesOf('service', one.services, other.services),
+    ...changesOf('workspace', one.workspaces, other.workspaces),
+    ...changesOf('crossing-set', one.sets, other.sets),
   ];
 }
 

@@ -9,6 +9,9 @@ import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternsService } from '../patterns/own-patterns.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { LabelTelling } from '../labels/label-telling.service.js';
+import { Automations } from '../crossings/automations.service.js';
+import { CrossingDrafts } from '../crossings/crossing-drafts.service.js';
+import { crossingsOf } from '../published/published-crossings.js';
 import { labelsOf } from '../published/published-labels.js';
 import { SpecimensService } from '../patterns/specimens.service.js';
 import type { Caller } from '../platform/auth/permit.js';
@@ -36,6 +39,8 @@ export class RevisionsService {
     private readonly live: LiveEvents,
     private readonly specimens: SpecimensService,
     private readonly labels: LabelDraftsService,
+    private readonly crossings: CrossingDrafts,
+    private readonly automations: Automations,
     private readonly telling: LabelTelling,
   ) {}
 
@@ -75,6 +80,7 @@ export class RevisionsService {
       changes: changesBetween(before?.document ?? NOTHING, document),
       problems: await this.drafts.problems(setOf(document)),
       labelProblems: await this.labels.problems(labelsOf(document)),
+      crossingProblems: await this.crossings.problems(crossingsOf(document)),
       follows: before?.number ?? null,
       fingerprint,
     };
@@ -88,6 +94,7 @@ export class RevisionsService {
       changes: changesBetween(before, document),
       problems: await this.drafts.problems(setOf(document)),
       labelProblems: await this.labels.problems(labelsOf(document)),
+      crossingProblems: await this.crossings.problems(crossingsOf(document)),
       broken: await this.specimens.broken(document.patterns, before.patterns),
       follows: this.published.current?.number ?? null,
       fingerprint: fingerprintOf(document),
@@ -123,6 +130,7 @@ export class RevisionsService {
       patterns: await this.ownPatterns.drafts(),
       ...(await this.drafts.set()),
       labels: await this.labels.set(),
+      crossings: await this.crossings.all(),
     }));
   }
 
@@ -135,13 +143,15 @@ export class RevisionsService {
   private async mustMend(document: RevisionDocument): Promise<number> {
     const problems = await this.drafts.problems(setOf(document));
     const labelProblems = await this.labels.problems(labelsOf(document));
-    return gravest(problems, labelProblems);
+    const crossingProblems = await this.crossings.problems(crossingsOf(document));
+    return gravest({ problems, labelProblems, crossingProblems });
   }
 
   private async publishNow(request: PublishRequest, caller: Caller): Promise<RevisionView> {
     // Read once: what is checked is what is stored.
     const document = await this.document();
-    const { changes, broken, follows, fingerprint, problems, labelProblems } = await this.examined(document);
+    const examined = await this.examined(document);
+    const { changes, broken, follows, fingerprint } = examined;
     if (request.fingerprint !== undefined && request.fingerprint !== fingerprint)
       throw new AppError(
         'changed-meanwhile',
@@ -156,7 +166,7 @@ export class RevisionsService {
         { details: { revision: newer?.number ?? 0 } },
       );
     }
-    refuseProblems(gravest(problems, labelProblems), 'The drafts cannot be published');
+    refuseProblems(gravest(examined), 'The drafts cannot be published');
     if (changes.length === 0)
       throw new AppError('nothing-to-publish', 'The drafts are the same as the published revision.');
     const seen = new Set(request.brokenSpecimens ?? []);
@@ -185,13 +195,20 @@ export class RevisionsService {
     this.published.swap(revision);
     this.inspection.refresh();
     this.live.publish({ kind: 'revision-published', revision: revision.number });
+    // What runs and may no longer stops before anybody reads that the revision is in force.
+    await this.automations.stopInBreach();
     return toView(revision);
   }
 }
 
 /** How many problems must be solved before publishing. */
-function gravest(problems: DraftView['problems'], labelProblems: DraftView['labelProblems']): number {
+function gravest({
+  problems,
+  labelProblems,
+  crossingProblems,
+}: Pick<DraftView, 'problems' | 'labelProblems' | 'crossingProblems'>): number {
   return (
+    crossingProblems.filter(({ gravity }) => gravity === 'must').length +
     problems.filter(({ problem }) => gravityOf(problem.code) === 'must').length +
     labelProblems.filter(({ code }) => labelGravity(code) === 'must').length
   );

@@ -3,11 +3,15 @@ import type { PolicyTextResult, SetFile, SetImportResult } from '@lantern/contra
 import type { ExpressionPattern, WordListPattern } from '@lantern/core/detection';
 import type { AnswerText, Exchange, Policy, SpotGroup } from '@lantern/core/policy';
 import {
+  CROSSINGS_FILE,
+  type CrossingsReading,
   type LabelSetReading,
+  readCrossings,
   readLabelSet,
   readPolicy,
   readSet,
   type WholeSet,
+  writeCrossings,
   writeLabelSet,
   writePolicy,
   writeSet,
@@ -15,6 +19,7 @@ import {
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, Not } from 'typeorm';
+import { CrossingDrafts } from '../crossings/crossing-drafts.service.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { AdjustedPatternEntity } from '../patterns/adjusted-pattern.entity.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
@@ -42,14 +47,21 @@ export class SetFilesService {
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
     private readonly labels: LabelDraftsService,
+    private readonly crossings: CrossingDrafts,
   ) {}
 
   async write(): Promise<SetFile[]> {
     const labels = await this.labels.set();
     const file = { path: LABELS_FILE, text: writeLabelSet(labels, await this.ownNames()) };
     const set = writeSet(await this.whole());
-    if (labels.labels.length + labels.offers.length + labels.automatic.length === 0) return set;
-    return [file, ...set].sort((left, right) => (left.path < right.path ? -1 : 1));
+    const crossings = await this.crossings.all();
+    const more = [
+      ...(labels.labels.length + labels.offers.length + labels.automatic.length > 0 ? [file] : []),
+      ...(crossings.services.length + crossings.workspaces.length + crossings.sets.length > 0
+        ? [{ path: CROSSINGS_FILE, text: writeCrossings(crossings) }]
+        : []),
+    ];
+    return [...more, ...set].sort((left, right) => (left.path < right.path ? -1 : 1));
   }
 
   async policyText(policy: Omit<Policy, 'id'>): Promise<string> {
@@ -81,6 +93,8 @@ export class SetFilesService {
     const given = files.find(({ path }) => path === LABELS_FILE);
     const labels = await this.readLabels(given);
     if (labels.status === 'faulty') return { faults: labels.faults, changes: [] };
+    const crossings = await this.readCrossings(files);
+    if (crossings.status === 'faulty') return { faults: crossings.faults, changes: [] };
     const reading = readSet(files, {
       patterns: held,
       labels: labels.set.labels,
@@ -91,13 +105,15 @@ export class SetFilesService {
     const after: WholeSet = { ...reading.set, patterns: [...reading.set.patterns, ...held] };
     const labelsBefore = await this.labels.set();
     const changes = changesBetween(
-      { ...document(before), labels: labelsBefore },
-      { ...document(after), labels: labels.set },
+      { ...document(before), labels: labelsBefore, crossings: await this.crossings.all() },
+      { ...document(after), labels: labels.set, crossings: crossings.crossings },
     );
     if (!onlyLook && changes.length > 0) {
       await this.manager.transaction(async (manager) => {
         await this.replace(manager, { before, after, caller });
         if (given) await this.labels.replace(labels.set, caller);
+        if (files.some(({ path }) => path === CROSSINGS_FILE))
+          await this.crossings.replace(crossings.crossings, caller, manager);
       });
       this.live.publish({ kind: 'drafts-changed' });
     }
@@ -122,6 +138,12 @@ export class SetFilesService {
         return known.find((each) => each.name.trim() === name.trim())?.id ?? randomUUID();
       },
     });
+  }
+
+  /** Those of the folder's own file; those drafted where it has none. */
+  private async readCrossings(files: readonly SetFile[]): Promise<CrossingsReading> {
+    const file = files.find(({ path }) => path === CROSSINGS_FILE);
+    return file ? readCrossings(file.text) : { status: 'read', crossings: await this.crossings.all() };
   }
 
   private async ownNames(): Promise<{ id: string; name: string }[]> {

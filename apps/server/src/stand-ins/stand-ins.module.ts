@@ -1,4 +1,6 @@
 import { type DynamicModule, Global, Module } from '@nestjs/common';
+import { BuilderController } from './automations/builder.controller.js';
+import { Builder } from './automations/builder.service.js';
 import { DocumentCarriers } from './documents/document-carriers.js';
 import { DocumentFiles } from './documents/document-files.service.js';
 import { DocumentMovements } from './documents/document-movements.service.js';
@@ -7,11 +9,20 @@ import { DocumentWindowController } from './documents/documents.controller.js';
 import { DocumentWindow } from './documents/documents.service.js';
 import { DriveActs } from './drive/drive-acts.service.js';
 import { DriveFiles } from './drive/drive-files.service.js';
+import { DriveMovements } from './drive/drive-movements.service.js';
 import { DriveLabels } from './drive/drive-labels.service.js';
 import { DriveLeaves } from './drive/drive-leaves.service.js';
 import { DriveShares } from './drive/drive-shares.service.js';
 import { DriveController } from './drive/drive.controller.js';
 import { DriveService } from './drive/drive.service.js';
+import { DrivePlacesController } from './drive/places/drive-places.controller.js';
+import { DrivePlaces } from './drive/places/drive-places.service.js';
+import { PlaceDisk } from './drive/places/place-disk.service.js';
+import { PlaceFiles } from './drive/places/place-files.service.js';
+import { PlaceGuards } from './drive/places/place-guards.service.js';
+import { PlaceFollowing } from './drive/places/place-following.service.js';
+import { Players } from './drive/players.service.js';
+import { PlaceOpenings } from '../discovery/places/place-openings.js';
 import { MailWindow } from './mail/mail-window.service.js';
 import { MailController } from './mail/mail.controller.js';
 import { MailboxService } from './mail/mailbox.service.js';
@@ -30,6 +41,15 @@ import { Mailboxes } from '../movements/mail/mailboxes.js';
 const PROVIDERS = [
   PostOffice,
   ChatService,
+  Players,
+  PlaceGuards,
+  PlaceDisk,
+  PlaceFiles,
+  PlaceFollowing,
+  { provide: PlaceOpenings, useExisting: PlaceFollowing },
+  DriveMovements,
+  DrivePlaces,
+  Builder,
   DriveFiles,
   DriveLabels,
   DriveLeaves,
@@ -56,6 +76,8 @@ const WINDOWS = [
   DeskController,
   PostsController,
   DriveController,
+  DrivePlacesController,
+  BuilderController,
   DocumentWindowController,
   OutsideMailController,
 ];

@@ -75,3 +75,10 @@ export async function change<Answer>(
   headers['content-type'] = 'application/json';
   return read<Answer>(await send(path, { method, headers, body: JSON.stringify(body) }));
 }
+
+/** Sends a request as JSON and gives the file that comes back. */
+export async function changeForFile(method: 'POST', path: string, body: unknown): Promise<Blob> {
+  const headers = { 'x-csrf-token': csrfToken, 'content-type': 'application/json' };
+  const response = await send(path, { method, headers, body: JSON.stringify(body) });
+  return response.ok ? response.blob() : read<Blob>(response);
+}

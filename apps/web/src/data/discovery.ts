@@ -9,11 +9,14 @@ import type {
   JobEstimate,
   JobRequest,
   JobView,
+  PlaceLabelPreview,
   PlaceRequest,
   ReaderCode,
   ReaderCost,
   ReaderView,
   RunsCompared,
+  WatchGroupView,
+  WatchRequest,
   WithdrawPreview,
 } from '@lantern/contracts';
 import {
@@ -140,6 +143,27 @@ export const useRemovePlace = () =>
 
 export const useCheckPlace = () =>
   useDiscoveryChange((id: string) => change<void>('POST', `/discovery/places/${id}/check`));
+
+/** What a label would end at a place; null is no label. */
+export function usePlaceLabelPreview(id: string, label: string | null) {
+  return useQuery({
+    queryKey: [KEYS.discovery, 'label-preview', id, label],
+    queryFn: () => get<PlaceLabelPreview>(`/discovery/places/${id}/label-preview/${label ?? 'none'}`),
+  });
+}
+
+/** What groups of machines watch. */
+export function useWatching() {
+  return useQuery({
+    queryKey: [KEYS.discovery, 'watching'],
+    queryFn: () => get<WatchGroupView[]>('/discovery/watching'),
+  });
+}
+
+export const useSaveWatching = () =>
+  useDiscoveryChange(({ group, request }: { readonly group: string; readonly request: WatchRequest }) =>
+    change<void>('PUT', `/discovery/watching/${encodeURIComponent(group)}`, request),
+  );
 
 export const useLabelPlace = () =>
   useDiscoveryChange(({ id, label }: { readonly id: string; readonly label: string | null }) =>

@@ -2,6 +2,7 @@ import type { DocumentDetail, DocumentSummary } from '@lantern/contracts';
 import type { Effect } from '@lantern/core/labels';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, getFile } from './client';
+import { saveFile } from './save-file';
 import { KEYS } from './keys';
 
 export function useDocuments(person: string) {
@@ -66,11 +67,7 @@ export async function downloadDocument(
   { id, name }: { readonly id: string; readonly name: string },
 ): Promise<void> {
   const file = await getFile(`/stand-ins/documents/${person}/${id}/file`);
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(file);
-  link.download = /\.docx$/i.test(name) ? name : `${name}.docx`;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  saveFile(file, /\.docx$/i.test(name) ? name : `${name}.docx`);
 }
 
 export function useDownload(person: string) {

@@ -1,44 +1,99 @@
-import type { DriveFileDetail, DriveFileSummary, OpenedView } from '@lantern/contracts';
+import type {
+  DriveFileDetail,
+  DriveFileSummary,
+  DriveFolderView,
+  DrivePlaceView,
+  OpenedView,
+} from '@lantern/contracts';
 import type { LinkKind } from '@lantern/core/movement';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { change, get } from './client';
+import { useSearchParams } from 'react-router';
+import { change, changeForFile, get } from './client';
+import { saveFile } from './save-file';
 import { KEYS } from './keys';
 
-const base = (player: string): string => `/stand-ins/drive/${encodeURIComponent(player)}`;
+/** Where the drive stands for somebody, with the machine they use and whether they signed in. */
+type DrivePath = (rest: string) => string;
 
-export function useDriveFiles(player: string) {
+function useDrivePath(player: string): DrivePath {
+  const [search] = useSearchParams();
+  const query = new URLSearchParams();
+  if (search.get('on') === 'own') query.set('on', 'own');
+  if (search.get('signed') === 'yes') query.set('signed', 'yes');
+  const asked = query.toString();
+  return (rest) => {
+    const path = `/stand-ins/drive/${encodeURIComponent(player)}/${rest}`;
+    return asked === '' ? path : `${path}${path.includes('?') ? '&' : '?'}${asked}`;
+  };
+}
+
+function useDriveQuery<Answer>(player: string, rest: string | null) {
+  const path = useDrivePath(player)(rest ?? '');
   return useQuery({
-    queryKey: [KEYS.things, 'drive', player],
-    queryFn: () => get<DriveFileSummary[]>(`${base(player)}/files`),
+    queryKey: [KEYS.things, 'drive', path],
+    queryFn: () => get<Answer>(path),
+    enabled: rest !== null,
     refetchInterval: 15_000,
+    retry: false,
   });
 }
 
-export function useOpened(player: string, id: string | null) {
-  return useQuery({
-    queryKey: [KEYS.things, 'drive', player, id],
-    queryFn: () => get<OpenedView>(`${base(player)}/files/${id ?? ''}`),
-    enabled: id !== null,
-    refetchInterval: 15_000,
-  });
-}
+export const useDriveFiles = (player: string) => useDriveQuery<DriveFileSummary[]>(player, 'files');
 
-export function useOpenedLink(player: string, token: string) {
-  return useQuery({
-    queryKey: [KEYS.things, 'drive', player, 'link', token],
-    queryFn: () => get<OpenedView>(`${base(player)}/links/${encodeURIComponent(token)}`),
-    refetchInterval: 15_000,
-  });
-}
+export const useOpened = (player: string, id: string | null) =>
+  useDriveQuery<OpenedView>(player, id === null ? null : `files/${id}`);
+
+export const useOpenedLink = (player: string, token: string) =>
+  useDriveQuery<OpenedView>(player, `links/${encodeURIComponent(token)}`);
+
+export const useDrivePlaces = (player: string) => useDriveQuery<DrivePlaceView[]>(player, 'places');
+
+export const useDriveFolder = (player: string, place: string, path: string) =>
+  useDriveQuery<DriveFolderView>(player, `places/${place}/folder?path=${encodeURIComponent(path)}`);
 
 /** Where the bytes of a file are, by its id or by a link. */
-export function contentPath(
+export function useContentPath(
   player: string,
-  place: { readonly id?: string; readonly token?: string },
+  { id, token }: { readonly id?: string | null; readonly token?: string },
 ): string {
-  return place.token === undefined
-    ? `/api${base(player)}/files/${place.id ?? ''}/content`
-    : `/api${base(player)}/links/${encodeURIComponent(place.token)}/content`;
+  const path = useDrivePath(player);
+  return `/api${path(token === undefined ? `files/${id ?? ''}/content` : `links/${encodeURIComponent(token)}/content`)}`;
+}
+
+/** What somebody does in a place. */
+export function usePlaceActs(player: string, place: string) {
+  const queries = useQueryClient();
+  const path = useDrivePath(player);
+  const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
+  const at = (rest: string): string => path(`places/${place}/${rest}`);
+  return {
+    open: useMutation({
+      mutationFn: (file: string) => change<OpenedView>('POST', at('open'), { path: file }),
+    }),
+    add: useMutation({
+      mutationFn: ({ file, folder }: { file: File; folder: string }) =>
+        change<DriveFileDetail>('POST', at('files'), formOf(file, folder)),
+      ...settled,
+    }),
+    rename: useMutation({
+      mutationFn: (request: { path: string; name: string }) =>
+        change<DriveFileDetail>('POST', at('rename'), request),
+      ...settled,
+    }),
+    take: useMutation({
+      mutationFn: async (paths: readonly string[]) =>
+        saveFile(await changeForFile('POST', at('take'), { paths }), 'files.zip'),
+    }),
+    join: useMutation({ mutationFn: () => change<void>('POST', at('join')), ...settled }),
+    letIn: useMutation({
+      mutationFn: (address: string) => change<void>('POST', at('people'), { address }),
+      ...settled,
+    }),
+    letOut: useMutation({
+      mutationFn: (address: string) => change<void>('DELETE', at(`people/${encodeURIComponent(address)}`)),
+      ...settled,
+    }),
+  };
 }
 
 function formOf(file: File, folder?: string): FormData {
@@ -52,7 +107,8 @@ function formOf(file: File, folder?: string): FormData {
 function useShareActs(player: string) {
   const queries = useQueryClient();
   const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
-  const share = (id: string): string => `${base(player)}/shares/${id}`;
+  const path = useDrivePath(player);
+  const share = (id: string, act = ''): string => path(`shares/${id}${act}`);
   return {
     end: useMutation({
       mutationFn: ({ id }: { id: string }) => change<void>('DELETE', share(id)),
@@ -60,17 +116,17 @@ function useShareActs(player: string) {
     }),
     reply: useMutation({
       mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
-        change<void>('POST', `${share(id)}/reply`, reply),
+        change<void>('POST', share(id, '/reply'), reply),
       ...settled,
     }),
     override: useMutation({
       mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${share(id)}/override`, { words }),
+        change<void>('POST', share(id, '/override'), { words }),
       ...settled,
     }),
     report: useMutation({
       mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${share(id)}/report`, { words }),
+        change<void>('POST', share(id, '/report'), { words }),
       ...settled,
     }),
   };
@@ -80,35 +136,36 @@ function useShareActs(player: string) {
 export function useDriveActs(player: string) {
   const queries = useQueryClient();
   const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
-  const file = (id: string): string => `${base(player)}/files/${id}`;
+  const path = useDrivePath(player);
+  const file = (id: string, act = ''): string => path(`files/${id}${act}`);
   return {
     add: useMutation({
       mutationFn: ({ file: given, folder }: { file: File; folder: string }) =>
-        change<DriveFileDetail>('POST', `${base(player)}/files`, formOf(given, folder)),
+        change<DriveFileDetail>('POST', path('files'), formOf(given, folder)),
       ...settled,
     }),
     replace: useMutation({
       mutationFn: ({ id, file: given }: { id: string; file: File }) =>
-        change<DriveFileDetail>('PUT', `${file(id)}/content`, formOf(given)),
+        change<DriveFileDetail>('PUT', file(id, '/content'), formOf(given)),
       ...settled,
     }),
     write: useMutation({
       mutationFn: ({ id, ...written }: { id: string; text: string; version: number }) =>
-        change<DriveFileDetail>('PUT', `${file(id)}/text`, written),
+        change<DriveFileDetail>('PUT', file(id, '/text'), written),
       ...settled,
     }),
     label: useMutation({
       mutationFn: ({ id, ...wish }: { id: string; label: string | null; reason?: string }) =>
-        change<DriveFileDetail>('PUT', `${file(id)}/label`, wish),
+        change<DriveFileDetail>('PUT', file(id, '/label'), wish),
       ...settled,
     }),
     decide: useMutation({
       mutationFn: ({ id, agrees }: { id: string; agrees: boolean }) =>
-        change<OpenedView>('POST', `${file(id)}/lowering`, { agrees }),
+        change<OpenedView>('POST', file(id, '/lowering'), { agrees }),
       ...settled,
     }),
     withoutValues: useMutation({
-      mutationFn: ({ id }: { id: string }) => change<DriveFileDetail>('POST', `${file(id)}/without-values`),
+      mutationFn: ({ id }: { id: string }) => change<DriveFileDetail>('POST', file(id, '/without-values')),
       ...settled,
     }),
     remove: useMutation({
@@ -117,7 +174,7 @@ export function useDriveActs(player: string) {
     }),
     share: useMutation({
       mutationFn: ({ id, ...request }: { id: string; address?: string; link?: LinkKind }) =>
-        change<DriveFileDetail>('POST', `${file(id)}/shares`, request),
+        change<DriveFileDetail>('POST', file(id, '/shares'), request),
       ...settled,
     }),
     ...useShareActs(player),

@@ -10,6 +10,7 @@ const EVENTS: readonly LiveEvent[] = [
   { kind: 'replay-changed', id: 'r' },
   { kind: 'label-run-changed', id: 'l' },
   { kind: 'discovery-changed' },
+  { kind: 'automations-changed' },
   { kind: 'revision-published', revision: 3 },
 ];
 describe('what a live event makes stale', () => {

@@ -36,13 +36,15 @@ export function staleAfter(event: LiveEvent): StaleKey[] {
     case 'bulk-changed':
       return only(KEYS.bulk);
     case 'drafts-changed':
-      return only(...SETS, KEYS.specimens);
+      return only(...SETS, KEYS.specimens, KEYS.crossings);
     case 'revision-published':
-      return only(...SETS, KEYS.mailbox, KEYS.revisions, KEYS.insight);
+      return only(...SETS, KEYS.mailbox, KEYS.revisions, KEYS.insight, KEYS.crossings);
     case 'thing-changed':
       return only(KEYS.things);
     case 'label-run-changed':
       return only(KEYS.labelRuns);
+    case 'automations-changed':
+      return only(KEYS.crossings, KEYS.overview);
     case 'discovery-changed':
       return only(KEYS.discovery);
     case 'replay-changed':

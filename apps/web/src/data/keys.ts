@@ -4,6 +4,8 @@ export const KEYS = {
   addresses: 'addresses',
   /** Decisions about many incidents at once. */
   bulk: 'bulk',
+  /** Services, what may cross between them, and the automations that do. */
+  crossings: 'crossings',
   /** Documents of the stand-in, and choosers of labels. */
   desk: 'desk',
   /** Working hours and promised times. */

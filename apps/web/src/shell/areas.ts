@@ -36,6 +36,12 @@ export const AREAS: readonly Area[] = [
     figure: ({ policies }) => draftFigure(policies, 'published'),
   },
   {
+    to: '/automations',
+    name: 'Automations',
+    needs: 'policies.read',
+    figure: ({ automations: { inBreach } }) => (inBreach === 0 ? 'none in breach' : `${inBreach} in breach`),
+  },
+  {
     to: '/incidents',
     name: 'Incidents',
     needs: 'incidents.read',

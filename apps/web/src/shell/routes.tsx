@@ -67,8 +67,24 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/discovery/items/items-page'), 'ItemsPage'),
           },
           {
-            path: 'discovery/readers',
-            lazy: screen(() => import('../screens/discovery/readers-page'), 'ReadersPage'),
+            path: 'discovery/machines',
+            lazy: screen(() => import('../screens/discovery/machines/machines-page'), 'MachinesPage'),
+          },
+          {
+            path: 'automations',
+            lazy: screen(() => import('../screens/crossings/automations-page'), 'AutomationsPage'),
+          },
+          {
+            path: 'automations/breaches',
+            lazy: screen(() => import('../screens/crossings/breaches-page'), 'BreachesPage'),
+          },
+          {
+            path: 'automations/sets',
+            lazy: screen(() => import('../screens/crossings/sets-page'), 'SetsPage'),
+          },
+          {
+            path: 'automations/services',
+            lazy: screen(() => import('../screens/crossings/services-page'), 'ServicesPage'),
           },
           { path: 'labels', lazy: screen(() => import('../screens/labels/labels-list'), 'LabelsList') },
           {
@@ -187,6 +203,14 @@ export const router = createBrowserRouter([
       {
         path: 'stand-ins/documents/:person',
         lazy: screen(() => import('../stand-ins/documents/documents-window'), 'DocumentsWindow'),
+      },
+      {
+        path: 'stand-ins/automations',
+        lazy: screen(() => import('../stand-ins/automations/builder-window'), 'BuilderWindow'),
+      },
+      {
+        path: 'stand-ins/automations/:player',
+        lazy: screen(() => import('../stand-ins/automations/builder-window'), 'BuilderWindow'),
       },
       {
         path: 'stand-ins/drive',

@@ -164,6 +164,7 @@ export const PLACE_STATE_WORDS: Readonly<Record<RunPlaceView['state'], string>> 
 export const STEP_WORDS: Readonly<Record<JobView['definition']['step'], string>> = {
   find: 'looks only',
   label: 'looks and labels',
+  protect: 'looks, labels and protects',
 };
 
 export const CHANGE_WORDS: Readonly<Record<ItemChange, string>> = {

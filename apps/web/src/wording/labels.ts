@@ -163,6 +163,16 @@ export function clauseWords(clause: Clause, owner: string): string {
       return `whoever set the label did not name you; ask ${owner}`;
     case 'cannot-read':
       return `you may not read it; ask ${owner}`;
+    case 'place-copies':
+      return `nobody may take copies out of the place where it lies; ask ${owner}`;
+    case 'place-machine':
+      return 'the place does not allow this on a machine that the organisation does not manage';
+    case 'place-outside':
+      return `the place where it lies does not open to people outside; ask ${owner}`;
+    case 'place-link':
+      return `outside, the place where it lies opens for named people only; ask ${owner}`;
+    case 'place-sign-in':
+      return 'the place opens links only after signing in';
   }
 }
 
@@ -187,6 +197,8 @@ const PROBLEMS: Readonly<Record<LabelProblemCode, (value: string) => string>> = 
   'days-out-of-range': (value) => `${value} days is not possible. Choose 1 to 3650.`,
   'foreign-taken': (value) =>
     `"${value}" uses the same name from elsewhere. A file can mean only one of them.`,
+  'place-not-carried': () =>
+    'It asks something of places, but cannot stand on a place. Add places to what can carry it.',
   'no-labels': () => 'It offers no labels yet.',
   'unknown-label': () => 'It names a label that was removed. Choose another.',
   'unknown-pattern': (value) => `The pattern "${value}" no longer exists. Choose another.`,

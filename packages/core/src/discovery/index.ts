@@ -1,3 +1,4 @@
+export { type BacklogLimits, type BacklogRecord, letGo } from './backlog.js';
 export {
   endingOf,
   LEFT_OUT,

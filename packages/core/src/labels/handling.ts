@@ -57,7 +57,9 @@ export type Clause =
   | { readonly code: 'owner' | 'no-label' | 'anyone' | 'inside' | 'named-by-setter' }
   | { readonly code: 'granted'; readonly grant: number; readonly until: number | null }
   | { readonly code: 'over'; readonly grant: number; readonly until: number }
-  | { readonly code: 'outside' | 'not-granted' | 'not-named-by-setter' | 'cannot-read' };
+  | { readonly code: 'outside' | 'not-granted' | 'not-named-by-setter' | 'cannot-read' }
+  /** What the label of the place says where it lies. */
+  | { readonly code: 'place-copies' | 'place-machine' | 'place-outside' | 'place-link' | 'place-sign-in' };
 
 export interface Leave {
   readonly allowed: boolean;

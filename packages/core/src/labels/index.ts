@@ -87,5 +87,22 @@ export {
   offeredTo,
   type Start,
 } from './offer.js';
+export {
+  type CopyTerms,
+  ENTRIES,
+  type Entry,
+  type Finder,
+  FINDERS,
+  type InPlace,
+  isOpenPlace,
+  mayInPlace,
+  OPEN_PLACE,
+  opensByItself,
+  OUTSIDE_TERMS,
+  type OutsideTerm,
+  type PlaceTerms,
+  STRANGE_MACHINES,
+  type StrangeMachine,
+} from './place-terms.js';
 export { printedHandling } from './printed-words.js';
 export { changesForPeople, type Disagreement, disagreements, type PersonChange } from './standing.js';

@@ -6,6 +6,7 @@ import { type Automatic, isPersonsStore } from './automatic.js';
 import { colourFault, isColour } from './contrast.js';
 import { EFFECTS, isOpen } from './handling.js';
 import { choosingWords, type Label, MAX_RANK } from './label.js';
+import { isOpenPlace } from './place-terms.js';
 import { unknownMarkFields } from './marking.js';
 import { type Marking, MARK_POINTS, MAX_MARK_LENGTH, MAX_SLANT } from './mark.js';
 import type { LabelSet, Offer } from './offer.js';
@@ -43,6 +44,7 @@ const GRAVITY = {
   'limit-out-of-range': 'must',
   'no-choosing-words': 'look',
   'no-handling': 'look',
+  'place-not-carried': 'look',
   'no-marking': 'look',
   'wider-than-read': 'look',
   'published-to-nobody': 'look',
@@ -134,6 +136,7 @@ function problemsOfLabel(label: Label, set: WholeLabelSet, context: LabelContext
     ...when(label.carriers.length === 0, { code: 'no-carrier', path: ['carriers'] }),
     ...when(!choosingWords(label, ''), { code: 'no-choosing-words', path: ['choosing'] }),
     ...handlingProblems(label, context),
+    ...placeTermsProblems(label, context),
     ...label.markings.flatMap((marking, index) => markingProblems(marking, ['markings', index])),
     ...when(label.markings.length === 0, { code: 'no-marking', path: ['markings'] }),
     ...foreignProblems(label, set.labels),
@@ -163,6 +166,20 @@ function handlingProblems(label: Label, context: LabelContext): Found[] {
     ...found,
     ...when(isOpen(handling), { code: 'no-handling', path: ['handling'] }),
     ...(wider ? [{ code: 'wider-than-read', path: ['handling', wider], value: wider } as const] : []),
+  ];
+}
+
+/** Terms of places hold only where the label can stand on one. */
+function placeTermsProblems({ place, carriers }: Label, context: LabelContext): Found[] {
+  if (!place) return [];
+  const { copies } = place;
+  const except = copies.kind === 'none' ? copies.except : null;
+  return [
+    ...(except ? audienceFaults(except, context.people, ['place', 'copies', 'except']) : []),
+    ...when(!isOpenPlace(place) && !carriers.includes('place'), {
+      code: 'place-not-carried',
+      path: ['carriers'],
+    }),
   ];
 }
 

@@ -1,6 +1,7 @@
 import type { LabelId } from '../shared/brand.js';
 import type { Handling } from './handling.js';
 import type { Marking } from './mark.js';
+import type { PlaceTerms } from './place-terms.js';
 
 /** What a label can stand on. */
 export const CARRIERS = ['document', 'mail', 'chat', 'calendar', 'place'] as const;
@@ -41,6 +42,8 @@ export interface Label {
   readonly markings: readonly Marking[];
   readonly carriers: readonly Carrier[];
   readonly foreign: readonly ForeignName[];
+  /** What it asks of a place that carries it; left out where it asks nothing. */
+  readonly place?: PlaceTerms | null;
   /** Nobody can choose it any more; what carries it is read as before. */
   readonly retired: boolean;
 }

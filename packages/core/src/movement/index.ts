@@ -26,4 +26,4 @@ export {
   type UnreadableReason,
 } from './movement.js';
 export { DEVICE_KINDS, type DeviceKind, isWithin, type Spot, spotName } from './location.js';
-export { type Handled, type HandledInMovement } from './handled.js';
+export { type Handled, type HandledInMovement, type HandledPlace } from './handled.js';

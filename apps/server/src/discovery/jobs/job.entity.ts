@@ -36,6 +36,10 @@ export interface RunFigures {
   readonly labelled: number;
   readonly bytes: number;
   readonly leftOut: Readonly<Partial<Record<LeftOut, number>>>;
+  /** Put into quarantine by the last step; left out for runs that do not protect. */
+  readonly toProtect?: number;
+  /** More than the job allows: nothing was done. */
+  readonly tooMany?: boolean;
 }
 
 /** A job at work. */

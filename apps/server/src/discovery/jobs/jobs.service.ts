@@ -68,6 +68,8 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
     const places = await this.places.find(definition.places);
     if (places.length < definition.places.length)
       throw new AppError('not-found', 'One of these places no longer exists. Nothing was saved.');
+    if (definition.step === 'protect' && !definition.protect)
+      throw new AppError('invalid-request', 'Say what is to be protected. Nothing was saved.');
     const next = active && definition.schedule ? nextRun(definition.schedule, now.getTime()) : null;
     const row = {
       ...{ name, active, definition: definition as JobDefinition },

@@ -223,7 +223,7 @@ function fateOf({ run }: Listing, item: ListedItemReport, row: ItemEntity | unde
     row.marker === item.marker &&
     row.lookedFor === run.lookedFor;
   // A look said which label is called for: the run that labels must open the item once more.
-  const labels = step === 'label' && row?.suggested !== null;
+  const labels = step !== 'find' && row?.suggested !== null;
   return { kind: same && !everything && !labels ? 'unchanged' : 'due' };
 }
 

@@ -6,11 +6,15 @@ import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
 import { ItemEntity } from '../results/item.entity.js';
 import { PartEntity } from '../parts/part.entity.js';
 import { RunEntity } from './job.entity.js';
+import { Protection } from './protection.service.js';
 
 /** Ends parts, and runs with their last part. */
 @Injectable()
 export class RunEnds {
-  constructor(private readonly live: LiveEvents) {}
+  constructor(
+    private readonly live: LiveEvents,
+    private readonly protection: Protection,
+  ) {}
 
   async endPart(
     manager: EntityManager,
@@ -57,6 +61,9 @@ export class RunEnds {
     );
     if (!affected) return;
     const run = await manager.findOneByOrFail(RunEntity, { id: runId });
+    const protectedBy = await this.protection.afterRun(manager, run);
+    if (protectedBy.toProtect !== undefined)
+      await manager.update(RunEntity, { id: runId }, { figures: { ...run.figures, ...protectedBy } });
     await manager.update(DiscoveryPlaceEntity, { id: In(run.definition.places) }, { readAt: now });
     // What was read stands with the items; parts that failed stay, to say so.
     await manager.delete(PartEntity, { runId, kind: 'read', state: 'done' });

@@ -157,6 +157,7 @@ export class Runs {
           ),
           ...{ done, readItems: figures.read, unchanged: figures.unchanged, leftOut: figures.leftOut },
           ...{ unreadable: figures.unreadable, sensitive: figures.sensitive, labelled: figures.labelled },
+          ...{ toProtect: figures.toProtect ?? null, tooMany: figures.tooMany === true },
           ...{ bytes: figures.bytes, pace },
           secondsLeft: pace ? Math.ceil(Math.max(0, figures.items - done) / pace) : null,
         };

@@ -12,6 +12,7 @@ import { ActEntity, ItemEntity } from '../results/item.entity.js';
 import type { PartEntity } from '../parts/part.entity.js';
 import { MOST_TAKEN, Parts } from '../parts/parts.service.js';
 import { RunEntity } from './job.entity.js';
+import { Watching } from '../watching/watching.service.js';
 import { Readings } from './reading.service.js';
 
 /** Hands readers their next piece of work, with all that it takes and nothing more. */
@@ -24,6 +25,7 @@ export class WorkService {
     private readonly places: DiscoveryPlaces,
     private readonly parts: Parts,
     private readonly readings: Readings,
+    private readonly watching: Watching,
   ) {}
 
   lookedFor(): LookedFor {
@@ -34,13 +36,20 @@ export class WorkService {
   async next(reader: ReaderEntity, said: WorkRequest, isGone: () => boolean): Promise<WorkAnswer> {
     await this.readers.saw(reader, said);
     if (said.isFresh) await this.parts.giveBack(reader.id);
+    const held = said.watching?.version ?? 0;
+    const version = await this.watching.versionFor(reader);
+    // What it does not hold yet is worth an answer of its own.
+    const isOld = (): boolean =>
+      said.revision !== this.context.lookedFor.revision ||
+      held !== (this.watching.savedFor(reader) ?? version);
     const isOver = (): boolean => isGone() || this.readers.isWithdrawn(reader.id);
-    const part = await this.takeWhole(reader, said.wait, isOver);
+    const part = await this.takeWhole(reader, said.wait, { isGone: isOver, isDue: isOld });
     if (this.readers.isWithdrawn(reader.id)) throw unknown();
     const work = part ? await this.workOf(part, reader) : null;
     return {
       ...{ work, revision: this.context.lookedFor.revision, cost: reader.cost satisfies ReaderCost },
       keyEndsAt: reader.keyEndsAt.toISOString(),
+      watchVersion: await this.watching.versionFor(reader),
     };
   }
 
@@ -48,10 +57,10 @@ export class WorkService {
   private async takeWhole(
     reader: ReaderEntity,
     seconds: number,
-    isOver: () => boolean,
+    waits: { readonly isGone: () => boolean; readonly isDue: () => boolean },
   ): Promise<PartEntity | null> {
     for (;;) {
-      const part = await this.parts.take(reader, seconds, isOver);
+      const part = await this.parts.take(reader, seconds, waits);
       if (!part || part.taken <= MOST_TAKEN) return part;
       await this.readings.failed(reader, part.id, { problem: 'took-too-long' });
     }

@@ -83,13 +83,20 @@ export class Parts implements OnApplicationShutdown {
   }
 
   /** The next part for a reader: waits up to `seconds` for one, and no longer than the reader does. */
-  async take(reader: OfGroup, seconds: number, isGone = (): boolean => false): Promise<PartEntity | null> {
+  async take(
+    reader: OfGroup,
+    seconds: number,
+    {
+      isGone = () => false,
+      isDue = () => false,
+    }: { readonly isGone?: () => boolean; readonly isDue?: () => boolean } = {},
+  ): Promise<PartEntity | null> {
     const until = Date.now() + seconds * 1_000;
     for (;;) {
       if (isGone()) return null;
       const part = await this.takeNow(reader);
       const left = until - Date.now();
-      if (part || left <= 0 || this.closing) return part;
+      if (part || left <= 0 || this.closing || isDue()) return part;
       await once(this.added, 'part', { signal: AbortSignal.timeout(Math.min(left, LOOK_AGAIN_MS)) }).catch(
         () => undefined,
       );

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type {
   DiscoveryPlaceView,
   PlaceCheck,
+  PlaceLabelPreview,
   PlaceRequest,
   StoreAddress,
   WithdrawPreview,
@@ -23,6 +24,7 @@ import { ItemEntity } from '../results/item.entity.js';
 import { Readers } from '../readers/readers.service.js';
 import { DiscoveryPlaceEntity } from './discovery-place.entity.js';
 import { exposures } from './exposure.js';
+import { PlaceOpenings } from './place-openings.js';
 
 export const NOT_CHECKED: PlaceCheck = {
   ...{ state: 'not-yet', at: null, problem: null, items: null, bytes: null, atLeast: false },
@@ -44,6 +46,7 @@ export class DiscoveryPlaces {
     private readonly readers: Readers,
     private readonly parts: Parts,
     private readonly live: LiveEvents,
+    private readonly openings: PlaceOpenings,
   ) {}
 
   /** The most exposed first. */
@@ -116,6 +119,8 @@ export class DiscoveryPlaces {
       await this.parts.addCheck(manager, { id: placeId, groupName: row.groupName });
     });
     this.live.publish({ kind: 'discovery-changed' });
+    if (known?.directoryPlaceId && (known.labelId !== row.labelId || known.reach !== row.reach))
+      await this.openings.follow(known.directoryPlaceId);
     return { id: placeId };
   }
 
@@ -172,12 +177,24 @@ export class DiscoveryPlaces {
     this.live.publish({ kind: 'discovery-changed' });
   }
 
-  /** A label tells what may lie there: items with a higher one count against it. */
+  /** What a label would end of what was opened before: the place itself, and single items of it. */
+  async labelPreview(id: string, label: string | null): Promise<PlaceLabelPreview> {
+    this.demandLabel(label);
+    const { directoryPlaceId } = await this.get(id);
+    const terms = this.context.labels().labels.find((each) => each.id === label)?.place ?? null;
+    const ended = directoryPlaceId
+      ? await this.openings.preview(directoryPlaceId, label)
+      : { links: 0, people: [], closesInside: false, takers: [] };
+    return { ...ended, terms, isEnforced: directoryPlaceId !== null };
+  }
+
+  /** A label tells what may lie there, and what the place lets people do: it acts at once, on what was opened before too. */
   async setLabel(id: string, label: string | null): Promise<void> {
     this.demandLabel(label);
-    await this.get(id);
+    const place = await this.get(id);
     await this.manager.update(DiscoveryPlaceEntity, { id }, { labelId: label });
     this.live.publish({ kind: 'discovery-changed' });
+    if (place.directoryPlaceId) await this.openings.follow(place.directoryPlaceId);
   }
 
   /** Removes a place with all that was found there; the store itself is not touched. */
@@ -203,10 +220,11 @@ export class DiscoveryPlaces {
       "SELECT COUNT(*) AS items, SUM(isSensitive) AS held FROM discovery_item WHERE placeId = ? AND state <> 'gone'",
       [id],
     );
-    return { addresses, items: Number(row?.items ?? 0), sensitive: Number(row?.held ?? 0) };
+    const links = place.directoryPlaceId ? await this.openings.outsideLinks(place.directoryPlaceId) : 0;
+    return { addresses, links, items: Number(row?.items ?? 0), sensitive: Number(row?.held ?? 0) };
   }
 
-  /** Ends the access of everybody outside, and narrows the place to the organisation. */
+  /** Ends the access of everybody outside, to single items too, and narrows the place to the organisation. */
   async withdraw(id: string): Promise<void> {
     const place = await this.get(id);
     const reach: ItemReach = ITEM_REACHES.indexOf(place.reach) > 1 ? 'organisation' : place.reach;
@@ -216,6 +234,14 @@ export class DiscoveryPlaces {
       await manager.update(DiscoveryPlaceEntity, { id }, { reach, version: place.version + 1 });
       await this.spread(manager, { ...place, reach });
     });
+    if (place.directoryPlaceId) await this.openings.endOutside(place.directoryPlaceId);
+    this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  /** Somebody outside was let into a place of the directory, or out of it: its items open as far as it does now. */
+  async accessChanged(directoryPlaceId: string): Promise<void> {
+    const place = await this.manager.findOneBy(DiscoveryPlaceEntity, { directoryPlaceId });
+    if (place) await this.manager.transaction((manager) => this.spread(manager, place));
     this.live.publish({ kind: 'discovery-changed' });
   }
 

@@ -1,4 +1,4 @@
-import type { ReaderCost, ReaderRight, ReaderUse } from '@lantern/contracts';
+import type { ReaderCost, ReaderRight, ReaderUse, WatchingTold } from '@lantern/contracts';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** A code by which one reader can enrol, once. Only its digest is kept. */
@@ -73,6 +73,14 @@ export class ReaderEntity {
 
   @Column({ type: 'json', nullable: true })
   used: ReaderUse | null;
+
+  /** The program that works with this identity: another one that begins takes it over. */
+  @Column({ type: 'varchar', length: 36, nullable: true })
+  instance: string | null;
+
+  /** What it said last of its watching. */
+  @Column({ type: 'json', nullable: true })
+  watching: WatchingTold | null;
 
   @Column({ type: 'datetime', precision: 3, nullable: true })
   withdrawnAt: Date | null;

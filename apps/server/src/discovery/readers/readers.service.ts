@@ -7,6 +7,7 @@ import {
   type ReaderCost,
   type ReaderKeys,
   type ReaderView,
+  type WatchingTold,
   type WorkRequest,
 } from '@lantern/contracts';
 import { Injectable } from '@nestjs/common';
@@ -17,6 +18,7 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { PartEntity } from '../parts/part.entity.js';
 import { Parts } from '../parts/parts.service.js';
+import { WatchGroupEntity } from '../watching/watch-group.entity.js';
 import { ReaderCodeEntity, ReaderEntity } from './reader.entity.js';
 import { claimedReader, codeOf, demandToken, digestOfCode, unknown } from './reader-tokens.js';
 
@@ -65,14 +67,14 @@ export class Readers {
       if (!taken)
         throw new AppError(
           'unknown-reader',
-          `This code was used, is wrong or is older than ${CODE_MINUTES} minutes. Ask for a new one under Discovery, Readers.`,
+          `This code was used, is wrong or is older than ${CODE_MINUTES} minutes. Ask for a new one under Discovery, Machines.`,
         );
       await manager.insert(ReaderEntity, {
         ...{ id, name: request.name.trim(), groupName: code.groupName, platform: request.platform },
         ...{ version: request.version, signingKey: request.keys.signing, sealingKey: request.keys.sealing },
         ...{ keyEndsAt, enrolledAt: now, enrolledBy: code.createdBy, lastSeen: now, revision: null },
         ...{ rights: readRights(request.rights), notLookedFor: [], trouble: null, cost: NO_LIMITS },
-        ...{ used: null, withdrawnAt: null },
+        ...{ used: null, withdrawnAt: null, watching: null, instance: null },
       });
       return code.groupName;
     });
@@ -116,7 +118,8 @@ export class Readers {
 
   /** What a reader says of itself. */
   async saw(reader: ReaderEntity, said: WorkRequest, now = new Date()): Promise<void> {
-    const { revision, version, used, trouble, notLookedFor } = said;
+    const { revision, version, used, trouble, notLookedFor, watching } = said;
+    const instance = demandSameProgram(reader, said);
     await this.manager.update(
       ReaderEntity,
       { id: reader.id },
@@ -127,8 +130,18 @@ export class Readers {
         notLookedFor,
         lastSeen: now,
         used: readUse(used),
+        watching: watching ?? null,
+        instance,
       },
     );
+    if (JSON.stringify(watching ?? null) !== JSON.stringify(reader.watching ?? null))
+      this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  /** What it says of its watching as soon as it changes. */
+  async watches({ id }: ReaderEntity, watching: WatchingTold): Promise<void> {
+    await this.manager.update(ReaderEntity, { id }, { watching, lastSeen: new Date() });
+    this.live.publish({ kind: 'discovery-changed' });
   }
 
   /** From now on its key opens nothing, and what it had in hand goes to others. */
@@ -178,11 +191,17 @@ export class Readers {
     return new Set(found.map(({ groupName }) => groupName));
   }
 
+  private async watchVersions(): Promise<ReadonlyMap<string, number>> {
+    const groups = await this.manager.find(WatchGroupEntity, { select: { groupName: true, version: true } });
+    return new Map(groups.map(({ groupName, version }) => [groupName, version]));
+  }
+
   async list(caller: Pick<Caller, 'permissions'>, now = new Date()): Promise<ReaderView[]> {
     const readers = await this.manager.find(ReaderEntity, { order: { enrolledAt: 'ASC' } });
     const parts = await this.manager.query<{ readerId: string; parts: string }[]>(
       "SELECT readerId, COUNT(*) AS parts FROM discovery_part WHERE state = 'taken' GROUP BY readerId",
     );
+    const versions = await this.watchVersions();
     const busy = new Map(parts.map((row) => [row.readerId, Number(row.parts)]));
     const seesPaths = caller.permissions.includes('discovery.manage');
     return readers.map((reader) => ({
@@ -195,9 +214,22 @@ export class Readers {
       keyEndsSoon: !reader.withdrawnAt && reader.keyEndsAt.getTime() - now.getTime() < WARNED_MS,
       rights: seesPaths ? reader.rights : [],
       ...{ notLookedFor: reader.notLookedFor, trouble: reader.trouble, promised: reader.cost },
-      ...{ used: reader.used, parts: busy.get(reader.id) ?? 0 },
+      ...{ used: reader.used, parts: busy.get(reader.id) ?? 0, watching: reader.watching },
+      watchIsOld: (versions.get(reader.groupName) ?? 0) !== (reader.watching?.version ?? 0),
     }));
   }
+}
+
+/** The program that began last keeps the identity; one from before ends, and says why. */
+function demandSameProgram(reader: ReaderEntity, { instance, isFresh }: WorkRequest): string | null {
+  if (instance === undefined || isFresh === true || reader.instance === null)
+    return instance ?? reader.instance;
+  if (instance !== reader.instance)
+    throw new AppError(
+      'in-use',
+      `Another program began to work as "${reader.name}", so this one ends. Enrol each machine with a code of its own.`,
+    );
+  return instance;
 }
 
 function stateOf({ withdrawnAt, lastSeen }: ReaderEntity, parts: number, now: Date): ReaderView['state'] {

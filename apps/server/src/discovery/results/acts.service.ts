@@ -13,6 +13,7 @@ import { ActEntity, ActItemEntity, ItemEntity } from './item.entity.js';
 /** Acts that are listed. */
 const LISTED = 20;
 const REFUSED_LISTED = 50;
+const ITEMS_OF_A_PART = 500;
 
 /** Labels, quarantines and puts back what was found: readers carry it out where it lies. */
 @Injectable()
@@ -39,28 +40,45 @@ export class ItemActs {
     const places = await this.foldersOf(able);
     const id = randomUUID();
     const labelId = act === 'label' ? label : null;
-    await this.manager.transaction(async (manager) => {
-      const row = { id, act, labelId, at: new Date(), actor: by, reason: reason.trim() };
-      await manager.insert(ActEntity, row);
-      await manager.insert(
-        ActItemEntity,
-        able.map((item) => ({
-          ...{ actId: id, itemId: item.id, state: 'waiting' as const, reason: null, endedAt: null },
-        })),
-      );
-      await this.parts.add(
-        manager,
-        places.map((place) => ({
-          ...{ kind: 'act' as const, place, runId: null },
-          content: {
-            act: id,
-            items: able.flatMap((item) => (item.placeId === place.id ? [item.id] : [])),
-          },
-        })),
-      );
-    });
+    const row = { id, act, labelId, at: new Date(), actor: by, reason: reason.trim() };
+    await this.manager.transaction((manager) =>
+      this.beginIn(manager, row, { ids: able.map((item) => item.id), places }),
+    );
     this.live.publish({ kind: 'discovery-changed' });
     return this.get(id);
+  }
+
+  /** Begins an act on items of some places within the caller's transaction, in parts that are soon done. */
+  async beginIn(
+    manager: EntityManager,
+    row: ActEntity,
+    { ids, places }: { readonly ids: readonly string[]; readonly places: readonly DiscoveryPlaceEntity[] },
+  ): Promise<void> {
+    await manager.insert(ActEntity, row);
+    for (let from = 0; from < ids.length; from += ITEMS_OF_A_PART) {
+      const some = ids.slice(from, from + ITEMS_OF_A_PART);
+      await manager.insert(
+        ActItemEntity,
+        some.map((itemId) => ({
+          ...{ actId: row.id, itemId, state: 'waiting' as const, reason: null, endedAt: null },
+        })),
+      );
+      const items = await manager.find(ItemEntity, {
+        where: { id: In(some) },
+        select: { id: true, placeId: true },
+      });
+      const parts = places.map((place) => ({
+        ...{ kind: 'act' as const, place, runId: null },
+        content: {
+          act: row.id,
+          items: items.flatMap((item) => (item.placeId === place.id ? [item.id] : [])),
+        },
+      }));
+      await this.parts.add(
+        manager,
+        parts.filter(({ content }) => content.items.length > 0),
+      );
+    }
   }
 
   private async foldersOf(

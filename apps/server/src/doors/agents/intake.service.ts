@@ -6,8 +6,7 @@ import { FileWork } from '../../inspection/file-work.service.js';
 import type { ReadMovement } from '../../inspection/handed-in.js';
 import { MachinesService } from '../../directory/machines.service.js';
 import { factsOf, PeopleService } from '../../directory/people.service.js';
-import type { AgentEntity } from './agent.entity.js';
-import { demandAllowed } from './agent-limits.js';
+import { type AgentLimits, demandAllowed } from './agent-limits.js';
 import { AgentsService } from './agents.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { NOT_JSON } from '../../platform/errors/body-refusal.js';
@@ -41,17 +40,21 @@ export class IntakeService {
     private readonly agents: AgentsService,
   ) {}
 
-  /** In their order, one after the other, so that a batch of an agent that was away is judged as it happened. */
+  /** For an agent, by its id. */
   async takeAll(agent: string, body: Uint8Array): Promise<IntakeResult[]> {
+    return this.takeFrom(await this.agents.get(agent), body);
+  }
+
+  /** In their order, one after the other, so that a batch of an agent that was away is judged as it happened. */
+  async takeFrom(by: IntakeSubmitter, body: Uint8Array): Promise<IntakeResult[]> {
     if (this.running >= MOST_AT_ONCE) throw tooMuch();
     this.running += 1;
     try {
       const reading = await this.files.handedIn(body, MAX_BATCH);
       if (reading.status === 'refused') throw new AppError('invalid-request', REFUSALS[reading.why]);
-      const limits = await this.agents.get(agent);
       const results: IntakeResult[] = [];
       for (const movement of reading.movements)
-        results.push(await this.takeOne(limits, movement, results.length > 0));
+        results.push(await this.takeOne(by, movement, results.length > 0));
       return results;
     } catch (error) {
       throw error instanceof AppError && error.code === 'busy' ? tooMuch() : error;
@@ -61,11 +64,15 @@ export class IntakeService {
   }
 
   /** Each movement is answered on its own: one that cannot be kept does not keep the others back. */
-  private async takeOne(agent: AgentEntity, read: ReadMovement, someDone: boolean): Promise<IntakeResult> {
+  private async takeOne(
+    agent: IntakeSubmitter,
+    read: ReadMovement,
+    someDone: boolean,
+  ): Promise<IntakeResult> {
     const { given } = read;
     const key = 'key' in given && typeof given.key === 'string' ? given.key.slice(0, 100) : '';
     try {
-      const submission = await this.submissionOf(handedInOf(read));
+      const submission = await this.submissionOf(handedInOf(read, agent.states));
       const by = { submitter: agent.id, key: (given as HandedIn).key };
       const { person, at } = submission;
       const demand = () =>
@@ -109,12 +116,23 @@ export class IntakeService {
   }
 }
 
+/** Who hands movements in, with what it may and what is known of it without its saying so. */
+export interface IntakeSubmitter extends AgentLimits {
+  readonly id: string;
+  /** Fields that hold whatever the movement says. */
+  readonly states?: Partial<Pick<HandedIn, 'person' | 'machine' | 'channel'>>;
+}
+
 interface ReadHandedIn {
   readonly given: HandedIn;
   readonly files: readonly Uint8Array[];
 }
 
-function handedInOf({ given, files, wrongFile }: ReadMovement): ReadHandedIn {
+function handedInOf(
+  { given: told, files, wrongFile }: ReadMovement,
+  states: IntakeSubmitter['states'],
+): ReadHandedIn {
+  const given = { ...told, ...states };
   const fault = shapeFault('movement', given);
   if (fault)
     throw new AppError('invalid-request', `${fault.path.join('.') || 'The movement'} ${fault.message}.`);

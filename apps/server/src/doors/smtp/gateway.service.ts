@@ -4,7 +4,7 @@ import type { Treatment } from '@lantern/core/policy';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';
-import type { OpenedMail } from '../../inspection/inspect-item.js';
+import type { OpenedMail } from '@lantern/files/inspect';
 import { InsideMail } from '../../platform/inside-mail.js';
 import { Movements } from '../../movements/movements.service.js';
 import type { JudgedSubmission, Submission } from '../../movements/submission.js';

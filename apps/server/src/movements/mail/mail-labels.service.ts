@@ -12,7 +12,7 @@ import type { EntityManager } from 'typeorm';
 import { FileWork } from '../../inspection/file-work.service.js';
 import { LabelsAtWork } from '../../labels/labels-at-work.service.js';
 import { labelById } from '../../published/published-labels.js';
-import { labelsCarried } from '../labels-carried.js';
+import { labelsCarried } from '@lantern/files/inspect';
 import type { JudgedSubmission } from '../submission.js';
 import type { PersonEntity } from '../../directory/person.entity.js';
 import type { MailLabel } from './mailboxes.js';

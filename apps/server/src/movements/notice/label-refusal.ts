@@ -54,6 +54,24 @@ function reason({ code }: Clause, german: boolean): string {
       return german ? 'Sie wurden dafür nicht genannt.' : 'The person who set the label did not name you.';
     case 'cannot-read':
       return german ? 'Sie dürfen es nicht lesen.' : 'You may not read it.';
+    case 'place-copies':
+      return german
+        ? 'Von diesem Ort dürfen keine Kopien genommen werden.'
+        : 'Nobody may take copies out of this place.';
+    case 'place-machine':
+      return german
+        ? 'Ihr Gerät wird nicht vom Haus betreut.'
+        : 'The organisation does not manage the machine you use.';
+    case 'place-outside':
+      return german
+        ? 'Dieser Ort öffnet sich nicht nach außen.'
+        : 'This place does not open to people outside.';
+    case 'place-link':
+      return german
+        ? 'Dieser Ort öffnet sich nach außen nur für genannte Personen.'
+        : 'Outside, this place opens for named people only, not by a link.';
+    case 'place-sign-in':
+      return german ? 'Melden Sie sich erst an.' : 'Sign in before you open it.';
     case 'owner':
     case 'no-label':
     case 'anyone':

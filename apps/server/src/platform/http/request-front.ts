@@ -20,6 +20,7 @@ const OPEN_ROUTES = new Set([
   'GET /api/health',
   'POST /api/session',
   'GET /api/intake/schema',
+  'GET /api/intake/automations/schema',
   'POST /api/reader/enrol',
 ]);
 
@@ -94,7 +95,9 @@ function bodies(): RequestHandler {
   const agents = express.raw({ limit: AGENT_LIMIT, type: 'application/json', verify });
   let held = 0;
   return (request: RequestWithCaller, response, next) => {
-    const handsIn = request.agent !== undefined && pathOf(request) === '/api/intake/movements';
+    const handsIn =
+      (request.agent !== undefined && pathOf(request) === '/api/intake/movements') ||
+      (request.reader !== undefined && pathOf(request) === '/api/reader/movements');
     const parse = handsIn ? agents : request.agent || request.reader || request.caller ? signedIn : open;
     const size = Number(request.header('content-length') ?? ORDINARY + 1);
     if (!request.is('application/json') || size <= ORDINARY) return parse(request, response, next);

@@ -22,6 +22,7 @@ const UPLOADS = [
   /^\/api\/stand-ins\/chat\/[^/]+\/rooms\/[^/]+\/things$/,
   /^\/api\/stand-ins\/desk\/[^/]+\/[^/]+\/targets\/[^/]+\/things$/,
   /^\/api\/stand-ins\/drive\/[^/]+\/files(?:\/[^/]+\/content)?$/,
+  /^\/api\/stand-ins\/drive\/[^/]+\/places\/[^/]+\/files$/,
   /^\/api\/stand-ins\/documents\/[^/]+\/files$/,
 ];
 

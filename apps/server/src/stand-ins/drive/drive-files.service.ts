@@ -1,22 +1,25 @@
 import { randomUUID } from 'node:crypto';
 import type { DriveRestriction } from '@lantern/contracts';
-import type { Effect } from '@lantern/core/labels';
+import type { Label } from '@lantern/core/labels';
 import { decodeText, MAX_FILE_BYTES } from '@lantern/files';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { MachinesService } from '../../directory/machines.service.js';
+import { carried } from '../../labels/carried-label.js';
+import type { PlaceEntity } from '../../directory/place.entity.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, unseal } from '../../platform/sealing.js';
 import { PublishedRevision } from '../../published/published-revision.js';
 import { MovementJudge } from '../../movements/judge.service.js';
-import { stateAfter, type Submission } from '../../movements/submission.js';
+import { stateAfter } from '../../movements/submission.js';
 import type { Inspection } from '../../inspection/inspection.service.js';
 import { withoutValues } from '../../movements/notice/without-values.js';
 import { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
 import { DriveLabels } from './drive-labels.service.js';
+import { DriveMovements } from './drive-movements.service.js';
+import { onDrive, PlaceFiles } from './places/place-files.service.js';
 
 /** Somebody outside whom no list names, to ask what would happen. The domain is nobody's (RFC 2606). */
 const ANYBODY_OUTSIDE = 'anybody@outside.invalid';
@@ -31,9 +34,10 @@ export class DriveFiles {
     @Inject(CONFIG) private readonly config: Config,
     private readonly judge: MovementJudge,
     private readonly people: PeopleService,
-    private readonly machines: MachinesService,
+    private readonly moves: DriveMovements,
     private readonly published: PublishedRevision,
     private readonly labels: DriveLabels,
+    private readonly placeFiles: PlaceFiles,
   ) {}
 
   async get(id: string): Promise<DriveFileEntity> {
@@ -49,7 +53,9 @@ export class DriveFiles {
     return file;
   }
 
-  bytes({ id, sealed }: DriveFileEntity): Promise<Buffer> {
+  async bytes(file: DriveFileEntity): Promise<Buffer> {
+    const { id, sealed } = file;
+    if (file.placeId !== null) return this.placeFiles.read(file);
     return unseal(this.config.evidenceKey, `drive ${id}`, sealed);
   }
 
@@ -73,13 +79,23 @@ export class DriveFiles {
     const bare: DriveFileEntity = {
       ...{ id: randomUUID(), folder: place, name: name.slice(0, 200), owner: player.address, label: null },
       ...{ size: 0, sealed: Buffer.alloc(0), version: 1, labelVersion: 1, madeAt: at, changedAt: at },
-      ...{ restriction: null, suggestion: null, lowering: null, judgedBy: 0 },
+      ...{ restriction: null, suggestion: null, lowering: null, judgedBy: 0, placeId: null, kind: 'other' },
     };
+    return this.insert(bare, bytes, at);
+  }
+
+  private async insert(bare: DriveFileEntity, bytes: Uint8Array, at: Date): Promise<DriveFileEntity> {
     const file = await this.withContent(bare, bytes, { sharedOutside: false, at });
+    await this.insertRow(file, at, () => this.content(file));
+    return file;
+  }
+
+  private async insertRow(file: DriveFileEntity, at: Date, content: () => Promise<void>): Promise<void> {
     try {
       await this.manager.transaction(async (manager) => {
-        await manager.insert(DriveFileEntity, file);
+        await manager.insert(DriveFileEntity, { ...file, sealed: inRow(file) });
         await this.labels.record(manager, file, { before: null, after: file.label, at });
+        await content();
       });
     } catch (error) {
       if (!(error instanceof Error && 'code' in error && error.code === 'ER_DUP_ENTRY')) throw error;
@@ -91,7 +107,77 @@ export class DriveFiles {
         },
       );
     }
-    return file;
+  }
+
+  /** Written last, so that a place that cannot be written undoes the row. */
+  private async content(file: DriveFileEntity): Promise<void> {
+    if (file.placeId !== null) await this.placeFiles.write(file, file.sealed);
+  }
+
+  /** A file that lies in a place, as it lies there now: what changed beside the drive is read and judged anew. */
+  async inPlace(
+    place: Pick<PlaceEntity, 'id' | 'name' | 'owner'>,
+    path: string,
+    onDisk: { readonly bytes: number; readonly changedAt: Date },
+  ): Promise<DriveFileEntity> {
+    const known = await this.manager.findOneBy(DriveFileEntity, {
+      ...onDrive(place, path),
+      placeId: place.id,
+    });
+    if (known && known.size === onDisk.bytes && isSameTime(known.changedAt, onDisk.changedAt)) return known;
+    const at = new Date();
+    const bare: DriveFileEntity = {
+      ...{ id: known?.id ?? randomUUID(), ...onDrive(place, path), owner: place.owner, placeId: place.id },
+      ...{ size: onDisk.bytes, sealed: Buffer.alloc(0), version: (known?.version ?? 0) + 1, kind: 'other' },
+      ...{ labelVersion: (known?.labelVersion ?? 0) + 1, madeAt: known?.madeAt ?? at },
+      ...{ changedAt: onDisk.changedAt, label: known?.label ?? null, lowering: known?.lowering ?? null },
+      ...{ restriction: null, suggestion: null, judgedBy: 0 },
+    };
+    const bytes = await this.placeFiles.read(bare);
+    const read = await this.judge.read(await this.moves.submissionOf(bare, bytes, OUTSIDE));
+    const file = await this.judged(
+      { ...bare, label: this.labels.inside(read, at) ?? bare.label },
+      bytes,
+      read,
+    );
+    if (known) await this.manager.save(DriveFileEntity, file);
+    else
+      await this.manager
+        .createQueryBuilder()
+        .insert()
+        .orIgnore()
+        .into(DriveFileEntity)
+        .values(file)
+        .execute();
+    // Two who open it at once have one row.
+    const where = { ...onDrive(place, path), placeId: place.id };
+    return (await this.manager.findOneBy(DriveFileEntity, where)) ?? this.get(file.id);
+  }
+
+  /** Puts a new file into a place; it carries the label of the place where its own is lower. */
+  async addToPlace(
+    player: Player,
+    { place, label }: { readonly place: PlaceEntity; readonly label: Label | null },
+    { path, bytes }: { readonly path: string; readonly bytes: Uint8Array },
+  ): Promise<DriveFileEntity> {
+    const at = new Date();
+    const ofPlace = label && carried(label, 'inherited', player.address, at);
+    const bare: DriveFileEntity = {
+      ...{ id: randomUUID(), ...onDrive(place, path), owner: place.owner, placeId: place.id, label: ofPlace },
+      ...{ size: 0, sealed: Buffer.alloc(0), version: 1, labelVersion: 1, madeAt: at, changedAt: at },
+      ...{ restriction: null, suggestion: null, lowering: null, judgedBy: 0, kind: 'other' },
+    };
+    return this.insert(bare, bytes, at);
+  }
+
+  /** Follows a file that got another name in its place. */
+  async renamed(file: DriveFileEntity, name: string): Promise<void> {
+    await this.manager.update(DriveFileEntity, { id: file.id }, { name });
+  }
+
+  /** What it is called here goes with what lay there. */
+  async forget(file: Pick<DriveFileEntity, 'id'>): Promise<void> {
+    await this.manager.delete(DriveFileEntity, { id: file.id });
   }
 
   /** New content; refused where somebody saved another meanwhile. A label that came in meanwhile stays. */
@@ -123,7 +209,7 @@ export class DriveFiles {
   ): Promise<DriveFileEntity> {
     const save = async (file: DriveFileEntity): Promise<DriveFileEntity> => {
       const bytes = await this.labels.write(file, await this.bytes(file), label);
-      const content = { label, size: bytes.length, sealed: await this.sealed(file.id, bytes) };
+      const content = { label, size: bytes.length, sealed: await this.sealed(file, bytes) };
       const next = await this.judged({ ...file, ...content, lowering: null }, bytes);
       await this.keep(file, next, { version: file.version, ...change });
       return next;
@@ -169,13 +255,13 @@ export class DriveFiles {
       ...change
     }: { readonly version: number; readonly by?: string; readonly reason?: string; readonly at: Date },
   ): Promise<void> {
-    const { size, sealed, changedAt, restriction, judgedBy, label, suggestion } = next;
+    const { size, kind, changedAt, restriction, judgedBy, label, suggestion } = next;
     await this.manager.transaction(async (manager) => {
       const saved = await manager.update(
         DriveFileEntity,
         { id, version, labelVersion },
         {
-          ...{ size, sealed, changedAt, restriction, judgedBy, label, suggestion },
+          ...{ size, sealed: inRow(next), kind, changedAt, restriction, judgedBy, label, suggestion },
           version: next.version,
           labelVersion: labelVersion + 1,
         },
@@ -188,6 +274,7 @@ export class DriveFiles {
           'The file was changed in another window. Your version was not saved.',
         );
       await this.labels.record(manager, next, { before, after: label, ...change });
+      await this.content(next);
     });
     next.labelVersion = labelVersion + 1;
   }
@@ -198,10 +285,10 @@ export class DriveFiles {
     bytes: Uint8Array,
     { sharedOutside, at }: { readonly sharedOutside: boolean; readonly at: Date },
   ): Promise<DriveFileEntity> {
-    const read = await this.judge.read(await this.submissionOf(file, bytes, OUTSIDE));
+    const read = await this.judge.read(await this.moves.submissionOf(file, bytes, OUTSIDE));
     const label = this.labels.ofContent(file, read, { sharedOutside, at });
     const labelled = await this.labels.write(file, bytes, label);
-    const content = { label, size: labelled.length, sealed: await this.sealed(file.id, labelled) };
+    const content = { label, size: labelled.length, sealed: await this.sealed(file, labelled) };
     return this.judged({ ...file, ...content }, labelled, read);
   }
 
@@ -214,13 +301,14 @@ export class DriveFiles {
   }
 
   async remove(file: DriveFileEntity): Promise<void> {
+    if (file.placeId !== null) await this.placeFiles.remove(file);
     await this.manager.delete(DriveFileEntity, { id: file.id });
   }
 
   /** Asks anew what would happen on the way outside, as after a revision. */
   async judgeAgain(file: DriveFileEntity): Promise<DriveFileEntity> {
     const bytes = await this.bytes(file);
-    const read = await this.judge.read(await this.submissionOf(file, bytes, OUTSIDE));
+    const read = await this.judge.read(await this.moves.submissionOf(file, bytes, OUTSIDE));
     const label = file.label ?? this.labels.inside(read, new Date());
     const next = await this.judged({ ...file, label }, bytes, read);
     const { restriction, suggestion, judgedBy } = next;
@@ -238,7 +326,7 @@ export class DriveFiles {
   async cleaned(file: DriveFileEntity): Promise<{ text: string; takenOut: number }> {
     const text = await this.text(file);
     if (text === null) return { text: '', takenOut: 0 };
-    const submission = await this.submissionOf(file, Buffer.alloc(0), OUTSIDE);
+    const submission = await this.moves.submissionOf(file, Buffer.alloc(0), OUTSIDE);
     const judged = await this.judge.judge({
       ...submission,
       files: [],
@@ -247,54 +335,12 @@ export class DriveFiles {
     return withoutValues(text, judged);
   }
 
-  /** How a file moves when its owner opens it for somebody. */
-  async submissionOf(
-    file: DriveFileEntity,
-    bytes: Uint8Array,
-    opened: { readonly to: readonly string[]; readonly link?: Submission['link'] },
-  ): Promise<Submission> {
-    const [owner] = await this.people.findByAddresses([file.owner]);
-    const machine = await this.machines.ofPerson(file.owner);
-    return {
-      ...this.movedBy(file, bytes),
-      person: owner ?? { address: file.owner },
-      to: opened.to,
-      ...(opened.link ? { link: opened.link } : {}),
-      ...(machine ? { machine } : {}),
-    };
-  }
-
-  /** How somebody whom it was opened for does something with it. */
-  handledBy(file: DriveFileEntity, bytes: Uint8Array, player: Player, effect: Effect): Submission {
-    return {
-      ...this.movedBy(file, bytes),
-      activity: effect === 'read' ? 'share' : 'copy',
-      effects: [effect],
-      person: player.person ?? { address: player.address },
-      to: [],
-    };
-  }
-
-  private movedBy(file: DriveFileEntity, bytes: Uint8Array): Omit<Submission, 'person' | 'to'> {
-    return {
-      channel: 'drive',
-      activity: 'share',
-      at: new Date(),
-      texts: [],
-      files: [{ name: file.name, bytes }],
-      ...this.labels.movedWith(file),
-      from: [{ kind: 'place', path: `${file.folder}/${file.name}` }],
-      connection: 'encrypted',
-      made: file.madeAt,
-    };
-  }
-
   private async judged(
     file: DriveFileEntity,
     bytes: Uint8Array,
     known?: Inspection,
   ): Promise<DriveFileEntity> {
-    const submission = await this.submissionOf(file, bytes, OUTSIDE);
+    const submission = await this.moves.submissionOf(file, bytes, OUTSIDE);
     const read = known ?? (await this.judge.read(submission));
     const { verdict, notice } = await this.judge.judgeRead(submission, read);
     const restriction: DriveRestriction | null =
@@ -309,16 +355,25 @@ export class DriveFiles {
         : null;
     return {
       ...file,
+      kind: read.files[0]?.kind ?? 'other',
       restriction,
       suggestion: this.labels.suggestion(file, read),
       judgedBy: this.published.current?.number ?? 0,
     };
   }
 
-  private sealed(id: string, bytes: Uint8Array): Promise<Buffer> {
+  /** Content as it is kept: sealed in the row, or as it is for the place it lies in. */
+  private async sealed({ id, placeId }: DriveFileEntity, bytes: Uint8Array): Promise<Buffer> {
+    if (placeId !== null) return Buffer.from(bytes);
     return seal(this.config.evidenceKey, `drive ${id}`, bytes);
   }
 }
+
+/** What of its content stands in the row: nothing where it lies in a place. */
+const inRow = ({ placeId, sealed }: DriveFileEntity): Buffer => (placeId === null ? sealed : Buffer.alloc(0));
+
+/** Times of files are kept to the millisecond. */
+const isSameTime = (one: Date, other: Date): boolean => Math.abs(one.getTime() - other.getTime()) < 2;
 
 /** Thrown where a file got another label while it was being saved. */
 class LabelledMeanwhile extends Error {}

@@ -17,7 +17,7 @@ import { labelStep, type LabelStep, type LabelWish } from '../../labels/label-st
 import { labelById } from '../../published/published-labels.js';
 import type { Player } from '../../directory/people.service.js';
 import type { Submission } from '../../movements/submission.js';
-import { labelsCarried } from '../../movements/labels-carried.js';
+import { labelsCarried } from '@lantern/files/inspect';
 import type { DriveFileEntity, DriveLabel } from './drive.entity.js';
 
 /** A file of the drive as its label is asked about. */

@@ -6,16 +6,30 @@ import { ownerForHandling } from '../../labels/carried-label.js';
 import { handlerOf, type Player } from '../../directory/people.service.js';
 import type { DriveFileEntity, DriveShareEntity } from './drive.entity.js';
 import { DriveLabels } from './drive-labels.service.js';
+import { type PlaceGuard, placeRefusal } from './places/place-guards.service.js';
 
 /** Why somebody may not do something with a file; null where they may. */
 export type Refusals = Readonly<Record<LowerableEffect, string | null>>;
 
-/** What others may do with a file: what its label lets them, less what the rule lowered by which it was opened. */
+/** What others may do with a file: what its place and its label let them, less what the rule lowered by which it was opened. */
 @Injectable()
 export class DriveLeaves {
   constructor(private readonly labels: DriveLabels) {}
 
-  of(file: DriveFileEntity, player: Player, share: DriveShareEntity | null): Refusals {
+  of(
+    file: DriveFileEntity,
+    player: Player,
+    share: DriveShareEntity | null,
+    guard: PlaceGuard | null,
+  ): Refusals {
+    const own = this.ofFile(file, player, share);
+    const use = { kind: file.kind, byLink: share?.link === 'whoever-holds-it' };
+    const why = (effect: LowerableEffect): string | null =>
+      placeRefusal(guard, effect, player, use) ?? own[effect];
+    return { read: why('read'), 'take-out': why('take-out'), 'make-another': why('make-another') };
+  }
+
+  private ofFile(file: DriveFileEntity, player: Player, share: DriveShareEntity | null): Refusals {
     if (player.address === ownerForHandling(file.label, file.owner))
       return { read: null, 'take-out': null, 'make-another': null };
     const label = this.labels.known(file);
@@ -24,8 +38,15 @@ export class DriveLeaves {
     return { read: why('read'), 'take-out': why('take-out'), 'make-another': why('make-another') };
   }
 
-  /** Whether the label lets whoever a share is for not read the file. */
-  closes(file: DriveFileEntity, share: DriveShareEntity, outside: boolean): boolean {
+  /** Whether its label, or that of its place, does not let whoever a share is for read the file. */
+  closes(
+    file: DriveFileEntity,
+    share: DriveShareEntity,
+    { outside, guard }: { readonly outside: boolean; readonly guard: PlaceGuard | null },
+  ): boolean {
+    const holder = { person: null, name: '', address: share.address ?? '', outside, signedIn: true };
+    const use = { kind: file.kind, byLink: share.link === 'whoever-holds-it' };
+    if (placeRefusal(guard, 'read', holder, use)) return true;
     const handler = { address: share.address ?? '', outside };
     return byLabel('read', { file, handler, label: this.labels.known(file), share }) !== null;
   }

@@ -24,6 +24,7 @@ import { SubmissionEntity } from '../../movements/submission.entity.js';
 import { TakeBack } from '../../response/take-back.js';
 import { DriveFileEntity, DriveShareEntity, type ShareState } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
+import { DriveMovements } from './drive-movements.service.js';
 import { DriveLabels } from './drive-labels.service.js';
 
 const SUBMITTER = 'drive';
@@ -41,6 +42,7 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly files: DriveFiles,
+    private readonly moves: DriveMovements,
     private readonly labels: DriveLabels,
     private readonly judge: MovementJudge,
     private readonly movements: Movements,
@@ -115,10 +117,8 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
     const known = await this.manager.findOneBy(DriveShareEntity, { fileId: file.id, target });
     if (known && known.state !== 'refused' && !isOver(known)) return known;
     const id = known?.id ?? randomUUID();
-    const submission = await this.files.submissionOf(file, await this.files.bytes(file), {
-      to: address ? [address] : [],
-      ...(link ? { link } : {}),
-    });
+    const opened = { to: address ? [address] : [], ...(link ? { link } : {}) };
+    const submission = await this.moves.submissionOf(file, await this.files.bytes(file), opened, player);
     const key = `${file.id} ${target.slice(0, 30)} ${randomUUID().slice(0, 8)}`;
     const token = link ? randomBytes(32).toString('base64url') : null;
     const verdict = await this.movements.submit({ submitter: SUBMITTER, key }, submission, {
@@ -201,7 +201,7 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
     const bytes = shares.length > 0 ? await this.files.bytes(file) : null;
     let read: Inspection | undefined;
     for (const share of bytes ? shares : []) {
-      const submission = await this.files.submissionOf(file, bytes ?? Buffer.alloc(0), {
+      const submission = await this.moves.submissionOf(file, bytes ?? Buffer.alloc(0), {
         to: share.address ? [share.address] : [],
         ...(share.link ? { link: share.link } : {}),
       });
@@ -225,14 +225,19 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
     this.live.publish({ kind: 'thing-changed', agent: SUBMITTER });
   }
 
-  /** After a revision every file is asked about anew, one after the other, beside everything else. */
-  followRevision(): Promise<void> {
+  /** After a revision every file is asked about anew. */
+  async followRevision(): Promise<void> {
+    const files = await this.manager.find(DriveFileEntity, { select: { id: true } });
+    return this.followAll(files.map(({ id }) => id));
+  }
+
+  /** Asks about some files anew, one after the other, beside everything else. */
+  followAll(ids: readonly string[]): Promise<void> {
     this.sweeping = this.sweeping
       .then(async () => {
-        const ids = await this.manager.find(DriveFileEntity, { select: { id: true } });
-        for (const { id } of ids) {
+        for (const id of ids) {
           const file = await this.manager.findOneBy(DriveFileEntity, { id });
-          if (file) await this.follow(await this.files.judgeAgain(file));
+          if (file) await this.lookAnew(file);
         }
       })
       .catch((error: unknown) => {
@@ -241,6 +246,15 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
         );
       });
     return this.sweeping;
+  }
+
+  /** What lay in a place may be gone; its row goes when somebody looks for it there. */
+  private async lookAnew(file: DriveFileEntity): Promise<void> {
+    try {
+      await this.follow(await this.files.judgeAgain(file));
+    } catch (error) {
+      if (!(error instanceof AppError && error.code === 'not-found')) throw error;
+    }
   }
 
   async isOutside(share: DriveShareEntity): Promise<boolean> {

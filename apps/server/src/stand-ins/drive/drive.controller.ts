@@ -28,7 +28,7 @@ import {
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
-import { PeopleService, type Player } from '../../directory/people.service.js';
+import type { Player } from '../../directory/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Answers } from '../../platform/openapi.js';
@@ -36,6 +36,7 @@ import { fileName } from '../../platform/uploads.js';
 import { DriveActs } from './drive-acts.service.js';
 import { DriveFiles } from './drive-files.service.js';
 import { DriveShares } from './drive-shares.service.js';
+import { PlayedBy, type Played, Players } from './players.service.js';
 import { DriveService } from './drive.service.js';
 
 const oneFile = () => FileInterceptor('file', { limits: { fileSize: MAX_FILE_BYTES, files: 1 } });
@@ -50,13 +51,13 @@ export class DriveController {
     private readonly files: DriveFiles,
     private readonly shares: DriveShares,
     private readonly acts: DriveActs,
-    private readonly people: PeopleService,
+    private readonly players: Players,
   ) {}
 
   @Get('files')
   @Answers('DriveFileSummary', 'list')
-  async list(@Param('player') player: string): Promise<DriveFileSummary[]> {
-    return this.drive.list(await this.people.player(player));
+  async list(@PlayedBy() player: Played): Promise<DriveFileSummary[]> {
+    return this.drive.list(await this.players.of(player));
   }
 
   @Post('files')
@@ -64,11 +65,11 @@ export class DriveController {
   @UseInterceptors(oneFile())
   @Answers('DriveFileDetail')
   async add(
-    @Param('player') id: string,
+    @PlayedBy() id: Played,
     @Body() { folder }: DriveUploadRequest,
     @UploadedFile() file?: Express.Multer.File,
   ): Promise<DriveFileDetail> {
-    const player = await this.people.player(id);
+    const player = await this.players.of(id);
     if (!file) throw new AppError('invalid-request', 'No file came along.');
     const added = await this.files.add(player, { folder, name: fileName(file), bytes: file.buffer });
     return this.drive.detail(added, player);
@@ -76,29 +77,26 @@ export class DriveController {
 
   @Get('files/:id')
   @Answers('OpenedView')
-  async open(@Param('player') player: string, @Param('id', ParseUUIDPipe) id: string): Promise<OpenedView> {
-    return this.drive.open(id, await this.people.player(player));
+  async open(@PlayedBy() player: Played, @Param('id', ParseUUIDPipe) id: string): Promise<OpenedView> {
+    return this.drive.open(id, await this.players.of(player));
   }
 
   @Get('links/:token')
   @Answers('OpenedView')
-  async openLink(@Param('player') player: string, @Param('token') token: string): Promise<OpenedView> {
-    return this.drive.openLink(token.slice(0, 100), await this.people.player(player));
+  async openLink(@PlayedBy() player: Played, @Param('token') token: string): Promise<OpenedView> {
+    return this.drive.openLink(token.slice(0, 100), await this.players.of(player));
   }
 
   @Get('files/:id/content')
-  async content(
-    @Param('player') id: string,
-    @Param('id', ParseUUIDPipe) file: string,
-  ): Promise<StreamableFile> {
-    const player = await this.people.player(id);
-    return this.stream(await this.drive.open(file, player), player);
+  async content(@PlayedBy() id: Played, @Param('id', ParseUUIDPipe) file: string): Promise<StreamableFile> {
+    const player = await this.players.of(id);
+    return this.stream(await this.drive.open(file, player), player, false);
   }
 
   @Get('links/:token/content')
-  async linkContent(@Param('player') id: string, @Param('token') token: string): Promise<StreamableFile> {
-    const player = await this.people.player(id);
-    return this.stream(await this.drive.openLink(token.slice(0, 100), player), player);
+  async linkContent(@PlayedBy() id: Played, @Param('token') token: string): Promise<StreamableFile> {
+    const player = await this.players.of(id);
+    return this.stream(await this.drive.openLink(token.slice(0, 100), player), player, true);
   }
 
   /** New content for a file; what it was opened for follows. */
@@ -107,33 +105,33 @@ export class DriveController {
   @UseInterceptors(oneFile())
   @Answers('DriveFileDetail')
   async replace(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('id', ParseUUIDPipe) id: string,
     @UploadedFile() file?: Express.Multer.File,
   ): Promise<DriveFileDetail> {
     if (!file) throw new AppError('invalid-request', 'No file came along.');
-    return this.changed(await this.people.player(player), id, file.buffer);
+    return this.changed(await this.players.of(player), id, file.buffer);
   }
 
   @Put('files/:id/text')
   @Answers('DriveFileDetail')
   async write(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() { text, version }: DriveTextRequest,
   ): Promise<DriveFileDetail> {
-    return this.changed(await this.people.player(player), id, Buffer.from(text, 'utf8'), version);
+    return this.changed(await this.players.of(player), id, Buffer.from(text, 'utf8'), version);
   }
 
   /** Gives it another label; going down may cost a reason, or a second person's yes. */
   @Put('files/:id/label')
   @Answers('DriveFileDetail')
   async label(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() wish: LabelWishRequest,
   ): Promise<DriveFileDetail> {
-    const person = await this.people.player(player);
+    const person = await this.players.of(player);
     return this.drive.detail(await this.acts.label(id, person, wish), person);
   }
 
@@ -142,11 +140,11 @@ export class DriveController {
   @HttpCode(200)
   @Answers('OpenedView')
   async decideLowering(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() { agrees }: DriveLoweringRequest,
   ): Promise<OpenedView> {
-    const person = await this.people.player(player);
+    const person = await this.players.of(player);
     const opened = await this.drive.open(id, person);
     if (opened.status === 'closed') throw new AppError('not-permitted', opened.text);
     await this.acts.decideLowering(id, person, agrees);
@@ -158,10 +156,10 @@ export class DriveController {
   @HttpCode(200)
   @Answers('DriveFileDetail')
   async withoutValues(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('id', ParseUUIDPipe) id: string,
   ): Promise<DriveFileDetail> {
-    const person = await this.people.player(player);
+    const person = await this.players.of(player);
     const { text, takenOut } = await this.files.cleaned(await this.files.mine(id, person));
     if (takenOut === 0)
       throw new AppError(
@@ -173,19 +171,19 @@ export class DriveController {
 
   @Delete('files/:id')
   @HttpCode(204)
-  async remove(@Param('player') player: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
-    await this.files.remove(await this.files.mine(id, await this.people.player(player)));
+  async remove(@PlayedBy() player: Played, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    await this.files.remove(await this.files.mine(id, await this.players.of(player)));
   }
 
   /** Opens a file for one person or by a link. A refusal is an answer: the share comes back with its notice. */
   @Post('files/:id/shares')
   @Answers('DriveFileDetail')
   async share(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() request: ShareRequest,
   ): Promise<DriveFileDetail> {
-    const person = await this.people.player(player);
+    const person = await this.players.of(player);
     const file = await this.files.mine(id, person);
     await this.shares.share(file, request, person);
     // It may carry another label since.
@@ -194,38 +192,38 @@ export class DriveController {
 
   @Delete('shares/:share')
   @HttpCode(204)
-  async end(@Param('player') player: string, @Param('share', ParseUUIDPipe) share: string): Promise<void> {
-    await this.acts.end(share, await this.people.player(player));
+  async end(@PlayedBy() player: Played, @Param('share', ParseUUIDPipe) share: string): Promise<void> {
+    await this.acts.end(share, await this.players.of(player));
   }
 
   @Post('shares/:share/reply')
   @HttpCode(204)
   async reply(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('share', ParseUUIDPipe) share: string,
     @Body() request: ReplyRequest,
   ): Promise<void> {
-    await this.acts.reply(share, await this.people.player(player), request);
+    await this.acts.reply(share, await this.players.of(player), request);
   }
 
   @Post('shares/:share/override')
   @HttpCode(204)
   async override(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('share', ParseUUIDPipe) share: string,
     @Body() { words }: OverrideRequest,
   ): Promise<void> {
-    await this.acts.askOverride(share, await this.people.player(player), words);
+    await this.acts.askOverride(share, await this.players.of(player), words);
   }
 
   @Post('shares/:share/report')
   @HttpCode(204)
   async report(
-    @Param('player') player: string,
+    @PlayedBy() player: Played,
     @Param('share', ParseUUIDPipe) share: string,
     @Body() { words }: ReportRequest,
   ): Promise<void> {
-    await this.acts.report(share, await this.people.player(player), words);
+    await this.acts.report(share, await this.players.of(player), words);
   }
 
   private async changed(
@@ -239,10 +237,13 @@ export class DriveController {
     return this.drive.detail(file, player);
   }
 
-  private async stream(opened: OpenedView, player: Player): Promise<StreamableFile> {
+  private async stream(opened: OpenedView, player: Player, byLink: boolean): Promise<StreamableFile> {
     if (opened.status === 'closed') throw new AppError('not-permitted', opened.text);
     const file = await this.files.get(opened.file.id);
-    const bytes = await this.drive.taken(file, player, opened.file.refused['make-another']);
+    const bytes = await this.drive.taken(file, player, {
+      refused: opened.file.refused['make-another'],
+      byLink,
+    });
     return new StreamableFile(bytes, {
       type: 'application/octet-stream',
       disposition: `attachment; filename*=UTF-8''${encodeURIComponent(file.name)}`,

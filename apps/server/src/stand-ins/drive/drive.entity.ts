@@ -1,5 +1,5 @@
 import type { DriveRestriction, LabelSuggestion, PersonNotice } from '@lantern/contracts';
-import type { LinkKind } from '@lantern/core/movement';
+import type { FileKind, LinkKind } from '@lantern/core/movement';
 import type { Treatment } from '@lantern/core/policy';
 import type { CarriedLabel } from '../../labels/carried-label.js';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
@@ -10,10 +10,11 @@ export interface DriveLabel extends CarriedLabel {
   readonly over?: CarriedLabel | null;
 }
 
-/** A file on the drive of the house. Its content is sealed. */
+/** A file on the drive of the house. Its content is sealed, or lies in a place. */
 @Entity('drive_file')
 @Index('drive_owner', ['owner'])
 @Index('drive_name', ['folder', 'name'], { unique: true })
+@Index('drive_place', ['placeId'])
 export class DriveFileEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -31,8 +32,17 @@ export class DriveFileEntity {
   @Column({ type: 'int' })
   size: number;
 
+  /** Empty where the content lies in a place. */
   @Column({ type: 'longblob' })
   sealed: Buffer;
+
+  /** The place it lies in; null for a file of the drive alone. */
+  @Column({ type: 'uuid', nullable: true })
+  placeId: string | null;
+
+  /** What its bytes are. */
+  @Column({ type: 'varchar', length: 20, default: 'other' })
+  kind: FileKind;
 
   @Column({ type: 'int' })
   version: number;

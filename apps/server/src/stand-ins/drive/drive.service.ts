@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import type {
   DriveFileDetail,
   DriveFileSummary,
@@ -9,7 +9,7 @@ import type {
 import type { Effect } from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, In } from 'typeorm';
+import { EntityManager, In, IsNull } from 'typeorm';
 import { Movements } from '../../movements/movements.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
@@ -17,6 +17,9 @@ import { DriveFileEntity, type DriveShareEntity } from './drive.entity.js';
 import { DriveFiles } from './drive-files.service.js';
 import { DriveLabels } from './drive-labels.service.js';
 import { DriveLeaves } from './drive-leaves.service.js';
+import { DriveMovements } from './drive-movements.service.js';
+import { pathIn } from './places/place-files.service.js';
+import { comesIn, type PlaceGuard, PlaceGuards, placeRefusal } from './places/place-guards.service.js';
 import { DriveShares, isOver } from './drive-shares.service.js';
 
 /** What one person sees of the drive: their own files, and what others opened for them. */
@@ -25,11 +28,13 @@ export class DriveService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly files: DriveFiles,
+    private readonly moves: DriveMovements,
     private readonly shares: DriveShares,
     private readonly people: PeopleService,
     private readonly leaves: DriveLeaves,
     private readonly labels: DriveLabels,
     private readonly movements: Movements,
+    private readonly guards: PlaceGuards,
   ) {}
 
   async list(player: Player): Promise<DriveFileSummary[]> {
@@ -37,7 +42,8 @@ export class DriveService {
       ...(await this.shares.givenTo(player.address)),
       ...(player.outside ? [] : await this.shares.openToTheHouse()),
     ];
-    const mine = await this.manager.find(DriveFileEntity, { where: { owner: player.address } });
+    // What lies in places stands there, with all that was never opened.
+    const mine = await this.manager.findBy(DriveFileEntity, { owner: player.address, placeId: IsNull() });
     const others = given.length
       ? await this.manager.findBy(DriveFileEntity, { id: In(given.map(({ fileId }) => fileId)) })
       : [];
@@ -52,11 +58,39 @@ export class DriveService {
   async open(id: string, player: Player): Promise<OpenedView> {
     const file = await this.manager.findOneBy(DriveFileEntity, { id });
     if (!file) return closed('', 'gone');
-    if (file.owner === player.address) return { status: 'open', file: await this.detail(file, player) };
+    if (file.placeId !== null) {
+      const inside = await this.inPlace(file, player);
+      if (inside) return inside;
+    } else if (file.owner === player.address)
+      return { status: 'open', file: await this.detail(file, player) };
     const shares = await this.shares.of([id]);
     const mine = shares.find(({ address }) => address === player.address);
     const house = shares.find(({ link }) => link === 'whole-house' && !player.outside);
     return this.through(file, mine?.state === 'open' ? mine : (house ?? mine), player);
+  }
+
+  /** A file as it opens for somebody of its place; null for others, who need a share. */
+  private async inPlace(file: DriveFileEntity, player: Player): Promise<OpenedView | null> {
+    const guard = await this.guards.of(file.placeId);
+    if (!guard || !comesIn(guard, player)) return null;
+    return this.unlessRefused(file, player, { share: null, guard });
+  }
+
+  private async unlessRefused(
+    file: DriveFileEntity,
+    player: Player,
+    { share, guard }: { readonly share: DriveShareEntity | null; readonly guard: PlaceGuard | null },
+  ): Promise<OpenedView> {
+    const { read } = this.leaves.of(file, player, share, guard);
+    if (!read) return { status: 'open', file: await this.detail(file, player, share) };
+    const machine = player.machine?.name ?? '';
+    await this.recordUse(
+      file,
+      { player, effect: 'read', byLink: share?.link === 'whoever-holds-it' },
+      readKey([file.id, player.address, file.labelVersion, guard?.label?.id, machine]),
+    );
+    const signIn = guard?.terms.signIn === true && player.outside && player.signedIn !== true;
+    return { status: 'closed', name: file.name, why: signIn ? 'sign-in' : 'label', text: read };
   }
 
   /** What is behind a link for whoever holds it. */
@@ -74,7 +108,8 @@ export class DriveService {
     player: Player,
     share: DriveShareEntity | null = null,
   ): Promise<DriveFileDetail> {
-    const refused = this.leaves.of(file, player, share);
+    const guard = await this.guards.of(file.placeId);
+    const refused = this.leaves.of(file, player, share, guard);
     const [summary] = await this.summaries([file], player);
     const mine = file.owner === player.address;
     return {
@@ -83,19 +118,28 @@ export class DriveService {
       version: file.version,
       refused: { 'take-out': refused['take-out'], 'make-another': refused['make-another'] },
       mine,
+      place: guard && placeOfFile(guard, file),
       labelKeepsInside: this.leaves.keepsInside(file),
       suggestion: mine ? file.suggestion : null,
       lowering: this.lowering(file, player),
-      shares: mine ? await this.shareViews(file, await this.shares.of([file.id])) : [],
+      shares: mine ? await this.shareViews(file, await this.shares.of([file.id]), guard) : [],
     };
   }
 
   /** The bytes of a file for whoever takes them away: another copy, which its label or a rule may not grant. */
-  async taken(file: DriveFileEntity, player: Player, refused: string | null): Promise<Buffer> {
-    const verdict =
-      file.owner === player.address
-        ? null
-        : await this.recordUse(file, player, 'make-another', `${file.id} copy ${randomUUID().slice(0, 13)}`);
+  async taken(
+    file: DriveFileEntity,
+    player: Player,
+    { refused, byLink }: { readonly refused: string | null; readonly byLink: boolean },
+  ): Promise<Buffer> {
+    const own = file.placeId === null && file.owner === player.address;
+    const verdict = own
+      ? null
+      : await this.recordUse(
+          file,
+          { player, effect: 'make-another', byLink },
+          `${file.id} copy ${randomUUID().slice(0, 13)}`,
+        );
     if (refused !== null) throw new AppError('label-forbids', refused);
     if (verdict && verdict.state !== 'went-on')
       throw new AppError(
@@ -108,11 +152,10 @@ export class DriveService {
   /** What somebody does with a file of somebody else, as a movement of its own. */
   private async recordUse(
     file: DriveFileEntity,
-    player: Player,
-    effect: Effect,
+    use: { readonly player: Player; readonly effect: Effect; readonly byLink: boolean },
     key: string,
   ): Promise<IntakeVerdict> {
-    const submission = this.files.handledBy(file, await this.files.bytes(file), player, effect);
+    const submission = await this.moves.handledBy(file, await this.files.bytes(file), use);
     return this.movements.submit({ submitter: 'drive-use', key }, submission);
   }
 
@@ -128,15 +171,15 @@ export class DriveService {
     player: Player,
   ): Promise<OpenedView> {
     if (!share || share.state === 'refused') return closed(file.name, 'not-for-you');
+    const guard = await this.guards.of(file.placeId);
+    const byLink = share.link === 'whoever-holds-it';
+    // The label of the place says why, before any state of the share does.
+    if (placeRefusal(guard, 'read', player, { kind: file.kind, byLink }))
+      return this.unlessRefused(file, player, { share, guard });
     if (share.state === 'waiting') return closed(file.name, 'waiting');
     if (isOver(share)) return closed(file.name, 'over');
     if (share.state === 'withdrawn') return closed(file.name, 'withdrawn', file.restriction?.policyName);
-    const { read } = this.leaves.of(file, player, share);
-    if (read) {
-      await this.recordUse(file, player, 'read', `${file.id} read ${player.address} ${file.labelVersion}`);
-      return { status: 'closed', name: file.name, why: 'label', text: read };
-    }
-    return { status: 'open', file: await this.detail(file, player, share) };
+    return this.unlessRefused(file, player, { share, guard });
   }
 
   private async summaries(files: readonly DriveFileEntity[], player: Player): Promise<DriveFileSummary[]> {
@@ -161,7 +204,11 @@ export class DriveService {
     }));
   }
 
-  private async shareViews(file: DriveFileEntity, shares: readonly DriveShareEntity[]): Promise<ShareView[]> {
+  private async shareViews(
+    file: DriveFileEntity,
+    shares: readonly DriveShareEntity[],
+    guard: PlaceGuard | null,
+  ): Promise<ShareView[]> {
     const names = await this.people.namesOf(shares.flatMap(({ address }) => (address ? [address] : [])));
     return Promise.all(
       shares.map(async (share) => ({
@@ -172,7 +219,8 @@ export class DriveService {
         name: share.address === null ? null : (names.get(share.address)?.name ?? share.address),
         outside: await this.shares.isOutside(share),
         closedByLabel:
-          share.state === 'open' && this.leaves.closes(file, share, await this.shares.isOutside(share)),
+          share.state === 'open' &&
+          this.leaves.closes(file, share, { outside: await this.shares.isOutside(share), guard }),
         link: share.link,
         token: share.state === 'open' ? share.token : null,
         state: share.state,
@@ -182,6 +230,17 @@ export class DriveService {
       })),
     );
   }
+}
+
+/** The same person at the same machine is turned back once for the same labels. */
+const readKey = (of: readonly unknown[]): string =>
+  `read ${createHash('sha256').update(JSON.stringify(of)).digest('base64url')}`;
+
+function placeOfFile({ place, label, terms }: PlaceGuard, file: DriveFileEntity): DriveFileDetail['place'] {
+  return {
+    ...{ id: place.id, name: place.name, path: pathIn(place, file), label: label?.name ?? null },
+    noCopies: terms.copies.kind === 'none',
+  };
 }
 
 function closed(

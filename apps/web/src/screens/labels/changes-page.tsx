@@ -2,6 +2,7 @@ import type { LabelChangeRow } from '@lantern/contracts';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useRef } from 'react';
 import { useSearchParams } from 'react-router';
+import { saveFile } from '../../data/save-file';
 import { useLabelChanges, useLabels } from '../../data/labels';
 import { Button } from '../../ui/button';
 import { Empty, Loading, Notice } from '../../ui/notice';
@@ -195,9 +196,5 @@ function saveAsCsv(rows: readonly LabelChangeRow[]): void {
   const file = new Blob([`\uFEFF${lines.map((line) => line.map(cell).join(',')).join('\r\n')}\r\n`], {
     type: 'text/csv',
   });
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(file);
-  link.download = 'label-changes.csv';
-  link.click();
-  URL.revokeObjectURL(link.href);
+  saveFile(file, 'label-changes.csv');
 }

@@ -14,6 +14,7 @@ import { HandlingEditor } from './parts/handling-editor';
 import { Carriers, Choosing, ForeignNames, Head, Question } from './parts/label-fields';
 import { LabelHistory } from './parts/label-history';
 import { MarkingEditor } from './parts/marking-editor';
+import { PlaceTermsEditor } from './parts/place-terms-editor';
 import { LabelPreview } from './parts/preview';
 import { ProblemList, problemsAt } from './parts/problem-list';
 
@@ -102,6 +103,14 @@ function Editor({ view, all }: { readonly view: LabelView; readonly all: readonl
             handling={draft.handling}
             readOnly={!mayWrite}
             onChange={(handling) => change({ handling })}
+          />
+        </Question>
+        <Question title="What may happen in a place that carries it?">
+          <ProblemList problems={problemsAt(problems, 'place')} />
+          <PlaceTermsEditor
+            terms={draft.place ?? null}
+            readOnly={!mayWrite}
+            onChange={(place) => change({ place })}
           />
         </Question>
         <Question title="What is printed on items?">

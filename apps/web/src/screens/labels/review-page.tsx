@@ -2,6 +2,7 @@ import type { LabelsView } from '@lantern/contracts';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
+import { saveFile } from '../../data/save-file';
 import { useImportLabels, useLabelReview, useLabels, useLabelText, useSignOff } from '../../data/labels';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
@@ -216,13 +217,8 @@ function AsFile() {
   const take = useImportLabels();
   const may = useMay('labels.write');
   const [given, setGiven] = useState<string | null>(null);
-  const download = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([text.data?.text ?? ''], { type: 'application/yaml' }));
-    link.download = 'labels.yaml';
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const download = () =>
+    saveFile(new Blob([text.data?.text ?? ''], { type: 'application/yaml' }), 'labels.yaml');
   const look = async (file: File | undefined) => {
     if (!file) return;
     const content = await file.text();

@@ -27,6 +27,9 @@ const PLACES = {
   text: '/policies/texts?open=',
   exchange: '/policies/exchanges?open=',
   spots: '/policies/spots?open=',
+  service: '/automations/services?open=',
+  workspace: '/automations/services?open=',
+  'crossing-set': '/automations/sets?open=',
 } as const;
 
 const SUBJECTS: Readonly<Record<DraftChange['subject'], string>> = {
@@ -39,6 +42,9 @@ const SUBJECTS: Readonly<Record<DraftChange['subject'], string>> = {
   exchange: 'exchange',
   spots: 'group of applications and sites',
   order: '',
+  service: 'service',
+  workspace: 'workspace',
+  'crossing-set': 'set of what may cross',
 };
 
 function ChangeCard({ change, names, linked }: { change: DraftChange; names: Names; linked: boolean }) {

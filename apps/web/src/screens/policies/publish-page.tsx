@@ -6,11 +6,13 @@ import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { useDraft, useNames, usePublish, usePolicies, useRevisions } from '../../data/policies';
 import { useReplays } from '../../data/replays';
+import { useBreaches } from '../../data/crossings';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextArea, TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
+import { crossingProblemSentence } from '../../wording/crossings';
 import { labelProblemSentence } from '../../wording/labels';
 import { problemSentence } from '../../wording/problems';
 import { shortTime } from '../../wording/times';
@@ -29,7 +31,8 @@ export function PublishPage() {
   const to = search.get('to');
   if (draft.isPending) return <Loading what="the drafts" />;
   if (draft.isError) return <Notice look="stop">{errorSentence(draft.error)}</Notice>;
-  const { changes, problems, labelProblems, broken, follows, fingerprint } = draft.data;
+  const { changes, problems, labelProblems, crossingProblems, broken, follows, fingerprint } = draft.data;
+  const crossingsToMend = crossingProblems.filter(({ gravity }) => gravity === 'must');
   const labelsToMend = labelProblems.filter(({ code }) => labelGravity(code) === 'must');
   const must = problems.filter(({ problem }) => gravityOf(problem.code) === 'must');
   const look = problems.filter(({ problem }) => gravityOf(problem.code) === 'look');
@@ -59,6 +62,24 @@ export function PublishPage() {
                 <p className="mb-1 font-semibold">Fix before publishing</p>
                 <Problems problems={must} changes={changes} />
               </Notice>
+            )}
+            {crossingsToMend.length > 0 && (
+              <Notice look="stop">
+                <p className="mb-1 font-semibold">Problems of automations to fix before publishing</p>
+                <ul className="list-disc pl-5">
+                  {crossingsToMend.map((problem) => (
+                    <li key={`${problem.code}${problem.value}`}>
+                      {crossingProblemSentence(problem)}{' '}
+                      <Link className="part" to="/automations/sets">
+                        Where data may go
+                      </Link>
+                    </li>
+                  ))}
+                </ul>
+              </Notice>
+            )}
+            {changes.some(({ subject }) => subject === 'crossing-set' || subject === 'service') && (
+              <WouldStop />
             )}
             {labelsToMend.length > 0 && (
               <Notice look="stop">
@@ -263,5 +284,23 @@ function PublishForm({ count, problems, broken, follows, fingerprint }: FormProp
       </Button>
       <p className="text-[12.5px] text-ink-2">{refusal ?? 'Publishing takes effect at once.'}</p>
     </div>
+  );
+}
+
+/** Flows and assistants that run now and would be stopped by what is drafted. */
+function WouldStop() {
+  const breaches = useBreaches('drafts', '');
+  const count = breaches.data?.wouldStop ?? 0;
+  if (count === 0) return null;
+  return (
+    <Notice look="stop">
+      <p>
+        {count === 1 ? '1 automation that runs now stops' : `${count} automations that run now stop`} as soon
+        as this is published.{' '}
+        <Link className="part" to="/automations/breaches?by=drafts">
+          Which, and whose they are
+        </Link>
+      </p>
+    </Notice>
   );
 }

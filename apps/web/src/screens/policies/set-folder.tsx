@@ -2,6 +2,7 @@ import type { SetFile, SetImportResult } from '@lantern/contracts';
 import { strToU8, zipSync } from 'fflate';
 import { useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { saveFile } from '../../data/save-file';
 import { useNames } from '../../data/policies';
 import { useMay } from '../../data/session';
 import { fetchSet, useBringIn } from '../../data/set-files';
@@ -127,9 +128,5 @@ async function takeOut(): Promise<void> {
     files.map(({ path, text }) => [`policy-set/${path}`, [strToU8(text), { mtime: '2000-01-01' }] as const]),
   );
   const archive = zipSync(entries as Parameters<typeof zipSync>[0]);
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([new Uint8Array(archive)], { type: 'application/zip' }));
-  link.download = 'policy-set.zip';
-  link.click();
-  URL.revokeObjectURL(link.href);
+  saveFile(new Blob([new Uint8Array(archive)], { type: 'application/zip' }), 'policy-set.zip');
 }

@@ -1,12 +1,20 @@
 import type { DriveFileSummary, OpenedView, PlayerView } from '@lantern/contracts';
 import { useRef, useState } from 'react';
 import { useParams, useSearchParams } from 'react-router';
-import { contentPath, useDriveActs, useDriveFiles, useOpened, useOpenedLink } from '../../data/drive';
+import {
+  useContentPath,
+  useDriveActs,
+  useDriveFiles,
+  useDrivePlaces,
+  useOpened,
+  useOpenedLink,
+} from '../../data/drive';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
 import { sizeWords } from '../sizes';
 import { FilePage } from './file-page';
+import { PlaceWindow } from './place-window';
 
 /** The simulated drive of the house, for its people and for those outside. */
 export function DriveWindow() {
@@ -29,11 +37,12 @@ export function DriveLinkWindow() {
 
 function ByLink({ player, token }: { readonly player: PlayerView; readonly token: string }) {
   const opened = useOpenedLink(player.id, token);
+  const download = useContentPath(player.id, { token });
   if (opened.isPending) return <Loading what="the link" />;
   if (opened.isError) return <Notice look="stop">{errorSentence(opened.error)}</Notice>;
   return (
     <div className="min-w-0 flex-1 overflow-auto">
-      <Opened opened={opened.data} player={player} download={contentPath(player.id, { token })} />
+      <Opened opened={opened.data} player={player} download={download} />
     </div>
   );
 }
@@ -47,6 +56,7 @@ function Opened({
   readonly player: PlayerView;
   readonly download: string;
 }) {
+  const [, setSearch] = useSearchParams();
   if (opened.status === 'closed')
     return (
       <section
@@ -57,6 +67,20 @@ function Opened({
           {opened.name ? `"${opened.name}" does not open` : 'This does not open'}
         </h1>
         <p className="mt-1">{opened.text}</p>
+        {opened.why === 'sign-in' && (
+          <button
+            type="button"
+            className="mt-2 rounded border border-rule-strong bg-white px-2.5 py-1"
+            onClick={() =>
+              setSearch((now) => {
+                now.set('signed', 'yes');
+                return now;
+              })
+            }
+          >
+            Sign in as {player.name}
+          </button>
+        )}
       </section>
     );
   return (
@@ -74,15 +98,54 @@ function Drive({ player }: { readonly player: PlayerView }) {
   const files = useDriveFiles(player.id);
   const open = search.get('open');
   const opened = useOpened(player.id, open);
+  const download = useContentPath(player.id, { id: open });
+  const places = useDrivePlaces(player.id);
+  const place = places.data?.find(({ id }) => id === search.get('place'));
+  // The machine stays while somebody goes from one thing to the next.
+  const show = (what: Record<string, string>) =>
+    setSearch((now) => new URLSearchParams(now.get('on') ? { ...what, on: now.get('on') ?? '' } : what));
   const folders = [...new Set((files.data ?? []).map(({ folder }) => folder))];
   return (
     <>
       <nav aria-label="Files" className="w-80 shrink-0 overflow-auto border-r border-rule bg-[#f2f7f5] p-3">
-        {!player.outside && <Upload player={player} onAdded={(id) => setSearch({ open: id })} />}
+        {!player.outside && <Upload player={player} onAdded={(id) => show({ open: id })} />}
+        {!player.outside && (
+          <MachineChoice
+            own={search.get('on') === 'own'}
+            onChoose={(own) =>
+              setSearch((now) => {
+                if (own) now.set('on', 'own');
+                else now.delete('on');
+                return now;
+              })
+            }
+          />
+        )}
+        {places.data && places.data.length > 0 && (
+          <section aria-label="Places">
+            <p className="mt-3 mb-1 text-[12.5px] text-ink-2">Places</p>
+            {places.data.map((each) => (
+              <button
+                key={each.id}
+                type="button"
+                aria-current={each.id === place?.id ? 'page' : undefined}
+                onClick={() => show({ place: each.id })}
+                className={`block w-full rounded px-2.5 py-1 text-left ${each.id === place?.id ? 'bg-[#d8e8e2]' : ''}`}
+              >
+                {each.name}
+                <span className="text-[12.5px] text-ink-2">
+                  {each.label && ` · ${each.label.name}`}
+                  {each.terms?.noCopies && ' · no copies'}
+                  {!each.open && ' · closed to you'}
+                </span>
+              </button>
+            ))}
+          </section>
+        )}
         {files.isError && <Notice look="stop">{errorSentence(files.error)}</Notice>}
         {files.data?.length === 0 && (
           <p className="text-ink-2">
-            {player.outside ? 'Nothing is shared with you.' : 'You have no files yet.'}
+            {player.outside ? 'No single file is shared with you.' : 'You have no files of your own yet.'}
           </p>
         )}
         {folders.map((folder) => (
@@ -95,18 +158,19 @@ function Drive({ player }: { readonly player: PlayerView }) {
                   key={file.id}
                   file={file}
                   current={file.id === open}
-                  onOpen={() => setSearch({ open: file.id })}
+                  onOpen={() => show({ open: file.id })}
                 />
               ))}
           </section>
         ))}
       </nav>
       <div className="min-w-0 flex-1 overflow-auto">
-        {open === null && <p className="p-6 text-ink-2">Choose a file.</p>}
-        {opened.isError && <Notice look="stop">{errorSentence(opened.error)}</Notice>}
-        {opened.data && open && (
-          <Opened opened={opened.data} player={player} download={contentPath(player.id, { id: open })} />
+        {open === null && !place && <p className="p-6 text-ink-2">Choose a place or a file.</p>}
+        {open === null && place && (
+          <PlaceWindow key={place.id} place={place} player={player} onOpen={(id) => show({ open: id })} />
         )}
+        {opened.isError && <Notice look="stop">{errorSentence(opened.error)}</Notice>}
+        {opened.data && open && <Opened opened={opened.data} player={player} download={download} />}
       </div>
     </>
   );
@@ -134,6 +198,29 @@ function FileRow({ file, current, onOpen }: RowProps) {
         {file.outsideNow > 0 && ` · open to ${file.outsideNow} outside`}
       </span>
     </button>
+  );
+}
+
+/** Which machine the person works at, for what a place lets others do. */
+function MachineChoice({
+  own,
+  onChoose,
+}: {
+  readonly own: boolean;
+  readonly onChoose: (own: boolean) => void;
+}) {
+  return (
+    <label className="mb-1 block text-[12.5px]">
+      Working at
+      <select
+        className="mt-0.5 block w-full border border-rule-strong bg-white px-1.5 py-1"
+        value={own ? 'own' : 'managed'}
+        onChange={(event) => onChoose(event.target.value === 'own')}
+      >
+        <option value="managed">a machine of the organisation</option>
+        <option value="own">a machine of their own</option>
+      </select>
+    </label>
   );
 }
 

@@ -1,5 +1,6 @@
 import type { DriveFileDetail, PlayerView } from '@lantern/contracts';
 import { useRef, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { useDriveActs } from '../../data/drive';
 import { useChooser } from '../../data/labels-at-work';
@@ -24,6 +25,7 @@ export function FilePage({ file, player, download }: Props) {
   const acts = useDriveActs(player.id);
   const failed = acts.replace.error ?? acts.remove.error ?? acts.withoutValues.error;
   const picker = useRef<HTMLInputElement>(null);
+  const [search] = useSearchParams();
   return (
     <article className="p-6">
       <h1 className="!text-[16px]">{file.name}</h1>
@@ -31,6 +33,19 @@ export function FilePage({ file, player, download }: Props) {
         {file.folder}, {sizeWords(file.size)}, of {file.owner.name}, changed{' '}
         {shortTime(file.changedAt, new Date())}
       </p>
+      {file.place && (
+        <p className="mb-2">
+          <Link
+            className="underline"
+            to={{
+              search: placeSearch(file.place.id, file.place.path, search.get('on')),
+            }}
+          >
+            Back to {file.place.name}
+          </Link>
+          {file.place.label && `. The label of the place is ${file.place.label}.`}
+        </p>
+      )}
       <LabelOfFile file={file} player={player} />
       <Restriction
         file={file}
@@ -84,6 +99,12 @@ export function FilePage({ file, player, download }: Props) {
       {file.mine && <Shares file={file} player={player} />}
     </article>
   );
+}
+
+/** The folder of a place in which a file lies. */
+function placeSearch(place: string, path: string, on: string | null): string {
+  const folder = path.split('/').slice(0, -1).join('/');
+  return new URLSearchParams({ place, path: folder, ...(on ? { on } : {}) }).toString();
 }
 
 /** Said before anybody tries. */

@@ -1,5 +1,7 @@
 import type { WholeLabelSet } from '../../labels/label-problems.js';
-import { type Handler, mayDo } from '../../labels/handling.js';
+import { type Effect, type Handler, type Leave, mayDo } from '../../labels/handling.js';
+import type { Label } from '../../labels/label.js';
+import { mayInPlace, OPEN_PLACE } from '../../labels/place-terms.js';
 import { type Answer, type Severity, strength } from '../model/answers.js';
 import type { LabelMatch } from './verdict.js';
 import type { InspectedMovement } from '../../movement/movement.js';
@@ -17,29 +19,27 @@ export function labelMatches(
   const found = new Map<string, LabelMatch>();
   if (!handled) return [];
   const person: Handler = { ...sender, outside: handled.outside };
-  for (const { label: id, item, owner, since, named } of handled.items) {
+  const add = (
+    { label: id, item, owner }: { readonly label: string; readonly item: string; readonly owner: string },
+    ask: (effect: Effect, label: Label) => Leave,
+  ): void => {
     const label = labels.find((each) => each.id === id);
-    if (!label) continue;
-    for (const effect of handled.effects) {
-      const { allowed, clause } = mayDo(
-        effect,
-        person,
-        { owner, handling: label.handling, since, named },
-        at,
-      );
+    for (const effect of label ? handled.effects : []) {
+      const { allowed, clause } = ask(effect, label as Label);
       const key = `${id} ${effect}`;
       if (allowed || found.has(key)) continue;
+      const named = { id, name: (label as Label).name };
       found.set(key, {
-        label: { id, name: label.name },
-        effect,
-        item,
-        owner,
-        clause,
+        ...{ label: named, effect, item, owner, clause },
         answer: ANSWER,
         severity: SEVERITY,
       });
     }
-  }
+  };
+  for (const place of handled.places ?? [])
+    add(place, (effect, label) => mayInPlace(effect, person, place, label.place ?? OPEN_PLACE));
+  for (const each of handled.items)
+    add(each, (effect, { handling }) => mayDo(effect, person, { ...each, handling }, at));
   return [...found.values()];
 }
 

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import {
   useCheckPlace,
   useLabelPlace,
+  usePlaceLabelPreview,
   useRemovePlace,
   useWithdraw,
   useWithdrawPreview,
@@ -15,7 +16,7 @@ import { useMay } from '../../../data/session';
 import { AskFirst } from '../../../ui/ask-first';
 import { Button } from '../../../ui/button';
 import { SelectField } from '../../../ui/field';
-import { Notice } from '../../../ui/notice';
+import { Loading, Notice } from '../../../ui/notice';
 import {
   checkWords,
   number,
@@ -26,6 +27,7 @@ import {
   STORE_WORDS,
 } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
+import { endsWords, placeTermsWords } from '../../../wording/place-terms';
 import { ago, exactTime } from '../../../wording/times';
 import { itemsPath } from '../discovery-page';
 import { PlaceForm } from './place-form';
@@ -68,7 +70,7 @@ export function PlaceView({ place }: { readonly place: DiscoveryPlaceView }) {
       {!place.hasReader && (
         <Notice>
           No reader of the group “{place.group}” was heard of in the last minute. Start one, or enrol one
-          under Readers.
+          under Machines.
         </Notice>
       )}
       <Figures place={place} />
@@ -179,6 +181,7 @@ function Guard({ place, mayRun }: { readonly place: DiscoveryPlaceView; readonly
   const label = useLabelPlace();
   const withdraw = useWithdraw();
   const [asked, setAsked] = useState(false);
+  const [wish, setWish] = useState<string | null>(null);
   const preview = useWithdrawPreview(asked ? place.id : null);
   const isOutside =
     place.sharedOutside.length > 0 || place.reach === 'outside' || place.reach === 'anybody-with-link';
@@ -210,6 +213,8 @@ function Guard({ place, mayRun }: { readonly place: DiscoveryPlaceView; readonly
               ? `${preview.data.addresses.join(', ')} can no longer open this place`
               : 'Links for people outside no longer open this place'}
             : {number(preview.data.items)} items, {number(preview.data.sensitive)} of them sensitive.
+            {preview.data.links > 0 &&
+              `${preview.data.links === 1 ? '1 link or share of a single item ends' : `${preview.data.links} links and shares of single items end`} too. `}
             Everybody in the organisation still can.
           </p>
           <span className="mt-1.5 flex gap-2">
@@ -226,9 +231,11 @@ function Guard({ place, mayRun }: { readonly place: DiscoveryPlaceView; readonly
       <div className="mt-3 max-w-64">
         <SelectField
           label="Label of the place"
-          value={place.label?.id ?? ''}
+          value={wish ?? place.label?.id ?? ''}
           hint={
-            mayRun ? 'Items with a higher label count against the place.' : 'Your account may not change it.'
+            mayRun
+              ? 'Items with a higher label count against the place. What the label asks of places holds at once.'
+              : 'Your account may not change it.'
           }
           options={[
             { value: '', label: 'none' },
@@ -237,9 +244,73 @@ function Guard({ place, mayRun }: { readonly place: DiscoveryPlaceView; readonly
               label: each.name,
             })),
           ]}
-          onChange={(value) => mayRun && label.mutate({ id: place.id, label: value || null })}
+          onChange={(value) => mayRun && setWish(value)}
         />
       </div>
+      {wish !== null && wish !== (place.label?.id ?? '') && (
+        <LabelWish
+          place={place}
+          wish={wish || null}
+          onSet={() =>
+            label.mutate({ id: place.id, label: wish || null }, { onSettled: () => setWish(null) })
+          }
+          onLeave={() => setWish(null)}
+        />
+      )}
     </section>
+  );
+}
+
+/** What a label on the place would end, before it is set. */
+function LabelWish({
+  place,
+  wish,
+  onSet,
+  onLeave,
+}: {
+  readonly place: DiscoveryPlaceView;
+  readonly wish: string | null;
+  readonly onSet: () => void;
+  readonly onLeave: () => void;
+}) {
+  const preview = usePlaceLabelPreview(place.id, wish);
+  if (preview.isPending) return <Loading what="what it would change" />;
+  if (preview.isError) return <Notice look="stop">{errorSentence(preview.error)}</Notice>;
+  const { terms, isEnforced } = preview.data;
+  const ends = endsWords(preview.data);
+  return (
+    <Notice>
+      <p className="font-semibold">
+        {terms ? 'From the moment it is set:' : 'This label asks nothing of places.'}
+      </p>
+      {terms && (
+        <ul className="list-disc pl-5">
+          {placeTermsWords(terms).map((each) => (
+            <li key={each}>{each}</li>
+          ))}
+        </ul>
+      )}
+      {ends.length > 0 && (
+        <>
+          <p className="mt-1 font-semibold">What that ends:</p>
+          <ul className="list-disc pl-5">
+            {ends.map((each) => (
+              <li key={each}>{each}</li>
+            ))}
+          </ul>
+        </>
+      )}
+      {terms && !isEnforced && (
+        <p className="mt-1">
+          Nothing here can enforce this for a store of another system. The label only says how to guard it.
+        </p>
+      )}
+      <span className="mt-1.5 flex gap-2">
+        <Button look={ends.length > 0 ? 'stop' : 'main'} onClick={onSet}>
+          {wish === null ? 'Take the label off' : 'Label the place'}
+        </Button>
+        <Button onClick={onLeave}>Leave it</Button>
+      </span>
+    </Notice>
   );
 }

@@ -7,7 +7,8 @@ import { Button } from '../../../ui/button';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { placeLine, points, STORE_WORDS } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
-import { chosenOf, DiscoveryPage } from '../discovery-page';
+import { chosenOf, ListAndOne, ListRow } from '../../../ui/list-and-one';
+import { DiscoveryPage } from '../discovery-page';
 import { PlaceForm } from './place-form';
 import { PlaceView } from './place-view';
 
@@ -31,34 +32,38 @@ export function PlacesPage() {
         </Button>
       }
     >
-      <div className="grid h-full grid-cols-[minmax(320px,5fr)_minmax(0,7fr)]">
-        <section aria-label="Places" className="min-h-0 overflow-auto border-r border-rule">
-          {places.error && <Notice look="stop">{errorSentence(places.error)}</Notice>}
-          {places.isPending && <Loading what="the places" />}
-          {places.data?.length === 0 && !isNew && (
-            <Empty title="No place yet">
-              Enrol a reader near the data, then say where to look: a folder, a share, a bucket, a mailbox or
-              the tables of a database.
-            </Empty>
-          )}
-          <ol>
-            {places.data?.map((place) => (
-              <li key={place.id}>
-                <PlaceRow
-                  place={place}
-                  most={most}
-                  chosen={!isNew && place.id === chosen?.id}
-                  onChoose={() => {
-                    setIsNew(false);
-                    setSearch({ place: place.id });
-                  }}
-                />
-              </li>
-            ))}
-          </ol>
-        </section>
-        <section aria-label="One place" className="min-h-0 overflow-auto px-5 py-4">
-          {isNew ? (
+      <ListAndOne
+        listName="Places"
+        list={
+          <>
+            {places.error && <Notice look="stop">{errorSentence(places.error)}</Notice>}
+            {places.isPending && <Loading what="the places" />}
+            {places.data?.length === 0 && !isNew && (
+              <Empty title="No place yet">
+                Enrol a reader near the data, then say where to look: a folder, a share, a bucket, a mailbox
+                or the tables of a database.
+              </Empty>
+            )}
+            <ol>
+              {places.data?.map((place) => (
+                <li key={place.id}>
+                  <PlaceRow
+                    place={place}
+                    most={most}
+                    chosen={!isNew && place.id === chosen?.id}
+                    onChoose={() => {
+                      setIsNew(false);
+                      setSearch({ place: place.id });
+                    }}
+                  />
+                </li>
+              ))}
+            </ol>
+          </>
+        }
+        oneName="One place"
+        one={
+          isNew ? (
             <PlaceForm
               place={null}
               onDone={(id) => {
@@ -68,9 +73,9 @@ export function PlacesPage() {
             />
           ) : (
             chosen && <PlaceView key={chosen.id} place={chosen} />
-          )}
-        </section>
-      </div>
+          )
+        }
+      />
     </DiscoveryPage>
   );
 }
@@ -87,12 +92,7 @@ function PlaceRow({ place, most, chosen, onChoose }: RowProps) {
   const { exposure } = place;
   const share = most > 0 ? exposure.total / most : 0;
   return (
-    <button
-      type="button"
-      aria-current={chosen}
-      onClick={onChoose}
-      className={`block w-full border-b border-rule px-4 py-2 text-left hover:bg-press-soft ${chosen ? 'bg-sheet shadow-[inset_4px_0_0_var(--ink)]' : ''}`}
-    >
+    <ListRow isChosen={chosen} onChoose={onChoose}>
       <span className="flex items-baseline gap-2">
         <b>{place.name}</b>
         <span className="text-[12.5px] text-ink-2">{STORE_WORDS[place.store].name}</span>
@@ -111,6 +111,6 @@ function PlaceRow({ place, most, chosen, onChoose }: RowProps) {
             : placeLine(place)}
         {!place.hasReader && ' · no reader at work'}
       </span>
-    </button>
+    </ListRow>
   );
 }

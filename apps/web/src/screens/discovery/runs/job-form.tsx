@@ -7,6 +7,7 @@ import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
 import { lasting, number, size, STEP_WORDS } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
+import { ProtectionFields, withStep } from './protection-fields';
 import { endingsOf, jobRequestOf, limitOf, linesOf } from './job-request';
 
 interface Props {
@@ -98,14 +99,15 @@ export function JobForm({ job, onDone }: Props) {
           label="How far to go"
           value={draft.step}
           hint={
-            draft.step === 'label'
+            draft.step !== 'find'
               ? 'Labels that automatic rules of the published revision call for are written into files of folders.'
               : 'Nothing is changed.'
           }
           options={STEPS.map((value) => ({ value, label: STEP_WORDS[value] }))}
-          onChange={(step) => set({ step })}
+          onChange={(step) => set(withStep(draft, step))}
         />
       </div>
+      <ProtectionFields draft={draft} onChange={(protect) => set({ protect })} />
       <label className="flex items-center gap-2">
         <input
           type="checkbox"

@@ -102,7 +102,11 @@ function Run({
       <p>
         {number(run.readItems)} read ({size(run.bytes)}), {number(run.unchanged)} not changed since,{' '}
         {number(run.unreadable)} could not be read, {number(run.sensitive)} of those read are sensitive
-        {run.step === 'label' && `, ${number(run.labelled)} labelled`}.
+        {run.step !== 'find' && `, ${number(run.labelled)} labelled`}.
+        {run.toProtect !== null &&
+          (run.tooMany
+            ? ` More than ${number(run.toProtect - 1)} items would go into quarantine. That is more than the job allows, so none did.`
+            : ` ${number(run.toProtect)} went into quarantine.`)}
         {leftOut.length > 0 &&
           ` Left out: ${leftOut.map(([why, count]) => `${number(count)} ${LEFT_OUT_WORDS[why]}`).join(', ')}.`}
       </p>

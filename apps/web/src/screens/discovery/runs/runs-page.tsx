@@ -10,7 +10,8 @@ import { STEP_WORDS } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
 import { scheduleWords } from '../../../wording/schedules';
 import { shortTime } from '../../../wording/times';
-import { chosenOf, DiscoveryPage } from '../discovery-page';
+import { chosenOf, ListRow } from '../../../ui/list-and-one';
+import { DiscoveryPage } from '../discovery-page';
 import { jobRequestOf } from './job-request';
 import { JobForm } from './job-form';
 import { Runs } from './run-view';
@@ -41,18 +42,16 @@ export function RunsPage() {
           <ul>
             {jobs.data?.map((job) => (
               <li key={job.id}>
-                <button
-                  type="button"
-                  aria-current={edited === null && job.id === chosen?.id}
-                  onClick={() => {
+                <ListRow
+                  isChosen={edited === null && job.id === chosen?.id}
+                  onChoose={() => {
                     setEdited(null);
                     setSearch({ job: job.id });
                   }}
-                  className="block w-full border-b border-rule px-4 py-2 text-left hover:bg-press-soft aria-[current=true]:bg-sheet aria-[current=true]:shadow-[inset_4px_0_0_var(--ink)]"
                 >
                   <b>{job.name}</b>
                   <span className="block text-[12.5px] text-ink-2">{lastWords(job)}</span>
-                </button>
+                </ListRow>
               </li>
             ))}
           </ul>

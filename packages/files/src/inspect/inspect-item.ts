@@ -2,17 +2,14 @@ import { createHash } from 'node:crypto';
 import { type Excerpt, ExcerptQuota, excerptsOf, type Finding, type Scanner } from '@lantern/core/detection';
 import { type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
 import { tableRows } from '@lantern/core/text';
-import {
-  Budget,
-  cellsAt,
-  fileFacts,
-  type FileLabels,
-  type NamedBytes,
-  NO_FILE_LABELS,
-  openMail,
-  readFile,
-  readFileLabels,
-} from '@lantern/files';
+import { Budget } from '../budget.js';
+import { cellsAt } from '../cells.js';
+import { type FileLabels, NO_FILE_LABELS } from '../labels/file-label.js';
+import { readFileLabels } from '../labels/label-file.js';
+import { openMail } from '../mail.js';
+import { fileFacts } from '../named-kind.js';
+import type { NamedBytes } from '../part.js';
+import { readFile } from '../read-file.js';
 import { FindingQuota } from './finding-quota.js';
 
 /** What a channel hands in: its own texts, files to be read, or a whole mail. */

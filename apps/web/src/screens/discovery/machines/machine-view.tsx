@@ -1,59 +1,27 @@
-import type { ReaderCode, ReaderView } from '@lantern/contracts';
-import { type FormEvent, useState } from 'react';
-import { useReaderCode, useReaderCost, useReaders, useWithdrawReader } from '../../data/discovery';
-import { useMay } from '../../data/session';
-import { AskFirst } from '../../ui/ask-first';
-import { Button } from '../../ui/button';
-import { TextField } from '../../ui/field';
-import { Empty, Loading, Notice } from '../../ui/notice';
-import { number, READER_STATE_WORDS, RIGHT_WORDS, size } from '../../wording/discovery';
-import { errorSentence } from '../../wording/errors';
-import { ago, dayOf, exactTime, shortTime } from '../../wording/times';
-import { DiscoveryPage } from './discovery-page';
+import type { ReaderView } from '@lantern/contracts';
+import { useReaderCost, useWithdrawReader } from '../../../data/discovery';
+import { AskFirst } from '../../../ui/ask-first';
+import { Notice } from '../../../ui/notice';
+import { number, READER_STATE_WORDS, RIGHT_WORDS, size } from '../../../wording/discovery';
+import { errorSentence } from '../../../wording/errors';
+import { ago, dayOf, exactTime } from '../../../wording/times';
+import { BLIND_WORDS, WATCH_STATE_WORDS, watchingWords } from '../../../wording/watching';
 
-/** Programs near the data: enrolled by a code, what they may do, what they cost. */
-export function ReadersPage() {
-  const readers = useReaders();
-  const mayManage = useMay('discovery.manage');
-  return (
-    <DiscoveryPage>
-      <div className="grid h-full grid-cols-[minmax(0,1fr)_330px] gap-6 overflow-auto px-5 py-4">
-        <section aria-label="Readers">
-          {readers.error && <Notice look="stop">{errorSentence(readers.error)}</Notice>}
-          {readers.isPending && <Loading what="the readers" />}
-          {readers.data?.length === 0 && (
-            <Empty title="No reader yet">
-              A reader is a small program on a machine near the data. It asks for work, so its machine needs
-              no open port; what it reads stays there.
-            </Empty>
-          )}
-          <ul className="flex flex-col gap-4">
-            {readers.data?.map((reader) => (
-              <li key={reader.id}>
-                <Reader reader={reader} mayManage={mayManage} />
-              </li>
-            ))}
-          </ul>
-        </section>
-        <aside className="border-l border-rule pl-5">
-          <Enrol
-            groups={[...new Set((readers.data ?? []).map(({ group }) => group))]}
-            mayManage={mayManage}
-          />
-        </aside>
-      </div>
-    </DiscoveryPage>
-  );
-}
-
-function Reader({ reader, mayManage }: { readonly reader: ReaderView; readonly mayManage: boolean }) {
+/** One machine: what it may do, what it watches, what it costs, and what it cannot see. */
+export function MachineView({
+  reader,
+  mayManage,
+}: {
+  readonly reader: ReaderView;
+  readonly mayManage: boolean;
+}) {
   const withdraw = useWithdrawReader();
   const now = new Date();
   const isOver = reader.state === 'withdrawn';
   return (
     <article aria-label={reader.name} className={isOver ? 'text-ink-2' : ''}>
       <div className="flex items-baseline gap-3">
-        <h2 className="text-[14.5px] text-ink">{reader.name}</h2>
+        <h2 className="!text-[16px] text-ink">{reader.name}</h2>
         <span className={reader.state === 'silent' ? 'text-stop' : ''}>
           {READER_STATE_WORDS[reader.state]}
           {reader.lastSeen && (
@@ -96,8 +64,41 @@ function Reader({ reader, mayManage }: { readonly reader: ReaderView; readonly m
           ))}
         </ul>
       )}
+      {!isOver && <WatchingOf reader={reader} />}
       {!isOver && <Cost reader={reader} mayManage={mayManage} />}
     </article>
+  );
+}
+
+/** What it watches, as it said last. */
+function WatchingOf({ reader }: { readonly reader: ReaderView }) {
+  const { watching, watchIsOld } = reader;
+  if (!watching && !watchIsOld) return null;
+  return (
+    <section aria-label="What it watches" className="mt-4 max-w-2xl">
+      <h2>What it watches</h2>
+      {watchIsOld && <p className="text-stop">It does not know of the latest change of its group yet.</p>}
+      {watching && (
+        <>
+          <ul>
+            {watching.folders.map(({ path, state }) => (
+              <li key={path} className={state === 'watching' ? '' : 'text-stop'}>
+                <span className="font-mono">{path}</span> {WATCH_STATE_WORDS[state]}
+              </li>
+            ))}
+          </ul>
+          {watchingWords(watching).map((each) => (
+            <p key={each}>{each}</p>
+          ))}
+          <h2 className="mt-3">What it cannot see</h2>
+          <ul className="list-disc pl-5 text-ink-2">
+            {BLIND_WORDS.map((each) => (
+              <li key={each}>{each}</li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
   );
 }
 
@@ -162,51 +163,5 @@ function Cost({ reader, mayManage }: { readonly reader: ReaderView; readonly may
         </tfoot>
       )}
     </table>
-  );
-}
-
-function Enrol({ groups, mayManage }: { readonly groups: readonly string[]; readonly mayManage: boolean }) {
-  const make = useReaderCode();
-  const [group, setGroup] = useState('');
-  const [code, setCode] = useState<ReaderCode | null>(null);
-  const submit = (event: FormEvent) => {
-    event.preventDefault();
-    make.mutate(group, { onSuccess: setCode });
-  };
-  return (
-    <form aria-label="Enrol a reader" className="flex flex-col gap-2.5" onSubmit={submit}>
-      <h2>Enrol a reader</h2>
-      <TextField
-        label="Group"
-        required
-        list="known-groups"
-        hint="Readers of one group stand for each other and share its places."
-        value={group}
-        onChange={({ target }) => setGroup(target.value)}
-      />
-      <datalist id="known-groups">
-        {groups.map((each) => (
-          <option key={each} value={each} />
-        ))}
-      </datalist>
-      {make.error && <Notice look="stop">{errorSentence(make.error)}</Notice>}
-      <Button look="main" type="submit" refusal={mayManage ? undefined : 'An administrator enrols readers.'}>
-        Make a code
-      </Button>
-      {code && (
-        <div role="status">
-          <p className="my-1 font-mono text-[19px] tracking-wide">{code.code}</p>
-          <p className="text-[12.5px] text-ink-2">
-            Works once, until {shortTime(code.endsAt, new Date())}. On the machine near the data:
-          </p>
-          <pre className="mt-1 bg-sunk p-2 font-mono text-[12px] break-all whitespace-pre-wrap select-all">
-            {`npm run -s reader -- enrol --address ${window.location.origin} --code ${code.code} --may-read FOLDER\nnpm run -s reader -- run`}
-          </pre>
-          <p className="mt-1 text-[12.5px] text-ink-2">
-            Only folders named by --may-read can be opened, whoever asks for them here.
-          </p>
-        </div>
-      )}
-    </form>
   );
 }

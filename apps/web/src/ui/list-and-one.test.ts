@@ -1,4 +1,4 @@
-import { chosenOf } from './discovery-page';
+import { chosenOf } from './list-and-one';
 
 const ROWS = [{ id: 'a' }, { id: 'b' }];
 

@@ -1,6 +1,6 @@
 import { type Label, labelOfForeign, type WholeLabelSet } from '@lantern/core/labels';
 import { type HandledInMovement, type MovedLabel } from '@lantern/core/movement';
-import type { FileLabels } from '@lantern/files';
+import type { FileLabels } from './file-label.js';
 
 /** A label that a file carries, of those the published set knows. */
 export interface CarriedByFile {

@@ -1,0 +1,58 @@
+import { type Crossings, shapeFault } from '@lantern/contracts';
+import {
+  type AnyAutomation,
+  type BreachNames,
+  breachSentence,
+  crossingProblems,
+  type CrossingProblem,
+  judgeAutomation,
+} from '@lantern/core/automations';
+import type { WholeLabelSet } from '@lantern/core/labels';
+import { parseFile } from '@lantern/set-files';
+import { bytesOf } from '../bytes-of.js';
+
+/** What is wrong with sets of what may cross. */
+export function problemsOfCrossings(
+  { services, workspaces, sets }: Crossings,
+  labels: WholeLabelSet,
+): { readonly set: string; readonly problem: CrossingProblem }[] {
+  const known = labels.labels.length > 0 ? new Set(labels.labels.map(({ id }) => String(id))) : null;
+  return sets.flatMap((set) =>
+    crossingProblems(set, {
+      ...{ services, workspaces, labels: known },
+      otherNames: sets.filter(({ id }) => id !== set.id).map(({ name }) => name),
+    }).map((problem) => ({ set: set.name, problem })),
+  );
+}
+
+/** A flow or assistant out of a file, JSON or YAML; throws what is wrong with it. */
+export function automationIn(path: string): AnyAutomation {
+  const parsed = parseFile({ path, text: Buffer.from(bytesOf(path)).toString('utf8') });
+  if (Array.isArray(parsed)) throw new Error(`${path}: ${parsed[0]?.message ?? 'cannot be read'}`);
+  const fault = shapeFault('automation', parsed.value);
+  if (fault)
+    throw new Error(`${path}:${parsed.lineOf(fault.path)} ${fault.path.join('.')} ${fault.message}`.trim());
+  const automation = parsed.value as AnyAutomation;
+  return { ...automation, madeAt: automation.madeAt ?? Date.now() };
+}
+
+/** The verdict on one, with what keeps it from running in sentences. */
+export function verdictOnFlow(automation: AnyAutomation, crossings: Crossings, labels: WholeLabelSet) {
+  const verdict = judgeAutomation(automation, crossings.sets, {
+    services: new Map(crossings.services.map((service) => [service.id, service])),
+    labels: new Map(labels.labels.map(({ id, name, rank }) => [String(id), { name, rank }])),
+  });
+  const names = namesOf(crossings, labels);
+  return { verdict, sentences: verdict.breaches.map((breach) => breachSentence(breach, names)) };
+}
+
+function namesOf({ services, sets }: Crossings, { labels }: WholeLabelSet): BreachNames {
+  const find = (things: readonly { readonly id: string; readonly name: string }[] = [], id: string): string =>
+    things.find((thing) => String(thing.id) === id)?.name || id;
+  return {
+    service: (id) => find(services, id),
+    operation: (service, id) => find(services.find((each) => each.id === service)?.operations, id),
+    circle: (set, id) => find(sets.find((each) => each.id === set)?.circles, id),
+    label: (id) => find(labels, id),
+  };
+}

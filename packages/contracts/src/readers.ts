@@ -1,0 +1,81 @@
+import { IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min, MinLength } from 'class-validator';
+import type { WatchingTold } from './watching.js';
+
+/** Minutes that a code for a new reader lives. */
+export const CODE_MINUTES = 15;
+
+export class ReaderCodeRequest {
+  /** Readers that stand for each other: they share the places of their group. */
+  @IsString()
+  @MinLength(1)
+  @MaxLength(60)
+  group: string;
+}
+
+export interface ReaderCode {
+  readonly code: string;
+  readonly endsAt: string;
+}
+
+/** What a reader may and may not do on its machine, in its own words. */
+export interface ReaderRight {
+  readonly code: 'reads' | 'reads-not' | 'writes' | 'writes-not' | 'recognises-text' | 'recognises-not';
+  readonly path: string;
+}
+
+export interface ReaderView {
+  readonly id: string;
+  readonly name: string;
+  readonly group: string;
+  readonly platform: string;
+  readonly version: string;
+  readonly enrolledAt: string;
+  readonly enrolledBy: string;
+  readonly lastSeen: string | null;
+  readonly state: 'at-work' | 'waiting' | 'silent' | 'withdrawn';
+  /** Revision it holds; null for none yet. */
+  readonly revision: number | null;
+  /** When its key ends; it renews it itself before. */
+  readonly keyEndsAt: string;
+  readonly keyEndsSoon: boolean;
+  readonly rights: readonly ReaderRight[];
+  /** Patterns it could not look for: own records and documents stay on the server. */
+  readonly notLookedFor: readonly string[];
+  readonly trouble: string | null;
+  readonly promised: ReaderCost;
+  /** Measured over its last minute of work; null before any. */
+  readonly used: ReaderUse | null;
+  readonly parts: number;
+  /** What it watches, as it said last; null where it watches nothing. */
+  readonly watching: WatchingTold | null;
+  /** Its group was told to watch something that it does not know of yet. */
+  readonly watchIsOld: boolean;
+}
+
+export interface ReaderUse {
+  /** Share of one processor, 0 to 1 and more for several. */
+  readonly processor: number;
+  readonly bytesPerSecond: number;
+  readonly itemsPerSecond: number;
+  readonly residentMegabytes: number;
+}
+
+/** What a reader may cost its machine; null for no limit. */
+export class ReaderCost {
+  /** Share of one processor. */
+  @IsOptional()
+  @IsNumber()
+  @Min(0.05)
+  @Max(64)
+  processor: number | null;
+
+  @IsOptional()
+  @IsInt()
+  @Min(10_000)
+  bytesPerSecond: number | null;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0.1)
+  itemsPerSecond: number | null;
+}
