@@ -56,7 +56,7 @@ test('a label on a place ends what was opened before, and nobody takes copies fr
 
   // What the label would end is said before it is set.
   await labelPlace(page, 'Port security', 'Bridge only');
-  await expect(page.getByText('Nobody may take copies, its owner included.')).toBeVisible();
+  await expect(page.getByText('Nobody may take copies, not even its owner.')).toBeVisible();
   await expect(page.getByText('People inside who were not let in can no longer come in.')).toBeVisible();
   await expect(page.getByText(/per\.halloran@merrowstrait\.example took copies/u)).toBeVisible();
   await expectAccessible(page);

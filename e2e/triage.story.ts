@@ -87,7 +87,7 @@ test('one incident: its time line, its case, a question to the person, a hand-ov
   await page.keyboard.press('o');
   const around = page.getByRole('region', { name: 'Around' });
   await expect(around.getByRole('status')).toContainText(/\d+ movements, \d+ incidents/);
-  await expect(around.getByRole('img')).toBeVisible();
+  await expect(around.getByRole('img', { name: /^Time line of/ })).toBeVisible();
   await around.getByRole('button', { name: '12 weeks' }).press('Enter');
   await around.getByText('As a table').press('Enter');
   await expect(around.getByRole('row').nth(5)).toBeVisible();

@@ -133,6 +133,8 @@ export {
   type CleanedMail,
   CleanMailRequest,
   PageRequest,
+  type ProofNotice,
+  ProofRequest,
   ReplyRequest,
   JudgeWrongRequest,
   WaitingQuery,
@@ -288,6 +290,7 @@ export {
   ChannelSettingRequest,
   type ChannelView,
   type HandedIn,
+  type HandedInUse,
   type IntakeAnswer,
   IntakeRequest,
   type IntakeResult,
@@ -313,6 +316,7 @@ export {
   ThingRequest,
   type ThingView,
 } from './things.js';
+export type { PhoneView, TrustView } from './trusts.js';
 export type { PostMailView, PostView, WaitingPostView } from './post.js';
 export {
   type DriveEntry,

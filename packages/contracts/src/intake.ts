@@ -1,4 +1,13 @@
-import type { Channel, Connection, LinkKind, NetworkState, Spot } from '@lantern/core/movement';
+import type {
+  Channel,
+  Connection,
+  LinkKind,
+  NetworkState,
+  SignInProof,
+  Spot,
+  UseDeed,
+  UseWay,
+} from '@lantern/core/movement';
 import type { Answer, Treatment } from '@lantern/core/policy';
 import type { Audience } from '@lantern/core/directory';
 import { Type } from 'class-transformer';
@@ -21,6 +30,22 @@ import { IsShape } from './shape.js';
 import type { PersonNotice, NoticeState } from './mail.js';
 import { type Activity, MAX_BATCH } from './movement-schema.js';
 
+/** What is done in a business application, as an agent hands it in. */
+export interface HandedInUse {
+  readonly deed: UseDeed;
+  readonly by: UseWay;
+  readonly report: string | null;
+  readonly objects: readonly string[];
+  readonly rows: number | null;
+  readonly columns: readonly string[];
+  readonly rights: readonly string[];
+  readonly signIn: {
+    readonly at: string;
+    readonly country: string | null;
+    readonly proof: SignInProof;
+  } | null;
+}
+
 /** One movement as an agent hands it in; see the published JSON Schema. */
 export interface HandedIn {
   readonly key: string;
@@ -38,6 +63,7 @@ export interface HandedIn {
   readonly putInto: readonly Spot[];
   readonly link: LinkKind | null;
   readonly connection: Connection;
+  readonly use: HandedInUse | null;
 }
 
 /** Movements, each judged on its own: one that is refused does not keep the others back. */

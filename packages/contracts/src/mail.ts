@@ -1,5 +1,5 @@
 import type { UnreadableReason } from '@lantern/core/movement';
-import type { Answer, AskReason } from '@lantern/core/policy';
+import type { Answer, AskReason, TrustScope } from '@lantern/core/policy';
 import { Transform } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -34,6 +34,19 @@ export type MailFolder = 'inbox' | 'drafts' | 'sent' | 'waiting';
 /** Where a movement stands that somebody was told about. */
 export type NoticeState = 'told' | 'waiting' | 'went-on' | 'taken-back' | 'refused';
 
+/** That somebody shows again who they are, with a code of their second factor (TOTP, RFC 6238). */
+export interface ProofNotice {
+  /** When it ends without a proof. */
+  readonly until: string;
+  /** Wrong codes that may still be given. */
+  readonly triesLeft: number;
+  /** Minutes after a right code in which it is not asked again; 0 asks each time. */
+  readonly minutes: number;
+  readonly trusts: TrustScope;
+  /** The right code was given: what else is asked is still open. */
+  readonly isDone: boolean;
+}
+
 /** What the person reads about a mail. Facts and the author's words; the stand-in has the sentences. */
 export interface PersonNotice {
   readonly answer: Answer;
@@ -46,6 +59,8 @@ export interface PersonNotice {
     /** It ends with the page that asks, if that is closed before. */
     readonly whileOpen?: boolean;
   } | null;
+  /** The person is asked who they are before it goes on; left out where nobody asks. */
+  readonly proof?: ProofNotice;
   /** Who may be asked to let it go all the same; null for nobody. */
   readonly override: 'approvers' | 'authors' | null;
   /** Number of the incident, to quote to the desk. */
@@ -183,6 +198,13 @@ export class ReplyRequest {
   words: string;
 }
 
+/** The code that the person's second factor shows now. */
+export class ProofRequest {
+  @IsString()
+  @Matches(/^[\d ]{6,9}$/, { message: 'code must be the six digits that the second factor shows' })
+  code: string;
+}
+
 /** Whether the page that asks is open, or closes now. */
 export class PageRequest {
   @IsBoolean()
@@ -211,7 +233,8 @@ export class DecideRequest {
 /** Something that waits for a decision in the workbench. No content. */
 export interface WaitingView {
   readonly id: string;
-  readonly kind: 'ask' | 'hold' | 'override';
+  /** `prove` waits for the person to show who they are. */
+  readonly kind: 'ask' | 'hold' | 'override' | 'prove';
   readonly state: 'waiting' | 'went-on' | 'taken-back' | 'refused';
   readonly incident: number;
   readonly channel: string;

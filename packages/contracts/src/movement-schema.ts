@@ -1,6 +1,25 @@
-import { CHANNELS, CONNECTIONS, DEVICE_KINDS, LINK_KINDS, NETWORK_STATES } from '@lantern/core/movement';
+import {
+  CHANNELS,
+  CONNECTIONS,
+  DEVICE_KINDS,
+  LINK_KINDS,
+  NETWORK_STATES,
+  SIGN_IN_PROOFS,
+  USE_DEEDS,
+  USE_WAYS,
+} from '@lantern/core/movement';
 import { MAX_BODY_LENGTH } from './limits.js';
-import { among, type JsonSchema, list, orNull, shape, text, withDefault } from './schema-parts.js';
+import {
+  among,
+  count,
+  type JsonSchema,
+  list,
+  orNull,
+  shape,
+  shapeOrNull,
+  text,
+  withDefault,
+} from './schema-parts.js';
 
 /** What somebody does with data. */
 export const ACTIVITIES = [
@@ -13,6 +32,10 @@ export const ACTIVITIES = [
   'copy',
   'print',
   'capture',
+  'export',
+  'read',
+  'sign-in',
+  'connect',
 ] as const;
 export type Activity = (typeof ACTIVITIES)[number];
 
@@ -43,6 +66,33 @@ const SPOT: JsonSchema = {
     kind('place', { path: text('Folders from the outermost, divided by /.', 500) }),
   ],
 };
+
+/** Fields of one record at most: a wider table is a matrix. */
+const MAX_COLUMNS = 2_000;
+
+/** What is done in a business application. */
+const USE: JsonSchema = shapeOrNull(
+  {
+    deed: among(USE_DEEDS, 'What the person does.'),
+    by: among(USE_WAYS, 'On the screen or over the programming interface.'),
+    report: orNull(text('Name of the report or list that is taken; null for none.', 200)),
+    objects: list(text('A kind of record.', 120), 'Kinds of record it is made of.', 200),
+    rows: orNull(count('Records taken; null where it is not known: then rows of tables are counted.')),
+    columns: list(text('Name of a field.', 120), 'Fields of each record.', MAX_COLUMNS),
+    rights: list(text('A right.', 200), 'What an application that is connected asks to do.', 200),
+    signIn: shapeOrNull(
+      {
+        at: text('When (RFC 3339).', 40),
+        country: orNull(text('Two letters (ISO 3166-1).', 2)),
+        proof: withDefault(among(SIGN_IN_PROOFS, 'With what.'), 'not-known'),
+      },
+      ['at'],
+      'The sign-in under which it is done.',
+    ),
+  },
+  ['deed', 'by'],
+  'What is done in a business application.',
+);
 
 /** One movement as an agent hands it in. Content goes in as it is; what is read of it decides. */
 export const MOVEMENT_SCHEMA: JsonSchema = {
@@ -101,6 +151,7 @@ export const MOVEMENT_SCHEMA: JsonSchema = {
       putInto: list(SPOT, 'Where it is put.', 20),
       link: orNull(among(LINK_KINDS, 'Who can open the link that is made; null for none.')),
       connection: withDefault(among(CONNECTIONS, 'Whether others can read along.'), 'not-known'),
+      use: USE,
     },
     ['key', 'channel', 'activity', 'person'],
     'One movement.',

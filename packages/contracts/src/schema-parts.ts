@@ -27,6 +27,12 @@ export const orNull = (schema: JsonSchema): JsonSchema => ({
   anyOf: [schema, { type: 'null' }],
   default: null,
 });
+/** Null or an object whose fields with a default may be left out: defaults are not filled in below alternatives. */
+export const shapeOrNull = (...given: Parameters<typeof shape>): JsonSchema => ({
+  ...shape(...given),
+  type: ['object', 'null'],
+  default: null,
+});
 export function shape(
   properties: Readonly<Record<string, JsonSchema>>,
   required: readonly string[],

@@ -1,4 +1,4 @@
-import { LOWERABLE_EFFECTS } from '@lantern/core/policy';
+import { LOWERABLE_EFFECTS, TRUST_SCOPES } from '@lantern/core/policy';
 import { among, count, EVERYBODY, type JsonSchema, list, shape, text } from './schema-parts.js';
 
 /** What is done beside an answer. */
@@ -33,6 +33,15 @@ export const TREATMENT: JsonSchema = {
       },
       ['kind', 'effects'],
       'Some people can do less with what is opened.',
+    ),
+    shape(
+      {
+        kind: { const: 'ask-who' },
+        minutes: count('Minutes in which it is not asked again; 0 asks each time.'),
+        trusts: among(TRUST_SCOPES, 'Where the person is believed for that time.'),
+      },
+      ['kind', 'minutes', 'trusts'],
+      'It waits until the person has shown who they are with a second factor.',
     ),
   ],
 };

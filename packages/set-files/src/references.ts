@@ -49,7 +49,7 @@ function turnRule(rule: Rule, turn: Turn, path: Path): Rule {
 function condition(given: Condition, turn: Turn, path: Path): Condition {
   if (isGroup(given))
     return { ...given, of: given.of.map((part, index) => condition(part, turn, [...path, 'of', index])) };
-  if (given.kind === 'findings')
+  if (given.kind === 'findings' || given.kind === 'fields' || given.kind === 'values')
     return { ...given, pattern: turn('pattern', given.pattern, [...path, 'pattern']) };
   if (given.kind === 'label')
     return {

@@ -121,6 +121,19 @@ export class MovementEntity extends Filtered {
   @Column({ type: 'blob', nullable: true })
   title: Buffer | null;
 
+  /** What it adds to stretches of time; only what went on counts. */
+  @Column({ type: 'bigint', default: 0 })
+  bytesMoved: number;
+
+  @Column({ type: 'bigint', default: 0 })
+  rowsTaken: number;
+
+  @Column({ type: 'boolean', default: false })
+  toOutside: boolean;
+
+  @Column({ type: 'boolean', default: true })
+  wentOn: boolean;
+
   /** Null where it made no incident. */
   @Column({ type: 'int', nullable: true })
   incidentNumber: number | null;

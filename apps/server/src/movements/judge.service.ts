@@ -6,6 +6,7 @@ import {
   CHANNEL_ABILITIES,
   judgeItem,
   NO_POLICIES,
+  proofAsked,
   strength,
   targetsOf,
   type Verdict,
@@ -22,6 +23,8 @@ import { PublishedRevision } from '../published/published-revision.js';
 import { ChannelSettings } from './channels/channel-settings.service.js';
 import { asHandled, asMoved, labelsCarried } from '@lantern/files/inspect';
 import { personNotice } from './notice/person-notice.js';
+import { PastAmounts } from './past/past-amounts.service.js';
+import { Trusts } from './proof/trusts.service.js';
 import { EFFECT_OF, isKnown, type JudgedSubmission, type Submission } from './submission.js';
 
 /** What labels say about a submission before policies see it. */
@@ -40,6 +43,8 @@ export class MovementJudge {
     private readonly published: PublishedRevision,
     private readonly earlier: EarlierMovements,
     private readonly settings: ChannelSettings,
+    private readonly past: PastAmounts,
+    private readonly trusts: Trusts,
   ) {}
 
   /** Reads the content of a submission, within the time of its channel. */
@@ -70,7 +75,7 @@ export class MovementJudge {
     const contentDigest = read.digest === null ? null : this.earlier.digestOf(read.digest);
     const labels = labelsOf(revision?.document);
     const labelled = await this.labelled(submission, read);
-    const movement: InspectedMovement = {
+    const withoutPast: InspectedMovement = {
       ...wayOf(submission, labelled.own),
       channel,
       at: at.getTime(),
@@ -83,9 +88,14 @@ export class MovementJudge {
       ...(isAnyHandled(labelled.handled) ? { handled: labelled.handled } : {}),
       earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
     };
+    const past = await this.past.of(withoutPast, document);
+    const movement = Object.keys(past).length > 0 ? { ...withoutPast, past } : withoutPast;
     const judged = judgeItem({ labels, policies: setOf(document) }, movement);
-    const verdict = this.unlessUnfinished(judged.verdict, channel, read.finished);
-    const silent = verdict.answer === null || verdict.answer === 'note';
+    const verdict = await this.unlessBelieved(
+      this.unlessUnfinished(judged.verdict, channel, read.finished),
+      judged.movement,
+    );
+    const silent = (verdict.answer === null || verdict.answer === 'note') && !proofAsked(verdict);
     const labelledFor = labels.automatic.find(({ id }) => id === judged.label?.rule)?.content ?? [];
     const reader = { ...movement.sender, language: known?.language ?? 'en', labelledFor };
     return {
@@ -106,6 +116,12 @@ export class MovementJudge {
       mail: read.mail,
       notice: silent ? null : forReader(personNotice(judged.movement, verdict, document, reader), known),
     };
+  }
+
+  /** Whoever has shown a while ago who they are is not asked again. */
+  private async unlessBelieved(verdict: Verdict, movement: InspectedMovement): Promise<Verdict> {
+    const asked = proofAsked(verdict);
+    return asked && (await this.trusts.covers(movement, asked)) ? { ...verdict, believed: true } : verdict;
   }
 
   /** The label of the whole, those of its parts, and what is done with labelled items. */
@@ -165,7 +181,7 @@ function forReader(notice: PersonNotice | null, known: PersonEntity | null): Per
 }
 
 function wayOf(
-  { from, into, link, connection, machine, network, made }: Submission,
+  { from, into, link, connection, machine, network, made, use }: Submission,
   own: ItemOnItsWay['own'],
 ): Partial<InspectedMovement> {
   return {
@@ -176,6 +192,7 @@ function wayOf(
     ...(connection ? { connection } : {}),
     ...(machine ? { machine } : {}),
     ...(network ? { network } : {}),
+    ...(use ? { use } : {}),
     ...(made ? { made: made.getTime() } : {}),
   };
 }

@@ -8,6 +8,9 @@ import { Outcomes } from './outcomes.js';
 import { PendingController } from './pending/pending.controller.js';
 import { PendingService } from './pending/pending.service.js';
 import { PersonAnswers } from './person-answers.service.js';
+import { PastAmounts } from './past/past-amounts.service.js';
+import { PersonFactors } from './proof/person-factors.service.js';
+import { Trusts } from './proof/trusts.service.js';
 import { RecorderService } from './recorder.service.js';
 import { Reports } from './reports.service.js';
 
@@ -22,6 +25,9 @@ const PROVIDERS = [
   PendingService,
   RecorderService,
   MailLabels,
+  PastAmounts,
+  PersonFactors,
+  Trusts,
 ];
 
 /** The one pipeline that every movement goes through. */

@@ -1,6 +1,6 @@
 import { createHmac, randomUUID } from 'node:crypto';
 import type { IntakeVerdict, PersonNotice } from '@lantern/contracts';
-import { isDivided, judgementsByRecipient } from '@lantern/core/policy';
+import { isDivided, judgementsByRecipient, trustPlace } from '@lantern/core/policy';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -8,7 +8,9 @@ import type { PersonEntity } from '../directory/person.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
+import { MovementEntity } from '../incidents/incident.entity.js';
 import { MovementJudge } from './judge.service.js';
+import { OneAtATime } from './past/one-at-a-time.js';
 import { Outcomes, type Settled } from './outcomes.js';
 import { PendingService } from './pending/pending.service.js';
 import { NOBODY } from './pending/pending.entity.js';
@@ -43,6 +45,8 @@ interface Writing<Prepared> {
 export class Movements implements OnModuleInit {
   private readonly listeners = new Map<string, OutcomeListener>();
 
+  private readonly inTurn = new OneAtATime();
+
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
@@ -74,7 +78,11 @@ export class Movements implements OnModuleInit {
     const known = await this.known(by, this.digestOf(submission));
     if (known) return known;
     work.demand?.();
-    return this.submitJudged(by, submission, await this.judge.judge(submission), work);
+    const read = await this.judge.read(submission);
+    // Sums over time are exact only where the same person's movements are judged and recorded one after the other.
+    return this.inTurn.run(submission.person.address.toLowerCase(), async () =>
+      this.submitJudged(by, submission, await this.judge.judgeRead(submission, read), work),
+    );
   }
 
   /** Records a movement that its submitter has had judged already. */
@@ -109,6 +117,16 @@ export class Movements implements OnModuleInit {
   /** Address of whoever moved it. */
   async personOf(submitter: string, id: string): Promise<string> {
     return (await this.get(submitter, id)).person;
+  }
+
+  /** Where it happens, as trust knows places. */
+  async trustPlaceOf(submitter: string, id: string): Promise<string> {
+    const { channel, movementId } = await this.get(submitter, id);
+    const moved = await this.manager.findOne(MovementEntity, {
+      where: { id: movementId },
+      select: { id: true, way: true },
+    });
+    return trustPlace({ channel, from: moved?.way?.from ?? [] });
   }
 
   /** The page that asks about it is open, or closes. */
@@ -155,6 +173,7 @@ export class Movements implements OnModuleInit {
     const found = await manager.findOneByOrFail(SubmissionEntity, { id });
     const changed = { ...found, state, notice: found.notice && { ...found.notice, ...notice } };
     await manager.update(SubmissionEntity, { id }, { state, notice: changed.notice });
+    if (state === 'went-on') await manager.update(MovementEntity, { id: found.movementId }, { wentOn: true });
     await this.listeners.get(found.submitter)?.(manager, toVerdict(changed));
   }
 

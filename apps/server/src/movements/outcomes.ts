@@ -6,7 +6,8 @@ import type { EntityManager } from 'typeorm';
 export interface Settled {
   /** Id of the submission. */
   readonly id: string;
-  readonly state: 'went-on' | 'taken-back' | 'refused';
+  /** `waiting` where only what is told has changed. */
+  readonly state: 'waiting' | 'went-on' | 'taken-back' | 'refused';
   readonly notice: Partial<PersonNotice>;
 }
 

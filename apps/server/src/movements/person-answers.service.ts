@@ -7,6 +7,10 @@ import { AppError } from '../platform/errors/app-error.js';
 import { Movements } from './movements.service.js';
 import { PendingService } from './pending/pending.service.js';
 import { SubmissionEntity } from './submission.entity.js';
+import { MOST_TRIES } from './notice/person-notice.js';
+import type { Proved } from './pending/pending.service.js';
+import { type CodeResult, PersonFactors } from './proof/person-factors.service.js';
+import { Trusts } from './proof/trusts.service.js';
 import { Reports } from './reports.service.js';
 
 /** A submission, named by whoever handed it in. */
@@ -24,6 +28,8 @@ export class PersonAnswers {
     private readonly pending: PendingService,
     private readonly people: PeopleService,
     private readonly reports: Reports,
+    private readonly factors: PersonFactors,
+    private readonly trusts: Trusts,
   ) {}
 
   /** The person's reply to a question: it goes on, or they turn back. */
@@ -31,8 +37,56 @@ export class PersonAnswers {
     { submitter, id }: SubmissionRef,
     reply: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
   ): Promise<IntakeVerdict> {
+    const { notice } = await this.movements.find(submitter, id);
+    if (reply.leads === 'goes-on' && notice?.proof && !notice.proof.isDone)
+      throw new AppError('act-refused', 'Confirm who you are first, with the code of your second factor.');
     await this.pending.reply(id, await this.personOf(submitter, id), reply);
     return this.movements.find(submitter, id);
+  }
+
+  /** The code of the person's second factor: right, it goes on; wrong three times, it ends. */
+  async prove({ submitter, id }: SubmissionRef, code: string): Promise<IntakeVerdict> {
+    const found = await this.movements.find(submitter, id);
+    const { proof } = found.notice ?? {};
+    if (found.state !== 'waiting' || !proof || proof.isDone)
+      throw new AppError('act-refused', 'Nobody asks who you are here.');
+    const address = await this.movements.personOf(submitter, id);
+    const place = await this.movements.trustPlaceOf(submitter, id);
+    let failed: AppError | null = null;
+    await this.pending.prove(id, async (manager, entry): Promise<Proved> => {
+      const now = new Date();
+      if (entry.deadline !== null && entry.deadline <= now)
+        throw new AppError('act-refused', 'The time for this ended. Start again what you wanted to do.');
+      // What another window did meanwhile counts.
+      const left = (await this.movements.find(submitter, id)).notice?.proof?.triesLeft ?? MOST_TRIES;
+      const result = await this.factors.check(manager, address, code.replaceAll(/\s/g, ''), now);
+      if (result === 'right') {
+        await this.trusts.raise(
+          manager,
+          { personAddress: address, place, incidentNumber: entry.incidentNumber, ...proof },
+          now,
+        );
+        const isDone = { proof: { ...proof, triesLeft: left, isDone: true } };
+        if (entry.kind === 'ask') return { notice: isDone };
+        return {
+          outcome: { state: 'went-on', by: await this.nameOf(address), words: PROVED, notice: isDone },
+        };
+      }
+      if (result !== 'wrong') throw new AppError('act-refused', WHY_NOT[result]);
+      failed = new AppError('wrong-code', wrongWords(left - 1), { details: { left: left - 1 } });
+      const notice = { proof: { ...proof, triesLeft: left - 1 } };
+      return left > 1
+        ? { notice }
+        : { outcome: { state: 'refused', by: await this.nameOf(address), words: NOT_PROVED, notice } };
+    });
+    // The count of wrong codes is kept; only then the answer says so.
+    if (failed !== null) throw failed as AppError;
+    return this.movements.find(submitter, id);
+  }
+
+  private async nameOf(address: string): Promise<string> {
+    const [person] = await this.people.findByAddresses([address]);
+    return person?.name ?? address;
   }
 
   /** Asks somebody else to let a blocked movement go. */
@@ -78,4 +132,17 @@ export class PersonAnswers {
     const [person] = await this.people.findByAddresses([address]);
     return { person: person ?? null, name: person?.name ?? address };
   }
+}
+
+const PROVED = 'Confirmed with the second factor.';
+const NOT_PROVED = `${MOST_TRIES} wrong codes.`;
+
+const WHY_NOT: Readonly<Record<Exclude<CodeResult, 'right' | 'wrong'>, string>> = {
+  'no-factor': 'You have no second factor yet. Set one up, then start again what you wanted to do.',
+  'too-many': 'Too many wrong codes within an hour. Try again later, or ask the security team.',
+};
+
+function wrongWords(left: number): string {
+  if (left === 0) return 'This code is wrong or was used before. It ends here: nothing was taken.';
+  return `This code is wrong or was used before. ${left === 1 ? 'One more try' : `${left} more tries`}.`;
 }

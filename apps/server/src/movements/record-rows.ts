@@ -1,6 +1,13 @@
 import { incidentOf, type IncidentSummary } from '@lantern/core/incidents';
 import type { InspectedMovement } from '@lantern/core/movement';
-import { type Verdict, weigh, withLabelMatches } from '@lantern/core/policy';
+import {
+  bytesMoved,
+  goesOutside,
+  rowsTaken,
+  type Verdict,
+  weigh,
+  withLabelMatches,
+} from '@lantern/core/policy';
 import type { EntityManager } from 'typeorm';
 import type {
   IncidentEntity,
@@ -12,6 +19,7 @@ import { TraitEntity } from '../incidents/queue/trait.entity.js';
 import { insertOnly } from '../platform/database/insert-only.js';
 import { type SharedColumns, sharedColumns, type traitsOf } from './record-facts.js';
 import type { JudgedMovement } from './recorder.service.js';
+import { stateAfter } from './submission.js';
 
 /** The rules that held and the labels that forbade it, as they are written down. */
 export function matchesOf(
@@ -108,6 +116,10 @@ export function toMovement(
     answer: verdict.answer,
     contentDigest,
     way: wayOf(movement, activity),
+    bytesMoved: bytesMoved(movement),
+    rowsTaken: rowsTaken(movement),
+    toOutside: goesOutside(movement),
+    wentOn: stateAfter(verdict) === 'went-on',
   };
 }
 

@@ -22,6 +22,7 @@ import {
 } from '../incidents/incident.entity.js';
 import { KnownNames } from '../incidents/known-names.service.js';
 import { sealTitle, titleWords } from '../incidents/titles.js';
+import { type KeptValues, PastAmounts } from './past/past-amounts.service.js';
 import { PromisesService } from '../incidents/promises.service.js';
 import { TraitEntity } from '../incidents/queue/trait.entity.js';
 import { Routing } from '../response/routing/routing.service.js';
@@ -69,6 +70,8 @@ export interface PreparedRecord {
   readonly title: { readonly sealed: Buffer | null; readonly words: readonly string[] };
   /** By what the incident is found again; null where there is none. */
   readonly likeness: Likeness | null;
+  /** Its values, hashed, for the stretches of time after it. */
+  readonly values: readonly KeptValues[];
 }
 
 @Injectable()
@@ -81,6 +84,7 @@ export class RecorderService {
     private readonly cases: Cases,
     private readonly promises: PromisesService,
     private readonly routing: Routing,
+    private readonly past: PastAmounts,
   ) {}
 
   /** Seals what is kept of a movement, before the transaction that writes it down. */
@@ -90,7 +94,8 @@ export class RecorderService {
     const journal = await this.journal.sealed({ id: movementId, movement, texts, revision });
     const summary = incidentOf(judged.movement, judged.verdict);
     const title = await this.titled(movementId, judged);
-    if (!summary) return { movementId, journal, title, summary, evidence: null, likeness: null };
+    const values = await this.past.hashed(movement);
+    if (!summary) return { movementId, journal, title, summary, values, evidence: null, likeness: null };
     const evidence = toStoredEvidence(judged.inspected, keepsExcerpts(judged));
     const place = evidencePlace(movementId);
     return {
@@ -98,6 +103,7 @@ export class RecorderService {
       journal,
       title,
       summary,
+      values,
       evidence: await sealJson(this.config.evidenceKey, place, evidence),
       likeness: likenessOf(this.config.evidenceKey, judged, summary),
     };
@@ -107,14 +113,10 @@ export class RecorderService {
   async record(
     manager: EntityManager,
     judged: JudgedMovement,
-    { movementId, journal, title, summary, evidence, likeness }: PreparedRecord,
+    { movementId, summary, evidence, likeness, ...kept }: PreparedRecord,
   ): Promise<number | null> {
-    const shared = sharedColumns(judged);
-    const traits = traitsOf(judged, summary, title.words);
-    await insertOnly(manager, MovementEntity, [
-      { ...toMovement(movementId, judged, shared), title: title.sealed },
-    ]);
-    await insertOnly(manager, JournalEntity, [journal]);
+    const traits = traitsOf(judged, summary, kept.title.words);
+    await this.recordMovement(manager, judged, { movementId, ...kept });
     if (!summary || !evidence || !likeness) {
       await insertTraits(manager, traits, { movementId, incidentNumber: null });
       return null;
@@ -155,6 +157,25 @@ export class RecorderService {
     return incidentNumber;
   }
 
+  /** What is written down of every movement, whether rules held or not. */
+  private async recordMovement(
+    manager: EntityManager,
+    judged: JudgedMovement,
+    {
+      movementId,
+      journal,
+      title,
+      values,
+    }: Pick<PreparedRecord, 'movementId' | 'journal' | 'title' | 'values'>,
+  ): Promise<void> {
+    await insertOnly(manager, MovementEntity, [
+      { ...toMovement(movementId, judged, sharedColumns(judged)), title: title.sealed },
+    ]);
+    await insertOnly(manager, JournalEntity, [journal]);
+    const { sender } = judged.movement;
+    await this.past.keep(manager, { movementId, address: sender.address, at: judged.at }, values);
+  }
+
   /** Writes many movements without incidents at once, as the weeks before a demo are. Throws where one has an incident. */
   async recordQuiet(
     manager: EntityManager,
@@ -176,6 +197,16 @@ export class RecorderService {
       JournalEntity,
       quiet.map(({ recorded }) => recorded.journal),
     );
+    for (const { judged, recorded } of quiet)
+      await this.past.keep(
+        manager,
+        {
+          movementId: recorded.movementId,
+          address: judged.movement.sender.address,
+          at: judged.at,
+        },
+        recorded.values,
+      );
     const traits = quiet.flatMap(({ judged, recorded: { movementId, title } }) =>
       traitsOf(judged, null, title.words).map((trait) => ({ movementId, incidentNumber: null, ...trait })),
     );

@@ -1,6 +1,7 @@
 import type { Activity, IntakeVerdict, PersonNotice } from '@lantern/contracts';
 import type { Effect, ItemOnItsWay, Label, StandingLabel } from '@lantern/core/labels';
 import type {
+  ApplicationUse,
   Channel,
   Connection,
   HandledInMovement,
@@ -12,7 +13,7 @@ import type {
   PartRole,
   Spot,
 } from '@lantern/core/movement';
-import type { Verdict } from '@lantern/core/policy';
+import { proofAsked, type Verdict } from '@lantern/core/policy';
 import type { EntityManager } from 'typeorm';
 import type { OpenedMail } from '@lantern/files/inspect';
 import type { PersonEntity } from '../directory/person.entity.js';
@@ -56,6 +57,8 @@ export interface Submission {
   readonly connection?: Connection;
   readonly machine?: Machine;
   readonly network?: NetworkState;
+  /** What is done in a business application. */
+  readonly use?: ApplicationUse;
 }
 
 /** A submission after it was judged: nothing of it is written down yet. */
@@ -107,11 +110,19 @@ export const EFFECT_OF: Readonly<Record<Activity, Effect>> = {
   copy: 'make-another',
   print: 'make-another',
   capture: 'take-out',
+  export: 'take-out',
+  read: 'read',
+  'sign-in': 'read',
+  connect: 'pass-on',
 };
 
 /** Where a verdict leaves a movement before anybody replies or decides. */
-export function stateAfter({ answer }: Pick<Verdict, 'answer'>): 'went-on' | 'waiting' | 'refused' {
+export function stateAfter(
+  verdict: Pick<Verdict, 'answer'> & Partial<Pick<Verdict, 'treatments' | 'believed'>>,
+): 'went-on' | 'waiting' | 'refused' {
+  const { answer, treatments = [], believed = false } = verdict;
   if (answer === 'block') return 'refused';
+  if (proofAsked({ answer, treatments, believed })) return 'waiting';
   return answer === 'ask' || answer === 'hold' ? 'waiting' : 'went-on';
 }
 

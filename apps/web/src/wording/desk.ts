@@ -152,7 +152,13 @@ const CHOICES: Partial<Record<FieldName, Readonly<Record<string, string>>>> = {
   connection: CONNECTION_WORDS,
   reducedBy: CUT_WORDS,
   fileKind: FILE_KIND_WORDS,
-  reply: { work: 'confirmed for work', mistake: 'took it back', 'no-reply': 'no reply in time' },
+  reply: {
+    work: 'confirmed for work',
+    mistake: 'took it back',
+    'no-reply': 'no reply in time',
+    proved: 'showed who they are',
+    'not-proved': 'did not show who they are',
+  },
   override: {
     requested: 'requested',
     approved: 'approved',

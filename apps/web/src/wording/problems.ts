@@ -10,6 +10,8 @@ const SENTENCES: Readonly<Record<ProblemCode, (value: string) => string>> = {
   'no-owner': () => 'This policy has no owner. Name one, so that people know whom to ask.',
   'certainty-out-of-range': (value) => `A certainty must be from 0 to 100, not ${value}. The draft is kept.`,
   'count-out-of-range': (value) => `${value} is not a valid count. Use a whole number from 1 to 100,000.`,
+  'hours-out-of-range': (value) =>
+    `${value} hours is not possible. Sums look back at most 31 days (744 hours).`,
   'minutes-out-of-range': (value) =>
     `${value} minutes is not possible. Questions can wait at most a week; conditions can look back at most a day.`,
   'unknown-pattern': () => 'The rule looks for a pattern that was removed. Choose another.',

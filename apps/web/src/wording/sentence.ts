@@ -14,8 +14,9 @@ import type {
   WhereTerm,
 } from '@lantern/core/policy';
 import { isEverybody, termValue } from '@lantern/core/directory';
-import { isAboutWay, isGroup, whereValue } from '@lantern/core/policy';
+import { isAboutApplication, isAboutWay, isGroup, isOverTime, whereValue } from '@lantern/core/policy';
 import { assertNever } from '@lantern/core/shared';
+import { applicationWords, askWhoWords, windowWords } from './applications';
 import { EFFECT_WORDS } from './effects';
 import {
   CHANNEL_WORDS,
@@ -118,6 +119,9 @@ function anyPatternWords(conditions: readonly Condition[], names: Names): string
 
 function clauseWords(condition: LeafCondition, names: Names): string {
   if (isAboutWay(condition)) return wayWords(condition, names);
+  if (isAboutApplication(condition))
+    return applicationWords(condition, (pattern) => patternName(pattern, names));
+  if (isOverTime(condition)) return windowWords(condition, (pattern) => patternName(pattern, names));
   switch (condition.kind) {
     case 'findings':
       return `it contains ${countWords(condition.atLeast, condition.distinct)} of ${patternName(condition.pattern, names)}${whereWords(condition)}, certain to ${condition.certainty} or more`;
@@ -150,7 +154,7 @@ function clauseWords(condition: LeafCondition, names: Names): string {
     case 'label':
       return labelWords(condition, names);
     case 'rows':
-      return `its tables have at least ${condition.atLeast} row${condition.atLeast === 1 ? '' : 's'}`;
+      return `it has at least ${condition.atLeast} row${condition.atLeast === 1 ? '' : 's'}`;
     case 'channel':
       return `it goes by ${or(
         condition.channels.map((channel) => CHANNEL_WORDS[channel]),
@@ -313,6 +317,8 @@ export function treatmentWords(treatment: Treatment, names: Names): string {
         treatment.effects.map((effect) => EFFECT_WORDS[effect]),
         '(not chosen yet)',
       )}`;
+    case 'ask-who':
+      return askWhoWords(treatment);
     case 'end-access':
       return `let access end after ${treatment.days} ${treatment.days === 1 ? 'day' : 'days'}`;
     default:

@@ -121,6 +121,7 @@ export const CHANNEL_WORDS: Readonly<Record<Channel, string>> = {
   drive: 'shared drives',
   browser: 'browsers',
   endpoint: 'machines',
+  business: 'business applications',
 };
 export const UNFINISHED_WORDS: Readonly<Record<UnfinishedChoice, string>> = {
   hold: 'it waits until someone decides',
@@ -175,6 +176,7 @@ export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
   'set-label': 'Set a label, unless it has a higher one',
   'end-access': 'Let access expire',
   'lower-handling': 'Restrict some people',
+  'ask-who': 'Ask who they are, with their second factor',
 };
 export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
   'newly-stopped': 'newly stopped',

@@ -4,6 +4,7 @@ import type { InspectedMovement } from '../movement/movement.js';
 import type { Match, RuleTrace, Verdict } from '../policy/evaluate/verdict.js';
 import type { LabelMatch } from '../policy/evaluate/verdict.js';
 import { type Answer, type Severity, SEVERITIES } from '../policy/model/answers.js';
+import { patternAsked } from '../policy/model/conditions.js';
 import { type Urgency, urgencyOf } from './urgency.js';
 
 /** Findings of one pattern in an incident, for its headline and its filters. */
@@ -60,7 +61,7 @@ function patternsAsked(rule: RuleTrace): string[] {
 }
 
 function conditionPatterns(trace: ConditionTrace): string[] {
-  const own = trace.condition.kind === 'findings' ? [trace.condition.pattern] : [];
+  const own = patternAsked(trace.condition);
   return [...own, ...trace.parts.flatMap(conditionPatterns)];
 }
 

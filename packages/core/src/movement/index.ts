@@ -4,6 +4,7 @@ export {
   type Connection,
   CONNECTIONS,
   type EarlierMovement,
+  type FieldsFound,
   FILE_KINDS,
   type FileKind,
   type InspectedMovement,
@@ -20,6 +21,7 @@ export {
   NETWORK_STATES,
   type NetworkState,
   PART_ROLES,
+  type PastAmount,
   type PartRole,
   type Recipient,
   UNREADABLE_REASONS,
@@ -27,3 +29,15 @@ export {
 } from './movement.js';
 export { DEVICE_KINDS, type DeviceKind, isWithin, type Spot, spotName } from './location.js';
 export { type Handled, type HandledInMovement, type HandledPlace } from './handled.js';
+export {
+  type ApplicationUse,
+  LONGEST_WINDOW_HOURS,
+  SIGN_IN_PROOFS,
+  type SignIn,
+  type SignInProof,
+  USE_DEEDS,
+  USE_WAYS,
+  type UseDeed,
+  type UseWay,
+  USUAL_DAYS,
+} from './use.js';

@@ -3,9 +3,10 @@ import type { Finding } from '../detection/model/finding.js';
 import type { PersonFacts } from '../directory/person.js';
 import type { Handled } from './handled.js';
 import type { Spot } from './location.js';
+import type { ApplicationUse } from './use.js';
 
 /** Ways by which data moves. */
-export const CHANNELS = ['mail', 'chat', 'drive', 'browser', 'endpoint'] as const;
+export const CHANNELS = ['mail', 'chat', 'drive', 'browser', 'endpoint', 'business'] as const;
 export type Channel = (typeof CHANNELS)[number];
 
 /** Where in an item a text stands. */
@@ -24,6 +25,9 @@ export const UNREADABLE_REASONS = [
 ] as const;
 export type UnreadableReason = (typeof UNREADABLE_REASONS)[number];
 
+/** By pattern: the names of the columns that hold it, each with the highest certainty there, 0 to 100. */
+export type FieldsFound = Readonly<Record<string, Readonly<Record<string, number>>>>;
+
 /** A piece of an item after inspection. `path` leads from the outermost file to this text, outermost first. */
 export type InspectedPart =
   | {
@@ -33,6 +37,8 @@ export type InspectedPart =
       readonly characters: number;
       /** Rows of the tables in it, where it holds any. */
       readonly rows?: number;
+      /** Columns of its tables in which each pattern was found, with the highest certainty there. */
+      readonly fields?: FieldsFound;
       readonly findings: readonly Finding[];
     }
   | {
@@ -72,6 +78,13 @@ export interface EarlierMovement {
   readonly matched: boolean;
   /** It was stopped or asked about, and held the same content. */
   readonly sameStopped: boolean;
+}
+
+/** An amount within a stretch of time before a movement: only what went on counts. */
+export interface PastAmount {
+  readonly amount: number;
+  /** What is usual for the same person in a stretch as long; left out where nobody asks. */
+  readonly usual?: number;
 }
 
 /** A label that came along, on the item or on one of its files. */
@@ -139,6 +152,13 @@ export interface InspectedMovement {
   readonly connection?: Connection;
   readonly machine?: Machine;
   readonly network?: NetworkState;
+  /** What is done in a business application; left out on other channels. */
+  readonly use?: ApplicationUse;
+  /**
+   * What the sender moved before within the stretches of time that rules ask about, by `windowKey`; a stretch that
+   * nobody counted is taken as empty.
+   */
+  readonly past?: Readonly<Record<string, PastAmount>>;
   /** Earlier movements of the sender, newest first, as far back as {@link LONGEST_LOOK_BACK_MINUTES}. */
   readonly earlier: readonly EarlierMovement[];
 }

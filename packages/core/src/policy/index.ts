@@ -12,11 +12,17 @@ export {
   type Treatment,
   TREATMENT_KINDS,
   type TreatmentKind,
+  TRUST_SCOPES,
+  type TrustScope,
 } from './model/answers.js';
 export { type ConditionTrace, findingsOf, isZone, type Scene } from './evaluate/condition.js';
 export {
   type ChannelCondition,
+  AMOUNTS,
+  type Amount,
+  type ApplicationCondition,
   clausesOf,
+  type ColumnsCondition,
   type Condition,
   type CountryCondition,
   type DomainCondition,
@@ -25,7 +31,10 @@ export {
   type FindingsCondition,
   type ConnectionCondition,
   type GroupCondition,
+  type FieldsCondition,
+  isAboutApplication,
   isAboutWay,
+  isOverTime,
   isGroup,
   type LabelCondition,
   type LeafCondition,
@@ -38,14 +47,23 @@ export {
   type ReachCondition,
   type ReceiversCondition,
   type RecipientCondition,
+  type RightsCondition,
   type RowsCondition,
   type SenderCondition,
+  type SignInCondition,
   type SizeCondition,
+  SUM_SCOPES,
+  type SumCondition,
+  type SumScope,
   type TakenFromCondition,
   type TimeCondition,
   type TriesCondition,
   type UnreadableCondition,
+  type UseCondition,
+  type UsualCondition,
+  type ValuesCondition,
   type WayCondition,
+  type WindowCondition,
 } from './model/conditions.js';
 export {
   coverage,
@@ -68,6 +86,15 @@ export {
   type RuleTrace,
   type Verdict,
 } from './evaluate/verdict.js';
+export {
+  bytesMoved,
+  goesOutside,
+  rowsTaken,
+  type WindowAsked,
+  windowKey,
+  windowsAsked,
+} from './evaluate/windows.js';
+export { MAX_TRUST_MINUTES, type ProofAsked, proofAsked, trustPlace } from './evaluate/proof.js';
 export { compilePolicies, type Judge } from './evaluate/judge.js';
 export { targetsOf } from './coverage/targets.js';
 export { isOneOf, SPOT_TERM_KINDS, type SpotTerm } from './model/spots.js';

@@ -1,2 +1,2 @@
-export { tableRows } from './table-rows.js';
+export { fieldsAt, tableRows } from './table-rows.js';
 export { toSearchText, type SearchText } from './search-text.js';

@@ -1,7 +1,15 @@
 import { createHash } from 'node:crypto';
-import { type Excerpt, ExcerptQuota, excerptsOf, type Finding, type Scanner } from '@lantern/core/detection';
-import { type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
-import { tableRows } from '@lantern/core/text';
+import {
+  certaintyFor,
+  type Excerpt,
+  ExcerptQuota,
+  excerptsOf,
+  type Finding,
+  patternsOf,
+  type Scanner,
+} from '@lantern/core/detection';
+import { type FieldsFound, type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
+import { fieldsAt, tableRows } from '@lantern/core/text';
 import { Budget } from '../budget.js';
 import { cellsAt } from '../cells.js';
 import { type FileLabels, NO_FILE_LABELS } from '../labels/file-label.js';
@@ -194,7 +202,7 @@ function scanPart(
     role: source.role,
     path: source.path,
     characters: source.text.length,
-    ...(rows > 0 ? { rows } : {}),
+    ...(rows > 0 ? { rows, ...withFields(source.text, all) } : {}),
     findings: findings.map((finding, index) =>
       index < withEvidence ? finding : { ...finding, evidence: NONE, rivals: NONE },
     ),
@@ -205,6 +213,27 @@ function scanPart(
 }
 
 const NONE: readonly never[] = [];
+
+/** Columns of one table that are told apart: more are a matrix of numbers. */
+const MOST_FIELDS = 200;
+
+/** In which columns each pattern was found, and how certainly. */
+function withFields(text: string, findings: readonly Finding[]): { readonly fields?: FieldsFound } {
+  const names = fieldsAt(text, findings);
+  const fields: Record<string, Record<string, number>> = {};
+  const known = new Set<string>();
+  findings.forEach((finding, index) => {
+    const name = names[index];
+    if (name === undefined || (!known.has(name) && known.size >= MOST_FIELDS)) return;
+    known.add(name);
+    for (const pattern of patternsOf(finding)) {
+      // Names of columns come from strangers: nothing is inherited.
+      const ofPattern = (fields[pattern] ??= Object.create(null) as Record<string, number>);
+      ofPattern[name] = Math.max(ofPattern[name] ?? 0, certaintyFor(finding, pattern));
+    }
+  });
+  return known.size > 0 ? { fields } : {};
+}
 
 /** Parts with all of their texts, or with none where they are longer together than is kept. */
 function wholeOrNone(parts: readonly InspectedItemPart[], most: number): InspectedItemPart[] {

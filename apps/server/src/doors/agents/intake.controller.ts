@@ -9,6 +9,7 @@ import {
   type NewAgent,
   OverrideRequest,
   PageRequest,
+  ProofRequest,
   ReplyRequest,
   ReportRequest,
 } from '@lantern/contracts';
@@ -109,6 +110,19 @@ export class IntakeController {
     @Body() reply: ReplyRequest,
   ): Promise<IntakeVerdict> {
     return this.answers.reply({ submitter: agent.id, id }, reply);
+  }
+
+  /** The code of the person's second factor, where the notice asks who they are. Right, the movement goes on. */
+  @Post('movements/:id/proof')
+  @Permit(AGENT)
+  @HttpCode(200)
+  @Answers('IntakeVerdict')
+  proof(
+    @AgentOf() agent: CallingAgent,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Body() { code }: ProofRequest,
+  ): Promise<IntakeVerdict> {
+    return this.answers.prove({ submitter: agent.id, id }, code);
   }
 
   /** The person asks somebody to let a blocked movement go. */

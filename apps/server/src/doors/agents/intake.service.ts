@@ -1,6 +1,7 @@
-import type { HandedIn, IntakeResult } from '@lantern/contracts';
+import type { HandedIn, HandedInUse, IntakeResult } from '@lantern/contracts';
 import { MAX_BATCH, shapeFault } from '@lantern/contracts';
 import { MAX_FILE_BYTES } from '@lantern/files';
+import type { ApplicationUse } from '@lantern/core/movement';
 import { Injectable, Logger } from '@nestjs/common';
 import { FileWork } from '../../inspection/file-work.service.js';
 import type { ReadMovement } from '../../inspection/handed-in.js';
@@ -110,6 +111,7 @@ export class IntakeService {
       into: given.putInto,
       ...(given.link ? { link: given.link } : {}),
       connection: given.connection,
+      ...(given.use ? { use: useOf(given.use) } : {}),
       network: given.network,
       ...(given.machine ? { machine: await this.machines.machine(given.machine) } : {}),
     };
@@ -142,9 +144,35 @@ function handedInOf(
       details: { limit: Math.floor(MAX_FILE_BYTES / 1024 / 1024) },
     });
   const movement = given as HandedIn;
-  if (movement.texts.every(({ text }) => text === '') && movement.files.length === 0)
+  const isEmpty = movement.texts.every(({ text }) => text === '') && movement.files.length === 0;
+  // A sign-in or another application has no content; what is done with it is what is judged.
+  if (isEmpty && movement.use === null)
     throw new AppError('empty-movement', 'The movement has no content, so there is nothing to judge.');
   return { given: movement, files };
+}
+
+function useOf({ report, rows, columns, rights, signIn, ...use }: HandedInUse): ApplicationUse {
+  return {
+    ...use,
+    ...(report === null ? {} : { report }),
+    ...(rows === null ? {} : { rows: wholeRows(rows) }),
+    ...(columns.length > 0 ? { columns } : {}),
+    ...(rights.length > 0 ? { rights } : {}),
+    ...(signIn === null
+      ? {}
+      : {
+          signIn: {
+            at: timeOf(signIn.at).getTime(),
+            proof: signIn.proof,
+            ...(signIn.country === null ? {} : { country: signIn.country }),
+          },
+        }),
+  };
+}
+
+function wholeRows(rows: number): number {
+  if (Number.isSafeInteger(rows) && rows >= 0) return rows;
+  throw new AppError('invalid-request', 'use.rows must be a whole number of records.');
 }
 
 const COULD_NOT = new AppError(

@@ -19,6 +19,7 @@ const FIRST: Readonly<Record<Channel, UnfinishedChoice>> = {
   drive: 'hold',
   browser: 'block',
   endpoint: 'let-go',
+  business: 'hold',
 };
 
 /** Somebody who waits at a screen waits less than a mail does. */
@@ -28,6 +29,7 @@ const FIRST_SECONDS: Readonly<Record<Channel, number>> = {
   drive: 30,
   browser: 15,
   endpoint: 15,
+  business: 30,
 };
 
 /** What happens on each channel to a movement whose reading did not finish: never chance. */

@@ -14,6 +14,7 @@ import {
   type Measure,
   type Policy,
   type PolicySet,
+  proofAsked,
   renderText,
   type Rule,
   type Verdict,
@@ -66,14 +67,19 @@ export function personNotice(
   );
   const found = foundBy(measuresOf(rule, reader.labelledFor ?? []), movement, names);
   const words = set.texts.find(({ id }) => id === text);
+  const asksUntil =
+    answer === 'ask' && rule.ask ? new Date(askEnds(rule.ask, movement.channel, movement.at)) : null;
+  const proof = proofNotice(verdict, asksUntil ?? new Date(movement.at + PROOF_MS));
   return {
     answer,
-    state: answer === 'ask' || answer === 'hold' ? 'waiting' : answer === 'block' ? 'refused' : 'told',
+    state:
+      answer === 'block' ? 'refused' : answer === 'ask' || answer === 'hold' || proof ? 'waiting' : 'told',
+    ...(proof ? { proof } : {}),
     ask:
-      answer === 'ask' && rule.ask
+      answer === 'ask' && rule.ask && asksUntil
         ? {
             reasons: rule.ask.reasons,
-            until: new Date(askEnds(rule.ask, movement.channel, movement.at)).toISOString(),
+            until: asksUntil.toISOString(),
             otherwise: rule.ask.otherwise,
             whileOpen: CHANNEL_ABILITIES[movement.channel].question === 'while-open',
           }
@@ -93,6 +99,16 @@ export function personNotice(
     outside: outsideOf(movement),
     unreadable: unreadableOf(movement),
   };
+}
+
+/** Wrong codes before what waited ends. Common practice, no source. */
+export const MOST_TRIES = 3;
+/** Time to find the second factor and type its code. */
+const PROOF_MS = 10 * 60_000;
+
+function proofNotice(verdict: Verdict, until: Date): PersonNotice['proof'] | null {
+  const asked = proofAsked(verdict);
+  return asked && { ...asked, until: until.toISOString(), triesLeft: MOST_TRIES, isDone: false };
 }
 
 /** What is told where a label does not grant what somebody does: which label, and whom to ask. */

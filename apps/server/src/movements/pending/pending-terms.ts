@@ -11,6 +11,11 @@ export function pendingTerms(
   notice: PersonNotice | null,
 ): Pick<PendingEntity, 'kind' | 'deadline' | 'openUntil' | 'otherwise' | 'decides'> | null {
   const { answer } = verdict;
+  if (notice?.proof && answer !== 'ask')
+    return {
+      ...{ kind: 'prove', openUntil: null, otherwise: 'stays', decides: 'person' },
+      deadline: new Date(notice.proof.until),
+    };
   if (answer !== 'ask' && answer !== 'hold') return null;
   const told = decidingRule(verdict, set);
   return {

@@ -24,7 +24,7 @@ export class PendingEntity {
   channel: Channel;
 
   @Column({ type: 'varchar', length: 20 })
-  kind: 'ask' | 'hold' | 'override';
+  kind: 'ask' | 'hold' | 'override' | 'prove';
 
   @Column({ type: 'varchar', length: 20 })
   state: PendingState;

@@ -1,4 +1,4 @@
-import type { NoticeState, WaitingView } from '@lantern/contracts';
+import type { NoticeState, PersonNotice, WaitingView } from '@lantern/contracts';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
@@ -32,10 +32,15 @@ export interface AskedOverride extends Pick<
   readonly person: PersonEntity;
 }
 
-interface Outcome {
+/** What a code led to: an end, or only a changed notice. */
+export type Proved = { readonly outcome: Outcome } | { readonly notice: Partial<PersonNotice> };
+
+export interface Outcome {
   readonly state: Exclude<PendingState, 'waiting'>;
   readonly by: string;
   readonly words: string;
+  /** What else is told from now on. */
+  readonly notice?: Partial<PersonNotice>;
 }
 
 /**
@@ -255,9 +260,27 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     { leads, words }: { readonly leads: 'goes-on' | 'stays'; readonly words: string },
   ): Promise<void> {
     await this.settle(id, (entry) => {
-      if (entry.person !== (person?.id ?? NOBODY) || entry.kind !== 'ask')
+      const asked = entry.kind === 'ask' || (entry.kind === 'prove' && leads === 'stays');
+      if (entry.person !== (person?.id ?? NOBODY) || !asked)
         throw new AppError('not-found', 'No question is open here.');
       return { state: leads === 'goes-on' ? 'went-on' : 'taken-back', by: name, words };
+    });
+  }
+
+  /**
+   * Somebody shows who they are. `check` runs in the same transaction, with what waits locked: codes that come together
+   * are counted one after the other.
+   */
+  async prove(
+    id: string,
+    check: (manager: EntityManager, entry: PendingEntity) => Promise<Proved>,
+  ): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      const entry = await this.waiting(manager, id);
+      const proved = await check(manager, entry);
+      if ('outcome' in proved) await this.carryOut(manager, entry, proved.outcome);
+      else await this.outcomes.carryOut(manager, { id, state: 'waiting', notice: proved.notice });
+      this.live.publish({ kind: 'incident-changed', number: entry.incidentNumber });
     });
   }
 
@@ -307,28 +330,30 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     decide: (entry: PendingEntity) => Outcome | Promise<Outcome>,
   ): Promise<void> {
     await this.manager.transaction(async (manager) => {
-      const entry = await manager.findOne(PendingEntity, {
-        where: { id },
-        lock: { mode: 'pessimistic_write' },
-      });
-      if (!entry) throw new AppError('not-found', 'Nothing is pending here.');
-      if (entry.state !== 'waiting')
-        throw new AppError(
-          'changed-meanwhile',
-          `${entry.decidedBy ?? 'Somebody'} already decided about this.`,
-          {
-            details: { by: entry.decidedBy ?? '' },
-          },
-        );
+      const entry = await this.waiting(manager, id);
       const outcome = await decide(entry);
       await this.carryOut(manager, entry, outcome);
       this.live.publish({ kind: 'incident-changed', number: entry.incidentNumber });
     });
   }
 
+  /** What waits, locked. Throws where it ended meanwhile. */
+  private async waiting(manager: EntityManager, id: string): Promise<PendingEntity> {
+    const entry = await manager.findOne(PendingEntity, {
+      where: { id },
+      lock: { mode: 'pessimistic_write' },
+    });
+    if (!entry) throw new AppError('not-found', 'Nothing is pending here.');
+    if (entry.state === 'waiting') return entry;
+    throw new AppError('changed-meanwhile', `${entry.decidedBy ?? 'Somebody'} already decided about this.`, {
+      details: { by: entry.decidedBy ?? '' },
+    });
+  }
+
   private async carryOut(manager: EntityManager, entry: PendingEntity, outcome: Outcome): Promise<void> {
     const { state, by, words } = outcome;
-    const notice: { state: NoticeState; decision: { by: string; words: string } } = {
+    const notice: Partial<PersonNotice> & { readonly state: NoticeState } = {
+      ...outcome.notice,
       state,
       decision: { by, words },
     };
@@ -342,11 +367,12 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       incidentNumber: entry.incidentNumber,
       at: new Date(),
       actor: by.slice(0, 120),
-      kind: entry.kind === 'ask' ? 'reply' : 'override',
+      kind: entry.kind === 'ask' || entry.kind === 'prove' ? 'reply' : 'override',
       act: null,
       text: `${OUTCOMES[state]}: ${words}`,
     });
     if (entry.kind === 'ask') await this.mark(manager, entry, 'reply', replyOf(state, by));
+    else if (entry.kind === 'prove') await this.mark(manager, entry, 'reply', proofReplyOf(state, by));
     else if (entry.kind === 'override')
       await this.mark(manager, entry, 'override', state === 'went-on' ? 'approved' : 'refused');
   }
@@ -356,6 +382,11 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
 function replyOf(state: Outcome['state'], by: string): string {
   if (by === SYSTEM) return 'no-reply';
   return state === 'went-on' ? 'work' : 'mistake';
+}
+
+function proofReplyOf(state: Outcome['state'], by: string): string {
+  if (state === 'went-on') return 'proved';
+  return state === 'taken-back' && by === SYSTEM ? 'no-reply' : 'not-proved';
 }
 
 const OUTCOMES = { 'went-on': 'It goes on', 'taken-back': 'Taken back', refused: 'It stays' } as const;
@@ -371,7 +402,7 @@ function whyNot(
   person: PersonEntity | undefined,
   caller: Caller,
 ): WaitingView['refusal'] {
-  if (entry.kind === 'ask') return 'persons-own-reply';
+  if (entry.kind === 'ask' || entry.kind === 'prove') return 'persons-own-reply';
   if (person?.address.toLowerCase() === caller.email.toLowerCase()) return 'own';
   const needed = entry.decides === 'authors' ? 'policies.write' : 'overrides.decide';
   return caller.permissions.includes(needed) ? null : 'not-permitted';

@@ -36,7 +36,7 @@ const choice = (choices: readonly string[], ordered?: true): FilterField => ({
 });
 
 /** What a person replied to an ask. */
-export const REPLIES = ['work', 'mistake', 'no-reply'] as const;
+export const REPLIES = ['work', 'mistake', 'no-reply', 'proved', 'not-proved'] as const;
 /** How an override was asked for and ended. */
 export const OVERRIDES = ['requested', 'approved', 'refused', 'judged-wrong'] as const;
 

@@ -6,15 +6,21 @@ import {
   type Condition,
   type CountryCondition,
   type DomainCondition,
+  type ApplicationCondition,
+  isAboutApplication,
   isAboutWay,
   isGroup,
+  isOverTime,
   type LeafCondition,
   type Measure,
+  type SignInCondition,
   type TimeCondition,
   type WayCondition,
+  type WindowCondition,
 } from '../model/conditions.js';
 import type { SpotTerm } from '../model/spots.js';
 import { LONGEST_LOOK_BACK_MINUTES } from '../../movement/movement.js';
+import { LONGEST_WINDOW_HOURS } from '../../movement/use.js';
 import {
   MAX_COUNT,
   MAX_NESTING,
@@ -34,6 +40,14 @@ export function conditionProblems(condition: Condition, context: ProblemContext,
 
 function leafProblems(condition: LeafCondition, context: ProblemContext, path: Path): Problem[] {
   if (isAboutWay(condition)) return wayProblems(condition, context, path);
+  if (isAboutApplication(condition)) return applicationProblems(condition, context, path);
+  if (isOverTime(condition)) return windowProblems(condition, context, path);
+  return itemProblems(condition, context, path);
+}
+
+type ItemCondition = Exclude<LeafCondition, WayCondition | ApplicationCondition | WindowCondition>;
+
+function itemProblems(condition: ItemCondition, context: ProblemContext, path: Path): Problem[] {
   const at = (field: string, code: ProblemCode, value: unknown): Problem[] => [
     { code, path: [...path, field], value: String(value) },
   ];
@@ -99,6 +113,68 @@ function wayProblems(condition: WayCondition, context: ProblemContext, path: Pat
   }
 }
 
+function applicationProblems(
+  condition: ApplicationCondition,
+  context: ProblemContext,
+  path: Path,
+): Problem[] {
+  const countOf = (value: number): Problem[] =>
+    isWhole(value, 1, MAX_COUNT)
+      ? []
+      : [{ code: 'count-out-of-range', path: [...path, 'atLeast'], value: String(value) }];
+  switch (condition.kind) {
+    case 'use':
+      return [];
+    case 'columns':
+      return countOf(condition.atLeast);
+    case 'fields':
+      return [...measureProblems(condition, context, path), ...countOf(condition.atLeast)];
+    case 'rights':
+      return condition.rights.length === 0 ? [{ code: 'empty-list', path: [...path, 'rights'] }] : [];
+    case 'sign-in':
+      return signInProblems(condition, path);
+    default:
+      return assertNever(condition);
+  }
+}
+
+/** Nothing asked of a sign-in holds for each: that is no condition. */
+function signInProblems({ countries, proofs, olderThanMinutes }: SignInCondition, path: Path): Problem[] {
+  if (countries.length === 0 && proofs.length === 0 && olderThanMinutes === null)
+    return [{ code: 'empty-list', path: [...path, 'countries'] }];
+  const age: Problem[] =
+    olderThanMinutes === null || isWhole(olderThanMinutes, 1, LONGEST_WINDOW_HOURS * 60)
+      ? []
+      : [
+          {
+            code: 'minutes-out-of-range',
+            path: [...path, 'olderThanMinutes'],
+            value: String(olderThanMinutes),
+          },
+        ];
+  return [...(countries.length === 0 ? [] : countryProblems({ countries }, path)), ...age];
+}
+
+function windowProblems(condition: WindowCondition, context: ProblemContext, path: Path): Problem[] {
+  const problems: Problem[] =
+    condition.kind === 'values' ? [...measureProblems(condition, context, path)] : [];
+  const most = condition.kind === 'values' ? MAX_COUNT : MAX_ROWS;
+  if (!isWhole(condition.atLeast, 1, most))
+    problems.push({
+      code: 'count-out-of-range',
+      path: [...path, 'atLeast'],
+      value: String(condition.atLeast),
+    });
+  if (!isWhole(condition.hours, 1, LONGEST_WINDOW_HOURS))
+    problems.push({ code: 'hours-out-of-range', path: [...path, 'hours'], value: String(condition.hours) });
+  if (condition.kind === 'usual' && !(condition.times > 1 && condition.times <= MAX_TIMES))
+    problems.push({ code: 'count-out-of-range', path: [...path, 'times'], value: String(condition.times) });
+  return problems;
+}
+
+/** More times the usual than this is any amount at all. */
+const MAX_TIMES = 1_000;
+
 /** What is wrong with a list of spots; `known` groups are those of the set. */
 export function spotProblems(
   spots: readonly SpotTerm[],
@@ -141,7 +217,11 @@ const MAX_ROWS = 1_048_576_000;
 /** Largest size a condition may ask for: a terabyte. */
 const MAX_KILOBYTES = 1_073_741_824;
 
-export function measureProblems(measure: Measure, context: ProblemContext, path: Path): Problem[] {
+export function measureProblems(
+  measure: Pick<Measure, 'pattern' | 'certainty'>,
+  context: ProblemContext,
+  path: Path,
+): Problem[] {
   const problems: Problem[] = [];
   if (!context.patterns.has(measure.pattern))
     problems.push({ code: 'unknown-pattern', path: [...path, 'pattern'], value: measure.pattern });
@@ -161,7 +241,7 @@ function domainProblems({ domains }: DomainCondition, path: Path): Problem[] {
   );
 }
 
-function countryProblems({ countries }: CountryCondition, path: Path): Problem[] {
+function countryProblems({ countries }: Pick<CountryCondition, 'countries'>, path: Path): Problem[] {
   if (countries.length === 0) return [{ code: 'empty-list', path: [...path, 'countries'] }];
   return countries.flatMap((country, index): Problem[] =>
     /^[A-Za-z]{2}$/.test(country)

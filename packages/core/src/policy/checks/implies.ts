@@ -1,6 +1,14 @@
 import { isUnder } from '../../directory/address.js';
 import { audienceWithin } from '../../directory/audience.js';
-import { type Condition, type FindingsCondition, isGroup, type LeafCondition } from '../model/conditions.js';
+import {
+  type Condition,
+  type FindingsCondition,
+  isGroup,
+  isOverTime,
+  type LeafCondition,
+  type WindowCondition,
+} from '../model/conditions.js';
+import { windowKey } from '../evaluate/windows.js';
 
 /**
  * Whether every movement that meets `one` surely meets `other`, going by what is written alone. Sound and not complete:
@@ -108,6 +116,8 @@ function leafImplies(one: LeafCondition, other: LeafCondition): boolean {
   if (isOfStates(one) && isOfStates(other))
     return one.kind === other.kind && within<string>(one.states, other.states);
   if (one.kind === 'rows' && other.kind === 'rows') return one.atLeast >= other.atLeast;
+  if (one.kind === 'columns' && other.kind === 'columns') return one.atLeast >= other.atLeast;
+  if (isOverTime(one) && isOverTime(other)) return windowImplies(one, other);
   if (one.kind === 'link' && other.kind === 'link') return within(one.links, other.links);
   if (
     (one.kind === 'taken-from' && other.kind === 'taken-from') ||
@@ -123,6 +133,16 @@ const isSame = (one: unknown, other: unknown): boolean => JSON.stringify(one) ==
 
 const quantityImplies = (one: 'any' | 'every', other: 'any' | 'every'): boolean =>
   one === other || one === 'every';
+
+/** A larger amount over the same stretch; different stretches say nothing of each other. */
+function windowImplies(one: WindowCondition, other: WindowCondition): boolean {
+  return (
+    one.kind === other.kind &&
+    windowKey(one) === windowKey(other) &&
+    one.atLeast >= other.atLeast &&
+    (one.kind !== 'usual' || other.kind !== 'usual' || one.times >= other.times)
+  );
+}
 
 /** Whether what `narrow` names is among what `wide` names; naming nothing means everything. */
 function within<Item>(narrow: readonly Item[], wide: readonly Item[]): boolean {

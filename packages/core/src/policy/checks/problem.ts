@@ -19,6 +19,7 @@ const GRAVITY = {
   'certainty-out-of-range': 'must',
   'count-out-of-range': 'must',
   'minutes-out-of-range': 'must',
+  'hours-out-of-range': 'must',
   'unknown-pattern': 'must',
   'unknown-text': 'must',
   'unknown-exchange': 'must',

@@ -2,6 +2,7 @@ import { type Answer, answersOf, CHANNEL_ABILITIES, type Treatment } from '../mo
 import type { Audience } from '../../directory/audience.js';
 import { audienceFaults } from '../../directory/audience-faults.js';
 import { isDay } from '../../shared/day.js';
+import { MAX_TRUST_MINUTES } from '../evaluate/proof.js';
 import { bandProblems } from './bands.js';
 import { conditionProblems, measureProblems } from './condition-problems.js';
 import { isZone, minutesOf } from '../evaluate/condition.js';
@@ -102,6 +103,15 @@ function treatmentProblems(
           : []),
         ...audienceFaults(treatment.people, people, [...at, 'people']),
       ];
+    if (
+      treatment.kind === 'ask-who' &&
+      !(
+        Number.isInteger(treatment.minutes) &&
+        treatment.minutes >= 0 &&
+        treatment.minutes <= MAX_TRUST_MINUTES
+      )
+    )
+      return [{ code: 'minutes-out-of-range', path: [...at, 'minutes'], value: String(treatment.minutes) }];
     if (
       treatment.kind === 'end-access' &&
       !(Number.isInteger(treatment.days) && treatment.days >= 1 && treatment.days <= MAX_ACCESS_DAYS)

@@ -106,7 +106,7 @@ function overlooked(policy: Policy, set: PolicySet): Problem[] {
 
 /** Patterns without which a condition cannot hold: a rule that never speaks of them is not caught by it. */
 function demandedOf(condition: Condition): string[] {
-  if (condition.kind === 'findings') return [condition.pattern];
+  if (condition.kind === 'findings' || condition.kind === 'fields') return [condition.pattern];
   return condition.kind === 'all' ? condition.of.flatMap(demandedOf) : [];
 }
 

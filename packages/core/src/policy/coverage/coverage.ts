@@ -212,6 +212,10 @@ function probeOf(
 ): InspectedMovement {
   return {
     ...(spot ? { into: [spot] } : {}),
+    // One record for each value is taken out: the commonest thing that is done there.
+    ...(channel === 'business'
+      ? { use: { deed: 'export', by: 'screen', objects: [], rows: count } as const }
+      : {}),
     channel,
     at,
     sender,

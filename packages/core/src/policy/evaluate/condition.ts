@@ -19,9 +19,17 @@ import {
   type TimeCondition,
   type TriesCondition,
   type UnreadableCondition,
+  type ApplicationCondition,
+  type FieldsCondition,
+  isAboutApplication,
   isAboutWay,
   isGroup,
+  isOverTime,
+  type SignInCondition,
+  type UseCondition,
   type WayCondition,
+  type ValuesCondition,
+  type WindowCondition,
 } from '../model/conditions.js';
 import type {
   InspectedMovement,
@@ -36,6 +44,8 @@ import { type SpotGroup } from '../model/spots.js';
 import { isLike } from '../model/like.js';
 import { isOneOf, type SpotTerm } from '../model/spots.js';
 import { type Spot, spotName } from '../../movement/location.js';
+import type { ApplicationUse, SignIn } from '../../movement/use.js';
+import { amountOf, bytesMoved, goesOutside, KILOBYTE, rowsTaken, valuesIn, windowKey } from './windows.js';
 
 /** A condition with the value that was met, so that a verdict can be read. The sentence for it is the web's. */
 export interface ConditionTrace {
@@ -73,6 +83,8 @@ export function evaluateCondition(condition: Condition, scene: Scene): Condition
 /** Evaluates one clause. */
 export function meet(condition: LeafCondition, scene: Scene): Met {
   if (isAboutWay(condition)) return meetWay(condition, scene);
+  if (isAboutApplication(condition)) return meetApplication(condition, scene.movement);
+  if (isOverTime(condition)) return meetWindow(condition, scene.movement);
   const { movement } = scene;
   switch (condition.kind) {
     case 'findings':
@@ -103,7 +115,7 @@ export function meet(condition: LeafCondition, scene: Scene): Met {
     case 'label':
       return meetLabel(condition, movement.labels ?? []);
     case 'rows':
-      return atLeast(condition.atLeast, rowsOf(movement));
+      return atLeast(condition.atLeast, rowsTaken(movement));
     case 'channel':
       return { held: condition.channels.includes(movement.channel), value: 1, names: [movement.channel] };
     default:
@@ -130,6 +142,86 @@ function meetWay(condition: WayCondition, { movement, spots }: Scene): Met {
   }
 }
 
+function meetApplication(condition: ApplicationCondition, movement: InspectedMovement): Met {
+  const { use } = movement;
+  switch (condition.kind) {
+    case 'use':
+      return use ? meetUse(condition, use) : NOT_MET;
+    case 'columns':
+      return atLeast(condition.atLeast, use?.columns?.length ?? 0);
+    case 'fields':
+      return meetFields(condition, movement);
+    case 'rights': {
+      const asked = use?.rights ?? [];
+      const names = asked.filter((right) => condition.rights.some((each) => isLike(right, each)));
+      return { held: names.length > 0, value: names.length, outOf: asked.length, names };
+    }
+    case 'sign-in':
+      return use?.signIn ? meetSignIn(condition, use.signIn, movement.at) : NOT_MET;
+    default:
+      return assertNever(condition);
+  }
+}
+
+const NOT_MET: Met = { held: false, value: 0, names: [] };
+
+function meetUse({ deeds, by, objects, reports }: UseCondition, use: ApplicationUse): Met {
+  const { report } = use;
+  const like = (name: string, wanted: readonly string[]): boolean =>
+    wanted.some((each) => isLike(name, each));
+  const meant = use.objects.filter((name) => objects.length === 0 || like(name, objects));
+  const held =
+    (deeds.length === 0 || deeds.includes(use.deed)) &&
+    (by === null || by === use.by) &&
+    (objects.length === 0 || meant.length > 0) &&
+    (reports.length === 0 || (report !== undefined && like(report, reports)));
+  return {
+    held,
+    value: meant.length,
+    outOf: use.objects.length,
+    names: [...(report ? [report] : []), ...meant],
+  };
+}
+
+/** Columns of all tables that hold a pattern: the same name in two tables is one. */
+function meetFields(
+  { pattern, certainty, atLeast: wanted }: FieldsCondition,
+  { parts }: InspectedMovement,
+): Met {
+  const names = new Set<string>();
+  for (const part of parts)
+    if (part.status === 'read')
+      for (const [name, most] of Object.entries(part.fields?.[pattern] ?? {}))
+        if (most >= Math.max(1, certainty)) names.add(name);
+  return { ...atLeast(wanted, names.size), names: [...names] };
+}
+
+function meetSignIn(condition: SignInCondition, { at, country, proof }: SignIn, now: number): Met {
+  const age = Math.max(0, Math.floor((now - at) / MINUTE_MS));
+  const here =
+    country !== undefined && condition.countries.some((each) => each.toUpperCase() === country.toUpperCase());
+  const held =
+    (condition.countries.length === 0 || here !== condition.elsewhere) &&
+    (condition.proofs.length === 0 || condition.proofs.includes(proof)) &&
+    (condition.olderThanMinutes === null || age > condition.olderThanMinutes);
+  return { held, value: age, names: [country ?? 'not-known', proof] };
+}
+
+/** What was counted of the past by whoever judges, and what this movement adds. */
+function meetWindow(condition: WindowCondition, movement: InspectedMovement): Met {
+  const { amount, usual = 0 } = movement.past?.[windowKey(condition)] ?? { amount: 0 };
+  // Whoever keeps the values of the past counts those that do not stand in this movement as well.
+  if (condition.kind === 'values') return atLeast(condition.atLeast, amount + ownValues(condition, movement));
+  const sum = amount + amountOf(condition.of, condition.over, movement);
+  if (condition.kind === 'sum') return atLeast(condition.atLeast, sum);
+  const wanted = Math.max(condition.atLeast, Math.ceil(usual * condition.times));
+  return { ...atLeast(wanted, sum), names: [String(Math.round(usual * 10) / 10)] };
+}
+
+function ownValues({ pattern, certainty, over }: ValuesCondition, movement: InspectedMovement): number {
+  return over === 'outside' && !goesOutside(movement) ? 0 : valuesIn(movement, pattern, certainty).size;
+}
+
 /** Whoever holds a link may be anybody: no number is too large for that. */
 const ANY_NUMBER = 1_000_000_000;
 
@@ -152,10 +244,6 @@ function meetLink({ links }: LinkCondition, link: LinkKind | undefined): Met {
 
 function oneOf<State extends string>(states: readonly State[], state: State): Met {
   return { held: states.includes(state), value: 1, names: [state] };
-}
-
-function rowsOf({ parts }: InspectedMovement): number {
-  return parts.reduce((sum, part) => sum + (part.status === 'read' ? (part.rows ?? 0) : 0), 0);
 }
 
 function meetLabel({ carries, labels }: LabelCondition, carried: readonly MovedLabel[]): Met {
@@ -237,15 +325,8 @@ function meetFile(condition: FileCondition, files: readonly MovedFile[]): Met {
   return { held: names.length > 0, value: names.length, outOf: files.length, names };
 }
 
-/** Bytes of a kilobyte as file programs count them. */
-const KILOBYTE = 1_024;
-
-function meetSize({ atLeastKilobytes }: SizeCondition, { parts, files }: InspectedMovement): Met {
-  const own = parts.reduce(
-    (sum, part) => sum + (part.status === 'read' && part.role !== 'attachment' ? part.characters : 0),
-    0,
-  );
-  const bytes = files.reduce((sum, file) => sum + file.bytes, own);
+function meetSize({ atLeastKilobytes }: SizeCondition, movement: InspectedMovement): Met {
+  const bytes = bytesMoved(movement);
   return { held: bytes >= atLeastKilobytes * KILOBYTE, value: Math.floor(bytes / KILOBYTE), names: [] };
 }
 

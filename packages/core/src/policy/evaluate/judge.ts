@@ -9,6 +9,7 @@ import {
   isGroup,
   type LeafCondition,
   type Measure,
+  patternAsked,
 } from '../model/conditions.js';
 import { bandFor, isForOthers, isPastRule, matchOf, weigh } from './evaluate.js';
 import { type Judgement, type Match } from './verdict.js';
@@ -89,7 +90,7 @@ function usesExchanges({ policies }: PolicySet): boolean {
 
 function patternsAsked({ policies }: PolicySet): Set<string> {
   const shared = policies.flatMap((policy) => (policy.shared ? clausesOf(policy.shared) : []));
-  const asked = shared.flatMap((clause) => (clause.kind === 'findings' ? [clause.pattern] : []));
+  const asked = shared.flatMap(patternAsked);
   return new Set([...asked, ...policies.flatMap(({ rules }) => rules.flatMap(patternsOfRule))]);
 }
 

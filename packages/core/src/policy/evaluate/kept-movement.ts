@@ -1,6 +1,6 @@
 import { certaintyFor, type Finding, patternsOf } from '../../detection/model/finding.js';
 import type { PatternId, RawOffset } from '../../shared/brand.js';
-import type { InspectedMovement, InspectedPart } from '../../movement/movement.js';
+import type { FieldsFound, InspectedMovement, InspectedPart } from '../../movement/movement.js';
 
 /** A part as the journal keeps it: per pattern the certainties and the values, side by side. */
 export type KeptPart =
@@ -10,6 +10,7 @@ export type KeptPart =
       readonly path: readonly string[];
       readonly characters: number;
       readonly rows?: number;
+      readonly fields?: FieldsFound;
       readonly found: Readonly<
         Record<string, readonly [certainties: readonly number[], values: readonly string[]]>
       >;
@@ -38,8 +39,7 @@ function keepPart(part: InspectedPart): KeptPart {
       list[1].push(finding.canonical);
     }
   }
-  const { status, role, path, characters, rows } = part;
-  return { status, role, path, characters, ...(rows === undefined ? {} : { rows }), found };
+  return { ...factsOf(part), found };
 }
 
 /** The movement again, as far as rules read it: with findings of `asked` patterns, or of all for null. */
@@ -64,8 +64,22 @@ function unkeepPart(part: KeptPart, asked: ReadonlySet<string> | null): Inspecte
       }),
     );
   }
-  const { status, role, path, characters, rows } = part;
-  return { status, role, path, characters, ...(rows === undefined ? {} : { rows }), findings };
+  return { ...factsOf(part), findings };
+}
+
+function factsOf({
+  status,
+  role,
+  path,
+  characters,
+  rows,
+  fields,
+}: Omit<KeptPart & { readonly status: 'read' }, 'found'>) {
+  return {
+    ...{ status, role, path, characters },
+    ...(rows === undefined ? {} : { rows }),
+    ...(fields === undefined ? {} : { fields }),
+  };
 }
 
 const NOWHERE = 0 as RawOffset;

@@ -10,6 +10,8 @@ const CARRIER_ON: Readonly<Record<Channel, Carrier | null>> = {
   drive: 'document',
   browser: null,
   endpoint: null,
+  // What is exported is a document from then on.
+  business: 'document',
 };
 
 /** A movement as policies see it, and the label that stands on the whole of it. */

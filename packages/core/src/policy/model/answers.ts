@@ -24,6 +24,10 @@ export function weaker(one: Answer, other: Answer): Answer {
 export const LOWERABLE_EFFECTS = ['read', 'take-out', 'make-another'] as const satisfies readonly Effect[];
 export type LowerableEffect = (typeof LOWERABLE_EFFECTS)[number];
 
+/** Where somebody who showed who they are is believed for a while. */
+export const TRUST_SCOPES = ['same-application', 'everywhere'] as const;
+export type TrustScope = (typeof TRUST_SCOPES)[number];
+
 /** What is done beside an answer. */
 export type Treatment =
   /** Puts these words before the subject of what goes on, so that its readers see them first. */
@@ -43,7 +47,12 @@ export type Treatment =
       readonly kind: 'lower-handling';
       readonly effects: readonly LowerableEffect[];
       readonly people: Audience;
-    };
+    }
+  /**
+   * Nothing goes on until the person has shown again who they are, with their second factor. For so many minutes after
+   * it, what they do in the same application, or anywhere, is not asked again; 0 asks each time.
+   */
+  | { readonly kind: 'ask-who'; readonly minutes: number; readonly trusts: TrustScope };
 export type TreatmentKind = Treatment['kind'];
 export const TREATMENT_KINDS = [
   'mark',
@@ -53,6 +62,7 @@ export const TREATMENT_KINDS = [
   'set-label',
   'end-access',
   'lower-handling',
+  'ask-who',
 ] as const satisfies readonly TreatmentKind[];
 
 /** Why a channel cannot give an answer or a treatment. The sentence for it is the web's. */
@@ -103,6 +113,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       'set-label': true,
       'end-access': 'access-cannot-be-taken-back',
       'lower-handling': 'handling-is-the-labels',
+      'ask-who': true,
     },
   },
   chat: {
@@ -114,6 +125,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       ...NOT_HANDED_ON,
       'set-label': true,
       ...NOT_TAKEN_BACK,
+      'ask-who': true,
     },
   },
   drive: {
@@ -126,6 +138,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       'set-label': true,
       'end-access': true,
       'lower-handling': true,
+      'ask-who': true,
     },
   },
   browser: {
@@ -137,6 +150,7 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       ...NOT_HANDED_ON,
       ...NO_LABEL,
       ...NOT_TAKEN_BACK,
+      'ask-who': true,
     },
   },
   endpoint: {
@@ -148,6 +162,19 @@ export const CHANNEL_ABILITIES: Readonly<Record<Channel, ChannelAbilities>> = {
       ...NOT_HANDED_ON,
       ...NO_LABEL,
       ...NOT_TAKEN_BACK,
+      'ask-who': true,
+    },
+  },
+  business: {
+    question: 'until-its-time',
+    answers: ALL_ANSWERS,
+    treatments: {
+      mark: 'nothing-to-write-on',
+      'no-passing-on': 'target-is-out-of-reach',
+      ...NOT_HANDED_ON,
+      'set-label': true,
+      ...NOT_TAKEN_BACK,
+      'ask-who': true,
     },
   },
 };

@@ -9,6 +9,7 @@ import type {
   PartRole,
   UnreadableReason,
 } from '../../movement/movement.js';
+import type { SignInProof, UseDeed, UseWay } from '../../movement/use.js';
 import type { ExchangeId } from './exchange.js';
 import type { SpotTerm } from './spots.js';
 
@@ -175,6 +176,94 @@ export interface RowsCondition {
   readonly atLeast: number;
 }
 
+/** What is done in a business application meets everything named here; what is left empty is not asked. */
+export interface UseCondition {
+  readonly kind: 'use';
+  readonly deeds: readonly UseDeed[];
+  readonly by: UseWay | null;
+  /** Kinds of record, with `*` for any characters; one of those it is made of is enough. */
+  readonly objects: readonly string[];
+  /** Names of reports, with `*` for any characters. */
+  readonly reports: readonly string[];
+}
+
+/** Each record that is taken has so many fields. */
+export interface ColumnsCondition {
+  readonly kind: 'columns';
+  readonly atLeast: number;
+}
+
+/** So many columns of its tables hold a pattern at a certainty. */
+export interface FieldsCondition {
+  readonly kind: 'fields';
+  readonly pattern: string;
+  /** 0 to 100. */
+  readonly certainty: number;
+  readonly atLeast: number;
+}
+
+/** Another application that is being connected asks for one of these rights, with `*` for any characters. */
+export interface RightsCondition {
+  readonly kind: 'rights';
+  readonly rights: readonly string[];
+}
+
+/** The sign-in under which it is done meets everything named here; what is left empty is not asked. */
+export interface SignInCondition {
+  readonly kind: 'sign-in';
+  /** Countries (ISO 3166-1 alpha-2). */
+  readonly countries: readonly string[];
+  /** It was made anywhere but there: a sign-in of which the country is not known is elsewhere. */
+  readonly elsewhere: boolean;
+  readonly proofs: readonly SignInProof[];
+  readonly olderThanMinutes: number | null;
+}
+
+/** What is added up over a stretch of time. */
+export const AMOUNTS = ['movements', 'kilobytes', 'rows'] as const;
+export type Amount = (typeof AMOUNTS)[number];
+
+/** Which movements are added up: those of the same channel, those of every channel, or those to somebody outside. */
+export const SUM_SCOPES = ['this-channel', 'every-channel', 'outside'] as const;
+export type SumScope = (typeof SUM_SCOPES)[number];
+
+/** So much within some hours, this movement counted: of what went on before, by the same sender. */
+export interface SumCondition {
+  readonly kind: 'sum';
+  readonly of: Amount;
+  readonly over: SumScope;
+  readonly atLeast: number;
+  readonly hours: number;
+}
+
+/** So many different values of a pattern within some hours, those of this movement counted. */
+export interface ValuesCondition {
+  readonly kind: 'values';
+  readonly pattern: string;
+  /** 0 to 100. */
+  readonly certainty: number;
+  readonly over: SumScope;
+  readonly atLeast: number;
+  readonly hours: number;
+}
+
+/** So many times what the sender usually moves in as many hours, and at least so much; this movement counted. */
+export interface UsualCondition {
+  readonly kind: 'usual';
+  readonly of: Amount;
+  readonly over: SumScope;
+  readonly times: number;
+  readonly atLeast: number;
+  readonly hours: number;
+}
+
+/** What needs the past counted before it can be asked. */
+export type WindowCondition = SumCondition | ValuesCondition | UsualCondition;
+
+export function isOverTime(condition: Condition): condition is WindowCondition {
+  return condition.kind === 'sum' || condition.kind === 'values' || condition.kind === 'usual';
+}
+
 export interface ChannelCondition {
   readonly kind: 'channel';
   readonly channels: readonly Channel[];
@@ -206,6 +295,21 @@ export function isAboutWay(condition: Condition): condition is WayCondition {
   return WAY_KINDS.includes(condition.kind);
 }
 
+/** What is done in a business application, and with which records. */
+export type ApplicationCondition =
+  UseCondition | ColumnsCondition | FieldsCondition | RightsCondition | SignInCondition;
+const APPLICATION_KINDS: readonly string[] = [
+  'use',
+  'columns',
+  'fields',
+  'rights',
+  'sign-in',
+] satisfies readonly ApplicationCondition['kind'][];
+
+export function isAboutApplication(condition: Condition): condition is ApplicationCondition {
+  return APPLICATION_KINDS.includes(condition.kind);
+}
+
 export type LeafCondition =
   | FindingsCondition
   | UnreadableCondition
@@ -223,12 +327,21 @@ export type LeafCondition =
   | ExchangeCondition
   | LabelCondition
   | WayCondition
+  | ApplicationCondition
+  | WindowCondition
   | RowsCondition
   | ChannelCondition;
 export type Condition = LeafCondition | GroupCondition;
 
 export function isGroup(condition: Condition): condition is GroupCondition {
   return condition.kind === 'all' || condition.kind === 'any' || condition.kind === 'none';
+}
+
+/** The pattern that a clause asks for, whatever it asks of it; none for other clauses. */
+export function patternAsked(condition: Condition): string[] {
+  return condition.kind === 'findings' || condition.kind === 'fields' || condition.kind === 'values'
+    ? [condition.pattern]
+    : [];
 }
 
 /** A condition and everything inside it, outermost first. */

@@ -1,9 +1,10 @@
 import type { PatternKind, ReadyPattern } from '../../detection/model/pattern.js';
 import { READY_PATTERNS } from '../../detection/library/index.js';
 import type { PolicyId, RuleId } from '../../shared/brand.js';
-import type { Answer, Severity } from '../model/answers.js';
+import type { Answer, Severity, Treatment } from '../model/answers.js';
 import type { Condition } from '../model/conditions.js';
 import type { Channel } from '../../movement/movement.js';
+import { newRule } from '../model/new-rule.js';
 import { EVERYWHERE } from '../model/whereabouts.js';
 import type { AnswerText, Band, Policy, Rule, TextId } from '../model/rule.js';
 
@@ -20,6 +21,17 @@ export interface PackRule {
   readonly severity: Severity;
 }
 
+/** A rule of a pack as it stands. */
+export interface WrittenRule {
+  readonly name: string;
+  readonly when: Condition;
+  readonly answer: Answer;
+  readonly severity: Severity;
+  readonly treatments?: readonly Treatment[];
+  /** It is read before rules below it, which are then left out. */
+  readonly endsPolicy?: boolean;
+}
+
 /** A first policy for a regulation or a standard, to be adapted. What it asks for is the trade's usual reading. */
 export interface Pack {
   readonly id: string;
@@ -31,6 +43,8 @@ export interface Pack {
   readonly byCountry: boolean;
   readonly rules: readonly PackRule[];
   readonly text: string;
+  /** Rules that ask for no pattern, on channels of their own; left out for packs that look for patterns. */
+  readonly written?: { readonly channels: readonly Channel[]; readonly rules: readonly WrittenRule[] };
   /** A label for what it is about, with when to choose it; null for a pack without one. */
   readonly label: { readonly name: string; readonly when: string } | null;
 }
@@ -114,6 +128,82 @@ export const PACKS: readonly Pack[] = [
     text: 'This holds health information ({found}). Send it over the protected way to {to}, or take it out. Questions: {contact}.',
     label: { name: 'Health data', when: 'It says something about the health of a person.' },
   },
+  {
+    id: 'applications',
+    name: 'Exports and sign-ins',
+    about:
+      'Large exports of business applications ask the person who they are, on the screen and over the interface alike; many small ones add up. Other applications with wide rights wait for an approver.',
+    source: 'NIST SP 800-53 revision 5, AC-6 and IA-11 (re-authentication).',
+    byCountry: false,
+    rules: [],
+    written: {
+      channels: ['business'],
+      rules: [
+        {
+          name: 'Very much at once',
+          when: { kind: 'rows', atLeast: 50_000 },
+          answer: 'hold',
+          severity: 'high',
+          endsPolicy: true,
+        },
+        {
+          name: 'Much at once',
+          when: { kind: 'rows', atLeast: 5_001 },
+          answer: 'note',
+          severity: 'medium',
+          treatments: [{ kind: 'ask-who', minutes: 15, trusts: 'same-application' }],
+          endsPolicy: true,
+        },
+        {
+          name: 'Much within a day, in small pieces',
+          when: { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_001, hours: 24 },
+          answer: 'advise',
+          severity: 'medium',
+          treatments: [{ kind: 'ask-who', minutes: 15, trusts: 'same-application' }],
+        },
+        {
+          name: 'Far more than usual',
+          when: { kind: 'usual', of: 'rows', over: 'this-channel', times: 10, atLeast: 500, hours: 1 },
+          answer: 'note',
+          severity: 'medium',
+        },
+        {
+          name: 'Another application asks for wide rights',
+          when: {
+            kind: 'all',
+            of: [
+              { kind: 'use', deeds: ['connect'], by: null, objects: [], reports: [] },
+              { kind: 'rights', rights: ['*all*', '*export*', '*offline*'] },
+            ],
+          },
+          answer: 'hold',
+          severity: 'high',
+        },
+        {
+          name: 'A sign-in with a password, from a machine that nobody looks after',
+          when: {
+            kind: 'all',
+            of: [
+              { kind: 'use', deeds: ['sign-in'], by: null, objects: [], reports: [] },
+              {
+                kind: 'sign-in',
+                countries: [],
+                elsewhere: false,
+                proofs: ['password'],
+                olderThanMinutes: null,
+              },
+              { kind: 'machine', states: ['strange', 'not-known'] },
+            ],
+          },
+          answer: 'note',
+          severity: 'medium',
+          treatments: [{ kind: 'ask-who', minutes: 0, trusts: 'same-application' }],
+        },
+      ],
+    },
+    text: 'This is more than most people take out of this application at once. If you need it, confirm who you are; if a part is enough, take that. Questions: {contact}.',
+    label: null,
+  },
 ];
 
 function packRule(name: string, over: Partial<PackRule>): PackRule {
@@ -156,16 +246,24 @@ export function packDraft(
     const patterns = patternsFor(rule, pack, choices);
     return patterns.length === 0 ? [] : rulesFor(rule, patterns, { text: text.id, newId: choices.newId });
   });
+  for (const rule of pack.written?.rules ?? [])
+    rules.push({
+      ...newRule(choices.newId(), ''),
+      name: rule.name,
+      when: rule.when,
+      bands: [{ ...outcome(rule.answer, rule.severity, text.id), treatments: rule.treatments ?? [] }],
+      endsPolicy: rule.endsPolicy ?? false,
+    });
   const everybody = { with: [], without: [] };
   const policy: Policy = {
     id: choices.newId() as PolicyId,
     name: pack.name,
     purpose: `${pack.about} ${pack.source}`,
     owner: '',
-    channels: choices.channels,
+    channels: pack.written?.channels ?? choices.channels,
     people: everybody,
     where: EVERYWHERE,
-    shared: { kind: 'recipient', quantity: 'any', side: 'outside' },
+    shared: pack.written ? null : { kind: 'recipient', quantity: 'any', side: 'outside' },
     rules,
     ceilings: choices.noteFirst ? [{ people: everybody, answer: 'note', until: null }] : [],
   };

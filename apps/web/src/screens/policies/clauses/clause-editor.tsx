@@ -1,6 +1,8 @@
 import type { Condition, LeafCondition } from '@lantern/core/policy';
 import { assertNever } from '@lantern/core/shared';
 import { AudienceEditor } from '../../../shared/audience/audience-editor';
+import { ColumnsEditor, FieldsEditor, RightsEditor, SignInEditor, UseEditor } from './application-editors';
+import { WindowEditor } from './window-editors';
 import { LabelEditor } from './label-editor';
 import { FileEditor, MeasureEditor, UnreadableEditor } from './content-editors';
 import { ChannelEditor, RateEditor, SizeEditor, TimeEditor, TriesEditor } from './occasion-editors';
@@ -68,6 +70,20 @@ export function ClauseEditor({ clause, onChange }: Props) {
       return <NetworkEditor clause={clause} onChange={onChange} />;
     case 'rows':
       return <RowsEditor clause={clause} onChange={onChange} />;
+    case 'use':
+      return <UseEditor clause={clause} onChange={onChange} />;
+    case 'columns':
+      return <ColumnsEditor clause={clause} onChange={onChange} />;
+    case 'fields':
+      return <FieldsEditor clause={clause} onChange={onChange} />;
+    case 'rights':
+      return <RightsEditor clause={clause} onChange={onChange} />;
+    case 'sign-in':
+      return <SignInEditor clause={clause} onChange={onChange} />;
+    case 'sum':
+    case 'values':
+    case 'usual':
+      return <WindowEditor clause={clause} onChange={onChange} />;
     case 'channel':
       return <ChannelEditor clause={clause} onChange={onChange} />;
     default:

@@ -15,19 +15,9 @@ export function MeasureEditor<Value extends Measure & { readonly atLeast?: numbe
   clause,
   onChange,
 }: EditorProps<Value>) {
-  const patterns = usePatterns();
-  const options = (patterns.data ?? []).map((pattern) => ({ value: pattern.id, label: pattern.name }));
-  const known = options.some((option) => option.value === clause.pattern);
   return (
     <div className="flex flex-col gap-2.5">
-      <SelectField
-        label="Pattern"
-        value={clause.pattern}
-        options={
-          known ? options : [{ value: clause.pattern, label: 'a pattern that was removed' }, ...options]
-        }
-        onChange={(pattern) => onChange({ ...clause, pattern })}
-      />
+      <PatternField value={clause.pattern} onChange={(pattern) => onChange({ ...clause, pattern })} />
       <div className="grid grid-cols-2 gap-2.5">
         {clause.atLeast !== undefined && (
           <NumberField
@@ -61,6 +51,25 @@ export function MeasureEditor<Value extends Measure & { readonly atLeast?: numbe
         onChange={(where) => onChange({ ...clause, where })}
       />
     </div>
+  );
+}
+
+interface PatternProps {
+  readonly value: string;
+  readonly onChange: (pattern: string) => void;
+}
+
+export function PatternField({ value, onChange }: PatternProps) {
+  const patterns = usePatterns();
+  const options = (patterns.data ?? []).map((pattern) => ({ value: pattern.id, label: pattern.name }));
+  const known = options.some((option) => option.value === value);
+  return (
+    <SelectField
+      label="Pattern"
+      value={value}
+      options={known ? options : [{ value, label: 'a pattern that was removed' }, ...options]}
+      onChange={onChange}
+    />
   );
 }
 

@@ -7,6 +7,14 @@ interface Props {
   readonly groups?: boolean;
 }
 
+const SIGN_IN: Condition = {
+  kind: 'sign-in',
+  countries: [],
+  elsewhere: false,
+  proofs: [],
+  olderThanMinutes: 480,
+};
+
 type Choice = readonly [words: string, clause: Condition];
 
 /** The clauses one can begin with, by the question they answer; each is changed in place afterwards. */
@@ -65,6 +73,38 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
         ['it is sent at a time of day', { kind: 'time', from: '20:00', to: '06:00', days: [], zone: 'UTC' }],
         ['much is moved in a short time', { kind: 'rate', of: 'outside', atLeast: 20, minutes: 60 }],
         ['the same content is tried again', { kind: 'tries', atLeast: 1, minutes: 60 }],
+        [
+          'much is moved over hours or days',
+          { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_000, hours: 24 },
+        ],
+        [
+          'many different values over hours or days',
+          {
+            kind: 'values',
+            pattern: firstPattern,
+            certainty: 80,
+            over: 'every-channel',
+            atLeast: 100,
+            hours: 168,
+          },
+        ],
+        [
+          'far more than usual is moved',
+          { kind: 'usual', of: 'rows', over: 'this-channel', times: 10, atLeast: 500, hours: 1 },
+        ],
+      ],
+    ],
+    [
+      'Business applications',
+      [
+        [
+          'records are exported or read, or somebody signs in',
+          { kind: 'use', deeds: ['export'], by: null, objects: [], reports: [] },
+        ],
+        ['columns hold something', { kind: 'fields', pattern: firstPattern, certainty: 80, atLeast: 1 }],
+        ['records have many fields', { kind: 'columns', atLeast: 20 }],
+        ['the sign-in is old or from elsewhere', SIGN_IN],
+        ['an application asks for rights', { kind: 'rights', rights: ['*export*'] }],
       ],
     ],
   ];

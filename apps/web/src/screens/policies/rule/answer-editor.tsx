@@ -6,14 +6,17 @@ import {
   type Band,
   CHANNEL_ABILITIES,
   LOWERABLE_EFFECTS,
+  MAX_TRUST_MINUTES,
   type Policy,
   type Treatment,
   TREATMENT_KINDS,
   type TreatmentKind,
+  TRUST_SCOPES,
 } from '@lantern/core/policy';
 import { useLabels } from '../../../data/labels';
 import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { SelectField, TextField } from '../../../ui/field';
+import { TRUST_WORDS } from '../../../wording/applications';
 import { EFFECT_WORDS } from '../../../wording/effects';
 import {
   ANSWER_MEANING,
@@ -86,6 +89,8 @@ function newTreatment(kind: TreatmentKind, label: string): Treatment {
       return { kind, days: 30 };
     case 'lower-handling':
       return { kind, effects: ['make-another'], people: EVERYBODY };
+    case 'ask-who':
+      return { kind, minutes: 15, trusts: 'same-application' };
     default:
       return { kind };
   }
@@ -194,6 +199,26 @@ function TreatmentTerms({ treatment, onChange }: TermsProps) {
           <AudienceEditor
             audience={treatment.people}
             onChange={(people) => onChange({ ...treatment, people })}
+          />
+        </div>
+      );
+    case 'ask-who':
+      return (
+        <div className="grid grid-cols-2 gap-2.5">
+          <TextField
+            label="Minutes until it is asked again"
+            type="number"
+            min={0}
+            max={MAX_TRUST_MINUTES}
+            hint="0 asks each time."
+            value={treatment.minutes}
+            onChange={(event) => onChange({ ...treatment, minutes: event.target.valueAsNumber || 0 })}
+          />
+          <SelectField
+            label="For that time they are believed"
+            value={treatment.trusts}
+            options={TRUST_SCOPES.map((value) => ({ value, label: TRUST_WORDS[value] }))}
+            onChange={(trusts) => onChange({ ...treatment, trusts })}
           />
         </div>
       );

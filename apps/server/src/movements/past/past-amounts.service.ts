@@ -1,0 +1,164 @@
+import { createHmac } from 'node:crypto';
+import type { InspectedMovement, PastAmount } from '@lantern/core/movement';
+import { LONGEST_WINDOW_HOURS, USUAL_DAYS } from '@lantern/core/movement';
+import { certaintyFor, patternsOf } from '@lantern/core/detection';
+import { goesOutside, type PolicySet, type WindowAsked, windowsAsked } from '@lantern/core/policy';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { CONFIG, type Config } from '../../platform/config.js';
+
+const HOUR_MS = 3_600_000;
+/** Values are kept as the first bytes of a keyed hash: two of a million differ in them but for one chance in 10^7. */
+const HASH_BYTES = 8;
+/** Beside each hash stands how certain the value is, so that rules may ask for any certainty. */
+const ENTRY_BYTES = HASH_BYTES + 1;
+/** Values that are less certain are kept by nobody: no rule of sense asks for them. Common practice, no source. */
+const LEAST_CERTAIN = 50;
+/** Values hashed before others get their turn: some milliseconds of work. */
+const HASHED_AT_ONCE = 2_000;
+/** Kept values that no stretch reaches any more are deleted so often. */
+const SWEEP_MS = HOUR_MS;
+
+/** Values of one pattern in one movement, hashed. */
+export interface KeptValues {
+  readonly pattern: string;
+  readonly hashes: Buffer;
+}
+
+/** What somebody moved within the stretches of time that rules ask about. It stands in the database: restarts lose nothing. */
+@Injectable()
+export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdown {
+  private timer: NodeJS.Timeout | undefined;
+
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => void this.sweep(new Date()).catch(() => undefined), SWEEP_MS).unref();
+  }
+
+  onApplicationShutdown(): void {
+    clearInterval(this.timer);
+  }
+
+  /** Amounts before a movement, by `windowKey`; empty where no rule asks. Movements that stayed do not count. */
+  async of(
+    movement: InspectedMovement,
+    set: Pick<PolicySet, 'policies'>,
+  ): Promise<Record<string, PastAmount>> {
+    const past: Record<string, PastAmount> = {};
+    for (const asked of windowsAsked(set))
+      past[asked.key] =
+        asked.of === 'values' ? await this.values(movement, asked) : await this.amounts(movement, asked);
+    return past;
+  }
+
+  /** Keyed hashes of what a movement holds, by pattern, for the stretches after it. */
+  async hashed({ parts, sender }: InspectedMovement): Promise<KeptValues[]> {
+    const found = new Map<string, Map<string, number>>();
+    for (const part of parts) {
+      if (part.status !== 'read') continue;
+      for (const finding of part.findings)
+        for (const pattern of patternsOf(finding)) {
+          const certainty = certaintyFor(finding, pattern);
+          if (certainty < LEAST_CERTAIN) continue;
+          const values = found.get(pattern) ?? new Map<string, number>();
+          found.set(pattern, values);
+          values.set(finding.canonical, Math.max(values.get(finding.canonical) ?? 0, certainty));
+        }
+    }
+    const kept: KeptValues[] = [];
+    let hashed = 0;
+    for (const [pattern, values] of found) {
+      const hashes = Buffer.alloc(values.size * ENTRY_BYTES);
+      let at = 0;
+      for (const [value, certainty] of values) {
+        this.hash(sender.address, pattern, value).copy(hashes, at, 0, HASH_BYTES);
+        hashes[at + HASH_BYTES] = certainty;
+        at += ENTRY_BYTES;
+        hashed += 1;
+        if (hashed % HASHED_AT_ONCE === 0) await new Promise((resolve) => setImmediate(resolve));
+      }
+      kept.push({ pattern, hashes });
+    }
+    return kept;
+  }
+
+  async keep(
+    manager: EntityManager,
+    { movementId, address, at }: { readonly movementId: string; readonly address: string; readonly at: Date },
+    values: readonly KeptValues[],
+  ): Promise<void> {
+    if (values.length === 0) return;
+    await manager.query(
+      `INSERT INTO moved_value (movementId, pattern, personAddress, at, hashes)
+       VALUES ${values.map(() => '(?, ?, ?, ?, ?)').join(', ')}`,
+      values.flatMap(({ pattern, hashes }) => [movementId, pattern, address, at, hashes]),
+    );
+  }
+
+  private async amounts(
+    { sender, channel, at }: InspectedMovement,
+    { of, over, hours, usual }: WindowAsked,
+  ): Promise<PastAmount> {
+    const sum = `COALESCE(SUM(${AMOUNT_SQL[of as keyof typeof AMOUNT_SQL]}), 0)`;
+    const ask = async (from: number, to: number): Promise<number> => {
+      const [row] = await this.manager.query<{ n: string }[]>(
+        `SELECT ${sum} AS n FROM movement WHERE personAddress = ? AND at > ? AND at <= ? AND wentOn = 1${SCOPE_SQL[over]}`,
+        [sender.address, new Date(from), new Date(to), ...(over === 'this-channel' ? [channel] : [])],
+      );
+      return Number(row?.n ?? 0);
+    };
+    const since = at - hours * HOUR_MS;
+    const amount = await ask(since, at);
+    if (!usual) return { amount };
+    const before = await ask(since - USUAL_DAYS * 24 * HOUR_MS, since);
+    return { amount, usual: (before * hours) / (USUAL_DAYS * 24) };
+  }
+
+  /** Different values before that do not stand in the movement itself. */
+  private async values(movement: InspectedMovement, asked: WindowAsked): Promise<PastAmount> {
+    const { pattern, certainty, over, hours } = asked;
+    const { sender, channel, at } = movement;
+    const rows = await this.manager.query<{ hashes: Buffer }[]>(
+      `SELECT v.hashes AS hashes FROM moved_value v JOIN movement m ON m.id = v.movementId
+       WHERE v.personAddress = ? AND v.pattern = ? AND v.at > ? AND v.at <= ? AND m.wentOn = 1${SCOPE_SQL[over]}`,
+      [
+        ...[sender.address, pattern, new Date(at - hours * HOUR_MS), new Date(at)],
+        ...(over === 'this-channel' ? [channel] : []),
+      ],
+    );
+    const before = new Set<bigint>();
+    for (const { hashes } of rows)
+      for (let from = 0; from + ENTRY_BYTES <= hashes.length; from += ENTRY_BYTES)
+        if ((hashes[from + HASH_BYTES] ?? 0) >= certainty) before.add(hashes.readBigUInt64BE(from));
+    if (before.size === 0) return { amount: 0 };
+    if (over === 'outside' && !goesOutside(movement)) return { amount: before.size };
+    const own = (await this.hashed(movement)).find((each) => each.pattern === pattern)?.hashes;
+    for (let from = 0; own && from + ENTRY_BYTES <= own.length; from += ENTRY_BYTES)
+      if ((own[from + HASH_BYTES] ?? 0) >= certainty) before.delete(own.readBigUInt64BE(from));
+    return { amount: before.size };
+  }
+
+  private hash(address: string, pattern: string, value: string): Buffer {
+    return createHmac('sha256', this.config.evidenceKey)
+      .update(`moved value\n${address}\n${pattern}\n${value}`)
+      .digest();
+  }
+
+  private async sweep(now: Date): Promise<void> {
+    const before = new Date(now.getTime() - (LONGEST_WINDOW_HOURS + 24) * HOUR_MS);
+    await this.manager.query('DELETE FROM moved_value WHERE at < ?', [before]);
+  }
+}
+
+/** Columns of `movement`; each movement's kilobytes are whole ones, as they are when it is judged. */
+const AMOUNT_SQL = { movements: '1', kilobytes: 'CEIL(bytesMoved / 1024)', rows: 'rowsTaken' } as const;
+const SCOPE_SQL = {
+  'this-channel': ' AND channel = ?',
+  'every-channel': '',
+  outside: ' AND toOutside = 1',
+} as const;

@@ -1,0 +1,91 @@
+import { randomUUID } from 'node:crypto';
+import type { TrustView } from '@lantern/contracts';
+import type { InspectedMovement } from '@lantern/core/movement';
+import { type ProofAsked, trustPlace } from '@lantern/core/policy';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
+import { PeopleService } from '../../directory/people.service.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { LiveEvents } from '../../platform/live/live-events.js';
+import { RaisedTrustEntity } from './proof.entity.js';
+
+const EVERYWHERE = 'everywhere';
+/** What is over is shown for a while beside what holds. */
+const SHOWN = 200;
+
+/** Who is believed for a while after a proof, where and until when. */
+@Injectable()
+export class Trusts {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly people: PeopleService,
+    private readonly live: LiveEvents,
+  ) {}
+
+  /** Whether the sender of a movement is believed without being asked again. */
+  async covers(movement: InspectedMovement, { minutes }: ProofAsked): Promise<boolean> {
+    if (minutes === 0) return false;
+    const now = new Date(movement.at);
+    const found = await this.manager.findBy(RaisedTrustEntity, {
+      personAddress: movement.sender.address,
+      place: In([EVERYWHERE, trustPlace(movement)]),
+      until: MoreThan(now),
+      endedAt: IsNull(),
+    });
+    // A rule that believes for less time than it was proved for asks again sooner.
+    return found.some(({ since }) => since <= now && now.getTime() - since.getTime() < minutes * 60_000);
+  }
+
+  async raise(
+    manager: EntityManager,
+    raised: Pick<RaisedTrustEntity, 'personAddress' | 'place' | 'incidentNumber'> & ProofAsked,
+    now: Date,
+  ): Promise<void> {
+    const { personAddress, place, incidentNumber, minutes, trusts } = raised;
+    if (minutes === 0) return;
+    await manager.insert(RaisedTrustEntity, {
+      ...{ id: randomUUID(), personAddress, incidentNumber, since: now, endedAt: null, endedBy: null },
+      place: trusts === 'everywhere' ? EVERYWHERE : place,
+      until: new Date(now.getTime() + minutes * 60_000),
+    });
+  }
+
+  /** What holds now and what was over last, the newest first; of one person where one is given. */
+  async list(address?: string): Promise<TrustView[]> {
+    const found = await this.manager.find(RaisedTrustEntity, {
+      where: address === undefined ? {} : { personAddress: address },
+      order: { since: 'DESC' },
+      take: SHOWN,
+    });
+    const names = await this.people.namesOf(found.map(({ personAddress }) => personAddress));
+    const now = new Date();
+    return found.map((each) => ({
+      id: each.id,
+      person: {
+        address: each.personAddress,
+        name: names.get(each.personAddress)?.name ?? each.personAddress,
+      },
+      place: each.place,
+      incident: each.incidentNumber,
+      since: each.since.toISOString(),
+      until: each.until.toISOString(),
+      ended: each.endedAt && { at: each.endedAt.toISOString(), by: each.endedBy ?? '' },
+      holds: each.endedAt === null && each.until > now,
+    }));
+  }
+
+  /** Ends it before its time; of one person only where one is given. */
+  async end(id: string, by: string, address?: string): Promise<void> {
+    const changed = await this.manager.update(
+      RaisedTrustEntity,
+      {
+        ...{ id, endedAt: IsNull(), until: MoreThan(new Date()) },
+        ...(address === undefined ? {} : { personAddress: address }),
+      },
+      { endedAt: new Date(), endedBy: by.slice(0, 120) },
+    );
+    if (!changed.affected) throw new AppError('not-found', 'This ended already.');
+    this.live.publish({ kind: 'thing-changed', agent: 'business' });
+  }
+}
