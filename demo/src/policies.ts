@@ -140,6 +140,18 @@ export const TEXTS: readonly AnswerText[] = [
     guidance: '',
     contact: DESK,
   },
+  {
+    id: textId('8'),
+    name: 'Much out of the ledger',
+    words: [
+      {
+        language: 'en',
+        text: 'This is more than most people take out of the ledger. If you need all of it, confirm who you are; if a part is enough, take that. Questions: {contact}.',
+      },
+    ],
+    guidance: '',
+    contact: DESK,
+  },
 ];
 
 /** The register of legitimate exchanges. */
@@ -477,6 +489,84 @@ export const POLICIES: readonly Policy[] = [
           minutes: 30,
           otherwise: 'stays',
         },
+      }),
+    ],
+  }),
+  policy('9', {
+    name: 'What leaves the ledger',
+    purpose:
+      'Large exports ask who it is, at once or in small pieces; other applications wait for an approver.',
+    channels: ['business'],
+    rules: [
+      rule('91', {
+        name: 'Everything at once',
+        when: {
+          kind: 'all',
+          of: [
+            { kind: 'rows', atLeast: 20_000 },
+            { kind: 'fields', pattern: 'payment-card', certainty: 80, atLeast: 1 },
+          ],
+        },
+        bands: [band('hold', { severity: 'high', text: textId('8') })],
+        endsPolicy: true,
+      }),
+      rule('92', {
+        name: 'Much at once',
+        when: { kind: 'rows', atLeast: 5_001 },
+        bands: [
+          band('note', {
+            severity: 'medium',
+            text: textId('8'),
+            treatments: [{ kind: 'ask-who', minutes: 15, trusts: 'same-application' }],
+          }),
+        ],
+        endsPolicy: true,
+      }),
+      rule('93', {
+        name: 'Much within a day, in small pieces',
+        when: { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_001, hours: 24 },
+        bands: [
+          band('advise', {
+            severity: 'medium',
+            text: textId('8'),
+            treatments: [{ kind: 'ask-who', minutes: 15, trusts: 'same-application' }],
+          }),
+        ],
+      }),
+      rule('94', {
+        name: 'Another application asks for much',
+        when: {
+          kind: 'all',
+          of: [
+            { kind: 'use', deeds: ['connect'], by: null, objects: [], reports: [] },
+            { kind: 'rights', rights: ['*all*', '*export*'] },
+          ],
+        },
+        bands: [band('hold', { severity: 'high', text: textId('8') })],
+      }),
+      rule('95', {
+        name: 'A password alone, from a machine that is not managed',
+        when: {
+          kind: 'all',
+          of: [
+            { kind: 'use', deeds: ['sign-in'], by: null, objects: [], reports: [] },
+            {
+              kind: 'sign-in',
+              countries: [],
+              elsewhere: false,
+              proofs: ['password'],
+              olderThanMinutes: null,
+            },
+            { kind: 'machine', states: ['strange', 'not-known'] },
+          ],
+        },
+        bands: [
+          band('note', {
+            severity: 'medium',
+            text: textId('8'),
+            treatments: [{ kind: 'ask-who', minutes: 0, trusts: 'same-application' }],
+          }),
+        ],
       }),
     ],
   }),

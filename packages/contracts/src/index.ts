@@ -317,6 +317,23 @@ export {
   type ThingView,
 } from './things.js';
 export type { PhoneView, TrustView } from './trusts.js';
+export {
+  type LedgerAnswer,
+  LedgerConnectRequest,
+  type LedgerDeedView,
+  LedgerExportRequest,
+  type LedgerFacts,
+  LedgerKeyRequest,
+  type LedgerKeyView,
+  LedgerLabelRequest,
+  type LedgerNewKey,
+  LedgerQuery,
+  type LedgerRecords,
+  type LedgerRecordView,
+  type LedgerReportView,
+  LedgerSignInRequest,
+  type LedgerView,
+} from './ledger.js';
 export type { PostMailView, PostView, WaitingPostView } from './post.js';
 export {
   type DriveEntry,

@@ -1,4 +1,12 @@
-import { CONNECTIONS, LINK_KINDS, MACHINE_STATES, NETWORK_STATES } from '@lantern/core/movement';
+import {
+  CONNECTIONS,
+  LINK_KINDS,
+  MACHINE_STATES,
+  NETWORK_STATES,
+  SIGN_IN_PROOFS,
+  USE_DEEDS,
+  USE_WAYS,
+} from '@lantern/core/movement';
 import type { Finding } from '@lantern/core/detection';
 import type { Audience } from '@lantern/core/directory';
 import type { InspectedMovement, Recipient, Spot } from '@lantern/core/movement';
@@ -18,6 +26,7 @@ import type {
   Whereabouts,
   WhereTerm,
 } from '@lantern/core/policy';
+import { AMOUNTS, SUM_SCOPES } from '@lantern/core/policy';
 import type { PatternId } from '@lantern/core/shared';
 import { bandOf, findingOf, mailOf, policyOf, ruleOf, setOf, SOME_TIME } from './policies.js';
 import type { Chance } from './random.js';
@@ -120,6 +129,36 @@ function someWay(random: Chance): Partial<InspectedMovement> {
   };
 }
 
+/** What is done in an application, and what was moved before. */
+function someUse(random: Chance): Partial<InspectedMovement> {
+  if (random.happens(0.5)) return {};
+  return {
+    use: {
+      deed: random.pick(USE_DEEDS),
+      by: random.pick(USE_WAYS),
+      objects: several(random, ['customers', 'bookings']),
+      ...(random.happens(0.5) ? { report: 'Customers of the season' } : {}),
+      ...(random.happens(0.5) ? { rows: random.pick([1, 60, 6_000]) } : {}),
+      ...(random.happens(0.5) ? { columns: ['Name', 'Card'] } : {}),
+      ...(random.happens(0.3) ? { rights: several(random, ['read bookings', 'export all']) } : {}),
+      ...(random.happens(0.6)
+        ? {
+            signIn: {
+              at: SOME_TIME - random.whole(0, DAY_MS),
+              proof: random.pick(SIGN_IN_PROOFS),
+              ...(random.happens(0.5) ? { country: random.pick(['NO', 'DE']) } : {}),
+            },
+          }
+        : {}),
+    },
+    past: {
+      'rows this-channel 24': { amount: random.pick([0, 50, 5_000]) },
+      'movements every-channel 24 usual': { amount: 3, usual: random.pick([0, 1, 9]) },
+      'values card 80 outside 24': { amount: random.whole(0, 3) },
+    },
+  };
+}
+
 /** One of each address, as a movement has them. */
 const distinct = (recipients: readonly Recipient[]): Recipient[] => [
   ...new Map(recipients.map((each) => [each.address, each])).values(),
@@ -141,6 +180,7 @@ export function someMovement(random: Chance): InspectedMovement {
           path: [String(index)],
           characters: random.pick([1, 5_000]),
           ...(random.happens(0.3) ? { rows: random.pick([1, 9, 60]) } : {}),
+          ...(random.happens(0.3) ? { fields: { card: { Card: random.pick([50, 90]), Other: 80 } } } : {}),
           findings: someFindings(random),
         },
   );
@@ -157,6 +197,7 @@ export function someMovement(random: Chance): InspectedMovement {
     recipients: distinct(Array.from({ length: random.whole(0, 3) }, () => someRecipient(random))),
     parts,
     ...someWay(random),
+    ...someUse(random),
     files: Array.from({ length: random.whole(0, 2) }, () => ({
       name: random.pick(['Report.pdf', 'list.xlsx', 'a.b']),
       kind: random.pick(['pdf', 'office', 'program'] as const),
@@ -217,6 +258,52 @@ function someWayClause(random: Chance): LeafCondition {
   ])();
 }
 
+function someApplicationClause(random: Chance): LeafCondition {
+  const pattern = random.pick(PATTERNS);
+  return random.pick<() => LeafCondition>([
+    () => ({
+      kind: 'use',
+      deeds: random.happens(0.5) ? [] : several(random, USE_DEEDS),
+      by: random.pick([null, ...USE_WAYS]),
+      objects: random.happens(0.5) ? [] : ['cust*'],
+      reports: random.happens(0.7) ? [] : ['*season'],
+    }),
+    () => ({ kind: 'columns', atLeast: random.pick([1, 2, 9]) }),
+    () => ({ kind: 'fields', pattern, certainty: random.pick([0, 80]), atLeast: random.whole(1, 2) }),
+    () => ({ kind: 'rights', rights: ['*all*'] }),
+    () => ({
+      kind: 'sign-in',
+      countries: random.happens(0.5) ? [] : ['no'],
+      elsewhere: random.happens(0.5),
+      proofs: random.happens(0.5) ? [] : several(random, SIGN_IN_PROOFS),
+      olderThanMinutes: random.pick([null, 60, 600]),
+    }),
+    () => ({
+      kind: 'sum',
+      of: random.pick(AMOUNTS),
+      over: random.pick(SUM_SCOPES),
+      atLeast: random.pick([1, 60, 5_001]),
+      hours: 24,
+    }),
+    () => ({
+      kind: 'values',
+      pattern,
+      certainty: 80,
+      over: random.pick(SUM_SCOPES),
+      atLeast: random.whole(1, 4),
+      hours: 24,
+    }),
+    () => ({
+      kind: 'usual',
+      of: random.pick(AMOUNTS),
+      over: random.pick(SUM_SCOPES),
+      times: random.pick([2, 10]),
+      atLeast: random.whole(1, 4),
+      hours: 24,
+    }),
+  ])();
+}
+
 /** One clause of any kind. */
 export function someLeaf(random: Chance): LeafCondition {
   const quantity = random.pick(['any', 'every'] as const);
@@ -249,6 +336,8 @@ export function someLeaf(random: Chance): LeafCondition {
     () => someWayClause(random),
     () => someWayClause(random),
     () => someWayClause(random),
+    () => someApplicationClause(random),
+    () => someApplicationClause(random),
     () => ({ kind: 'rows', atLeast: random.pick([1, 10, 100]) }),
     () => ({ kind: 'size', atLeastKilobytes: random.pick([1, 4, 1_000]) }),
     () => ({

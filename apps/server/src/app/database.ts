@@ -33,6 +33,8 @@ import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity
 import { JobEntity, RunEntity } from '../discovery/jobs/job.entity.js';
 import { PartEntity } from '../discovery/parts/part.entity.js';
 import { ReaderCodeEntity, ReaderEntity } from '../discovery/readers/reader.entity.js';
+import { PersonFactorEntity, RaisedTrustEntity } from '../movements/proof/proof.entity.js';
+import { LedgerDeedEntity, LedgerKeyEntity, LedgerReportEntity } from '../stand-ins/ledger/ledger.entity.js';
 import { AutomationEntity, CrossingPartEntity } from '../crossings/crossing.entity.js';
 import { WatchChangeEntity, WatchGroupEntity } from '../discovery/watching/watch-group.entity.js';
 import {
@@ -45,6 +47,7 @@ import {
 } from '../discovery/results/item.entity.js';
 import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
 import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
+import { Applications1765000000023 } from '../migrations/0023-applications.js';
 import { Crossings1765000000022 } from '../migrations/0022-crossings.js';
 import { Watching1764900000021 } from '../migrations/0021-watching.js';
 import { Insight1764600000018 } from '../migrations/0018-insight.js';
@@ -169,6 +172,11 @@ export const ENTITIES = [
   ReaderEntity,
   WatchChangeEntity,
   WatchGroupEntity,
+  PersonFactorEntity,
+  RaisedTrustEntity,
+  LedgerDeedEntity,
+  LedgerKeyEntity,
+  LedgerReportEntity,
   CrossingPartEntity,
   AutomationEntity,
   DiscoveryPlaceEntity,
@@ -217,6 +225,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       DrivePlaces1764800000020,
       Watching1764900000021,
       Crossings1765000000022,
+      Applications1765000000023,
     ],
     migrationsRun: true,
     synchronize: false,

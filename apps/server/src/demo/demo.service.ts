@@ -34,6 +34,7 @@ import { DemoDiscovery } from './demo-discovery.service.js';
 import { type BlockedMail, DemoLife } from './demo-life.service.js';
 import { DemoState } from './demo-state.js';
 import { DemoPast } from './demo-past.service.js';
+import { DemoLedger } from './demo-ledger.service.js';
 import { DemoMoves } from './demo-moves.service.js';
 import { DemoLabels } from './demo-labels.service.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
@@ -82,6 +83,7 @@ export class DemoService {
     private readonly moves: DemoMoves,
     private readonly life: DemoLife,
     private readonly past: DemoPast,
+    private readonly ledger: DemoLedger,
     private readonly discovery: DemoDiscovery,
     private readonly state: DemoState,
     private readonly trail: Trail,
@@ -118,6 +120,7 @@ export class DemoService {
     await this.moves.loadCertificates();
     await this.moves.load(say);
     await this.moves.loadDrive();
+    await this.ledger.load();
     say('Loading the demo: decisions, requests, a draft and a replay …');
     await this.life.load(blocked, caller, callerOf(DEMO_ACCOUNTS[1]));
     for (const account of DEMO_ACCOUNTS) {

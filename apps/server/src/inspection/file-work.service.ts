@@ -13,6 +13,7 @@ import { demandNoTransaction } from '../platform/database/transaction-context.js
 import { AppError } from '../platform/errors/app-error.js';
 import { compiled } from './compiled.js';
 import { type HandedInReading, readHandedIn } from './handed-in.js';
+import type { TableToWrite } from './write-table.js';
 import { runBounded } from './inspection.service.js';
 
 /** Writing a label into the largest file takes some seconds. */
@@ -82,6 +83,16 @@ export class FileWork implements OnApplicationShutdown {
   async decryptMail(raw: Uint8Array, certificate: string, privateKey: string): Promise<Uint8Array | null> {
     const outcome = await this.run<Uint8Array | null>('decryptMail', [raw, certificate, privateKey]);
     return outcome.status === 'done' ? outcome.value : null;
+  }
+
+  /** A table as a file that opens in a spreadsheet. */
+  async writeTable(format: 'csv' | 'xlsx', name: string, table: TableToWrite): Promise<Uint8Array> {
+    const outcome = await this.run<Uint8Array>('writeTable', [format, name, table]);
+    if (outcome.status === 'done') return outcome.value;
+    throw new AppError(
+      'busy',
+      'The file could not be written in time. Nothing was taken. Take fewer records.',
+    );
   }
 
   async paragraphs(bytes: Uint8Array): Promise<DocxText> {

@@ -28,6 +28,7 @@ import {
 import type { WireFindings } from '@lantern/contracts';
 import { toWire } from './wire-findings.js';
 import { readHandedIn } from './handed-in.js';
+import { writeTable } from './write-table.js';
 
 /** What the processes of a pool look for. */
 export interface PatternsOfPool {
@@ -101,6 +102,7 @@ export const tasks = {
   encryptMail: ([raw, certificate]: Parameters<typeof encryptedFor>) => encryptedFor(raw, certificate),
   decryptMail: ([raw, certificate, key]: Parameters<typeof decryptedWith>) =>
     decryptedWith(raw, certificate, key),
+  writeTable,
   paragraphs: (bytes: Uint8Array) => readDocxParagraphs(bytes),
   writeParagraphs: ([bytes, paragraphs]: Parameters<typeof writeDocxParagraphs>) =>
     writeDocxParagraphs(bytes, paragraphs),

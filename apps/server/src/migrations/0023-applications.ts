@@ -38,10 +38,49 @@ export class Applications1765000000023 implements MigrationInterface {
       KEY raised_trust_person (personAddress, until),
       KEY raised_trust_since (since)
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE ledger_deed (
+      id char(36) NOT NULL PRIMARY KEY,
+      person varchar(254) NOT NULL,
+      deed varchar(20) NOT NULL,
+      way varchar(20) NOT NULL,
+      at datetime(3) NOT NULL,
+      state varchar(20) NOT NULL,
+      submissionId char(36) NOT NULL,
+      facts json NOT NULL,
+      result longblob NULL,
+      endedAt datetime(3) NULL,
+      reported tinyint NOT NULL DEFAULT 0,
+      KEY ledger_deed_person (person, at),
+      KEY ledger_deed_submission (submissionId)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE ledger_key (
+      id char(36) NOT NULL PRIMARY KEY,
+      person varchar(254) NOT NULL,
+      name varchar(120) NOT NULL,
+      hash char(64) NOT NULL,
+      madeAt datetime(3) NOT NULL,
+      endedAt datetime(3) NULL,
+      UNIQUE KEY ledger_key_hash (hash)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE ledger_report (
+      id varchar(40) NOT NULL PRIMARY KEY,
+      label varchar(60) NOT NULL,
+      labelName varchar(120) NOT NULL,
+      \`rank\` int NOT NULL,
+      setBy varchar(254) NOT NULL,
+      setAt datetime(3) NOT NULL
+    ) ENGINE=InnoDB`);
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const name of ['raised_trust', 'person_factor', 'moved_value'])
+    for (const name of [
+      'ledger_report',
+      'ledger_key',
+      'ledger_deed',
+      'raised_trust',
+      'person_factor',
+      'moved_value',
+    ])
       await runner.query(`DROP TABLE ${name}`);
     await runner.query(
       'ALTER TABLE movement DROP COLUMN bytesMoved, DROP COLUMN rowsTaken, DROP COLUMN toOutside, DROP COLUMN wentOn',

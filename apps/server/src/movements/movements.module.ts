@@ -10,6 +10,7 @@ import { PendingService } from './pending/pending.service.js';
 import { PersonAnswers } from './person-answers.service.js';
 import { PastAmounts } from './past/past-amounts.service.js';
 import { PersonFactors } from './proof/person-factors.service.js';
+import { TrustsController } from './proof/trusts.controller.js';
 import { Trusts } from './proof/trusts.service.js';
 import { RecorderService } from './recorder.service.js';
 import { Reports } from './reports.service.js';
@@ -32,5 +33,5 @@ const PROVIDERS = [
 
 /** The one pipeline that every movement goes through. */
 @Global()
-@Module({ controllers: [PendingController], providers: PROVIDERS, exports: PROVIDERS })
+@Module({ controllers: [PendingController, TrustsController], providers: PROVIDERS, exports: PROVIDERS })
 export class MovementsModule {}

@@ -23,6 +23,12 @@ import { PlaceGuards } from './drive/places/place-guards.service.js';
 import { PlaceFollowing } from './drive/places/place-following.service.js';
 import { Players } from './drive/players.service.js';
 import { PlaceOpenings } from '../discovery/places/place-openings.js';
+import { Ledger } from './ledger/ledger.service.js';
+import { LedgerController } from './ledger/ledger.controller.js';
+import { LedgerDeeds } from './ledger/ledger-deeds.service.js';
+import { LedgerInterfaceController } from './ledger/ledger-interface.controller.js';
+import { LedgerKeys } from './ledger/ledger-keys.service.js';
+import { PhoneController } from './phone/phone.controller.js';
 import { MailWindow } from './mail/mail-window.service.js';
 import { MailController } from './mail/mail.controller.js';
 import { MailboxService } from './mail/mailbox.service.js';
@@ -60,6 +66,9 @@ const PROVIDERS = [
   PostsService,
   PostLabels,
   PostActs,
+  LedgerDeeds,
+  LedgerKeys,
+  Ledger,
   DocumentCarriers,
   DocumentFiles,
   DocumentRules,
@@ -78,6 +87,9 @@ const WINDOWS = [
   DriveController,
   DrivePlacesController,
   BuilderController,
+  LedgerController,
+  LedgerInterfaceController,
+  PhoneController,
   DocumentWindowController,
   OutsideMailController,
 ];

@@ -15,9 +15,9 @@ const said = (policies: readonly Policy[], over: Partial<PolicySet> = {}, withou
       `${policy ?? 'set'} ${problem.code} ${problem.path.join('.')} ${problem.value ?? ''}`,
   );
 const away = policyOf('away', [ruleOf('a', { when: { kind: 'size', atLeastKilobytes: 9 } })], {
-  channels: ['drive', 'browser', 'endpoint'],
+  channels: ['business', 'drive', 'browser', 'endpoint'],
 });
-const chat = policyOf('chat', [ruleOf('c', { when: findingsAsked(1) })], { channels: ['chat'] });
+const chat = policyOf('chat', [ruleOf('c', { when: findingsAsked(1) })], { channels: ['business', 'chat'] });
 
 describe('setProblems', () => {
   it('has nothing to say about a set that covers its channels', () =>

@@ -1,0 +1,72 @@
+import { type PhoneView, ProofRequest, type TrustView } from '@lantern/contracts';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  ParseUUIDPipe,
+  Post,
+} from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import { PeopleService } from '../../directory/people.service.js';
+import { Movements } from '../../movements/movements.service.js';
+import { PersonAnswers } from '../../movements/person-answers.service.js';
+import { PersonFactors, STEP_SECONDS } from '../../movements/proof/person-factors.service.js';
+import { Trusts } from '../../movements/proof/trusts.service.js';
+import { Permit } from '../../platform/auth/permit.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { Answers } from '../../platform/openapi.js';
+
+/** The phone of somebody at work, which holds their second factor; and where every window hands its codes in. */
+@ApiTags('stand-ins')
+@Controller('stand-ins/phone/:player')
+@Permit('stand-ins.use')
+export class PhoneController {
+  constructor(
+    private readonly people: PeopleService,
+    private readonly factors: PersonFactors,
+    private readonly answers: PersonAnswers,
+    private readonly movements: Movements,
+    private readonly trusts: Trusts,
+  ) {}
+
+  @Get()
+  @Answers('PhoneView')
+  async view(@Param('player') player: string): Promise<PhoneView> {
+    const { address } = await this.people.player(player);
+    const seconds = Math.floor(Date.now() / 1_000) % STEP_SECONDS;
+    return { code: await this.factors.codeNow(address), secondsLeft: STEP_SECONDS - seconds };
+  }
+
+  /** The person shows who they are, about a movement of theirs. */
+  @Post('incidents/:incident/proof')
+  @HttpCode(204)
+  async prove(
+    @Param('player') player: string,
+    @Param('incident', ParseIntPipe) incident: number,
+    @Body() { code }: ProofRequest,
+  ): Promise<void> {
+    const { address } = await this.people.player(player);
+    const ref = await this.answers.ofIncident(incident);
+    if ((await this.movements.personOf(ref.submitter, ref.id)) !== address)
+      throw new AppError('not-found', 'This movement does not exist.');
+    await this.answers.prove(ref, code);
+  }
+
+  /** For how long, and where, they are believed. */
+  @Get('trusts')
+  @Answers('TrustView', 'list')
+  async list(@Param('player') player: string): Promise<TrustView[]> {
+    return this.trusts.list((await this.people.player(player)).address);
+  }
+
+  @Delete('trusts/:id')
+  @HttpCode(204)
+  async end(@Param('player') player: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    const { address, name } = await this.people.player(player);
+    await this.trusts.end(id, name, address);
+  }
+}
