@@ -99,6 +99,8 @@ async function serverTests() {
   // The SMTP door is tried by a client that is none of ours; openssl opens what was encrypted.
   await demandProgram('swaks', ['swaks']);
   await demandProgram('openssl', ['openssl']);
+  // Hands in events of applications.
+  await demandProgram('curl', ['curl']);
   // Servers whose stores a reader goes through.
   await demandProgram('apache2', ['apache2', 'apache2-utils']);
   await demandProgram('dovecot', ['dovecot-imapd']);

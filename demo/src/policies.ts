@@ -146,7 +146,7 @@ export const TEXTS: readonly AnswerText[] = [
     words: [
       {
         language: 'en',
-        text: 'This is more than most people take out of the ledger. If you need all of it, confirm who you are; if a part is enough, take that. Questions: {contact}.',
+        text: 'This is more than most people take out of the ledger. If you need all of it, confirm who you are; if a part is enough, take that.',
       },
     ],
     guidance: '',

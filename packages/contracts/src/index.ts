@@ -316,6 +316,8 @@ export {
   ThingRequest,
   type ThingView,
 } from './things.js';
+export type { EventsAnswer, EventVerdict } from './events.js';
+export { EVENT_SCHEMA, EVENT_TYPES, type EventType } from './event-schema.js';
 export type { PhoneView, TrustView } from './trusts.js';
 export {
   type LedgerAnswer,

@@ -30,6 +30,7 @@ import { PeopleService } from '../directory/people.service.js';
 import { MachineEntity } from '../directory/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
+import { AppError } from '../platform/errors/app-error.js';
 import { DemoDiscovery } from './demo-discovery.service.js';
 import { type BlockedMail, DemoLife } from './demo-life.service.js';
 import { DemoState } from './demo-state.js';
@@ -300,6 +301,11 @@ export class DemoService {
     const reason = reasons[Math.floor(hoursAgo * 7) % Math.max(1, reasons.length)];
     if (hoursAgo < STILL_WAITING_HOURS || !reason) return;
     const { words, leads } = reason;
-    await this.mail.reply(person, sent.messageId, { words, leads });
+    try {
+      await this.mail.reply(person, sent.messageId, { words, leads });
+    } catch (error) {
+      // Its time is long past: where the sweep of deadlines was first, nobody replied in time.
+      if (!(error instanceof AppError) || error.code !== 'changed-meanwhile') throw error;
+    }
   }
 }

@@ -4,6 +4,8 @@ import { AgentsController } from './agents/intake.controller.js';
 import { ChannelsController } from './agents/intake.controller.js';
 import { IntakeController } from './agents/intake.controller.js';
 import { IntakeService } from './agents/intake.service.js';
+import { EventsController } from './events/events.controller.js';
+import { Events } from './events/events.service.js';
 import { MailRoutes } from './outgoing/mail-routes.js';
 import { OutgoingService } from './outgoing/outgoing.service.js';
 import { SystemMailOut } from './outgoing/system-mail.service.js';
@@ -18,12 +20,13 @@ const PROVIDERS = [
   GatewayService,
   GatewayServer,
   MailRoutes,
+  Events,
 ];
 
 /** Real protocols that hand in movements: SMTP, agents, and mail on its way out. */
 @Global()
 @Module({
-  controllers: [IntakeController, AgentsController, ChannelsController],
+  controllers: [IntakeController, AgentsController, ChannelsController, EventsController],
   providers: PROVIDERS,
   exports: PROVIDERS,
 })

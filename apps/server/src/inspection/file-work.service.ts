@@ -12,6 +12,7 @@ import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { demandNoTransaction } from '../platform/database/transaction-context.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { compiled } from './compiled.js';
+import { type EventsReading, readHandedEvents } from './handed-events.js';
 import { type HandedInReading, readHandedIn } from './handed-in.js';
 import type { TableToWrite } from './write-table.js';
 import { runBounded } from './inspection.service.js';
@@ -70,6 +71,13 @@ export class FileWork implements OnApplicationShutdown {
   async handedIn(body: Uint8Array, most: number): Promise<HandedInReading> {
     if (body.length <= SMALL_BODY) return readHandedIn(body, most);
     const outcome = await this.run<HandedInReading>('handedIn', [body, most]);
+    return outcome.status === 'done' ? outcome.value : { status: 'refused', why: 'no-json' };
+  }
+
+  /** The events in a request; a large one is taken apart elsewhere. */
+  async handedEvents(...given: Parameters<typeof readHandedEvents>): Promise<EventsReading> {
+    if (given[0].length <= SMALL_BODY) return readHandedEvents(...given);
+    const outcome = await this.run<EventsReading>('handedEvents', given);
     return outcome.status === 'done' ? outcome.value : { status: 'refused', why: 'no-json' };
   }
 

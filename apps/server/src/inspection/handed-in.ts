@@ -33,7 +33,8 @@ export function readHandedIn(body: Uint8Array, most: number): HandedInReading {
   return { status: 'read', movements: (movements as object[]).map(readMovement) };
 }
 
-function readMovement(given: object): ReadMovement {
+/** Takes the bytes of a movement's files out of it. */
+export function readMovement(given: object): ReadMovement {
   if (!('files' in given) || !Array.isArray(given.files)) return { given, files: [], wrongFile: null };
   const files: Uint8Array[] = [];
   let wrongFile: number | null = null;

@@ -27,6 +27,7 @@ import {
 } from '@lantern/files/inspect';
 import type { WireFindings } from '@lantern/contracts';
 import { toWire } from './wire-findings.js';
+import { readHandedEvents } from './handed-events.js';
 import { readHandedIn } from './handed-in.js';
 import { writeTable } from './write-table.js';
 
@@ -98,6 +99,7 @@ export const tasks = {
   },
   writeLabel: ([file, change]: Parameters<typeof writeFileLabel>) => writeFileLabel(file, change),
   handedIn: ([body, most]: Parameters<typeof readHandedIn>) => readHandedIn(body, most),
+  handedEvents: (given: Parameters<typeof readHandedEvents>) => readHandedEvents(...given),
   openMail: (bytes: Uint8Array) => openMail(bytes),
   encryptMail: ([raw, certificate]: Parameters<typeof encryptedFor>) => encryptedFor(raw, certificate),
   decryptMail: ([raw, certificate, key]: Parameters<typeof decryptedWith>) =>

@@ -91,11 +91,10 @@ export class MovementJudge {
     const past = await this.past.of(withoutPast, document);
     const movement = Object.keys(past).length > 0 ? { ...withoutPast, past } : withoutPast;
     const judged = judgeItem({ labels, policies: setOf(document) }, movement);
-    const verdict = await this.unlessBelieved(
-      this.unlessUnfinished(judged.verdict, channel, read.finished),
-      judged.movement,
-    );
-    const silent = (verdict.answer === null || verdict.answer === 'note') && !proofAsked(verdict);
+    const finished = this.unlessUnfinished(judged.verdict, channel, read.finished);
+    const verdict = submission.happened
+      ? { ...finished, happened: true }
+      : await this.unlessBelieved(finished, judged.movement);
     const labelledFor = labels.automatic.find(({ id }) => id === judged.label?.rule)?.content ?? [];
     const reader = { ...movement.sender, language: known?.language ?? 'en', labelledFor };
     return {
@@ -114,7 +113,9 @@ export class MovementJudge {
       own: labelled.own,
       partLabels: labelled.parts,
       mail: read.mail,
-      notice: silent ? null : forReader(personNotice(judged.movement, verdict, document, reader), known),
+      notice: isToldNobody(verdict)
+        ? null
+        : forReader(personNotice(judged.movement, verdict, document, reader), known),
     };
   }
 
@@ -174,6 +175,12 @@ export class MovementJudge {
 }
 
 const isAnyHandled = ({ items, places = [] }: Handled): boolean => items.length + places.length > 0;
+
+/** What is only noted is told to nobody, and what happened already neither. */
+function isToldNobody(verdict: Verdict): boolean {
+  if (verdict.happened) return true;
+  return (verdict.answer === null || verdict.answer === 'note') && !proofAsked(verdict);
+}
 
 /** Whoever the directory does not know asks nobody of the house to let something go. */
 function forReader(notice: PersonNotice | null, known: PersonEntity | null): PersonNotice | null {

@@ -59,6 +59,8 @@ export interface Submission {
   readonly network?: NetworkState;
   /** What is done in a business application. */
   readonly use?: ApplicationUse;
+  /** It happened already: it is recorded, and nothing holds it back or asks anybody. */
+  readonly happened?: boolean;
 }
 
 /** A submission after it was judged: nothing of it is written down yet. */
@@ -118,9 +120,10 @@ export const EFFECT_OF: Readonly<Record<Activity, Effect>> = {
 
 /** Where a verdict leaves a movement before anybody replies or decides. */
 export function stateAfter(
-  verdict: Pick<Verdict, 'answer'> & Partial<Pick<Verdict, 'treatments' | 'believed'>>,
+  verdict: Pick<Verdict, 'answer'> & Partial<Pick<Verdict, 'treatments' | 'believed' | 'happened'>>,
 ): 'went-on' | 'waiting' | 'refused' {
-  const { answer, treatments = [], believed = false } = verdict;
+  const { answer, treatments = [], believed = false, happened = false } = verdict;
+  if (happened) return 'went-on';
   if (answer === 'block') return 'refused';
   if (proofAsked({ answer, treatments, believed })) return 'waiting';
   return answer === 'ask' || answer === 'hold' ? 'waiting' : 'went-on';

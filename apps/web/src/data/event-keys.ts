@@ -29,7 +29,15 @@ export function staleAfter(event: LiveEvent): StaleKey[] {
       return [
         [KEYS.incident, event.number],
         ...COUNTED,
-        ...only(KEYS.overview, KEYS.waiting, KEYS.mailbox, KEYS.things, KEYS.insight),
+        ...only(
+          KEYS.overview,
+          KEYS.waiting,
+          KEYS.mailbox,
+          KEYS.things,
+          KEYS.ledger,
+          KEYS.trusts,
+          KEYS.insight,
+        ),
       ];
     case 'incidents-aged':
       return only(KEYS.overview, KEYS.incidents, KEYS.incident, KEYS.insight);
@@ -40,7 +48,7 @@ export function staleAfter(event: LiveEvent): StaleKey[] {
     case 'revision-published':
       return only(...SETS, KEYS.mailbox, KEYS.revisions, KEYS.insight, KEYS.crossings);
     case 'thing-changed':
-      return only(KEYS.things);
+      return only(KEYS.things, KEYS.ledger, KEYS.trusts);
     case 'label-run-changed':
       return only(KEYS.labelRuns);
     case 'automations-changed':

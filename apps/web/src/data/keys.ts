@@ -32,6 +32,8 @@ export const KEYS = {
   insight: 'insight',
   journal: 'journal',
   labelRuns: 'label-runs',
+  /** The ledger of the stand-in. */
+  ledger: 'ledger',
   labels: 'labels',
   lanternSet: 'lantern-set',
   mailbox: 'mailbox',
@@ -68,5 +70,7 @@ export const KEYS = {
   waiting: 'waiting',
   /** Links of invitations. */
   welcome: 'welcome',
+  /** Who is believed for a while, and what phones show. */
+  trusts: 'trusts',
 } as const;
 export type Key = (typeof KEYS)[keyof typeof KEYS];

@@ -205,6 +205,14 @@ export const router = createBrowserRouter([
         lazy: screen(() => import('../stand-ins/documents/documents-window'), 'DocumentsWindow'),
       },
       {
+        path: 'stand-ins/ledger',
+        lazy: screen(() => import('../stand-ins/ledger/ledger-window'), 'LedgerWindow'),
+      },
+      {
+        path: 'stand-ins/ledger/:player',
+        lazy: screen(() => import('../stand-ins/ledger/ledger-window'), 'LedgerWindow'),
+      },
+      {
         path: 'stand-ins/automations',
         lazy: screen(() => import('../stand-ins/automations/builder-window'), 'BuilderWindow'),
       },

@@ -4,6 +4,7 @@ export const STAND_INS = [
   ['/stand-ins/chat', 'chat'],
   ['/stand-ins/drive', 'drive'],
   ['/stand-ins/documents', 'documents'],
+  ['/stand-ins/ledger', 'ledger'],
   ['/stand-ins/automations', 'automation builder'],
   ['/stand-ins/browser', 'browser'],
   ['/stand-ins/desktop', 'desktop'],

@@ -1,4 +1,6 @@
 import { Link } from 'react-router';
+import { Phone } from './phone';
+import { PlayedContext } from './played';
 
 /** Somebody who is played. */
 export interface Played {
@@ -29,6 +31,7 @@ export function StandInFrame({ name, played, players, onPlay, children }: Props)
           </span>
         )}
         <span className="flex-1" />
+        {played && !played.id.includes('@') && <Phone key={played.id} player={played.id} />}
         {played && (
           <label className="flex items-center gap-2">
             Switch person
@@ -50,7 +53,7 @@ export function StandInFrame({ name, played, players, onPlay, children }: Props)
         </Link>
       </header>
       <main className="mx-auto mt-6 mb-8 flex min-h-0 w-full max-w-[1160px] flex-1 flex-col overflow-hidden rounded-t-md border border-[var(--teal-line)] bg-white">
-        {children}
+        <PlayedContext value={played?.id ?? ''}>{children}</PlayedContext>
       </main>
     </div>
   );

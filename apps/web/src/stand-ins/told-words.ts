@@ -1,7 +1,8 @@
 import type { PersonNotice } from '@lantern/contracts';
 
 /** What can be told about: each has its own words for going and coming back. */
-export type ToldAbout = 'mail' | 'message' | 'paste' | 'copy' | 'share';
+export type ToldAbout =
+  'mail' | 'message' | 'paste' | 'copy' | 'share' | 'export' | 'record' | 'sign-in' | 'connection';
 /** Languages in which people are told. */
 export type ToldLanguage = 'en' | 'de';
 
@@ -62,6 +63,42 @@ const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> 
       'Share with this reason',
       'The file is as it was.',
     ]),
+    export: going([
+      'Your export',
+      'is ready',
+      'was not made',
+      'you get it',
+      'Take it with this reason',
+      'Nothing was taken out.',
+      'it is not made',
+    ]),
+    record: going([
+      'The record',
+      'was opened',
+      'was not opened',
+      'it is opened',
+      'Open it with this reason',
+      'Nothing was shown.',
+      'it stays closed',
+    ]),
+    'sign-in': going([
+      'Your sign-in',
+      'is complete',
+      'was refused',
+      'you are signed in',
+      'Sign in with this reason',
+      'Nobody is signed in.',
+      'you are not signed in',
+    ]),
+    connection: going([
+      'The application',
+      'is connected',
+      'was not connected',
+      'it is connected',
+      'Connect it with this reason',
+      'It gets nothing.',
+      'it is not connected',
+    ]),
   },
   de: {
     mail: going([
@@ -109,6 +146,42 @@ const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> 
       'Die Datei ist, wie sie war.',
       'sie wird nicht gemacht',
     ]),
+    export: going([
+      'Ihr Export',
+      'ist fertig',
+      'wurde nicht gemacht',
+      'Sie bekommen ihn',
+      'Mit diesem Grund exportieren',
+      'Es wurde nichts herausgenommen.',
+      'er wird nicht gemacht',
+    ]),
+    record: going([
+      'Der Datensatz',
+      'wurde geöffnet',
+      'wurde nicht geöffnet',
+      'er wird geöffnet',
+      'Mit diesem Grund öffnen',
+      'Es wurde nichts gezeigt.',
+      'er bleibt geschlossen',
+    ]),
+    'sign-in': going([
+      'Ihre Anmeldung',
+      'ist fertig',
+      'wurde abgelehnt',
+      'Sie sind angemeldet',
+      'Mit diesem Grund anmelden',
+      'Niemand ist angemeldet.',
+      'Sie sind nicht angemeldet',
+    ]),
+    connection: going([
+      'Die Anwendung',
+      'ist verbunden',
+      'wurde nicht verbunden',
+      'sie wird verbunden',
+      'Mit diesem Grund verbinden',
+      'Sie bekommt nichts.',
+      'sie wird nicht verbunden',
+    ]),
   },
 };
 
@@ -148,6 +221,10 @@ const PHRASES = {
     takeBack: 'Cancel',
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'While this page is open, until' : 'Until'} ${time}${whileOpen ? ' at the latest' : ''}; then ${then}.`,
+    confirm: 'Confirm who you are',
+    code: 'Code of your second factor',
+    proofTerms: (time: string, tries: number, minutes: number) =>
+      `${tries === 1 ? 'One try' : `${tries} tries`}, until ${time}.${minutes > 0 ? ` Then you are not asked again for ${minutes} minutes.` : ''}`,
     withdrawn: 'Your share was withdrawn',
     askSomebody: 'Request an override',
     whyAll: 'Reason. The person who decides reads it.',
@@ -176,6 +253,10 @@ const PHRASES = {
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'Solange diese Seite offen ist, längstens bis' : 'Bis'} ${time}; dann: ${then}.`,
     withdrawn: 'Ihre Freigabe wurde zurückgezogen',
+    confirm: 'Bestätigen, wer Sie sind',
+    code: 'Code Ihres zweiten Faktors',
+    proofTerms: (time: string, tries: number, minutes: number) =>
+      `${tries === 1 ? 'Ein Versuch' : `${tries} Versuche`}, bis ${time}.${minutes > 0 ? ` Danach werden Sie ${minutes} Minuten lang nicht mehr gefragt.` : ''}`,
     askSomebody: 'Jemanden bitten, es gehen zu lassen',
     whyAll: 'Warum es trotzdem gehen soll; wer entscheidet, liest es',
     ask: 'Bitten',
@@ -200,7 +281,7 @@ export function goingOf(about: ToldAbout, language: ToldLanguage): Going {
 
 /** What happened, in a line. */
 export function headOf(
-  { answer, state }: Pick<PersonNotice, 'answer' | 'state'>,
+  { answer, state, proof }: Pick<PersonNotice, 'answer' | 'state' | 'proof'>,
   about: ToldAbout = 'mail',
   language: ToldLanguage = 'en',
 ): string {
@@ -210,6 +291,10 @@ export function headOf(
     case 'told':
       return german ? `${thing} ${went}. Ein Hinweis dazu` : `${thing} ${went}. Please note`;
     case 'waiting':
+      if (proof && !proof.isDone)
+        return german
+          ? `${thing} wartet, bis Sie bestätigen, wer Sie sind`
+          : `${thing} waits until you confirm who you are`;
       if (answer === 'ask') return german ? `${thing}: vorher eine Frage` : `${thing}: a question first`;
       return german ? `${thing} wartet, bis jemand hingesehen hat` : `${thing} waits until someone decides`;
     case 'went-on':

@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import { errorSentence } from '../wording/errors';
 import { UNREADABLE_WORDS } from '../wording/terms';
 import { exactTime, shortTime } from '../wording/times';
+import { Proof } from './proof';
 import { goingOf, headOf, phrases, type ToldAbout, type ToldLanguage } from './told-words';
 
 /** A request of the person, as the data layer gives it. */
@@ -58,7 +59,23 @@ export function Told({ id, notice, about, language, acts, reported, head, fixes,
           {notice.decision.by}: "{notice.decision.words}"
         </p>
       )}
-      {notice.state === 'waiting' && notice.ask && (
+      {notice.state === 'waiting' && notice.proof && !notice.proof.isDone && (
+        <Proof
+          proof={notice.proof}
+          incident={notice.incident}
+          language={language}
+          onGiveUp={
+            notice.ask
+              ? undefined
+              : () =>
+                  acts.reply.mutate(
+                    { id, leads: 'stays', words: say.takeBack },
+                    { onSuccess: () => onTakenBack?.(id) },
+                  )
+          }
+        />
+      )}
+      {notice.state === 'waiting' && notice.ask && (notice.proof?.isDone ?? true) && (
         <Question
           id={id}
           ask={notice.ask}

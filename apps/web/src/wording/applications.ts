@@ -105,3 +105,10 @@ export function askWhoWords({ minutes, trusts }: Treatment & { kind: 'ask-who' }
   const after = minutes === 0 ? 'each time' : `then not again for ${minutes} minutes ${TRUST_WORDS[trusts]}`;
   return `ask who they are, with the second factor, ${after}`;
 }
+
+/** Where somebody is believed, as the core names places of movements. */
+export function trustPlaceWords(place: string): string {
+  if (place === 'everywhere') return 'everywhere';
+  const [, kind = '', name = ''] = /^(application|channel) (.*)$/.exec(place) ?? [];
+  return kind === 'application' ? `in the application "${name}"` : `on the channel ${name}`;
+}

@@ -1,3 +1,4 @@
+import { count } from './numbers';
 import type { FigureCode, ReportView, WhyView } from '@lantern/contracts';
 import type { Grain, RuleRemark, Spike, Trend } from '@lantern/core/insight';
 import { assertNever } from '@lantern/core/shared';
@@ -14,7 +15,7 @@ export const FIGURE_WORDS: Readonly<Record<FigureCode, string>> = {
   harm: 'Harm',
 };
 
-export const count = (value: number): string => value.toLocaleString('en-GB');
+export { count };
 /** A number with one decimal where it is small. */
 export const rounded = (value: number): string =>
   (value < 10 ? Math.round(value * 10) / 10 : Math.round(value)).toLocaleString('en-GB');

@@ -48,15 +48,32 @@ export class IntakeService {
 
   /** In their order, one after the other, so that a batch of an agent that was away is judged as it happened. */
   async takeFrom(by: IntakeSubmitter, body: Uint8Array): Promise<IntakeResult[]> {
+    return this.withinBounds(async () => {
+      const reading = await this.files.handedIn(body, MAX_BATCH);
+      if (reading.status === 'refused') throw new AppError('invalid-request', REFUSALS[reading.why]);
+      return this.takeEach(
+        by,
+        reading.movements.map((movement) => ({ movement })),
+      );
+    });
+  }
+
+  /** Movements that were taken out of another envelope. */
+  takeRead(by: IntakeSubmitter, movements: readonly Taken[]): Promise<IntakeResult[]> {
+    return this.withinBounds(() => this.takeEach(by, movements));
+  }
+
+  private async takeEach(by: IntakeSubmitter, movements: readonly Taken[]): Promise<IntakeResult[]> {
+    const results: IntakeResult[] = [];
+    for (const taken of movements) results.push(await this.takeOne(by, taken, results.length > 0));
+    return results;
+  }
+
+  private async withinBounds<Result>(work: () => Promise<Result>): Promise<Result> {
     if (this.running >= MOST_AT_ONCE) throw tooMuch();
     this.running += 1;
     try {
-      const reading = await this.files.handedIn(body, MAX_BATCH);
-      if (reading.status === 'refused') throw new AppError('invalid-request', REFUSALS[reading.why]);
-      const results: IntakeResult[] = [];
-      for (const movement of reading.movements)
-        results.push(await this.takeOne(by, movement, results.length > 0));
-      return results;
+      return await work();
     } catch (error) {
       throw error instanceof AppError && error.code === 'busy' ? tooMuch() : error;
     } finally {
@@ -67,14 +84,15 @@ export class IntakeService {
   /** Each movement is answered on its own: one that cannot be kept does not keep the others back. */
   private async takeOne(
     agent: IntakeSubmitter,
-    read: ReadMovement,
+    { movement: read, happened = false }: Taken,
     someDone: boolean,
   ): Promise<IntakeResult> {
-    const { given } = read;
-    const key = 'key' in given && typeof given.key === 'string' ? given.key.slice(0, 100) : '';
+    const { given: told } = read;
+    const key = 'key' in told && typeof told.key === 'string' ? told.key.slice(0, 100) : '';
     try {
-      const submission = await this.submissionOf(handedInOf(read, agent.states));
-      const by = { submitter: agent.id, key: (given as HandedIn).key };
+      const given = await this.submissionOf(handedInOf(read, agent.states));
+      const submission = happened ? { ...given, happened } : given;
+      const by = { submitter: agent.id, key };
       const { person, at } = submission;
       const demand = () =>
         demandAllowed(agent, { person: isKnown(person) ? factsOf(person) : person, at, now: new Date() });
@@ -116,6 +134,12 @@ export class IntakeService {
       ...(given.machine ? { machine: await this.machines.machine(given.machine) } : {}),
     };
   }
+}
+
+/** A movement as it was read; what happened already is recorded, and nothing holds it back. */
+interface Taken {
+  readonly movement: ReadMovement;
+  readonly happened?: boolean;
 }
 
 /** Who hands movements in, with what it may and what is known of it without its saying so. */

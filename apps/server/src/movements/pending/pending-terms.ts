@@ -11,6 +11,7 @@ export function pendingTerms(
   notice: PersonNotice | null,
 ): Pick<PendingEntity, 'kind' | 'deadline' | 'openUntil' | 'otherwise' | 'decides'> | null {
   const { answer } = verdict;
+  if (verdict.happened) return null;
   if (notice?.proof && answer !== 'ask')
     return {
       ...{ kind: 'prove', openUntil: null, otherwise: 'stays', decides: 'person' },

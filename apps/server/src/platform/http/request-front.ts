@@ -15,11 +15,16 @@ const ORDINARY = 256 * 1024;
 /** Bytes of large bodies that are held at the same time. */
 const LARGE_AT_ONCE = 200 * 1024 * 1024;
 
+/** What agents hand in: movements, and events of applications in any of their envelopes. */
+const HANDS_IN = new Set(['/api/intake/movements', '/api/intake/events']);
+const HANDED_IN = ['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'];
+
 /** Routes that need no account; everything else is refused before its body is read. */
 const OPEN_ROUTES = new Set([
   'GET /api/health',
   'POST /api/session',
   'GET /api/intake/schema',
+  'GET /api/intake/events/schema',
   'GET /api/intake/automations/schema',
   'POST /api/reader/enrol',
 ]);
@@ -95,15 +100,15 @@ function bodies(): RequestHandler {
   const open = express.json({ limit: OPEN_LIMIT, verify });
   const signedIn = express.json({ limit: SIGNED_IN_LIMIT, verify });
   // Read whole and not yet parsed: what is large is taken apart elsewhere.
-  const agents = express.raw({ limit: AGENT_LIMIT, type: 'application/json', verify });
+  const agents = express.raw({ limit: AGENT_LIMIT, type: HANDED_IN, verify });
   let held = 0;
   return (request: RequestWithCaller, response, next) => {
     const handsIn =
-      (request.agent !== undefined && pathOf(request) === '/api/intake/movements') ||
+      (request.agent !== undefined && HANDS_IN.has(pathOf(request))) ||
       (request.reader !== undefined && pathOf(request) === '/api/reader/movements');
     const parse = handsIn ? agents : request.agent || request.reader || request.caller ? signedIn : open;
     const size = Number(request.header('content-length') ?? ORDINARY + 1);
-    if (!request.is('application/json') || size <= ORDINARY) return parse(request, response, next);
+    if (!request.is(HANDED_IN) || size <= ORDINARY) return parse(request, response, next);
     const most = handsIn ? AGENT_LIMIT : SIGNED_IN_LIMIT;
     const counted = Math.min(size > 0 ? size : most, most);
     if (held + counted > LARGE_AT_ONCE) return refuse(request, response, tooMuch());

@@ -3,6 +3,7 @@ import { Link, useSearchParams } from 'react-router';
 import { useWaiting } from '../../data/waiting';
 import { PendingRow } from '../../shared/pending/pending-row';
 import { Empty, Loading, Notice } from '../../ui/notice';
+import { Believed } from './believed';
 import { errorSentence } from '../../wording/errors';
 
 /** What waits for somebody: requests to let a movement go, held movements, questions without a reply. */
@@ -51,6 +52,7 @@ export function WaitingPage() {
           <PendingRow key={view.id} view={view} />
         ))}
       </ol>
+      <Believed all={all} />
     </div>
   );
 }

@@ -86,6 +86,8 @@ export interface Judgement {
 export interface Verdict extends Judgement {
   /** Reading it did not finish, and what is stated for its channel decides where no rule is stronger. */
   readonly unfinished?: boolean;
+  /** It had happened when it was judged: nothing could hold it back. */
+  readonly happened?: boolean;
   /** Rules ask who the person is, and they are believed already. */
   readonly believed?: boolean;
   /** What labels forbid of it: then it is blocked, and no rule decides. Left out where they forbid nothing. */

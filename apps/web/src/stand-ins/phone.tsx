@@ -1,0 +1,54 @@
+import { useState } from 'react';
+import { useEndOwnTrust, useOwnTrusts, usePhone } from '../data/trusts';
+import { shortTime } from '../wording/times';
+import { trustPlaceWords } from '../wording/applications';
+
+/** The phone of whoever plays: it shows the code of their second factor, and where they are believed. */
+export function Phone({ player }: { readonly player: string }) {
+  const [isOpen, setOpen] = useState(false);
+  return (
+    <div className="relative">
+      <button
+        type="button"
+        aria-expanded={isOpen}
+        className="min-h-6 rounded border border-[#86aea4] px-2"
+        onClick={() => setOpen(!isOpen)}
+      >
+        Phone
+      </button>
+      {isOpen && <Screen player={player} />}
+    </div>
+  );
+}
+
+function Screen({ player }: { readonly player: string }) {
+  const phone = usePhone(player, true);
+  const trusts = useOwnTrusts(player, true);
+  const end = useEndOwnTrust(player);
+  const holding = (trusts.data ?? []).filter(({ holds }) => holds);
+  const code = phone.data?.code ?? '';
+  return (
+    <section
+      aria-label="Phone"
+      className="absolute top-8 right-0 z-20 w-64 rounded-xl border-4 border-[#24332f] bg-white p-4 text-ink shadow-lg"
+    >
+      <h2 className="!text-[13px] !text-ink-2">Code for the ledger and others</h2>
+      <p className="my-1 font-mono text-[26px] tracking-[0.12em]" data-code={code}>
+        {code.slice(0, 3)} {code.slice(3)}
+      </p>
+      <p className="text-[12.5px] text-ink-2">A new one comes every half minute. Each is taken once.</p>
+      {holding.length > 0 && (
+        <ul className="mt-3 border-t border-rule pt-2">
+          {holding.map((trust) => (
+            <li key={trust.id} className="list-none text-[12.5px]">
+              Believed {trustPlaceWords(trust.place)} until {shortTime(trust.until, new Date())}.{' '}
+              <button type="button" className="min-h-6 underline" onClick={() => end.mutate(trust.id)}>
+                End it
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
