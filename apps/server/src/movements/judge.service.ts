@@ -88,8 +88,7 @@ export class MovementJudge {
       ...(isAnyHandled(labelled.handled) ? { handled: labelled.handled } : {}),
       earlier: await this.earlier.of(person.address, at, { document, contentDigest }),
     };
-    const past = await this.past.of(withoutPast, document);
-    const movement = Object.keys(past).length > 0 ? { ...withoutPast, past } : withoutPast;
+    const movement = { ...withoutPast, ...(await this.past.of(withoutPast, document)) };
     const judged = judgeItem({ labels, policies: setOf(document) }, movement);
     const finished = this.unlessUnfinished(judged.verdict, channel, read.finished);
     const verdict = submission.happened

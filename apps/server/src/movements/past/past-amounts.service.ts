@@ -44,16 +44,16 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     clearInterval(this.timer);
   }
 
-  /** Amounts before a movement, by `windowKey`; empty where no rule asks. Movements that stayed do not count. */
+  /** Amounts before a movement, by `windowKey`; none where no rule asks. Movements that stayed do not count. */
   async of(
     movement: InspectedMovement,
     set: Pick<PolicySet, 'policies'>,
-  ): Promise<Record<string, PastAmount>> {
+  ): Promise<Pick<InspectedMovement, 'past'>> {
     const past: Record<string, PastAmount> = {};
     for (const asked of windowsAsked(set))
       past[asked.key] =
         asked.of === 'values' ? await this.values(movement, asked) : await this.amounts(movement, asked);
-    return past;
+    return Object.keys(past).length > 0 ? { past } : {};
   }
 
   /** Keyed hashes of what a movement holds, by pattern, for the stretches after it. */
