@@ -135,7 +135,7 @@ test('an application that asks for much waits for an approver, and gets nothing 
   await openLedger(page, 'Mina Carrow');
   await page.getByRole('button', { name: 'Applications' }).click();
   await robot.getByRole('button', { name: 'Let it fetch now' }).click();
-  await expect(page.getByText('Growth robot took 500 customers')).toBeVisible();
+  await expect(page.getByText('Growth robot took 500 records of customers')).toBeVisible();
   await robot.getByRole('button', { name: 'Cut off' }).click();
   await expect(robot.getByRole('button', { name: 'Connect' })).toBeVisible();
   await expectAccessible(page);

@@ -8,6 +8,7 @@ import type {
   Urgency,
 } from '@lantern/core/incidents';
 import type {
+  ApplicationUse,
   Channel,
   Connection,
   PartRole,
@@ -99,6 +100,8 @@ export interface MovementWayView {
   readonly connection: Connection | null;
   readonly machine: Machine | null;
   readonly network: NetworkState | null;
+  /** What was done in a business application; left out where nothing was. */
+  readonly use?: ApplicationUse;
 }
 
 export const HISTORY_KINDS = [

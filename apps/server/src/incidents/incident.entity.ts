@@ -8,7 +8,15 @@ import type {
   Urgency,
 } from '@lantern/core/incidents';
 import type { Effect } from '@lantern/core/labels';
-import type { Channel, Connection, LinkKind, Machine, NetworkState, Spot } from '@lantern/core/movement';
+import type {
+  ApplicationUse,
+  Channel,
+  Connection,
+  LinkKind,
+  Machine,
+  NetworkState,
+  Spot,
+} from '@lantern/core/movement';
 import type { Answer, Cut, Match, Severity, Verdict } from '@lantern/core/policy';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
@@ -39,6 +47,8 @@ export interface MovementWay {
   readonly connection: Connection | null;
   readonly machine: Machine | null;
   readonly network: NetworkState | null;
+  /** What was done in a business application; left out where nothing was. */
+  readonly use?: ApplicationUse;
 }
 
 /** What movements and incidents are both filtered by; the values of an incident are those of its movement. */

@@ -125,7 +125,7 @@ export function toMovement(
 
 /** Out of what, into what, over what: no content. */
 function wayOf(
-  { from, into, link, connection, machine, network }: InspectedMovement,
+  { from, into, link, connection, machine, network, use }: InspectedMovement,
   activity: string | undefined,
 ): MovementWay {
   return {
@@ -136,6 +136,7 @@ function wayOf(
     connection: connection ?? null,
     machine: machine ?? null,
     network: network ?? null,
+    ...(use ? { use } : {}),
   };
 }
 

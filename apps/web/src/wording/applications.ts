@@ -1,4 +1,4 @@
-import type { SignInProof, UseDeed, UseWay } from '@lantern/core/movement';
+import type { ApplicationUse, SignInProof, UseDeed, UseWay } from '@lantern/core/movement';
 import type {
   Amount,
   ApplicationCondition,
@@ -8,6 +8,7 @@ import type {
   WindowCondition,
 } from '@lantern/core/policy';
 import { assertNever } from '@lantern/core/shared';
+import { count } from './numbers';
 
 export const DEED_WORDS: Readonly<Record<UseDeed, string>> = {
   export: 'records are exported',
@@ -111,4 +112,38 @@ export function trustPlaceWords(place: string): string {
   if (place === 'everywhere') return 'everywhere';
   const [, kind = '', name = ''] = /^(application|channel) (.*)$/.exec(place) ?? [];
   return kind === 'application' ? `in the application "${name}"` : `on the channel ${name}`;
+}
+
+const DONE: Readonly<Record<UseDeed, string>> = {
+  export: 'exported',
+  read: 'read',
+  'sign-in': 'signed in',
+  connect: 'connected another application',
+};
+
+/** What was done, as a sentence about whoever did it. */
+export function usedWords({
+  deed,
+  by,
+  report,
+  objects,
+  rows,
+  columns,
+  rights,
+  signIn,
+}: ApplicationUse): string {
+  const what = [
+    ...(rows === undefined ? [] : [`${count(rows)} ${rows === 1 ? 'record' : 'records'}`]),
+    ...(objects.length > 0 ? [`of ${objects.join(' and ')}`] : []),
+    ...(report === undefined ? [] : [`from "${report}"`]),
+    ...(columns === undefined
+      ? []
+      : [`with ${count(columns.length)} ${columns.length === 1 ? 'field' : 'fields'}`]),
+    ...(rights === undefined ? [] : [`that asks to ${rights.join(', ')}`]),
+  ].join(' ');
+  const signed =
+    signIn === undefined
+      ? ''
+      : ` The sign-in was with ${PROOF_WORDS[signIn.proof]}${signIn.country === undefined ? '' : `, from ${signIn.country}`}.`;
+  return `They ${DONE[deed]}${what === '' ? '' : ` ${what}`}, ${WAY_WORDS[by]}.${signed}`;
 }

@@ -94,6 +94,7 @@ export {
   windowKey,
   windowsAsked,
 } from './evaluate/windows.js';
+export { tellsPerson } from './model/tells-person.js';
 export { MAX_TRUST_MINUTES, type ProofAsked, proofAsked, trustPlace } from './evaluate/proof.js';
 export { compilePolicies, type Judge } from './evaluate/judge.js';
 export { targetsOf } from './coverage/targets.js';

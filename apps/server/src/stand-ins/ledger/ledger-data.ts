@@ -206,17 +206,20 @@ export const CONNECTABLE = [
     name: 'Tide times',
     host: 'api.tides.example',
     rights: ['read sailings'],
+    takes: 'freight',
   },
   {
     id: 'seat-count',
     name: 'Seat counter',
     host: 'counter.seats.example',
     rights: ['read bookings', 'count passengers'],
+    takes: 'bookings',
   },
   {
     id: 'growth-robot',
     name: 'Growth robot',
     host: 'in.growth-robot.example',
     rights: ['read all customers', 'export bookings', 'offline access'],
+    takes: 'customers',
   },
 ] as const;

@@ -12,11 +12,10 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { seal, unseal } from '../../platform/sealing.js';
+import { LEDGER_NAME } from '../posts/ledger-notes.js';
 import { LedgerDeedEntity } from './ledger.entity.js';
 
 export const LEDGER_SUBMITTER = 'ledger';
-/** What the ledger is called in rules. */
-export const LEDGER_NAME = 'Booking and freight ledger';
 /** A sign-in lasts a working day. */
 const SIGN_IN_HOURS = 12;
 const LISTED = 100;

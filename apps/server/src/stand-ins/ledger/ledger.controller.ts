@@ -14,6 +14,8 @@ import {
   OverrideRequest,
   ReplyRequest,
   ReportRequest,
+  ThingRequest,
+  type ThingView,
 } from '@lantern/contracts';
 import {
   Body,
@@ -27,12 +29,18 @@ import {
   Put,
   Query,
   StreamableFile,
+  UploadedFiles,
+  UseInterceptors,
 } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { PeopleService } from '../../directory/people.service.js';
 import { PersonAnswers } from '../../movements/person-answers.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { formFiles, namedFiles } from '../../platform/uploads.js';
+import { PostsService } from '../posts/posts.service.js';
+import { NOTE_WAY, NOTES } from '../posts/ledger-notes.js';
 import { LEDGER_SUBMITTER, LedgerDeeds } from './ledger-deeds.service.js';
 import { LedgerKeys } from './ledger-keys.service.js';
 import { Ledger } from './ledger.service.js';
@@ -48,6 +56,7 @@ export class LedgerController {
     private readonly keys: LedgerKeys,
     private readonly people: PeopleService,
     private readonly answers: PersonAnswers,
+    private readonly posts: PostsService,
   ) {}
 
   @Get()
@@ -132,6 +141,31 @@ export class LedgerController {
   @HttpCode(204)
   async endKey(@Param('player') player: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
     await this.keys.end(await this.people.player(player), id);
+  }
+
+  /** Notes between colleagues, those of others where their verdict lets them be read. */
+  @Get('notes')
+  @Answers('ThingView', 'list')
+  async notes(@Param('player') player: string): Promise<ThingView[]> {
+    return this.posts.list('business', NOTES, await this.people.player(player));
+  }
+
+  /** A note is a movement. */
+  @Post('notes')
+  @ApiConsumes('multipart/form-data')
+  @UseInterceptors(formFiles())
+  @Answers('ThingView')
+  async write(
+    @Param('player') player: string,
+    @Body() { text }: ThingRequest,
+    @UploadedFiles() files: Express.Multer.File[] = [],
+  ): Promise<ThingView> {
+    if (text === '' && files.length === 0)
+      throw new AppError('empty-movement', 'There is nothing to submit yet.');
+    return this.posts.put({
+      ...{ window: 'business', place: NOTES, player: await this.people.player(player), way: NOTE_WAY },
+      ...{ activity: 'write', takenFrom: '', text, files: namedFiles(files) },
+    });
   }
 
   /** A record that waited. */

@@ -67,9 +67,9 @@ export class Ledger {
       reports: await Promise.all(LEDGER_REPORTS.map((report) => this.reportView(report))),
       deeds: await this.deeds.list(player),
       keys: await this.keys.of(player),
-      connectable: CONNECTABLE.map((each) => ({
-        ...each,
-        connected: connected.find(({ facts }) => facts.application === each.id)?.id ?? null,
+      connectable: CONNECTABLE.map(({ id, name, host, rights }) => ({
+        ...{ id, name, host, rights },
+        connected: connected.find(({ facts }) => facts.application === id)?.id ?? null,
       })),
       trusts: (await this.trusts.list(player.address)).filter(({ holds }) => holds),
     };
@@ -195,17 +195,16 @@ export class Ledger {
     });
   }
 
-  /** What a connected application does by itself: it fetches customers. One that was cut off gets nothing. */
+  /** What a connected application does by itself: it fetches what it asked for. One that was cut off gets nothing. */
   async fetchBy(player: Player, connection: string): Promise<LedgerDeedView> {
     const connected = await this.deeds.own(connection, player);
     if (connected.deed !== 'connect' || connected.state !== 'went-on' || connected.endedAt !== null)
       throw new AppError('act-refused', 'This application is not connected, so it gets nothing.');
     const application = CONNECTABLE.find(({ id }) => id === connected.facts.application);
-    const { fields, rows } = tableOf('customers');
-    return this.read(
-      { player, object: 'customers', rows: rows.slice(0, FETCHED), fields, host: application?.host ?? '' },
-      keySignIn(),
-    );
+    if (!application) throw new AppError('not-found', 'There is no such application.');
+    const { takes, host } = application;
+    const { fields, rows } = tableOf(takes);
+    return this.read({ player, object: takes, rows: rows.slice(0, FETCHED), fields, host }, keySignIn());
   }
 
   /** What a program is told about something it asked for. */

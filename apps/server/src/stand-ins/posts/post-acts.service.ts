@@ -2,6 +2,7 @@ import type { ThingView } from '@lantern/contracts';
 import { Injectable } from '@nestjs/common';
 import type { Player } from '../../directory/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
+import { NOTE_WAY } from './ledger-notes.js';
 import { ChatService } from './chat.service.js';
 import { DeskService } from './desk.service.js';
 import { Movements } from '../../movements/movements.service.js';
@@ -72,6 +73,7 @@ export class PostActs {
   private async wayOf(post: PostEntity, player: Player): Promise<Way> {
     if (post.window === 'chat')
       return this.chat.wayOf(await this.chat.room(post.place, player), player, 'write');
+    if (post.window === 'business') return NOTE_WAY;
     const { window: agent, activity, takenFrom } = post;
     return this.desk.wayOf(this.desk.target(agent, post.place), player, { agent, activity, takenFrom });
   }

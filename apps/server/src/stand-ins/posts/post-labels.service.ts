@@ -10,7 +10,12 @@ import { AppError } from '../../platform/errors/app-error.js';
 import type { LabelOfPost, PostWindow, PostEntity } from './post.entity.js';
 
 /** Where what people put can carry a label of its own: a message of the chat. */
-const CARRIES: Readonly<Record<PostWindow, boolean>> = { chat: true, browser: false, endpoint: false };
+const CARRIES: Readonly<Record<PostWindow, boolean>> = {
+  chat: true,
+  browser: false,
+  endpoint: false,
+  business: false,
+};
 
 /** Labels of messages: chosen, set by rules or by a verdict, and what they let their readers do. */
 @Injectable()

@@ -3,7 +3,7 @@ import type { LabelledHow } from '@lantern/core/labels';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** Stand-ins whose things are kept here. */
-export const POST_WINDOWS = ['chat', 'browser', 'endpoint'] as const;
+export const POST_WINDOWS = ['chat', 'browser', 'endpoint', 'business'] as const;
 export type PostWindow = (typeof POST_WINDOWS)[number];
 
 /** The label of a message, as it was set. */

@@ -54,9 +54,11 @@ export function Applications({ player, view }: Props) {
                         acts.fetch.mutate(
                           { connection: connected },
                           {
-                            onSuccess: ({ state }) =>
+                            onSuccess: ({ state, facts }) =>
                               toast(
-                                state === 'went-on' ? `${name} took 500 customers` : `${name} got nothing`,
+                                state === 'went-on'
+                                  ? `${name} took ${facts.rows ?? 0} records of ${facts.title}`
+                                  : `${name} got nothing`,
                               ),
                           },
                         )

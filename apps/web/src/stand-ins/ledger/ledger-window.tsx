@@ -8,6 +8,7 @@ import { shortTime } from '../../wording/times';
 import { Playing } from '../playing';
 import { Applications } from './applications';
 import { Deeds } from './deeds';
+import { Notes } from './notes';
 import { Programs } from './programs';
 import { Records } from './records';
 import { Reports } from './reports';
@@ -19,6 +20,7 @@ const AREAS = [
   ['bookings', 'Bookings'],
   ['claims', 'Claims'],
   ['freight', 'Freight'],
+  ['notes', 'Notes'],
   ['applications', 'Applications'],
   ['programs', 'Programs'],
   ['deeds', 'What you did'],
@@ -74,6 +76,7 @@ function LedgerOf({ player }: { readonly player: PlayerView }) {
         <div className="min-w-0 flex-1 overflow-auto p-4">
           {area === 'reports' && <Reports player={player} view={view} />}
           {area === 'applications' && <Applications player={player} view={view} />}
+          {area === 'notes' && <Notes player={player} />}
           {area === 'programs' && <Programs player={player} view={view} />}
           {area === 'deeds' && <Deeds player={player} deeds={view.deeds} />}
           {(area === 'customers' || area === 'bookings' || area === 'claims' || area === 'freight') && (

@@ -12,6 +12,7 @@ import { MAX_ASK_MINUTES, type Path, type Problem, type ProblemContext } from '.
 import { type Policy, type Rule } from '../model/rule.js';
 import { isOver } from '../../shared/day.js';
 import { isWithin } from '../../movement/location.js';
+import { tellsPerson } from '../model/tells-person.js';
 import { whereValue } from '../model/whereabouts.js';
 
 /** Everything worth saying about one policy, in the order in which it is read. */
@@ -81,7 +82,7 @@ function ruleProblems(rule: Rule, policy: Policy, context: ProblemContext, path:
     }
     if (band.text !== null && !context.texts.some(({ id }) => id === band.text))
       problems.push({ code: 'unknown-text', path: [...at, 'text'], value: band.text });
-    else if (band.answer !== 'note' && (band.text === null || isWordless(band.text, context)))
+    else if (tellsPerson(band) && (band.text === null || isWordless(band.text, context)))
       problems.push({ code: 'answer-without-text', path: [...at, 'text'] });
   });
   return [...problems, ...termProblems(rule, context, path)];
@@ -156,7 +157,7 @@ function termProblems(rule: Rule, context: ProblemContext, path: Path): Problem[
       problems.push({ code: 'ask-without-way-back', path: [...path, 'ask', 'reasons'] });
   }
   if (rule.silence) {
-    const told = rule.bands.findIndex(({ answer }) => answer !== 'note');
+    const told = rule.bands.findIndex(tellsPerson);
     if (told !== -1) problems.push({ code: 'silent-but-told', path: [...path, 'bands', told, 'answer'] });
     if (!isDay(rule.silence.until))
       problems.push({ code: 'not-a-day', path: [...path, 'silence', 'until'], value: rule.silence.until });

@@ -23,6 +23,7 @@ import {
   NETWORK_WORDS,
   UNREADABLE_WORDS,
 } from '../../../wording/terms';
+import { usedWords } from '../../../wording/applications';
 import { exactTime } from '../../../wording/times';
 import { KeepEvidence } from './keep-evidence';
 import { Remarks } from './remarks';
@@ -43,8 +44,12 @@ function WayLine({ way }: { readonly way: NonNullable<IncidentDetail['way']> }) 
     ...(way.machine ? [`sent from ${way.machine.name} (${MACHINE_WORDS[way.machine.state]})`] : []),
     ...(way.network && way.network !== 'not-known' ? [`network: ${NETWORK_WORDS[way.network]}`] : []),
   ];
-  if (parts.length === 0) return null;
-  return <p className="mb-3 text-[12.5px] text-ink-2">It was {parts.join('; ')}.</p>;
+  return (
+    <div className="mb-3 text-[12.5px] text-ink-2">
+      {way.use && <p>{usedWords(way.use)}</p>}
+      {parts.length > 0 && <p>It was {parts.join('; ')}.</p>}
+    </div>
+  );
 }
 
 function toTerm(spot: Spot): SpotTerm {

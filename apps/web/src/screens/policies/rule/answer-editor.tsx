@@ -8,6 +8,7 @@ import {
   LOWERABLE_EFFECTS,
   MAX_TRUST_MINUTES,
   type Policy,
+  tellsPerson,
   type Treatment,
   TREATMENT_KINDS,
   type TreatmentKind,
@@ -63,7 +64,9 @@ export function AnswerEditor({ policy, band, onChange }: Props) {
                 name="answer"
                 checked={band.answer === answer}
                 disabled={reason !== null && band.answer !== answer}
-                onChange={() => onChange({ answer, ...(answer === 'note' ? { text: null } : {}) })}
+                onChange={() =>
+                  onChange({ answer, ...(tellsPerson({ ...band, answer }) ? {} : { text: null }) })
+                }
               />
               <span>
                 <b>{ANSWER_WORDS[answer]}</b>: {ANSWER_MEANING[answer]}

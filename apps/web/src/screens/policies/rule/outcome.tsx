@@ -5,6 +5,7 @@ import {
   type Rule,
   SEVERITIES,
   type Severity,
+  tellsPerson,
   type TextId,
 } from '@lantern/core/policy';
 import { Link } from 'react-router';
@@ -151,7 +152,7 @@ function BandRow(props: BandProps) {
 function Outcome({ rule, policy, band, index, readOnly, onChange }: BandProps) {
   const names = useNames();
   const change = (part: Partial<Band>) => onChange(changeBand(rule, index, part));
-  const told = band.answer !== 'note';
+  const told = tellsPerson(band);
   const text =
     band.text === null ? 'nothing yet' : `"${names.get(band.text) ?? 'a message that was removed'}"`;
   if (readOnly)
