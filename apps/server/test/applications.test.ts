@@ -10,6 +10,7 @@ import type {
   LedgerView,
   NewAgent,
   PhoneView,
+  ThingView,
   TrustView,
 } from '@lantern/contracts';
 import { readTable } from './tables.js';
@@ -389,6 +390,22 @@ describe('business applications', () => {
       expect((await client.send('POST', at('/records/claims/K-1'))).status).toBe(404);
       const later = await client.get<LedgerRecordView>(at(`/deeds/${opened.body.deed.id}/record`));
       expect(later.body.fields).toBeNull();
+    });
+
+    it('takes notes between colleagues as movements, and keeps to itself what a rule stops', async () => {
+      const note = (text: string) => {
+        const form = new FormData();
+        form.append('text', text);
+        return client.send<ThingView>('POST', at('/notes'), form);
+      };
+      expect((await note('')).status).toBe(422);
+      expect((await note('The scales on deck 2 are off')).body).toMatchObject({
+        state: 'shown',
+        notice: null,
+      });
+      const mina = (await running.person('Mina Carrow')).id;
+      const seen = await client.get<ThingView[]>(`/stand-ins/ledger/${mina}/notes`);
+      expect(seen.body.map(({ text }) => text)).toEqual(['The scales on deck 2 are off']);
     });
 
     it('lets nothing through to an application that was cut off', async () => {

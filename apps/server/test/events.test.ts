@@ -23,7 +23,10 @@ describe('events of business applications', () => {
       client,
       'Exports',
       [
-        ruleOf({ when: { kind: 'fields', pattern: 'payment-card', certainty: 80, atLeast: 1 }, answer: 'block' }),
+        ruleOf({
+          when: { kind: 'fields', pattern: 'payment-card', certainty: 80, atLeast: 1 },
+          answer: 'block',
+        }),
         ruleOf({
           when: { kind: 'rows', atLeast: 5_001 },
           bands: [
@@ -70,7 +73,9 @@ describe('events of business applications', () => {
     const { status, body } = await post(wrap(given));
     expect(status).toBe(200);
     expect(body).toMatchObject({
-      results: [{ status: 'judged', source: '/freight/ledger', id: given.id, answer: null, state: 'went-on' }],
+      results: [
+        { status: 'judged', source: '/freight/ledger', id: given.id, answer: null, state: 'went-on' },
+      ],
       seconds: 30,
       unfinished: 'hold',
     });
@@ -112,7 +117,9 @@ describe('events of business applications', () => {
     const [again] = (await post(HTTP.binary(given))).body.results;
     expect(again).toEqual(first);
     const other = event({ id: given.id });
-    expect((await post(HTTP.structured(other))).body.results).toMatchObject([{ status: 'refused', code: 'key-used' }]);
+    expect((await post(HTTP.structured(other))).body.results).toMatchObject([
+      { status: 'refused', code: 'key-used' },
+    ]);
     const elsewhere = event({ id: given.id, source: '/freight/copy' });
     expect((await post(HTTP.structured(elsewhere))).body.results).toMatchObject([{ status: 'judged' }]);
   });
@@ -134,7 +141,8 @@ describe('events of business applications', () => {
   it('records what happened already, with its incident, and holds or asks nothing', async () => {
     const { manager } = running.database;
     const waited = await manager.count(PendingEntity);
-    const [taken] = (await post(HTTP.structured(event({ type: 'uncut-lantern.use.happened' }, large)))).body.results;
+    const [taken] = (await post(HTTP.structured(event({ type: 'uncut-lantern.use.happened' }, large)))).body
+      .results;
     expect(taken).toMatchObject({ status: 'judged', answer: 'note', state: 'went-on', notice: null });
     const incident = taken?.status === 'judged' ? taken.incident : null;
     expect(await manager.existsBy(IncidentEntity, { number: incident ?? 0 })).toBe(true);
@@ -171,7 +179,11 @@ describe('events of business applications', () => {
     expect((await post({ headers, body: '[]' })).status).toBe(400);
     const many = JSON.stringify(Array.from({ length: 51 }, () => event()));
     expect((await post({ headers, body: many })).body.message).toContain('50');
-    const stranger = await fetch(`${running.address}/api/intake/events`, { method: 'POST', headers, body: '[]' });
+    const stranger = await fetch(`${running.address}/api/intake/events`, {
+      method: 'POST',
+      headers,
+      body: '[]',
+    });
     expect(stranger.status).toBe(401);
     expect((await fetch(`${running.address}/api/intake/events/schema`)).status).toBe(200);
   });

@@ -173,7 +173,7 @@ export class RecorderService {
     ]);
     await insertOnly(manager, JournalEntity, [journal]);
     const { sender } = judged.movement;
-    await this.past.keep(manager, { movementId, address: sender.address, at: judged.at }, values);
+    await this.past.keep(manager, [{ movementId, address: sender.address, at: judged.at, values }]);
   }
 
   /** Writes many movements without incidents at once, as the weeks before a demo are. Throws where one has an incident. */
@@ -197,16 +197,12 @@ export class RecorderService {
       JournalEntity,
       quiet.map(({ recorded }) => recorded.journal),
     );
-    for (const { judged, recorded } of quiet)
-      await this.past.keep(
-        manager,
-        {
-          movementId: recorded.movementId,
-          address: judged.movement.sender.address,
-          at: judged.at,
-        },
-        recorded.values,
-      );
+    await this.past.keep(
+      manager,
+      quiet.map(({ judged, recorded: { movementId, values } }) => ({
+        ...{ movementId, address: judged.movement.sender.address, at: judged.at, values },
+      })),
+    );
     const traits = quiet.flatMap(({ judged, recorded: { movementId, title } }) =>
       traitsOf(judged, null, title.words).map((trait) => ({ movementId, incidentNumber: null, ...trait })),
     );

@@ -20,6 +20,17 @@ const HASHED_AT_ONCE = 2_000;
 /** Kept values that no stretch reaches any more are deleted so often. */
 const SWEEP_MS = HOUR_MS;
 
+/** A day longer than the longest stretch. */
+const KEPT_MS = (LONGEST_WINDOW_HOURS + 24) * HOUR_MS;
+
+/** What one movement holds, hashed. */
+export interface MovedValues {
+  readonly movementId: string;
+  readonly address: string;
+  readonly at: Date;
+  readonly values: readonly KeptValues[];
+}
+
 /** Values of one pattern in one movement, hashed. */
 export interface KeptValues {
   readonly pattern: string;
@@ -50,7 +61,7 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     set: Pick<PolicySet, 'policies'>,
   ): Promise<Pick<InspectedMovement, 'past'>> {
     const past: Record<string, PastAmount> = {};
-    for (const asked of windowsAsked(set))
+    for (const asked of windowsAsked(set, movement.channel))
       past[asked.key] =
         asked.of === 'values' ? await this.values(movement, asked) : await this.amounts(movement, asked);
     return Object.keys(past).length > 0 ? { past } : {};
@@ -87,16 +98,19 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     return kept;
   }
 
-  async keep(
-    manager: EntityManager,
-    { movementId, address, at }: { readonly movementId: string; readonly address: string; readonly at: Date },
-    values: readonly KeptValues[],
-  ): Promise<void> {
-    if (values.length === 0) return;
+  /** Within the caller's transaction. What no stretch reaches any more is not kept. */
+  async keep(manager: EntityManager, moved: readonly MovedValues[]): Promise<void> {
+    const since = Date.now() - KEPT_MS;
+    const rows = moved.flatMap(({ movementId, address, at, values }) =>
+      at.getTime() < since
+        ? []
+        : values.map(({ pattern, hashes }) => [movementId, pattern, address, at, hashes]),
+    );
+    if (rows.length === 0) return;
     await manager.query(
       `INSERT INTO moved_value (movementId, pattern, personAddress, at, hashes)
-       VALUES ${values.map(() => '(?, ?, ?, ?, ?)').join(', ')}`,
-      values.flatMap(({ pattern, hashes }) => [movementId, pattern, address, at, hashes]),
+       VALUES ${rows.map(() => '(?, ?, ?, ?, ?)').join(', ')}`,
+      rows.flat(),
     );
   }
 
@@ -150,7 +164,7 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   private async sweep(now: Date): Promise<void> {
-    const before = new Date(now.getTime() - (LONGEST_WINDOW_HOURS + 24) * HOUR_MS);
+    const before = new Date(now.getTime() - KEPT_MS);
     await this.manager.query('DELETE FROM moved_value WHERE at < ?', [before]);
   }
 }

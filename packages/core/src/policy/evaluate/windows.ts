@@ -1,5 +1,5 @@
 import { certaintyFor } from '../../detection/model/finding.js';
-import type { InspectedMovement } from '../../movement/movement.js';
+import type { Channel, InspectedMovement } from '../../movement/movement.js';
 import {
   type Amount,
   clausesOf,
@@ -33,13 +33,15 @@ export function windowKey(condition: WindowCondition): string {
     : `${condition.of} ${over} ${hours}${condition.kind === 'usual' ? ' usual' : ''}`;
 }
 
-/** Every stretch that rules of a set ask about, each once. */
-export function windowsAsked({ policies }: Pick<PolicySet, 'policies'>): WindowAsked[] {
+/** Every stretch that rules of a set ask about, each once; of policies for one channel where one is given. */
+export function windowsAsked({ policies }: Pick<PolicySet, 'policies'>, channel?: Channel): WindowAsked[] {
   const asked = new Map<string, WindowAsked>();
-  for (const { shared, rules } of policies)
+  for (const { channels, shared, rules } of policies) {
+    if (channel !== undefined && !channels.includes(channel)) continue;
     for (const condition of [shared, ...rules.flatMap(({ when, unless }) => [when, unless])])
       for (const clause of condition ? clausesOf(condition) : [])
         if (isOverTime(clause)) asked.set(windowKey(clause), windowOf(clause));
+  }
   return [...asked.values()];
 }
 
