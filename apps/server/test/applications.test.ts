@@ -398,7 +398,7 @@ describe('business applications', () => {
         form.append('text', text);
         return client.send<ThingView>('POST', at('/notes'), form);
       };
-      expect((await note('')).status).toBe(422);
+      expect((await note('')).status).toBe(400);
       expect((await note('The scales on deck 2 are off')).body).toMatchObject({
         state: 'shown',
         notice: null,

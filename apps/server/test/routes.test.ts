@@ -27,7 +27,7 @@ page anew. \`open\` needs no account, \`signed-in\` any account, \`agent\` the k
 const NOT_CALLED = new Set(['GET /events', 'DELETE /session', 'POST /session']);
 const CALLS_AT_ONCE = 8;
 /** What programs call, with keys of their own. */
-const PROGRAMS: readonly string[] = ['agent', 'reader'];
+const PROGRAMS: readonly string[] = ['agent', 'reader', 'program'];
 
 let running: Running;
 const clients = new Map<Role, Client>();

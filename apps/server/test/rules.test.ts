@@ -13,6 +13,7 @@ import type {
   TextView,
   WaitingView,
 } from '@lantern/contracts';
+import { CHANNELS } from '@lantern/core/movement';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { MatchMails } from '../src/movements/notice/match-mails.service.js';
 import { PendingService } from '../src/movements/pending/pending.service.js';
@@ -443,7 +444,7 @@ describe('coverage', () => {
     ]);
     expect(cell?.shares.reduce((sum, { people }) => sum + people, 0)).toBe(body.people);
     expect(body.doors.map(({ channel, open }) => [channel, open])).toEqual(
-      ['mail', 'chat', 'drive', 'browser', 'endpoint'].map((channel) => [channel, true]),
+      CHANNELS.map((channel) => [channel, true]),
     );
     expect(body.doors[0]?.why).toMatch(/SMTP gateway on port \d+/);
   });

@@ -9,6 +9,7 @@ import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Server } from 'node:http';
 import { SessionService } from '../accounts/session.service.js';
+import { LedgerKeys } from '../stand-ins/ledger/ledger-keys.service.js';
 import { Readers } from '../discovery/readers/readers.service.js';
 import { AgentsService } from '../doors/agents/agents.service.js';
 import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
@@ -30,11 +31,13 @@ function identitiesOf(application: INestApplication): Identities {
   const sessions = application.get(SessionService);
   const agents = application.get(AgentsService);
   const readers = application.get(Readers);
+  const keys = application.get(LedgerKeys);
   return {
     cookie: SESSION_COOKIE,
     caller: (token) => sessions.findCaller(token),
     agent: (authorization) => agents.of(authorization),
     reader: (authorization, request) => readers.of(authorization, request),
+    program: (authorization) => keys.programOf(authorization),
   };
 }
 

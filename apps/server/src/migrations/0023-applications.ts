@@ -10,7 +10,7 @@ export class Applications1765000000023 implements MigrationInterface {
       ADD COLUMN toOutside tinyint NOT NULL DEFAULT 0,
       ADD COLUMN wentOn tinyint NOT NULL DEFAULT 1`);
     await runner.query(`CREATE TABLE moved_value (
-      movementId char(36) NOT NULL,
+      movementId uuid NOT NULL,
       pattern varchar(120) NOT NULL,
       personAddress varchar(254) NOT NULL,
       at datetime(3) NOT NULL,
@@ -27,7 +27,7 @@ export class Applications1765000000023 implements MigrationInterface {
       wrongSince datetime(3) NULL
     ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE raised_trust (
-      id char(36) NOT NULL PRIMARY KEY,
+      id uuid NOT NULL PRIMARY KEY,
       personAddress varchar(254) NOT NULL,
       place varchar(220) NOT NULL,
       incidentNumber int NOT NULL,
@@ -39,13 +39,13 @@ export class Applications1765000000023 implements MigrationInterface {
       KEY raised_trust_since (since)
     ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE ledger_deed (
-      id char(36) NOT NULL PRIMARY KEY,
+      id uuid NOT NULL PRIMARY KEY,
       person varchar(254) NOT NULL,
       deed varchar(20) NOT NULL,
       way varchar(20) NOT NULL,
       at datetime(3) NOT NULL,
       state varchar(20) NOT NULL,
-      submissionId char(36) NOT NULL,
+      submissionId uuid NOT NULL,
       facts json NOT NULL,
       result longblob NULL,
       endedAt datetime(3) NULL,
@@ -54,7 +54,7 @@ export class Applications1765000000023 implements MigrationInterface {
       KEY ledger_deed_submission (submissionId)
     ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE ledger_key (
-      id char(36) NOT NULL PRIMARY KEY,
+      id uuid NOT NULL PRIMARY KEY,
       person varchar(254) NOT NULL,
       name varchar(120) NOT NULL,
       hash char(64) NOT NULL,

@@ -179,7 +179,7 @@ describe('the way of a movement, and what is done beside the answer', () => {
     [{ kind: 'connection', states: ['readable'] }, 'the connection is unencrypted'],
     [{ kind: 'machine', states: [] }, 'the machine is nothing yet'],
     [{ kind: 'network', states: ['foreign', 'not-known'] }, 'the network is untrusted or not known'],
-    [{ kind: 'rows', atLeast: 1 }, 'its tables have at least 1 row'],
+    [{ kind: 'rows', atLeast: 1 }, 'it has at least 1 row'],
   ])('%j', (condition, words) => expect(conditionWords(condition, named)).toBe(words));
 
   it.each<[Treatment, string]>([

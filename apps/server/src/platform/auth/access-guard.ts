@@ -2,7 +2,7 @@ import { timingSafeEqual } from 'node:crypto';
 import { type CanActivate, type ExecutionContext, Injectable } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import { AppError } from '../errors/app-error.js';
-import { AGENT, OPEN, PERMIT, READER, type RequestWithCaller, SIGNED_IN } from './permit.js';
+import { AGENT, OPEN, PERMIT, PROGRAM, READER, type RequestWithCaller, SIGNED_IN } from './permit.js';
 
 export const SESSION_COOKIE = 'lantern_session';
 export const CSRF_HEADER = 'x-csrf-token';
@@ -26,6 +26,10 @@ export class AccessGuard implements CanActivate {
     }
     if (needed === READER) {
       if (!request.reader) throw new AppError('unknown-reader', 'No reader has this key.');
+      return true;
+    }
+    if (needed === PROGRAM) {
+      if (!request.program) throw new AppError('unknown-agent', 'No program has this key.');
       return true;
     }
     // Who asks was found out before the request was read.

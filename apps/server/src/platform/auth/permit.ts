@@ -14,9 +14,12 @@ export const AGENT = 'agent';
 /** Marks a route for readers, known by the token they sign for each request. */
 export const READER = 'reader';
 
+/** Marks a route for programs of a person, known by a key that the person made in the ledger of the demo. */
+export const PROGRAM = 'program';
+
 /** Declares what a route needs. A route without a declaration keeps the server from starting. */
 export const Permit = (
-  permission: Permission | typeof OPEN | typeof SIGNED_IN | typeof AGENT | typeof READER,
+  permission: Permission | typeof OPEN | typeof SIGNED_IN | typeof AGENT | typeof READER | typeof PROGRAM,
 ) => SetMetadata(PERMIT, permission);
 
 /** The account behind a request. */
@@ -41,7 +44,18 @@ export interface CallingReader {
   readonly id: string;
 }
 
-export type RequestWithCaller = Request & { caller?: Caller; agent?: CallingAgent; reader?: CallingReader };
+/** The program behind a request: it is the person whose key it has. */
+export interface CallingProgram {
+  /** Id of the person. */
+  readonly person: string;
+}
+
+export type RequestWithCaller = Request & {
+  caller?: Caller;
+  agent?: CallingAgent;
+  reader?: CallingReader;
+  program?: CallingProgram;
+};
 
 /** The signed-in account, as a handler's parameter. */
 export const CallerOf = createParamDecorator((_data: unknown, context: ExecutionContext): Caller => {
@@ -62,4 +76,11 @@ export const ReaderOf = createParamDecorator((_data: unknown, context: Execution
   const { reader } = context.switchToHttp().getRequest<RequestWithCaller>();
   if (!reader) throw new Error('A route that asks for its reader must be for readers');
   return reader;
+});
+
+/** The program that calls, as a handler's parameter. */
+export const ProgramOf = createParamDecorator((_data: unknown, context: ExecutionContext): CallingProgram => {
+  const { program } = context.switchToHttp().getRequest<RequestWithCaller>();
+  if (!program) throw new Error('A route that asks for its program must be for programs');
+  return program;
 });

@@ -16,6 +16,7 @@ const identities: Identities = {
     authorization === `Bearer ${method} ${path}`
       ? Promise.resolve({ id: 'r' })
       : Promise.reject(new AppError('unknown-reader', 'No reader has this key.')),
+  program: () => Promise.reject(new AppError('unknown-agent', 'No program has this key.')),
 };
 
 let server: Server;

@@ -1,5 +1,11 @@
 import express, { type NextFunction, type Request, type RequestHandler, type Response } from 'express';
-import type { Caller, CallingAgent, CallingReader, RequestWithCaller } from '../auth/permit.js';
+import type {
+  Caller,
+  CallingAgent,
+  CallingProgram,
+  CallingReader,
+  RequestWithCaller,
+} from '../auth/permit.js';
 import { AppError } from '../errors/app-error.js';
 import { bodyRefusal } from '../errors/body-refusal.js';
 import { isTooDeep } from './json-shape.js';
@@ -32,12 +38,9 @@ const OPEN_ROUTES = new Set([
 /** Links of invitations and of questions: what stands behind them is checked where it is used. */
 const BY_LINK = /^(?:GET|POST) \/api\/(?:welcome|questions)\/[\w-]{20,100}$/;
 
-/** The ledger of the demo: whoever asks is known by a key of its own, which is checked before anything is done. */
-const BY_LEDGER_KEY = /^(?:GET|POST) \/api\/stand-ins\/ledger-interface\//;
-
 const isOpen = (request: Request): boolean => {
   const route = `${request.method} ${pathOf(request)}`;
-  return OPEN_ROUTES.has(route) || BY_LINK.test(route) || BY_LEDGER_KEY.test(route);
+  return OPEN_ROUTES.has(route) || BY_LINK.test(route);
 };
 
 /** Who asks: known before anything of the request is read. */
@@ -48,6 +51,7 @@ export interface Identities {
     authorization: string | undefined,
     request: { readonly method: string; readonly path: string },
   ): Promise<CallingReader>;
+  program(authorization: string | undefined): Promise<CallingProgram>;
   readonly cookie: string;
 }
 
@@ -64,7 +68,7 @@ const noStore: RequestHandler = (_request, response, next) => {
   next();
 };
 
-function identify({ caller, agent, reader, cookie }: Identities): RequestHandler {
+function identify({ caller, agent, reader, program, cookie }: Identities): RequestHandler {
   return (request: RequestWithCaller, response, next) => {
     if (isOpen(request)) return next();
     const known = isForAgents(request)
@@ -73,7 +77,9 @@ function identify({ caller, agent, reader, cookie }: Identities): RequestHandler
         ? reader(request.header('authorization'), { method: request.method, path: pathOf(request) }).then(
             (found) => (request.reader = found),
           )
-        : callerOf(request, cookie, caller).then((found) => (request.caller = found));
+        : isForPrograms(request)
+          ? program(request.header('authorization')).then((found) => (request.program = found))
+          : callerOf(request, cookie, caller).then((found) => (request.caller = found));
     known.then(
       () => next(),
       (error: unknown) => refuse(request, response, error),
@@ -106,7 +112,11 @@ function bodies(): RequestHandler {
     const handsIn =
       (request.agent !== undefined && HANDS_IN.has(pathOf(request))) ||
       (request.reader !== undefined && pathOf(request) === '/api/reader/movements');
-    const parse = handsIn ? agents : request.agent || request.reader || request.caller ? signedIn : open;
+    const parse = handsIn
+      ? agents
+      : request.agent || request.reader || request.program || request.caller
+        ? signedIn
+        : open;
     const size = Number(request.header('content-length') ?? ORDINARY + 1);
     if (!request.is(HANDED_IN) || size <= ORDINARY) return parse(request, response, next);
     const most = handsIn ? AGENT_LIMIT : SIGNED_IN_LIMIT;
@@ -142,6 +152,8 @@ function refuse(request: Request, response: Response, error: unknown): void {
 const pathOf = (request: Request): string => (request.originalUrl.split('?')[0] ?? '').replace(/\/+$/, '');
 
 const isForReaders = (request: Request): boolean => pathOf(request).startsWith('/api/reader/');
+const isForPrograms = (request: Request): boolean =>
+  pathOf(request).startsWith('/api/stand-ins/ledger-interface/');
 const isForAgents = (request: Request): boolean => pathOf(request).startsWith('/api/intake/');
 
 /** Answers a request whose body could not be read; passes every other error on. */

@@ -9,7 +9,6 @@ import {
   Body,
   Controller,
   Get,
-  Headers,
   HttpCode,
   Param,
   ParseUUIDPipe,
@@ -18,11 +17,11 @@ import {
   StreamableFile,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { PeopleService } from '../../directory/people.service.js';
 import { PersonAnswers } from '../../movements/person-answers.service.js';
-import { OPEN, Permit } from '../../platform/auth/permit.js';
+import { type CallingProgram, Permit, PROGRAM, ProgramOf } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
 import { LEDGER_SUBMITTER, LedgerDeeds } from './ledger-deeds.service.js';
-import { LedgerKeys } from './ledger-keys.service.js';
 import { Ledger } from './ledger.service.js';
 
 /**
@@ -31,12 +30,12 @@ import { Ledger } from './ledger.service.js';
  */
 @ApiTags('stand-ins')
 @Controller('stand-ins/ledger-interface')
-@Permit(OPEN)
+@Permit(PROGRAM)
 export class LedgerInterfaceController {
   constructor(
     private readonly ledger: Ledger,
     private readonly deeds: LedgerDeeds,
-    private readonly keys: LedgerKeys,
+    private readonly people: PeopleService,
     private readonly answers: PersonAnswers,
   ) {}
 
@@ -44,11 +43,11 @@ export class LedgerInterfaceController {
   @Asks('LedgerQuery')
   @Answers('LedgerAnswer')
   async records(
-    @Headers('authorization') key: string | undefined,
+    @ProgramOf() program: CallingProgram,
     @Param('object') object: string,
     @Query() query: LedgerQuery,
   ): Promise<LedgerAnswer> {
-    const player = await this.keys.playerOf(key);
+    const player = await this.people.player(program.person);
     return this.ledger.answer(player, (await this.ledger.query(player, object, query)).id);
   }
 
@@ -56,10 +55,10 @@ export class LedgerInterfaceController {
   @HttpCode(200)
   @Answers('LedgerAnswer')
   async export(
-    @Headers('authorization') key: string | undefined,
+    @ProgramOf() program: CallingProgram,
     @Body() request: LedgerExportRequest,
   ): Promise<LedgerAnswer> {
-    const player = await this.keys.playerOf(key);
+    const player = await this.people.player(program.person);
     return this.ledger.answer(player, (await this.ledger.export(player, request, 'interface')).id);
   }
 
@@ -67,18 +66,18 @@ export class LedgerInterfaceController {
   @Get('deeds/:id')
   @Answers('LedgerAnswer')
   async find(
-    @Headers('authorization') key: string | undefined,
+    @ProgramOf() program: CallingProgram,
     @Param('id', ParseUUIDPipe) id: string,
   ): Promise<LedgerAnswer> {
-    return this.ledger.answer(await this.keys.playerOf(key), id);
+    return this.ledger.answer(await this.people.player(program.person), id);
   }
 
   @Get('deeds/:id/file')
   async file(
-    @Headers('authorization') key: string | undefined,
+    @ProgramOf() program: CallingProgram,
     @Param('id', ParseUUIDPipe) id: string,
   ): Promise<StreamableFile> {
-    const { bytes } = await this.deeds.result(id, await this.keys.playerOf(key));
+    const { bytes } = await this.deeds.result(id, await this.people.player(program.person));
     return new StreamableFile(bytes, { type: 'application/octet-stream' });
   }
 
@@ -87,11 +86,11 @@ export class LedgerInterfaceController {
   @HttpCode(200)
   @Answers('LedgerAnswer')
   async prove(
-    @Headers('authorization') key: string | undefined,
+    @ProgramOf() program: CallingProgram,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() { code }: ProofRequest,
   ): Promise<LedgerAnswer> {
-    const player = await this.keys.playerOf(key);
+    const player = await this.people.player(program.person);
     const { submissionId } = await this.deeds.own(id, player);
     await this.answers.prove({ submitter: LEDGER_SUBMITTER, id: submissionId }, code);
     return this.ledger.answer(player, id);
@@ -101,11 +100,11 @@ export class LedgerInterfaceController {
   @HttpCode(200)
   @Answers('LedgerAnswer')
   async reply(
-    @Headers('authorization') key: string | undefined,
+    @ProgramOf() program: CallingProgram,
     @Param('id', ParseUUIDPipe) id: string,
     @Body() reply: ReplyRequest,
   ): Promise<LedgerAnswer> {
-    const player = await this.keys.playerOf(key);
+    const player = await this.people.player(program.person);
     const { submissionId } = await this.deeds.own(id, player);
     await this.answers.reply({ submitter: LEDGER_SUBMITTER, id: submissionId }, reply);
     return this.ledger.answer(player, id);

@@ -4,6 +4,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, IsNull } from 'typeorm';
 import { PeopleService, type Player } from '../../directory/people.service.js';
+import type { CallingProgram } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LedgerKeyEntity } from './ledger.entity.js';
 
@@ -48,7 +49,7 @@ export class LedgerKeys {
   }
 
   /** Whose key stands in an `authorization` header. Throws `unknown-agent` for none. */
-  async playerOf(header: string | undefined): Promise<Player> {
+  async programOf(header: string | undefined): Promise<CallingProgram> {
     const key = /^Bearer (ledger_[\w-]{32})$/.exec(header ?? '')?.[1];
     const found =
       key && (await this.manager.findOneBy(LedgerKeyEntity, { hash: hashOf(key), endedAt: IsNull() }));
@@ -59,6 +60,6 @@ export class LedgerKeys {
       );
     const [person] = await this.people.findByAddresses([found.person]);
     if (!person) throw new AppError('unknown-agent', 'The person of this key is gone.');
-    return this.people.player(person.id);
+    return { person: person.id };
   }
 }
