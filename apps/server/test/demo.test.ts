@@ -16,7 +16,7 @@ import { DemoState } from '../src/demo/demo-state.js';
 import { type Client, mailForm, OUTSIDE, type Running, start } from './harness.js';
 
 // Judging the whole month takes a while.
-jest.setTimeout(180_000);
+jest.setTimeout(480_000);
 
 /** Share of the demo's past weeks: enough for every scene. */
 const PAST_PART = 0.04;
