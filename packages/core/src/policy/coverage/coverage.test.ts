@@ -70,6 +70,31 @@ describe('coverage', () => {
     ]);
   });
 
+  it('tries as many records in business applications as rules ask about, with the pattern in a column', () => {
+    const fields = { kind: 'fields', pattern: 'payment-card', certainty: 80, atLeast: 1 } as const;
+    const policy = policyOf(
+      'p',
+      [
+        ruleOf('1', {
+          when: { kind: 'all', of: [{ kind: 'rows', atLeast: 20_000 }, fields] },
+          answer: 'hold',
+        }),
+        ruleOf('2', { when: { kind: 'rows', atLeast: 5_001 }, answer: 'note' }),
+      ],
+      { channels: ['business'] },
+    );
+    const shares = (pattern: string, rules = policy.rules) =>
+      coverage({
+        set: setOf([{ ...policy, rules }]),
+        patterns: [pattern],
+        channels: ['business'],
+        people: PEOPLE,
+        at: SOME_TIME,
+      })[0]?.shares;
+    expect(shares('payment-card')).toMatchObject([{ answer: 'hold', from: 20_000, people: 3, rule: '1' }]);
+    expect(shares('iban')).toMatchObject([{ answer: 'note', from: 5_001, rule: '2' }]);
+  });
+
   it('takes the strongest over all policies', () => {
     const weak = policyOf('weak', [ruleOf('1', { answer: 'note' })]);
     expect(cell([weak, policyOf('strong', [ruleOf('2', { answer: 'ask' })])])).toMatchObject([

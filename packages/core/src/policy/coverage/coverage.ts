@@ -61,6 +61,7 @@ export function coverage(request: CoverageRequest): CoverageCell[] {
   const spots = spotsAsked(request.set);
   return request.patterns.flatMap((pattern) => {
     const counts = countsOf(request.set, pattern);
+    const rows = rowsAsked(request.set);
     return request.channels.flatMap((channel) =>
       (['outside', 'inside'] as const).map((side): CoverageCell => ({
         pattern,
@@ -69,7 +70,7 @@ export function coverage(request: CoverageRequest): CoverageCell[] {
         shares: sharesOf(senders, (sender) =>
           strongestFor({
             judge,
-            counts,
+            counts: channel === 'business' ? ordered([...counts, ...rows]) : counts,
             probe: {
               pattern,
               channel,
@@ -168,6 +169,19 @@ function countsOf(set: PolicySet, pattern: string): number[] {
 
 const MOST_PROBED = 10_000;
 
+/** Numbers of records at which some rule about business applications may change its mind. */
+function rowsAsked({ policies }: PolicySet): number[] {
+  return policies
+    .filter(({ channels }) => channels.includes('business'))
+    .flatMap(({ rules }) => rules.flatMap(({ when }) => clausesOf(when)))
+    .flatMap((clause) =>
+      clause.kind === 'rows' || (clause.kind === 'sum' && clause.of === 'rows') ? [clause.atLeast] : [],
+    );
+}
+
+const ordered = (counts: readonly number[]): number[] =>
+  [...new Set(counts)].sort((one, other) => one - other);
+
 interface Probe {
   readonly pattern: string;
   readonly channel: Channel;
@@ -221,7 +235,11 @@ function probeOf(
     sender,
     recipients: [{ address: side === 'outside' ? STRANGER : COLLEAGUE, outside: side === 'outside' }],
     parts: [
-      { status: 'read', role: 'body', path: ['body'], characters: 0, findings: findingsFor(pattern, count) },
+      {
+        ...{ status: 'read', role: 'body', path: ['body'], characters: 0 },
+        ...(channel === 'business' ? { fields: { [pattern]: { column: 100 } } } : {}),
+        findings: findingsFor(pattern, Math.min(count, MOST_PROBED)),
+      },
     ],
     files: [],
     earlier: [],
