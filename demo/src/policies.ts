@@ -524,7 +524,13 @@ export const POLICIES: readonly Policy[] = [
       }),
       rule('93', {
         name: 'Much within a day, in small pieces',
-        when: { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_001, hours: 24 },
+        when: {
+          kind: 'all',
+          of: [
+            { kind: 'use', deeds: ['export', 'read'], by: null, objects: [], reports: [] },
+            { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_001, hours: 24 },
+          ],
+        },
         bands: [
           band('advise', {
             severity: 'medium',

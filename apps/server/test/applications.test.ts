@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import type {
   IncidentDetail,
+  IncidentPage,
   IntakeAnswer,
   IntakeVerdict,
   LedgerAnswer,
@@ -10,6 +11,7 @@ import type {
   LedgerView,
   NewAgent,
   PhoneView,
+  ResponseResult,
   ThingView,
   TrustView,
 } from '@lantern/contracts';
@@ -398,7 +400,7 @@ describe('business applications', () => {
         form.append('text', text);
         return client.send<ThingView>('POST', at('/notes'), form);
       };
-      expect((await note('')).status).toBe(400);
+      expect((await note('')).status).toBe(422);
       expect((await note('The scales on deck 2 are off')).body).toMatchObject({
         state: 'shown',
         notice: null,
@@ -416,6 +418,25 @@ describe('business applications', () => {
       const refused = await client.send<{ message: string }>('POST', at(`/connections/${body.id}/fetch`));
       expect(refused.status).toBe(409);
       expect(refused.body.message).toContain('not connected');
+    });
+
+    it('signs a person out from the desk: the ledger asks for a sign-in again, and nobody is believed', async () => {
+      const signedIn = async () => (await client.get<LedgerView>(at(''))).body.signIn !== null;
+      expect(await signedIn()).toBe(true);
+      const mine = `person eq "jun.abara@merrowstrait.example"`;
+      const page = await client.get<IncidentPage>(`/incidents?filter=${encodeURIComponent(mine)}`);
+      const [incident] = page.body.rows;
+      const respond = () =>
+        client.send<ResponseResult[]>('POST', '/responses', {
+          kind: 'sign-out',
+          numbers: [incident?.number ?? 0],
+        });
+      expect((await respond()).body).toMatchObject([{ state: 'sent', reason: null }]);
+      expect(await signedIn()).toBe(false);
+      expect((await client.get<LedgerView>(at(''))).body.trusts).toEqual([]);
+      expect((await respond()).body).toMatchObject([{ state: 'refused', reason: 'signed-in-nowhere' }]);
+      const history = await client.get<IncidentDetail>(`/incidents/${incident?.number ?? 0}`);
+      expect(JSON.stringify(history.body)).toContain('Signed Jun Abara out');
     });
   });
 });

@@ -28,8 +28,10 @@ export const RESPONSES = [
   'tell-address',
   'ask-person',
   'ticket',
-  /** Takes back what the movement gave: shares of a drive. */
+  /** Takes back what the movement gave: shares of a drive, an export, a connected application. */
   'take-back',
+  /** Ends every sign-in of the person, and whatever they are believed for. */
+  'sign-out',
 ] as const;
 export type ResponseKind = (typeof RESPONSES)[number];
 
@@ -37,7 +39,8 @@ export type ResponseKind = (typeof RESPONSES)[number];
 export const MAX_RESPONDED = 200;
 export const MAX_RESPONSE_TEXT = 4_000;
 
-const isMail = ({ kind }: ResponseRequest) => kind !== 'ticket' && kind !== 'take-back';
+const isMail = ({ kind }: ResponseRequest) =>
+  kind !== 'ticket' && kind !== 'take-back' && kind !== 'sign-out';
 
 export class ResponseRequest {
   @IsIn([...RESPONSES])
@@ -107,6 +110,7 @@ export interface ResponseResult {
     | 'already-asked'
     | 'undeliverable'
     | 'nothing-to-take-back'
+    | 'signed-in-nowhere'
     | null;
 }
 

@@ -4,11 +4,12 @@ import { Questions } from './people/questions.service.js';
 import { Responses } from './people/respond.service.js';
 import { QuestionsController } from './questions.controller.js';
 import { ResponseController } from './response.controller.js';
+import { SignOut } from './sign-out.js';
 import { TakeBack } from './take-back.js';
 import { Alerts } from './routing/alerts.service.js';
 import { Routing } from './routing/routing.service.js';
 
-const PROVIDERS = [TakeBack, Hooks, Questions, Responses, Alerts, Routing];
+const PROVIDERS = [TakeBack, SignOut, Hooks, Questions, Responses, Alerts, Routing];
 
 /** What is done about incidents, by people and by rules. */
 @Global()

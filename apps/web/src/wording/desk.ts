@@ -312,7 +312,8 @@ export const RESPONSE_WORDS: Readonly<Record<ResponseKind, string>> = {
   'tell-manager': 'Tell their manager',
   'tell-address': 'Tell someone else',
   ticket: 'Open a ticket',
-  'take-back': 'Withdraw the share',
+  'take-back': 'Take back what it gave',
+  'sign-out': 'Sign the person out',
 };
 
 /** Why a response did not go. */
@@ -322,7 +323,8 @@ export const RESPONSE_REASONS: Readonly<Record<NonNullable<ResponseResult['reaso
   'not-found': 'the incident is no longer there',
   'already-asked': 'a question is open already',
   undeliverable: 'the mail cannot be delivered',
-  'nothing-to-take-back': 'nothing is shared any more, or this channel cannot take it back',
+  'nothing-to-take-back': 'nothing is left to take back, or this channel cannot take it back',
+  'signed-in-nowhere': 'the person is signed in nowhere',
 };
 
 /** How a call to a web hook ended where it got no answer. */

@@ -2,12 +2,13 @@ import { randomUUID } from 'node:crypto';
 import type { TrustView } from '@lantern/contracts';
 import type { InspectedMovement } from '@lantern/core/movement';
 import { type ProofAsked, trustPlace } from '@lantern/core/policy';
-import { Injectable } from '@nestjs/common';
+import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
 import { PeopleService } from '../../directory/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
+import { SignOut } from '../../response/sign-out.js';
 import { RaisedTrustEntity } from './proof.entity.js';
 
 const EVERYWHERE = 'everywhere';
@@ -16,12 +17,17 @@ const SHOWN = 200;
 
 /** Who is believed for a while after a proof, where and until when. */
 @Injectable()
-export class Trusts {
+export class Trusts implements OnModuleInit {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
+    private readonly signOut: SignOut,
   ) {}
+
+  onModuleInit(): void {
+    this.signOut.offeredBy((manager, address, by) => this.endAll(manager, address, by));
+  }
 
   /** Whether the sender of a movement is believed without being asked again. */
   async covers(movement: InspectedMovement, { minutes }: ProofAsked): Promise<boolean> {
@@ -73,6 +79,16 @@ export class Trusts {
       ended: each.endedAt && { at: each.endedAt.toISOString(), by: each.endedBy ?? '' },
       holds: each.endedAt === null && each.until > now,
     }));
+  }
+
+  /** Everything that somebody is believed for, within the caller's transaction. Gives how much that was. */
+  private async endAll(manager: EntityManager, address: string, by: string): Promise<number> {
+    const ended = await manager.update(
+      RaisedTrustEntity,
+      { personAddress: address, endedAt: IsNull(), until: MoreThan(new Date()) },
+      { endedAt: new Date(), endedBy: by.slice(0, 120) },
+    );
+    return ended.affected ?? 0;
   }
 
   /** Ends it before its time; of one person only where one is given. */

@@ -24,6 +24,7 @@ const UPLOADS = [
   /^\/api\/stand-ins\/drive\/[^/]+\/files(?:\/[^/]+\/content)?$/,
   /^\/api\/stand-ins\/drive\/[^/]+\/places\/[^/]+\/files$/,
   /^\/api\/stand-ins\/documents\/[^/]+\/files$/,
+  /^\/api\/stand-ins\/ledger\/[^/]+\/notes$/,
 ];
 
 function isUpload({ method, originalUrl }: Request): boolean {

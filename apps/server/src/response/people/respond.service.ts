@@ -16,6 +16,7 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { InsideMail } from '../../platform/inside-mail.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { Hooks } from '../hooks/hooks.service.js';
+import { SignOut } from '../sign-out.js';
 import { TakeBack } from '../take-back.js';
 import { QuestionEntity } from './question.entity.js';
 import { filled, linkLine, templatesIn, type TextFields } from './texts.js';
@@ -43,6 +44,7 @@ export class Responses {
     private readonly inside: InsideMail,
     private readonly hooks: Hooks,
     private readonly takeBack: TakeBack,
+    private readonly signOut: SignOut,
     private readonly live: LiveEvents,
   ) {}
 
@@ -92,6 +94,7 @@ export class Responses {
       );
     }
     if (request.kind === 'take-back') return this.takeBackOf(addressed, caller);
+    if (request.kind === 'sign-out') return this.signOutOf(addressed, caller);
     const to = toOf(request, addressed);
     if (to === null) return request.kind === 'tell-manager' ? 'no-manager' : 'not-in-directory';
     const fields = await this.fields(addressed);
@@ -129,7 +132,26 @@ export class Responses {
       await manager.insert(HistoryEntity, {
         ...{ incidentNumber: number, at: new Date(), actor: caller.name, kind: 'response', act: null },
         accountId: caller.accountId || null,
-        text: `${taken} ${taken === 1 ? 'share' : 'shares'} withdrawn`,
+        text:
+          movement.channel === 'drive'
+            ? `${taken} ${taken === 1 ? 'share' : 'shares'} withdrawn`
+            : 'What it gave was taken back',
+      });
+      this.live.publish({ kind: 'incident-changed', number });
+      return null;
+    });
+  }
+
+  /** The person has to sign in again wherever a sign-in is asked for, and is asked who they are again. */
+  private signOutOf({ movement, incident }: Addressed, caller: Caller): Promise<ResponseResult['reason']> {
+    const { number } = incident;
+    return this.manager.transaction(async (manager) => {
+      const ended = await this.signOut.end(manager, movement.personAddress, caller.name);
+      if (ended === 0) return 'signed-in-nowhere';
+      await manager.insert(HistoryEntity, {
+        ...{ incidentNumber: number, at: new Date(), actor: caller.name, kind: 'response', act: null },
+        accountId: caller.accountId || null,
+        text: `Signed ${movement.personName} out: ${ended} ended`,
       });
       this.live.publish({ kind: 'incident-changed', number });
       return null;
@@ -213,6 +235,7 @@ const DONE = {
   'ask-person': 'Asked the person',
   ticket: 'Ticket sent',
   'take-back': 'Taken back',
+  'sign-out': 'Signed out',
 } as const;
 
 /** Receiver of a response; null if the directory does not know them. People outside are only told by address. */
@@ -227,6 +250,7 @@ function toOf(request: ResponseRequest, { person, movement }: Addressed): string
       return request.to ?? null;
     case 'ticket':
     case 'take-back':
+    case 'sign-out':
       return null;
   }
 }

@@ -17,7 +17,7 @@ export function filled(text: string, fields: TextFields): string {
   return text.replaceAll(FIELD, (_all, name: keyof TextFields) => fields[name]);
 }
 
-type MailKind = Exclude<ResponseKind, 'ticket' | 'take-back'>;
+type MailKind = Exclude<ResponseKind, 'ticket' | 'take-back' | 'sign-out'>;
 
 const TEXTS: Readonly<Record<string, Readonly<Record<MailKind, Omit<ResponseTemplate, 'kind'>>>>> = {
   en: {

@@ -7,6 +7,8 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
 import type { Player } from '../../directory/people.service.js';
 import { Movements } from '../../movements/movements.service.js';
+import { SignOut } from '../../response/sign-out.js';
+import { TakeBack } from '../../response/take-back.js';
 import { SubmissionEntity } from '../../movements/submission.entity.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
@@ -45,13 +47,40 @@ export class LedgerDeeds implements OnModuleInit {
     @Inject(CONFIG) private readonly config: Config,
     private readonly movements: Movements,
     private readonly live: LiveEvents,
+    private readonly takeBack: TakeBack,
+    private readonly signOut: SignOut,
   ) {}
 
   onModuleInit(): void {
+    this.takeBack.offeredBy('business', (manager, movementId) => this.takeBackOf(manager, movementId));
+    this.signOut.offeredBy((manager, address) => this.signOutOf(manager, address));
     this.movements.listen(LEDGER_SUBMITTER, async (manager, verdict) => {
       await manager.update(LedgerDeedEntity, { submissionId: verdict.id }, { state: verdict.state });
       this.live.publish({ kind: 'thing-changed', agent: 'business' });
     });
+  }
+
+  /** An application is cut off; a file that was not fetched yet is gone. */
+  private async takeBackOf(manager: EntityManager, movementId: string): Promise<number> {
+    const submission = await manager.findOneBy(SubmissionEntity, { movementId, submitter: LEDGER_SUBMITTER });
+    if (!submission) return 0;
+    const found = await manager.findOneBy(LedgerDeedEntity, {
+      ...{ submissionId: submission.id, state: 'went-on', endedAt: IsNull() },
+    });
+    if (!found || (found.deed !== 'connect' && found.deed !== 'export')) return 0;
+    await manager.update(LedgerDeedEntity, { id: found.id }, { endedAt: new Date(), result: null });
+    this.live.publish({ kind: 'thing-changed', agent: 'business' });
+    return 1;
+  }
+
+  private async signOutOf(manager: EntityManager, address: string): Promise<number> {
+    const ended = await manager.update(
+      LedgerDeedEntity,
+      { person: address, deed: 'sign-in', state: 'went-on', endedAt: IsNull() },
+      { endedAt: new Date() },
+    );
+    this.live.publish({ kind: 'thing-changed', agent: 'business' });
+    return ended.affected ?? 0;
   }
 
   async do(doing: LedgerDoing): Promise<LedgerDeedView> {

@@ -5,6 +5,7 @@ import type { Answer, Severity, Treatment } from '../model/answers.js';
 import type { Condition } from '../model/conditions.js';
 import type { Channel } from '../../movement/movement.js';
 import { newRule } from '../model/new-rule.js';
+import { tellsPerson } from '../model/tells-person.js';
 import { EVERYWHERE } from '../model/whereabouts.js';
 import type { AnswerText, Band, Policy, Rule, TextId } from '../model/rule.js';
 
@@ -156,7 +157,13 @@ export const PACKS: readonly Pack[] = [
         },
         {
           name: 'Much within a day, in small pieces',
-          when: { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_001, hours: 24 },
+          when: {
+            kind: 'all',
+            of: [
+              { kind: 'use', deeds: ['export', 'read'], by: null, objects: [], reports: [] },
+              { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_001, hours: 24 },
+            ],
+          },
           answer: 'advise',
           severity: 'medium',
           treatments: [{ kind: 'ask-who', minutes: 15, trusts: 'same-application' }],
@@ -246,14 +253,7 @@ export function packDraft(
     const patterns = patternsFor(rule, pack, choices);
     return patterns.length === 0 ? [] : rulesFor(rule, patterns, { text: text.id, newId: choices.newId });
   });
-  for (const rule of pack.written?.rules ?? [])
-    rules.push({
-      ...newRule(choices.newId(), ''),
-      name: rule.name,
-      when: rule.when,
-      bands: [{ ...outcome(rule.answer, rule.severity, text.id), treatments: rule.treatments ?? [] }],
-      endsPolicy: rule.endsPolicy ?? false,
-    });
+  for (const rule of pack.written?.rules ?? []) rules.push(writtenRule(rule, text.id, choices.newId()));
   const everybody = { with: [], without: [] };
   const policy: Policy = {
     id: choices.newId() as PolicyId,
@@ -285,6 +285,15 @@ export function patternsFor(
           pattern.countries.length === 0 ||
           pattern.countries.some((country) => chosen.has(country)))),
   );
+}
+
+function writtenRule({ name, when, answer, severity, ...rest }: WrittenRule, text: TextId, id: string): Rule {
+  const band = { ...outcome(answer, severity, text), treatments: rest.treatments ?? [] };
+  return {
+    ...newRule(id, ''),
+    ...{ name, when, endsPolicy: rest.endsPolicy ?? false },
+    bands: [tellsPerson(band) ? { ...band, text } : band],
+  };
 }
 
 /** Certainty that packs ask for: above it findings are right nearly always (docs/decisions/0002-certainty.md). */

@@ -54,12 +54,16 @@ const KINDS: readonly ResponseKind[] = [
   'tell-address',
   'ticket',
   'take-back',
+  'sign-out',
 ];
 /** What each kind of response cannot undo, or leaves out. */
 const EFFECTS = {
   mail: 'A mail cannot be taken back. The history keeps what was sent.',
   ticket: 'The ticket names what was found by kind and number, without values.',
-  'take-back': 'Whoever it was shared with can no longer open the file. It can be shared again.',
+  'take-back':
+    'A share ends, an application is cut off, an export that was not saved yet is gone. What was saved already cannot be taken back.',
+  'sign-out':
+    'They are signed out within seconds, have to sign in again, and are asked who they are again. Unsaved work there is lost.',
 } as const;
 const HOURS = [4, 24, 48, 72, 168] as const;
 
@@ -85,7 +89,7 @@ function ResponseForm({
   const template = texts.data?.find((one) => one.kind === kind);
   const { subject, text } = written ?? { subject: template?.subject ?? '', text: template?.text ?? '' };
   const isTicket = kind === 'ticket';
-  const isMail = !isTicket && kind !== 'take-back';
+  const isMail = !isTicket && kind !== 'take-back' && kind !== 'sign-out';
   const request: ResponseRequest = {
     kind,
     numbers: [...numbers],
@@ -171,14 +175,14 @@ function ResponseForm({
               : `Send ${numbers.length} mails`
             : isTicket
               ? 'Open ticket'
-              : 'Withdraw the share'}
+              : RESPONSE_WORDS[kind]}
         </Button>
         <Dialog.Close asChild>
           <Button look="quiet">Cancel</Button>
         </Dialog.Close>
       </div>
       <p className="text-[12.5px] text-ink-2">
-        {EFFECTS[isMail ? 'mail' : kind === 'ticket' ? 'ticket' : 'take-back']}
+        {EFFECTS[kind === 'ticket' || kind === 'take-back' || kind === 'sign-out' ? kind : 'mail']}
       </p>
     </>
   );
