@@ -9,9 +9,11 @@ import type {
   LedgerNewKey,
   LedgerRecordView,
   LedgerView,
+  MailSummary,
   NewAgent,
   PhoneView,
   ResponseResult,
+  SendMailResult,
   ThingView,
   TrustView,
 } from '@lantern/contracts';
@@ -20,7 +22,7 @@ import { MovementEntity } from '../src/incidents/incident.entity.js';
 import { PendingService } from '../src/movements/pending/pending.service.js';
 import { PersonFactors } from '../src/movements/proof/person-factors.service.js';
 import { RaisedTrustEntity } from '../src/movements/proof/proof.entity.js';
-import { type Client, publish, ruleOf, type Running, start, TEXT_ID } from './harness.js';
+import { type Client, mailForm, publish, ruleOf, type Running, start, TEXT_ID } from './harness.js';
 
 const LEDGER = [{ kind: 'application', name: 'Booking and freight ledger' }];
 const asksWho = (answer: string, minutes = 15, trusts = 'same-application') => [
@@ -289,6 +291,50 @@ describe('business applications', () => {
     expect(states).toEqual(['went-on', 'went-on', 'went-on', 'went-on', 'went-on', 'refused']);
   });
 
+  it('asks who somebody is wherever they are present: in a mail, a chat and a program', async () => {
+    await publish(
+      client,
+      'Cards ask who it is',
+      [
+        ruleOf({
+          when: { kind: 'findings', pattern: 'payment-card', atLeast: 1, distinct: true, certainty: 80 },
+          bands: asksWho('advise', 0),
+        }),
+      ],
+      { channels: ['mail', 'chat', 'browser'] },
+    );
+    const address = 'tomas.reave@merrowstrait.example';
+    const { id } = await running.person('Tomas Reave');
+    const card = 'card 4539 1488 0343 6467';
+    const sent = await client.send<SendMailResult>(
+      'POST',
+      '/stand-ins/mail/messages',
+      mailForm({ person: id, to: ['desk@islandholidays.example'], body: card }),
+    );
+    expect(sent.body).toMatchObject({ status: 'waiting', message: { notice: { proof: { triesLeft: 3 } } } });
+    const told = sent.body.status === 'waiting' ? sent.body.message.notice : null;
+    const others = [
+      { channel: 'chat', activity: 'write' },
+      { channel: 'browser', activity: 'paste', putInto: [{ kind: 'host', host: 'a.example' }] },
+    ];
+    const waiting = await hand(
+      ...others.map((over) => ({ key: randomUUID(), person: address, texts: [{ text: card }], ...over })),
+    );
+    expect(waiting).toMatchObject([{ state: 'waiting' }, { state: 'waiting' }]);
+    const incident = `/stand-ins/phone/${id}/incidents/${told?.incident ?? 0}/proof`;
+    expect((await client.send('POST', incident, { code: await codeOf('Tomas Reave') })).status).toBe(204);
+    const mails = await client.get<MailSummary[]>(`/stand-ins/mail/${id}/messages?folder=sent`);
+    expect(mails.body.map(({ to }) => to)).toEqual([['desk@islandholidays.example']]);
+    // Turning back is always possible, and needs no code.
+    const [chat] = waiting;
+    const back = chat?.status === 'judged' ? chat.id : '';
+    const turned = await call<IntakeVerdict>(`movements/${back}/reply`, {
+      leads: 'stays',
+      words: 'a mistake',
+    });
+    expect(turned.body).toMatchObject({ state: 'taken-back' });
+  });
+
   it('refuses a use that no ledger could mean, in words', async () => {
     const [fraction, unknown, future] = await hand(
       exported('orla.fenwick', 1.5),
@@ -394,19 +440,19 @@ describe('business applications', () => {
       expect(later.body.fields).toBeNull();
     });
 
-    it('takes notes between colleagues as movements, and keeps to itself what a rule stops', async () => {
+    it('takes notes between colleagues as movements, which others read once they may', async () => {
+      const mina = (await running.person('Mina Carrow')).id;
       const note = (text: string) => {
         const form = new FormData();
         form.append('text', text);
-        return client.send<ThingView>('POST', at('/notes'), form);
+        return client.send<ThingView>('POST', `/stand-ins/ledger/${mina}/notes`, form);
       };
       expect((await note('')).status).toBe(422);
       expect((await note('The scales on deck 2 are off')).body).toMatchObject({
         state: 'shown',
         notice: null,
       });
-      const mina = (await running.person('Mina Carrow')).id;
-      const seen = await client.get<ThingView[]>(`/stand-ins/ledger/${mina}/notes`);
+      const seen = await client.get<ThingView[]>(at('/notes'));
       expect(seen.body.map(({ text }) => text)).toEqual(['The scales on deck 2 are off']);
     });
 
