@@ -616,20 +616,17 @@ describe('several readers', () => {
   it('with one identity are told apart: the one that began last works, the other ends and says why', async () => {
     const lines: string[] = [];
     const begin = () => spawn(process.execPath, [READER, 'run', '--data', data, '--processes', '1']);
+    const known = () => running.database.getRepository(ReaderEntity).findOneByOrFail({ name: 'files-01' });
     await stopReader();
+    const { instance: earlier } = await known();
     const first = begin();
     first.stderr.on('data', (text: Buffer) => lines.push(text.toString()));
     const ended = new Promise<number | null>((resolve) => first.once('exit', resolve));
-    await until(
-      () => running.database.getRepository(ReaderEntity).findOneByOrFail({ name: 'files-01' }),
-      ({ instance }) => instance !== null,
-    );
-    const before = await running.database.getRepository(ReaderEntity).findOneByOrFail({ name: 'files-01' });
+    // The second begins only once the first is at work: on a slow machine it could be there before it.
+    await until(known, ({ instance }) => instance !== earlier);
+    const before = await known();
     reader = begin();
-    await until(
-      () => running.database.getRepository(ReaderEntity).findOneByOrFail({ name: 'files-01' }),
-      ({ instance }) => instance !== before.instance,
-    );
+    await until(known, ({ instance }) => instance !== before.instance);
     // Somebody gives the first one something to ask about sooner than its long request ends.
     await client.send('PUT', '/discovery/watching/head office', { folders: [], version: 0 });
     expect(await ended).toBe(1);

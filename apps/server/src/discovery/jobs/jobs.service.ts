@@ -32,7 +32,7 @@ export class Jobs implements OnApplicationBootstrap, OnApplicationShutdown {
   ) {}
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.sweep(new Date()), SWEEP_MS).unref();
+    this.timer = setInterval(() => void this.sweep(new Date()).catch(() => undefined), SWEEP_MS).unref();
   }
 
   onApplicationShutdown(): void {
