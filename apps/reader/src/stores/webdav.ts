@@ -63,7 +63,12 @@ export class WebdavStore implements OpenStore {
 function itemOf(path: string, { size, lastmod, etag }: FileStat): StoreItem {
   const changed = Date.parse(lastmod);
   const changedAt = Number.isNaN(changed) ? null : new Date(changed).toISOString();
-  return { path, bytes: size, changedAt, marker: (etag ?? `${lastmod}-${size}`).slice(0, 200) };
+  return {
+    path,
+    bytes: size,
+    changedAt,
+    marker: (etag ? sameThing(etag) : `${lastmod}-${size}`).slice(0, 200),
+  };
 }
 
 function problemOf(error: unknown): StoreFault['problem'] {
@@ -80,3 +85,9 @@ function problemOf(error: unknown): StoreFault['problem'] {
       return 'wrong-answer';
   }
 }
+
+/**
+ * A tag without the mark of a weak one (RFC 9110, 8.8.3): a server gives what has just been written a weak tag, and a second
+ * later the same as a strong one.
+ */
+const sameThing = (etag: string): string => etag.replace(/^W\//, '');
