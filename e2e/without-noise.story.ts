@@ -50,8 +50,8 @@ test('the noisy rule is made quiet, with replay and publishing, and held to its 
   await page.getByRole('button', { name: 'Publish', exact: true }).click();
   await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
 
-  const [pilot] = ['Goran Lorne'];
-  await playPerson(page, pilot ?? '');
+  // Of Port Operations, for whom the exchange was approved.
+  await playPerson(page, 'Per Halloran');
   await sendMail(page, {
     to: 'office@eddisport-authority.example',
     subject: 'Tides',
