@@ -73,6 +73,7 @@ export function coverage(request: CoverageRequest): CoverageCell[] {
             counts: channel === 'business' ? ordered([...counts, ...rows]) : counts,
             probe: {
               pattern,
+              most: counts.at(-1) ?? 1,
               channel,
               side,
               sender,
@@ -184,6 +185,8 @@ const ordered = (counts: readonly number[]): number[] =>
 
 interface Probe {
   readonly pattern: string;
+  /** Values of a probe at most: records beyond the counts that rules ask for hold no more of them. */
+  readonly most: number;
   readonly channel: Channel;
   readonly side: 'outside' | 'inside';
   readonly sender: PersonFacts;
@@ -220,7 +223,7 @@ function strongestFor({ judge, counts, probe }: Probing): Omit<CoverageShare, 'p
 }
 
 function probeOf(
-  { pattern, channel, side, sender, at }: Probe,
+  { pattern, most, channel, side, sender, at }: Probe,
   count: number,
   spot: Spot | null,
 ): InspectedMovement {
@@ -238,7 +241,7 @@ function probeOf(
       {
         ...{ status: 'read', role: 'body', path: ['body'], characters: 0 },
         ...(channel === 'business' ? { fields: { [pattern]: { column: 100 } } } : {}),
-        findings: findingsFor(pattern, Math.min(count, MOST_PROBED)),
+        findings: findingsFor(pattern, Math.min(count, most)),
       },
     ],
     files: [],
