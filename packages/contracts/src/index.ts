@@ -32,6 +32,7 @@ export {
   type HistoryEntry,
   type HistoryKind,
   type IncidentDetail,
+  type MovementWayView,
   type IncidentRow,
   NoteRequest,
   UnmaskRequest,

@@ -1,8 +1,7 @@
 import type { BreachRow, JudgedBy } from '@lantern/contracts';
 import { type BreachNames, breachSentence } from '@lantern/core/automations';
 import { Injectable } from '@nestjs/common';
-import ExcelJS from 'exceljs';
-import Papa from 'papaparse';
+import { FileWork } from '../inspection/file-work.service.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import { Automations } from './automations.service.js';
 
@@ -29,6 +28,7 @@ export class BreachesExport {
   constructor(
     private readonly automations: Automations,
     private readonly trail: Trail,
+    private readonly files: FileWork,
   ) {}
 
   async as(
@@ -43,15 +43,7 @@ export class BreachesExport {
       ...{ actor, action: 'GET /crossings/breaches/export', target: by },
       facts: { rows: String(rows.length), format },
     });
-    if (format === 'csv')
-      return Buffer.from(
-        `\uFEFF${Papa.unparse({ fields: COLUMNS, data: cells }, { escapeFormulae: true, newline: '\r\n' })}\r\n`,
-      );
-    const book = new ExcelJS.Workbook();
-    const sheet = book.addWorksheet('Breaches', { views: [{ state: 'frozen', ySplit: 1 }] });
-    sheet.addRow(COLUMNS);
-    sheet.addRows(cells);
-    return Buffer.from(await book.xlsx.writeBuffer());
+    return Buffer.from(await this.files.writeTable(format, 'Breaches', { fields: COLUMNS, rows: cells }));
   }
 
   async namesFor(by: JudgedBy): Promise<Names> {

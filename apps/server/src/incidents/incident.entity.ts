@@ -1,4 +1,4 @@
-import type { HistoryKind } from '@lantern/contracts';
+import type { HistoryKind, MovementWayView } from '@lantern/contracts';
 import type {
   DeskAct,
   HarmCause,
@@ -8,15 +8,7 @@ import type {
   Urgency,
 } from '@lantern/core/incidents';
 import type { Effect } from '@lantern/core/labels';
-import type {
-  ApplicationUse,
-  Channel,
-  Connection,
-  LinkKind,
-  Machine,
-  NetworkState,
-  Spot,
-} from '@lantern/core/movement';
+import type { Channel, Connection, LinkKind, NetworkState } from '@lantern/core/movement';
 import type { Answer, Cut, Match, Severity, Verdict } from '@lantern/core/policy';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
@@ -37,19 +29,6 @@ function readVerdict(text: string): Verdict {
 }
 
 const OLD_MATCH = { cut: null, band: 0, counted: null, text: null, treatments: [], silent: false } as const;
-
-/** Out of what, into what, over what something was moved; null where the channel cannot tell. */
-export interface MovementWay {
-  readonly activity: string | null;
-  readonly from: readonly Spot[];
-  readonly into: readonly Spot[];
-  readonly link: LinkKind | null;
-  readonly connection: Connection | null;
-  readonly machine: Machine | null;
-  readonly network: NetworkState | null;
-  /** What was done in a business application; left out where nothing was. */
-  readonly use?: ApplicationUse;
-}
 
 /** What movements and incidents are both filtered by; the values of an incident are those of its movement. */
 abstract class Filtered {
@@ -125,7 +104,7 @@ export class MovementEntity extends Filtered {
 
   /** Out of what, into what, over what; null for movements of earlier versions. */
   @Column({ type: 'json', nullable: true })
-  way: MovementWay | null;
+  way: MovementWayView | null;
 
   /** Subject, file or place with values masked, sealed; null where there is none. */
   @Column({ type: 'blob', nullable: true })

@@ -1,3 +1,4 @@
+import type { MovementWayView } from '@lantern/contracts';
 import { incidentOf, type IncidentSummary } from '@lantern/core/incidents';
 import type { InspectedMovement } from '@lantern/core/movement';
 import {
@@ -9,12 +10,7 @@ import {
   withLabelMatches,
 } from '@lantern/core/policy';
 import type { EntityManager } from 'typeorm';
-import type {
-  IncidentEntity,
-  MatchEntity,
-  MovementEntity,
-  MovementWay,
-} from '../incidents/incident.entity.js';
+import type { IncidentEntity, MatchEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { TraitEntity } from '../incidents/queue/trait.entity.js';
 import { insertOnly } from '../platform/database/insert-only.js';
 import { type SharedColumns, sharedColumns, type traitsOf } from './record-facts.js';
@@ -127,7 +123,7 @@ export function toMovement(
 function wayOf(
   { from, into, link, connection, machine, network, use }: InspectedMovement,
   activity: string | undefined,
-): MovementWay {
+): MovementWayView {
   return {
     activity: activity ?? null,
     from: from ?? [],

@@ -16,11 +16,10 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { openUntil } from './open-pages.js';
 import { NOBODY, PendingEntity, type PendingState } from './pending.entity.js';
+import { OUTCOMES, proofReplyOf, REFUSALS, replyOf, SYSTEM, whyNot } from './pending-words.js';
 
 /** How often deadlines are looked at: well below the minute in which they are stated. */
 const SWEEP_MS = 15_000;
-/** Who ends what nobody answered. */
-const SYSTEM = 'Uncut Lantern';
 /** What is shown of the past beside what waits. */
 const SHOWN = 500;
 
@@ -376,34 +375,4 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     else if (entry.kind === 'override')
       await this.mark(manager, entry, 'override', state === 'went-on' ? 'approved' : 'refused');
   }
-}
-
-/** What a reply to an ask says; nobody's is the system's own. */
-function replyOf(state: Outcome['state'], by: string): string {
-  if (by === SYSTEM) return 'no-reply';
-  return state === 'went-on' ? 'work' : 'mistake';
-}
-
-function proofReplyOf(state: Outcome['state'], by: string): string {
-  if (state === 'went-on') return 'proved';
-  return state === 'taken-back' && by === SYSTEM ? 'no-reply' : 'not-proved';
-}
-
-const OUTCOMES = { 'went-on': 'It goes on', 'taken-back': 'Taken back', refused: 'It stays' } as const;
-
-const REFUSALS = {
-  own: 'You cannot decide about your own movements.',
-  'not-permitted': 'Your account may not decide about these movements.',
-  'persons-own-reply': 'Only the person can answer this question.',
-} as const;
-
-function whyNot(
-  entry: PendingEntity,
-  person: PersonEntity | undefined,
-  caller: Caller,
-): WaitingView['refusal'] {
-  if (entry.kind === 'ask' || entry.kind === 'prove') return 'persons-own-reply';
-  if (person?.address.toLowerCase() === caller.email.toLowerCase()) return 'own';
-  const needed = entry.decides === 'authors' ? 'policies.write' : 'overrides.decide';
-  return caller.permissions.includes(needed) ? null : 'not-permitted';
 }

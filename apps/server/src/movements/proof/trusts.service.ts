@@ -57,11 +57,11 @@ export class Trusts implements OnModuleInit {
     });
   }
 
-  /** What holds now and what was over last, the newest first; of one person where one is given. */
+  /** Trust that holds, then trust that ended last; of one person where one is given. */
   async list(address?: string): Promise<TrustView[]> {
     const found = await this.manager.find(RaisedTrustEntity, {
       where: address === undefined ? {} : { personAddress: address },
-      order: { since: 'DESC' },
+      order: { until: 'DESC' },
       take: SHOWN,
     });
     const names = await this.people.namesOf(found.map(({ personAddress }) => personAddress));

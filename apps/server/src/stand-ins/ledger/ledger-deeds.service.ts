@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { LedgerDeedView, LedgerFacts } from '@lantern/contracts';
+import type { IntakeVerdict, LedgerDeedView, LedgerFacts } from '@lantern/contracts';
 import type { ApplicationUse, HandledInMovement, Machine, NetworkState, Spot } from '@lantern/core/movement';
 import type { Label } from '@lantern/core/labels';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
@@ -55,7 +55,11 @@ export class LedgerDeeds implements OnModuleInit {
     this.takeBack.offeredBy('business', (manager, movementId) => this.takeBackOf(manager, movementId));
     this.signOut.offeredBy((manager, address) => this.signOutOf(manager, address));
     this.movements.listen(LEDGER_SUBMITTER, async (manager, verdict) => {
-      await manager.update(LedgerDeedEntity, { submissionId: verdict.id }, { state: verdict.state });
+      await manager.update(
+        LedgerDeedEntity,
+        { submissionId: verdict.id },
+        { state: verdict.state, ...(isOver(verdict.state) ? { result: null } : {}) },
+      );
       this.live.publish({ kind: 'thing-changed', agent: 'business' });
     });
   }
@@ -104,7 +108,8 @@ export class LedgerDeeds implements OnModuleInit {
         apply: async (manager, verdict) => {
           await manager.insert(LedgerDeedEntity, {
             ...{ id, person: player.address, deed: use.deed, way: use.by, at: new Date() },
-            ...{ state: verdict.state, submissionId: verdict.id, facts, result: sealed },
+            ...{ state: verdict.state, submissionId: verdict.id, facts },
+            result: isOver(verdict.state) ? null : sealed,
             ...{ endedAt: null, reported: false },
           });
           this.live.publish({ kind: 'thing-changed', agent: 'business' });
@@ -189,3 +194,6 @@ export class LedgerDeeds implements OnModuleInit {
     }));
   }
 }
+
+/** It will not go on: nothing that it would have given is kept. */
+const isOver = (state: IntakeVerdict['state']): boolean => state === 'taken-back';
