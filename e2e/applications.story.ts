@@ -1,4 +1,4 @@
-/** The ledger: what leaves it asks who it is, on the screen and over the interface alike. */
+/** The ledger: large exports need a second factor, on the screen and over the interface alike. */
 import { expect, type Page, test } from '@playwright/test';
 import { expectAccessible, signIn } from './workbench.js';
 
@@ -37,19 +37,17 @@ test('a big export waits, is proved by a code, and is the file that was asked fo
   await form.getByLabel('Paid by card').uncheck();
   await form.getByLabel('Records').fill('6000');
   await form.getByRole('button', { name: 'Export' }).click();
-  const told = page.getByRole('alert').filter({ hasText: 'waits until you confirm who you are' });
+  const told = page.getByRole('alert').filter({ hasText: 'waits until you confirm your identity' });
   await expect(told).toContainText('This is more than most people take out of the ledger');
   await expectAccessible(page);
 
   const code = await codeOf(page);
-  await told
-    .getByLabel('Code of your second factor')
-    .fill(String((Number(code) + 1) % 1_000_000).padStart(6, '0'));
-  await told.getByRole('button', { name: 'Confirm who you are' }).click();
-  await expect(told.getByText(/wrong or was used before/)).toBeVisible();
+  await told.getByLabel('Code from your phone').fill(String((Number(code) + 1) % 1_000_000).padStart(6, '0'));
+  await told.getByRole('button', { name: 'Confirm identity' }).click();
+  await expect(told.getByText(/wrong or was already used/)).toBeVisible();
   await expect(told.getByText(/^2 tries/)).toBeVisible();
-  await told.getByLabel('Code of your second factor').fill(await codeOf(page));
-  await told.getByRole('button', { name: 'Confirm who you are' }).click();
+  await told.getByLabel('Code from your phone').fill(await codeOf(page));
+  await told.getByRole('button', { name: 'Confirm identity' }).click();
 
   const download = page.waitForEvent('download');
   await page
@@ -72,7 +70,7 @@ test('a big export waits, is proved by a code, and is the file that was asked fo
   const believed = page.getByRole('listitem').filter({ hasText: 'Jun Abara in the application' });
   await expect(believed).toContainText('until');
   await expectAccessible(page);
-  await believed.getByRole('button', { name: 'End it' }).click();
+  await believed.getByRole('button', { name: 'End now' }).click();
   await expect(believed).toHaveCount(0);
 });
 
@@ -83,10 +81,10 @@ test('a program with a key is held to the same rule, and goes on after the code'
   await signIn(page);
   await openLedger(page, 'Tomas Reave');
   await page.getByRole('button', { name: 'Programs' }).click();
-  await page.getByLabel('What the program is called').fill('Night job');
-  await page.getByRole('button', { name: 'Make a key' }).click();
+  await page.getByLabel('Program name').fill('Night job');
+  await page.getByRole('button', { name: 'Create key' }).click();
   const key = await page
-    .getByText(/^This key is shown once/)
+    .getByText(/^The key is shown only once/)
     .locator('code')
     .innerText();
   const ask = (path: string, body?: object) =>
@@ -134,9 +132,9 @@ test('an application that asks for much waits for an approver, and gets nothing 
   await expect(page.getByText('The movement is allowed')).toBeVisible();
   await openLedger(page, 'Mina Carrow');
   await page.getByRole('button', { name: 'Applications' }).click();
-  await robot.getByRole('button', { name: 'Let it fetch now' }).click();
-  await expect(page.getByText('Growth robot took 500 records of customers')).toBeVisible();
-  await robot.getByRole('button', { name: 'Cut off' }).click();
+  await robot.getByRole('button', { name: 'Fetch now' }).click();
+  await expect(page.getByText('Growth robot received 500 records of customers')).toBeVisible();
+  await robot.getByRole('button', { name: 'Disconnect' }).click();
   await expect(robot.getByRole('button', { name: 'Connect' })).toBeVisible();
   await expectAccessible(page);
 });

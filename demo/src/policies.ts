@@ -146,7 +146,7 @@ export const TEXTS: readonly AnswerText[] = [
     words: [
       {
         language: 'en',
-        text: 'This is more than most people take out of the ledger. If you need all of it, confirm who you are; if a part is enough, take that.',
+        text: 'This is more than most people take out of the ledger. To export all of it, confirm your identity. Otherwise export fewer records.',
       },
     ],
     guidance: '',
@@ -495,7 +495,7 @@ export const POLICIES: readonly Policy[] = [
   policy('9', {
     name: 'What leaves the ledger',
     purpose:
-      'Large exports ask who it is, at once or in small pieces; other applications wait for an approver.',
+      'Large exports need a second factor, in one piece or in many. Applications with wide rights wait for an approver.',
     channels: ['business'],
     rules: [
       rule('91', {

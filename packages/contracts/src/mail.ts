@@ -34,16 +34,16 @@ export type MailFolder = 'inbox' | 'drafts' | 'sent' | 'waiting';
 /** Where a movement stands that somebody was told about. */
 export type NoticeState = 'told' | 'waiting' | 'went-on' | 'taken-back' | 'refused';
 
-/** That somebody shows again who they are, with a code of their second factor (TOTP, RFC 6238). */
+/** Request for a code of the person's second factor (TOTP, RFC 6238) before a movement goes on. */
 export interface ProofNotice {
   /** When it ends without a proof. */
   readonly until: string;
   /** Wrong codes that may still be given. */
   readonly triesLeft: number;
-  /** Minutes after a right code in which it is not asked again; 0 asks each time. */
+  /** Minutes without a new request after a right code; 0 asks every time. */
   readonly minutes: number;
   readonly trusts: TrustScope;
-  /** The right code was given: what else is asked is still open. */
+  /** The code was right; a question of the rule may still be open. */
   readonly isDone: boolean;
 }
 
@@ -59,7 +59,7 @@ export interface PersonNotice {
     /** It ends with the page that asks, if that is closed before. */
     readonly whileOpen?: boolean;
   } | null;
-  /** The person is asked who they are before it goes on; left out where nobody asks. */
+  /** Request for a second factor; absent if no rule asks for one. */
   readonly proof?: ProofNotice;
   /** Who may be asked to let it go all the same; null for nobody. */
   readonly override: 'approvers' | 'authors' | null;
@@ -233,7 +233,7 @@ export class DecideRequest {
 /** Something that waits for a decision in the workbench. No content. */
 export interface WaitingView {
   readonly id: string;
-  /** `prove` waits for the person to show who they are. */
+  /** `prove` waits for a second factor. */
   readonly kind: 'ask' | 'hold' | 'override' | 'prove';
   readonly state: 'waiting' | 'went-on' | 'taken-back' | 'refused';
   readonly incident: number;

@@ -37,11 +37,11 @@ export const TREATMENT: JsonSchema = {
     shape(
       {
         kind: { const: 'ask-who' },
-        minutes: count('Minutes in which it is not asked again; 0 asks each time.'),
-        trusts: among(TRUST_SCOPES, 'Where the person is believed for that time.'),
+        minutes: count('Minutes without a new request; 0 asks every time.'),
+        trusts: among(TRUST_SCOPES, 'Where the confirmation counts.'),
       },
       ['kind', 'minutes', 'trusts'],
-      'It waits until the person has shown who they are with a second factor.',
+      'The movement waits until the person confirms their identity with a second factor.',
     ),
   ],
 };

@@ -1,4 +1,4 @@
-/** Somebody who showed who they are, and is believed for a while. */
+/** A confirmed identity: the person is not asked for a second factor again until a stated time. */
 export interface TrustView {
   readonly id: string;
   readonly person: { readonly address: string; readonly name: string };
@@ -13,7 +13,7 @@ export interface TrustView {
   readonly holds: boolean;
 }
 
-/** What the phone of somebody at work shows: the code of their second factor. */
+/** The code that a person's phone shows now. */
 export interface PhoneView {
   readonly code: string;
   /** Until the next code. */

@@ -99,7 +99,7 @@ export class FileWork implements OnApplicationShutdown {
     if (outcome.status === 'done') return outcome.value;
     throw new AppError(
       'busy',
-      'The file could not be written in time. Nothing was taken. Take fewer records.',
+      'The file could not be created in time. Nothing was exported. Export fewer records.',
     );
   }
 

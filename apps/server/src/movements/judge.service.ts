@@ -118,7 +118,7 @@ export class MovementJudge {
     };
   }
 
-  /** Whoever has shown a while ago who they are is not asked again. */
+  /** Marks a verdict as believed if the sender confirmed their identity recently enough. */
   private async unlessBelieved(verdict: Verdict, movement: InspectedMovement): Promise<Verdict> {
     const asked = proofAsked(verdict);
     return asked && (await this.trusts.covers(movement, asked)) ? { ...verdict, believed: true } : verdict;
@@ -175,7 +175,7 @@ export class MovementJudge {
 
 const isAnyHandled = ({ items, places = [] }: Handled): boolean => items.length + places.length > 0;
 
-/** What is only noted is told to nobody, and what happened already neither. */
+/** Whether the person gets no notice: for a note without a second factor, and for what already happened. */
 function isToldNobody(verdict: Verdict): boolean {
   if (verdict.happened) return true;
   return (verdict.answer === null || verdict.answer === 'note') && !proofAsked(verdict);

@@ -39,24 +39,27 @@ export class PersonAnswers {
   ): Promise<IntakeVerdict> {
     const { notice } = await this.movements.find(submitter, id);
     if (reply.leads === 'goes-on' && notice?.proof && !notice.proof.isDone)
-      throw new AppError('act-refused', 'Confirm who you are first, with the code of your second factor.');
+      throw new AppError('act-refused', 'Confirm your identity with your second factor first.');
     await this.pending.reply(id, await this.personOf(submitter, id), reply);
     return this.movements.find(submitter, id);
   }
 
-  /** The code of the person's second factor: right, it goes on; wrong three times, it ends. */
+  /** Checks a code of the person's second factor. A right code lets the movement go on; three wrong codes end it. */
   async prove({ submitter, id }: SubmissionRef, code: string): Promise<IntakeVerdict> {
     const found = await this.movements.find(submitter, id);
     const { proof } = found.notice ?? {};
     if (found.state !== 'waiting' || !proof || proof.isDone)
-      throw new AppError('act-refused', 'Nobody asks who you are here.');
+      throw new AppError('act-refused', 'This movement does not ask for a second factor.');
     const address = await this.movements.personOf(submitter, id);
     const place = await this.movements.trustPlaceOf(submitter, id);
     let failed: AppError | null = null;
     await this.pending.prove(id, async (manager, entry): Promise<Proved> => {
       const now = new Date();
       if (entry.deadline !== null && entry.deadline <= now)
-        throw new AppError('act-refused', 'The time for this ended. Start again what you wanted to do.');
+        throw new AppError(
+          'act-refused',
+          'The time to confirm is over. Nothing was sent or exported. Start again.',
+        );
       // What another window did meanwhile counts.
       const left = (await this.movements.find(submitter, id)).notice?.proof?.triesLeft ?? MOST_TRIES;
       const result = await this.factors.check(manager, address, code.replaceAll(/\s/g, ''), now);
@@ -138,11 +141,12 @@ const PROVED = 'Confirmed with the second factor.';
 const NOT_PROVED = `${MOST_TRIES} wrong codes.`;
 
 const WHY_NOT: Readonly<Record<Exclude<CodeResult, 'right' | 'wrong'>, string>> = {
-  'no-factor': 'You have no second factor yet. Set one up, then start again what you wanted to do.',
-  'too-many': 'Too many wrong codes within an hour. Try again later, or ask the security team.',
+  'no-factor': 'You have no second factor yet. Set one up, then start again.',
+  'too-many': 'Too many wrong codes within one hour. Try again later, or ask the security team.',
 };
 
 function wrongWords(left: number): string {
-  if (left === 0) return 'This code is wrong or was used before. It ends here: nothing was taken.';
-  return `This code is wrong or was used before. ${left === 1 ? 'One more try' : `${left} more tries`}.`;
+  if (left === 0)
+    return 'The code is wrong or was already used. No tries are left, so this was stopped. Nothing was sent or exported.';
+  return `The code is wrong or was already used. ${left === 1 ? '1 try' : `${left} tries`} left.`;
 }

@@ -1,10 +1,10 @@
 import { Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 
-/** Ends where somebody is signed in or believed, within the caller's transaction. Gives how many things that were. */
+/** Ends sign-ins or confirmed identities of a person within the caller's transaction. Returns how many there were. */
 export type SignsOut = (manager: EntityManager, address: string, by: string) => Promise<number>;
 
-/** Programs of people that know who is signed in; each registers how it ends that. */
+/** Registry of everything that can sign a person out. */
 @Injectable()
 export class SignOut {
   private readonly programs: SignsOut[] = [];
@@ -13,7 +13,7 @@ export class SignOut {
     this.programs.push(program);
   }
 
-  /** Everywhere at once; none where the person is signed in nowhere. */
+  /** Signs a person out everywhere. Returns how many sign-ins ended. */
   async end(manager: EntityManager, address: string, by: string): Promise<number> {
     let ended = 0;
     for (const program of this.programs) ended += await program(manager, address, by);

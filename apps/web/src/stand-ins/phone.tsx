@@ -3,7 +3,7 @@ import { useEndOwnTrust, useOwnTrusts, usePhone } from '../data/trusts';
 import { shortTime } from '../wording/times';
 import { trustPlaceWords } from '../wording/applications';
 
-/** The phone of whoever plays: it shows the code of their second factor, and where they are believed. */
+/** Phone of the played person: the current code of the second factor, and where they are confirmed. */
 export function Phone({ player }: { readonly player: string }) {
   const [isOpen, setOpen] = useState(false);
   return (
@@ -32,18 +32,18 @@ function Screen({ player }: { readonly player: string }) {
       aria-label="Phone"
       className="absolute top-8 right-0 z-20 w-64 rounded-xl border-4 border-[#24332f] bg-white p-4 text-ink shadow-lg"
     >
-      <h2 className="!text-[13px] !text-ink-2">Code for the ledger and others</h2>
+      <h2 className="!text-[13px] !text-ink-2">Second factor</h2>
       <p className="my-1 font-mono text-[26px] tracking-[0.12em]" data-code={code}>
         {code.slice(0, 3)} {code.slice(3)}
       </p>
-      <p className="text-[12.5px] text-ink-2">A new one comes every half minute. Each is taken once.</p>
+      <p className="text-[12.5px] text-ink-2">A new code appears every 30 seconds. Each code works once.</p>
       {holding.length > 0 && (
         <ul className="mt-3 border-t border-rule pt-2">
           {holding.map((trust) => (
             <li key={trust.id} className="list-none text-[12.5px]">
-              Believed {trustPlaceWords(trust.place)} until {shortTime(trust.until, new Date())}.{' '}
+              Confirmed {trustPlaceWords(trust.place)} until {shortTime(trust.until, new Date())}.{' '}
               <button type="button" className="min-h-6 underline" onClick={() => end.mutate(trust.id)}>
-                End it
+                End now
               </button>
             </li>
           ))}

@@ -40,8 +40,8 @@ function shown(over: Partial<ProofNotice> = {}, onGiveUp?: () => void, language:
     </QueryClientProvider>,
   );
 }
-const field = () => screen.getByLabelText('Code of your second factor');
-const confirm = () => screen.getByRole('button', { name: 'Confirm who you are' });
+const field = () => screen.getByLabelText('Code from your phone');
+const confirm = () => screen.getByRole('button', { name: 'Confirm identity' });
 
 describe('the code of a second factor', () => {
   it('is handed in as six digits, however it was typed, for the incident and whoever plays', async () => {
@@ -59,16 +59,16 @@ describe('the code of a second factor', () => {
   });
 
   it('says what was wrong, and how many tries are left', async () => {
-    serverThat(422, { code: 'wrong-code', message: 'This code is wrong or was used before. 2 more tries.' });
+    serverThat(422, { code: 'wrong-code', message: 'The code is wrong or was already used. 2 tries left.' });
     shown({ triesLeft: 2 });
     await userEvent.type(field(), '000000{Enter}');
     expect((await screen.findByRole('alert')).textContent).not.toBe('');
     expect(screen.getByText(/^2 tries, until /)).toBeTruthy();
   });
 
-  it('says how long nobody asks again, and nothing where it is asked each time', () => {
+  it('says for how long there is no new request', () => {
     shown();
-    expect(screen.getByText(/not asked again for 15 minutes/)).toBeTruthy();
+    expect(screen.getByText(/No new request for 15 minutes/)).toBeTruthy();
   });
 
   it('is one try in words, and without a promise where there is none', () => {
@@ -85,6 +85,6 @@ describe('the code of a second factor', () => {
 
   it('speaks the language of the person', () => {
     shown({}, undefined, 'de');
-    expect(screen.getByRole('button', { name: 'Bestätigen, wer Sie sind' })).toBeTruthy();
+    expect(screen.getByRole('button', { name: 'Bestätigen' })).toBeTruthy();
   });
 });

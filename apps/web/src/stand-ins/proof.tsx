@@ -14,7 +14,7 @@ interface Props {
   readonly onGiveUp: (() => void) | undefined;
 }
 
-/** Who somebody is, by the code of their second factor. */
+/** Form for the code of a second factor (TOTP). */
 export function Proof({ proof, incident, language, onGiveUp }: Props) {
   const say = phrases(language);
   const prove = useProve(usePlayed());

@@ -221,10 +221,10 @@ const PHRASES = {
     takeBack: 'Cancel',
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'While this page is open, until' : 'Until'} ${time}${whileOpen ? ' at the latest' : ''}; then ${then}.`,
-    confirm: 'Confirm who you are',
-    code: 'Code of your second factor',
+    confirm: 'Confirm identity',
+    code: 'Code from your phone',
     proofTerms: (time: string, tries: number, minutes: number) =>
-      `${tries === 1 ? 'One try' : `${tries} tries`}, until ${time}.${minutes > 0 ? ` Then you are not asked again for ${minutes} minutes.` : ''}`,
+      `${tries === 1 ? 'One try' : `${tries} tries`}, until ${time}.${minutes > 0 ? ` No new request for ${minutes} minutes after that.` : ''}`,
     withdrawn: 'Your share was withdrawn',
     askSomebody: 'Request an override',
     whyAll: 'Reason. The person who decides reads it.',
@@ -253,7 +253,7 @@ const PHRASES = {
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'Solange diese Seite offen ist, längstens bis' : 'Bis'} ${time}; dann: ${then}.`,
     withdrawn: 'Ihre Freigabe wurde zurückgezogen',
-    confirm: 'Bestätigen, wer Sie sind',
+    confirm: 'Bestätigen',
     code: 'Code Ihres zweiten Faktors',
     proofTerms: (time: string, tries: number, minutes: number) =>
       `${tries === 1 ? 'Ein Versuch' : `${tries} Versuche`}, bis ${time}.${minutes > 0 ? ` Danach werden Sie ${minutes} Minuten lang nicht mehr gefragt.` : ''}`,
@@ -293,8 +293,8 @@ export function headOf(
     case 'waiting':
       if (proof && !proof.isDone)
         return german
-          ? `${thing} wartet, bis Sie bestätigen, wer Sie sind`
-          : `${thing} waits until you confirm who you are`;
+          ? `${thing} wartet auf Ihren zweiten Faktor`
+          : `${thing} waits until you confirm your identity`;
       if (answer === 'ask') return german ? `${thing}: vorher eine Frage` : `${thing}: a question first`;
       return german ? `${thing} wartet, bis jemand hingesehen hat` : `${thing} waits until someone decides`;
     case 'went-on':

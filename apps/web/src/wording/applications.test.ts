@@ -7,7 +7,7 @@ const names = new Map([['payment-card', 'Payment card number']]);
 
 describe('conditions about applications and over time, as sentences', () => {
   it.each<[Condition, string]>([
-    [{ kind: 'use', deeds: [], by: null, objects: [], reports: [] }, 'something is done in an application'],
+    [{ kind: 'use', deeds: [], by: null, objects: [], reports: [] }, 'any activity in an application'],
     [
       {
         kind: 'use',
@@ -40,24 +40,24 @@ describe('conditions about applications and over time, as sentences', () => {
     ],
     [
       { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_001, hours: 24 },
-      'the sender moved at least 5001 records on this channel within 24 hours, this counted',
+      'the sender moved at least 5001 records on this channel within 24 hours, including this one',
     ],
     [
       { kind: 'values', pattern: 'payment-card', certainty: 80, over: 'outside', atLeast: 40, hours: 168 },
-      'the sender moved at least 40 different values of Payment card number to outside within 7 days, this counted',
+      'the sender moved at least 40 different values of Payment card number to outside within 7 days, including this one',
     ],
     [
       { kind: 'usual', of: 'kilobytes', over: 'every-channel', times: 10, atLeast: 500, hours: 1 },
-      'the sender moved 10 times their usual kilobytes on all channels together within an hour, this counted, and at least 500',
+      'the sender moved 10 times their usual kilobytes on all channels together within an hour, including this one, and at least 500',
     ],
   ])('%j', (condition, words) => expect(conditionWords(condition, names)).toBe(words));
 
   it('says how somebody is asked who they are', () => {
     expect(treatmentWords({ kind: 'ask-who', minutes: 0, trusts: 'everywhere' }, names)).toBe(
-      'ask who they are, with the second factor, each time',
+      'require the second factor, each time',
     );
     expect(treatmentWords({ kind: 'ask-who', minutes: 15, trusts: 'same-application' }, names)).toBe(
-      'ask who they are, with the second factor, then not again for 15 minutes in the same application',
+      'require the second factor, then not again for 15 minutes in the same application',
     );
   });
 
@@ -96,7 +96,7 @@ describe('what was done, for whoever reads the incident', () => {
         columns: ['a'],
         signIn: { at: 0, proof: 'key' },
       },
-      'They read 1 record of claims with 1 field, over the programming interface. The sign-in was with a key of a program.',
+      'They read 1 record of claims with 1 field, over the programming interface. The sign-in was with a program key.',
     ],
     [
       { deed: 'sign-in', by: 'screen', objects: [], signIn: { at: 0, proof: 'password', country: 'SG' } },

@@ -13,7 +13,7 @@ import { count } from './numbers';
 export const DEED_WORDS: Readonly<Record<UseDeed, string>> = {
   export: 'records are exported',
   read: 'records are read',
-  'sign-in': 'somebody signs in',
+  'sign-in': 'someone signs in',
   connect: 'another application is connected',
 };
 export const WAY_WORDS: Readonly<Record<UseWay, string>> = {
@@ -23,7 +23,7 @@ export const WAY_WORDS: Readonly<Record<UseWay, string>> = {
 export const PROOF_WORDS: Readonly<Record<SignInProof, string>> = {
   password: 'a password',
   'second-factor': 'a second factor',
-  key: 'a key of a program',
+  key: 'a program key',
   'not-known': 'not known',
 };
 export const AMOUNT_WORDS: Readonly<Record<Amount, string>> = {
@@ -71,7 +71,7 @@ export function applicationWords(condition: ApplicationCondition, nameOf: Patter
 
 function usageWords({ deeds, by, objects, reports }: ApplicationCondition & { kind: 'use' }): string {
   const what =
-    deeds.length === 0 ? 'something is done in an application' : or(deeds.map((deed) => DEED_WORDS[deed]));
+    deeds.length === 0 ? 'any activity in an application' : or(deeds.map((deed) => DEED_WORDS[deed]));
   return [
     what,
     ...(by === null ? [] : [WAY_WORDS[by]]),
@@ -87,14 +87,12 @@ function signInWords(condition: ApplicationCondition & { kind: 'sign-in' }): str
     ...(proofs.length === 0 ? [] : [`with ${or(proofs.map((proof) => PROOF_WORDS[proof]))}`]),
     ...(olderThanMinutes === null ? [] : [`more than ${olderThanMinutes} minutes ago`]),
   ];
-  return traits.length === 0
-    ? 'the sign-in is (nothing chosen yet)'
-    : `the sign-in was ${traits.join(' and ')}`;
+  return traits.length === 0 ? 'the sign-in is (not chosen yet)' : `the sign-in was ${traits.join(' and ')}`;
 }
 
 export function windowWords(condition: WindowCondition, nameOf: PatternName): string {
   const { over, hours, atLeast } = condition;
-  const within = `${SCOPE_WORDS[over]} within ${hoursWords(hours)}, this counted`;
+  const within = `${SCOPE_WORDS[over]} within ${hoursWords(hours)}, including this one`;
   if (condition.kind === 'values')
     return `the sender moved at least ${atLeast} different values of ${nameOf(condition.pattern)} ${within}`;
   if (condition.kind === 'sum')
@@ -104,10 +102,10 @@ export function windowWords(condition: WindowCondition, nameOf: PatternName): st
 
 export function askWhoWords({ minutes, trusts }: Treatment & { kind: 'ask-who' }): string {
   const after = minutes === 0 ? 'each time' : `then not again for ${minutes} minutes ${TRUST_WORDS[trusts]}`;
-  return `ask who they are, with the second factor, ${after}`;
+  return `require the second factor, ${after}`;
 }
 
-/** Where somebody is believed, as the core names places of movements. */
+/** Where a confirmed person is not asked again: an application, a channel or everywhere. */
 export function trustPlaceWords(place: string): string {
   if (place === 'everywhere') return 'everywhere';
   const [, kind = '', name = ''] = /^(application|channel) (.*)$/.exec(place) ?? [];
@@ -121,7 +119,7 @@ const DONE: Readonly<Record<UseDeed, string>> = {
   connect: 'connected another application',
 };
 
-/** What was done, as a sentence about whoever did it. */
+/** Sentence about what the person did in a business application. */
 export function usedWords({
   deed,
   by,

@@ -156,8 +156,8 @@ const CHOICES: Partial<Record<FieldName, Readonly<Record<string, string>>>> = {
     work: 'confirmed for work',
     mistake: 'took it back',
     'no-reply': 'no reply in time',
-    proved: 'showed who they are',
-    'not-proved': 'did not show who they are',
+    proved: 'confirmed their identity',
+    'not-proved': 'did not confirm their identity',
   },
   override: {
     requested: 'requested',
@@ -312,7 +312,7 @@ export const RESPONSE_WORDS: Readonly<Record<ResponseKind, string>> = {
   'tell-manager': 'Tell their manager',
   'tell-address': 'Tell someone else',
   ticket: 'Open a ticket',
-  'take-back': 'Take back what it gave',
+  'take-back': 'Withdraw access or export',
   'sign-out': 'Sign the person out',
 };
 

@@ -176,7 +176,7 @@ export const TREATMENT_WORDS: Readonly<Record<TreatmentKind, string>> = {
   'set-label': 'Set a label, unless it has a higher one',
   'end-access': 'Let access expire',
   'lower-handling': 'Restrict some people',
-  'ask-who': 'Ask who they are, with their second factor',
+  'ask-who': 'Require the second factor',
 };
 export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
   'newly-stopped': 'newly stopped',

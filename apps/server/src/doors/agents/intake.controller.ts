@@ -112,7 +112,7 @@ export class IntakeController {
     return this.answers.reply({ submitter: agent.id, id }, reply);
   }
 
-  /** The code of the person's second factor, where the notice asks who they are. Right, the movement goes on. */
+  /** Checks a code of the person's second factor if `notice.proof` is set. With the right code the movement goes on. */
   @Post('movements/:id/proof')
   @Permit(AGENT)
   @HttpCode(200)

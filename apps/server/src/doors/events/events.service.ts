@@ -15,7 +15,7 @@ export interface EventsRequest {
   readonly headers: Readonly<Record<string, string | string[] | undefined>>;
 }
 
-/** Events of business applications: the same movements as at the intake, by the same rules, in another envelope. */
+/** Takes CloudEvents from business applications and submits them as movements through the intake. */
 @Injectable()
 export class Events {
   constructor(

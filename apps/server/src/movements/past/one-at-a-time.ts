@@ -1,4 +1,4 @@
-/** Work about the same key waits for its turn; work about others does not. */
+/** Runs tasks with the same key one after the other, and tasks with different keys in parallel. */
 export class OneAtATime {
   private readonly last = new Map<string, Promise<unknown>>();
 

@@ -13,7 +13,7 @@ const HOUR_MS = 3_600_000;
 const HASH_BYTES = 8;
 /** Beside each hash stands how certain the value is, so that rules may ask for any certainty. */
 const ENTRY_BYTES = HASH_BYTES + 1;
-/** Values that are less certain are kept by nobody: no rule of sense asks for them. Common practice, no source. */
+/** Values below this certainty are not stored: rules do not ask for them. Common practice, no source. */
 const LEAST_CERTAIN = 50;
 /** Values hashed before others get their turn: some milliseconds of work. */
 const HASHED_AT_ONCE = 2_000;
@@ -37,7 +37,7 @@ export interface KeptValues {
   readonly hashes: Buffer;
 }
 
-/** What somebody moved within the stretches of time that rules ask about. It stands in the database: restarts lose nothing. */
+/** Amounts that a person moved within the time windows of rules, from the database, so that restarts lose nothing. */
 @Injectable()
 export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdown {
   private timer: NodeJS.Timeout | undefined;
@@ -55,7 +55,7 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     clearInterval(this.timer);
   }
 
-  /** Amounts before a movement, by `windowKey`; none where no rule asks. Movements that stayed do not count. */
+  /** Amounts before a movement, by `windowKey`; empty if no rule asks. Only allowed movements count. */
   async of(
     movement: InspectedMovement,
     set: Pick<PolicySet, 'policies'>,
@@ -67,7 +67,7 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     return Object.keys(past).length > 0 ? { past } : {};
   }
 
-  /** Keyed hashes of what a movement holds, by pattern, for the stretches after it. */
+  /** Keyed hashes of the values in a movement, by pattern, for later time windows. */
   async hashed({ parts, sender }: InspectedMovement): Promise<KeptValues[]> {
     const found = new Map<string, Map<string, number>>();
     for (const part of parts) {
@@ -98,7 +98,7 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     return kept;
   }
 
-  /** Within the caller's transaction. What no stretch reaches any more is not kept. */
+  /** Stores hashed values within the caller's transaction. Values too old for any window are skipped. */
   async keep(manager: EntityManager, moved: readonly MovedValues[]): Promise<void> {
     const since = Date.now() - KEPT_MS;
     const rows = moved.flatMap(({ movementId, address, at, values }) =>
@@ -133,7 +133,7 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     return { amount, usual: (before * hours) / (USUAL_DAYS * 24) };
   }
 
-  /** Different values before that do not stand in the movement itself. */
+  /** Number of distinct earlier values that are not in the movement itself. */
   private async values(movement: InspectedMovement, asked: WindowAsked): Promise<PastAmount> {
     const { pattern, certainty, over, hours } = asked;
     const { sender, channel, at } = movement;

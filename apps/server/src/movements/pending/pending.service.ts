@@ -267,8 +267,8 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   }
 
   /**
-   * Somebody shows who they are. `check` runs in the same transaction, with what waits locked: codes that come together
-   * are counted one after the other.
+   * Runs `check` on a second-factor code for a waiting movement, in one transaction with the entry locked. Codes that arrive
+   * at the same time are counted one after the other.
    */
   async prove(
     id: string,

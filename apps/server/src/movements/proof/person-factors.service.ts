@@ -7,7 +7,7 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { seal, unseal } from '../../platform/sealing.js';
 import { PersonFactorEntity } from './proof.entity.js';
 
-/** Wrong codes of one person within an hour before no code is right any more: nobody guesses a code of six digits so. */
+/** Wrong codes of one person within an hour after which every code is refused: guessing six digits becomes hopeless. */
 const MOST_WRONG = 12;
 const WRONG_FOR_MS = 3_600_000;
 /** A code lives for one step of thirty seconds (RFC 6238, 5.2). */
@@ -16,7 +16,7 @@ export const STEP_SECONDS = 30;
 /** What became of a code. */
 export type CodeResult = 'right' | 'wrong' | 'no-factor' | 'too-many';
 
-/** Second factors of people at work: codes by time (TOTP, RFC 6238). */
+/** Second factors of people in the directory: time-based codes (TOTP, RFC 6238). */
 @Injectable()
 export class PersonFactors {
   constructor(
@@ -24,7 +24,7 @@ export class PersonFactors {
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
-  /** Within the caller's transaction: a right code is used up, a wrong one counted. */
+  /** Checks a code within the caller's transaction. A right code is used up, a wrong one is counted. */
   async check(manager: EntityManager, address: string, code: string, now: Date): Promise<CodeResult> {
     const factor = await manager.findOne(PersonFactorEntity, {
       where: { personAddress: address },

@@ -22,7 +22,7 @@ export class PersonFactorEntity {
   wrongSince: Date | null;
 }
 
-/** For a while somebody is believed to be who they are, in one place or everywhere. */
+/** A confirmed identity: until `until`, rules in `place` do not ask this person for a second factor. */
 @Entity('raised_trust')
 @Index('raised_trust_person', ['personAddress', 'until'])
 @Index('raised_trust_since', ['since'])

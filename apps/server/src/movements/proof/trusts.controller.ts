@@ -5,7 +5,7 @@ import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { Trusts } from './trusts.service.js';
 
-/** Who is believed for a while after showing who they are. */
+/** Confirmed identities that still count, and their early end. */
 @ApiTags('waiting')
 @Controller('trusts')
 export class TrustsController {
@@ -18,7 +18,7 @@ export class TrustsController {
     return this.trusts.list();
   }
 
-  /** The person is asked again from now on. */
+  /** Ends a confirmed identity: rules ask the person for a second factor again. */
   @Delete(':id')
   @Permit('overrides.decide')
   @HttpCode(204)

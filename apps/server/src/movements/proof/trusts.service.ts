@@ -15,7 +15,7 @@ const EVERYWHERE = 'everywhere';
 /** What is over is shown for a while beside what holds. */
 const SHOWN = 200;
 
-/** Who is believed for a while after a proof, where and until when. */
+/** Confirmed identities: for whom, where and until when a second factor is not asked for again. */
 @Injectable()
 export class Trusts implements OnModuleInit {
   constructor(
@@ -29,7 +29,7 @@ export class Trusts implements OnModuleInit {
     this.signOut.offeredBy((manager, address, by) => this.endAll(manager, address, by));
   }
 
-  /** Whether the sender of a movement is believed without being asked again. */
+  /** Whether the sender of a movement confirmed their identity recently enough for the rule. */
   async covers(movement: InspectedMovement, { minutes }: ProofAsked): Promise<boolean> {
     if (minutes === 0) return false;
     const now = new Date(movement.at);
@@ -39,7 +39,7 @@ export class Trusts implements OnModuleInit {
       until: MoreThan(now),
       endedAt: IsNull(),
     });
-    // A rule that believes for less time than it was proved for asks again sooner.
+    // The minutes of this rule count, not those of the rule that asked.
     return found.some(({ since }) => since <= now && now.getTime() - since.getTime() < minutes * 60_000);
   }
 
@@ -81,7 +81,7 @@ export class Trusts implements OnModuleInit {
     }));
   }
 
-  /** Everything that somebody is believed for, within the caller's transaction. Gives how much that was. */
+  /** Ends all confirmed identities of a person within the caller's transaction. Returns how many there were. */
   private async endAll(manager: EntityManager, address: string, by: string): Promise<number> {
     const ended = await manager.update(
       RaisedTrustEntity,

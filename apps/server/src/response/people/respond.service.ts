@@ -142,7 +142,7 @@ export class Responses {
     });
   }
 
-  /** The person has to sign in again wherever a sign-in is asked for, and is asked who they are again. */
+  /** Ends all sign-ins of the person and their confirmed identity. Returns a reason if there was none. */
   private signOutOf({ movement, incident }: Addressed, caller: Caller): Promise<ResponseResult['reason']> {
     const { number } = incident;
     return this.manager.transaction(async (manager) => {

@@ -39,7 +39,7 @@ export interface LedgerDoing {
   readonly result?: Uint8Array;
 }
 
-/** Everything that is done in the ledger goes through the one pipeline, on the screen and over its interface alike. */
+/** Submits every activity in the ledger as a movement, on the screen and over the interface alike. */
 @Injectable()
 export class LedgerDeeds implements OnModuleInit {
   constructor(
@@ -64,7 +64,7 @@ export class LedgerDeeds implements OnModuleInit {
     });
   }
 
-  /** An application is cut off; a file that was not fetched yet is gone. */
+  /** Disconnects the application or deletes the file of a movement. Returns how many things were withdrawn. */
   private async takeBackOf(manager: EntityManager, movementId: string): Promise<number> {
     const submission = await manager.findOneBy(SubmissionEntity, { movementId, submitter: LEDGER_SUBMITTER });
     if (!submission) return 0;
@@ -141,26 +141,26 @@ export class LedgerDeeds implements OnModuleInit {
 
   async view(id: string, player: Player): Promise<LedgerDeedView> {
     const [view] = await this.views([await this.own(id, player)]);
-    if (!view) throw new AppError('not-found', 'This no longer exists.');
+    if (!view) throw new AppError('not-found', 'This entry does not exist.');
     return view;
   }
 
   async own(id: string, player: Player): Promise<LedgerDeedEntity> {
     const found = await this.manager.findOneBy(LedgerDeedEntity, { id, person: player.address });
-    if (!found) throw new AppError('not-found', 'This no longer exists.');
+    if (!found) throw new AppError('not-found', 'This entry does not exist.');
     return found;
   }
 
-  /** What it gives; refused while it has not gone on. */
+  /** File or records of a deed. Throws `act-refused` while it is not allowed. */
   async result(id: string, player: Player): Promise<{ deed: LedgerDeedEntity; bytes: Buffer }> {
     const deed = await this.own(id, player);
     if (deed.state !== 'went-on')
-      throw new AppError('act-refused', 'This did not go on, so there is nothing to take.');
+      throw new AppError('act-refused', 'This was not allowed, so there is no file.');
     const found = await this.manager.findOne(LedgerDeedEntity, {
       where: { id },
       select: { id: true, result: true },
     });
-    if (!found?.result) throw new AppError('not-found', 'There is nothing to take.');
+    if (!found?.result) throw new AppError('not-found', 'There is no file.');
     return {
       deed,
       bytes: Buffer.from(await unseal(this.config.evidenceKey, `ledger ${id}`, found.result)),
@@ -195,5 +195,5 @@ export class LedgerDeeds implements OnModuleInit {
   }
 }
 
-/** It will not go on: nothing that it would have given is kept. */
+/** Whether a deed has ended for good, so that its file is deleted. */
 const isOver = (state: IntakeVerdict['state']): boolean => state === 'taken-back';

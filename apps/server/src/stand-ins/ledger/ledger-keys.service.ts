@@ -12,7 +12,7 @@ import { LedgerKeyEntity } from './ledger.entity.js';
 const MOST_KEYS = 20;
 const hashOf = (key: string): string => createHash('sha256').update(key).digest('hex');
 
-/** Keys for the ledger's interface: a program with one is the person who made it. */
+/** Program keys for the ledger's interface. A program with a key acts as the person who created it. */
 @Injectable()
 export class LedgerKeys {
   constructor(
@@ -48,7 +48,7 @@ export class LedgerKeys {
     if (!changed.affected) throw new AppError('not-found', 'This key ended already.');
   }
 
-  /** Whose key stands in an `authorization` header. Throws `unknown-agent` for none. */
+  /** The program behind an `authorization` header (RFC 6750). Throws `unknown-agent` for an unknown key. */
   async programOf(header: string | undefined): Promise<CallingProgram> {
     const key = /^Bearer (ledger_[\w-]{32})$/.exec(header ?? '')?.[1];
     const found =

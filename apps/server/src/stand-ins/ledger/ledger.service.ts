@@ -75,7 +75,7 @@ export class Ledger {
     };
   }
 
-  /** A sign-in is a movement: rules may ask who it is, or refuse it. */
+  /** Signs the person in. A sign-in is a movement, so rules can ask for a second factor or refuse it. */
   async signIn(player: Player, { country, proof, atWork }: LedgerSignInRequest): Promise<LedgerDeedView> {
     const own = atWork ? await this.machines.ofPerson(player.address) : undefined;
     const machine = own ?? { name: 'own machine', state: 'strange' as const, groups: [] };
@@ -135,7 +135,7 @@ export class Ledger {
     return { deed, fields: fields.map((field, at) => ({ name: field, value: row[at] ?? '' })) };
   }
 
-  /** Writes the file, has it judged, and keeps it until it may be taken. */
+  /** Creates the file, submits it as a movement, and keeps it until it is allowed. */
   async export(player: Player, request: LedgerExportRequest, by: UseWay = 'screen'): Promise<LedgerDeedView> {
     const signIn = by === 'screen' ? await this.demandSignIn(player) : keySignIn();
     const report = LEDGER_REPORTS.find(({ id }) => id === request.report);
@@ -170,7 +170,7 @@ export class Ledger {
     });
   }
 
-  /** A question to the interface: the same rules as on the screen. */
+  /** Reads records over the interface, under the same rules as on the screen. */
   async query(
     player: Player,
     name: string,
@@ -199,7 +199,7 @@ export class Ledger {
   async fetchBy(player: Player, connection: string): Promise<LedgerDeedView> {
     const connected = await this.deeds.own(connection, player);
     if (connected.deed !== 'connect' || connected.state !== 'went-on' || connected.endedAt !== null)
-      throw new AppError('act-refused', 'This application is not connected, so it gets nothing.');
+      throw new AppError('act-refused', 'This application is not connected, so it receives no data.');
     const application = CONNECTABLE.find(({ id }) => id === connected.facts.application);
     if (!application) throw new AppError('not-found', 'There is no such application.');
     const { takes, host } = application;
@@ -207,7 +207,7 @@ export class Ledger {
     return this.read({ player, object: takes, rows: rows.slice(0, FETCHED), fields, host }, keySignIn());
   }
 
-  /** What a program is told about something it asked for. */
+  /** State of a request by a program, with its records once it is allowed. */
   async answer(player: Player, id: string): Promise<LedgerAnswer> {
     const view = await this.deeds.view(id, player);
     const { state, notice } = view;
@@ -221,7 +221,7 @@ export class Ledger {
     };
   }
 
-  /** Somebody who is signed in labels a report: what is exported from then on inherits it. */
+  /** Sets the label of a report; later exports inherit it. The person must be signed in. */
   async labelReport(player: Player, id: string, wanted: string): Promise<LedgerReportView> {
     await this.demandSignIn(player);
     const report = LEDGER_REPORTS.find((each) => each.id === id);
@@ -321,7 +321,7 @@ function objectOf(name: string): LedgerObject {
 
 const mainObjectOf = ({ objects }: LedgerReport): LedgerObject => objects[0] ?? 'customers';
 
-/** A program signs in with its key each time it asks. */
+/** Sign-in of a program: its key, at the time of each request. */
 const keySignIn = (): SignIn => ({ at: Date.now(), proof: 'key' });
 
 function cutTo(table: LedgerTable, { fields, rows }: LedgerExportRequest): LedgerTable {

@@ -20,7 +20,7 @@ import { Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { Answers } from '../../platform/openapi.js';
 
-/** The phone of somebody at work, which holds their second factor; and where every window hands its codes in. */
+/** Phone of a played person: shows the code of their second factor. All stand-ins submit codes here. */
 @ApiTags('stand-ins')
 @Controller('stand-ins/phone/:player')
 @Permit('stand-ins.use')
@@ -41,7 +41,7 @@ export class PhoneController {
     return { code: await this.factors.codeNow(address), secondsLeft: STEP_SECONDS - seconds };
   }
 
-  /** The person shows who they are, about a movement of theirs. */
+  /** Checks a second-factor code for a movement of this person. */
   @Post('incidents/:incident/proof')
   @HttpCode(204)
   async prove(
@@ -56,7 +56,7 @@ export class PhoneController {
     await this.answers.prove(ref, code);
   }
 
-  /** For how long, and where, they are believed. */
+  /** Confirmed identities of this person. */
   @Get('trusts')
   @Answers('TrustView', 'list')
   async list(@Param('player') player: string): Promise<TrustView[]> {

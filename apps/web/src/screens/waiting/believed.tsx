@@ -7,7 +7,7 @@ import { trustPlaceWords } from '../../wording/applications';
 import { errorSentence } from '../../wording/errors';
 import { shortTime } from '../../wording/times';
 
-/** Who showed who they are a while ago, and is not asked again until then. */
+/** People who confirmed their identity with a second factor and are not asked again until a stated time. */
 export function Believed({ all }: { readonly all: boolean }) {
   const trusts = useTrusts();
   const end = useEndTrust();
@@ -18,8 +18,8 @@ export function Believed({ all }: { readonly all: boolean }) {
     <section aria-labelledby="believed" className="mt-6 max-w-5xl">
       <h2 id="believed">Confirmed with a second factor</h2>
       <p className="text-[12.5px] text-ink-2">
-        Until then, rules that ask who it is do not ask these people again.
-        {!may && ' Your account may not end it.'}
+        Rules do not ask these people for their second factor again until the time shown.
+        {!may && ' Your account cannot end this early.'}
       </p>
       {end.error !== null && (
         <p role="alert" className="text-stop">
@@ -37,7 +37,7 @@ export function Believed({ all }: { readonly all: boolean }) {
             </Link>
             {trust.holds && may && (
               <Button look="quiet" disabled={end.isPending} onClick={() => end.mutate(trust.id)}>
-                End it
+                End now
               </Button>
             )}
           </li>
@@ -50,5 +50,5 @@ export function Believed({ all }: { readonly all: boolean }) {
 function stateWords({ holds, until, ended }: TrustView): string {
   const now = new Date();
   if (holds) return `until ${shortTime(until, now)}`;
-  return ended ? `ended by ${ended.by} ${shortTime(ended.at, now)}` : `over since ${shortTime(until, now)}`;
+  return ended ? `ended by ${ended.by} ${shortTime(ended.at, now)}` : `ended ${shortTime(until, now)}`;
 }

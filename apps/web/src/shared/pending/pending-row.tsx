@@ -13,13 +13,13 @@ import { ago, exactTime, shortTime } from '../../wording/times';
 
 const KINDS = {
   ask: 'was asked and has not replied',
-  prove: 'was asked who they are',
+  prove: 'was asked to confirm their identity',
   hold: 'sent something that is held',
   override: 'requests an override',
 } as const;
 const KINDS_DECIDED = {
   ask: 'was asked',
-  prove: 'was asked who they are',
+  prove: 'was asked to confirm their identity',
   hold: 'sent something that was held',
   override: 'requested an override',
 } as const;

@@ -19,7 +19,7 @@ export function Applications({ player, view }: Props) {
   return (
     <section aria-label="Applications">
       <h2>Applications</h2>
-      <p className="text-ink-2">A connected application takes what it asks for, in your name.</p>
+      <p className="text-ink-2">A connected application reads data in your name.</p>
       {failed !== null && (
         <p role="alert" className="text-stop">
           {errorSentence(failed)}
@@ -33,7 +33,7 @@ export function Applications({ player, view }: Props) {
               <p className="flex flex-wrap items-center gap-3">
                 <span className="min-w-0 flex-1">
                   <b>{name}</b> <span className="text-[12.5px] text-ink-2">{host}</span>
-                  <span className="block text-[12.5px]">asks to: {rights.join(', ')}</span>
+                  <span className="block text-[12.5px]">requests: {rights.join(', ')}</span>
                 </span>
                 {connected === null ? (
                   <button
@@ -57,17 +57,17 @@ export function Applications({ player, view }: Props) {
                             onSuccess: ({ state, facts }) =>
                               toast(
                                 state === 'went-on'
-                                  ? `${name} took ${facts.rows ?? 0} records of ${facts.title}`
-                                  : `${name} got nothing`,
+                                  ? `${name} received ${facts.rows ?? 0} records of ${facts.title}`
+                                  : `${name} received nothing`,
                               ),
                           },
                         )
                       }
                     >
-                      Let it fetch now
+                      Fetch now
                     </button>
                     <button type="button" className={button} onClick={() => end.mutate({ id: connected })}>
-                      Cut off
+                      Disconnect
                     </button>
                   </>
                 )}

@@ -21,9 +21,9 @@ interface Props {
 /** Everything that was done, the newest first, with what came of it. */
 export function Deeds({ player, deeds }: Props) {
   return (
-    <section aria-label="What you did">
-      <h2>What you did</h2>
-      {deeds.length === 0 && <p className="mt-2 text-ink-2">Nothing yet.</p>}
+    <section aria-label="Activity">
+      <h2>Activity</h2>
+      {deeds.length === 0 && <p className="mt-2 text-ink-2">No activity yet.</p>}
       <ul className="mt-2">
         {deeds.map((deed) => (
           <li key={deed.id} className="list-none border-b border-rule py-2">

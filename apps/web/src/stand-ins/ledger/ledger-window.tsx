@@ -23,7 +23,7 @@ const AREAS = [
   ['notes', 'Notes'],
   ['applications', 'Applications'],
   ['programs', 'Programs'],
-  ['deeds', 'What you did'],
+  ['deeds', 'Activity'],
 ] as const;
 
 /** The simulated booking and freight ledger. */

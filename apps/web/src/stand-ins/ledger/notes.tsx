@@ -12,7 +12,7 @@ export function Notes({ player }: { readonly player: PlayerView }) {
   return (
     <section aria-label="Notes" className="flex h-full flex-col">
       <h2>Notes</h2>
-      <p className="text-ink-2">Everybody who uses the ledger reads them.</p>
+      <p className="text-ink-2">Everyone with access to the ledger can read notes.</p>
       <div className="min-h-0 flex-1 overflow-auto">
         {notes.isError && <p className="text-stop">{errorSentence(notes.error)}</p>}
         {notes.data?.length === 0 && <p className="mt-2 text-ink-2">No notes yet.</p>}

@@ -12,7 +12,7 @@ interface Props {
   readonly view: LedgerView;
 }
 
-/** Keys by which programs of the person ask the ledger, and what they asked. */
+/** Program keys of the person, and the requests made with them. */
 export function Programs({ player, view }: Props) {
   const acts = useLedgerKeys(player.id);
   const [name, setName] = useState('');
@@ -23,8 +23,8 @@ export function Programs({ player, view }: Props) {
     <section aria-label="Programs">
       <h2>Programs</h2>
       <p className="text-ink-2">
-        A program with a key is you: the same rules hold for it. It asks at{' '}
-        <code>/api/stand-ins/ledger-interface/records/customers?limit=100</code>, with the key in the header{' '}
+        A program with your key acts in your name, under the same rules. Address:{' '}
+        <code>/api/stand-ins/ledger-interface/records/customers?limit=100</code>, key in the header{' '}
         <code>authorization: Bearer …</code>.
       </p>
       <form
@@ -43,7 +43,7 @@ export function Programs({ player, view }: Props) {
         }}
       >
         <label className="block text-[12.5px]">
-          What the program is called
+          Program name
           <input
             className="mt-0.5 block w-64 border border-rule-strong bg-white px-1.5 py-1"
             maxLength={120}
@@ -52,7 +52,7 @@ export function Programs({ player, view }: Props) {
           />
         </label>
         <button type="submit" className={button} disabled={name.trim().length < 3 || acts.makeKey.isPending}>
-          Make a key
+          Create key
         </button>
       </form>
       {failed !== null && (
@@ -62,23 +62,25 @@ export function Programs({ player, view }: Props) {
       )}
       {made && (
         <p className="mt-2 border border-rule-strong bg-[#f6efd8] p-2">
-          This key is shown once: <code className="break-all">{made.key}</code>
+          The key is shown only once: <code className="break-all">{made.key}</code>
         </p>
       )}
       <ul className="mt-2">
         {view.keys.map((key) => (
           <li key={key.id} className="flex list-none items-center gap-3 border-b border-rule py-1">
             <b>{key.name}</b>
-            <span className="flex-1 text-[12.5px] text-ink-2">made {shortTime(key.madeAt, new Date())}</span>
+            <span className="flex-1 text-[12.5px] text-ink-2">
+              created {shortTime(key.madeAt, new Date())}
+            </span>
             <button type="button" className={button} onClick={() => acts.endKey.mutate({ id: key.id })}>
-              End key
+              Revoke key
             </button>
           </li>
         ))}
       </ul>
       {asked.length > 0 && (
         <>
-          <h3 className="mt-4">What programs asked</h3>
+          <h3 className="mt-4">Requests by programs</h3>
           <ul>
             {asked.slice(0, 20).map((deed) => (
               <li key={deed.id} className="list-none border-b border-rule py-2">

@@ -26,7 +26,7 @@ export function Records({ player, object }: Props) {
     <div className="flex gap-5">
       <section aria-label="Records" className="w-96 shrink-0">
         <label className="block text-[12.5px]">
-          Number or name
+          Search by number or name
           <input
             type="search"
             className="mt-0.5 block w-full border border-rule-strong bg-white px-1.5 py-1"
@@ -44,7 +44,7 @@ export function Records({ player, object }: Props) {
               : `${count(from + 1)} to ${count(Math.min(from + PAGE, total))} of ${count(total)}`}
           </span>
           <button type="button" className={button} disabled={from === 0} onClick={() => setFrom(from - PAGE)}>
-            Back
+            Previous
           </button>
           <button
             type="button"
@@ -52,7 +52,7 @@ export function Records({ player, object }: Props) {
             disabled={from + PAGE >= total}
             onClick={() => setFrom(from + PAGE)}
           >
-            On
+            Next
           </button>
         </p>
         <ul>
@@ -77,7 +77,7 @@ export function Records({ player, object }: Props) {
           </p>
         )}
         {opened === null ? (
-          <p className="text-ink-2">Choose a record. That you opened it is recorded.</p>
+          <p className="text-ink-2">Select a record. Opening it is recorded.</p>
         ) : (
           <Opened player={player} deed={opened} />
         )}

@@ -77,7 +77,7 @@ function ReportForm({ player, report }: { readonly player: PlayerView; readonly 
       <h2>{report.name}</h2>
       <p className="text-ink-2">{report.about}</p>
       <label className="mt-2 block text-[12.5px]">
-        Label of the report; its exports inherit it
+        Label, inherited by exports
         <select
           className="mt-0.5 block w-72 border border-rule-strong bg-white px-1.5 py-1"
           value={report.label?.id ?? ''}
@@ -125,7 +125,7 @@ function ReportForm({ player, report }: { readonly player: PlayerView; readonly 
           />
         </label>
         <label className="block text-[12.5px]">
-          As
+          Format
           <select
             className="mt-0.5 block border border-rule-strong bg-white px-1.5 py-1"
             value={format}
@@ -142,7 +142,7 @@ function ReportForm({ player, report }: { readonly player: PlayerView; readonly 
         >
           {acts.export.isPending ? 'Exporting …' : 'Export'}
         </button>
-        {fields.length === 0 && <span className="text-[12.5px] text-ink-2">Choose a field.</span>}
+        {fields.length === 0 && <span className="text-[12.5px] text-ink-2">Select at least one field.</span>}
       </div>
       {failed !== null && (
         <p role="alert" className="mt-2 text-stop">

@@ -39,7 +39,7 @@ export function SignIn({ player, deeds }: Props) {
           {(['second-factor', 'password'] as const).map((each) => (
             <label key={each} className="flex min-h-7 items-center gap-2">
               <input type="radio" name="proof" checked={proof === each} onChange={() => setProof(each)} />
-              {each === 'password' ? 'a password alone' : 'a password and the second factor'}
+              {each === 'password' ? 'password only' : 'password and second factor'}
             </label>
           ))}
         </fieldset>
@@ -48,7 +48,7 @@ export function SignIn({ player, deeds }: Props) {
           {[true, false].map((work) => (
             <label key={String(work)} className="flex min-h-7 items-center gap-2">
               <input type="radio" name="machine" checked={atWork === work} onChange={() => setAtWork(work)} />
-              {work ? 'the machine at work' : 'a machine of their own, outside'}
+              {work ? 'the work machine' : 'a private machine, outside network'}
             </label>
           ))}
         </fieldset>

@@ -2,10 +2,10 @@ import type { LedgerDeedView } from '@lantern/contracts';
 import { count } from '../../wording/numbers';
 
 export const STATE_WORDS: Readonly<Record<LedgerDeedView['state'], string>> = {
-  waiting: 'waits',
+  waiting: 'waiting',
   'went-on': 'done',
   refused: 'refused',
-  'taken-back': 'ended',
+  'taken-back': 'canceled',
 };
 
 /** What was done, in a line. */

@@ -2,16 +2,16 @@ import type { InspectedMovement } from '../../movement/movement.js';
 import type { TrustScope } from '../model/answers.js';
 import type { Judgement } from './verdict.js';
 
-/** That the person shows again who they are, and for how long and where they are then believed. */
+/** Terms of a request for a second factor. */
 export interface ProofAsked {
-  /** Minutes after a right proof in which it is not asked again; 0 asks each time. */
+  /** Minutes without a new request after a right code; 0 asks every time. */
   readonly minutes: number;
   readonly trusts: TrustScope;
 }
 
 /**
- * Whether a movement waits until its person has shown who they are; null where it does not. What is held or blocked does
- * not get so far. Where several rules ask, the shortest trust in the narrowest place holds.
+ * The request for a second factor that keeps a movement waiting; null if there is none. Hold and block outrank it. If several
+ * rules ask, the shortest time and the narrowest place count.
  */
 export function proofAsked({
   answer,
@@ -27,11 +27,11 @@ export function proofAsked({
   };
 }
 
-/** Where a movement happens, as trust knows it: the application it is done in or, without one, its channel. */
+/** Place in which a confirmed identity counts for a movement: its application or, without one, its channel. */
 export function trustPlace({ channel, from = [] }: Pick<InspectedMovement, 'channel' | 'from'>): string {
   const application = from.find((spot) => spot.kind === 'application');
   return application ? `application ${application.name.toLowerCase()}` : `channel ${channel}`;
 }
 
-/** Longest time that somebody is believed after one proof: a working day. Common practice, no source. */
+/** Longest time in minutes that one confirmation counts: a working day. Common practice, no source. */
 export const MAX_TRUST_MINUTES = 12 * 60;

@@ -86,9 +86,9 @@ export interface Judgement {
 export interface Verdict extends Judgement {
   /** Reading it did not finish, and what is stated for its channel decides where no rule is stronger. */
   readonly unfinished?: boolean;
-  /** It had happened when it was judged: nothing could hold it back. */
+  /** The movement was reported after it happened, so nothing is held. */
   readonly happened?: boolean;
-  /** Rules ask who the person is, and they are believed already. */
+  /** The person confirmed their identity recently, so the request for a second factor is met. */
   readonly believed?: boolean;
   /** What labels forbid of it: then it is blocked, and no rule decides. Left out where they forbid nothing. */
   readonly forbidden?: readonly LabelMatch[];

@@ -24,7 +24,7 @@ export function weaker(one: Answer, other: Answer): Answer {
 export const LOWERABLE_EFFECTS = ['read', 'take-out', 'make-another'] as const satisfies readonly Effect[];
 export type LowerableEffect = (typeof LOWERABLE_EFFECTS)[number];
 
-/** Where somebody who showed who they are is believed for a while. */
+/** Where a confirmed identity counts: in the same application, or everywhere. */
 export const TRUST_SCOPES = ['same-application', 'everywhere'] as const;
 export type TrustScope = (typeof TRUST_SCOPES)[number];
 
@@ -49,8 +49,8 @@ export type Treatment =
       readonly people: Audience;
     }
   /**
-   * Nothing goes on until the person has shown again who they are, with their second factor. For so many minutes after
-   * it, what they do in the same application, or anywhere, is not asked again; 0 asks each time.
+   * The movement waits until the person confirms their identity with a second factor. There is no new request for so many
+   * minutes after that, in the same application or everywhere; 0 asks every time.
    */
   | { readonly kind: 'ask-who'; readonly minutes: number; readonly trusts: TrustScope };
 export type TreatmentKind = Treatment['kind'];

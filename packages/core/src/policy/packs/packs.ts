@@ -133,7 +133,7 @@ export const PACKS: readonly Pack[] = [
     id: 'applications',
     name: 'Exports and sign-ins',
     about:
-      'Large exports of business applications ask the person who they are, on the screen and over the interface alike; many small ones add up. Other applications with wide rights wait for an approver.',
+      'Large exports from business applications need a second factor, on the screen and over the interface. Many small exports count together. Applications that request wide rights wait for an approver.',
     source: 'NIST SP 800-53 revision 5, AC-6 and IA-11 (re-authentication).',
     byCountry: false,
     rules: [],
@@ -208,7 +208,7 @@ export const PACKS: readonly Pack[] = [
         },
       ],
     },
-    text: 'This is more than most people take out of this application at once. If you need it, confirm who you are; if a part is enough, take that. Questions: {contact}.',
+    text: 'This is more than most people export from this application at once. To go on, confirm your identity. Otherwise export fewer records. Questions: {contact}.',
     label: null,
   },
 ];

@@ -61,9 +61,9 @@ const EFFECTS = {
   mail: 'A mail cannot be taken back. The history keeps what was sent.',
   ticket: 'The ticket names what was found by kind and number, without values.',
   'take-back':
-    'A share ends, an application is cut off, an export that was not saved yet is gone. What was saved already cannot be taken back.',
+    'Ends shares, disconnects applications, and deletes exports that were not downloaded yet. Downloaded files stay with the person.',
   'sign-out':
-    'They are signed out within seconds, have to sign in again, and are asked who they are again. Unsaved work there is lost.',
+    'The person is signed out within seconds and must sign in and confirm their identity again. Unsaved work is lost.',
 } as const;
 const HOURS = [4, 24, 48, 72, 168] as const;
 

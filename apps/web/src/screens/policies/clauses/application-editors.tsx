@@ -21,17 +21,17 @@ export function UseEditor({ clause, onChange }: EditorProps<UseCondition>) {
   return (
     <div className="flex flex-col gap-2.5">
       <ChooseSeveral
-        label="What is done"
-        hint="None selected: anything."
+        label="Activity"
+        hint="None selected: any activity."
         options={USE_DEEDS.map((value) => ({ value, label: DEED_WORDS[value] }))}
         chosen={clause.deeds}
         onChange={(deeds) => onChange({ ...clause, deeds })}
       />
       <SelectField
-        label="How"
+        label="Access"
         value={clause.by ?? ''}
         options={[
-          { value: '', label: 'either way' },
+          { value: '', label: 'screen or interface' },
           ...USE_WAYS.map((value) => ({ value, label: WAY_WORDS[value] })),
         ]}
         onChange={(by) => onChange({ ...clause, by: USE_WAYS.find((way) => way === by) ?? null })}
@@ -88,7 +88,7 @@ export function RightsEditor({ clause, onChange }: EditorProps<RightsCondition>)
   return (
     <Patterns
       label="Rights, one per line"
-      hint="One of them is enough. * matches anything, as in *export*."
+      hint="One match is enough. * matches anything, as in *export*."
       values={clause.rights}
       onChange={(rights) => onChange({ ...clause, rights })}
     />
@@ -119,17 +119,17 @@ export function SignInEditor({ clause, onChange }: EditorProps<SignInCondition>)
           checked={clause.elsewhere}
           onChange={(event) => onChange({ ...clause, elsewhere: event.target.checked })}
         />
-        anywhere but there; a country that is not known counts as elsewhere
+        any country except these; an unknown country matches
       </label>
       <ChooseSeveral
         label="Signed in with"
-        hint="None selected: anything."
+        hint="None selected: any method."
         options={SIGN_IN_PROOFS.map((value) => ({ value, label: PROOF_WORDS[value] }))}
         chosen={clause.proofs}
         onChange={(proofs) => onChange({ ...clause, proofs })}
       />
       <NumberField
-        label="Older than minutes"
+        label="Minimum age in minutes"
         least={0}
         most={44_640}
         hint="0: any age."

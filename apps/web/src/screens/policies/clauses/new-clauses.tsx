@@ -74,11 +74,11 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
         ['much is moved in a short time', { kind: 'rate', of: 'outside', atLeast: 20, minutes: 60 }],
         ['the same content is tried again', { kind: 'tries', atLeast: 1, minutes: 60 }],
         [
-          'much is moved over hours or days',
+          'a total over hours or days is high',
           { kind: 'sum', of: 'rows', over: 'this-channel', atLeast: 5_000, hours: 24 },
         ],
         [
-          'many different values over hours or days',
+          'many distinct values over hours or days',
           {
             kind: 'values',
             pattern: firstPattern,
@@ -89,7 +89,7 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
           },
         ],
         [
-          'far more than usual is moved',
+          'the total is far above usual',
           { kind: 'usual', of: 'rows', over: 'this-channel', times: 10, atLeast: 500, hours: 1 },
         ],
       ],
@@ -98,13 +98,13 @@ function choices(firstPattern: string): readonly (readonly [question: string, ch
       'Business applications',
       [
         [
-          'records are exported or read, or somebody signs in',
+          'records are exported or read, or someone signs in',
           { kind: 'use', deeds: ['export'], by: null, objects: [], reports: [] },
         ],
-        ['columns hold something', { kind: 'fields', pattern: firstPattern, certainty: 80, atLeast: 1 }],
+        ['columns contain something', { kind: 'fields', pattern: firstPattern, certainty: 80, atLeast: 1 }],
         ['records have many fields', { kind: 'columns', atLeast: 20 }],
-        ['the sign-in is old or from elsewhere', SIGN_IN],
-        ['an application asks for rights', { kind: 'rights', rights: ['*export*'] }],
+        ['the sign-in is old or from another country', SIGN_IN],
+        ['a connected application requests rights', { kind: 'rights', rights: ['*export*'] }],
       ],
     ],
   ];

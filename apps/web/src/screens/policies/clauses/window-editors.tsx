@@ -12,14 +12,14 @@ export function WindowEditor({ clause, onChange }: EditorProps<WindowCondition>)
         <PatternField value={clause.pattern} onChange={(pattern) => onChange({ ...clause, pattern })} />
       ) : (
         <SelectField
-          label="What is added up"
+          label="Total of"
           value={clause.of}
           options={AMOUNTS.map((value) => ({ value, label: AMOUNT_WORDS[value] }))}
           onChange={(of) => onChange({ ...clause, of })}
         />
       )}
       <SelectField
-        label="Movements that count"
+        label="Movements included"
         value={clause.over}
         options={SUM_SCOPES.map((value) => ({ value, label: SCOPE_WORDS[value] }))}
         onChange={(over) => onChange({ ...clause, over })}
@@ -29,7 +29,7 @@ export function WindowEditor({ clause, onChange }: EditorProps<WindowCondition>)
           <NumberField
             label="Times the usual"
             least={2}
-            hint={`Usual is the mean of the ${USUAL_DAYS} days before.`}
+            hint={`Usual: average of the ${USUAL_DAYS} days before.`}
             value={clause.times}
             onChange={(times) => onChange({ ...clause, times })}
           />
@@ -57,7 +57,7 @@ export function WindowEditor({ clause, onChange }: EditorProps<WindowCondition>)
         )}
       </div>
       <p className="text-[12.5px] text-ink-2">
-        This movement counts too. Of earlier ones only what was allowed counts.
+        The total includes this movement and earlier ones that were allowed.
       </p>
     </div>
   );

@@ -209,16 +209,16 @@ function TreatmentTerms({ treatment, onChange }: TermsProps) {
       return (
         <div className="grid grid-cols-2 gap-2.5">
           <TextField
-            label="Minutes until it is asked again"
+            label="Minutes until the next request"
             type="number"
             min={0}
             max={MAX_TRUST_MINUTES}
-            hint="0 asks each time."
+            hint="0: every time."
             value={treatment.minutes}
             onChange={(event) => onChange({ ...treatment, minutes: event.target.valueAsNumber || 0 })}
           />
           <SelectField
-            label="For that time they are believed"
+            label="No new request during that time"
             value={treatment.trusts}
             options={TRUST_SCOPES.map((value) => ({ value, label: TRUST_WORDS[value] }))}
             onChange={(trusts) => onChange({ ...treatment, trusts })}
