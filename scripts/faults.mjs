@@ -5,7 +5,7 @@
  * `npm run faults -- load ends` does only what is named.
  */
 import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { constants, setPriority, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { startApplication } from './lib/application.mjs';
@@ -87,12 +87,14 @@ async function underFault([name, part, what, excused], parts, clients, watch) {
 }
 
 function report(figures) {
-  for (const [name, value] of Object.entries(figures)) say(`  ${name.padEnd(44)} ${value}`);
+  for (const [name, value] of Object.entries(figures)) say(`  ${name.padEnd(75)} ${value}`);
 }
 
 /** Everything in turn; whether all was well. */
 async function runAll(folder, stops, asked) {
   const parts = await startParts(folder, stops);
+  // The clients play other machines: what they do must not take the processor from the server.
+  setPriority(constants.priority.PRIORITY_LOW);
   const clients = new Clients(parts, parts.server.part.accounts);
   await clients.open();
   const watch = new Watch(parts);
@@ -130,7 +132,8 @@ async function runAll(folder, stops, asked) {
     'hostile files without an answer': files.unanswered.join(', ') || 'none',
     'hostile requests let in without signing in': bodies.letIn,
     'longest silence of the server (ms)': `${watch.longestSilence} (${watch.silentDuring})`,
-    'longest hold-up of its event loop (ms)': watch.longestBlock,
+    'longest that its own work held up its event loop (ms)': watch.longestOwn,
+    'longest hold-up of its event loop, waiting for a processor included (ms)': `${watch.longestBlock} (${watch.blockedDuring})`,
     'largest memory of the server (MB)': watch.serverMegabytes,
     'largest memory of a process that reads files (MB)': watch.readerMegabytes,
   });

@@ -105,6 +105,8 @@ async function serverTests() {
   await demandProgram('apache2', ['apache2', 'apache2-utils']);
   await demandProgram('dovecot', ['dovecot-imapd']);
   await demandProgram('pg_createcluster', ['postgresql']);
+  // A directory server that people are read from.
+  await demandProgram('slapd', ['slapd']);
   await withDatabase('server', (database, secrets, folder) =>
     jest('server', {
       LANTERN_DATABASE: JSON.stringify({

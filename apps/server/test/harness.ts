@@ -92,7 +92,12 @@ async function seed(database: DataSource): Promise<void> {
   await manager.insert(OrganisationEntity, { id: 1, ...ORGANISATION });
   await manager.insert(
     PersonEntity,
-    directory().map((person) => ({ id: randomUUID(), ...person, groups: [...person.groups] })),
+    directory().map((person) => ({
+      id: randomUUID(),
+      ...person,
+      groups: [...person.groups],
+      listed: [...person.groups],
+    })),
   );
   await manager.insert(
     PartnerEntity,

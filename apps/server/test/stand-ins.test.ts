@@ -539,6 +539,19 @@ describe('the stand-ins', () => {
       expect(body.find(({ id }) => id === 'crane')?.unwatched).toContain('cannot be monitored');
     });
 
+    it('leaves no movement of what is typed where nobody watches, and judges what is copied there', async () => {
+      const movements = () => running.database.getRepository(MovementEntity).countBy({ channel: 'endpoint' });
+      const before = await movements();
+      expect((await put('endpoint', 'crane', `Typed ${CARDS}`, { activity: 'type' })).state).toBe('shown');
+      expect(await movements()).toBe(before);
+      const copied = await put('endpoint', 'crane', `Copied ${CARDS}`, { activity: 'paste' });
+      expect(await movements()).toBe(before + 1);
+      expect(copied.text).toContain('Copied');
+      // The same words typed where an agent looks are a movement.
+      await put('endpoint', 'notes', `Typed ${CARDS}`, { activity: 'type' });
+      expect(await movements()).toBe(before + 2);
+    });
+
     it('ends a question as stated when its time runs out on a closed page', async () => {
       const asked = await put('browser', 'marlow', CARDS, { activity: 'paste' });
       expect(asked).toMatchObject({ state: 'waiting', notice: { ask: { otherwise: 'stays' } } });

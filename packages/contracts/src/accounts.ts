@@ -91,6 +91,7 @@ export const ROLES = {
     'policies.read',
     'labels.read',
     'people.read',
+    'people.manage',
     'discovery.read',
     'discovery.manage',
   ],

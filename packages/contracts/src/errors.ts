@@ -19,6 +19,8 @@ export const ERROR_CODES = [
   'expression-refused',
   'specimens-change',
   'too-many',
+  'too-many-leave',
+  'server-unreachable',
   'file-refused',
   'nothing-to-publish',
   'label-needed',

@@ -6,6 +6,8 @@ export type LiveEvent =
   | { readonly kind: 'incidents-aged' }
   | { readonly kind: 'bulk-changed'; readonly id: string }
   | { readonly kind: 'drafts-changed' }
+  /** People, groups, domains or partners of the directory. */
+  | { readonly kind: 'directory-changed' }
   /** Something was put somewhere in a stand-in, or what waited there went on. */
   | { readonly kind: 'thing-changed'; readonly agent: string }
   | { readonly kind: 'replay-changed'; readonly id: string }

@@ -27,6 +27,8 @@ export const PERMISSIONS = [
   'incidents.route',
   'lantern.use',
   'people.read',
+  /** Change the directory: people, groups, own domains, partners, and where they are read from. */
+  'people.manage',
   /** Keys of agents, and what happens where reading does not finish. */
   'agents.manage',
   'stand-ins.use',

@@ -1,4 +1,5 @@
 import { type ChildProcess, fork } from 'node:child_process';
+import { constants, setPriority } from 'node:os';
 import { readFile } from 'node:fs/promises';
 import type { FromChild, ToChild } from './messages.js';
 
@@ -57,6 +58,7 @@ export class OneProcess {
       // What an engine prints as it dies may quote content.
       stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
     });
+    yieldTo(this.child.pid);
     this.ready = this.start(module, data);
     this.watch = setInterval(() => void this.lookAtMemory(), MEMORY_LOOK_MS).unref();
     this.child.once('error', () => this.ended(null));
@@ -150,4 +152,14 @@ export class OneProcess {
 
 function fault(reason: FaultReason, name: string): Outcome<never> {
   return { status: 'fault', reason, name };
+}
+
+/** The program that started a process answers people while the process works: it comes first where both want a processor. */
+function yieldTo(pid: number | undefined): void {
+  if (pid === undefined) return;
+  try {
+    setPriority(pid, constants.priority.PRIORITY_BELOW_NORMAL);
+  } catch {
+    // It ended already, or the machine does not let us: it is a courtesy.
+  }
 }

@@ -13,6 +13,10 @@ export class Watch {
   serverMegabytes = 0;
   readerMegabytes = 0;
   longestBlock = 0;
+  /** The longest that its own work held it up. */
+  longestOwn = 0;
+  /** What was done while it was held up for longest. */
+  blockedDuring = '';
   /** When each time began and ended, in milliseconds since 1970. */
   #excused = [];
   #asker = null;
@@ -64,9 +68,12 @@ export class Watch {
   /** Starting loads modules for a second; what counts is a server that is at work. */
   #listen(child) {
     this.#heard = child;
-    child.on('message', ({ loopMilliseconds = 0 }) => {
-      if (this.#well && this.#excused.every(([, to]) => to < Date.now()))
-        this.longestBlock = Math.max(this.longestBlock, loopMilliseconds);
+    child.on('message', ({ loopMilliseconds = 0, ownMilliseconds = 0 }) => {
+      if (!this.#well || this.#excused.some(([, to]) => to >= Date.now())) return;
+      this.longestOwn = Math.max(this.longestOwn, ownMilliseconds);
+      if (loopMilliseconds <= this.longestBlock) return;
+      this.longestBlock = loopMilliseconds;
+      this.blockedDuring = this.during;
     });
   }
 

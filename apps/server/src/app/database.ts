@@ -47,6 +47,7 @@ import {
 } from '../discovery/results/item.entity.js';
 import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
 import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
+import { Directory1765100000024 } from '../migrations/0024-directory.js';
 import { Applications1765000000023 } from '../migrations/0023-applications.js';
 import { Crossings1765000000022 } from '../migrations/0022-crossings.js';
 import { Watching1764900000021 } from '../migrations/0021-watching.js';
@@ -68,6 +69,12 @@ import {
   DocumentSampleEntity,
 } from '../inspection/sources/document-pattern.entity.js';
 import { SpecimenEntity } from '../patterns/specimen.entity.js';
+import {
+  DirectoryChangeEntity,
+  DirectoryServerEntity,
+  FormerPersonEntity,
+  PeopleGroupEntity,
+} from '../directory/directory.entity.js';
 import { MachineEntity } from '../directory/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
@@ -105,6 +112,10 @@ export const ENTITIES = [
   TrailHeadEntity,
   OrganisationEntity,
   PersonEntity,
+  PeopleGroupEntity,
+  FormerPersonEntity,
+  DirectoryChangeEntity,
+  DirectoryServerEntity,
   PartnerEntity,
   MachineEntity,
   AgentEntity,
@@ -226,6 +237,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Watching1764900000021,
       Crossings1765000000022,
       Applications1765000000023,
+      Directory1765100000024,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,5 +1,6 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { type Permission, PERMISSIONS, type Role, ROLE_IDS } from '@lantern/contracts';
+import type { GroupRequest } from '@lantern/contracts/directory';
 import { permissionsOf } from '../accounts/accounts.service.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import {
@@ -26,6 +27,8 @@ import { hashPassword } from '../accounts/password.js';
 import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service.js';
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
+import { DirectoryChangeEntity } from '../directory/directory.entity.js';
+import { PeopleDesk } from '../directory/people-desk.service.js';
 import { PeopleService } from '../directory/people.service.js';
 import { MachineEntity } from '../directory/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
@@ -68,6 +71,15 @@ function callerOf({ name, email }: { readonly name: string; readonly email: stri
   };
 }
 
+/** The list of people was read so long before the demo begins. */
+const DIRECTORY_READ_MS = 90 * 86_400_000;
+/** A group that keeps itself current. */
+const DIRECTORS: GroupRequest = {
+  name: 'Directors',
+  about: 'Everybody whose job title names a director',
+  rows: [{ clauses: [{ field: 'title', test: 'holds', value: 'director' }] }],
+};
+
 /** Fills an empty installation: with the demo scenario, or with one account that can do everything. */
 @Injectable()
 export class DemoService {
@@ -77,6 +89,7 @@ export class DemoService {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly people: PeopleService,
+    private readonly desk: PeopleDesk,
     private readonly revisions: RevisionsService,
     private readonly inspection: InspectionService,
     private readonly mail: MailWindow,
@@ -210,8 +223,18 @@ export class DemoService {
     await this.manager.insert(OrganisationEntity, { id: 1, ...ORGANISATION });
     await this.manager.insert(
       PersonEntity,
-      directory().map((person) => ({ id: randomUUID(), ...person, groups: [...person.groups] })),
+      directory().map((person) => ({
+        ...{ id: randomUUID(), ...person, source: 'file' as const },
+        groups: [...person.groups],
+        listed: [...person.groups],
+      })),
     );
+    await this.manager.insert(DirectoryChangeEntity, {
+      ...{ id: randomUUID(), at: new Date(Date.now() - DIRECTORY_READ_MS) },
+      ...{ actor: DEMO_ACCOUNTS[0].email, source: 'file', refused: 0 },
+      ...{ added: directory().length, changed: 0, left: 0 },
+    });
+    await this.desk.saveGroup(DIRECTORS, null);
     await this.manager.insert(
       MachineEntity,
       machines(directory()).map((machine) => ({ ...machine, groups: [...machine.groups] })),

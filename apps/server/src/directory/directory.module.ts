@@ -1,11 +1,24 @@
 import { Global, Module } from '@nestjs/common';
+import { DirectoryChanges } from './changes/directory-changes.service.js';
+import { DirectoryServer } from './changes/directory-server.service.js';
+import { DirectoryWriter } from './changes/directory-writer.js';
+import { DirectoryReferences } from './directory-references.js';
+import { DirectoryChangesController, DirectoryController } from './directory.controller.js';
 import { MachinesService } from './machines.service.js';
 import { PeopleController } from './people.controller.js';
+import { PeopleDesk } from './people-desk.service.js';
 import { PeopleService } from './people.service.js';
 
-const PROVIDERS = [PeopleService, MachinesService];
+const PROVIDERS = [
+  ...[PeopleService, MachinesService, DirectoryReferences],
+  ...[DirectoryWriter, DirectoryChanges, DirectoryServer, PeopleDesk],
+];
 
 /** People, machines, places and partners. */
 @Global()
-@Module({ controllers: [PeopleController], providers: PROVIDERS, exports: PROVIDERS })
+@Module({
+  controllers: [PeopleController, DirectoryController, DirectoryChangesController],
+  providers: PROVIDERS,
+  exports: PROVIDERS,
+})
 export class DirectoryModule {}

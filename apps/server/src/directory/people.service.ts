@@ -4,8 +4,10 @@ import { type Machine, type Recipient } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
+import { afterCommit } from '../platform/database/transaction-context.js';
 import { likeAnywhere } from '../platform/database/like.js';
 import { AppError } from '../platform/errors/app-error.js';
+import { FormerPersonEntity } from './directory.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from './person.entity.js';
 
 /** An address that completion offers. */
@@ -75,6 +77,14 @@ export class PeopleService {
     return organisation ?? this.organisations.create({ id: 1, name: 'Your organisation', domains: [] });
   }
 
+  /** After a change of the directory: what is kept for a moment is asked again. */
+  forget(): void {
+    afterCommit(() => {
+      this.receivers.clear();
+      this.organisation = null;
+    });
+  }
+
   all(): Promise<PersonEntity[]> {
     return this.people.find({ order: { name: 'ASC' } });
   }
@@ -118,7 +128,11 @@ export class PeopleService {
     const isOutside = await this.outsideTest();
     const people = await this.findByAddresses(distinct);
     const partners = distinct.length === 0 ? [] : await this.partners.findBy({ address: In(distinct) });
-    const names = new Map([...partners, ...people].map(({ address, name }) => [address, name]));
+    const former =
+      distinct.length === 0
+        ? []
+        : await this.people.manager.findBy(FormerPersonEntity, { address: In(distinct) });
+    const names = new Map([...former, ...partners, ...people].map(({ address, name }) => [address, name]));
     return new Map(
       distinct.map((address) => [
         address,
@@ -158,7 +172,6 @@ export class PeopleService {
     });
   }
 
-  /** A test for one movement: whether an address is neither under an own domain nor in the directory. */
   /** What the directory knows of addresses; asked again for those that were not asked for just now. */
   private async knownBy(addresses: readonly string[]): Promise<Map<string, KnownReceiver>> {
     const now = Date.now();
@@ -186,6 +199,7 @@ export class PeopleService {
     );
   }
 
+  /** A test for one movement: whether an address is under no domain of the organisation. */
   async outsideTest(): Promise<(address: string) => boolean> {
     const { domains } = await this.getOrganisation();
     return (address) => !domains.some((domain) => isUnder(domainOf(address), domain));

@@ -1,3 +1,4 @@
+import type { PersonSource } from '@lantern/contracts/directory';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 @Entity('organisation')
@@ -15,6 +16,7 @@ export class OrganisationEntity {
 
 @Entity('person')
 @Index('address', ['address'], { unique: true })
+@Index('person_source', ['source', 'sourceKey'], { unique: true })
 export class PersonEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -34,8 +36,20 @@ export class PersonEntity {
   @Column({ type: 'varchar', length: 120 })
   title: string;
 
+  /** All groups: those of `listed`, and those whose condition the person meets. */
   @Column('json')
   groups: string[];
+
+  /** Groups that the source lists. */
+  @Column({ type: 'json', default: '[]' })
+  listed: string[];
+
+  @Column({ type: 'varchar', length: 20, default: 'hand' })
+  source: PersonSource;
+
+  /** What the source calls this person for good; null where it says nothing. */
+  @Column({ type: 'varchar', length: 200, nullable: true })
+  sourceKey: string | null;
 
   /** Address of the person's manager; null where nobody is named. */
   @Column({ type: 'varchar', length: 254, nullable: true })

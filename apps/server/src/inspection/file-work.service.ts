@@ -11,7 +11,7 @@ import { type Outcome, ProcessPool } from '@lantern/processes';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { demandNoTransaction } from '../platform/database/transaction-context.js';
 import { AppError } from '../platform/errors/app-error.js';
-import { compiled } from './compiled.js';
+import { compiled } from '../platform/processes/compiled.js';
 import { type EventsReading, readHandedEvents } from './handed-events.js';
 import { type HandedInReading, readHandedIn } from './handed-in.js';
 import type { TableToWrite } from './write-table.js';

@@ -9,7 +9,7 @@ import { RecordSources } from './sources/record-sources.js';
 import { demandNoTransaction } from '../platform/database/transaction-context.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../published/published-revision.js';
-import { compiled } from './compiled.js';
+import { compiled } from '../platform/processes/compiled.js';
 import { NO_WIRE_FINDINGS } from './wire-findings.js';
 import { type InspectedItem, type ItemToInspect, unreadablePart } from '@lantern/files/inspect';
 import type { PackedItem, PatternsOfPool, WiredItem } from './reading-tasks.js';

@@ -11,7 +11,7 @@ import { JournalEntity } from '../journal/journal.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../published/published-revision.js';
-import { compiled } from '../inspection/compiled.js';
+import { compiled } from '../platform/processes/compiled.js';
 import type { CountedRow, PatternData, TextsRow } from './pattern-tasks.js';
 
 /** Newest movements that are looked at: some seconds on a slow machine, while somebody types. */

@@ -24,7 +24,7 @@ import { NOTHING } from '../revisions/changes.js';
 import { type RevisionDocument, setOf } from '../published/revision.entity.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { mustDetect } from './changed-patterns.js';
-import { compiled } from '../inspection/compiled.js';
+import { compiled } from '../platform/processes/compiled.js';
 import type { ReplayFigures } from './replay.entity.js';
 import type { ReplayData } from './replay-sides.js';
 import type { ReplayedRow, ReplayRow } from './replay-tasks.js';

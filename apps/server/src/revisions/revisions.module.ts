@@ -3,8 +3,9 @@ import { RevisionsController } from './revisions.controller.js';
 import { RevisionsService } from './revisions.service.js';
 import { SetFilesController } from './set-files.controller.js';
 import { SetFilesService } from './set-files.service.js';
+import { WhoIsMeant } from './who-is-meant.js';
 
-const PROVIDERS = [SetFilesService, RevisionsService];
+const PROVIDERS = [SetFilesService, RevisionsService, WhoIsMeant];
 
 /** Drafts as one set: changes, publishing, import and export. */
 @Global()

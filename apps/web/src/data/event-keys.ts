@@ -45,6 +45,8 @@ export function staleAfter(event: LiveEvent): StaleKey[] {
       return only(KEYS.bulk);
     case 'drafts-changed':
       return only(...SETS, KEYS.specimens, KEYS.crossings);
+    case 'directory-changed':
+      return only(KEYS.directory, KEYS.people, KEYS.addresses, KEYS.draft, KEYS.overview);
     case 'revision-published':
       return only(...SETS, KEYS.mailbox, KEYS.revisions, KEYS.insight, KEYS.crossings);
     case 'thing-changed':

@@ -12,6 +12,8 @@ export const KEYS = {
   deskSetting: 'desk-setting',
   /** Saved views of the desk. */
   deskViews: 'desk-views',
+  /** People, groups, domains and partners, for those who keep them. */
+  directory: 'directory',
   /** Places, jobs, readers and items found. */
   discovery: 'discovery',
   documentsJob: 'documents-job',

@@ -144,6 +144,13 @@ function AccountMenu() {
               </Link>
             </DropdownMenu.Item>
           )}
+          {may('people.manage') && (
+            <DropdownMenu.Item asChild>
+              <Link className={item} to="/administration/directory">
+                Directory
+              </Link>
+            </DropdownMenu.Item>
+          )}
           {may('trail.read') && (
             <DropdownMenu.Item asChild>
               <Link className={item} to="/administration/trail">

@@ -126,6 +126,22 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/administration/accounts-page'), 'AccountsPage'),
           },
           {
+            path: 'administration/directory',
+            lazy: screen(() => import('../screens/directory/people-page'), 'PeoplePage'),
+          },
+          {
+            path: 'administration/directory/groups',
+            lazy: screen(() => import('../screens/directory/groups-page'), 'GroupsPage'),
+          },
+          {
+            path: 'administration/directory/import',
+            lazy: screen(() => import('../screens/directory/import-page'), 'ImportPage'),
+          },
+          {
+            path: 'administration/directory/organisation',
+            lazy: screen(() => import('../screens/directory/organisation-page'), 'OrganisationPage'),
+          },
+          {
             path: 'administration/trail',
             lazy: screen(() => import('../screens/administration/trail-page'), 'TrailPage'),
           },

@@ -1,3 +1,44 @@
 export { domainOf, isDomain, isUnder } from './address.js';
 export type { KnownPeople, PersonFacts } from './person.js';
-export { type Audience, type AudienceTerm, EVERYBODY, isEverybody, isMeant, termValue } from './audience.js';
+export {
+  AUDIENCE_KINDS,
+  type Audience,
+  type AudienceTerm,
+  EVERYBODY,
+  isEverybody,
+  isMeant,
+  termValue,
+} from './audience.js';
+export {
+  type AudienceEffect,
+  audienceEffects,
+  type NamedAudience,
+  type PersonStep,
+} from './change/audience-effect.js';
+export { type DirectoryEntry, peopleOfEntries } from './change/entries.js';
+export {
+  GROUP_FIELDS,
+  GROUP_TESTS,
+  type GroupClause,
+  type GroupField,
+  groupsOf,
+  type GroupRule,
+  type GroupTest,
+  isInGroup,
+} from './change/group-rule.js';
+export { COLUMN_MEANINGS, type ColumnMeaning, fieldsOfMeanings, meaningsOf } from './change/headings.js';
+export { type LdifFault, type LdifReading, readLdif } from './change/ldif.js';
+export {
+  MAX_PEOPLE,
+  PERSON_FIELDS,
+  type PersonField,
+  type PersonRecord,
+  type ToldPerson,
+} from './change/person-record.js';
+export {
+  type ChangedPerson,
+  type DirectoryPlan,
+  planChange,
+  type RefusedLine,
+  type Remark,
+} from './change/plan-change.js';

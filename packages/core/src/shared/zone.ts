@@ -14,9 +14,25 @@ export function instantOf(day: number, minutes: number, zone: string): number {
 }
 
 const formats = new Map<string, Intl.DateTimeFormat>();
+/** Clocks change at a quarter of an hour at the finest, since 1972 at the latest (IANA time zone database). */
+const SLOT_MS = 15 * MINUTE_MS;
+const SLOTS_SINCE = Date.UTC(1973, 0, 1);
+const MOST_SLOTS = 20_000;
+const slots = new Map<string, number>();
 
 /** Milliseconds that a zone's clock is ahead of UTC at an instant. Throws `RangeError` for a zone that does not exist. */
 export function offsetAt(at: number, zone: string): number {
+  if (at < SLOTS_SINCE) return workedOut(at, zone);
+  const slot = `${Math.floor(at / SLOT_MS)} ${zone}`;
+  const known = slots.get(slot);
+  if (known !== undefined) return known;
+  if (slots.size >= MOST_SLOTS) slots.clear();
+  const offset = workedOut(at, zone);
+  slots.set(slot, offset);
+  return offset;
+}
+
+function workedOut(at: number, zone: string): number {
   let format = formats.get(zone);
   if (!format) {
     format = new Intl.DateTimeFormat('en-US', {

@@ -17,7 +17,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { incidentRows } from '../../incidents/queue/rows.js';
-import { compiled } from '../../inspection/compiled.js';
+import { compiled } from '../../platform/processes/compiled.js';
 import { SpecimensService } from '../../patterns/specimens.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { type Sight, sightOf } from '../../platform/auth/sight.js';

@@ -11,7 +11,7 @@ import {
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { compiled } from '../../inspection/compiled.js';
+import { compiled } from '../../platform/processes/compiled.js';
 import { ChangedPattern } from '../../patterns/changed-pattern.service.js';
 import { OwnPatternsService } from '../../patterns/own-patterns.service.js';
 import { PatternsService } from '../../patterns/patterns.service.js';

@@ -28,7 +28,7 @@ import { type PlaceFile, PlacesService } from './places.service.js';
 import { LabelRunUndo } from './label-run-undo.service.js';
 import { NO_FIGURES, withFile } from './run-figures.js';
 import { runFiles } from './run-files.js';
-import { compiled } from '../../inspection/compiled.js';
+import { compiled } from '../../platform/processes/compiled.js';
 import { changeOf, toItem } from './run-rows.js';
 import type { RunData } from './run-tasks.js';
 

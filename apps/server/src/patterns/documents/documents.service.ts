@@ -6,7 +6,7 @@ import { ProcessPool } from '@lantern/processes';
 import { Inject, Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { DataSource, Not, Repository } from 'typeorm';
-import { compiled } from '../../inspection/compiled.js';
+import { compiled } from '../../platform/processes/compiled.js';
 import { InspectionService } from '../../inspection/inspection.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { type Config, CONFIG } from '../../platform/config.js';

@@ -9,7 +9,7 @@ import type { TaskContext, TaskModule } from '@lantern/processes';
 import type { IndexFacts } from '../../inspection/sources/record-source.entity.js';
 import type { SealedUpload } from '../../platform/http/read-upload.js';
 import { previewOf } from './preview.js';
-import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';
+import { csvRows, encodingOf, MAX_ROW } from '../../platform/tables/read-csv.js';
 
 export interface ImportOrder {
   readonly upload: SealedUpload;

@@ -1,7 +1,7 @@
 import type { RecordColumnGuess, RecordPreview } from '@lantern/contracts';
 import { type ColumnKind, mask, MAX_FILE_COLUMNS, normalForm } from '@lantern/core/detection';
 import type { SealedUpload } from '../../platform/http/read-upload.js';
-import { csvRows, encodingOf, MAX_ROW } from './read-csv.js';
+import { csvRows, encodingOf, MAX_ROW } from '../../platform/tables/read-csv.js';
 
 /** Rows that are looked at before anything is imported. */
 const PREVIEW_ROWS = 2_000;

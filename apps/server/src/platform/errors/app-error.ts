@@ -21,6 +21,8 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   'expression-refused': 422,
   'specimens-change': 409,
   'too-many': 422,
+  'too-many-leave': 409,
+  'server-unreachable': 502,
   'file-refused': 422,
   'nothing-to-publish': 409,
   'label-needed': 422,

@@ -16,7 +16,7 @@ const LEAST_BYTES = 2 * 1024 * 1024;
 /** Addresses that take files; a form sent anywhere else takes no room. */
 const UPLOADS = [
   /^\/api\/lantern\/files$/,
-  /^\/api\/records\/uploads$/,
+  /^\/api\/(?:records|directory)\/uploads$/,
   /^\/api\/document-patterns(?:\/[^/]+)?$/,
   /^\/api\/stand-ins\/mail\/(?:messages|labels-of-files)$/,
   /^\/api\/stand-ins\/chat\/[^/]+\/rooms\/[^/]+\/things$/,

@@ -76,8 +76,8 @@ export class DeskController {
       takenFrom,
       text,
       files: namedFiles(files),
-      // Nothing that runs on a machine sees what is typed into such a program: that is why it is named.
-      unwatched: found.unwatched !== '' && activity === 'type',
+      // Nothing that runs on a machine sees what is typed into such a program: that is why it is named. A file is never typed.
+      unwatched: found.unwatched !== '' && activity === 'type' && files.length === 0,
     });
   }
 }

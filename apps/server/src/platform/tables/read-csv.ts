@@ -1,7 +1,7 @@
 import chardet from 'chardet';
 import iconv from 'iconv-lite';
 import Papa from 'papaparse';
-import { headOfUpload, readUpload, type SealedUpload } from '../../platform/http/read-upload.js';
+import { headOfUpload, readUpload, type SealedUpload } from '../http/read-upload.js';
 
 /** Bytes looked at to tell the encoding. */
 const SAMPLE_BYTES = 64 * 1024;

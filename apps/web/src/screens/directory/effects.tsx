@@ -1,0 +1,33 @@
+import type { AudienceEffect } from '@lantern/core/directory';
+import { people } from '../../wording/directory';
+
+/** What would mean other people than now: policies, rules, offers. */
+export function Effects({
+  effects,
+  none,
+}: {
+  readonly effects: readonly AudienceEffect[];
+  readonly none: string;
+}) {
+  if (effects.length === 0) return <p className="text-[12.5px] text-ink-2">{none}</p>;
+  return (
+    <ul className="mt-1 list-disc pl-5">
+      {effects.map(({ of, joining, leaving, examples }, index) => (
+        <li key={index}>
+          {of}:{' '}
+          {[
+            joining > 0 ? `begins to apply to ${people(joining)}` : '',
+            leaving > 0 ? `no longer applies to ${people(leaving)}` : '',
+          ]
+            .filter(Boolean)
+            .join(', ')}
+          <span className="text-[12.5px] text-ink-2">
+            {' '}
+            ({examples.join(', ')}
+            {joining + leaving > examples.length ? ', …' : ''})
+          </span>
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,24 @@
+import { type UseKind, useDirectoryUses } from '../../data/directory';
+
+/** Where something of the directory is named: policies, rules, offers, exchanges. */
+export function Uses({ kind, name }: { readonly kind: UseKind; readonly name: string }) {
+  const uses = useDirectoryUses(kind, name);
+  if (!uses.data) return null;
+  return (
+    <section aria-label="Where it is used">
+      <h3 className="mb-1">Named in</h3>
+      {uses.data.length === 0 ? (
+        <p className="text-ink-2">No rule, offer or exchange that you may see names this.</p>
+      ) : (
+        <ul className="list-disc pl-5">
+          {uses.data.map(({ of, draft }) => (
+            <li key={`${of} ${String(draft)}`}>
+              {of}
+              {draft && <span className="text-ink-2"> (draft)</span>}
+            </li>
+          ))}
+        </ul>
+      )}
+    </section>
+  );
+}
