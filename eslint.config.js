@@ -26,6 +26,7 @@ const BEHIND_DOORS = [
   '!@lantern/core/*',
   '!@lantern/files/*',
   '!@lantern/contracts/directory',
+  '!@lantern/contracts/retention',
 ];
 
 /** Folders in the order of the arrows: each may import those before it, never those after. See docs/architecture.md. */
@@ -70,6 +71,7 @@ const ARROWS = {
       'lantern',
       'overview',
       'stand-ins',
+      'retention',
     ],
     ...['demo', 'app'],
   ],

@@ -60,7 +60,13 @@ const table = (...lines: string[]) => ['Mail,Name,Department', ...lines].join('\
 
 describe('a file of people', () => {
   it('is looked at, compared and taken over, and says for whom rules begin to hold', async () => {
-    const mate = { address: 'mate@merrowstrait.example', name: 'Mate', department: 'Deck', office: '', title: '' };
+    const mate = {
+      address: 'mate@merrowstrait.example',
+      name: 'Mate',
+      department: 'Deck',
+      office: '',
+      title: '',
+    };
     await client.send('POST', '/directory/people', { ...mate, groups: [], manager: null, language: 'en' });
     const deck = { with: [{ kind: 'department', department: 'Deck' }], without: [] };
     await publish(client, 'Deck only', [ruleOf({ people: deck })]);

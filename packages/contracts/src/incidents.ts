@@ -148,6 +148,8 @@ export interface IncidentDetail extends IncidentRow {
   /** The policies of the verdict as they stood in that revision. */
   readonly policies: readonly Policy[];
   readonly parts: readonly EvidencePart[];
+  /** Its time is over, and it was deleted. */
+  readonly evidenceDeleted: boolean;
   readonly masked: boolean;
   /** Out of what, into what, over what it was moved; null for movements of earlier versions. */
   readonly way: MovementWayView | null;

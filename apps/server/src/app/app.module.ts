@@ -23,6 +23,7 @@ import { PoliciesModule } from '../policies/policies.module.js';
 import { PublishedModule } from '../published/published.module.js';
 import { ReplayModule } from '../replay/replay.module.js';
 import { RevisionsModule } from '../revisions/revisions.module.js';
+import { RetentionModule } from '../retention/retention.module.js';
 import { StandInsModule } from '../stand-ins/stand-ins.module.js';
 import { AccessGuard } from '../platform/auth/access-guard.js';
 import { CONFIG, type Config } from '../platform/config.js';
@@ -84,6 +85,7 @@ export class AppModule {
         LanternModule,
         OverviewModule,
         StandInsModule.of(config.standIns),
+        RetentionModule,
         DemoModule,
       ],
       providers: [

@@ -14,6 +14,7 @@ import { Readers } from '../discovery/readers/readers.service.js';
 import { AgentsService } from '../doors/agents/agents.service.js';
 import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
 import { accountLimit, addressLimit, ownAccountLimit } from '../platform/auth/sign-in-limit.js';
+import { inSlices } from '../platform/http/in-slices.js';
 import { bodyErrors, type Identities, requestFront } from '../platform/http/request-front.js';
 import { safePath } from '../platform/http/safe-path.js';
 import { AppModule } from './app.module.js';
@@ -55,6 +56,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   application.set('trust proxy', config.proxies.length > 0 ? [...config.proxies] : false);
   (application.getHttpServer() as Server).requestTimeout = REQUEST_WITHIN_MS;
   application.setGlobalPrefix('api');
+  application.use(inSlices());
   application.use(
     pinoHttp({
       logger,

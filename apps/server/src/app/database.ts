@@ -47,6 +47,7 @@ import {
 } from '../discovery/results/item.entity.js';
 import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
 import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
+import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Directory1765100000024 } from '../migrations/0024-directory.js';
 import { Applications1765000000023 } from '../migrations/0023-applications.js';
 import { Crossings1765000000022 } from '../migrations/0022-crossings.js';
@@ -75,6 +76,8 @@ import {
   FormerPersonEntity,
   PeopleGroupEntity,
 } from '../directory/directory.entity.js';
+import { LegalHoldEntity } from '../platform/legal-hold/legal-hold.entity.js';
+import { KeptForEntity } from '../retention/kept-for.entity.js';
 import { MachineEntity } from '../directory/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
@@ -112,6 +115,8 @@ export const ENTITIES = [
   TrailHeadEntity,
   OrganisationEntity,
   PersonEntity,
+  KeptForEntity,
+  LegalHoldEntity,
   PeopleGroupEntity,
   FormerPersonEntity,
   DirectoryChangeEntity,
@@ -238,6 +243,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Crossings1765000000022,
       Applications1765000000023,
       Directory1765100000024,
+      Retention1765200000025,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -60,6 +60,7 @@ export class IncidentsService {
       ?.rules.find((candidate) => candidate.id === decidedBy?.rule);
     const textId = verdict.answer === 'note' ? null : rule?.bands[decidedBy?.band ?? 0]?.text;
     const text = document?.texts.find(({ id }) => id === textId);
+    const evidence = await this.evidence(incident.movementId);
     return {
       ...toRow(incident, movement, {
         seesSilent: sightOf(caller).silent,
@@ -75,7 +76,8 @@ export class IncidentsService {
       revision: movement.revision ?? 0,
       verdict: verdictSeenBy(verdict, caller, document?.policies ?? []),
       policies: policies.filter((policy) => verdict.trace.some((trace) => trace.policy === policy.id)),
-      parts: toEvidenceParts(await this.evidence(incident.movementId), whole),
+      parts: evidence ? toEvidenceParts(evidence, whole) : [],
+      evidenceDeleted: evidence === null,
       masked: !whole,
       way: movement.way,
       recipientAddresses: movement.recipients,
@@ -151,9 +153,10 @@ export class IncidentsService {
     return incident;
   }
 
-  private async evidence(movementId: string): Promise<StoredEvidence> {
+  /** Null where it was deleted since: each incident is recorded with some. */
+  private async evidence(movementId: string): Promise<StoredEvidence | null> {
     const row = await this.manager.findOneBy(EvidenceEntity, { movementId });
-    if (!row) return { parts: [] };
+    if (!row) return null;
     const opened = await unsealJson(this.config.evidenceKey, evidencePlace(movementId), row.sealed);
     return opened as StoredEvidence;
   }

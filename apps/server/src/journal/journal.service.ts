@@ -2,8 +2,9 @@ import type { JournalSettingRequest, JournalView } from '@lantern/contracts';
 import { type Channel, CHANNELS, type InspectedMovement } from '@lantern/core/movement';
 import { Inject, Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, LessThan } from 'typeorm';
+import { EntityManager } from 'typeorm';
 import { CONFIG, type Config } from '../platform/config.js';
+import { IS_HELD } from '../platform/legal-hold/held.js';
 import { sealJson } from '../platform/sealing.js';
 import { JournalEntity, JournalSettingEntity } from './journal.entity.js';
 import { journalPlace, journalTextsPlace } from './journal-place.js';
@@ -104,7 +105,12 @@ export class JournalService implements OnModuleInit, OnApplicationShutdown {
   private async sweep(): Promise<void> {
     for (const channel of CHANNELS) {
       const before = new Date(Date.now() - this.settingOf(channel).days * DAY_MS);
-      await this.manager.delete(JournalEntity, { channel, at: LessThan(before) });
+      // What is under a legal hold stays, however old it is.
+      await this.manager.query(
+        `DELETE j FROM journal j LEFT JOIN movement m ON m.id = j.movementId
+         WHERE j.channel = ? AND j.at < ? AND (m.id IS NULL OR NOT ${IS_HELD})`,
+        [channel, before],
+      );
     }
   }
 }

@@ -56,6 +56,8 @@ export const KEYS = {
   /** Reports on a schedule, and their runs. */
   reports: 'reports',
   replays: 'replays',
+  /** How long things are kept, legal holds, what is kept about a person. */
+  retention: 'retention',
   revisions: 'revisions',
   /** Routing rules and watches. */
   routing: 'routing',

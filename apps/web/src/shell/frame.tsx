@@ -151,6 +151,13 @@ function AccountMenu() {
               </Link>
             </DropdownMenu.Item>
           )}
+          {may('journal.set') && (
+            <DropdownMenu.Item asChild>
+              <Link className={item} to="/administration/retention">
+                Retention
+              </Link>
+            </DropdownMenu.Item>
+          )}
           {may('trail.read') && (
             <DropdownMenu.Item asChild>
               <Link className={item} to="/administration/trail">

@@ -142,6 +142,10 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/directory/organisation-page'), 'OrganisationPage'),
           },
           {
+            path: 'administration/retention',
+            lazy: screen(() => import('../screens/administration/retention-page'), 'RetentionPage'),
+          },
+          {
             path: 'administration/trail',
             lazy: screen(() => import('../screens/administration/trail-page'), 'TrailPage'),
           },

@@ -129,7 +129,11 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
         <Part key={part.path.join('/')} part={part} />
       ))}
       {shown.parts.length === 0 && (
-        <p className="text-ink-2">No text of this movement was kept as evidence.</p>
+        <p className="text-ink-2">
+          {incident.evidenceDeleted
+            ? 'The evidence of this incident was deleted: the time for which evidence is kept is over.'
+            : 'No text of this movement was kept as evidence.'}
+        </p>
       )}
       <WhyCertain parts={shown.parts} />
       <VerdictTrace incident={incident} />

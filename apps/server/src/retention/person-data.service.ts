@@ -1,0 +1,145 @@
+import type { PersonData, PersonPart, StayReason } from '@lantern/contracts/retention';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { PeopleService } from '../directory/people.service.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { IS_HELD } from '../platform/legal-hold/held.js';
+import { deleteIncidents, deleteMovements, marks } from './kinds.js';
+import { LegalHolds } from './legal-holds.service.js';
+
+/** Rows of one transaction. */
+const BATCH = 200;
+
+/** Where something about a person stands: counted with their address once. */
+const COUNTS: readonly {
+  readonly what: PersonPart;
+  readonly sql: string;
+  readonly stays: StayReason | null;
+}[] = [
+  { what: 'directory', sql: 'person p WHERE p.address = ?', stays: 'in-directory' },
+  {
+    what: 'movements',
+    sql: 'movement m WHERE m.personAddress = ? AND m.incidentNumber IS NULL',
+    stays: null,
+  },
+  {
+    what: 'evidence',
+    sql: `evidence e JOIN movement m ON m.id = e.movementId JOIN incident n ON n.movementId = m.id
+          WHERE m.personAddress = ? AND n.status = 'decided'`,
+    stays: null,
+  },
+  {
+    what: 'decided-incidents',
+    sql: "incident n WHERE n.personAddress = ? AND n.status = 'decided'",
+    stays: null,
+  },
+  {
+    what: 'open-incidents',
+    sql: "incident n WHERE n.personAddress = ? AND n.status <> 'decided'",
+    stays: 'undecided',
+  },
+  {
+    what: 'journal',
+    sql: 'journal j JOIN movement m ON m.id = j.movementId WHERE m.personAddress = ?',
+    stays: null,
+  },
+  { what: 'mail', sql: 'mail_message x JOIN person p ON p.id = x.ownerId WHERE p.address = ?', stays: null },
+  { what: 'posts', sql: "post x WHERE x.author = ? AND x.state <> 'waiting'", stays: null },
+  { what: 'second-factor', sql: 'person_factor f WHERE f.personAddress = ?', stays: null },
+  { what: 'trust', sql: 'raised_trust t WHERE t.personAddress = ?', stays: null },
+  { what: 'label-changes', sql: 'label_change c WHERE c.`by` = ?', stays: 'history-of-labels' },
+];
+
+/** What is kept about one person, shown and deleted on their request. */
+@Injectable()
+export class PersonDataService {
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly people: PeopleService,
+    private readonly holds: LegalHolds,
+  ) {}
+
+  async look(typed: string): Promise<PersonData> {
+    const address = typed.trim().toLowerCase();
+    const held = await this.holds.isHeldPerson(address);
+    const parts = await Promise.all(
+      COUNTS.map(async ({ what, sql, stays }) => ({
+        ...{ what, stays: held ? ('held' as const) : stays },
+        count: await this.count(sql, address),
+      })),
+    );
+    const name = (await this.people.namesOf([address])).get(address)?.name ?? address;
+    return { address, name, held, parts: parts.filter(({ count }) => count > 0) };
+  }
+
+  /** Deletes what may go. What is under a legal hold or not decided yet stays, with everything that belongs to it. */
+  async remove(typed: string): Promise<PersonData> {
+    const address = typed.trim().toLowerCase();
+    if (await this.holds.isHeldPerson(address))
+      throw new AppError('act-refused', 'A legal hold is on this person. Nothing was deleted.');
+    const mine = `m.personAddress = ? AND NOT ${IS_HELD}`;
+    await this.inBatches(
+      `movement m JOIN incident n ON n.movementId = m.id WHERE ${mine} AND n.status = 'decided'`,
+      address,
+      deleteIncidents,
+    );
+    await this.inBatches(
+      `movement m WHERE ${mine} AND m.incidentNumber IS NULL
+         AND NOT EXISTS (SELECT 1 FROM pending_movement w WHERE w.movementId = m.id)`,
+      address,
+      deleteMovements,
+    );
+    await this.manager.transaction(async (manager) => {
+      await manager.query(`DELETE j FROM journal j JOIN movement m ON m.id = j.movementId WHERE ${mine}`, [
+        address,
+      ]);
+      await manager.query(
+        'DELETE x FROM mail_message x JOIN person p ON p.id = x.ownerId WHERE p.address = ?',
+        [address],
+      );
+      await manager.query('DELETE FROM mail_file WHERE id NOT IN (SELECT fileId FROM mail_attachment)');
+      await manager.query(
+        "DELETE f FROM post_file f JOIN post x ON x.id = f.postId WHERE x.author = ? AND x.state <> 'waiting'",
+        [address],
+      );
+      await manager.query("DELETE FROM post WHERE author = ? AND state <> 'waiting'", [address]);
+      await manager.query('DELETE FROM person_factor WHERE personAddress = ?', [address]);
+      await manager.query('DELETE FROM raised_trust WHERE personAddress = ?', [address]);
+    });
+    return this.look(address);
+  }
+
+  private async inBatches(
+    sql: string,
+    address: string,
+    remove: (manager: EntityManager, ids: readonly string[]) => Promise<void>,
+  ): Promise<void> {
+    for (let isMore = true; isMore;) {
+      const found: { id: string }[] = await this.manager.query(
+        `SELECT m.id AS id FROM ${sql} LIMIT ${BATCH}`,
+        [address],
+      );
+      const ids = found.map(({ id }) => id);
+      if (ids.length > 0)
+        await this.manager.transaction(async (manager) => {
+          // A hold that was put on since they were found counts.
+          const held: { id: string }[] = await manager.query(
+            `SELECT m.id AS id FROM movement m WHERE m.id IN (${marks(ids)}) AND ${IS_HELD}`,
+            ids,
+          );
+          const kept = new Set(held.map(({ id }) => id));
+          await remove(
+            manager,
+            ids.filter((id) => !kept.has(id)),
+          );
+        });
+      isMore = ids.length === BATCH;
+    }
+  }
+
+  private async count(sql: string, address: string): Promise<number> {
+    const [row]: { n: string }[] = await this.manager.query(`SELECT COUNT(*) AS n FROM ${sql}`, [address]);
+    return Number(row?.n ?? 0);
+  }
+}

@@ -1,0 +1,157 @@
+import type { KeptView } from '@lantern/contracts/retention';
+import { type FormEvent, useState } from 'react';
+import { toast } from 'sonner';
+import { useKept, useSetDays, useTryDays } from '../../data/retention';
+import { useMay } from '../../data/session';
+import { Button } from '../../ui/button';
+import { Loading, Notice } from '../../ui/notice';
+import { errorSentence } from '../../wording/errors';
+import { KEPT_WORDS } from '../../wording/retention';
+import { exactTime, shortTime } from '../../wording/times';
+import { Holds } from './holds';
+import { PersonDataSection } from './person-data';
+
+/** How long things are kept, what is kept in any case, and what is kept about one person. */
+export function RetentionPage() {
+  const may = useMay('journal.set');
+  const kept = useKept();
+  if (!may)
+    return (
+      <div className="px-7 py-4">
+        <h1 className="mb-2">Retention</h1>
+        <Notice>Your account may not set how long things are kept. An administrator can.</Notice>
+      </div>
+    );
+  return (
+    <div className="h-full overflow-auto px-7 py-4">
+      <h1 className="mb-1">Retention</h1>
+      <p className="mb-3 max-w-3xl text-ink-2">
+        What is older than its days is deleted within the hour, for good. The audit trail says how much. A
+        legal hold keeps everything that it is about. Content kept for replays has its own days for each
+        channel, under Policies, Replay.
+      </p>
+      {kept.isPending && <Loading what="what is kept" />}
+      {kept.isError && <Notice look="stop">{errorSentence(kept.error)}</Notice>}
+      {kept.data && (
+        <table className="mb-6 w-full max-w-5xl text-[13px]">
+          <thead>
+            <tr className="text-left text-ink-2">
+              <th className="py-1 font-normal">what</th>
+              <th className="font-normal">there are</th>
+              <th className="font-normal">oldest</th>
+              <th className="font-normal">last deleted</th>
+              <th className="font-normal">kept for</th>
+            </tr>
+          </thead>
+          <tbody>
+            {kept.data.map((each) => (
+              <KeptRow key={each.kind} kept={each} />
+            ))}
+          </tbody>
+        </table>
+      )}
+      <Holds />
+      <PersonDataSection />
+    </div>
+  );
+}
+
+function KeptRow({ kept }: { readonly kept: KeptView }) {
+  const { kind, days, count, oldest, swept } = kept;
+  const { name, means } = KEPT_WORDS[kind];
+  const trial = useTryDays();
+  const set = useSetDays();
+  const [typed, setTyped] = useState(days === null ? '' : String(days));
+  const wanted = typed.trim() === '' ? null : Number(typed);
+  const wrong =
+    wanted !== null && (!Number.isInteger(wanted) || wanted < 1 || wanted > 3_660)
+      ? 'Enter a whole number from 1 to 3660, or nothing for ever'
+      : undefined;
+  const isShorter = wanted !== null && (days === null || wanted < days);
+  const unchanged = wanted === days ? 'These are the days already' : undefined;
+  const save = () =>
+    set.mutate(
+      { kind, days: wanted },
+      {
+        onSuccess: () => (
+          toast(`${name}: ${wanted === null ? 'kept for ever' : `kept for ${wanted} days`}.`),
+          trial.reset()
+        ),
+      },
+    );
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    if (wrong ?? unchanged) return;
+    // What deletes something shows first how much.
+    if (isShorter) trial.mutate({ kind, days: wanted });
+    else save();
+  };
+  return (
+    <>
+      <tr className="border-t border-rule align-baseline">
+        <td className="py-1.5 pr-3">
+          <span className="font-semibold">{name}</span>
+          <span className="block text-[12.5px] text-ink-2">{means}</span>
+        </td>
+        <td className="pr-3 tabular-nums">{count.toLocaleString('en')}</td>
+        <td className="pr-3 whitespace-nowrap" title={oldest ? exactTime(oldest) : undefined}>
+          {oldest ? shortTime(oldest, new Date()) : 'none'}
+        </td>
+        <td className="pr-3 whitespace-nowrap">
+          {swept ? (
+            <span title={exactTime(swept.at)}>
+              {swept.deleted.toLocaleString('en')}, {shortTime(swept.at, new Date())}
+            </span>
+          ) : (
+            'never'
+          )}
+        </td>
+        <td>
+          <form onSubmit={submit} aria-label={name} className="flex flex-wrap items-center gap-2">
+            <input
+              aria-label={`Days for ${name}`}
+              className="field w-20"
+              inputMode="numeric"
+              placeholder="ever"
+              value={typed}
+              onChange={(event) => (setTyped(event.target.value), trial.reset())}
+            />
+            <span className="text-ink-2">days</span>
+            {(wrong !== undefined || unchanged === undefined) && (
+              <Button type="submit" refusal={wrong}>
+                {isShorter ? 'Shorten …' : 'Save'}
+              </Button>
+            )}
+          </form>
+        </td>
+      </tr>
+      {(trial.data ?? trial.error ?? set.error) && (
+        <tr>
+          <td colSpan={5} className="pb-2">
+            {trial.data && (
+              <Notice look={trial.data.deletes > 0 ? 'stop' : 'go'}>
+                <p className="mb-1.5">
+                  {trial.data.deletes === 0
+                    ? 'Nothing is that old now.'
+                    : `${trial.data.deletes.toLocaleString('en')} of them are older and would be deleted within the hour, for good.`}
+                  {trial.data.held > 0 &&
+                    ` ${trial.data.held.toLocaleString('en')} are as old and stay because of a legal hold.`}
+                </p>
+                <span className="flex gap-2">
+                  <Button look={trial.data.deletes > 0 ? 'stop' : 'main'} onClick={save}>
+                    Keep them for {wanted} days
+                  </Button>
+                  <Button onClick={() => (setTyped(days === null ? '' : String(days)), trial.reset())}>
+                    Cancel
+                  </Button>
+                </span>
+              </Notice>
+            )}
+            {trial.isError && <Notice look="stop">{errorSentence(trial.error)}</Notice>}
+            {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
+          </td>
+        </tr>
+      )}
+    </>
+  );
+}
