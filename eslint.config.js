@@ -85,6 +85,7 @@ const SCREENS = [
   'directory',
   'discovery',
   'doors',
+  'first-steps',
   'incidents',
   'insight',
   'labels',

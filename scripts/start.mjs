@@ -58,7 +58,15 @@ function readPort() {
 
 function clear(folder) {
   say('Emptying the installation …');
-  for (const name of ['mariadb', 'mariadb.log', 'secrets.json', 'places', 'uploads', 'reader'])
+  for (const name of [
+    'mariadb',
+    'mariadb.log',
+    'secrets.json',
+    'places',
+    'uploads',
+    'reader',
+    'trail-heads.jsonl',
+  ])
     rmSync(join(folder, name), { recursive: true, force: true });
 }
 

@@ -33,6 +33,7 @@ export async function startApplication({ port, database, secrets, folder, demo, 
     LANTERN_DEMO: demo,
     LANTERN_PLACES: join(folder, 'places'),
     LANTERN_UPLOADS: join(folder, 'uploads'),
+    LANTERN_TRAIL_HEADS: trailHeadsIn(folder),
   };
   const child = spawn(
     process.execPath,
@@ -53,6 +54,9 @@ export async function startApplication({ port, database, secrets, folder, demo, 
   await untilHealthy(child, port, told, logFile);
   return { accounts: told.accounts, readerCode: told.readerCode, child, stop: () => stopProcess(child.pid) };
 }
+
+/** Where ends of the audit trail are written down, outside the database. */
+export const trailHeadsIn = (folder) => join(folder, 'trail-heads.jsonl');
 
 async function untilHealthy(child, port, told, logFile) {
   for (let waited = 0; waited < HEALTHY_WITHIN_MS && !told.ended; waited += 150) {

@@ -233,6 +233,7 @@ export {
   type SpecimenView,
 } from './specimens.js';
 export {
+  type FirstStepsView,
   type OverviewView,
   type Permission,
   PERMISSIONS,

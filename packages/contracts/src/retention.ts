@@ -84,8 +84,17 @@ export interface PersonData {
 }
 
 export const PERSON_PARTS = [
-  ...(['directory', 'movements', 'evidence', 'decided-incidents', 'open-incidents', 'journal'] as const),
-  ...(['mail', 'posts', 'second-factor', 'trust', 'label-changes'] as const),
+  'directory',
+  'movements',
+  'evidence',
+  'decided-incidents',
+  'open-incidents',
+  'journal',
+  'mail',
+  'posts',
+  'second-factor',
+  'trust',
+  'label-changes',
 ] as const;
 export type PersonPart = (typeof PERSON_PARTS)[number];
 export type StayReason = 'in-directory' | 'undecided' | 'held' | 'history-of-labels';

@@ -74,6 +74,19 @@ export interface SessionView {
 }
 
 /** Live figures of the strip. */
+/** How far a new installation is set up. */
+export interface FirstStepsView {
+  /** Accounts beside the first one, which everybody knows of who saw it being set up. */
+  readonly otherAccounts: number;
+  readonly domains: readonly string[];
+  readonly people: number;
+  readonly gateway: { readonly open: boolean; readonly port: number };
+  readonly agents: number;
+  readonly policies: number;
+  readonly published: boolean;
+  readonly movements: number;
+}
+
 export interface OverviewView {
   readonly organisation: string;
   readonly revision: { readonly number: number; readonly name: string } | null;

@@ -74,10 +74,17 @@ function callerOf({ name, email }: { readonly name: string; readonly email: stri
 /** The list of people was read so long before the demo begins. */
 const DIRECTORY_READ_MS = 90 * 86_400_000;
 /** A group that keeps itself current. */
-const DIRECTORS: GroupRequest = {
-  name: 'Directors',
-  about: 'Everybody whose job title names a director',
-  rows: [{ clauses: [{ field: 'title', test: 'holds', value: 'director' }] }],
+const PORT_OFFICERS: GroupRequest = {
+  name: 'Gate and port security',
+  about: 'Officers of Port Operations, whoever they are just now',
+  rows: [
+    {
+      clauses: [
+        { field: 'department', test: 'is', value: 'Port Operations' },
+        { field: 'title', test: 'ends', value: 'officer' },
+      ],
+    },
+  ],
 };
 
 /** Fills an empty installation: with the demo scenario, or with one account that can do everything. */
@@ -234,7 +241,7 @@ export class DemoService {
       ...{ actor: DEMO_ACCOUNTS[0].email, source: 'file', refused: 0 },
       ...{ added: directory().length, changed: 0, left: 0 },
     });
-    await this.desk.saveGroup(DIRECTORS, null);
+    await this.desk.saveGroup(PORT_OFFICERS, null);
     await this.manager.insert(
       MachineEntity,
       machines(directory()).map((machine) => ({ ...machine, groups: [...machine.groups] })),

@@ -1,8 +1,14 @@
-import type { OverviewView } from '@lantern/contracts';
+import type { FirstStepsView, OverviewView } from '@lantern/contracts';
 import { labelGravity } from '@lantern/core/labels';
 import { gravityOf } from '@lantern/core/policy';
 import { Controller, Get } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import { AccountEntity } from '../accounts/account.entity.js';
+import { AgentEntity } from '../doors/agents/agent.entity.js';
+import { GatewayServer } from '../doors/smtp/gateway.server.js';
+import { MovementEntity } from '../incidents/incident.entity.js';
 import { Automations } from '../crossings/automations.service.js';
 import { DiscoveryPlaces } from '../discovery/places/places.service.js';
 import { Improvements } from '../insight/improve/improvements.service.js';
@@ -30,7 +36,27 @@ export class OverviewController {
     private readonly improvements: Improvements,
     private readonly places: DiscoveryPlaces,
     private readonly automations: Automations,
+    private readonly gateway: GatewayServer,
+    @InjectEntityManager() private readonly manager: EntityManager,
   ) {}
+
+  /** How far a new installation is set up. */
+  @Get('first-steps')
+  @Permit('people.manage')
+  @Answers('FirstStepsView')
+  async firstSteps(): Promise<FirstStepsView> {
+    const { open, port } = this.gateway.door;
+    return {
+      otherAccounts: (await this.manager.count(AccountEntity)) - 1,
+      domains: (await this.people.getOrganisation()).domains,
+      people: await this.people.count(),
+      gateway: { open, port },
+      agents: await this.manager.count(AgentEntity),
+      policies: (await this.drafts.policies()).length,
+      published: this.published.current !== null,
+      movements: await this.manager.count(MovementEntity),
+    };
+  }
 
   /** The live figures of the strip. */
   @Get()

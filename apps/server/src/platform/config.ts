@@ -21,6 +21,8 @@ export interface Config {
   readonly demo: 'merrow' | 'none';
   /** Folder that holds the files of places. */
   readonly places: string;
+  /** File outside the database in which ends of the audit trail are written down; null for none. */
+  readonly trailHeads: string | null;
   /** Port of the SMTP door on loopback; 0 takes any that is free. */
   readonly smtpPort: number;
   /** Address that the SMTP door listens on. */
@@ -66,6 +68,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     proxies: listIn(environment['LANTERN_PROXIES']),
     postPort: portIn(environment, 'LANTERN_POST_PORT', 4626),
     relay: relayIn(environment['LANTERN_RELAY']),
+    trailHeads: environment['LANTERN_TRAIL_HEADS'] || null,
     places: environment['LANTERN_PLACES'] ?? join(tmpdir(), `lantern-places-${process.pid}`),
   };
 }

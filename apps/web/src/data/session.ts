@@ -1,4 +1,4 @@
-import type { OverviewView, Permission, SessionView } from '@lantern/contracts';
+import type { FirstStepsView, OverviewView, Permission, SessionView } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ApiError, change, get, rememberToken } from './client';
 import { KEYS } from './keys';
@@ -52,4 +52,13 @@ export function useMay(permission: Permission): boolean {
 
 export function useOverview() {
   return useQuery({ queryKey: [KEYS.overview], queryFn: () => get<OverviewView>('/overview') });
+}
+
+/** How far a new installation is set up. */
+export function useFirstSteps(may: boolean) {
+  return useQuery({
+    queryKey: [KEYS.overview, 'first-steps'],
+    queryFn: () => get<FirstStepsView>('/overview/first-steps'),
+    enabled: may,
+  });
 }

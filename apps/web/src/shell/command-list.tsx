@@ -22,6 +22,7 @@ const PLACES = [
   ['/administration/directory/groups', 'Directory: groups'],
   ['/administration/directory/import', 'Directory: import'],
   ['/administration/directory/organisation', 'Own domains and partners'],
+  ['/first-steps', 'First steps'],
   ['/administration/retention', 'Retention and legal holds'],
   ['/administration/trail', 'Audit trail'],
   ['/doors', 'Agents and channels'],

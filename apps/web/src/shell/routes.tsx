@@ -142,6 +142,10 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/directory/organisation-page'), 'OrganisationPage'),
           },
           {
+            path: 'first-steps',
+            lazy: screen(() => import('../screens/first-steps/first-steps-page'), 'FirstStepsPage'),
+          },
+          {
             path: 'administration/retention',
             lazy: screen(() => import('../screens/administration/retention-page'), 'RetentionPage'),
           },

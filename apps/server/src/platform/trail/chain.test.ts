@@ -1,4 +1,4 @@
-import { BEGINNING, ChainCheck, type ChainedEntry, entryHash, headSignature } from './chain.js';
+import { BEGINNING, ChainCheck, type ChainedEntry, entryHash, headSignature, readHeads } from './chain.js';
 
 const KEY = Buffer.alloc(32, 7);
 
@@ -81,5 +81,48 @@ describe('the chain of the trail', () => {
       entries.push({ ...anew, hash: entryHash(anew) });
     }
     expect(check(entries)).toMatchObject({ whole: false, why: 'changed' });
+  });
+
+  describe('with heads that were written down', () => {
+    const written = (entries: readonly ChainedEntry[]) => `${JSON.stringify(head(entries))}\n`;
+    const past = (text: string, entries: readonly ChainedEntry[], signed = head(entries)) => {
+      const chain = new ChainCheck(readHeads(text, KEY));
+      for (const entry of entries) chain.add(entry);
+      return chain.end(signed, KEY);
+    };
+    /** The same trail made anew by somebody who has the key and the database, from an entry on. */
+    const madeAnew = (from: number) => {
+      const entries: ChainedEntry[] = [];
+      for (const entry of trail(5)) {
+        const previous = entries.at(-1)?.hash ?? BEGINNING;
+        const other = { ...entry, previous, actor: entry.number >= from ? 'mallory@a.example' : entry.actor };
+        entries.push({ ...other, hash: entryHash(other) });
+      }
+      return entries;
+    };
+
+    it('is whole past all of them', () => {
+      const text = [1, 3, 5].map((length) => written(trail(length))).join('');
+      expect(past(text, trail(5)).whole).toBe(true);
+    });
+
+    it('shows a trail that was made anew and signed anew', () => {
+      expect(past('', madeAnew(2)).whole).toBe(true);
+      expect(past(written(trail(3)), madeAnew(2))).toMatchObject({
+        whole: false,
+        brokenAt: 3,
+        why: 'changed',
+      });
+    });
+
+    it('shows an end that was cut off and signed anew', () => {
+      expect(past(written(trail(5)), trail(3))).toMatchObject({ whole: false, brokenAt: 4, why: 'cut-off' });
+    });
+
+    it('passes over lines that are cut off or that nobody signed', () => {
+      const forged = JSON.stringify({ ...head(trail(2)), hash: '0'.repeat(64) });
+      expect(past(`${forged}\n{"number":9\n\nhello\n${written(trail(4))}`, trail(5)).whole).toBe(true);
+      expect(readHeads(forged, KEY)).toEqual([]);
+    });
   });
 });

@@ -30,16 +30,54 @@ export function headSignature(key: Buffer, number: number, hash: string): string
   return createHmac('sha256', own).update(`${number} ${hash}`).digest('hex');
 }
 
-/** Follows a trail entry by entry, in its order; holds one hash and nothing else. */
+/** An end of the trail as it once was, written down where the database cannot reach it. */
+export interface WrittenHead {
+  readonly number: number;
+  readonly hash: string;
+  readonly signature: string;
+}
+
+/**
+ * Heads of a file of lines of JSON. A line that is cut off, or that nobody with the key has signed, is none: whoever can
+ * write there could only make the check fail by it, and not make it pass.
+ */
+export function readHeads(text: string, key: Buffer): WrittenHead[] {
+  return text.split('\n').flatMap((line) => {
+    try {
+      const { number, hash, signature } = JSON.parse(line) as WrittenHead;
+      return isSigned({ number, hash, signature }, key) ? [{ number, hash, signature }] : [];
+    } catch {
+      return [];
+    }
+  });
+}
+
+function isSigned({ number, hash, signature }: WrittenHead, key: Buffer): boolean {
+  const signed = Buffer.from(headSignature(key, number, hash));
+  const given = Buffer.from(String(signature));
+  return signed.length === given.length && timingSafeEqual(signed, given);
+}
+
+/** Follows a trail entry by entry, in its order, past the heads that were written down. */
 export class ChainCheck {
   private expected = BEGINNING;
   private last = 0;
   private broken: Pick<TrailCheck, 'brokenAt' | 'why'> | null = null;
+  private readonly written: ReadonlyMap<number, string>;
+
+  constructor(heads: readonly WrittenHead[] = []) {
+    this.written = new Map(
+      heads.filter(({ number }) => number > 0).map(({ number, hash }) => [number, hash]),
+    );
+  }
 
   add(entry: ChainedEntry): void {
     if (this.broken) return;
     if (entry.number !== this.last + 1) this.broken = { brokenAt: this.last + 1, why: 'missing' };
     else if (entry.previous !== this.expected || entryHash(entry) !== entry.hash)
+      this.broken = { brokenAt: entry.number, why: 'changed' };
+    else if ((this.written.get(entry.number) ?? entry.hash) !== entry.hash)
+      // The chain fits, and was another one when its end was written down: it was made anew.
       this.broken = { brokenAt: entry.number, why: 'changed' };
     this.expected = entry.hash;
     this.last = entry.number;
@@ -52,12 +90,11 @@ export class ChainCheck {
   ): TrailCheck {
     const entries = this.last;
     if (this.broken) return { whole: false, entries, ...this.broken };
+    const latest = Math.max(0, ...this.written.keys());
+    if (latest > this.last) return { whole: false, entries, brokenAt: this.last + 1, why: 'cut-off' };
     if (!head)
       return { whole: entries === 0, entries, brokenAt: null, why: entries === 0 ? null : 'not-signed' };
-    const signed = Buffer.from(headSignature(key, head.number, head.hash));
-    const given = Buffer.from(head.signature);
-    if (signed.length !== given.length || !timingSafeEqual(signed, given))
-      return { whole: false, entries, brokenAt: null, why: 'not-signed' };
+    if (!isSigned(head, key)) return { whole: false, entries, brokenAt: null, why: 'not-signed' };
     if (head.number > this.last) return { whole: false, entries, brokenAt: this.last + 1, why: 'cut-off' };
     if (head.number < this.last || head.hash !== this.expected)
       return { whole: false, entries, brokenAt: head.number + 1, why: 'changed' };

@@ -1,9 +1,16 @@
+import { appendFile, readFile } from 'node:fs/promises';
 import type { TrailCheck, TrailEntry, TrailPage, TrailQuery } from '@lantern/contracts';
-import { Inject, Injectable } from '@nestjs/common';
+import {
+  Inject,
+  Injectable,
+  Logger,
+  type OnApplicationBootstrap,
+  type OnApplicationShutdown,
+} from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, LessThan, MoreThan } from 'typeorm';
 import { CONFIG, type Config } from '../config.js';
-import { BEGINNING, ChainCheck, entryHash, headSignature } from './chain.js';
+import { BEGINNING, ChainCheck, entryHash, headSignature, readHeads, type WrittenHead } from './chain.js';
 import { TrailEntity, TrailHeadEntity } from './trail.entity.js';
 
 /** What somebody did. */
@@ -15,17 +22,34 @@ export interface TrailAct {
 }
 
 const USUAL_PAGE = 200;
+/** The end of the trail is written down so often: nothing older than that can be made anew unseen. */
+const HEAD_EVERY_MS = 10 * 60_000;
 /** Rows read at once while the whole trail is checked. */
 const CHECKED_AT_ONCE = 2_000;
 const LONGEST = { actor: 254, action: 80, target: 254, fact: 400 } as const;
 
 /** The audit trail: what changed something or showed something sensitive, by whom and when. Rows are only added. */
 @Injectable()
-export class Trail {
+export class Trail implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('trail');
+  private timer: NodeJS.Timeout | undefined;
+  private writtenLast = 0;
+
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(
+      () => void this.writeHead().catch((error: Error) => this.log.error(`Trail head: ${error.name}`)),
+      HEAD_EVERY_MS,
+    ).unref();
+  }
+
+  onApplicationShutdown(): void {
+    clearInterval(this.timer);
+  }
 
   /** Adds an entry, within the caller's transaction where there is one. Two that come at once wait for each other. */
   async add(act: TrailAct): Promise<void> {
@@ -76,11 +100,32 @@ export class Trail {
 
   /** Follows the whole trail and says whether it is as it was written. */
   async check(): Promise<TrailCheck> {
-    const chain = new ChainCheck();
+    const chain = new ChainCheck(await this.writtenHeads());
     // The end is read first: what is added meanwhile does not look cut off.
     const head = await this.manager.findOneBy(TrailHeadEntity, { id: 1 });
     for await (const row of this.rows({})) if (!head || row.number <= head.number) chain.add(row);
     return chain.end(head, this.config.evidenceKey);
+  }
+
+  /** Writes down where the trail ends now, so that one that was made anew in the database does not fit. */
+  async writeHead(): Promise<void> {
+    const { trailHeads, evidenceKey } = this.config;
+    if (trailHeads === null) return;
+    const head = await this.manager.findOneBy(TrailHeadEntity, { id: 1 });
+    // A head that nobody with the key has signed is not ours to vouch for.
+    if (!head || head.signature !== headSignature(evidenceKey, head.number, head.hash)) return;
+    if (head.number === this.writtenLast) return;
+    const { number, hash, signature } = head;
+    const line = JSON.stringify({ at: new Date().toISOString(), number, hash, signature });
+    await appendFile(trailHeads, `${line}\n`, { mode: 0o600 });
+    this.writtenLast = number;
+  }
+
+  private async writtenHeads(): Promise<WrittenHead[]> {
+    const { trailHeads, evidenceKey } = this.config;
+    if (trailHeads === null) return [];
+    const text = await readFile(trailHeads, 'utf8').catch(() => '');
+    return readHeads(text, evidenceKey);
   }
 
   /** The row that stands before the first entry; written once. */

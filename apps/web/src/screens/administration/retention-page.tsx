@@ -106,7 +106,7 @@ function KeptRow({ kept }: { readonly kept: KeptView }) {
             'never'
           )}
         </td>
-        <td>
+        <td className="py-1">
           <form onSubmit={submit} aria-label={name} className="flex flex-wrap items-center gap-2">
             <input
               aria-label={`Days for ${name}`}

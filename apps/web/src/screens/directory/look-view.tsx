@@ -46,7 +46,8 @@ export function LookView({ look, close }: { readonly look: DirectoryLook; readon
         {people(counts.added)} would be added, {counts.changed.toLocaleString('en')} changed,{' '}
         {counts.left.toLocaleString('en')} would leave, {counts.unchanged.toLocaleString('en')} stay as they
         are.
-        {counts.refused > 0 && ` ${counts.refused.toLocaleString('en')} lines are not taken.`}
+        {counts.refused > 0 &&
+          ` ${counts.refused === 1 ? 'One line is' : `${counts.refused.toLocaleString('en')} lines are`} not taken.`}
       </p>
       <div className="mb-4 flex flex-wrap items-center gap-2">
         <Button look="main" onClick={take} refusal={refusal}>

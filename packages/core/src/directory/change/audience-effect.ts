@@ -24,23 +24,34 @@ export interface AudienceEffect {
 
 const EXAMPLES = 5;
 
-/** Audiences that mean somebody else after a change. Only who changes is looked at. */
+/**
+ * What means somebody else after a change, each thing once: somebody who is meant by one more of its audiences joins it.
+ * Only who changes is looked at.
+ */
 export function audienceEffects(
   audiences: readonly NamedAudience[],
   steps: readonly PersonStep[],
 ): AudienceEffect[] {
-  return audiences.flatMap(({ of, audience }) => {
-    let joining = 0;
-    let leaving = 0;
-    const examples: string[] = [];
+  const byName = new Map<string, Audience[]>();
+  for (const { of, audience } of audiences) {
+    const same = byName.get(of);
+    if (same) same.push(audience);
+    else byName.set(of, [audience]);
+  }
+  return [...byName].flatMap(([of, all]) => {
+    const joins = new Set<string>();
+    const leaves = new Set<string>();
     for (const { before, after } of steps) {
-      const was = before !== null && isMeant(audience, before);
-      const is = after !== null && isMeant(audience, after);
-      if (was === is) continue;
-      if (is) joining += 1;
-      else leaving += 1;
-      if (examples.length < EXAMPLES) examples.push((after ?? before)?.address ?? '');
+      const address = (after ?? before)?.address ?? '';
+      for (const audience of all) {
+        const was = before !== null && isMeant(audience, before);
+        const is = after !== null && isMeant(audience, after);
+        if (is && !was) joins.add(address);
+        if (was && !is) leaves.add(address);
+      }
     }
-    return joining + leaving === 0 ? [] : [{ of, joining, leaving, examples }];
+    if (joins.size + leaves.size === 0) return [];
+    const examples = [...new Set([...joins, ...leaves])].slice(0, EXAMPLES);
+    return [{ of, joining: joins.size, leaving: leaves.size, examples }];
   });
 }

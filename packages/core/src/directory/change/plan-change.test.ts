@@ -179,7 +179,7 @@ it('says for whom an audience begins and ends', () => {
   expect(effects).toEqual([
     {
       ...{ of: 'policy "Lists"', joining: 1, leaving: 2 },
-      examples: ['ada@a.example', 'bea@a.example', 'cy@a.example'],
+      examples: ['bea@a.example', 'ada@a.example', 'cy@a.example'],
     },
   ]);
 });
