@@ -693,6 +693,30 @@ describe('the stand-ins', () => {
       expect((await client.get<ThingView[]>(desk)).body.at(-1)).toMatchObject({ text: 'z', state: 'shown' });
     });
 
+    it('lets no file go whose label was not read, where a published label could keep it', async () => {
+      const desk = `/stand-ins/desk/endpoint/${orla}/targets/stick-blue/things`;
+      await client.send('PUT', '/channels/endpoint', { unfinished: 'let-go' });
+      const copy = async (name: string) => {
+        const form = textForm('', { activity: 'copy' });
+        form.append('files', new Blob(['slow']), name);
+        return (await client.send<ThingView>('POST', desk, form)).body;
+      };
+      expect(await copy('before.txt')).toMatchObject({ state: 'shown' });
+      const label = {
+        ...{ name: 'Not to be copied', rank: 70, choosing: [{ when: 'For us' }], carriers: ['document'] },
+        handling: { 'make-another': { kind: 'named', grants: [] } },
+      };
+      const made = await client.send('POST', '/labels/labels', { label, note: '' });
+      expect(made).toMatchObject({ status: 201 });
+      const published = await client.send('POST', '/revisions', { name: 'l', reason: 'A label that guards' });
+      expect(published.status).toBe(201);
+      expect(await copy('after.txt')).toMatchObject({ state: 'waiting', notice: { answer: 'hold' } });
+      // Words without a file carry no label.
+      expect(
+        (await client.send<ThingView>('POST', desk, textForm('words', { activity: 'copy' }))).body.state,
+      ).toBe('shown');
+    });
+
     it('leaves a stronger rule in force', async () => {
       const desk = `/stand-ins/desk/endpoint/${orla}/targets/notes/things`;
       await client.send('PUT', '/channels/endpoint', { unfinished: 'let-go' });

@@ -1,6 +1,6 @@
 import type { PersonNotice } from '@lantern/contracts';
 import { isUnder } from '@lantern/core/directory';
-import { highest, type ItemOnItsWay } from '@lantern/core/labels';
+import { type EffectTerms, highest, type ItemOnItsWay, type WholeLabelSet } from '@lantern/core/labels';
 import { type Channel, type Handled, type InspectedMovement, type Recipient } from '@lantern/core/movement';
 import {
   CHANNEL_ABILITIES,
@@ -90,7 +90,8 @@ export class MovementJudge {
     };
     const movement = { ...withoutPast, ...(await this.past.of(withoutPast, document)) };
     const judged = judgeItem({ labels, policies: setOf(document) }, movement);
-    const finished = this.unlessUnfinished(judged.verdict, channel, read.finished);
+    const mayBeGuarded = carriesFiles(submission) && isGuardedBySome(labels, labelled.handled);
+    const finished = this.unlessUnfinished(judged.verdict, channel, { isRead: read.finished, mayBeGuarded });
     const verdict = submission.happened
       ? { ...finished, happened: true }
       : await this.unlessBelieved(finished, judged.movement);
@@ -145,11 +146,19 @@ export class MovementJudge {
     };
   }
 
-  /** Where reading did not finish, what is stated for the channel holds, unless a rule is stronger. */
-  private unlessUnfinished(verdict: Verdict, channel: Channel, finished: boolean): Verdict {
-    if (finished) return verdict;
+  /**
+   * Where reading did not finish, what is stated for the channel holds, unless a rule is stronger. A file whose label
+   * was not read in time, and that a label could keep from this, is not let go by anybody's setting.
+   */
+  private unlessUnfinished(
+    verdict: Verdict,
+    channel: Channel,
+    { isRead, mayBeGuarded }: { readonly isRead: boolean; readonly mayBeGuarded: boolean },
+  ): Verdict {
+    if (isRead) return verdict;
     const choice = this.settings.unfinished(channel);
-    const answer = choice === 'let-go' ? 'note' : choice;
+    const letGo = mayBeGuarded ? 'hold' : 'note';
+    const answer = choice === 'let-go' ? letGo : choice;
     const able = CHANNEL_ABILITIES[channel].answers[answer] === true ? answer : 'block';
     const stronger = verdict.answer !== null && strength(verdict.answer) >= strength(able);
     return stronger
@@ -171,6 +180,17 @@ export class MovementJudge {
       ...targets,
     ];
   }
+}
+
+/** Whether it brings files whose labels are read out of them. */
+function carriesFiles({ files, mail, labels }: Submission): boolean {
+  return labels === undefined && (files.length > 0 || mail !== undefined);
+}
+
+/** Whether a published label could keep this person from one of the effects. */
+function isGuardedBySome({ labels }: WholeLabelSet, { effects, outside }: Handled): boolean {
+  const couldKeep = ({ kind }: EffectTerms): boolean => kind !== 'anyone' && (outside || kind !== 'inside');
+  return labels.some(({ handling }) => effects.some((effect) => couldKeep(handling[effect])));
 }
 
 const isAnyHandled = ({ items, places = [] }: Handled): boolean => items.length + places.length > 0;
