@@ -100,7 +100,7 @@ function Table({
         </thead>
         <tbody>
           {rows.map(({ id, name }) => (
-            <tr key={id} className="border-t border-rule align-baseline">
+            <tr key={id} className="border-t border-rule align-top">
               <th scope="row" className="py-1.5 pr-3 text-left font-normal">
                 <Link className="part" to={`/patterns/${id}`}>
                   {name}
@@ -143,7 +143,7 @@ interface UnaskedProps {
 function Unasked({ unasked, ways, cells, people, side }: UnaskedProps) {
   const { kind, patterns, first } = unasked;
   return (
-    <tr className="border-t border-rule align-baseline text-ink-2">
+    <tr className="border-t border-rule align-top text-ink-2">
       <th scope="row" className="py-1.5 pr-3 text-left font-normal">
         <Link className="part" to={`/patterns?kind=${kind}`}>
           {KIND_WORDS[kind]}

@@ -9,5 +9,5 @@ export function isEmpty(cell: CoverageCell | undefined): boolean {
 export function shareWords({ answer, from, people: some, at }: CoverageShare, people: number): string {
   const whom = some === people ? '' : `, ${some} people`;
   if (answer === null) return `nothing${whom}`;
-  return `${from > 1 ? ` from ${from}` : ''}${at === null ? '' : ' at some places'}${whom}`;
+  return `${from > 1 ? ` from ${from.toLocaleString('en')}` : ''}${at === null ? '' : ' at some places'}${whom}`;
 }
