@@ -3,7 +3,8 @@
  * `npm test -- unit server`. Its database, ports and data are its own, so it runs beside `npm start`.
  */
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { startApplication } from './lib/application.mjs';
 import { ensureBuilt, ensureCommandsBuilt } from './lib/build.mjs';
@@ -125,6 +126,8 @@ async function serverTests() {
 
 async function stories() {
   await demandProgram('chromium', ['chromium', 'fonts-liberation']);
+  // Sends the first mail of an installation of one's own.
+  await demandProgram('swaks', ['swaks']);
   await withDatabase('stories', async (database, secrets, folder) => {
     const port = await freePort();
     // Another installation on this machine may have the usual ports of mail.
@@ -180,6 +183,15 @@ const STAGES = {
   stories,
 };
 
+/** Whatever the tests put into temporary files goes with them, also what a killed process of theirs left. */
+function takeScratch() {
+  const folder = mkdtempSync(join(tmpdir(), 'lantern-tests-'));
+  // Servers of the tests run under accounts of their own.
+  chmodSync(folder, 0o711);
+  process.env.TMPDIR = folder;
+  return folder;
+}
+
 runMain(async () => {
   const asked = process.argv.slice(2);
   const unknown = asked.find((name) => !Object.hasOwn(STAGES, name));
@@ -196,6 +208,7 @@ runMain(async () => {
   };
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, leave);
   whenParentIsGone(leave);
+  const scratch = takeScratch();
   try {
     await demandProgram('mariadbd', ['mariadb-server']);
     await ensureDependencies();
@@ -204,6 +217,7 @@ runMain(async () => {
     for (const stage of stages) await STAGES[stage]();
   } finally {
     if (!process.env.LANTERN_KEEP) rmSync(FOLDER, { recursive: true, force: true });
+    rmSync(scratch, { recursive: true, force: true });
   }
   if (totals.failed > 0) process.exitCode = 1;
   say(`\n${testShare()}`);
