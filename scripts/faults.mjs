@@ -132,7 +132,7 @@ async function runAll(folder, stops, asked) {
     'hostile files without an answer': files.unanswered.join(', ') || 'none',
     'hostile requests let in without signing in': bodies.letIn,
     'longest silence of the server (ms)': `${watch.longestSilence} (${watch.silentDuring})`,
-    'longest that its own work held up its event loop (ms)': watch.longestOwn,
+    'longest that its own work held up its event loop (ms)': `${watch.longestOwn} (${watch.ownDuring})`,
     'longest hold-up of its event loop, waiting for a processor included (ms)': `${watch.longestBlock} (${watch.blockedDuring})`,
     'largest memory of the server (MB)': watch.serverMegabytes,
     'largest memory of a process that reads files (MB)': watch.readerMegabytes,

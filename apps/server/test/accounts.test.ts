@@ -1,5 +1,6 @@
 import type {
   AccountView,
+  FactorRolesView,
   InvitationView,
   NewFactorView,
   OwnSessionView,
@@ -288,6 +289,31 @@ describe('a second factor', () => {
     const reset = await admin.send<InvitationView>('POST', `/accounts/${id}/reset`);
     await open('POST', reset.body.path, { password: CHOSEN });
     expect((await enter()).status).toBe(200);
+  });
+
+  it('is demanded by role: until it is on, its holder may do nothing else', async () => {
+    const before = await enter();
+    session = {
+      cookie: before.headers.get('set-cookie')?.split(';')[0] ?? '',
+      token: ((await before.json()) as SessionView).csrfToken,
+    };
+    const get = (path: string) =>
+      fetch(`${running.address}/api/${path}`, { headers: { cookie: session.cookie } });
+    expect((await get('incidents')).status).toBe(200);
+    const set = await admin.send<FactorRolesView>('PUT', '/accounts/factor-roles', { roles: ['first-line'] });
+    expect(set.body.roles).toEqual(['first-line']);
+    expect(set.body.without).toBeGreaterThan(0);
+    // It holds for sessions that are open already.
+    expect((await get('incidents')).status).toBe(403);
+    const { account } = (await (await get('session')).json()) as SessionView;
+    expect(account).toMatchObject({ factorDemanded: true, permissions: [] });
+    const made = ((await (await own('POST', 'factor')).json()) as NewFactorView).secret;
+    expect((await own('PUT', 'factor', { code: await later(made, 0) })).status).toBe(200);
+    expect((await get('incidents')).status).toBe(200);
+    const kept = await own('POST', 'factor/removal', { code: await later(made, 1) });
+    expect(await codeOf(kept)).toBe('act-refused');
+    expect((await admin.send('PUT', '/accounts/factor-roles', { roles: ['captain'] })).status).toBe(400);
+    await admin.send('PUT', '/accounts/factor-roles', { roles: [] });
   });
 });
 

@@ -90,6 +90,13 @@ it('says what there is, and what fewer days would delete', async () => {
   expect((await set('nothing', 4)).status).toBe(400);
 });
 
+it('deletes nothing before anybody chose how long things are kept', async () => {
+  const { body } = await client.get<KeptView[]>('/retention/kinds');
+  expect(body.map(({ days }) => days)).toEqual([null, null, null, null, null, null]);
+  await sweep(inDays(5_000));
+  expect(await count(MovementEntity)).toBe(12);
+});
+
 it('puts on a legal hold once, on what there is', async () => {
   const request = {
     kind: 'person',

@@ -117,6 +117,20 @@ export interface AccountView {
   readonly sessions: number;
 }
 
+/** Roles whose accounts need a second factor. */
+export class FactorRolesRequest {
+  @IsArray()
+  @ArrayMaxSize(20)
+  @IsIn(Object.keys(ROLES), { each: true })
+  roles: Role[];
+}
+
+export interface FactorRolesView {
+  readonly roles: readonly Role[];
+  /** Accounts of these roles that have none yet: they set one up the next time they do something. */
+  readonly without: number;
+}
+
 /** A link that lets somebody choose a password, shown once. */
 export interface InvitationView {
   readonly account: AccountView;

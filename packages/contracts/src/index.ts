@@ -4,6 +4,8 @@ export {
   AccountRequest,
   type AccountView,
   FactorCodeRequest,
+  FactorRolesRequest,
+  type FactorRolesView,
   type InvitationView,
   InviteRequest,
   LEAST_PASSWORD,

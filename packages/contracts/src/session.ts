@@ -68,6 +68,8 @@ export interface SessionView {
     readonly permissions: readonly Permission[];
     /** Whether signing in asks for a second factor. */
     readonly secondFactor: boolean;
+    /** Its role needs a second factor and it has none: until it is set up, it may do nothing else. */
+    readonly factorDemanded: boolean;
   };
   /** Sent back in the header `x-csrf-token` with every change. */
   readonly csrfToken: string;

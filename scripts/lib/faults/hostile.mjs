@@ -63,6 +63,7 @@ export async function hostileFiles(clients, folder, watch) {
   const unanswered = [];
   for (const [way, send] of Object.entries(WAYS)) {
     say(`${makers.length} hostile files: ${way} …`);
+    watch.during = way;
     const queue = [...makers];
     const one = async () => {
       for (let next = queue.shift(); next; next = queue.shift()) {
@@ -81,7 +82,10 @@ export async function hostileFiles(clients, folder, watch) {
   mkdirSync(below);
   for (const [name, make] of makers) writeFileSync(join(below, name), make());
   writeFileSync(join(below, 'zz-good.txt'), 'The berth is free from Tuesday.');
-  unanswered.push(...(await labelRun(clients)), ...(await command(below)));
+  watch.during = 'a label run';
+  unanswered.push(...(await labelRun(clients)));
+  watch.during = 'the command';
+  unanswered.push(...(await command(below)));
   rmSync(below, { recursive: true });
   return { made: makers.length, unanswered };
 }

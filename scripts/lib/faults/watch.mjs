@@ -15,6 +15,7 @@ export class Watch {
   longestBlock = 0;
   /** The longest that its own work held it up. */
   longestOwn = 0;
+  ownDuring = '';
   /** What was done while it was held up for longest. */
   blockedDuring = '';
   /** When each time began and ended, in milliseconds since 1970. */
@@ -70,7 +71,10 @@ export class Watch {
     this.#heard = child;
     child.on('message', ({ loopMilliseconds = 0, ownMilliseconds = 0 }) => {
       if (!this.#well || this.#excused.some(([, to]) => to >= Date.now())) return;
-      this.longestOwn = Math.max(this.longestOwn, ownMilliseconds);
+      if (ownMilliseconds > this.longestOwn) {
+        this.longestOwn = ownMilliseconds;
+        this.ownDuring = this.during;
+      }
       if (loopMilliseconds <= this.longestBlock) return;
       this.longestBlock = loopMilliseconds;
       this.blockedDuring = this.during;

@@ -1,20 +1,47 @@
-import { AccountRequest, type AccountView, type InvitationView, InviteRequest } from '@lantern/contracts';
+import {
+  AccountRequest,
+  type AccountView,
+  FactorRolesRequest,
+  type FactorRolesView,
+  type InvitationView,
+  InviteRequest,
+} from '@lantern/contracts';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
+import { FactorDemand } from './factor-demand.service.js';
 import { AccountsService } from './accounts.service.js';
 
 @ApiTags('accounts')
 @Controller('accounts')
 export class AccountsController {
-  constructor(private readonly accounts: AccountsService) {}
+  constructor(
+    private readonly accounts: AccountsService,
+    private readonly demand: FactorDemand,
+  ) {}
 
   @Get()
   @Permit('accounts.manage')
   @Answers('AccountView', 'list')
   list(): Promise<AccountView[]> {
     return this.accounts.list();
+  }
+
+  /** Roles that need a second factor. */
+  @Get('factor-roles')
+  @Permit('accounts.manage')
+  @Answers('FactorRolesView')
+  factorRoles(): Promise<FactorRolesView> {
+    return this.demand.view();
+  }
+
+  /** Holds from the next request of each account on. */
+  @Put('factor-roles')
+  @Permit('accounts.manage')
+  @Answers('FactorRolesView')
+  setFactorRoles(@Body() { roles }: FactorRolesRequest): Promise<FactorRolesView> {
+    return this.demand.set(roles);
   }
 
   @Post()

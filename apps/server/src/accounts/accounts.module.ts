@@ -1,13 +1,14 @@
 import { Global, Module } from '@nestjs/common';
 import { AccountsService } from './accounts.service.js';
 import { AccountsController } from './accounts.controller.js';
+import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { OwnAccountController } from './own-account.controller.js';
 import { SessionController } from './session.controller.js';
 import { SessionService } from './session.service.js';
 import { WelcomeController } from './welcome.controller.js';
 
-const PROVIDERS = [FactorService, AccountsService, SessionService];
+const PROVIDERS = [FactorDemand, FactorService, AccountsService, SessionService];
 
 /** Accounts, sessions and signing in. */
 @Global()

@@ -45,6 +45,12 @@ export class AccountsService {
     await manager.findOne(AccountEntity, { where: { id }, lock: { mode: 'pessimistic_write' } });
   }
 
+  /** Roles of an account; none for one from before there were roles. */
+  async rolesOf(id: string): Promise<readonly Role[]> {
+    const account = await this.manager.findOneBy(AccountEntity, { id });
+    return account?.roles ?? [];
+  }
+
   async list(): Promise<AccountView[]> {
     const [accounts, sessions] = await Promise.all([
       this.manager.find(AccountEntity, { order: { name: 'ASC' } }),

@@ -9,6 +9,8 @@ import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Pu
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit, SIGNED_IN } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
+import { AppError } from '../platform/errors/app-error.js';
+import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { AccountsService } from './accounts.service.js';
 import { SessionService } from './session.service.js';
@@ -21,6 +23,7 @@ export class OwnAccountController {
     private readonly accounts: AccountsService,
     private readonly sessions: SessionService,
     private readonly factors: FactorService,
+    private readonly demand: FactorDemand,
   ) {}
 
   @Put('password')
@@ -47,7 +50,9 @@ export class OwnAccountController {
   @Post('factor/removal')
   @Permit(SIGNED_IN)
   @HttpCode(204)
-  removeFactor(@Body() { code }: FactorCodeRequest, @CallerOf() caller: Caller): Promise<void> {
+  async removeFactor(@Body() { code }: FactorCodeRequest, @CallerOf() caller: Caller): Promise<void> {
+    if (await this.demand.concerns(await this.accounts.rolesOf(caller.accountId)))
+      throw new AppError('act-refused', 'Your role needs a second factor.');
     return this.factors.remove(caller, code);
   }
 

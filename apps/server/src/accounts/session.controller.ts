@@ -1,18 +1,24 @@
 import { type SessionView, SignInRequest } from '@lantern/contracts';
-import { Body, Controller, Delete, Get, HttpCode, Post, Req, Res } from '@nestjs/common';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
-import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
+import { sessionCookie } from '../platform/auth/session-cookie.js';
+import { CONFIG, type Config } from '../platform/config.js';
 import { type Caller, CallerOf, OPEN, Permit, SIGNED_IN } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import { SESSION_HOURS, SessionService, type SignInFrom } from './session.service.js';
 
-export const COOKIE = { httpOnly: true, sameSite: 'strict', path: '/' } as const;
-
 @ApiTags('session')
 @Controller('session')
 export class SessionController {
-  constructor(private readonly sessions: SessionService) {}
+  private readonly cookie;
+
+  constructor(
+    private readonly sessions: SessionService,
+    @Inject(CONFIG) config: Config,
+  ) {
+    this.cookie = sessionCookie(config);
+  }
 
   @Post()
   @Permit(OPEN)
@@ -24,7 +30,8 @@ export class SessionController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<SessionView> {
     const { token, caller } = await this.sessions.signIn(request, fromOf(from));
-    response.cookie(SESSION_COOKIE, token, { ...COOKIE, maxAge: SESSION_HOURS * 3_600_000 });
+    const { name, options } = this.cookie;
+    response.cookie(name, token, { ...options, maxAge: SESSION_HOURS * 3_600_000 });
     return toView(caller);
   }
 
@@ -40,7 +47,7 @@ export class SessionController {
   @HttpCode(204)
   async signOut(@CallerOf() caller: Caller, @Res({ passthrough: true }) response: Response): Promise<void> {
     await this.sessions.signOut(caller);
-    response.clearCookie(SESSION_COOKIE, COOKIE);
+    response.clearCookie(this.cookie.name, this.cookie.options);
   }
 }
 
@@ -58,6 +65,7 @@ function toView(caller: Caller): SessionView {
       email: caller.email,
       permissions: caller.permissions,
       secondFactor: caller.secondFactor,
+      factorDemanded: caller.factorDemanded ?? false,
     },
     csrfToken: caller.csrfToken,
   };

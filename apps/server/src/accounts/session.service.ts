@@ -8,6 +8,7 @@ import { LiveEvents } from '../platform/live/live-events.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import { AccountEntity, SessionEntity } from './account.entity.js';
+import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { hashPassword, isPassword } from './password.js';
 
@@ -36,6 +37,7 @@ export class SessionService {
     private readonly live: LiveEvents,
     private readonly trail: Trail,
     private readonly factors: FactorService,
+    private readonly demand: FactorDemand,
   ) {}
 
   /** Checks the password and opens a session; the token is returned once and never stored. */
@@ -90,7 +92,7 @@ export class SessionService {
     await this.sessions.insert(session);
     await this.accounts.update({ id: account.id }, { lastSignIn: now });
     await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address } });
-    return { token, caller: toCaller(session, account) };
+    return { token, caller: await this.callerOf(session, account) };
   }
 
   /** Who a cookie is of; null for a session that is over, was not used for hours, or whose account was disabled. */
@@ -101,7 +103,22 @@ export class SessionService {
     if (!account || account.disabledAt) return null;
     if (now.getTime() - session.lastSeen.getTime() > SEEN_EVERY_MS)
       await this.sessions.update({ tokenHash: session.tokenHash }, { lastSeen: now });
-    return toCaller(session, account);
+    return this.callerOf(session, account);
+  }
+
+  /** Without a second factor that its role needs, an account may do nothing but set one up. */
+  private async callerOf(session: SessionEntity, account: AccountEntity): Promise<Caller> {
+    const factorDemanded = await this.demand.isDue(account);
+    return {
+      sessionId: session.tokenHash,
+      accountId: account.id,
+      name: account.name,
+      email: account.email,
+      permissions: factorDemanded ? [] : account.permissions,
+      csrfToken: session.csrfToken,
+      secondFactor: account.factorSince != null,
+      factorDemanded,
+    };
   }
 
   /** Where an account is signed in, the newest first. */
@@ -148,16 +165,4 @@ export const stillOpen = (now: Date) => ({
 /** A secret as it is kept: what the table holds opens nothing. */
 export function tokenHash(token: string): string {
   return createHash('sha256').update(token).digest('hex');
-}
-
-function toCaller(session: SessionEntity, account: AccountEntity): Caller {
-  return {
-    sessionId: session.tokenHash,
-    accountId: account.id,
-    name: account.name,
-    email: account.email,
-    permissions: account.permissions,
-    csrfToken: session.csrfToken,
-    secondFactor: account.factorSince != null,
-  };
 }

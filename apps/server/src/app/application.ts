@@ -12,7 +12,7 @@ import { SessionService } from '../accounts/session.service.js';
 import { LedgerKeys } from '../stand-ins/ledger/ledger-keys.service.js';
 import { Readers } from '../discovery/readers/readers.service.js';
 import { AgentsService } from '../doors/agents/agents.service.js';
-import { SESSION_COOKIE } from '../platform/auth/access-guard.js';
+import { isBehindTls, sessionCookie } from '../platform/auth/session-cookie.js';
 import { accountLimit, addressLimit, ownAccountLimit } from '../platform/auth/sign-in-limit.js';
 import { inSlices } from '../platform/http/in-slices.js';
 import { bodyErrors, type Identities, requestFront } from '../platform/http/request-front.js';
@@ -28,13 +28,16 @@ const WEB = fileURLToPath(new URL('../../../web/dist', import.meta.url));
 /** A request that is not whole by then is ended: uploads of the largest files take seconds. */
 const REQUEST_WITHIN_MS = 120_000;
 
-function identitiesOf(application: INestApplication): Identities {
+/** Behind TLS browsers are told to come back over TLS alone, for half a year (RFC 6797). */
+const TLS_REMEMBERED_SECONDS = 180 * 86_400;
+
+function identitiesOf(application: INestApplication, cookie: string): Identities {
   const sessions = application.get(SessionService);
   const agents = application.get(AgentsService);
   const readers = application.get(Readers);
   const keys = application.get(LedgerKeys);
   return {
-    cookie: SESSION_COOKIE,
+    cookie,
     caller: (token) => sessions.findCaller(token),
     agent: (authorization) => agents.of(authorization),
     reader: (authorization, request) => readers.of(authorization, request),
@@ -56,6 +59,7 @@ export async function createApplication(config: Config): Promise<INestApplicatio
   application.set('trust proxy', config.proxies.length > 0 ? [...config.proxies] : false);
   (application.getHttpServer() as Server).requestTimeout = REQUEST_WITHIN_MS;
   application.setGlobalPrefix('api');
+  const cookie = sessionCookie(config).name;
   application.use(inSlices());
   application.use(
     pinoHttp({
@@ -72,15 +76,18 @@ export async function createApplication(config: Config): Promise<INestApplicatio
     }),
   );
   application.use(
-    helmet({ contentSecurityPolicy: { directives: CONTENT_SECURITY }, strictTransportSecurity: false }),
+    helmet({
+      contentSecurityPolicy: { directives: CONTENT_SECURITY },
+      strictTransportSecurity: isBehindTls(config) && { maxAge: TLS_REMEMBERED_SECONDS },
+    }),
   );
   application.use(cookieParser());
   application.use('/api/session', addressLimit());
   application.use('/api/welcome', addressLimit());
   application.use('/api/questions', addressLimit());
   application.use('/api/reader/enrol', addressLimit());
-  application.use('/api/own-account', ownAccountLimit());
-  application.use('/api', ...requestFront(identitiesOf(application)), bodyErrors);
+  application.use('/api/own-account', ownAccountLimit(cookie));
+  application.use('/api', ...requestFront(identitiesOf(application, cookie)), bodyErrors);
   application.use('/api/session', accountLimit());
   application.use('/api', uploadLimit());
   const undeclared = undeclaredRoutes(application);

@@ -28,6 +28,7 @@ import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service
 import { InspectionService } from '../inspection/inspection.service.js';
 import { OwnPatternEntity } from '../patterns/own-pattern.entity.js';
 import { DirectoryChangeEntity } from '../directory/directory.entity.js';
+import { Retention } from '../retention/retention.service.js';
 import { PeopleDesk } from '../directory/people-desk.service.js';
 import { PeopleService } from '../directory/people.service.js';
 import { MachineEntity } from '../directory/machine.entity.js';
@@ -97,6 +98,7 @@ export class DemoService {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly people: PeopleService,
     private readonly desk: PeopleDesk,
+    private readonly retention: Retention,
     private readonly revisions: RevisionsService,
     private readonly inspection: InspectionService,
     private readonly mail: MailWindow,
@@ -124,6 +126,7 @@ export class DemoService {
     if (state === 'done') return this.printed();
     if (state === 'begun') await this.emptyUnfinished(say);
     await this.state.note('begun');
+    await this.retention.begin();
     const accounts = demo === 'none' ? [await this.firstAccount()] : await this.loadDemo(say, pastPart);
     await this.state.note('done');
     return accounts;

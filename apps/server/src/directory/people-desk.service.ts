@@ -1,4 +1,5 @@
 import { randomUUID, X509Certificate } from 'node:crypto';
+import { domainToASCII } from 'node:url';
 import type {
   DirectoryNames,
   DirectoryPage,
@@ -148,16 +149,7 @@ export class PeopleDesk {
 
   /** Own domains decide what is outside, for every rule. */
   async setOrganisation({ name, domains }: OrganisationRequest): Promise<OrganisationView> {
-    const plain = [
-      ...new Set(
-        domains.map((domain) =>
-          domain
-            .trim()
-            .toLowerCase()
-            .replace(/^@|\.$/g, ''),
-        ),
-      ),
-    ];
+    const plain = [...new Set(domains.map(plainDomain))];
     const wrong = plain.find((domain) => !isDomain(domain) && domain !== 'localhost');
     if (wrong !== undefined)
       throw new AppError('invalid-request', `"${wrong}" is not a domain name. Nothing was changed.`);
@@ -239,6 +231,15 @@ export class PeopleDesk {
   private async byAddress(address: string): Promise<DirectoryPerson> {
     return personView(await this.manager.findOneByOrFail(PersonEntity, { address }));
   }
+}
+
+/** A domain as addresses are compared with it: small letters, letters of other scripts by their ASCII form (UTS 46). */
+function plainDomain(typed: string): string {
+  const plain = typed
+    .trim()
+    .toLowerCase()
+    .replace(/^@|\.$/g, '');
+  return domainToASCII(plain) || plain;
 }
 
 function clausesOf({ rows }: GroupRequest): GroupClause[][] {

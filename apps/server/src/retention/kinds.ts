@@ -3,7 +3,10 @@ import { assertNever } from '@lantern/core/shared';
 import type { EntityManager } from 'typeorm';
 import { IS_HELD, isHeldPerson } from '../platform/legal-hold/held.js';
 
-/** Days until somebody chooses: long enough for a yearly comparison, short enough for values of people. */
+/**
+ * Days that a new installation begins with: long enough for a yearly comparison, short enough for values of people. One
+ * from before there were days keeps everything until somebody chooses.
+ */
 export const FIRST_DAYS: Readonly<Record<KeptKind, number | null>> = {
   movements: 400,
   evidence: 400,

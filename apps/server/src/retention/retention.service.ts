@@ -45,6 +45,15 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
     await this.running;
   }
 
+  /** Gives a new installation the days that it begins with. */
+  async begin(): Promise<void> {
+    for (const kind of KEPT_KINDS)
+      await this.manager.query('INSERT IGNORE INTO kept_for (kind, days) VALUES (?, ?)', [
+        kind,
+        FIRST_DAYS[kind],
+      ]);
+  }
+
   async list(): Promise<KeptView[]> {
     const settings = await this.settings();
     return Promise.all(
@@ -54,7 +63,7 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
         const oldest = counts.flatMap((each) => (each.oldest ? [each.oldest.getTime()] : []));
         return {
           kind,
-          days: setting === undefined ? FIRST_DAYS[kind] : setting.days,
+          days: setting?.days ?? null,
           count: counts.reduce((sum, each) => sum + each.count, 0),
           oldest: oldest.length === 0 ? null : new Date(Math.min(...oldest)).toISOString(),
           swept: setting?.sweptAt ? { at: setting.sweptAt.toISOString(), deleted: setting.deleted } : null,
@@ -97,7 +106,7 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
     const settings = await this.settings();
     for (const kind of KEPT_KINDS) {
       const setting = settings.get(kind);
-      const days = setting === undefined ? FIRST_DAYS[kind] : setting.days;
+      const days = setting?.days ?? null;
       if (days === null) continue;
       const deleted = await this.sweepKind(kind, new Date(now.getTime() - days * DAY_MS));
       if (deleted === 0 && setting?.sweptAt) continue;

@@ -1,12 +1,14 @@
 import type {
   AccountRequest,
   AccountView,
+  FactorRolesView,
   InvitationView,
   InviteRequest,
   NewFactorView,
   OwnSessionView,
   PasswordRequest,
   RecoveryCodesView,
+  Role,
   TrailCheck,
   TrailPage,
   WelcomeView,
@@ -47,6 +49,27 @@ export function useResetAccount() {
   return useMutation({
     mutationFn: (id: string) => change<InvitationView>('POST', `/accounts/${id}/reset`),
     onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.accounts] }),
+  });
+}
+
+/** Roles that need a second factor. */
+export function useFactorRoles() {
+  return useQuery({
+    queryKey: [KEYS.accounts, 'factor-roles'],
+    queryFn: () => get<FactorRolesView>('/accounts/factor-roles'),
+  });
+}
+
+export function useSetFactorRoles() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (roles: readonly Role[]) =>
+      change<FactorRolesView>('PUT', '/accounts/factor-roles', { roles }),
+    onSuccess: () => {
+      void queries.invalidateQueries({ queryKey: [KEYS.accounts] });
+      // The role of whoever set it may be among them.
+      void queries.invalidateQueries({ queryKey: [KEYS.session] });
+    },
   });
 }
 

@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, lazy, Suspense, useState } from 'react';
 import { Outlet } from 'react-router';
 import { ApiError } from '../data/client';
 import { useSession, useSignIn } from '../data/session';
@@ -7,12 +7,30 @@ import { TextField } from '../ui/field';
 import { Loading, Notice } from '../ui/notice';
 import { errorSentence } from '../wording/errors';
 
+const FactorFirst = lazy(() =>
+  import('./factor-first').then(({ FactorFirst: default_ }) => ({ default: default_ })),
+);
+
 /** Shows what is behind the door, or the door. The address stays, so that a link works after signing in. */
 export function SignedIn() {
   const session = useSession();
   if (session.isPending) return <Loading what="Uncut Lantern" />;
   if (session.isError) return <ServerGone retry={() => void session.refetch()} />;
-  return session.data ? <Outlet /> : <SignIn />;
+  if (!session.data) return <SignIn />;
+  return <Behind demanded={session.data.account.factorDemanded} />;
+}
+
+/** What is behind the door; where the role of the account needs a second factor, that comes first. */
+function Behind({ demanded }: { readonly demanded: boolean }) {
+  // Once it is set up, its recovery codes are still to be read.
+  const [isSetting, setSetting] = useState(demanded);
+  if (demanded && !isSetting) setSetting(true);
+  if (!isSetting) return <Outlet />;
+  return (
+    <Suspense fallback={<Loading what="the second factor" />}>
+      <FactorFirst isDone={!demanded} goOn={() => setSetting(false)} />
+    </Suspense>
+  );
 }
 
 function ServerGone({ retry }: { readonly retry: () => void }) {

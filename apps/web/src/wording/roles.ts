@@ -16,7 +16,7 @@ export const ROLE_WORDS: Readonly<Record<Role, { readonly name: string; readonly
   auditor: { name: 'Auditor', does: 'reads everything that was decided, and the audit trail' },
   administrator: {
     name: 'Administrator',
-    does: 'manages accounts, agents and retention; decides no incidents',
+    does: 'manages accounts, the directory, agents and retention; decides no incidents',
   },
 };
 

@@ -12,6 +12,7 @@ const ACTS: Readonly<Record<string, string>> = {
   'POST /accounts/:id/reset': 'Reset a password',
   'PUT /own-account/password': 'Changed their own password',
   'POST /own-account/factor': 'Began to set up a second factor',
+  'PUT /accounts/factor-roles': 'Changed which roles need a second factor',
   'PUT /own-account/factor': 'Turned on their second factor',
   'POST /own-account/factor/removal': 'Turned off their second factor',
   'DELETE /own-account/sessions': 'Ended their other sessions',

@@ -4,7 +4,6 @@ import { Reflector } from '@nestjs/core';
 import { AppError } from '../errors/app-error.js';
 import { AGENT, OPEN, PERMIT, PROGRAM, READER, type RequestWithCaller, SIGNED_IN } from './permit.js';
 
-export const SESSION_COOKIE = 'lantern_session';
 export const CSRF_HEADER = 'x-csrf-token';
 const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
 

@@ -31,6 +31,8 @@ export interface Caller {
   readonly permissions: readonly Permission[];
   readonly csrfToken: string;
   readonly secondFactor: boolean;
+  /** Its role needs a second factor that it has not set up yet. */
+  readonly factorDemanded?: boolean;
 }
 
 /** The agent behind a request. */

@@ -1,7 +1,6 @@
 import type { Request, RequestHandler } from 'express';
 import { ipKeyGenerator, rateLimit } from 'express-rate-limit';
 import { AppError } from '../errors/app-error.js';
-import { SESSION_COOKIE } from './access-guard.js';
 
 const WINDOW_MS = 60_000;
 /** Wrong passwords from one address in a minute: enough for an office behind one address, little for a guesser. */
@@ -38,11 +37,11 @@ export function accountLimit(): RequestHandler[] {
  * Slows down who tries passwords or codes with a session that is not theirs: by session, since an office shares its
  * address.
  */
-export function ownAccountLimit(): RequestHandler {
+export function ownAccountLimit(cookie: string): RequestHandler {
   return limit(
     FAILURES_OF_BOTH,
     (request) => {
-      const token: unknown = request.cookies?.[SESSION_COOKIE];
+      const token: unknown = request.cookies?.[cookie];
       return typeof token === 'string' ? token : addressOf(request);
     },
     (request) => request.method === 'PUT' || request.method === 'POST',

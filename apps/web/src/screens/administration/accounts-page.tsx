@@ -9,6 +9,7 @@ import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { ACCOUNT_STATE_WORDS, ROLE_WORDS } from '../../wording/roles';
 import { exactTime, shortTime } from '../../wording/times';
+import { FactorRoles } from './factor-roles';
 
 /** Who may sign in, and what they may do. */
 export function AccountsPage() {
@@ -61,6 +62,7 @@ export function AccountsPage() {
         </table>
       )}
       <Invite onMade={setMade} />
+      <FactorRoles />
       <RoleList />
     </div>
   );

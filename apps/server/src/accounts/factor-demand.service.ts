@@ -1,0 +1,60 @@
+import { type FactorRolesView, type Role, ROLE_IDS } from '@lantern/contracts';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, IsNull } from 'typeorm';
+import { InstallationEntity } from '../platform/installation.entity.js';
+import { AccountEntity } from './account.entity.js';
+
+const NAME = 'factor-roles';
+/** Asked for with every request: read from the database once in so long. */
+const KEPT_MS = 1_000;
+
+/** Which roles need a second factor. An account of such a role may do nothing but set one up until it has one. */
+@Injectable()
+export class FactorDemand {
+  private kept: { readonly at: number; readonly roles: Promise<readonly Role[]> } | null = null;
+
+  constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
+
+  /** Whether an account has to set up a second factor before it may do anything else. */
+  async isDue({ roles, factorSince }: Pick<AccountEntity, 'roles' | 'factorSince'>): Promise<boolean> {
+    if (factorSince) return false;
+    return this.concerns(roles);
+  }
+
+  /** Whether accounts with these roles need one. */
+  async concerns(roles: readonly Role[] | null | undefined): Promise<boolean> {
+    const demanded = await this.roles();
+    return (roles ?? []).some((role) => demanded.includes(role));
+  }
+
+  async view(): Promise<FactorRolesView> {
+    const roles = await this.roles();
+    const accounts = await this.manager.findBy(AccountEntity, {
+      factorSince: IsNull(),
+      disabledAt: IsNull(),
+    });
+    const without = accounts.filter((account) => (account.roles ?? []).some((role) => roles.includes(role)));
+    return { roles, without: without.length };
+  }
+
+  async set(roles: readonly Role[]): Promise<FactorRolesView> {
+    const value = ROLE_IDS.filter((role) => roles.includes(role)).join(' ');
+    await this.manager.save(InstallationEntity, { name: NAME, value, at: new Date() });
+    this.kept = null;
+    return this.view();
+  }
+
+  private roles(): Promise<readonly Role[]> {
+    const now = Date.now();
+    if (!this.kept || now - this.kept.at > KEPT_MS || now < this.kept.at)
+      this.kept = { at: now, roles: this.read() };
+    return this.kept.roles;
+  }
+
+  private async read(): Promise<readonly Role[]> {
+    const found = await this.manager.findOneBy(InstallationEntity, { name: NAME });
+    const names = found?.value.split(' ') ?? [];
+    return ROLE_IDS.filter((role) => names.includes(role));
+  }
+}
