@@ -7,6 +7,7 @@ import { EntityManager } from 'typeorm';
 import type { PersonEntity } from '../directory/person.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
+import { hashInSlices } from '../platform/hash-in-slices.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import { MovementEntity } from '../incidents/incident.entity.js';
 import { MovementJudge } from './judge.service.js';
@@ -75,13 +76,14 @@ export class Movements implements OnModuleInit {
     submission: Submission,
     work: SubmitterWork<Prepared> = {},
   ): Promise<IntakeVerdict> {
-    const known = await this.known(by, this.digestOf(submission));
+    const digest = await this.digestOf(submission);
+    const known = await this.known(by, digest);
     if (known) return known;
     work.demand?.();
     const read = await this.judge.read(submission);
     // Sums over time are exact only where the same person's movements are judged and recorded one after the other.
     return this.inTurn.run(submission.person.address.toLowerCase(), async () =>
-      this.submitJudged(by, submission, await this.judge.judgeRead(submission, read), work),
+      this.keep({ by, digest }, submission, await this.judge.judgeRead(submission, read), work),
     );
   }
 
@@ -90,9 +92,17 @@ export class Movements implements OnModuleInit {
     by: SubmittedBy,
     submission: Submission,
     judged: JudgedSubmission,
-    { prepare, apply }: SubmitterWork<Prepared> = {},
+    work: SubmitterWork<Prepared> = {},
   ): Promise<IntakeVerdict> {
-    const digest = this.digestOf(submission);
+    return this.keep({ by, digest: await this.digestOf(submission) }, submission, judged, work);
+  }
+
+  private async keep<Prepared>(
+    { by, digest }: { readonly by: SubmittedBy; readonly digest: string },
+    submission: Submission,
+    judged: JudgedSubmission,
+    { prepare, apply }: SubmitterWork<Prepared>,
+  ): Promise<IntakeVerdict> {
     const entity = toEntity(by, digest, submission, judged);
     // What waits for workers is done before the transaction, which holds a connection.
     const recorded = await this.recorder.prepare(entity.movementId, judged);
@@ -221,13 +231,14 @@ export class Movements implements OnModuleInit {
   }
 
   /** Of what was handed in, and not of what the directory and the labels say about it meanwhile. */
-  private digestOf(submission: Submission): string {
+  private async digestOf(submission: Submission): Promise<string> {
     const { at: _at, own: _own, labels: _labels, handles: _handles, made: _made, ...rest } = submission;
     const { machine, person, files, mail, ...given } = rest;
     const digest = createHmac('sha256', this.config.evidenceKey).update('an attempt');
     digest.update(JSON.stringify([person.address, machine?.name ?? null, given]));
-    for (const { name, bytes } of files) digest.update(`\n${name}\n${bytes.length}\n`).update(bytes);
-    if (mail) digest.update(`\nmail\n${mail.length}\n`).update(mail);
+    for (const { name, bytes } of files)
+      await hashInSlices(digest.update(`\n${name}\n${bytes.length}\n`), bytes);
+    if (mail) await hashInSlices(digest.update(`\nmail\n${mail.length}\n`), mail);
     return digest.digest('hex');
   }
 }

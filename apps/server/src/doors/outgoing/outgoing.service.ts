@@ -1,3 +1,5 @@
+import { Readable } from 'node:stream';
+import { setImmediate as nextTurn } from 'node:timers/promises';
 import { randomUUID } from 'node:crypto';
 import { domainOf } from '@lantern/core/directory';
 import { type Treatment } from '@lantern/core/policy';
@@ -181,7 +183,10 @@ export class OutgoingService implements OnApplicationShutdown {
         greetingTimeout: ANSWER_WITHIN_MS,
         socketTimeout: ANSWER_WITHIN_MS,
       });
-      await transport.sendMail({ envelope: { from: mail.sender, to: recipient.address }, raw: content });
+      await transport.sendMail({
+        envelope: { from: mail.sender, to: recipient.address },
+        raw: Readable.from(pieces(content), { objectMode: false }),
+      });
       await this.put(recipient, 'delivered', '', now);
     } catch (error) {
       if (isOfDatabase(error)) throw error;
@@ -262,4 +267,14 @@ function reasonOf(error: unknown): Reason {
   if (responseCode !== undefined && responseCode >= 500)
     return { words: `The receiving server refused it with ${responseCode}.`, final: true };
   return { words: `The receiving server could not be reached (${code ?? 'unknown'}).`, final: false };
+}
+
+/** A piece is made ready for the wire in less than a millisecond; a whole mail at once would hold up the event loop. */
+const PIECE_BYTES = 64 * 1024;
+
+async function* pieces(content: Buffer): AsyncGenerator<Buffer> {
+  for (let at = 0; at < content.length; at += PIECE_BYTES) {
+    if (at > 0) await nextTurn();
+    yield content.subarray(at, at + PIECE_BYTES);
+  }
 }

@@ -11,6 +11,7 @@ import type { JudgedSubmission, Submission } from '../../movements/submission.js
 import { PeopleService } from '../../directory/people.service.js';
 import type { PersonEntity } from '../../directory/person.entity.js';
 import { CONFIG, type Config } from '../../platform/config.js';
+import { hashInSlices } from '../../platform/hash-in-slices.js';
 import { seal, sealJson, unseal, unsealJson } from '../../platform/sealing.js';
 import { MailLabels } from '../../movements/mail/mail-labels.service.js';
 import { Mailboxes, type PackedMail } from '../../movements/mail/mailboxes.js';
@@ -73,7 +74,7 @@ export class GatewayService implements OnModuleInit {
       files: [],
       mail: raw,
     };
-    const by = { submitter: SUBMITTER, key: keyOf(raw, from, to) };
+    const by = { submitter: SUBMITTER, key: await keyOf(raw, from, to) };
     const verdict = await this.movements.submit<Prepared>(by, submission, {
       prepare: (decided, judged) => this.prepare(mail, decided, judged),
       apply: (manager, decided, { prepared }) => this.apply(manager, mail, { verdict: decided, prepared }),
@@ -287,11 +288,10 @@ function goingOn({ state, recipients }: IntakeVerdict, to: readonly string[]): s
 }
 
 /** The same bytes for the same receivers are the same mail, as when a client heard no answer and sends it again. */
-function keyOf(raw: Buffer, from: string, to: readonly string[]): string {
+async function keyOf(raw: Buffer, from: string, to: readonly string[]): Promise<string> {
   // Without a message id nobody can tell a mail from one that merely reads the same.
   if (!/^message-id:/im.test(raw.subarray(0, 65_536).toString('latin1'))) return randomUUID();
-  return createHash('sha256')
-    .update(`${from}\n${to.join(',')}\n`)
-    .update(raw)
-    .digest('hex');
+  const hash = createHash('sha256').update(`${from}\n${to.join(',')}\n`);
+  await hashInSlices(hash, raw);
+  return hash.digest('hex');
 }
