@@ -688,6 +688,23 @@ describe('automatic rules through places', () => {
       automatic: { ...fields, atMost: 1 },
       version: view.version,
     });
+    // A rule that is drafted otherwise labels nothing, with a preview and without; a preview may try it.
+    const order = { places: [placeId], rules: [id] };
+    const refused = await analyst.send<{ code: string }>('POST', '/label-runs', { does: 'label', ...order });
+    expect(refused.body.code).toBe('act-refused');
+    const tried = await analyst.send<LabelRunView>('POST', '/label-runs', { does: 'look', ...order });
+    const look = (await until(tried.body.id, ['done'])).id;
+    const carried = () =>
+      analyst.send<LabelRunView & { code?: string }>('POST', '/label-runs', {
+        ...{ does: 'label', places: [], rules: [], look },
+      });
+    expect((await carried()).body.code).toBe('act-refused');
+    expect((await publish()).status).toBe(201);
+    const now = await carried();
+    expect(now.status).toBeLessThan(300);
+    const done = await until(now.body.id, ['done']);
+    await analyst.send('POST', `/label-runs/${done.id}/undo`);
+    await until(done.id, ['undone']);
     writeFileSync(file('2026/second.csv'), 'card 4539 1488 0343 6467 and card 6011 0009 9013 9424');
     const started = await analyst.send<LabelRunView>('POST', '/label-runs', {
       does: 'label',

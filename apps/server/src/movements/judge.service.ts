@@ -113,9 +113,7 @@ export class MovementJudge {
       own: labelled.own,
       partLabels: labelled.parts,
       mail: read.mail,
-      notice: isToldNobody(verdict)
-        ? null
-        : forReader(personNotice(judged.movement, verdict, document, reader), known),
+      notice: noticeOf(judged.movement, verdict, { document, reader, known }),
     };
   }
 
@@ -199,6 +197,24 @@ const isAnyHandled = ({ items, places = [] }: Handled): boolean => items.length 
 function isToldNobody(verdict: Verdict): boolean {
   if (verdict.happened) return true;
   return (verdict.answer === null || verdict.answer === 'note') && !proofAsked(verdict);
+}
+
+/** What the person is told; null where nobody is. */
+function noticeOf(
+  movement: InspectedMovement,
+  verdict: Verdict,
+  {
+    document,
+    reader,
+    known,
+  }: {
+    readonly document: Parameters<typeof personNotice>[2];
+    readonly reader: Parameters<typeof personNotice>[3];
+    readonly known: PersonEntity | null;
+  },
+): PersonNotice | null {
+  if (isToldNobody(verdict)) return null;
+  return forReader(personNotice(movement, verdict, document, reader), known);
 }
 
 /** Whoever the directory does not know asks nobody of the house to let something go. */

@@ -29,6 +29,9 @@ import { LabelRunUndo } from './label-run-undo.service.js';
 import { NO_FIGURES, withFile } from './run-figures.js';
 import { runFiles } from './run-files.js';
 import { compiled } from '../../platform/processes/compiled.js';
+import { labelsOf } from '../../published/published-labels.js';
+import { PublishedRevision } from '../../published/published-revision.js';
+import { demandPublished } from './published-rules.js';
 import { changeOf, toItem } from './run-rows.js';
 import type { RunData } from './run-tasks.js';
 
@@ -64,6 +67,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly places: PlacesService,
     private readonly drafts: LabelDraftsService,
+    private readonly published: PublishedRevision,
     private readonly ownPatterns: OwnPatternsService,
     private readonly records: RecordSources,
     private readonly documents: DocumentSources,
@@ -136,6 +140,8 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
           details: { problems: must.length },
         },
       );
+    const automatic = set.automatic.filter(({ id }) => rules.includes(id));
+    if (request.does === 'label') demandPublished(automatic, labelsOf(this.published.current?.document));
     const run = this.manager.create(LabelRunEntity, {
       id: randomUUID(),
       does: request.does,
@@ -144,7 +150,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
       startedBy: caller.name,
       places: places.map(({ id }) => id),
       rules,
-      snapshot: { automatic: set.automatic.filter(({ id }) => rules.includes(id)), labels: set.labels },
+      snapshot: { automatic, labels: set.labels },
       pace: request.pace ?? null,
       total: 0,
       seen: 0,
@@ -162,6 +168,7 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     if (look.does !== 'look' || look.state !== 'done' || !look.snapshot)
       throw new AppError('act-refused', 'Only a finished preview can be applied. Run the preview again.');
     const { places, rules, pace, snapshot } = look;
+    demandPublished(snapshot.automatic, labelsOf(this.published.current?.document));
     const run = this.manager.create(LabelRunEntity, {
       ...{ id: randomUUID(), does: 'label', state: 'waiting', startedAt: new Date(), startedBy: caller.name },
       ...{ places, rules, pace, snapshot, total: 0, seen: 0, seconds: 0, figures: NO_FIGURES },
