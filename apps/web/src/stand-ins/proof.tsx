@@ -4,7 +4,7 @@ import { useProve } from '../data/trusts';
 import { errorSentence } from '../wording/errors';
 import { exactTime, shortTime } from '../wording/times';
 import { usePlayed } from './played';
-import { phrases, type ToldLanguage } from './told-words';
+import { phrases, type ToldLanguage } from '../wording/told';
 
 interface Props {
   readonly proof: ProofNotice;

@@ -9,7 +9,7 @@ import { LabelTag } from './label-tag';
 import { LoweringReason } from './lowering-reason';
 import { sizeWords } from './sizes';
 import { Told } from './told';
-import { languageOf, type ToldAbout } from './told-words';
+import { languageOf, type ToldAbout } from '../wording/told';
 import { WriteLabel } from './write-label';
 
 interface Props {

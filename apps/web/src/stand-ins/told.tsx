@@ -5,7 +5,7 @@ import { errorSentence } from '../wording/errors';
 import { UNREADABLE_WORDS } from '../wording/terms';
 import { exactTime, shortTime } from '../wording/times';
 import { Proof } from './proof';
-import { goingOf, headOf, phrases, type ToldAbout, type ToldLanguage } from './told-words';
+import { goingOf, headOf, phrases, type ToldAbout, type ToldLanguage } from '../wording/told';
 
 /** A request of the person, as the data layer gives it. */
 interface Asking<Given> {

@@ -2,7 +2,7 @@ import type { DocumentDetail, PersonView } from '@lantern/contracts';
 import { useShareActs } from '../../data/documents-desk';
 import { usePeople } from '../../data/mail';
 import { Told } from '../told';
-import { languageOf } from '../told-words';
+import { languageOf } from '../../wording/told';
 
 export function SharedWith({
   shared,

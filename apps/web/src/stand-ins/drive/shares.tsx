@@ -7,7 +7,7 @@ import { errorSentence } from '../../wording/errors';
 import { shortTime } from '../../wording/times';
 import { LINK_WORDS } from '../../wording/terms';
 import { Told } from '../told';
-import { languageOf, phrases } from '../told-words';
+import { languageOf, phrases } from '../../wording/told';
 
 interface Props {
   readonly file: DriveFileDetail;

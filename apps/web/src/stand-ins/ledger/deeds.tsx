@@ -3,7 +3,7 @@ import { ledgerFile, useDeedActs } from '../../data/ledger';
 import { shortTime } from '../../wording/times';
 import { sizeWords } from '../sizes';
 import { Told } from '../told';
-import { languageOf, type ToldAbout } from '../told-words';
+import { languageOf, type ToldAbout } from '../../wording/told';
 import { STATE_WORDS, deedWords } from './words';
 
 const ABOUT: Readonly<Record<LedgerDeedView['deed'], ToldAbout>> = {

@@ -9,7 +9,7 @@ import { errorSentence } from '../../wording/errors';
 import { LabelRow } from './label-row';
 import { Recipients } from './recipients';
 import { Told } from '../told';
-import { languageOf } from '../told-words';
+import { languageOf } from '../../wording/told';
 import { refusedFiles, sizeWords } from '../sizes';
 
 interface Props {

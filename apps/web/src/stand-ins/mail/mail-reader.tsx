@@ -5,7 +5,7 @@ import { errorSentence } from '../../wording/errors';
 import { LabelTag } from '../label-tag';
 import { sizeWords } from '../sizes';
 import { Told } from '../told';
-import { languageOf } from '../told-words';
+import { languageOf } from '../../wording/told';
 
 interface Props {
   readonly person: PersonView;

@@ -1,5 +1,5 @@
 import type { TextView } from '@lantern/contracts';
-import { type AnswerText, renderText, TEXT_FIELDS } from '@lantern/core/policy';
+import { type AnswerText, TEXT_FIELDS } from '@lantern/core/policy';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
@@ -11,6 +11,7 @@ import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { STATE_WORDS } from '../../../wording/terms';
 import { PolicyPlaces } from '../../../shared/policy-places';
+import { Preview } from './preview';
 
 type Draft = Omit<AnswerText, 'id'>;
 const EMPTY: Draft = { name: '', words: [{ language: 'en', text: '' }], guidance: '', contact: '' };
@@ -206,35 +207,5 @@ function Editor({ view, readOnly, onDone }: EditorProps) {
         </div>
       )}
     </form>
-  );
-}
-
-/** An example of what the fields hold; invented, like everything in the demo. */
-const EXAMPLE = {
-  item: 'refunds-week-46.xlsx',
-  rule: 'Passenger payment data leaves by mail',
-  found: '25 × Payment card number',
-  values: '•••• •••• •••• 1111',
-  to: 'desk@islandholidays.example',
-};
-
-/** The text as the person will see it, in every language it has. */
-function Preview({ draft }: { readonly draft: Draft }) {
-  const text = { id: '' as AnswerText['id'], ...draft };
-  return (
-    <section aria-label="Preview">
-      <h2 className="mb-1">Preview</h2>
-      {draft.words.map(({ language }, index) => (
-        <div
-          key={index}
-          lang={language || undefined}
-          className="mb-2 border border-l-4 border-rule-strong bg-sheet px-4 py-2"
-        >
-          <p className="whitespace-pre-wrap">{renderText(text, language, EXAMPLE) || 'Nothing yet.'}</p>
-          {draft.guidance && <p className="text-[12.5px]">More: {draft.guidance}</p>}
-          {draft.contact && <p className="text-[12.5px]">Questions: {draft.contact}</p>}
-        </div>
-      ))}
-    </section>
   );
 }

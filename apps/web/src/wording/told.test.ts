@@ -1,4 +1,4 @@
-import { goingOf, headOf, languageOf, phrases } from './told-words';
+import { goingOf, headOf, languageOf, phrases } from './told';
 
 it.each([
   ['block', 'refused', 'Your mail was not sent'],
