@@ -8,7 +8,7 @@ import { startDatabase } from './lib/database.mjs';
 import { ensureDependencies } from './lib/dependencies.mjs';
 import { takeLock } from './lib/lock.mjs';
 import { enrolReader, startReader } from './lib/reader.mjs';
-import { DATA } from './lib/paths.mjs';
+import { DATA, TRAIL_HEADS } from './lib/paths.mjs';
 import { demandPort } from './lib/processes.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
@@ -58,15 +58,7 @@ function readPort() {
 
 function clear(folder) {
   say('Emptying the installation …');
-  for (const name of [
-    'mariadb',
-    'mariadb.log',
-    'secrets.json',
-    'places',
-    'uploads',
-    'reader',
-    'trail-heads.jsonl',
-  ])
+  for (const name of ['mariadb', 'mariadb.log', 'secrets.json', 'places', 'uploads', 'reader', TRAIL_HEADS])
     rmSync(join(folder, name), { recursive: true, force: true });
 }
 

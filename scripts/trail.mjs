@@ -3,11 +3,10 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { createConnection } from 'mysql2/promise';
-import { trailHeadsIn } from './lib/application.mjs';
 import { reachDatabase } from './lib/backup.mjs';
 import { ensureBuilt } from './lib/build.mjs';
 import { ensureDependencies } from './lib/dependencies.mjs';
-import { DATA, ROOT } from './lib/paths.mjs';
+import { DATA, ROOT, TRAIL_HEADS } from './lib/paths.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
 
 /** Entries read at once. */
@@ -25,7 +24,7 @@ async function verify(database, secrets) {
     pathToFileURL(join(ROOT, 'apps/server/dist/platform/trail/chain.js')).href
   );
   const key = Buffer.from(secrets.evidenceKey, 'hex');
-  const file = trailHeadsIn(DATA);
+  const file = join(DATA, TRAIL_HEADS);
   const heads = existsSync(file) ? readHeads(readFileSync(file, 'utf8'), key) : [];
   const { host, port, user, password } = database;
   const connection = await createConnection({

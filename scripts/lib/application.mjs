@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { mkdirSync, openSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { ROOT } from './paths.mjs';
+import { ROOT, TRAIL_HEADS } from './paths.mjs';
 import { stopProcess } from './processes.mjs';
 import { PlainFailure, say } from './say.mjs';
 
@@ -33,7 +33,7 @@ export async function startApplication({ port, database, secrets, folder, demo, 
     LANTERN_DEMO: demo,
     LANTERN_PLACES: join(folder, 'places'),
     LANTERN_UPLOADS: join(folder, 'uploads'),
-    LANTERN_TRAIL_HEADS: trailHeadsIn(folder),
+    LANTERN_TRAIL_HEADS: join(folder, TRAIL_HEADS),
   };
   const child = spawn(
     process.execPath,
@@ -54,9 +54,6 @@ export async function startApplication({ port, database, secrets, folder, demo, 
   await untilHealthy(child, port, told, logFile);
   return { accounts: told.accounts, readerCode: told.readerCode, child, stop: () => stopProcess(child.pid) };
 }
-
-/** Where ends of the audit trail are written down, outside the database. */
-export const trailHeadsIn = (folder) => join(folder, 'trail-heads.jsonl');
 
 async function untilHealthy(child, port, told, logFile) {
   for (let waited = 0; waited < HEALTHY_WITHIN_MS && !told.ended; waited += 150) {

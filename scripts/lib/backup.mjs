@@ -20,7 +20,7 @@ import {
 import { basename, dirname, join, resolve } from 'node:path';
 import { startDatabase } from './database.mjs';
 import { demandProgram } from './debian.mjs';
-import { ROOT } from './paths.mjs';
+import { ROOT, TRAIL_HEADS } from './paths.mjs';
 import { capture, commandLine, isAlive } from './processes.mjs';
 import { PlainFailure, say } from './say.mjs';
 
@@ -76,7 +76,8 @@ export async function makeBackup({ data, file, withKeys }) {
     if (withKeys)
       writeFileSync(join(work, 'secrets.json'), JSON.stringify(secrets, null, 2), { mode: 0o600 });
     say('Writing the files of places …');
-    const places = existsSync(join(data, 'places')) ? ['-C', data, 'places'] : [];
+    const kept = ['places', TRAIL_HEADS].filter((name) => existsSync(join(data, name)));
+    const places = kept.length > 0 ? ['-C', data, ...kept] : [];
     const names = ['backup.json', 'database.sql', ...(withKeys ? ['secrets.json'] : [])];
     writeFileSync(part, '', { mode: 0o600 });
     const packed = await capture('tar', ['-czf', part, '-C', work, ...names, ...places]);
@@ -109,8 +110,11 @@ export async function restoreBackup({ data, file, keysFile }) {
     );
   mkdirSync(data, { recursive: true, mode: 0o700 });
   const work = mkdtempSync(join(data, '.restore-'));
-  const made = ['mariadb', 'mariadb.log', 'mariadb.pid', 'places'].map((name) => join(data, name));
-  const hadSecrets = existsSync(join(data, 'secrets.json'));
+  const made = ['mariadb', 'mariadb.log', 'mariadb.pid', 'places', TRAIL_HEADS].map((name) =>
+    join(data, name),
+  );
+  const secretsFile = join(data, 'secrets.json');
+  const earlier = existsSync(secretsFile) ? readFileSync(secretsFile) : null;
   let isDone = false;
   let database;
   try {
@@ -123,11 +127,13 @@ export async function restoreBackup({ data, file, keysFile }) {
         'Nothing was changed. Use another backup.',
       );
     const secrets = secretsFor(manifest, { work, keysFile, data });
-    writeFileSync(join(data, 'secrets.json'), JSON.stringify(secrets, null, 2), { mode: 0o600 });
+    demandSameKeys(earlier, secrets, secretsFile);
+    writeFileSync(secretsFile, JSON.stringify(secrets, null, 2), { mode: 0o600 });
     database = await startDatabase(data, secrets.databasePassword);
     say('Filling the database …');
     await fill(database, join(work, 'database.sql'));
-    if (existsSync(join(work, 'places'))) renameSync(join(work, 'places'), join(data, 'places'));
+    for (const name of ['places', TRAIL_HEADS])
+      if (existsSync(join(work, name))) renameSync(join(work, name), join(data, name));
     isDone = true;
     return manifest;
   } finally {
@@ -135,7 +141,8 @@ export async function restoreBackup({ data, file, keysFile }) {
     rmSync(work, { recursive: true, force: true });
     if (!isDone) {
       for (const path of made) rmSync(path, { recursive: true, force: true });
-      if (!hadSecrets) rmSync(join(data, 'secrets.json'), { force: true });
+      if (earlier) writeFileSync(secretsFile, earlier, { mode: 0o600 });
+      else rmSync(secretsFile, { force: true });
     }
   }
 }
@@ -203,7 +210,8 @@ async function fill(database, from) {
 async function unpack(source, work) {
   const listed = await capture('tar', ['-tzf', source]);
   const names = listed.output.split('\n').filter(Boolean);
-  const isOurs = (name) => /^(backup\.json|database\.sql|secrets\.json|places(\/.*)?)$/.test(name);
+  const isOurs = (name) =>
+    /^(backup\.json|database\.sql|secrets\.json|trail-heads\.jsonl|places(\/.*)?)$/.test(name);
   if (listed.code !== 0 || !names.includes('backup.json') || !names.includes('database.sql'))
     throw new PlainFailure('This is not a backup of Uncut Lantern.', 'Nothing was changed.');
   // A name that leads out of the folder would write anywhere.
@@ -223,6 +231,15 @@ function readManifest(work) {
       'Nothing was changed. Restore it with that version or a later one.',
     );
   return manifest;
+}
+
+/** Refuses to replace the keys of another installation: whatever they seal could not be read any more. */
+function demandSameKeys(earlier, secrets, secretsFile) {
+  if (!earlier || JSON.parse(earlier.toString('utf8')).evidenceKey === secrets.evidenceKey) return;
+  throw new PlainFailure(
+    `${secretsFile} holds the keys of another installation.`,
+    'Nothing was changed. Move that file away, or name another folder in LANTERN_DATA.',
+  );
 }
 
 /** Keys that open what the backup holds, from it, from a file that is named, or from the folder. */

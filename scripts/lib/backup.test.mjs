@@ -42,6 +42,7 @@ it('restores what there was at one instant while somebody wrote, and refuses wha
     ]);
     mkdirSync(at('one', 'places', 'Ships'), { recursive: true });
     writeFileSync(at('one', 'places', 'Ships', 'Ölpreise é.txt'), odd);
+    writeFileSync(at('one', 'trail-heads.jsonl'), 'an end\n');
     expected = await rowsOf(database);
 
     // Somebody writes in pairs all the while: a backup holds both of a pair or neither.
@@ -92,8 +93,19 @@ it('restores what there was at one instant while somebody wrote, and refuses wha
   ]);
   await refused({ file: at('evil.tar.gz') }, 'names that none of ours has');
 
+  // Keys of another installation are not replaced, also where nothing else of it is there.
+  mkdirSync(at('three'));
+  const other = JSON.stringify({ ...secrets, evidenceKey: 'ef'.repeat(32) });
+  writeFileSync(at('three', 'secrets.json'), other);
+  const keysFile = at('one', 'secrets.json');
+  await expect(restoreBackup({ data: at('three'), file: at('running.tar.gz'), keysFile })).rejects.toThrow(
+    'another installation',
+  );
+  expect(readFileSync(at('three', 'secrets.json'), 'utf8')).toBe(other);
+
   await restoreBackup({ data: at('two'), file: at('running.tar.gz'), keysFile: at('one', 'secrets.json') });
   expect(readFileSync(at('two', 'places', 'Ships', 'Ölpreise é.txt'), 'utf8')).toBe(odd);
+  expect(readFileSync(at('two', 'trail-heads.jsonl'), 'utf8')).toBe('an end\n');
   const restored = await startDatabase(at('two'), secrets.databasePassword);
   try {
     const rows = await rowsOf(restored);

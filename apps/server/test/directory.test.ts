@@ -184,13 +184,47 @@ describe('a file of people', () => {
       ...['dn: cn=broken,o=a', 'photo:< file:///etc/passwd'],
     ].join('\n');
     const { body: look } = await lookAt(text, { whole: false });
-    expect(look.faults).toEqual([{ code: 'address-value', line: 21 }]);
+    expect(look.faults).toEqual([{ code: 'address-value', line: 21, losesEntry: false }]);
+    expect(look.isIncomplete).toBe(false);
     await apply(look.id);
     expect((await find('kaia@')).people).toMatchObject([
       { groups: ['Pilots'], manager: 'olaf@merrowstrait.example' },
     ]);
     expect((await find('olaf@')).people[0]?.name).toBe('Olaf');
   });
+});
+
+it('lets nobody leave while entries of a list cannot be read', async () => {
+  const before = (await find('')).total;
+  const text = [
+    'dn: uid=kaia,o=a',
+    'mail: kaia@merrowstrait.example',
+    '',
+    'dn: uid=lost,o=a',
+    'nonsense',
+  ].join('\n');
+  const { body: look } = await lookAt(text, { whole: true });
+  expect(look).toMatchObject({ isIncomplete: true, counts: { left: 0 } });
+  expect((await find('')).total).toBe(before);
+});
+
+it('gives who comes back the same id, and another holder of the address a new one', async () => {
+  const head = 'Mail,Name,ID';
+  const here = `${head}\nulf@merrowstrait.example,Ulf,71`;
+  const take = async (text: string, over: object) => {
+    const { body } = await lookAt(text, over);
+    expect((await apply(body.id, 100)).status).toBe(200);
+  };
+  const idOf = async () => (await find('ulf@')).people[0]?.id;
+  await take(here, { whole: false });
+  const first = await idOf();
+  await take(`${head}\nother.one@merrowstrait.example,Other,72`, { whole: true });
+  expect(await idOf()).toBeUndefined();
+  await take(here, { whole: false });
+  expect(await idOf()).toBe(first);
+  await take(`${head}\nulf@merrowstrait.example,Ulf the younger,73`, { whole: false });
+  expect(await idOf()).not.toBe(first);
+  await take(table(...rows(4)), { whole: true });
 });
 
 describe('a person', () => {

@@ -8,7 +8,9 @@ import type {
   TrailPage,
 } from '@lantern/contracts';
 import type { HoldView, KeptTrial, KeptView, PersonData } from '@lantern/contracts/retention';
+import { IsNull } from 'typeorm';
 import { EvidenceEntity, IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
+import { MailMessageEntity } from '../src/stand-ins/mail/mail.entity.js';
 import { JournalEntity } from '../src/journal/journal.entity.js';
 import { JournalService } from '../src/journal/journal.service.js';
 import { Retention } from '../src/retention/retention.service.js';
@@ -75,7 +77,7 @@ it('says what there is, and what fewer days would delete', async () => {
   const { body } = await client.get<KeptView[]>('/retention/kinds');
   expect(body.map(({ kind, count: there }) => [kind, there])).toEqual([
     ['movements', 6],
-    ['evidence', 6],
+    ['evidence', 4],
     ['incidents', 4],
     ['post', expect.any(Number)],
     ['replays', 0],
@@ -111,10 +113,13 @@ it('puts on a legal hold once, on what there is', async () => {
 });
 
 it('deletes evidence that is old enough, with its content in the journal, and not what is held', async () => {
-  const [last] = (await incidents()).slice(-1);
+  const last = (await incidents()).find(
+    ({ person, status }) => person.address === BEA && status === 'decided',
+  );
   await set('evidence', 30);
   await sweep(inDays(31));
-  expect(await count(EvidenceEntity)).toBe(3);
+  // Three are under the legal hold, and one is not decided.
+  expect(await count(EvidenceEntity)).toBe(4);
   expect(await count(IncidentEntity)).toBe(6);
   const { body } = await client.get<IncidentDetail>(`/incidents/${last?.number ?? 0}`);
   expect(body).toMatchObject({ person: { address: BEA }, evidenceDeleted: true, parts: [] });
@@ -147,7 +152,7 @@ it('deletes quiet movements and decided incidents whole, and leaves nothing behi
   expect(trail.entries.map(({ target, facts }) => [target, facts?.['deleted']])).toEqual([
     ['incidents', '2'],
     ['movements', '3'],
-    ['evidence', '3'],
+    ['evidence', '2'],
   ]);
 });
 
@@ -183,15 +188,38 @@ it('keeps an incident on hold by its number, and one that is open', async () => 
   await decide(last?.number ?? 0, last?.version ?? 0);
   const held = { kind: 'incident', subject: String(last?.number ?? 0), reason: 'Needed for the audit' };
   await client.send('POST', '/retention/holds', held);
+  // A hold on an incident is none on movements without one.
+  await send('Bea Lindqvist', 'The berth is free, once more.');
+  const quiet = { personAddress: BEA, incidentNumber: IsNull() };
+  expect(await count(MovementEntity, quiet)).toBe(1);
   await sweep(inDays(100));
+  expect(await count(MovementEntity, quiet)).toBe(0);
   expect((await client.get(`/incidents/${last?.number ?? 0}`)).status).toBe(200);
   expect((await client.get(`/incidents/${first?.number ?? 0}`)).status).toBe(200);
 });
 
-it('deletes mail and posts of the stand-ins', async () => {
+it('deletes mail and posts of the stand-ins, also of people who left, unless they are under a legal hold', async () => {
+  const { id } = await running.person('Bea Lindqvist');
+  await send('Tomas Reave', 'The berth is free, says Tomas.');
+  const { id: tomas } = await running.person('Tomas Reave');
+  const mailOf = async (ownerId: string) => count(MailMessageEntity, { ownerId });
+  expect(await mailOf(tomas)).toBeGreaterThan(0);
+  const address = 'tomas.reave@merrowstrait.example';
+  const held = { kind: 'person', subject: address, reason: 'He leaves, and a claim is open' };
+  await client.send('POST', '/retention/holds', held);
+  expect((await client.send('DELETE', `/directory/people/${tomas}`)).status).toBe(204);
   await set('post', 10);
   await sweep(inDays(11));
-  const { id } = await running.person('Bea Lindqvist');
+  expect(await mailOf(tomas)).toBeGreaterThan(0);
+  const { body: data } = await client.get<PersonData>(`/retention/people?address=${address}`);
+  expect(data).toMatchObject({ name: 'Tomas Reave', held: true });
+  expect(data.parts.map(({ what }) => what)).toContain('mail');
+  const hold = (await client.get<HoldView[]>('/retention/holds')).body.find(
+    ({ subject }) => subject === address,
+  );
+  await client.send('POST', `/retention/holds/${hold?.id ?? ''}/end`, { reason: 'The claim was withdrawn' });
+  await sweep(inDays(11));
+  expect(await mailOf(tomas)).toBe(0);
   const { body } = await client.get<MailSummary[]>(`/stand-ins/mail/${id}/messages`);
   expect(body).toEqual([]);
   const [row]: { n: string }[] = await running.database.query('SELECT COUNT(*) AS n FROM mail_file');

@@ -5,9 +5,11 @@ import type {
   ColumnMeaning,
   GroupField,
   GroupTest,
+  LdifFault,
   PersonRecord,
   RefusedLine,
   Remark,
+  VanishingName,
 } from '@lantern/core/directory';
 import { Type } from 'class-transformer';
 import {
@@ -154,11 +156,13 @@ export interface DirectoryLook {
   readonly refused: readonly RefusedLine[];
   readonly remarks: readonly Remark[];
   /** Lines of an LDIF file that could not be read. */
-  readonly faults: readonly { readonly code: string; readonly line: number }[];
+  readonly faults: readonly LdifFault[];
+  /** Entries are missing from what was read, so nobody leaves by this change. */
+  readonly isIncomplete: boolean;
   /** What published and drafted rules and offers would mean other people. */
   readonly effects: readonly AudienceEffect[];
   /** Names that rules or offers use and nobody would carry any more. */
-  readonly vanishing: readonly { readonly kind: 'group' | 'department' | 'office'; readonly name: string }[];
+  readonly vanishing: readonly VanishingName[];
   /** Percent of this source's people who would leave, where that is so many that it has to be confirmed; null otherwise. */
   readonly leavingPercent: number | null;
 }

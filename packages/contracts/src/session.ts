@@ -75,7 +75,6 @@ export interface SessionView {
   readonly csrfToken: string;
 }
 
-/** Live figures of the strip. */
 /** How far a new installation is set up. */
 export interface FirstStepsView {
   /** Accounts beside the first one, which everybody knows of who saw it being set up. */
@@ -89,6 +88,7 @@ export interface FirstStepsView {
   readonly movements: number;
 }
 
+/** Live figures of the strip. */
 export interface OverviewView {
   readonly organisation: string;
   readonly revision: { readonly number: number; readonly name: string } | null;

@@ -20,11 +20,18 @@ export class PeopleGroupEntity {
   rows: GroupClause[][];
 }
 
-/** Somebody who left the directory: their name is still shown where they did something. */
+/** A person who left the directory. Their name is still shown, and they get their id back if they return. */
 @Entity('former_person')
 export class FormerPersonEntity {
   @PrimaryColumn({ type: 'varchar', length: 254 })
   address: string;
+
+  @Column('uuid')
+  id: string;
+
+  /** Permanent id at the source. A new holder of the address has another one, and is not this person. */
+  @Column({ type: 'varchar', length: 200, nullable: true })
+  sourceKey: string | null;
 
   @Column({ type: 'varchar', length: 120 })
   name: string;

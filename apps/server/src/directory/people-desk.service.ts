@@ -16,12 +16,11 @@ import type {
 } from '@lantern/contracts/directory';
 import {
   audienceEffects,
+  factsWith,
   type GroupClause,
-  groupsOf,
   type GroupRule,
   isDomain,
   isInGroup,
-  type PersonFacts,
   type PersonRecord,
   planChange,
 } from '@lantern/core/directory';
@@ -193,11 +192,10 @@ export class PeopleDesk {
     before: readonly GroupRule[],
     after: readonly GroupRule[],
   ) {
-    const facts = (person: PersonRecord, rules: readonly GroupRule[]): PersonFacts => ({
-      ...{ address: person.address, department: person.department, office: person.office },
-      groups: groupsOf(person, rules),
-    });
-    const steps = people.map((person) => ({ before: facts(person, before), after: facts(person, after) }));
+    const steps = people.map((person) => ({
+      before: factsWith(person, before),
+      after: factsWith(person, after),
+    }));
     return audienceEffects(await this.references.all(), steps);
   }
 

@@ -18,6 +18,8 @@ export class Directory1765100000024 implements MigrationInterface {
     ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE former_person (
       address varchar(254) NOT NULL PRIMARY KEY,
+      id uuid NOT NULL,
+      sourceKey varchar(200) NULL,
       name varchar(120) NOT NULL,
       department varchar(120) NOT NULL,
       leftAt datetime(3) NOT NULL

@@ -27,9 +27,15 @@ interface Rows {
   readonly held: string;
 }
 
+/** Mail in the stand-in, with the address of its owner as `o.address`; also of owners who left. */
+export const MAIL_OF_OWNERS = `mail_message x LEFT JOIN (
+  SELECT id, address FROM person UNION ALL SELECT id, address FROM former_person) o ON o.id = x.ownerId`;
+
+const NOBODY_WAITS = 'NOT EXISTS (SELECT 1 FROM pending_movement w WHERE w.movementId = m.id)';
+
 const MAIL: Rows = {
-  ...{ from: 'mail_message x JOIN person p ON p.id = x.ownerId', id: 'x.id', at: 'x.at', when: '1 = 1' },
-  held: isHeldPerson('p.address'),
+  ...{ from: MAIL_OF_OWNERS, id: 'x.id', at: 'x.at', when: '1 = 1' },
+  held: isHeldPerson('o.address'),
 };
 const POSTS: Rows = {
   ...{ from: 'post x', id: 'x.id', at: 'x.at', when: "x.state <> 'waiting'" },
@@ -47,22 +53,22 @@ export function rowsOf(kind: KeptKind): readonly Rows[] {
       return [
         {
           ...{ from: 'movement m', id: 'm.id', at: 'm.at', held: IS_HELD },
-          when: `m.incidentNumber IS NULL
-            AND NOT EXISTS (SELECT 1 FROM pending_movement w WHERE w.movementId = m.id)`,
+          when: `m.incidentNumber IS NULL AND ${NOBODY_WAITS}`,
         },
       ];
     case 'evidence':
       return [
         {
-          ...{ from: 'evidence e JOIN movement m ON m.id = e.movementId', id: 'm.id', at: 'm.at' },
-          ...{ when: '1 = 1', held: IS_HELD },
+          from: `evidence e JOIN movement m ON m.id = e.movementId
+            JOIN incident n ON n.movementId = m.id`,
+          ...{ id: 'm.id', at: 'm.at', when: `n.status = 'decided' AND ${NOBODY_WAITS}`, held: IS_HELD },
         },
       ];
     case 'incidents':
       return [
         {
           ...{ from: 'incident n JOIN movement m ON m.id = n.movementId', id: 'm.id', held: IS_HELD },
-          ...{ at: 'n.decidedAt', when: "n.status = 'decided'" },
+          ...{ at: 'n.decidedAt', when: `n.status = 'decided' AND ${NOBODY_WAITS}` },
         },
       ];
     case 'post':
@@ -88,7 +94,7 @@ export async function deleteRows(
   ids: readonly string[],
   kind: KeptKind,
 ): Promise<void> {
-  const [table = ''] = rows.from.split(' ');
+  const [table = ''] = rows.from.split(' ', 1);
   switch (kind) {
     case 'movements':
       return deleteMovements(manager, ids);
@@ -124,14 +130,16 @@ const OF_INCIDENTS = [
   ...['incident_history', 'pending_movement', 'question', 'raised_trust', 'rule_match', 'movement_trait'],
 ];
 
-/** Incidents with their movements, by the ids of these. */
-export async function deleteIncidents(manager: EntityManager, movements: readonly string[]): Promise<void> {
-  if (movements.length === 0) return;
-  const found: { number: number }[] = await manager.query(
-    `SELECT number FROM incident WHERE movementId IN (${marks(movements)}) FOR UPDATE`,
-    [...movements],
+/** Decided incidents with their movements, by the ids of these. One that was reopened meanwhile stays whole. */
+export async function deleteIncidents(manager: EntityManager, ids: readonly string[]): Promise<void> {
+  if (ids.length === 0) return;
+  const found: { number: number; movementId: string }[] = await manager.query(
+    `SELECT number, movementId FROM incident
+     WHERE movementId IN (${marks(ids)}) AND status = 'decided' FOR UPDATE`,
+    [...ids],
   );
   const numbers = found.map(({ number }) => String(number));
+  const movements = found.map(({ movementId }) => movementId);
   if (numbers.length === 0) return;
   for (const table of OF_INCIDENTS) await deleteBy(manager, table, 'incidentNumber', numbers);
   // A change that false positives led to stays without the one that it began with.
@@ -140,9 +148,10 @@ export async function deleteIncidents(manager: EntityManager, movements: readonl
     numbers,
   );
   // Nobody can ask for an override of what is gone.
-  await manager.query(`UPDATE submission SET incident = NULL WHERE movementId IN (${marks(movements)})`, [
-    ...movements,
-  ]);
+  await manager.query(
+    `UPDATE submission SET incident = NULL WHERE movementId IN (${marks(movements)})`,
+    movements,
+  );
   await deleteBy(manager, 'incident', 'number', numbers);
   await deleteMovements(manager, movements);
 }

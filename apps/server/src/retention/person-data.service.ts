@@ -5,7 +5,7 @@ import { EntityManager } from 'typeorm';
 import { PeopleService } from '../directory/people.service.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { IS_HELD } from '../platform/legal-hold/held.js';
-import { deleteIncidents, deleteMovements, marks } from './kinds.js';
+import { deleteIncidents, deleteMovements, MAIL_OF_OWNERS, marks } from './kinds.js';
 import { LegalHolds } from './legal-holds.service.js';
 
 /** Rows of one transaction. */
@@ -44,7 +44,7 @@ const COUNTS: readonly {
     sql: 'journal j JOIN movement m ON m.id = j.movementId WHERE m.personAddress = ?',
     stays: null,
   },
-  { what: 'mail', sql: 'mail_message x JOIN person p ON p.id = x.ownerId WHERE p.address = ?', stays: null },
+  { what: 'mail', sql: `${MAIL_OF_OWNERS} WHERE o.address = ?`, stays: null },
   { what: 'posts', sql: "post x WHERE x.author = ? AND x.state <> 'waiting'", stays: null },
   { what: 'second-factor', sql: 'person_factor f WHERE f.personAddress = ?', stays: null },
   { what: 'trust', sql: 'raised_trust t WHERE t.personAddress = ?', stays: null },
@@ -95,7 +95,8 @@ export class PersonDataService {
         address,
       ]);
       await manager.query(
-        'DELETE x FROM mail_message x JOIN person p ON p.id = x.ownerId WHERE p.address = ?',
+        `DELETE FROM mail_message WHERE id IN (SELECT id FROM (
+           SELECT x.id FROM ${MAIL_OF_OWNERS} WHERE o.address = ?) AS theirs)`,
         [address],
       );
       await manager.query('DELETE FROM mail_file WHERE id NOT IN (SELECT fileId FROM mail_attachment)');

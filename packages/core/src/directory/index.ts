@@ -14,9 +14,12 @@ export {
   audienceEffects,
   type NamedAudience,
   type PersonStep,
+  type VanishingName,
+  vanishingNames,
 } from './change/audience-effect.js';
 export { type DirectoryEntry, peopleOfEntries } from './change/entries.js';
 export {
+  factsWith,
   GROUP_FIELDS,
   GROUP_TESTS,
   type GroupClause,

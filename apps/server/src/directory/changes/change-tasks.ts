@@ -4,11 +4,11 @@ import {
   audienceEffects,
   type ColumnMeaning,
   type DirectoryPlan,
+  domainOf,
+  factsWith,
   fieldsOfMeanings,
-  groupsOf,
   type GroupRule,
   isUnder,
-  domainOf,
   type LdifFault,
   MAX_PEOPLE,
   meaningsOf,
@@ -19,6 +19,8 @@ import {
   planChange,
   readLdif,
   type ToldPerson,
+  type VanishingName,
+  vanishingNames,
 } from '@lantern/core/directory';
 import type { TaskModule } from '@lantern/processes';
 import iconv from 'iconv-lite';
@@ -49,7 +51,8 @@ export interface ChangeOrder {
     | { readonly kind: 'server'; readonly server: ServerOrder };
   readonly own: readonly PersonRecord[];
   readonly byHand: readonly PersonRecord[];
-  readonly elsewhere: readonly string[];
+  /** People of other sources, except those entered by hand. */
+  readonly others: readonly PersonRecord[];
   readonly domains: readonly string[];
   readonly groups: readonly GroupRule[];
   readonly whole: boolean;
@@ -62,6 +65,8 @@ export type ChangeAnswer =
       readonly plan: DirectoryPlan;
       readonly faults: readonly LdifFault[];
       readonly effects: readonly AudienceEffect[];
+      readonly vanishing: readonly VanishingName[];
+      readonly isIncomplete: boolean;
     }
   | { readonly status: 'refused'; readonly sentence: string };
 
@@ -102,26 +107,35 @@ async function compare(order: ChangeOrder): Promise<ChangeAnswer> {
     const { told, faults } = await toldBy(order.from);
     if (told.length > MAX_PEOPLE)
       throw new SourceRefused(`It lists more than ${MAX_PEOPLE.toLocaleString('en')} people.`);
+    // Whoever is in an entry that could not be read has not left.
+    const isIncomplete = faults.some(({ losesEntry }) => losesEntry);
     const plan = planChange(told, {
-      ...{ own: order.own, byHand: order.byHand, whole: order.whole, elsewhere: new Set(order.elsewhere) },
+      ...{ own: order.own, byHand: order.byHand, whole: order.whole && !isIncomplete },
+      elsewhere: new Set(order.others.map(({ address }) => address)),
       isInside: (address) => order.domains.some((domain) => isUnder(domainOf(address), domain)),
     });
-    return { status: 'planned', plan, faults, effects: effectsOf(plan, order) };
+    return { status: 'planned', plan, faults, isIncomplete, ...concerned(plan, order) };
   } catch (error) {
     return refused(error, 'It could not be read to its end.');
   }
 }
 
-function effectsOf(plan: DirectoryPlan, { groups, audiences }: ChangeOrder): AudienceEffect[] {
-  const facts = (person: PersonRecord): PersonFacts => ({
-    ...{ address: person.address, department: person.department, office: person.office },
-    groups: groupsOf(person, groups),
-  });
-  return audienceEffects(audiences, [
+/** Which audiences would mean other people, and which of their names nobody would have any more. */
+function concerned(plan: DirectoryPlan, { own, byHand, others, groups, audiences }: ChangeOrder) {
+  const facts = (person: PersonRecord): PersonFacts => factsWith(person, groups);
+  const effects = audienceEffects(audiences, [
     ...plan.added.map((person) => ({ before: null, after: facts(person) })),
     ...plan.left.map((person) => ({ before: facts(person), after: null })),
     ...plan.changed.map(({ before, after }) => ({ before: facts(before), after: facts(after) })),
   ]);
+  const before = [...own, ...byHand, ...others];
+  const gone = new Set([...plan.left, ...plan.changed.map((step) => step.before)]);
+  const after = [
+    ...before.filter((person) => !gone.has(person)),
+    ...plan.changed.map((step) => step.after),
+    ...plan.added,
+  ];
+  return { effects, vanishing: vanishingNames(audiences, before.map(facts), after.map(facts)) };
 }
 
 async function toldBy(from: ChangeOrder['from']): Promise<{

@@ -10,8 +10,8 @@ import {
   type PersonSource,
   USUAL_LEAVING_PERCENT,
 } from '@lantern/contracts/directory';
-import { groupsOf, type GroupRule, type PersonRecord } from '@lantern/core/directory';
-import { type Outcome, ProcessPool } from '@lantern/processes';
+import type { PersonRecord } from '@lantern/core/directory';
+import { type Outcome, PoolIsFull, ProcessPool } from '@lantern/processes';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -36,9 +36,11 @@ const HEAP_MEGABYTES = 1_024;
 /** 200,000 people take some seconds; a slow directory server takes longer. */
 const WITHIN_MS = 180_000;
 
+type Planned = Extract<ChangeAnswer, { status: 'planned' }>;
+
 interface KeptLook {
   readonly version: number;
-  readonly answer: Extract<ChangeAnswer, { status: 'planned' }>;
+  readonly answer: Planned;
   readonly view: DirectoryLook;
   readonly share: number;
 }
@@ -71,8 +73,10 @@ export class DirectoryChanges implements OnApplicationShutdown {
 
   /** Says what an uploaded file holds; it is kept for an hour. */
   async upload(path: string): Promise<DirectoryUpload> {
-    const outcome = await this.pool.run<UploadAnswer>('look', sealedUpload(path));
-    const answer = answerOf(outcome);
+    const answer = await this.run<UploadAnswer>('look', sealedUpload(path)).catch(async (error: unknown) => {
+      await rm(path, { force: true });
+      throw error;
+    });
     if (answer.status === 'refused') {
       await rm(path, { force: true });
       throw new AppError('file-refused', `Nothing was read from the file. ${answer.sentence}`);
@@ -107,25 +111,21 @@ export class DirectoryChanges implements OnApplicationShutdown {
       ...{ from, whole, groups },
       own: of(source),
       byHand: source === 'hand' ? [] : of('hand'),
-      elsewhere: people
-        .filter((person) => person.source !== source && person.source !== 'hand')
-        .map(({ address }) => address.toLowerCase()),
+      others: people.filter((person) => person.source !== source && person.source !== 'hand').map(recordOf),
       domains: (await this.people.getOrganisation()).domains,
       audiences: references.map(({ of: name, draft, audience }) => ({
         of: draft ? `${name} (draft)` : name,
         audience,
       })),
     };
-    const answer = answerOf(await this.pool.run<ChangeAnswer>('compare', order));
+    const answer = await this.run<ChangeAnswer>('compare', order);
     if (answer.status === 'refused')
       throw new AppError(
         source === 'server' ? 'server-unreachable' : 'file-refused',
         `Nothing was compared. ${answer.sentence}`,
       );
     const id = randomUUID();
-    const before = people.map(recordOf);
-    const used = references.flatMap(({ audience }) => [...audience.with, ...audience.without]);
-    const view = viewOf({ id, source, answer, vanishing: vanishing({ before, answer, groups, used }) });
+    const view = viewOf(id, source, answer);
     this.keep(id, { version, answer, view, share: answer.plan.leavingShare });
     return view;
   }
@@ -161,6 +161,18 @@ export class DirectoryChanges implements OnApplicationShutdown {
     return changes.map(changeView);
   }
 
+  private async run<Answer extends { readonly status: string }>(task: string, input: unknown) {
+    try {
+      return answerOf(await this.pool.run<Answer>(task, input));
+    } catch (error) {
+      if (!(error instanceof PoolIsFull)) throw error;
+      throw new AppError(
+        'busy',
+        'Several imports are being read. Nothing was changed. Try again in a minute.',
+      );
+    }
+  }
+
   private kept(id: string): KeptLook {
     const look = this.looks.get(id);
     if (!look) throw new AppError('not-found', 'This comparison is no longer available. Compare once more.');
@@ -186,21 +198,15 @@ function answerOf<Answer extends { readonly status: string }>(
   return { status: 'refused', sentence };
 }
 
-function viewOf({
-  id,
-  source,
-  answer: { plan, faults, effects },
-  vanishing: gone,
-}: {
-  readonly id: string;
-  readonly source: PersonSource;
-  readonly answer: Extract<ChangeAnswer, { status: 'planned' }>;
-  readonly vanishing: DirectoryLook['vanishing'];
-}): DirectoryLook {
+function viewOf(
+  id: string,
+  source: PersonSource,
+  { plan, faults, effects, vanishing, isIncomplete }: Planned,
+): DirectoryLook {
   const { added, changed, left, unchanged, refused, remarks } = plan;
   const stops = left.length > FEW_LEAVING && Math.round(plan.leavingShare * 100) > USUAL_LEAVING_PERCENT;
   return {
-    ...{ id, source, effects, vanishing: gone },
+    ...{ id, source, effects, vanishing, isIncomplete },
     counts: {
       ...{ added: added.length, changed: changed.length, left: left.length, unchanged },
       ...{ refused: refused.length, remarks: remarks.length },
@@ -214,44 +220,6 @@ function viewOf({
     leavingPercent: stops ? Math.round(plan.leavingShare * 100) : null,
   };
 }
-
-/** Names that something means people by, that somebody carries now and nobody would afterwards. */
-function vanishing({
-  before,
-  answer: { plan },
-  groups,
-  used,
-}: {
-  readonly before: readonly PersonRecord[];
-  readonly answer: Extract<ChangeAnswer, { status: 'planned' }>;
-  readonly groups: readonly GroupRule[];
-  readonly used: readonly { readonly kind: string }[];
-}): DirectoryLook['vanishing'] {
-  const gone = new Set(
-    [...plan.left, ...plan.changed.map((step) => step.before)].map(({ address }) => address),
-  );
-  const after = [
-    ...before.filter(({ address }) => !gone.has(address)),
-    ...plan.changed.map((step) => step.after),
-    ...plan.added,
-  ];
-  const names = (people: readonly PersonRecord[]) => ({
-    group: new Set(people.flatMap((person) => groupsOf(person, groups)).map(small)),
-    department: new Set(people.map(({ department }) => small(department))),
-    office: new Set(people.map(({ office }) => small(office))),
-  });
-  const had = names(before);
-  const has = names(after);
-  const found = used.flatMap((term) => {
-    const { kind } = term;
-    if (kind !== 'group' && kind !== 'department' && kind !== 'office') return [];
-    const name = (term as unknown as Readonly<Record<string, string>>)[kind] ?? '';
-    return had[kind].has(small(name)) && !has[kind].has(small(name)) ? [{ kind, name } as const] : [];
-  });
-  return [...new Map(found.map((each) => [`${each.kind} ${small(each.name)}`, each])).values()];
-}
-
-const small = (text: string): string => text.toLowerCase();
 
 function changeView({ id, at, actor, source, added, changed, left, refused }: DirectoryChangeEntity) {
   return { id, at: at.toISOString(), actor, source, added, changed, left, refused };

@@ -107,12 +107,16 @@ export class DirectoryWriter {
   private async leave(manager: EntityManager, left: readonly PersonRecord[]): Promise<void> {
     const leftAt = new Date();
     for (const some of chunks(left)) {
+      const addresses = In(some.map(({ address }) => address));
+      const people = await manager.findBy(PersonEntity, { address: addresses });
       await manager.upsert(
         FormerPersonEntity,
-        some.map(({ address, name, department }) => ({ address, name, department, leftAt })),
+        people.map(({ id, sourceKey, address, name, department }) => ({
+          ...{ id, sourceKey, address, name, department, leftAt },
+        })),
         ['address'],
       );
-      await manager.delete(PersonEntity, { address: In(some.map(({ address }) => address)) });
+      await manager.delete(PersonEntity, { address: addresses });
     }
   }
 
@@ -166,11 +170,18 @@ export class DirectoryWriter {
     { source, rules }: { readonly source: PersonSource; readonly rules: readonly GroupRule[] },
   ): Promise<void> {
     for (const some of chunks(added)) {
+      const addresses = In(some.map(({ address }) => address));
+      const former = await manager.findBy(FormerPersonEntity, { address: addresses });
+      const formerId = ({ address, key }: PersonRecord): string | undefined =>
+        former.find((each) => each.address === address && each.sourceKey === key)?.id;
       await manager.insert(
         PersonEntity,
-        some.map((person) => ({ id: randomUUID(), ...rowOf(person, source, rules) })),
+        some.map((person) => ({
+          id: formerId(person) ?? randomUUID(),
+          ...rowOf(person, source, rules),
+        })),
       );
-      await manager.delete(FormerPersonEntity, { address: In(some.map(({ address }) => address)) });
+      await manager.delete(FormerPersonEntity, { address: addresses });
     }
   }
 }

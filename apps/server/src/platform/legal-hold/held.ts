@@ -1,15 +1,15 @@
 const inForce = (kind: string): string =>
   `SELECT subject FROM legal_hold WHERE kind = '${kind}' AND endedAt IS NULL`;
 
-/**
- * Condition in SQL: a row of movements (under the name `m`) is under a legal hold, by its person, its incident, or the
- * case of its incident. One place, so that every sweep asks the same.
- */
-export const IS_HELD = `(m.personAddress IN (${inForce('person')})
-  OR m.incidentNumber IN (${inForce('incident')})
-  OR m.incidentNumber IN (SELECT i.number FROM incident i WHERE i.caseNumber IN (${inForce('case')})))`;
-
-/** Condition in SQL: an address, in the column named, belongs to somebody under a legal hold. */
+/** SQL condition that is true if the address in a column belongs to a person under a legal hold; never NULL. */
 export function isHeldPerson(column: string): string {
-  return `${column} IN (${inForce('person')})`;
+  return `COALESCE(${column}, '') IN (${inForce('person')})`;
 }
+
+/**
+ * SQL condition for a row of `movement m`: true if a legal hold covers its person, its incident or the case of its
+ * incident. Never NULL: a movement without an incident would otherwise be neither held nor free.
+ */
+export const IS_HELD = `(${isHeldPerson('m.personAddress')}
+  OR COALESCE(m.incidentNumber, 0) IN (${inForce('incident')})
+  OR COALESCE(m.incidentNumber, 0) IN (SELECT i.number FROM incident i WHERE i.caseNumber IN (${inForce('case')})))`;

@@ -1,4 +1,4 @@
-import { type Audience, isMeant } from '../audience.js';
+import { type Audience, type AudienceTerm, isMeant, termValue } from '../audience.js';
 import type { PersonFacts } from '../person.js';
 
 /** Somebody before and after a change; null where they were not, or will not be, in the directory. */
@@ -54,4 +54,42 @@ export function audienceEffects(
     const examples = [...new Set([...joins, ...leaves])].slice(0, EXAMPLES);
     return [{ of, joining: joins.size, leaving: leaves.size, examples }];
   });
+}
+
+/** A name that audiences use and that nobody would have any more. */
+export interface VanishingName {
+  readonly kind: 'group' | 'department' | 'office';
+  readonly name: string;
+}
+
+/** Names in audiences that some person has before a change and no person has after it, each once. */
+export function vanishingNames(
+  audiences: readonly NamedAudience[],
+  before: readonly PersonFacts[],
+  after: readonly PersonFacts[],
+): VanishingName[] {
+  const had = namesOf(before);
+  const has = namesOf(after);
+  const found = new Map<string, VanishingName>();
+  for (const term of audiences.flatMap(({ audience }) => [...audience.with, ...audience.without])) {
+    const kind = kindOf(term);
+    const name = termValue(term);
+    const key = `${kind} ${name.toLowerCase()}`;
+    if (kind && had.has(key) && !has.has(key)) found.set(key, { kind, name });
+  }
+  return [...found.values()];
+}
+
+function kindOf({ kind }: AudienceTerm): VanishingName['kind'] | null {
+  return kind === 'group' || kind === 'department' || kind === 'office' ? kind : null;
+}
+
+function namesOf(people: readonly PersonFacts[]): ReadonlySet<string> {
+  const names = new Set<string>();
+  for (const { groups = [], department = '', office = '' } of people) {
+    for (const group of groups) names.add(`group ${group.toLowerCase()}`);
+    names.add(`department ${department.toLowerCase()}`);
+    names.add(`office ${office.toLowerCase()}`);
+  }
+  return names;
 }

@@ -1,4 +1,5 @@
 import { domainOf, isUnder } from '../address.js';
+import type { PersonFacts } from '../person.js';
 import type { PersonRecord } from './person-record.js';
 
 export const GROUP_FIELDS = [
@@ -38,6 +39,12 @@ export function groupsOf(person: PersonRecord, rules: readonly GroupRule[]): rea
     (group) => !rules.some(({ name }) => name.toLowerCase() === group.toLowerCase()),
   );
   return [...listed, ...met].sort();
+}
+
+/** What conditions ask of a person, with the groups that conditions put them in. */
+export function factsWith(person: PersonRecord, rules: readonly GroupRule[]): PersonFacts {
+  const { address, department, office } = person;
+  return { address, department, office, groups: groupsOf(person, rules) };
 }
 
 function meets({ field, test, value }: GroupClause, person: PersonRecord): boolean {

@@ -72,20 +72,22 @@ describe('LDIF (RFC 2849)', () => {
         'mail: three@airius.example',
       ].join('\n'),
     );
-    expect(entries.map(({ dn }) => dn)).toEqual(['cn=Three, o=Airius']);
+    expect(entries.map(({ dn }) => dn)).toEqual(['cn=One, o=Airius', 'cn=Three, o=Airius']);
+    expect(entries[0]?.attributes.size).toBe(0);
     expect(faults).toEqual([
-      { code: 'address-value', line: 2 },
-      { code: 'change-record', line: 5 },
+      { code: 'address-value', line: 2, losesEntry: false },
+      { code: 'change-record', line: 5, losesEntry: true },
     ]);
   });
 
   it.each([
-    ['', 'no-entry', 1],
-    ['mail: a@b.example', 'no-name', 1],
-    ['dn: cn=A\nnonsense', 'no-colon', 2],
-    ['dn: cn=A\nmail:: ###', 'bad-base64', 2],
-  ])('names what is wrong with %j', (text, code, line) => {
-    expect(read(text).faults).toEqual([{ code, line }]);
+    ['', 'no-entry', 1, true],
+    ['mail: a@b.example', 'no-name', 1, true],
+    ['dn: cn=A\nnonsense', 'no-colon', 2, true],
+    ['dn:: ###\nmail: a@b.example', 'bad-base64', 1, true],
+    ['dn: cn=A\nmail:: ###', 'bad-base64', 2, false],
+  ])('names what is wrong with %j', (text, code, line, losesEntry) => {
+    expect(read(text).faults).toEqual([{ code, line, losesEntry }]);
   });
 
   it('loses nothing but the entry with the fault', () => {

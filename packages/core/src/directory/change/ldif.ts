@@ -4,6 +4,8 @@ import type { DirectoryEntry } from './entries.js';
 export interface LdifFault {
   readonly code: 'no-entry' | 'no-name' | 'no-colon' | 'bad-base64' | 'address-value' | 'change-record';
   readonly line: number;
+  /** True if the whole entry is missing from what was read, false if one value is. */
+  readonly losesEntry: boolean;
 }
 
 export interface LdifReading {
@@ -12,18 +14,18 @@ export interface LdifReading {
 }
 
 /**
- * Entries of a file of entries (RFC 2849). An entry with a fault is left out and named; the others are read. Values that
- * only point to a file or an address are not fetched, and records that ask for changes are no entries.
+ * Entries of a file (RFC 2849). A value that cannot be read is left out, and so is an entry without a usable name; each is
+ * listed as a fault. Values that point to a file or an address are not fetched. Change records are not applied.
  */
 export function readLdif(text: string, decodeBase64: (text: string) => string | null): LdifReading {
   const entries: DirectoryEntry[] = [];
   const faults: LdifFault[] = [];
   for (const { line, lines } of records(text)) {
-    const read = readRecord(line, lines, decodeBase64);
-    if (read && 'code' in read) faults.push(read);
-    else if (read) entries.push(read);
+    const entry = readRecord(line, lines, { decodeBase64, faults });
+    if (entry) entries.push(entry);
   }
-  if (entries.length === 0 && faults.length === 0) faults.push({ code: 'no-entry', line: 1 });
+  if (entries.length === 0 && faults.length === 0)
+    faults.push({ code: 'no-entry', line: 1, losesEntry: true });
   return { entries, faults };
 }
 
@@ -60,24 +62,29 @@ function* records(text: string): Generator<{ readonly line: number; readonly lin
 function readRecord(
   line: number,
   lines: readonly NumberedLine[],
-  decodeBase64: (text: string) => string | null,
-): DirectoryEntry | LdifFault | null {
+  {
+    decodeBase64,
+    faults,
+  }: { readonly decodeBase64: (text: string) => string | null; readonly faults: LdifFault[] },
+): DirectoryEntry | null {
   const attributes = new Map<string, string[]>();
   let dn: string | null = null;
+  const lost = (code: LdifFault['code'], at: number): null => {
+    faults.push({ code, line: at, losesEntry: true });
+    return null;
+  };
   for (const { number, text } of lines) {
     const colon = text.indexOf(':');
-    if (colon <= 0) return { code: 'no-colon', line: number };
+    if (colon <= 0) return lost('no-colon', number);
     // Options behind a name, such as a language, do not matter here.
     const name = (text.slice(0, colon).split(';')[0] ?? '').trim().toLowerCase();
-    if (text[colon + 1] === '<') return { code: 'address-value', line: number };
-    const coded = text[colon + 1] === ':';
-    const written = text.slice(colon + (coded ? 2 : 1)).replace(/^ +/, '');
-    const value = coded ? decodeBase64(written) : written;
-    if (value === null) return { code: 'bad-base64', line: number };
+    const value = valueOf(text.slice(colon + 1), decodeBase64);
     if (name === 'version' && dn === null) continue;
-    if (name === 'dn') dn = value;
-    else if (dn === null) return { code: 'no-name', line: number };
-    else if (name === 'changetype') return { code: 'change-record', line: number };
+    if (name === 'dn' && typeof value !== 'string') return lost(value.code, number);
+    if (name === 'dn') dn = String(value);
+    else if (dn === null) return lost('no-name', number);
+    else if (name === 'changetype') return lost('change-record', number);
+    else if (typeof value !== 'string') faults.push({ code: value.code, line: number, losesEntry: false });
     else {
       const values = attributes.get(name);
       if (values) values.push(value);
@@ -85,4 +92,14 @@ function readRecord(
     }
   }
   return dn === null ? null : { dn, line, attributes };
+}
+
+/** The value behind the first colon of a line: plain, in Base64 behind a second colon, or the address of a file. */
+function valueOf(
+  written: string,
+  decodeBase64: (text: string) => string | null,
+): string | { readonly code: 'bad-base64' | 'address-value' } {
+  if (written.startsWith('<')) return { code: 'address-value' };
+  if (!written.startsWith(':')) return written.replace(/^ +/, '');
+  return decodeBase64(written.slice(1).replace(/^ +/, '')) ?? { code: 'bad-base64' };
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { audienceEffects } from './audience-effect.js';
+import { audienceEffects, vanishingNames } from './audience-effect.js';
 import { groupsOf, isInGroup } from './group-rule.js';
 import { fieldsOfMeanings, meaningsOf } from './headings.js';
 import type { PersonRecord, ToldPerson } from './person-record.js';
@@ -80,6 +80,16 @@ describe('a list of people', () => {
     const result = plan([line, told('bea', {}, 3)], { elsewhere: new Set(['zoe@a.example']) });
     expect(result.refused).toMatchObject([{ line: 2, code }]);
     expect(result.added).toHaveLength(1);
+  });
+
+  it.each([
+    ['by address', told('ada', { fields: { title: 'x'.repeat(121) } })],
+    ['by permanent id', told('', { address: 'ada at home', key: '7' })],
+  ])('lets nobody go whom a refused line names %s', (_how, line) => {
+    const own = [person('ada', { key: '7' }), person('bea')];
+    const result = plan([line], { own });
+    expect(result.refused).toHaveLength(1);
+    expect(result.left).toEqual([own[1]]);
   });
 
   it('takes the first of two lines for one address, whatever their capitals, and names both', () => {
@@ -182,6 +192,19 @@ it('says for whom an audience begins and ends', () => {
       examples: ['bea@a.example', 'ada@a.example', 'cy@a.example'],
     },
   ]);
+});
+
+it('names what audiences use and nobody would have any more, whatever its capitals', () => {
+  const audience = {
+    with: [{ kind: 'group', group: 'DECK' } as const, { kind: 'department', department: 'Crew' } as const],
+    without: [{ kind: 'office', office: 'Nowhere' } as const, { kind: 'group', group: 'deck' } as const],
+  };
+  const ada = person('ada', { groups: ['Deck'] });
+  const facts = (groups: readonly string[]) => ({ ...ada, groups });
+  expect(vanishingNames([{ of: 'rule', audience }], [facts(['Deck'])], [facts([])])).toEqual([
+    { kind: 'group', name: 'deck' },
+  ]);
+  expect(vanishingNames([{ of: 'rule', audience }], [facts(['Deck'])], [facts(['deck'])])).toEqual([]);
 });
 
 it('knows what columns hold by their headings, each meaning once', () => {

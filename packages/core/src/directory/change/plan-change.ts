@@ -40,7 +40,7 @@ export interface ChangedPerson {
 export interface DirectoryPlan {
   readonly added: readonly PersonRecord[];
   readonly changed: readonly ChangedPerson[];
-  /** Of this source, and no longer told of. Always empty where the source tells of some people only. */
+  /** People of this source who are no longer listed. A refused line still lists its person. */
   readonly left: readonly PersonRecord[];
   readonly unchanged: number;
   readonly refused: readonly RefusedLine[];
@@ -68,7 +68,7 @@ const ADDRESS = /^[^\s@"(),:;<>[\\\]]{1,64}@[^\s@"(),:;<>[\\\]]{1,253}$/u;
 export function planChange(told: readonly ToldPerson[], options: PlanOptions): DirectoryPlan {
   const { own, whole } = options;
   const byHand = new Map(options.byHand.map((person) => [person.address, person]));
-  const { lines, refused } = accepted(told, options);
+  const { lines, refused, mentioned } = accepted(told, options);
   const earlier = matched(lines, own);
 
   let kept = 0;
@@ -103,8 +103,10 @@ export function planChange(told: readonly ToldPerson[], options: PlanOptions): D
   }
   const missing = own.filter((person) => !seen.has(person));
   // Whoever had an address that somebody else has now has left in any case: an address is one person's.
-  const left = missing.filter((person) => whole || after.has(person.address));
-  const stay = whole ? [] : missing.filter((person) => !after.has(person.address));
+  const isGone = (person: PersonRecord): boolean =>
+    after.has(person.address) || (whole && !mentioned.has(person.address) && !mentioned.has(person.key));
+  const left = missing.filter(isGone);
+  const stay = missing.filter((person) => !isGone(person));
   const others = [...stay, ...options.byHand.filter((person) => !after.has(person.address))];
   return {
     ...{ added, changed, left, refused },
@@ -137,9 +139,13 @@ function matched(
   return found;
 }
 
-/** Lines that can be taken, in small letters, and those that cannot. Of two for one address the first counts. */
+/**
+ * Lines that can be imported, in small letters, and those that cannot. Of two for one address the first counts.
+ * `mentioned` holds addresses and keys of refused lines: their people have not left.
+ */
 function accepted(told: readonly ToldPerson[], { elsewhere }: PlanOptions) {
   const refused: RefusedLine[] = [];
+  const mentioned = new Set<string | null>();
   const lines: ToldPerson[] = [];
   const addresses = new Map<string, number>();
   const keys = new Map<string, number>();
@@ -148,13 +154,15 @@ function accepted(told: readonly ToldPerson[], { elsewhere }: PlanOptions) {
     const fault = faultOf(line, { addresses, keys, elsewhere });
     if (fault) {
       refused.push(fault);
+      mentioned.add(line.address);
+      if (line.key) mentioned.add(line.key);
       continue;
     }
     addresses.set(line.address, line.line);
     if (line.key) keys.set(line.key, line.line);
     lines.push(line);
   }
-  return { lines, refused };
+  return { lines, refused, mentioned };
 }
 
 function faultOf(
