@@ -88,9 +88,9 @@ test('an empty installation is set up in its own order, and judges its first mai
   });
   await expect(page.getByText('A table with 2 people.')).toBeVisible();
   await page.getByRole('button', { name: 'Compare with the directory' }).click();
-  await expect(page.getByText('2 people would be added')).toBeVisible();
+  await expect(page.getByText('2 people to add')).toBeVisible();
   await expectAccessible(page);
-  await page.getByRole('button', { name: 'Take over' }).click();
+  await page.getByRole('button', { name: 'Apply changes' }).click();
   await expect(page.getByRole('row', { name: /from a file 2 0 0 0/ })).toBeVisible();
 
   await page.goto(`${address}/first-steps`);

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import type { ErrorBody } from '@lantern/contracts';
 import type {
   DirectoryChangeView,
-  DirectoryLook,
+  DirectoryComparison,
   DirectoryPage,
   DirectoryPartner,
   DirectoryPerson,
@@ -41,13 +41,15 @@ const upload = async (text: string | Uint8Array, name = 'people.csv') => {
 };
 const lookAt = async (text: string | Uint8Array, over: object = {}) => {
   const { body } = await upload(text);
-  return client.send<DirectoryLook & ErrorBody>('POST', '/directory/looks', {
+  return client.send<DirectoryComparison & ErrorBody>('POST', '/directory/comparisons', {
     ...{ upload: body.upload, whole: true },
     ...over,
   });
 };
 const apply = (id: string, leavingPercent = 10) =>
-  client.send<DirectoryChangeView & ErrorBody>('POST', `/directory/looks/${id}/apply`, { leavingPercent });
+  client.send<DirectoryChangeView & ErrorBody>('POST', `/directory/comparisons/${id}/apply`, {
+    leavingPercent,
+  });
 const find = async (typed: string) =>
   (await client.get<DirectoryPage>(`/directory/people?typed=${encodeURIComponent(typed)}`)).body;
 
@@ -384,7 +386,7 @@ describe('a directory server (Debian’s slapd)', () => {
   });
   const look = async (over: object = {}) => {
     await client.send('PUT', '/directory/server', settings(over));
-    return client.send<DirectoryLook & ErrorBody>('POST', '/directory/looks', { whole: true });
+    return client.send<DirectoryComparison & ErrorBody>('POST', '/directory/comparisons', { whole: true });
   };
 
   it('is read page by page, with groups, managers and offices', async () => {
@@ -409,8 +411,8 @@ describe('a directory server (Debian’s slapd)', () => {
 
   it.each([
     ['a wrong password', { password: 'wrong' }, 'password'],
-    ['a base that is not there', { base: 'dc=nowhere,dc=example' }, 'begins at'],
-    ['a port where nothing answers', { address: 'ldap://127.0.0.1:9' }, 'Nothing answers'],
+    ['a base that is not there', { base: 'dc=nowhere,dc=example' }, 'Search from'],
+    ['a port where nothing answers', { address: 'ldap://127.0.0.1:9' }, 'No server answers'],
   ])('says what is wrong with %s', async (_what, over, words) => {
     const answer = await look(over);
     expect(answer).toMatchObject({ status: 502 });
@@ -440,13 +442,13 @@ describe('a directory server (Debian’s slapd)', () => {
     const last = async () =>
       (await client.get<{ lastOutcome: string }[]>('/directory/server')).body[0]?.lastOutcome ?? '';
     await sweep('2026-11-30T03:00:00Z');
-    expect(await last()).toContain('would leave');
+    expect(await last()).toContain('would be removed');
     expect(await running.database.getRepository(PersonEntity).countBy({ source: 'server' })).toBe(CREW);
     await client.send('PUT', '/directory/server', settings({ nightly: true }));
     // Once a night is enough.
     await sweep('2026-11-30T04:00:00Z');
-    expect(await last()).toContain('would leave');
+    expect(await last()).toContain('would be removed');
     await sweep('2026-12-01T03:00:00Z');
-    expect(await last()).toBe('Nothing had changed.');
+    expect(await last()).toBe('No changes.');
   });
 });

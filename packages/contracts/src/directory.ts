@@ -116,7 +116,7 @@ export interface DirectoryUpload {
   readonly people: number;
 }
 
-export class DirectoryLookRequest {
+export class ComparisonRequest {
   /** The uploaded file; left out to read the directory server. */
   @IsOptional()
   @IsUUID()
@@ -135,7 +135,7 @@ export class DirectoryLookRequest {
 }
 
 /** What a change of the directory would do. Lists are cut at 200; the counts are whole. */
-export interface DirectoryLook {
+export interface DirectoryComparison {
   readonly id: string;
   readonly source: PersonSource;
   readonly counts: {
@@ -167,7 +167,7 @@ export interface DirectoryLook {
   readonly leavingPercent: number | null;
 }
 
-export class ApplyLookRequest {
+export class ApplyComparisonRequest {
   /** Percent of the source's people who may leave. */
   @IsInt()
   @Min(0)

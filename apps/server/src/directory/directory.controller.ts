@@ -1,8 +1,8 @@
 import {
-  ApplyLookRequest,
+  ApplyComparisonRequest,
   type DirectoryChangeView,
-  type DirectoryLook,
-  DirectoryLookRequest,
+  type DirectoryComparison,
+  ComparisonRequest,
   type DirectoryNames,
   type DirectoryPage,
   type DirectoryPartner,
@@ -208,34 +208,34 @@ export class DirectoryChangesController {
   }
 
   /** Compares an uploaded file, or what the directory server tells now, with the directory. Nothing is changed. */
-  @Post('looks')
+  @Post('comparisons')
   @Permit('people.manage')
   @HttpCode(200)
-  @Answers('DirectoryLook')
-  look(@Body() request: DirectoryLookRequest): Promise<DirectoryLook> {
-    return request.upload === undefined ? this.server.look() : this.changes.lookAtFile(request);
+  @Answers('DirectoryComparison')
+  compare(@Body() request: ComparisonRequest): Promise<DirectoryComparison> {
+    return request.upload === undefined ? this.server.compare() : this.changes.compareFile(request);
   }
 
-  @Get('looks/:id')
+  @Get('comparisons/:id')
   @Permit('people.manage')
-  @Answers('DirectoryLook')
-  lookAgain(@Param('id', ParseUUIDPipe) id: string): DirectoryLook {
-    return this.changes.look(id);
+  @Answers('DirectoryComparison')
+  comparison(@Param('id', ParseUUIDPipe) id: string): DirectoryComparison {
+    return this.changes.comparison(id);
   }
 
-  @Post('looks/:id/apply')
+  @Post('comparisons/:id/apply')
   @Permit('people.manage')
   @HttpCode(200)
   @Answers('DirectoryChangeView')
   apply(
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() request: ApplyLookRequest,
+    @Body() request: ApplyComparisonRequest,
     @CallerOf() { email }: Caller,
   ): Promise<DirectoryChangeView> {
     return this.changes.apply(id, request, email);
   }
 
-  @Delete('looks/:id')
+  @Delete('comparisons/:id')
   @Permit('people.manage')
   @HttpCode(204)
   drop(@Param('id', ParseUUIDPipe) id: string): void {

@@ -122,7 +122,7 @@ export class PeopleDesk {
     const name = request.name.trim();
     const saved = await this.writer.changeGroups(async (manager) => {
       const same = await manager.findOneBy(PeopleGroupEntity, { name });
-      if (same && same.id !== id) throw new AppError('name-taken', 'There is already a group of this name.');
+      if (same && same.id !== id) throw new AppError('name-taken', 'A group with this name already exists.');
       if (id !== null && !(await manager.existsBy(PeopleGroupEntity, { id })))
         throw new AppError('not-found', 'There is no such group.');
       const group = { id: id ?? randomUUID(), name, about: request.about, rows: clausesOf(request) };
@@ -137,7 +137,7 @@ export class PeopleDesk {
     const group = await this.manager.findOneBy(PeopleGroupEntity, { id });
     if (!group) throw new AppError('not-found', 'There is no such group.');
     const [use] = await this.references.using('group', group.name);
-    if (use) throw new AppError('in-use', `The group is used by ${use.of}. Take it out there first.`);
+    if (use) throw new AppError('in-use', `The group is used by ${use.of}. Remove it there first.`);
     await this.writer.changeGroups((manager) => manager.delete(PeopleGroupEntity, { id }));
   }
 
@@ -165,7 +165,7 @@ export class PeopleDesk {
   async savePartner(request: PartnerRequest): Promise<DirectoryPartner> {
     const address = request.address.trim().toLowerCase();
     if (!(await this.people.outsideTest())(address))
-      throw new AppError('bad-address', 'The address is inside: its domain is one of your own.');
+      throw new AppError('bad-address', 'This address is in one of your domains. Partners are outside.');
     const { certificate } = request;
     if (certificate) demandCertificate(certificate);
     const { name, organisation, country } = request;
@@ -212,8 +212,8 @@ export class PeopleDesk {
     const [person] = added;
     if (person) return person;
     throw refused[0]?.code === 'belongs-elsewhere'
-      ? new AppError('name-taken', 'Somebody in the directory has this address already.')
-      : new AppError('bad-address', 'This is not a mail address that the directory can keep.');
+      ? new AppError('name-taken', 'Another person has this address.')
+      : new AppError('bad-address', 'This is not a valid mail address.');
   }
 
   private async byHand(id: string): Promise<PersonEntity> {
@@ -221,7 +221,7 @@ export class PeopleDesk {
     if (person.source !== 'hand')
       throw new AppError(
         'act-refused',
-        'This person comes from a file or server. Change them there; a change here would be lost.',
+        'This person comes from a file or server. Change them there. A change here would be overwritten.',
       );
     return person;
   }
@@ -273,12 +273,9 @@ function demandCertificate(pem: string): void {
   const read = certificateOf(pem);
   if (!read) throw new AppError('invalid-request', 'The certificate cannot be read. Paste it in PEM form.');
   if (Date.parse(read.validTo) < Date.now())
-    throw new AppError('invalid-request', `The certificate ended on ${read.validTo}.`);
+    throw new AppError('invalid-request', `The certificate expired on ${read.validTo}.`);
   if (read.publicKey.asymmetricKeyType !== 'rsa')
-    throw new AppError(
-      'invalid-request',
-      'The certificate has no RSA key; mail is encrypted with RSA keys here.',
-    );
+    throw new AppError('invalid-request', 'The certificate has no RSA key. Mail is encrypted with RSA keys.');
 }
 
 function certificateOf(pem: string): X509Certificate | null {

@@ -30,7 +30,7 @@ export class LegalHolds {
         lock: { mode: 'pessimistic_write' },
       });
       if (standing.some(({ endedAt }) => endedAt === null))
-        throw new AppError('name-taken', 'There is already a legal hold on this.');
+        throw new AppError('name-taken', 'This is already under a legal hold.');
       await manager.insert(LegalHoldEntity, hold);
     });
     return this.view(hold);
@@ -44,7 +44,7 @@ export class LegalHolds {
       .set({ endedAt: new Date(), endedBy: by, endReason: reason.trim() })
       .where('id = :id AND endedAt IS NULL', { id })
       .execute();
-    if (!ended.affected) throw new AppError('not-found', 'There is no such legal hold in force.');
+    if (!ended.affected) throw new AppError('not-found', 'This legal hold is not in force.');
     return this.view(await this.manager.findOneByOrFail(LegalHoldEntity, { id }));
   }
 
@@ -56,7 +56,7 @@ export class LegalHolds {
   private async demandKnown(kind: HoldRequest['kind'], subject: string): Promise<void> {
     if (kind === 'person') {
       if (!/^[^\s@]+@[^\s@]+$/.test(subject))
-        throw new AppError('bad-address', 'A legal hold on a person needs their mail address.');
+        throw new AppError('bad-address', 'Enter the mail address of the person.');
       return;
     }
     const number = Number(subject);

@@ -77,7 +77,7 @@ export class PersonDataService {
   async remove(typed: string): Promise<PersonData> {
     const address = typed.trim().toLowerCase();
     if (await this.holds.isHeldPerson(address))
-      throw new AppError('act-refused', 'A legal hold is on this person. Nothing was deleted.');
+      throw new AppError('act-refused', 'This person is under a legal hold. Nothing was deleted.');
     const mine = `m.personAddress = ? AND NOT ${IS_HELD}`;
     await this.inBatches(
       `movement m JOIN incident n ON n.movementId = m.id WHERE ${mine} AND n.status = 'decided'`,

@@ -1,7 +1,7 @@
 import type {
   DirectoryChangeView,
-  DirectoryLook,
-  DirectoryLookRequest,
+  DirectoryComparison,
+  ComparisonRequest,
   DirectoryNames,
   DirectoryPage,
   DirectoryPartner,
@@ -143,15 +143,16 @@ export function useUploadPeople() {
 
 export function useCompare() {
   return useMutation({
-    mutationFn: (request: DirectoryLookRequest) => change<DirectoryLook>('POST', '/directory/looks', request),
+    mutationFn: (request: ComparisonRequest) =>
+      change<DirectoryComparison>('POST', '/directory/comparisons', request),
   });
 }
 
 /** A comparison that was made in the last hour, also after the page was loaded anew. */
-export function useLook(id: string | null) {
+export function useComparison(id: string | null) {
   return useQuery({
     queryKey: [KEYS.directory, 'look', id],
-    queryFn: () => get<DirectoryLook>(`/directory/looks/${id ?? ''}`),
+    queryFn: () => get<DirectoryComparison>(`/directory/comparisons/${id ?? ''}`),
     enabled: id !== null,
     retry: false,
     staleTime: Infinity,
@@ -161,7 +162,7 @@ export function useLook(id: string | null) {
 export function useTakeOver() {
   return useDirectoryChange(
     ({ id, leavingPercent }: { readonly id: string; readonly leavingPercent: number }) =>
-      change<DirectoryChangeView>('POST', `/directory/looks/${id}/apply`, { leavingPercent }),
+      change<DirectoryChangeView>('POST', `/directory/comparisons/${id}/apply`, { leavingPercent }),
   );
 }
 

@@ -10,13 +10,13 @@ export function FactorFirst({ isDone, goOn }: { readonly isDone: boolean; readon
       <h1 className="mb-2">{isDone ? 'Your second factor is on' : 'Set up a second factor first'}</h1>
       <p className="mb-4 text-ink-2">
         {isDone
-          ? 'Keep the recovery codes where you find them without your phone.'
-          : 'Your role needs one. Until it is on, this account may do nothing else.'}
+          ? 'Store the recovery codes where you can find them without your phone.'
+          : 'Your role needs a second factor. Turn it on to use this account.'}
       </p>
       <SecondFactor />
       <span className="flex gap-2">
         <Button look="main" onClick={goOn} refusal={isDone ? undefined : 'Turn the second factor on first'}>
-          Go on
+          Continue
         </Button>
         <Button look="quiet" onClick={() => signOut.mutate()}>
           Sign out

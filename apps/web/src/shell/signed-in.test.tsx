@@ -50,7 +50,7 @@ it('asks for a second factor first where the role needs one, and goes on once it
   show();
   await screen.findByText('Set up a second factor first');
   expect(screen.queryByText('The desk')).toBeNull();
-  expect(screen.getByRole('button', { name: 'Go on' }).getAttribute('aria-disabled')).toBe('true');
+  expect(screen.getByRole('button', { name: 'Continue' }).getAttribute('aria-disabled')).toBe('true');
   await userEvent.click(screen.getByRole('button', { name: 'Set up second factor' }));
   await userEvent.type(await screen.findByLabelText(/Code|code/), '123456');
   await userEvent.click(screen.getByRole('button', { name: 'Turn on second factor' }));
@@ -58,6 +58,6 @@ it('asks for a second factor first where the role needs one, and goes on once it
   await screen.findByText('Your second factor is on');
   await screen.findByText(/aaaa-bbbb/);
   expect(screen.queryByText('The desk')).toBeNull();
-  await userEvent.click(screen.getByRole('button', { name: 'Go on' }));
+  await userEvent.click(screen.getByRole('button', { name: 'Continue' }));
   await waitFor(() => expect(screen.queryByText('The desk')).not.toBeNull());
 });

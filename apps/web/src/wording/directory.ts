@@ -81,9 +81,9 @@ export function remarkSentence({ code, address, value }: Remark): string {
     case 'unknown-manager':
       return `The manager of ${address}, ${value}, is not in the directory.`;
     case 'manager-circle':
-      return `${address} is their own manager by way of ${value}.`;
+      return `${address} is their own manager through ${value}.`;
     case 'outside-domain':
-      return `${address} is under none of your own domains, so it counts as outside.`;
+      return `${address} is in none of your domains, so it counts as outside.`;
   }
 }
 
@@ -91,9 +91,9 @@ const FAULT_WORDS: Readonly<Record<string, string>> = {
   'no-entry': 'The file has no entries.',
   'no-name': 'The entry does not begin with its name (dn).',
   'no-colon': 'There is no colon between the name and the value.',
-  'bad-base64': 'The value after the double colon is not Base64.',
-  'address-value': 'The value is the address of a file. Such values are not fetched.',
-  'change-record': 'This asks for a change. Only files with whole entries are read.',
+  'bad-base64': 'The value after the double colon is not valid Base64.',
+  'address-value': 'The value points to a file. We did not fetch it; the rest of the entry was read.',
+  'change-record': 'This is a change record. Only complete entries are imported.',
 };
 
 export function faultSentence({ code }: { readonly code: string }): string {

@@ -4,19 +4,19 @@ import type { HeldKind, KeptKind, PersonPart, StayReason } from '@lantern/contra
 export const KEPT_WORDS: Readonly<Record<KeptKind, { readonly name: string; readonly means: string }>> = {
   evidence: {
     name: 'Evidence of incidents',
-    means: 'Excerpts with the values that were found. The incident and its history stay.',
+    means: 'Excerpts with values, of decided incidents. The incident and its history stay.',
   },
   incidents: {
     name: 'Decided incidents',
-    means: 'The whole incident, counted from its decision. Open incidents stay.',
+    means: 'The incident with its history, counted from the decision. Open incidents stay.',
   },
   movements: {
     name: 'Movements without a match',
-    means: 'Who moved what where, for the time line and for what is usual.',
+    means: 'Used for time lines and usual rates.',
   },
   post: { name: 'Mail and posts of the stand-ins', means: 'Mail, messages, pastes and copies.' },
-  replays: { name: 'Replays', means: 'Their figures and lists.' },
-  reports: { name: 'Reports that were made', means: 'Each report as it was sent. The schedule stays.' },
+  replays: { name: 'Replays', means: 'Figures and lists.' },
+  reports: { name: 'Report runs', means: 'Reports as they were sent. The schedules stay.' },
 };
 
 export const HELD_WORDS: Readonly<Record<HeldKind, string>> = {
@@ -35,13 +35,13 @@ export const PERSON_PART_WORDS: Readonly<Record<PersonPart, string>> = {
   mail: 'Mail in the stand-in',
   posts: 'Messages, pastes and copies in the stand-ins',
   'second-factor': 'Second factor on their phone',
-  trust: 'Times they confirmed who they are',
+  trust: 'Confirmed identities',
   'label-changes': 'Labels they set or changed',
 };
 
 export const STAY_WORDS: Readonly<Record<StayReason, string>> = {
   'in-directory': 'stays until the person is removed from the directory',
-  undecided: 'stays until somebody has decided',
-  held: 'stays: a legal hold is on this person',
-  'history-of-labels': 'stays as the history of the files',
+  undecided: 'stays until the incidents are decided',
+  held: 'stays because of a legal hold',
+  'history-of-labels': 'stays in the label history',
 };

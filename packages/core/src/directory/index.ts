@@ -36,7 +36,7 @@ export {
   PERSON_FIELDS,
   type PersonField,
   type PersonRecord,
-  type ToldPerson,
+  type ListedPerson,
 } from './change/person-record.js';
 export {
   type ChangedPerson,

@@ -18,7 +18,7 @@ import {
   type PersonRecord,
   planChange,
   readLdif,
-  type ToldPerson,
+  type ListedPerson,
   type VanishingName,
   vanishingNames,
 } from '@lantern/core/directory';
@@ -80,7 +80,7 @@ const refused = (error: unknown, otherwise: string) => ({
 });
 
 /** Says what an uploaded file holds. */
-async function look(upload: SealedUpload): Promise<UploadAnswer> {
+async function inspect(upload: SealedUpload): Promise<UploadAnswer> {
   try {
     if (await isLdif(upload)) {
       const { told } = await ldifOf(upload);
@@ -97,14 +97,14 @@ async function look(upload: SealedUpload): Promise<UploadAnswer> {
     }));
     return { status: 'read', upload: { kind: 'table', columns, people: rows.length } };
   } catch (error) {
-    return refused(error, 'It is not a readable table or LDIF file.');
+    return refused(error, 'It is not a CSV or LDIF file that we can read.');
   }
 }
 
 /** Compares what a file or a server tells with the directory. */
 async function compare(order: ChangeOrder): Promise<ChangeAnswer> {
   try {
-    const { told, faults } = await toldBy(order.from);
+    const { told, faults } = await readSource(order.from);
     if (told.length > MAX_PEOPLE)
       throw new SourceRefused(`It lists more than ${MAX_PEOPLE.toLocaleString('en')} people.`);
     // Whoever is in an entry that could not be read has not left.
@@ -116,7 +116,7 @@ async function compare(order: ChangeOrder): Promise<ChangeAnswer> {
     });
     return { status: 'planned', plan, faults, isIncomplete, ...concerned(plan, order) };
   } catch (error) {
-    return refused(error, 'It could not be read to its end.');
+    return refused(error, 'It could not be read completely.');
   }
 }
 
@@ -138,8 +138,8 @@ function concerned(plan: DirectoryPlan, { own, byHand, others, groups, audiences
   return { effects, vanishing: vanishingNames(audiences, before.map(facts), after.map(facts)) };
 }
 
-async function toldBy(from: ChangeOrder['from']): Promise<{
-  readonly told: readonly ToldPerson[];
+async function readSource(from: ChangeOrder['from']): Promise<{
+  readonly told: readonly ListedPerson[];
   readonly faults: readonly LdifFault[];
 }> {
   if (from.kind === 'server') return { told: peopleOfEntries(await readServer(from.server)), faults: [] };
@@ -147,9 +147,9 @@ async function toldBy(from: ChangeOrder['from']): Promise<{
   const { headings, rows } = await tableOf(from.upload);
   const meanings = from.meanings ?? meaningsOf(headings);
   if (meanings.length !== headings.length)
-    throw new SourceRefused(`It has ${headings.length} columns; a meaning is needed for each.`);
+    throw new SourceRefused(`It has ${headings.length} columns. State what each one holds.`);
   if (!meanings.includes('address'))
-    throw new SourceRefused('No column is marked as the mail address. Choose which one it is.');
+    throw new SourceRefused('No column is marked as the mail address. Choose one.');
   return { told: rows.map(({ number, cells }) => personOfRow(number, cells, meanings)), faults: [] };
 }
 
@@ -170,7 +170,7 @@ async function isLdif(upload: SealedUpload): Promise<boolean> {
     break;
   }
   file.destroy();
-  if (NO_TEXT.test(head)) throw new SourceRefused('It is not a text file. Save it as CSV or LDIF first.');
+  if (NO_TEXT.test(head)) throw new SourceRefused('It is not a text file. Save it as CSV or LDIF.');
   return /^\uFEFF?(?:#[^\n]*\n(?: [^\n]*\n)*|[ \t]*\r?\n)*(?:version: *\d|dn::? )/iu.test(head);
 }
 
@@ -206,7 +206,7 @@ function personOfRow(
   line: number,
   cells: readonly string[],
   meanings: readonly (ColumnMeaning | null)[],
-): ToldPerson {
+): ListedPerson {
   const cell = (meaning: ColumnMeaning): string => {
     const column = meanings.indexOf(meaning);
     return column === -1 ? '' : (cells[column]?.trim() ?? '');
@@ -225,8 +225,8 @@ function personOfRow(
     manager: cell('manager') || null,
   };
   const said = fieldsOfMeanings(meanings);
-  const fields = Object.fromEntries(said.map((field) => [field, all[field]])) as ToldPerson['fields'];
+  const fields = Object.fromEntries(said.map((field) => [field, all[field]])) as ListedPerson['fields'];
   return { line, address: cell('address'), key: cell('key') || null, fields };
 }
 
-export const tasks = { look, compare } satisfies TaskModule['tasks'];
+export const tasks = { inspect, compare } satisfies TaskModule['tasks'];

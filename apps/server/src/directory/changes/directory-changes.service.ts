@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import {
-  type ApplyLookRequest,
+  type ApplyComparisonRequest,
   type DirectoryChangeView,
-  type DirectoryLook,
-  type DirectoryLookRequest,
+  type DirectoryComparison,
+  type ComparisonRequest,
   type DirectoryUpload,
   FEW_LEAVING,
   type PersonSource,
@@ -28,7 +28,7 @@ import { DirectoryWriter, recordOf } from './directory-writer.js';
 /** An uploaded file and what was compared are kept so long. */
 const KEPT_MS = 60 * 60_000;
 /** Comparisons of a large directory are large; the oldest goes. */
-const MOST_LOOKS = 3;
+const MOST_COMPARISONS = 3;
 /** Lines of each list that are shown. */
 const SHOWN = 200;
 const SHOWN_CHANGES = 100;
@@ -38,10 +38,10 @@ const WITHIN_MS = 180_000;
 
 type Planned = Extract<ChangeAnswer, { status: 'planned' }>;
 
-interface KeptLook {
+interface KeptComparison {
   readonly version: number;
   readonly answer: Planned;
-  readonly view: DirectoryLook;
+  readonly view: DirectoryComparison;
   readonly share: number;
 }
 
@@ -49,7 +49,7 @@ interface KeptLook {
 @Injectable()
 export class DirectoryChanges implements OnApplicationShutdown {
   private readonly uploads = new Map<string, string>();
-  private readonly looks = new Map<string, KeptLook>();
+  private readonly comparisons = new Map<string, KeptComparison>();
   private readonly pool = new ProcessPool({
     module: compiled('./change-tasks.js', import.meta.url),
     processes: 1,
@@ -73,13 +73,15 @@ export class DirectoryChanges implements OnApplicationShutdown {
 
   /** Says what an uploaded file holds; it is kept for an hour. */
   async upload(path: string): Promise<DirectoryUpload> {
-    const answer = await this.run<UploadAnswer>('look', sealedUpload(path)).catch(async (error: unknown) => {
-      await rm(path, { force: true });
-      throw error;
-    });
+    const answer = await this.run<UploadAnswer>('inspect', sealedUpload(path)).catch(
+      async (error: unknown) => {
+        await rm(path, { force: true });
+        throw error;
+      },
+    );
     if (answer.status === 'refused') {
       await rm(path, { force: true });
-      throw new AppError('file-refused', `Nothing was read from the file. ${answer.sentence}`);
+      throw new AppError('file-refused', `The file was not imported. ${answer.sentence}`);
     }
     const upload = randomUUID();
     this.uploads.set(upload, path);
@@ -91,16 +93,20 @@ export class DirectoryChanges implements OnApplicationShutdown {
   }
 
   /** Compares an uploaded file with the directory. Nothing is changed. */
-  async lookAtFile({ upload = '', meanings, whole }: DirectoryLookRequest): Promise<DirectoryLook> {
+  async compareFile({ upload = '', meanings, whole }: ComparisonRequest): Promise<DirectoryComparison> {
     const path = this.uploads.get(upload);
     if (path === undefined)
-      throw new AppError('not-found', 'The uploaded file is no longer available. Choose it again.');
+      throw new AppError('not-found', 'The uploaded file has expired. Choose it again.');
     const from = { kind: 'file' as const, upload: sealedUpload(path), ...(meanings ? { meanings } : {}) };
     return this.compare('file', from, whole);
   }
 
   /** Compares a source with the directory, with everything that means people by it. */
-  async compare(source: PersonSource, from: ChangeOrder['from'], whole: boolean): Promise<DirectoryLook> {
+  async compare(
+    source: PersonSource,
+    from: ChangeOrder['from'],
+    whole: boolean,
+  ): Promise<DirectoryComparison> {
     const version = await this.writer.version();
     const people = await this.manager.find(PersonEntity);
     const of = (...sources: readonly PersonSource[]): PersonRecord[] =>
@@ -130,27 +136,31 @@ export class DirectoryChanges implements OnApplicationShutdown {
     return view;
   }
 
-  look(id: string): DirectoryLook {
+  comparison(id: string): DirectoryComparison {
     return this.kept(id).view;
   }
 
   /** Takes over what was looked at, or nothing of it. */
-  async apply(id: string, { leavingPercent }: ApplyLookRequest, actor: string): Promise<DirectoryChangeView> {
+  async apply(
+    id: string,
+    { leavingPercent }: ApplyComparisonRequest,
+    actor: string,
+  ): Promise<DirectoryChangeView> {
     const { version, answer, view, share } = this.kept(id);
     if (view.leavingPercent !== null && Math.round(share * 100) > leavingPercent)
       throw new AppError(
         'too-many-leave',
-        `${answer.plan.left.length} people, ${Math.round(share * 100)} percent, would leave. Nothing was changed. Confirm the share if it is meant.`,
+        `${answer.plan.left.length} people, ${Math.round(share * 100)} percent, would be removed. Nothing was changed. Confirm that they have left.`,
       );
     const change = await this.writer.write(answer.plan, {
       ...{ source: view.source, actor, version, refused: answer.plan.refused.length },
     });
-    this.looks.delete(id);
+    this.comparisons.delete(id);
     return changeView(change);
   }
 
   drop(id: string): void {
-    this.looks.delete(id);
+    this.comparisons.delete(id);
   }
 
   async history(): Promise<DirectoryChangeView[]> {
@@ -166,24 +176,21 @@ export class DirectoryChanges implements OnApplicationShutdown {
       return answerOf(await this.pool.run<Answer>(task, input));
     } catch (error) {
       if (!(error instanceof PoolIsFull)) throw error;
-      throw new AppError(
-        'busy',
-        'Several imports are being read. Nothing was changed. Try again in a minute.',
-      );
+      throw new AppError('busy', 'Other imports are running. Nothing was changed. Try again in a minute.');
     }
   }
 
-  private kept(id: string): KeptLook {
-    const look = this.looks.get(id);
-    if (!look) throw new AppError('not-found', 'This comparison is no longer available. Compare once more.');
-    return look;
+  private kept(id: string): KeptComparison {
+    const found = this.comparisons.get(id);
+    if (!found) throw new AppError('not-found', 'This comparison has expired. Compare again.');
+    return found;
   }
 
-  private keep(id: string, look: KeptLook): void {
-    this.looks.set(id, look);
-    setTimeout(() => this.looks.delete(id), KEPT_MS).unref();
-    const [oldest] = this.looks.keys();
-    if (this.looks.size > MOST_LOOKS && oldest !== undefined) this.looks.delete(oldest);
+  private keep(id: string, comparison: KeptComparison): void {
+    this.comparisons.set(id, comparison);
+    setTimeout(() => this.comparisons.delete(id), KEPT_MS).unref();
+    const [oldest] = this.comparisons.keys();
+    if (this.comparisons.size > MOST_COMPARISONS && oldest !== undefined) this.comparisons.delete(oldest);
   }
 }
 
@@ -192,9 +199,7 @@ function answerOf<Answer extends { readonly status: string }>(
 ): Answer | { readonly status: 'refused'; readonly sentence: string } {
   if (outcome.status === 'done') return outcome.value;
   const sentence =
-    outcome.reason === 'too-much-memory'
-      ? 'It takes more memory than there is for it.'
-      : 'It could not be read in time.';
+    outcome.reason === 'too-much-memory' ? 'It is too large to read.' : 'It could not be read in time.';
   return { status: 'refused', sentence };
 }
 
@@ -202,7 +207,7 @@ function viewOf(
   id: string,
   source: PersonSource,
   { plan, faults, effects, vanishing, isIncomplete }: Planned,
-): DirectoryLook {
+): DirectoryComparison {
   const { added, changed, left, unchanged, refused, remarks } = plan;
   const stops = left.length > FEW_LEAVING && Math.round(plan.leavingShare * 100) > USUAL_LEAVING_PERCENT;
   return {

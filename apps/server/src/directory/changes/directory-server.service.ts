@@ -1,5 +1,5 @@
 import {
-  type DirectoryLook,
+  type DirectoryComparison,
   type DirectoryServerRequest,
   type DirectoryServerView,
 } from '@lantern/contracts/directory';
@@ -73,7 +73,7 @@ export class DirectoryServer implements OnApplicationBootstrap, OnApplicationShu
       ...{ lastRead: before?.lastRead ?? null, lastOutcome: before?.lastOutcome ?? null },
     });
     const view = await this.get();
-    if (!view) throw new AppError('internal', 'The directory server was not kept.');
+    if (!view) throw new AppError('internal', 'The directory server was not saved.');
     return view;
   }
 
@@ -82,9 +82,9 @@ export class DirectoryServer implements OnApplicationBootstrap, OnApplicationShu
   }
 
   /** Reads it and compares; nothing is changed. */
-  async look(): Promise<DirectoryLook> {
+  async compare(): Promise<DirectoryComparison> {
     const found = await this.manager.findOneBy(DirectoryServerEntity, { id: ID });
-    if (!found) throw new AppError('not-found', 'No directory server is entered.');
+    if (!found) throw new AppError('not-found', 'No directory server is set up.');
     const { settings, password } = found;
     const opened = password
       ? (await unseal(this.config.evidenceKey, SEALED_AT, password)).toString('utf8')
@@ -109,18 +109,18 @@ export class DirectoryServer implements OnApplicationBootstrap, OnApplicationShu
 
   private async read(): Promise<string> {
     try {
-      const look = await this.look();
-      const { added, changed, left } = look.counts;
+      const comparison = await this.compare();
+      const { added, changed, left } = comparison.counts;
       if (added + changed + left === 0) {
-        this.changes.drop(look.id);
-        return 'Nothing had changed.';
+        this.changes.drop(comparison.id);
+        return 'No changes.';
       }
-      if (look.leavingPercent !== null)
-        return `${left} people, ${look.leavingPercent} percent, would leave. Nothing was changed: compare and confirm it here.`;
-      await this.changes.apply(look.id, { leavingPercent: 100 }, ITSELF);
-      return `${added} added, ${changed} changed, ${left} left.`;
+      if (comparison.leavingPercent !== null)
+        return `${left} people, ${comparison.leavingPercent} percent, would be removed. Nothing was changed. Compare and confirm.`;
+      await this.changes.apply(comparison.id, { leavingPercent: 100 }, ITSELF);
+      return `${added} added, ${changed} changed, ${left} removed.`;
     } catch (error) {
-      return error instanceof AppError ? error.message : 'It could not be read.';
+      return error instanceof AppError ? error.message : 'The server could not be read.';
     }
   }
 }

@@ -90,7 +90,7 @@ export class DirectoryWriter {
       if (version !== null && Number(row.value) !== version)
         throw new AppError(
           'changed-meanwhile',
-          'The directory has changed since this was compared. Nothing was changed; compare once more.',
+          'The directory has changed since the comparison. Nothing was saved. Compare again.',
         );
       const result = await work(manager);
       await manager.update(

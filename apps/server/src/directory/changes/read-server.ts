@@ -73,18 +73,18 @@ function plain(attributes: Readonly<Record<string, unknown>>): ReadonlyMap<strin
 /** Result codes of RFC 4511, appendix A, and of the network, in words. */
 function sentenceOf(error: unknown): string {
   const { code, message = '' } = error as { readonly code?: number | string; readonly message?: string };
-  if (code === 49) return 'The server does not accept the name of the entry or the password.';
-  if (code === 32) return 'The server has no entry of the name that the search begins at.';
-  if (code === 50) return 'The server does not let this entry search there.';
-  if (code === 8 || code === 13) return 'The server asks for an encrypted connection.';
-  if (code === 4) return 'The server lets this entry read only some of the entries (size limit).';
-  if (code === 3) return 'The server ended the search: it took too long.';
-  if (code === 'ENOTFOUND' || code === 'EAI_AGAIN') return 'The name of the server is not known.';
-  if (code === 'ECONNREFUSED') return 'Nothing answers at this address and port.';
+  if (code === 49) return 'The server does not accept this user name or password.';
+  if (code === 32) return 'The server has no entry with the name in “Search from”.';
+  if (code === 50) return 'This user may not search there.';
+  if (code === 8 || code === 13) return 'The server requires an encrypted connection.';
+  if (code === 4) return 'This user may read only some of the entries (size limit).';
+  if (code === 3) return 'The server ended the search because it took too long.';
+  if (code === 'ENOTFOUND' || code === 'EAI_AGAIN') return 'The host name is unknown.';
+  if (code === 'ECONNREFUSED') return 'No server answers at this address and port.';
   if (typeof code === 'string' && /CERT|SELF_SIGNED|UNABLE_TO|ALTNAME/.test(code))
-    return 'The certificate of the server is not signed by an authority that is known here.';
+    return 'The certificate of the server is not trusted. Enter the certificate of its authority.';
   if (/time ?out/i.test(message)) return 'The server did not answer in time.';
   return typeof code === 'number'
-    ? `The server refused it (LDAP result ${code}).`
-    : 'The connection to the server broke off.';
+    ? `The server refused the search (LDAP result ${code}).`
+    : 'The connection to the server was lost.';
 }

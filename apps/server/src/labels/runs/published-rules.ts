@@ -15,6 +15,6 @@ export function demandPublished(
   if (other)
     throw new AppError(
       'act-refused',
-      `"${other.name}" is not published as it stands here. Publish it first. Nothing was started.`,
+      `"${other.name}" has changes that are not published. Publish it first. Nothing was started.`,
     );
 }

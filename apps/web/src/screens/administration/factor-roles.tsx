@@ -28,8 +28,11 @@ function Choice({ saved, without }: { readonly saved: readonly Role[]; readonly 
         Second factor
       </h2>
       <p className="mb-2 text-ink-2">
-        Accounts of the roles chosen here set one up before they do anything else, from their next step on.
-        {saved.length > 0 && without > 0 && ` ${without} of them ${without === 1 ? 'has' : 'have'} none yet.`}
+        Accounts with these roles must set up a second factor before they can do anything else. This takes
+        effect at once.
+        {saved.length > 0 &&
+          without > 0 &&
+          ` ${without} ${without === 1 ? 'account has' : 'accounts have'} none yet.`}
         {session?.account.secondFactor === false && ' Your own account has none.'}
       </p>
       <fieldset className="mb-2 flex flex-wrap gap-x-5 gap-y-1">
@@ -51,7 +54,7 @@ function Choice({ saved, without }: { readonly saved: readonly Role[]; readonly 
         refusal={unchanged ? 'Nothing has changed' : undefined}
         onClick={() => set.mutate(roles, { onSuccess: () => toast('Saved.') })}
       >
-        Save roles with a second factor
+        Save second factor roles
       </Button>
       {set.isError && <Notice look="stop">{errorSentence(set.error)}</Notice>}
     </section>

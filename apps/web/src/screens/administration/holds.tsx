@@ -21,7 +21,7 @@ export function Holds() {
       </h2>
       {holds.isPending && <Loading what="the legal holds" />}
       {holds.isError && <Notice look="stop">{errorSentence(holds.error)}</Notice>}
-      {holds.data && inForce.length === 0 && <p className="mb-2 text-ink-2">None is in force.</p>}
+      {holds.data && inForce.length === 0 && <p className="mb-2 text-ink-2">No legal hold is in force.</p>}
       {inForce.map((hold) => (
         <Hold key={hold.id} hold={hold} />
       ))}
@@ -73,7 +73,7 @@ function Hold({ hold }: { readonly hold: HoldView }) {
           }}
         >
           <TextField
-            label="Why it ends. What is too old is deleted within the hour"
+            label="Reason. Data that is too old is deleted within the hour"
             className="w-96"
             value={reason}
             maxLength={500}
@@ -82,9 +82,9 @@ function Hold({ hold }: { readonly hold: HoldView }) {
           <Button
             look="stop"
             type="submit"
-            refusal={reason.trim().length < 10 ? 'Write why, in a few words' : undefined}
+            refusal={reason.trim().length < 10 ? 'Enter a reason of at least 10 characters' : undefined}
           >
-            End the hold
+            End legal hold
           </Button>
           <Button onClick={() => setEnding(false)}>Cancel</Button>
         </form>
@@ -109,19 +109,19 @@ function AddHold() {
     event.preventDefault();
     add.mutate(
       { kind, subject: subject.trim(), reason },
-      { onSuccess: (hold) => (toast(`A legal hold is on ${hold.subject}.`), setSubject(''), setReason('')) },
+      { onSuccess: (hold) => (toast(`Legal hold on ${hold.subject} added.`), setSubject(''), setReason('')) },
     );
   };
   const refusal =
     subject.trim() === ''
-      ? 'Say what it is about'
+      ? 'Enter an address or number'
       : reason.trim().length < 10
-        ? 'Write why, in a few words'
+        ? 'Enter a reason of at least 10 characters'
         : undefined;
   return (
     <form onSubmit={submit} aria-label="New legal hold" className="mt-3 flex flex-wrap items-end gap-2">
       <SelectField
-        label="Keep everything about a"
+        label="Applies to"
         value={kind}
         options={HELD_KINDS.map((value) => ({ value, label: HELD_WORDS[value].toLowerCase() }))}
         onChange={setKind}
@@ -133,14 +133,14 @@ function AddHold() {
         onChange={(event) => setSubject(event.target.value)}
       />
       <TextField
-        label="Why"
+        label="Reason"
         className="w-72"
         maxLength={500}
         value={reason}
         onChange={(event) => setReason(event.target.value)}
       />
       <Button type="submit" refusal={refusal}>
-        Put on a legal hold
+        Add legal hold
       </Button>
       {add.isError && <Notice look="stop">{errorSentence(add.error)}</Notice>}
     </form>

@@ -19,7 +19,7 @@ export function PersonDataSection() {
   return (
     <section aria-labelledby="person-data" className="mb-6 max-w-5xl">
       <h2 id="person-data" className="mb-1">
-        What is kept about one person
+        Data about one person{' '}
       </h2>
       <form onSubmit={submit} aria-label="Person" className="mb-3 flex items-end gap-2">
         <TextField
@@ -32,10 +32,10 @@ export function PersonDataSection() {
         />
         <Button type="submit">Show</Button>
       </form>
-      {address !== '' && data.isPending && <Loading what="what is kept" />}
+      {address !== '' && data.isPending && <Loading what="the data" />}
       {data.isError && <Notice look="stop">{errorSentence(data.error)}</Notice>}
       {data.data && data.data.parts.length === 0 && (
-        <p className="text-ink-2">Nothing is kept about {data.data.address}.</p>
+        <p className="text-ink-2">There is no data about {data.data.address}.</p>
       )}
       {data.data && data.data.parts.length > 0 && (
         <>
@@ -56,9 +56,9 @@ export function PersonDataSection() {
             address={data.data.address}
             refusal={
               data.data.held
-                ? 'A legal hold is on this person'
+                ? 'This person is under a legal hold'
                 : data.data.parts.every(({ stays }) => stays !== null)
-                  ? 'Nothing of it can be deleted'
+                  ? 'None of it can be deleted'
                   : undefined
             }
           />
@@ -76,9 +76,9 @@ function Deletion({ address, refusal }: { readonly address: string; readonly ref
     return (
       <>
         <Button look="stop" refusal={refusal} onClick={() => setAsked(true)}>
-          Delete what can be deleted …
+          Delete data …
         </Button>
-        {remove.isSuccess && <p role="status">It was deleted. What is listed above stays.</p>}
+        {remove.isSuccess && <p role="status">The data was deleted. The list shows what stays.</p>}
       </>
     );
   return (
@@ -95,11 +95,11 @@ function Deletion({ address, refusal }: { readonly address: string; readonly ref
     >
       <Notice look="stop">
         <p className="mb-1.5">
-          It is deleted for good, also for figures and comparisons. The audit trail keeps that you did it, and
-          why.
+          Data marked “can be deleted” is permanently deleted, also from figures and reports. The audit trail
+          records your name and reason.
         </p>
         <TextField
-          label="Why"
+          label="Reason"
           maxLength={500}
           value={reason}
           onChange={(event) => setReason(event.target.value)}
@@ -110,13 +110,13 @@ function Deletion({ address, refusal }: { readonly address: string; readonly ref
             type="submit"
             refusal={
               reason.trim().length < 10
-                ? 'Write why, in a few words'
+                ? 'Enter a reason of at least 10 characters'
                 : remove.isPending
-                  ? 'It is being deleted'
+                  ? 'Deleting …'
                   : undefined
             }
           >
-            Delete for good
+            Delete permanently
           </Button>
           <Button onClick={() => setAsked(false)}>Cancel</Button>
         </span>

@@ -19,16 +19,15 @@ export function RetentionPage() {
     return (
       <div className="px-7 py-4">
         <h1 className="mb-2">Retention</h1>
-        <Notice>Your account may not set how long things are kept. An administrator can.</Notice>
+        <Notice>Your account cannot change retention. An administrator can.</Notice>
       </div>
     );
   return (
     <div className="h-full overflow-auto px-7 py-4">
       <h1 className="mb-1">Retention</h1>
       <p className="mb-3 max-w-3xl text-ink-2">
-        What is older than its days is deleted within the hour, for good. The audit trail says how much. A
-        legal hold keeps everything that it is about. Content kept for replays has its own days for each
-        channel, under Policies, Replay.
+        Older data is permanently deleted within the hour, and the audit trail records how much. Data under a
+        legal hold is never deleted. The journal has its own periods under Policies, Replay.
       </p>
       {kept.isPending && <Loading what="what is kept" />}
       {kept.isError && <Notice look="stop">{errorSentence(kept.error)}</Notice>}
@@ -36,11 +35,11 @@ export function RetentionPage() {
         <table className="mb-6 w-full max-w-5xl text-[13px]">
           <thead>
             <tr className="text-left text-ink-2">
-              <th className="py-1 font-normal">what</th>
-              <th className="font-normal">there are</th>
+              <th className="py-1 font-normal">data</th>
+              <th className="font-normal">count</th>
               <th className="font-normal">oldest</th>
-              <th className="font-normal">last deleted</th>
-              <th className="font-normal">kept for</th>
+              <th className="font-normal">last deletion</th>
+              <th className="font-normal">retention</th>
             </tr>
           </thead>
           <tbody>
@@ -65,16 +64,16 @@ function KeptRow({ kept }: { readonly kept: KeptView }) {
   const wanted = typed.trim() === '' ? null : Number(typed);
   const wrong =
     wanted !== null && (!Number.isInteger(wanted) || wanted < 1 || wanted > 3_660)
-      ? 'Enter a whole number from 1 to 3660, or nothing for ever'
+      ? 'Enter 1 to 3660, or nothing for no limit'
       : undefined;
   const isShorter = wanted !== null && (days === null || wanted < days);
-  const unchanged = wanted === days ? 'These are the days already' : undefined;
+  const unchanged = wanted === days ? 'Nothing has changed' : undefined;
   const save = () =>
     set.mutate(
       { kind, days: wanted },
       {
         onSuccess: () => (
-          toast(`${name}: ${wanted === null ? 'kept for ever' : `kept for ${wanted} days`}.`),
+          toast(`${name}: ${wanted === null ? 'no limit' : `${wanted} days`}.`),
           trial.reset()
         ),
       },
@@ -112,7 +111,7 @@ function KeptRow({ kept }: { readonly kept: KeptView }) {
               aria-label={`Days for ${name}`}
               className="field w-20"
               inputMode="numeric"
-              placeholder="ever"
+              placeholder="no limit"
               value={typed}
               onChange={(event) => (setTyped(event.target.value), trial.reset())}
             />
@@ -132,14 +131,14 @@ function KeptRow({ kept }: { readonly kept: KeptView }) {
               <Notice look={trial.data.deletes > 0 ? 'stop' : 'go'}>
                 <p className="mb-1.5">
                   {trial.data.deletes === 0
-                    ? 'Nothing is that old now.'
-                    : `${trial.data.deletes.toLocaleString('en')} of them are older and would be deleted within the hour, for good.`}
+                    ? 'Nothing is that old yet.'
+                    : `${trial.data.deletes.toLocaleString('en')} are older and will be permanently deleted within the hour.`}
                   {trial.data.held > 0 &&
-                    ` ${trial.data.held.toLocaleString('en')} are as old and stay because of a legal hold.`}
+                    ` ${trial.data.held.toLocaleString('en')} more are under a legal hold and stay.`}
                 </p>
                 <span className="flex gap-2">
                   <Button look={trial.data.deletes > 0 ? 'stop' : 'main'} onClick={save}>
-                    Keep them for {wanted} days
+                    Set to {wanted} days
                   </Button>
                   <Button onClick={() => (setTyped(days === null ? '' : String(days)), trial.reset())}>
                     Cancel

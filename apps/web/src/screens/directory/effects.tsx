@@ -16,7 +16,7 @@ export function Effects({
         <li key={index}>
           {of}:{' '}
           {[
-            joining > 0 ? `begins to apply to ${people(joining)}` : '',
+            joining > 0 ? `newly applies to ${people(joining)}` : '',
             leaving > 0 ? `no longer applies to ${people(leaving)}` : '',
           ]
             .filter(Boolean)

@@ -66,7 +66,7 @@ export function GroupForm({ group, done }: Props) {
         />
       </div>
       <fieldset className="flex flex-col gap-2">
-        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Who is in it</legend>
+        <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Members</legend>
         {rows.map(({ clauses }, at) => (
           <Row
             key={at}
@@ -81,7 +81,7 @@ export function GroupForm({ group, done }: Props) {
             onClick={() => change([...rows, { clauses: [EMPTY] }])}
             refusal={rows.length >= 20 ? 'A group has at most 20 alternatives' : undefined}
           >
-            Or somebody else
+            Add alternative
           </Button>
         </div>
       </fieldset>
@@ -98,7 +98,7 @@ export function GroupForm({ group, done }: Props) {
           refusal={refusal}
           reasonIsShown
         >
-          Who would be in it?
+          Preview members
         </Button>
       </div>
       {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}
@@ -187,7 +187,7 @@ function Row({
         onClick={() => onChange([...clauses, EMPTY])}
         refusal={clauses.length >= 10 ? 'An alternative has at most 10 lines' : undefined}
       >
-        And also
+        Add condition
       </Button>
     </div>
   );
@@ -200,10 +200,13 @@ function Trial({ trial }: { readonly trial: GroupTrial }) {
     <Notice look="go">
       <p>
         {trial.people === 0
-          ? 'Nobody of the directory would be in it.'
-          : `${people(trial.people)} would be in it: ${examples.map(({ name }) => name).join(', ')}${more > 0 ? ` and ${more} more` : ''}.`}
+          ? 'Nobody in the directory meets these conditions.'
+          : `${people(trial.people)} would be members: ${examples.map(({ name }) => name).join(', ')}${more > 0 ? ` and ${more} more` : ''}.`}
       </p>
-      <Effects effects={trial.effects} none="No rule, offer or exchange would mean other people." />
+      <Effects
+        effects={trial.effects}
+        none="Rules, offers and exchanges apply to the same people as before."
+      />
     </Notice>
   );
 }

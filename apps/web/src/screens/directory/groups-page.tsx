@@ -39,8 +39,8 @@ export function GroupsPage() {
             <h2 className="px-4 pt-3 pb-1 text-[12.5px] text-ink-2">By condition</h2>
             {groups.data && conditions.length === 0 && (
               <p className="px-4 pb-2 text-ink-2">
-                None yet. A condition keeps a group current by itself, for example everybody of a department
-                whose job title begins with Manager.
+                None yet. A condition keeps a group up to date, for example everyone in a department whose job
+                title begins with Manager.
               </p>
             )}
             {conditions.map((each) => (
@@ -48,7 +48,7 @@ export function GroupsPage() {
                 <Row name={each.name} count={each.people} />
               </ListRow>
             ))}
-            <h2 className="px-4 pt-4 pb-1 text-[12.5px] text-ink-2">Listed by the source of people</h2>
+            <h2 className="px-4 pt-4 pb-1 text-[12.5px] text-ink-2">Listed in the source</h2>
             {listed.map((each) => (
               <ListRow
                 key={each.name}
@@ -79,8 +79,8 @@ export function GroupsPage() {
               <>
                 <h2 className="mb-2">{shownList.name}</h2>
                 <p className="mb-4 max-w-xl text-ink-2">
-                  {people(shownList.people)}. Who is in it is told by the file, server or person entry that
-                  lists it.
+                  {people(shownList.people)}. The file, server or person entry that lists this group decides
+                  who is a member.
                 </p>
                 <Uses kind="group" name={shownList.name} />
               </>
@@ -118,7 +118,7 @@ function Group({
       <div className="mt-3 mb-5">
         <AskFirst
           name="Remove group"
-          effect={`${people(group.people)} will no longer be in a group of this name.`}
+          effect={`${people(group.people)} will no longer be members of it.`}
           does="Remove group"
           onDo={() => remove.mutate(group.id, { onSuccess: () => (toast(`${group.name} removed.`), gone()) })}
         />

@@ -7,7 +7,7 @@ import {
   useCompare,
   useDirectoryHistory,
   useDirectoryServer,
-  useLook,
+  useComparison,
   useUploadPeople,
 } from '../../data/directory';
 import { Button } from '../../ui/button';
@@ -16,14 +16,14 @@ import { MEANING_WORDS, people, SOURCE_WORDS } from '../../wording/directory';
 import { errorSentence } from '../../wording/errors';
 import { exactTime, shortTime } from '../../wording/times';
 import { DirectoryPage } from './directory-page';
-import { LookView } from './look-view';
+import { ComparisonView } from './comparison-view';
 import { ServerForm } from './server-form';
 
 /** People from a file or a directory server: compared first, then taken over whole. */
 export function ImportPage() {
   const [query, setQuery] = useSearchParams();
   const id = query.get('comparison');
-  const look = useLook(id);
+  const comparison = useComparison(id);
   const show = (comparison: string | null) =>
     setQuery(comparison ? { comparison } : {}, { replace: comparison === null });
   return (
@@ -31,16 +31,16 @@ export function ImportPage() {
       <div className="h-full overflow-auto px-5 py-4">
         {id !== null ? (
           <>
-            {look.isPending && <Loading what="the comparison" />}
-            {look.isError && (
+            {comparison.isPending && <Loading what="the comparison" />}
+            {comparison.isError && (
               <>
-                <Notice look="stop">{errorSentence(look.error)}</Notice>
+                <Notice look="stop">{errorSentence(comparison.error)}</Notice>
                 <div className="mt-3">
                   <Button onClick={() => show(null)}>Back</Button>
                 </div>
               </>
             )}
-            {look.data && <LookView look={look.data} close={() => show(null)} />}
+            {comparison.data && <ComparisonView comparison={comparison.data} close={() => show(null)} />}
           </>
         ) : (
           <Sources compared={show} />
@@ -59,8 +59,7 @@ function Sources({ compared }: { readonly compared: (id: string) => void }) {
           From a file
         </h2>
         <p className="mb-3 max-w-xl text-ink-2">
-          A table (CSV) or an LDIF file. Nothing is changed before you have seen what would change and for
-          which rules.
+          A CSV or LDIF file. You see every change and the rules it affects before anything is saved.
         </p>
         <FromFile compared={compared} />
       </section>
@@ -69,8 +68,7 @@ function Sources({ compared }: { readonly compared: (id: string) => void }) {
           From a directory server
         </h2>
         <p className="mb-3 max-w-xl text-ink-2">
-          Read by LDAP. Groups, managers and offices come with the people. Use an account there that may only
-          read.
+          We read people, groups, managers and offices by LDAP. Use an account that can only read.
         </p>
         {server.isError && <Notice look="stop">{errorSentence(server.error)}</Notice>}
         {server.isSuccess && (
@@ -106,7 +104,7 @@ function FromFile({ compared }: { readonly compared: (id: string) => void }) {
   };
   const refusal =
     found?.kind === 'table' && !meanings.includes('address')
-      ? 'Say which column is the mail address'
+      ? 'Choose the column with the mail address'
       : undefined;
   return (
     <div
@@ -144,9 +142,9 @@ function FromFile({ compared }: { readonly compared: (id: string) => void }) {
           <label className="flex items-baseline gap-2">
             <input type="checkbox" checked={whole} onChange={(event) => setWhole(event.target.checked)} />
             <span>
-              The file lists everybody: who came from a file before and is missing here has left
+              The file lists everyone. Remove people from earlier files who are missing here
               <span className="block text-[12.5px] text-ink-2">
-                People entered by hand or read from the server stay in any case.
+                People from other sources are never removed.
               </span>
             </span>
           </label>
@@ -154,14 +152,14 @@ function FromFile({ compared }: { readonly compared: (id: string) => void }) {
           <div>
             <Button
               look="main"
-              refusal={refusal ?? (compare.isPending ? 'It is being compared' : undefined)}
+              refusal={refusal ?? (compare.isPending ? 'Comparing …' : undefined)}
               onClick={() =>
                 compare.mutate(
                   {
                     ...{ upload: found.upload, whole },
                     ...(found.kind === 'table' ? { meanings: [...meanings] } : {}),
                   },
-                  { onSuccess: (look) => compared(look.id), onError: () => toast('Nothing was changed.') },
+                  { onSuccess: (found) => compared(found.id), onError: () => toast('Nothing was changed.') },
                 )
               }
             >
@@ -215,7 +213,7 @@ function Columns({
                   );
                 }}
               >
-                <option value="">nothing that is kept</option>
+                <option value="">not imported</option>
                 {COLUMN_MEANINGS.map((meaning) => (
                   <option key={meaning} value={meaning}>
                     {MEANING_WORDS[meaning]}
@@ -238,10 +236,10 @@ function History() {
   return (
     <section aria-labelledby="history" className="lg:col-span-2">
       <h2 id="history" className="mb-1">
-        Changes so far
+        History{' '}
       </h2>
       {history.isError && <Notice look="stop">{errorSentence(history.error)}</Notice>}
-      {history.data?.length === 0 && <p className="text-ink-2">Nothing was changed yet.</p>}
+      {history.data?.length === 0 && <p className="text-ink-2">No changes yet.</p>}
       {history.data && history.data.length > 0 && (
         <table className="w-full max-w-4xl text-[13px]">
           <thead>
@@ -251,8 +249,8 @@ function History() {
               <th className="font-normal">source</th>
               <th className="font-normal">added</th>
               <th className="font-normal">changed</th>
-              <th className="font-normal">left</th>
-              <th className="font-normal">not taken</th>
+              <th className="font-normal">removed</th>
+              <th className="font-normal">not imported</th>
             </tr>
           </thead>
           <tbody>

@@ -43,8 +43,7 @@ export function OrganisationPage() {
             {partners.isError && <Notice look="stop">{errorSentence(partners.error)}</Notice>}
             {partners.data?.length === 0 && (
               <p className="px-4 text-ink-2">
-                None yet. A partner has a name, a country and perhaps a certificate by which mail to them is
-                encrypted.
+                None yet. A partner can have a country and a certificate to encrypt mail with.
               </p>
             )}
             {partners.data?.map((each) => (
@@ -98,7 +97,7 @@ function OrganisationForm({ organisation }: { readonly organisation: Organisatio
         label="Own domains"
         rows={5}
         mono
-        hint="One a line. Addresses under them are inside, for every rule at once; all others are outside."
+        hint="One per line. Addresses in these domains are inside, all others are outside. This takes effect at once."
         value={domains}
         onChange={(event) => setDomains(event.target.value)}
       />
@@ -164,17 +163,17 @@ function PartnerForm({
           label="Country"
           maxLength={2}
           pattern="[A-Za-z]{2}"
-          hint="Two letters, such as NO. Rules can ask for it."
+          hint="Two letters, such as NO. Rules can use it."
           {...field('country')}
         />
         <div className="col-span-2">
           <p className="mb-1 text-[12.5px] text-ink-2">
             {certificate
-              ? `Mail to this address can be encrypted. Certificate of ${certificate.subject}, in force until ${shortTime(certificate.until, new Date())}.`
-              : 'No certificate yet: rules that encrypt mail keep mail to this address.'}
+              ? `Mail to this address can be encrypted. Certificate of ${certificate.subject}, valid until ${shortTime(certificate.until, new Date())}.`
+              : 'No certificate yet. Mail to this address that a rule encrypts is not sent.'}
           </p>
           <TextArea
-            label={certificate ? 'Another certificate' : 'Certificate'}
+            label={certificate ? 'New certificate' : 'Certificate'}
             mono
             rows={5}
             hint="PEM, with an RSA key."

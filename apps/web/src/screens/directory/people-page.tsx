@@ -73,7 +73,7 @@ export function PeoplePage() {
             {found.data?.total === 0 && (
               <p className="px-4 py-3 text-ink-2">
                 {typed
-                  ? 'Nobody matches. Try a shorter part of the name.'
+                  ? 'No person matches. Change the search.'
                   : 'The directory is empty. Import people from a file or a directory server, or add one by hand.'}
               </p>
             )}
@@ -139,14 +139,14 @@ function Person({ person, gone }: { readonly person: DirectoryPerson; readonly g
       <div className="mb-5 flex flex-wrap items-center gap-2">
         <Button
           onClick={() => setEditing(true)}
-          refusal={byHand ? undefined : 'Change this person in the file or server that they come from'}
+          refusal={byHand ? undefined : 'Change this person in the source they come from'}
         >
           Change person
         </Button>
         {byHand && (
           <AskFirst
             name="Remove person"
-            effect="Rules, offers and groups will no longer mean this person. What they did before keeps their name."
+            effect="Rules, offers and groups will no longer apply to this person. Their name stays in incidents and history."
             does="Remove person"
             onDo={() => remove.mutate(person.id, { onSuccess: () => (toast(`${name} removed.`), gone()) })}
           />

@@ -50,15 +50,15 @@ export function PersonForm({ person, done, cancel }: Props) {
         label="Address of the manager"
         type="email"
         maxLength={254}
-        hint="Told about this person's incidents where somebody decides so."
+        hint="Incidents of this person can be sent here."
         {...field('manager')}
       />
-      <TextField label="Groups" hint="Separate several by a semicolon." {...field('groups')} />
+      <TextField label="Groups" hint="Separate groups with semicolons." {...field('groups')} />
       <TextField
         label="Language"
         required
         pattern="[a-z]{2,3}"
-        hint="Two letters, such as en or de: the language of messages to this person."
+        hint="Two letters, such as en or de. Messages to this person use it."
         {...field('language')}
       />
       {save.isError && (
@@ -67,7 +67,7 @@ export function PersonForm({ person, done, cancel }: Props) {
         </div>
       )}
       <div className="col-span-2 flex gap-2">
-        <Button look="main" type="submit" refusal={save.isPending ? 'It is being saved' : undefined}>
+        <Button look="main" type="submit" refusal={save.isPending ? 'Saving …' : undefined}>
           Save person
         </Button>
         {cancel && (

@@ -49,7 +49,7 @@ export function ServerForm({ server, compared }: Props) {
     save.mutate(request, {
       onSuccess: () => {
         toast('Directory server saved.');
-        compare.mutate({ whole: fields.whole }, { onSuccess: (look) => compared(look.id) });
+        compare.mutate({ whole: fields.whole }, { onSuccess: (found) => compared(found.id) });
       },
     });
   };
@@ -60,7 +60,7 @@ export function ServerForm({ server, compared }: Props) {
         label="Address"
         required
         placeholder="ldaps://directory.example"
-        hint={plain ? 'Not encrypted: the password can be read on the way.' : undefined}
+        hint={plain ? 'This connection is not encrypted. Others can read the password.' : undefined}
         {...text('address')}
       />
       <TextField label="Search from" required placeholder="dc=example,dc=org" {...text('base')} />
@@ -77,24 +77,24 @@ export function ServerForm({ server, compared }: Props) {
         <summary className="cursor-pointer text-ink-2">Encryption</summary>
         <label className="my-2 flex items-center gap-2">
           <input {...tick('startTls')} />
-          Switch to an encrypted connection on the plain port
+          Use StartTLS
         </label>
         <TextArea
-          label="Certificate of the authority"
+          label="Certificate of the certificate authority"
           mono
           rows={4}
-          hint="PEM. Empty: authorities that this system knows."
+          hint="PEM. Leave it empty to use the authorities of this system."
           {...text('authority')}
         />
       </details>
       <div className="col-span-2 flex flex-col gap-1.5">
         <label className="flex items-center gap-2">
           <input {...tick('whole')} />
-          Who is no longer there has left
+          Remove people who are no longer on the server
         </label>
         <label className="flex items-center gap-2">
           <input {...tick('nightly')} />
-          Read it every night. A read that would let many people leave waits for you
+          Read the server every night. If many people would be removed, the changes wait for you
         </label>
       </div>
       {(save.isError || compare.isError || remove.isError) && (
@@ -104,19 +104,20 @@ export function ServerForm({ server, compared }: Props) {
       )}
       {server?.lastOutcome && (
         <p className="col-span-2 text-[12.5px] text-ink-2">
-          Read by itself {server.lastRead ? shortTime(server.lastRead, new Date()) : ''}: {server.lastOutcome}
+          Last nightly read {server.lastRead ? shortTime(server.lastRead, new Date()) : ''}:{' '}
+          {server.lastOutcome}
         </p>
       )}
       <div className="col-span-2 flex flex-wrap gap-2">
-        <Button look="main" type="submit" refusal={busy ? 'The server is being read' : undefined}>
+        <Button look="main" type="submit" refusal={busy ? 'Reading the server …' : undefined}>
           Save and compare
         </Button>
         {server && (
           <AskFirst
-            name="Forget the server"
+            name="Remove server"
             effect="Its address and password are deleted. The people who came from it stay."
-            does="Forget the server"
-            onDo={() => remove.mutate(undefined, { onSuccess: () => toast('Directory server forgotten.') })}
+            does="Remove server"
+            onDo={() => remove.mutate(undefined, { onSuccess: () => toast('Directory server removed.') })}
           />
         )}
       </div>

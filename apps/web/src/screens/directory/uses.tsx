@@ -6,9 +6,9 @@ export function Uses({ kind, name }: { readonly kind: UseKind; readonly name: st
   if (!uses.data) return null;
   return (
     <section aria-label="Where it is used">
-      <h3 className="mb-1">Named in</h3>
+      <h3 className="mb-1">Used in</h3>
       {uses.data.length === 0 ? (
-        <p className="text-ink-2">No rule, offer or exchange that you may see names this.</p>
+        <p className="text-ink-2">No rule, offer or exchange that you can see uses it.</p>
       ) : (
         <ul className="list-disc pl-5">
           {uses.data.map(({ of, draft }) => (

@@ -26,8 +26,8 @@ function Steps({ steps }: { readonly steps: FirstStepsView }) {
   return (
     <>
       <p className="mb-4 max-w-3xl text-ink-2">
-        Nothing is guarded before a policy is published. A baseline that only notes stops nobody and shows
-        within a day what leaves and how.
+        No data is protected until you publish a policy. Start with a policy that only notes: it stops nobody,
+        and within a day you see what leaves the organisation.
       </p>
       <ol className="max-w-3xl">
         <Step
@@ -51,7 +51,7 @@ function Steps({ steps }: { readonly steps: FirstStepsView }) {
           to="/administration/directory/organisation"
           does="Enter domains"
         >
-          They tell inside from outside, for every rule.
+          Rules use them to tell inside from outside.
         </Step>
         <Step
           number={3}
@@ -61,19 +61,19 @@ function Steps({ steps }: { readonly steps: FirstStepsView }) {
           to="/administration/directory/import"
           does="Import people"
         >
-          From a table, an LDIF file or a directory server, or by hand. Agents and the mail gateway act for
-          people of the directory alone.
+          Import a CSV or LDIF file, read a directory server, or add people by hand. Agents and the mail
+          gateway accept only people in the directory.
         </Step>
         <Step
           number={4}
           done={gateway.open || agents > 0}
-          name="Ways in"
-          state={`${gateway.open ? `The mail gateway is open on port ${gateway.port}.` : `The mail gateway could not open port ${gateway.port}.`} ${agents === 0 ? 'No agent has a key.' : `${agents} agents have keys.`}`}
+          name="Channels"
+          state={`${gateway.open ? `The mail gateway is open on port ${gateway.port}.` : `The mail gateway could not open port ${gateway.port}.`} ${agents === 0 ? 'No agent has a key.' : `${agents} ${agents === 1 ? 'agent has a key' : 'agents have keys'}.`}`}
           to="/doors"
-          does="See agents and channels"
+          does="Open agents and channels"
         >
-          Let your mail server hand its outgoing mail to the gateway, and give agents on machines and in
-          browsers their keys.
+          Send outgoing mail from your mail server through the gateway. Create keys for agents on machines and
+          in browsers.
         </Step>
         <Step
           number={5}
@@ -83,7 +83,7 @@ function Steps({ steps }: { readonly steps: FirstStepsView }) {
           to="/policies/packs"
           does="Choose a starter pack"
         >
-          Choose a pack for your country and trade. Keep its answer at note for the first days.
+          Choose a pack for your country and industry. Keep the answer at note for the first days.
         </Step>
         <Step
           number={6}
@@ -91,9 +91,9 @@ function Steps({ steps }: { readonly steps: FirstStepsView }) {
           name="Publish"
           state={published ? 'A revision is in force.' : 'Nothing is in force.'}
           to="/publish"
-          does="Look at the changes and publish"
+          does="Review and publish"
         >
-          From then on everything that moves is judged by it.
+          From then on, the policies apply to every movement.
         </Step>
         <Step
           number={7}
@@ -103,7 +103,7 @@ function Steps({ steps }: { readonly steps: FirstStepsView }) {
           to="/incidents"
           does="Open the desk"
         >
-          Send a mail through the gateway. It is on the desk, under movements, a second later.
+          Send a mail through the gateway. It appears on the desk under Movements.
         </Step>
       </ol>
     </>

@@ -1,4 +1,4 @@
-import type { PersonRecord, ToldPerson } from './person-record.js';
+import type { PersonRecord, ListedPerson } from './person-record.js';
 
 /** One entry of an LDAP directory: its name and attributes, each with its values. Names of attributes in small letters. */
 export interface DirectoryEntry {
@@ -24,11 +24,11 @@ const GROUP_CLASSES = ['groupofnames', 'groupofuniquenames', 'posixgroup', 'grou
 const PERSON_CLASSES = ['person', 'organizationalperson', 'inetorgperson', 'user'];
 
 /** People among the entries of a directory. Managers and members, who are told by name of entry, become addresses. */
-export function peopleOfEntries(entries: readonly DirectoryEntry[]): ToldPerson[] {
+export function peopleOfEntries(entries: readonly DirectoryEntry[]): ListedPerson[] {
   const people = entries.filter(isPerson);
   const addressByName = new Map(people.map((entry) => [plainName(entry.dn), first(entry, 'address')]));
   const groups = groupsByMember(entries.filter((entry) => hasClass(entry, GROUP_CLASSES)));
-  return people.map((entry): ToldPerson => {
+  return people.map((entry): ListedPerson => {
     const { attributes, dn, line } = entry;
     const uid = attributes.get('uid')?.[0];
     const manager = attributes.get('manager')?.[0];
@@ -37,7 +37,7 @@ export function peopleOfEntries(entries: readonly DirectoryEntry[]): ToldPerson[
       ...(groups.get(plainName(dn)) ?? []),
       ...(uid === undefined ? [] : (groups.get(`uid ${uid.toLowerCase()}`) ?? [])),
     ];
-    const fields: { -readonly [Field in keyof ToldPerson['fields']]: PersonRecord[Field] } = {
+    const fields: { -readonly [Field in keyof ListedPerson['fields']]: PersonRecord[Field] } = {
       groups: listed,
     };
     for (const field of ['name', 'department', 'office', 'title', 'language'] as const) {

@@ -29,7 +29,7 @@ export const PERSON_FIELDS = [
 export type PersonField = (typeof PERSON_FIELDS)[number];
 
 /** One person as a source tells of them. `line` is where it stands: a row, a line, or the number of an entry; from 1. */
-export interface ToldPerson {
+export interface ListedPerson {
   readonly line: number;
   readonly address: string;
   readonly key?: string | null;

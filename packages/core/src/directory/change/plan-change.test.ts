@@ -2,18 +2,18 @@ import fc from 'fast-check';
 import { audienceEffects, vanishingNames } from './audience-effect.js';
 import { groupsOf, isInGroup } from './group-rule.js';
 import { fieldsOfMeanings, meaningsOf } from './headings.js';
-import type { PersonRecord, ToldPerson } from './person-record.js';
+import type { PersonRecord, ListedPerson } from './person-record.js';
 import { planChange, type PlanOptions } from './plan-change.js';
 
 const person = (name: string, over: Partial<PersonRecord> = {}): PersonRecord => ({
   ...{ address: `${name}@a.example`, name, department: 'Crew', office: 'North', title: 'Mate' },
   ...{ groups: [], manager: null, language: 'en', key: null, ...over },
 });
-const told = (name: string, over: Partial<ToldPerson> = {}, line = 2): ToldPerson => ({
+const told = (name: string, over: Partial<ListedPerson> = {}, line = 2): ListedPerson => ({
   ...{ line, address: `${name}@a.example`, fields: {} },
   ...over,
 });
-const plan = (lines: readonly ToldPerson[], over: Partial<PlanOptions> = {}) =>
+const plan = (lines: readonly ListedPerson[], over: Partial<PlanOptions> = {}) =>
   planChange(lines, {
     ...{ own: [], byHand: [], elsewhere: new Set<string>(), whole: true },
     isInside: (address) => address.endsWith('@a.example'),

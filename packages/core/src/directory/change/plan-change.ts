@@ -6,7 +6,7 @@ import {
   PERSON_FIELDS,
   type PersonField,
   type PersonRecord,
-  type ToldPerson,
+  type ListedPerson,
 } from './person-record.js';
 
 export type RefusalCode =
@@ -65,7 +65,7 @@ export interface PlanOptions {
 const ADDRESS = /^[^\s@"(),:;<>[\\\]]{1,64}@[^\s@"(),:;<>[\\\]]{1,253}$/u;
 
 /** Compares what a source tells with what the directory holds. Nothing is changed; each line counts once, or is refused. */
-export function planChange(told: readonly ToldPerson[], options: PlanOptions): DirectoryPlan {
+export function planChange(told: readonly ListedPerson[], options: PlanOptions): DirectoryPlan {
   const { own, whole } = options;
   const byHand = new Map(options.byHand.map((person) => [person.address, person]));
   const { lines, refused, mentioned } = accepted(told, options);
@@ -118,14 +118,14 @@ export function planChange(told: readonly ToldPerson[], options: PlanOptions): D
 
 /** Who of the directory each line is about: by permanent id first, and then by address. Nobody is meant by two lines. */
 function matched(
-  lines: readonly ToldPerson[],
+  lines: readonly ListedPerson[],
   own: readonly PersonRecord[],
-): ReadonlyMap<ToldPerson, PersonRecord> {
+): ReadonlyMap<ListedPerson, PersonRecord> {
   const byKey = new Map(
     own.flatMap((person) => (person.key === null ? [] : [[person.key, person] as const])),
   );
   const byAddress = new Map(own.map((person) => [person.address, person]));
-  const found = new Map<ToldPerson, PersonRecord>();
+  const found = new Map<ListedPerson, PersonRecord>();
   for (const line of lines) {
     const person = line.key ? byKey.get(line.key) : undefined;
     if (person) found.set(line, person);
@@ -143,10 +143,10 @@ function matched(
  * Lines that can be imported, in small letters, and those that cannot. Of two for one address the first counts.
  * `mentioned` holds addresses and keys of refused lines: their people have not left.
  */
-function accepted(told: readonly ToldPerson[], { elsewhere }: PlanOptions) {
+function accepted(told: readonly ListedPerson[], { elsewhere }: PlanOptions) {
   const refused: RefusedLine[] = [];
   const mentioned = new Set<string | null>();
-  const lines: ToldPerson[] = [];
+  const lines: ListedPerson[] = [];
   const addresses = new Map<string, number>();
   const keys = new Map<string, number>();
   for (const raw of told) {
@@ -166,7 +166,7 @@ function accepted(told: readonly ToldPerson[], { elsewhere }: PlanOptions) {
 }
 
 function faultOf(
-  { line, address, key, fields }: ToldPerson,
+  { line, address, key, fields }: ListedPerson,
   {
     addresses,
     keys,
@@ -196,7 +196,7 @@ function faultOf(
   return null;
 }
 
-function personAfter({ address, key = null, fields }: ToldPerson, before?: PersonRecord): PersonRecord {
+function personAfter({ address, key = null, fields }: ListedPerson, before?: PersonRecord): PersonRecord {
   const text = (field: 'department' | 'office' | 'title'): string =>
     (fields[field] ?? before?.[field] ?? '').trim();
   const manager = fields.manager === undefined ? (before?.manager ?? null) : fields.manager;

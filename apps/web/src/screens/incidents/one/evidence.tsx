@@ -131,7 +131,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
       {shown.parts.length === 0 && (
         <p className="text-ink-2">
           {incident.evidenceDeleted
-            ? 'The evidence of this incident was deleted: the time for which evidence is kept is over.'
+            ? 'The retention period for evidence is over, and the evidence of this incident was deleted.'
             : 'No text of this movement was kept as evidence.'}
         </p>
       )}

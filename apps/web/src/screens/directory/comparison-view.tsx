@@ -1,4 +1,4 @@
-import type { DirectoryLook } from '@lantern/contracts/directory';
+import type { DirectoryComparison } from '@lantern/contracts/directory';
 import type { PersonRecord } from '@lantern/core/directory';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
@@ -17,44 +17,49 @@ import { errorSentence } from '../../wording/errors';
 import { Effects } from './effects';
 
 /** What a comparison found, and the button that takes it over. */
-export function LookView({ look, close }: { readonly look: DirectoryLook; readonly close: () => void }) {
+export function ComparisonView({
+  comparison,
+  close,
+}: {
+  readonly comparison: DirectoryComparison;
+  readonly close: () => void;
+}) {
   const takeOver = useTakeOver();
   const [confirmed, setConfirmed] = useState(false);
-  const { counts, leavingPercent } = look;
+  const { counts, leavingPercent } = comparison;
   const nothing = counts.added + counts.changed + counts.left === 0;
   const refusal = nothing
-    ? 'There is nothing to take over'
+    ? 'There is nothing to import'
     : leavingPercent !== null && !confirmed
-      ? 'Confirm below that so many people have left'
+      ? 'Confirm below that these people have left'
       : takeOver.isPending
-        ? 'It is being taken over'
+        ? 'The changes are being saved'
         : undefined;
   const take = () =>
     takeOver.mutate(
-      { id: look.id, leavingPercent: leavingPercent ?? 100 },
+      { id: comparison.id, leavingPercent: leavingPercent ?? 100 },
       {
         onSuccess: ({ added, changed, left }) => {
-          toast(`${added} added, ${changed} changed, ${left} left.`);
+          toast(`${added} added, ${changed} changed, ${left} removed.`);
           close();
         },
       },
     );
   return (
     <div className="max-w-5xl">
-      <h2 className="mb-1">What would change, {SOURCE_WORDS[look.source]}</h2>
+      <h2 className="mb-1">Changes {SOURCE_WORDS[comparison.source]}</h2>
       <p className="mb-3 text-ink-2">
-        {people(counts.added)} would be added, {counts.changed.toLocaleString('en')} changed,{' '}
-        {counts.left.toLocaleString('en')} would leave, {counts.unchanged.toLocaleString('en')} stay as they
-        are.
+        {people(counts.added)} to add, {counts.changed.toLocaleString('en')} to change,{' '}
+        {counts.left.toLocaleString('en')} to remove, {counts.unchanged.toLocaleString('en')} unchanged.
         {counts.refused > 0 &&
-          ` ${counts.refused === 1 ? 'One line is' : `${counts.refused.toLocaleString('en')} lines are`} not taken.`}
+          ` ${counts.refused === 1 ? 'One line is' : `${counts.refused.toLocaleString('en')} lines are`} not imported.`}
       </p>
       <div className="mb-4 flex flex-wrap items-center gap-2">
         <Button look="main" onClick={take} refusal={refusal}>
-          Take over
+          Apply changes
         </Button>
         <Button look="quiet" onClick={close}>
-          Leave the directory as it is
+          Discard comparison
         </Button>
       </div>
       {takeOver.isError && <Notice look="stop">{errorSentence(takeOver.error)}</Notice>}
@@ -62,8 +67,8 @@ export function LookView({ look, close }: { readonly look: DirectoryLook; readon
         <div className="mb-4">
           <Notice look="stop">
             <p className="mb-1">
-              {people(counts.left)} would leave: {leavingPercent} percent of everybody from this source. That
-              is often a file with a part missing.
+              {people(counts.left)} would be removed, {leavingPercent} percent of everyone from this source.
+              Check that no part of the list is missing.
             </p>
             <label className="flex items-center gap-2">
               <input
@@ -71,48 +76,54 @@ export function LookView({ look, close }: { readonly look: DirectoryLook; readon
                 checked={confirmed}
                 onChange={(event) => setConfirmed(event.target.checked)}
               />
-              They have left
+              These people have left the organisation{' '}
             </label>
           </Notice>
         </div>
       )}
+      {comparison.isIncomplete && (
+        <p className="mb-4">
+          Some entries could not be read, so nobody is removed. Correct the file and compare again to remove
+          people.
+        </p>
+      )}
       <section aria-label="Rules and offers" className="mb-4">
         <h3 className="mb-1">Rules, offers and exchanges</h3>
-        <Effects effects={look.effects} none="None of them would mean other people than now." />
-        {look.vanishing.length > 0 && (
+        <Effects effects={comparison.effects} none="All of them apply to the same people as before." />
+        {comparison.vanishing.length > 0 && (
           <p className="mt-1 text-stop">
-            Nobody would carry these names any more, and rules or offers use them:{' '}
-            {look.vanishing.map(({ kind, name }) => `${kind} ${name}`).join(', ')}.
+            Rules or offers use these names, and nobody would have them any more:{' '}
+            {comparison.vanishing.map(({ kind, name }) => `${kind} ${name}`).join(', ')}.
           </p>
         )}
       </section>
-      <List title="Would leave" count={counts.left} rows={look.left.map(personLine)} />
+      <List title="People to remove" count={counts.left} rows={comparison.left.map(personLine)} />
       <List
-        title="Lines that are not taken"
+        title="Lines not imported"
         count={counts.refused}
-        rows={look.refused.map((line) => `Line ${line.line}: ${refusalSentence(line)}`)}
+        rows={comparison.refused.map((line) => `Line ${line.line}: ${refusalSentence(line)}`)}
       />
       <List
         title="Entries that cannot be read"
-        count={look.faults.length}
-        rows={look.faults.map((fault) => `Line ${fault.line}: ${faultSentence(fault)}`)}
+        count={comparison.faults.length}
+        rows={comparison.faults.map((fault) => `Line ${fault.line}: ${faultSentence(fault)}`)}
       />
       <List
-        title="Taken, but worth a look"
+        title="Check"
         count={counts.remarks}
-        rows={look.remarks.map((remark) => `Line ${remark.line}: ${remarkSentence(remark)}`)}
+        rows={comparison.remarks.map((remark) => `Line ${remark.line}: ${remarkSentence(remark)}`)}
       />
       <List
-        title="Would change"
+        title="People to change"
         count={counts.changed}
-        rows={look.changed.map(({ before, after, fields }) => (
+        rows={comparison.changed.map(({ before, after, fields }) => (
           <>
             <span className="font-semibold">{before.name}</span>, {fieldWords(fields)}
             <span className="block text-[12.5px] text-ink-2">{changeLine(before, after, fields)}</span>
           </>
         ))}
       />
-      <List title="Would be added" count={counts.added} rows={look.added.map(personLine)} />
+      <List title="People to add" count={counts.added} rows={comparison.added.map(personLine)} />
     </div>
   );
 }
