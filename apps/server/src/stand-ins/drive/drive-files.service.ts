@@ -198,37 +198,47 @@ export class DriveFiles {
       await this.keep(file, saved, { version, at });
       return saved;
     };
-    return this.untilLabelled(given, save);
+    return this.again(given, save, (error) => error instanceof LabelledMeanwhile);
   }
 
-  /** Gives it another label, inside the file where there is room. The text that somebody writes in it stays theirs. */
+  /**
+   * Gives it another label, inside the file where there is room. The text that somebody writes in it stays theirs: the
+   * label is written into what was saved meanwhile. Throws `changed-meanwhile` where it got a higher label meanwhile.
+   */
   async relabel(
     given: DriveFileEntity,
     label: DriveFileEntity['label'],
     change: { readonly by: string; readonly reason: string; readonly at: Date },
   ): Promise<DriveFileEntity> {
+    const expected = Math.max(given.label?.rank ?? 0, label?.rank ?? 0);
     const save = async (file: DriveFileEntity): Promise<DriveFileEntity> => {
+      if ((file.label?.rank ?? 0) > expected)
+        throw new AppError(
+          'changed-meanwhile',
+          'The file was given a higher label in the meantime. That label was kept.',
+        );
       const bytes = await this.labels.write(file, await this.bytes(file), label);
       const content = { label, size: bytes.length, sealed: await this.sealed(file, bytes) };
       const next = await this.judged({ ...file, ...content, lowering: null }, bytes);
       await this.keep(file, next, { version: file.version, ...change });
       return next;
     };
-    const saved = await this.untilLabelled(given, save);
+    const saved = await this.again(given, save, isOvertaken);
     await this.endWaiting(saved);
     return saved;
   }
 
-  /** Saves again from the file as it now is, where it was given another label in between. */
-  private async untilLabelled(
+  /** Saves again from the file as it is by then, where another save came first. */
+  private async again(
     file: DriveFileEntity,
     save: (file: DriveFileEntity) => Promise<DriveFileEntity>,
+    isMended: (error: unknown) => boolean,
   ): Promise<DriveFileEntity> {
     for (let now = file, tries = 1; ; tries += 1) {
       try {
         return await save(now);
       } catch (error) {
-        if (!(error instanceof LabelledMeanwhile) || tries >= MOST_TRIES) throw error;
+        if (!isMended(error) || tries >= MOST_TRIES) throw error;
         now = await this.get(file.id);
       }
     }
@@ -268,11 +278,7 @@ export class DriveFiles {
       );
       if (!saved.affected && (await manager.existsBy(DriveFileEntity, { id, version })))
         throw new LabelledMeanwhile();
-      if (!saved.affected)
-        throw new AppError(
-          'changed-meanwhile',
-          'The file was changed in another window. Your version was not saved.',
-        );
+      if (!saved.affected) throw new SavedMeanwhile();
       await this.labels.record(manager, next, { before, after: label, ...change });
       await this.content(next);
     });
@@ -377,6 +383,16 @@ const isSameTime = (one: Date, other: Date): boolean => Math.abs(one.getTime() -
 
 /** Thrown where a file got another label while it was being saved. */
 class LabelledMeanwhile extends Error {}
+
+/** Thrown where its content was saved by somebody else meanwhile. */
+class SavedMeanwhile extends AppError {
+  constructor() {
+    super('changed-meanwhile', 'The file was changed in another window. Your version was not saved.');
+  }
+}
+
+const isOvertaken = (error: unknown): boolean =>
+  error instanceof LabelledMeanwhile || error instanceof SavedMeanwhile;
 
 /** Tries of a save beside others that label; honest ones need two. */
 const MOST_TRIES = 5;

@@ -163,12 +163,13 @@ export class DriveShares implements OnModuleInit, OnApplicationBootstrap, OnAppl
     const at = new Date();
     const label = this.labels.after(file, verdict, at);
     if (label?.id === file.label?.id) return;
-    const next = await this.files.relabel(file, label, {
-      by: file.owner,
-      reason: 'Set as it was shared',
-      at,
-    });
-    await this.follow(next);
+    try {
+      const change = { by: file.owner, reason: 'Set as it was shared', at };
+      await this.follow(await this.files.relabel(file, label, change));
+    } catch (error) {
+      // A higher label that came in meanwhile stays.
+      if (!(error instanceof AppError) || error.code !== 'changed-meanwhile') throw error;
+    }
   }
 
   /** Ends the shares that one movement made: withdrawn ones would open again when their rule is gone. */
