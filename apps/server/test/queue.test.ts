@@ -29,7 +29,7 @@ import { CARDS, type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, s
 const SEED = 19;
 const random = chance(SEED);
 const WITHOUT = new Set<FieldName>(['any', 'title', 'silent', 'overdue', 'due', 'time', 'decided']);
-const SIGHT = { silent: true };
+const SIGHT = { silent: true, limits: null };
 
 let running: Running;
 let client: Client;

@@ -5,8 +5,9 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { type Role, ROLE_IDS, ROLES } from '@lantern/contracts';
+import { NARROWED_PERMISSIONS, type RoleLimits } from '@lantern/contracts/access';
+import { OwnRoleEntity } from '../src/accounts/access/access.entity.js';
 import { AccountEntity } from '../src/accounts/account.entity.js';
-import { permissionsOf } from '../src/accounts/accounts.service.js';
 import { hashPassword } from '../src/accounts/password.js';
 import { type DeclaredRoute, declaredRoutes } from '../src/platform/auth/route-audit.js';
 import { type Client, PASSWORD, type Running, start } from './harness.js';
@@ -19,8 +20,12 @@ Every route of the interface, the permission it needs, and the roles that hold i
 page anew. \`open\` needs no account, \`signed-in\` any account, \`agent\` the key of an agent,
 \`reader\` a token that a reader signed for this one request.
 
-| route | needs | roles |
-| --- | --- | --- |
+A role of the organisation's own can be limited to departments, policies, channels, severities or its holder's team. The
+last column says what that does where the permission is about incidents: \`narrowed\` routes show and change what lies
+within the limits, \`closed\` ones are refused.
+
+| route | needs | roles | with limits |
+| --- | --- | --- | --- |
 `;
 
 /** Long answers that never end by themselves; sessions that would end themselves. */
@@ -42,7 +47,7 @@ beforeAll(async () => {
       email,
       passwordHash,
       roles: [role],
-      permissions: permissionsOf([role], false),
+      permissions: [...ROLES[role]],
     });
     clients.set(role, await running.client(email));
   }
@@ -52,9 +57,14 @@ afterAll(() => running.stop());
 const holders = (needs: string | null): readonly Role[] =>
   ROLE_IDS.filter((role) => (ROLES[role] as readonly string[]).includes(needs ?? ''));
 
-function row({ method, path, needs }: DeclaredRoute): string {
+const isAboutIncidents = (needs: string | null): boolean =>
+  NARROWED_PERMISSIONS.some((permission) => permission === needs);
+
+function row({ method, path, needs, isNarrowed }: DeclaredRoute): string {
   const roles = ['open', 'signed-in', ...PROGRAMS].includes(needs ?? '') ? 'all' : holders(needs).join(', ');
-  return `| \`${method} ${path}\` | ${needs ?? ''} | ${PROGRAMS.includes(needs ?? '') ? 'none' : roles || 'none'} |\n`;
+  const limits = isAboutIncidents(needs) ? (isNarrowed ? 'narrowed' : 'closed') : '';
+  const held = PROGRAMS.includes(needs ?? '') ? 'none' : roles || 'none';
+  return `| \`${method} ${path}\` | ${needs ?? ''} | ${held} | ${limits} |\n`;
 }
 
 /** The route with values for its parameters: of the right form where it has one, and of nothing that exists. */
@@ -120,6 +130,33 @@ it.each(ROLE_IDS)('let %s do what the role may, and nothing else', async (role) 
         ? code !== 401 && code !== 403
         : code === 403;
     if (!right) wrong.push(`${route.method} ${route.path}: ${code}`);
+  });
+  expect(wrong).toEqual([]);
+});
+
+it('let a role with limits do what is narrowed, and nothing that is about everybody', async () => {
+  const limits: RoleLimits = {
+    ...{ departments: ['Nowhere'], policies: [], channels: [], severities: [], ownTeam: false },
+  };
+  const id = randomUUID();
+  const permissions = [...NARROWED_PERMISSIONS];
+  await running.database.getRepository(OwnRoleEntity).insert({
+    ...{ id, name: 'Nowhere', description: '', permissions, limits },
+    ...{ changedAt: new Date(), changedBy: 'test' },
+  });
+  const email = 'limited@merrowstrait.example';
+  await running.database.getRepository(AccountEntity).insert({
+    ...{ id: randomUUID(), name: 'Limited', email, passwordHash: await hashPassword(PASSWORD) },
+    ...{ roles: [id], permissions },
+  });
+  const client = await running.client(email);
+  const headers = { cookie: client.cookie, 'x-csrf-token': client.session.csrfToken };
+  const wrong: string[] = [];
+  const concerned = routes().filter(({ needs }) => isAboutIncidents(needs));
+  expect(concerned.filter(({ isNarrowed }) => isNarrowed).length).toBeGreaterThan(25);
+  await each(concerned, async (route) => {
+    const code = await status(route, headers);
+    if ((code === 403) === route.isNarrowed) wrong.push(`${route.method} ${route.path}: ${code}`);
   });
   expect(wrong).toEqual([]);
 });

@@ -99,6 +99,9 @@ export const ROLES = {
 export type Role = keyof typeof ROLES;
 export const ROLE_IDS = Object.keys(ROLES) as Role[];
 
+/** Roles of one account. */
+export const MOST_ROLES = 20;
+
 /** Shorter passwords are guessed; a longer one is easier to remember as a sentence. NIST SP 800-63B-4, 3.1.1.2. */
 export const LEAST_PASSWORD = 12;
 export const MOST_PASSWORD = 200;
@@ -107,7 +110,10 @@ export interface AccountView {
   readonly id: string;
   readonly name: string;
   readonly email: string;
-  readonly roles: readonly Role[];
+  /** Programs have keys in the place of a password. */
+  readonly kind: 'person' | 'service';
+  /** Roles that ship by their name, the organisation's own by their id. */
+  readonly roles: readonly string[];
   readonly permissions: readonly Permission[];
   readonly seesSilent: boolean;
   /** `invited` until the link was used, which lives for a day. */
@@ -149,16 +155,18 @@ export class InviteRequest {
   email: string;
 
   @IsArray()
-  @ArrayMaxSize(7)
-  @IsIn(ROLE_IDS, { each: true })
-  roles: Role[];
+  @ArrayMaxSize(MOST_ROLES)
+  @IsString({ each: true })
+  @MaxLength(36, { each: true })
+  roles: string[];
 }
 
 export class AccountRequest {
   @IsArray()
-  @ArrayMaxSize(7)
-  @IsIn(ROLE_IDS, { each: true })
-  roles: Role[];
+  @ArrayMaxSize(MOST_ROLES)
+  @IsString({ each: true })
+  @MaxLength(36, { each: true })
+  roles: string[];
 
   /** Sees silent rules and their incidents, whatever its roles. */
   @IsBoolean()

@@ -1,4 +1,4 @@
-import type { Permission, Role } from '@lantern/contracts';
+import type { Permission } from '@lantern/contracts';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 @Entity('account')
@@ -22,7 +22,11 @@ export class AccountEntity {
 
   /** Null for accounts that were made before there were roles. */
   @Column({ type: 'json', nullable: true, default: null })
-  roles?: Role[] | null;
+  roles?: string[] | null;
+
+  /** Programs have keys in the place of a password. */
+  @Column({ type: 'varchar', length: 10, default: 'person' })
+  kind?: 'person' | 'service';
 
   @Column({ type: 'boolean', default: false })
   seesSilent?: boolean;

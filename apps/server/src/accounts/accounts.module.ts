@@ -1,5 +1,10 @@
 import { Global, Module } from '@nestjs/common';
 import { AccountsService } from './accounts.service.js';
+import { AccessController } from './access/access.controller.js';
+import { Access } from './access/access.service.js';
+import { Deputies } from './access/deputies.service.js';
+import { OwnRoles } from './access/roles.service.js';
+import { ServiceAccounts } from './access/service-accounts.service.js';
 import { AccountsController } from './accounts.controller.js';
 import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
@@ -8,12 +13,21 @@ import { SessionController } from './session.controller.js';
 import { SessionService } from './session.service.js';
 import { WelcomeController } from './welcome.controller.js';
 
-const PROVIDERS = [FactorDemand, FactorService, AccountsService, SessionService];
+const PROVIDERS = [
+  ...[Access, FactorDemand, FactorService, SessionService, AccountsService],
+  ...[OwnRoles, Deputies, ServiceAccounts],
+];
 
 /** Accounts, sessions and signing in. */
 @Global()
 @Module({
-  controllers: [SessionController, AccountsController, OwnAccountController, WelcomeController],
+  controllers: [
+    SessionController,
+    AccountsController,
+    OwnAccountController,
+    WelcomeController,
+    AccessController,
+  ],
   providers: PROVIDERS,
   exports: PROVIDERS,
 })

@@ -5,9 +5,6 @@ import {
   type InvitationView,
   type InviteRequest,
   type Permission,
-  PERMISSIONS,
-  type Role,
-  ROLES,
   type WelcomeView,
 } from '@lantern/contracts';
 import { Injectable } from '@nestjs/common';
@@ -16,6 +13,9 @@ import { EntityManager, MoreThan } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { AccountEntity, InvitationEntity, SessionEntity } from './account.entity.js';
+import { Access } from './access/access.service.js';
+import { demandForPrograms } from './access/service-accounts.service.js';
+import { demandAdministrator } from './administrators.js';
 import { FactorService } from './factor.service.js';
 import { demandStrong, hashPassword, isPassword } from './password.js';
 import { SessionService, stillOpen, tokenHash } from './session.service.js';
@@ -32,11 +32,15 @@ export class AccountsService {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly sessions: SessionService,
     private readonly factors: FactorService,
+    private readonly access: Access,
   ) {}
 
-  /** Accounts that hold `permission` and are not disabled, by address. */
+  /** People's accounts that hold `permission` and are not disabled, by address. */
   async holding(permission: Permission): Promise<AccountEntity[]> {
-    const all = await this.manager.find(AccountEntity, { order: { email: 'ASC' } });
+    const all = await this.manager.find(AccountEntity, {
+      where: { kind: 'person' },
+      order: { email: 'ASC' },
+    });
     return all.filter(({ permissions, disabledAt }) => !disabledAt && permissions.includes(permission));
   }
 
@@ -46,7 +50,7 @@ export class AccountsService {
   }
 
   /** Roles of an account; none for one from before there were roles. */
-  async rolesOf(id: string): Promise<readonly Role[]> {
+  async rolesOf(id: string): Promise<readonly string[]> {
     const account = await this.manager.findOneBy(AccountEntity, { id });
     return account?.roles ?? [];
   }
@@ -74,7 +78,7 @@ export class AccountsService {
       name: name.trim(),
       email: address,
       passwordHash: await NO_PASSWORD(),
-      permissions: permissionsOf(roles, false),
+      permissions: await this.access.permissionsOf(roles, false),
       roles,
       invitedAt: new Date(),
     });
@@ -84,6 +88,8 @@ export class AccountsService {
   /** A new link for an account whose password or second factor is lost: both end, and all sessions. */
   async reset(id: string, caller: Caller): Promise<InvitationView> {
     const account = await this.get(id);
+    if (account.kind === 'service')
+      throw new AppError('act-refused', 'A service account has no password. Make it a new key.');
     if (account.disabledAt) throw new AppError('act-refused', 'This account is disabled. Enable it first.');
     if (id === caller.accountId)
       throw new AppError('act-refused', 'Change your own password on the page of your account.');
@@ -111,24 +117,13 @@ export class AccountsService {
       const all = await manager.find(AccountEntity, { lock: { mode: 'pessimistic_write' } });
       const found = all.find((each) => each.id === id);
       if (!found) throw new AppError('not-found', 'There is no such account.');
-      const permissions = permissionsOf(roles, seesSilent);
-      const manages = !disabled && permissions.includes('accounts.manage');
-      const others = all.filter(
-        (each) =>
-          each.id !== id &&
-          !each.disabledAt &&
-          !each.invitedAt &&
-          each.permissions.includes('accounts.manage'),
-      );
-      if (!manages && others.length === 0)
-        throw new AppError(
-          'last-administrator',
-          'This is the last account that may manage accounts. Give another one that role first.',
-        );
+      const permissions = await this.access.permissionsOf(roles, seesSilent, manager);
+      if (found.kind === 'service') demandForPrograms(permissions);
       if (disabled && id === caller.accountId)
         throw new AppError('act-refused', 'You cannot disable your own account. Another administrator can.');
       const disabledAt = disabled ? (found.disabledAt ?? new Date()) : null;
       const changed = { roles, seesSilent, permissions, disabledAt };
+      demandAdministrator(all.map((each) => (each.id === id ? { ...each, ...changed } : each)));
       await manager.update(AccountEntity, { id }, changed);
       return { ...found, ...changed };
     });
@@ -205,19 +200,13 @@ export class AccountsService {
 const linkOver = (): AppError =>
   new AppError('link-over', 'This link was used or is older than a day. Ask an administrator for a new one.');
 
-/** What roles allow together, in the order of all permissions. */
-export function permissionsOf(roles: readonly Role[], seesSilent: boolean): Permission[] {
-  const allowed = new Set<Permission>(roles.flatMap((role) => [...ROLES[role]]));
-  if (seesSilent) allowed.add('policies.silent');
-  return PERMISSIONS.filter((permission) => allowed.has(permission));
-}
-
 function toView(account: AccountEntity, sessions: number): AccountView {
   const { id, name, email, permissions, disabledAt, invitedAt, lastSignIn } = account;
   return {
     id,
     name,
     email,
+    kind: account.kind ?? 'person',
     roles: account.roles ?? [],
     permissions,
     seesSilent: account.seesSilent ?? permissions.includes('policies.silent'),

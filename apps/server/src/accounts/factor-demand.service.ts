@@ -23,9 +23,9 @@ export class FactorDemand {
   }
 
   /** Whether accounts with these roles need one. */
-  async concerns(roles: readonly Role[] | null | undefined): Promise<boolean> {
+  async concerns(roles: readonly string[] | null | undefined): Promise<boolean> {
     const demanded = await this.roles();
-    return (roles ?? []).some((role) => demanded.includes(role));
+    return (roles ?? []).some((role) => demanded.some((each) => each === role));
   }
 
   async view(): Promise<FactorRolesView> {
@@ -34,7 +34,9 @@ export class FactorDemand {
       factorSince: IsNull(),
       disabledAt: IsNull(),
     });
-    const without = accounts.filter((account) => (account.roles ?? []).some((role) => roles.includes(role)));
+    const without = accounts.filter((account) =>
+      (account.roles ?? []).some((role) => roles.some((each) => each === role)),
+    );
     return { roles, without: without.length };
   }
 

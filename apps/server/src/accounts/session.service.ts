@@ -8,6 +8,7 @@ import { LiveEvents } from '../platform/live/live-events.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import { AccountEntity, SessionEntity } from './account.entity.js';
+import { Access } from './access/access.service.js';
 import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { hashPassword, isPassword } from './password.js';
@@ -38,6 +39,7 @@ export class SessionService {
     private readonly trail: Trail,
     private readonly factors: FactorService,
     private readonly demand: FactorDemand,
+    private readonly access: Access,
   ) {}
 
   /** Checks the password and opens a session; the token is returned once and never stored. */
@@ -48,7 +50,7 @@ export class SessionService {
     const account = await this.accounts.findOneBy({ email: email.toLowerCase() });
     const matches = await isPassword(account?.passwordHash ?? (await this.nobody), password);
     // The answer is the same for a wrong password, a disabled account and one that is only invited.
-    if (!account || !matches || account.disabledAt || account.invitedAt) {
+    if (!account || !matches || account.disabledAt || account.invitedAt || account.kind === 'service') {
       await this.trail.add({
         actor: email.toLowerCase(),
         action: 'sign-in-failed',
@@ -109,14 +111,12 @@ export class SessionService {
   /** Without a second factor that its role needs, an account may do nothing but set one up. */
   private async callerOf(session: SessionEntity, account: AccountEntity): Promise<Caller> {
     const factorDemanded = await this.demand.isDue(account);
+    const known = await this.access.signedIn(account);
     return {
+      ...known,
+      ...(factorDemanded ? { permissions: [], grants: [] } : {}),
       sessionId: session.tokenHash,
-      accountId: account.id,
-      name: account.name,
-      email: account.email,
-      permissions: factorDemanded ? [] : account.permissions,
       csrfToken: session.csrfToken,
-      secondFactor: account.factorSince != null,
       factorDemanded,
     };
   }

@@ -8,6 +8,7 @@ import express, { type NextFunction, type Request, type Response } from 'express
 import helmet from 'helmet';
 import { pinoHttp } from 'pino-http';
 import type { Server } from 'node:http';
+import { Access } from '../accounts/access/access.service.js';
 import { SessionService } from '../accounts/session.service.js';
 import { LedgerKeys } from '../stand-ins/ledger/ledger-keys.service.js';
 import { Readers } from '../discovery/readers/readers.service.js';
@@ -33,12 +34,14 @@ const TLS_REMEMBERED_SECONDS = 180 * 86_400;
 
 function identitiesOf(application: INestApplication, cookie: string): Identities {
   const sessions = application.get(SessionService);
+  const access = application.get(Access);
   const agents = application.get(AgentsService);
   const readers = application.get(Readers);
   const keys = application.get(LedgerKeys);
   return {
     cookie,
     caller: (token) => sessions.findCaller(token),
+    service: (key) => access.service(key),
     agent: (authorization) => agents.of(authorization),
     reader: (authorization, request) => readers.of(authorization, request),
     program: (authorization) => keys.programOf(authorization),

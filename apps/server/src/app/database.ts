@@ -48,6 +48,8 @@ import {
 import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
 import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
 import { Retention1765200000025 } from '../migrations/0025-retention.js';
+import { Access1765300000026 } from '../migrations/0026-access.js';
+import { DeputyEntity, OwnRoleEntity, ServiceKeyEntity } from '../accounts/access/access.entity.js';
 import { Directory1765100000024 } from '../migrations/0024-directory.js';
 import { Applications1765000000023 } from '../migrations/0023-applications.js';
 import { Crossings1765000000022 } from '../migrations/0022-crossings.js';
@@ -117,6 +119,9 @@ export const ENTITIES = [
   PersonEntity,
   KeptForEntity,
   LegalHoldEntity,
+  OwnRoleEntity,
+  DeputyEntity,
+  ServiceKeyEntity,
   PeopleGroupEntity,
   FormerPersonEntity,
   DirectoryChangeEntity,
@@ -244,6 +249,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Applications1765000000023,
       Directory1765100000024,
       Retention1765200000025,
+      Access1765300000026,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -1,7 +1,7 @@
 import { randomBytes, randomUUID } from 'node:crypto';
 import { type Permission, PERMISSIONS, type Role, ROLE_IDS } from '@lantern/contracts';
 import type { GroupRequest } from '@lantern/contracts/directory';
-import { permissionsOf } from '../accounts/accounts.service.js';
+import { Access } from '../accounts/access/access.service.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import {
   DEMO_ACCOUNTS,
@@ -68,6 +68,8 @@ function callerOf({ name, email }: { readonly name: string; readonly email: stri
     name,
     email,
     permissions: PERMISSIONS,
+    limits: null,
+    grants: [{ permissions: PERMISSIONS, limits: null, inPlaceOf: null }],
     secondFactor: false,
   };
 }
@@ -110,6 +112,7 @@ export class DemoService {
     private readonly discovery: DemoDiscovery,
     private readonly state: DemoState,
     private readonly trail: Trail,
+    private readonly access: Access,
   ) {}
 
   /**
@@ -149,7 +152,7 @@ export class DemoService {
     await this.life.load(blocked, caller, callerOf(DEMO_ACCOUNTS[1]));
     for (const account of DEMO_ACCOUNTS) {
       const roles = account.roles as readonly Role[];
-      const permissions = permissionsOf(roles, account.seesSilent);
+      const permissions = await this.access.permissionsOf(roles, account.seesSilent);
       await this.addAccount(account, DEMO_PASSWORD, { permissions, roles, seesSilent: account.seesSilent });
     }
     const first = await this.manager.findOneByOrFail(AccountEntity, { email: DEMO_ACCOUNTS[0].email });

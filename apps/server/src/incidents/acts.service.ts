@@ -16,7 +16,7 @@ import { PromisesService } from './promises.service.js';
 
 /** Who acts, when, why, and in which decision in bulk. */
 export interface ActContext {
-  readonly by: Pick<Caller, 'name' | 'email' | 'accountId'>;
+  readonly by: Pick<Caller, 'name' | 'email' | 'accountId' | 'inPlaceOf'>;
   readonly at: Date;
   readonly reason: string | null;
   readonly bulk?: string;
@@ -66,7 +66,10 @@ export class Acts {
     context: ActContext,
   ): Promise<AppliedAct> {
     const before = stateOf(incident);
-    const own = incident.personAddress.toLowerCase() === context.by.email.toLowerCase();
+    // What somebody may not decide about themselves, their deputy may not in their place.
+    const own = [context.by.email, context.by.inPlaceOf].some(
+      (address) => address?.toLowerCase() === incident.personAddress.toLowerCase(),
+    );
     const result = applyAct(before, act, { name: context.by.name, own });
     if (result.status === 'refused') return result;
     await this.write(manager, incident, result.state, context.at);

@@ -27,7 +27,7 @@ import {
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { AccountsService } from '../accounts/accounts.service.js';
-import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { Answers, Asks } from '../platform/openapi.js';
 import { AlikeIncidents } from './alike/alike.service.js';
@@ -52,6 +52,7 @@ export class DeskController {
 
   @Get('incidents/around')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('AroundQuery')
   @Answers('AroundView')
   around(@Query() query: AroundQuery, @CallerOf() caller: Caller): Promise<AroundView> {
@@ -61,6 +62,7 @@ export class DeskController {
   /** Accounts that incidents can be handed to. */
   @Get('incidents/assignees')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('AssigneeView', 'list')
   async assignees(): Promise<AssigneeView[]> {
     const holders = await this.accounts.holding('incidents.decide');
@@ -69,6 +71,7 @@ export class DeskController {
 
   @Get('incidents/:number/alike')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('AlikeView')
   alike(@Param('number', ParseIntPipe) number: number, @CallerOf() caller: Caller): Promise<AlikeView> {
     return this.similar.alike(number, sightOf(caller));
@@ -76,6 +79,7 @@ export class DeskController {
 
   @Get('incidents/:number/case')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('CaseView')
   case(@Param('number', ParseIntPipe) number: number, @CallerOf() caller: Caller): Promise<CaseView> {
     return this.similar.case(number, sightOf(caller));
@@ -84,6 +88,7 @@ export class DeskController {
   /** Takes an attempt out of its case. */
   @Delete('incidents/:number/case')
   @Permit('incidents.decide')
+  @Narrowed()
   @HttpCode(204)
   leaveCase(@Param('number', ParseIntPipe) number: number, @CallerOf() caller: Caller): Promise<void> {
     return this.similar.leaveCase(number, caller);
@@ -91,6 +96,7 @@ export class DeskController {
 
   @Get('incidents/:number/remarks')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('RemarksView')
   remarks(@Param('number', ParseIntPipe) number: number, @CallerOf() caller: Caller): Promise<RemarksView> {
     return this.surroundings.remarks(number, sightOf(caller));
@@ -99,13 +105,18 @@ export class DeskController {
   /** Says that the caller has an incident open; answers who else has. Changes nothing that lasts. */
   @Get('incidents/:number/presence')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('PresenceView')
-  present(@Param('number', ParseIntPipe) number: number, @CallerOf() caller: Caller): PresenceView {
-    return { others: this.presence.note(number, caller, Date.now()) };
+  async present(
+    @Param('number', ParseIntPipe) number: number,
+    @CallerOf() caller: Caller,
+  ): Promise<PresenceView> {
+    return { others: await this.presence.note(number, caller, Date.now()) };
   }
 
   @Get('desk/views')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('DeskViewView', 'list')
   list(@CallerOf() caller: Caller): Promise<DeskViewView[]> {
     return this.views.list(caller);
@@ -113,6 +124,7 @@ export class DeskController {
 
   @Post('desk/views')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('DeskViewView', 'list')
   add(@Body() request: ViewRequest, @CallerOf() caller: Caller): Promise<DeskViewView[]> {
     return this.views.save(null, request, caller);
@@ -120,6 +132,7 @@ export class DeskController {
 
   @Put('desk/views/:id')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('DeskViewView', 'list')
   change(
     @Param('id', ParseUUIDPipe) id: string,
@@ -131,6 +144,7 @@ export class DeskController {
 
   @Delete('desk/views/:id')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('DeskViewView', 'list')
   remove(@Param('id', ParseUUIDPipe) id: string, @CallerOf() caller: Caller): Promise<DeskViewView[]> {
     return this.views.remove(id, caller);
@@ -139,6 +153,7 @@ export class DeskController {
   /** Working hours, and within how many of them incidents are to be decided. */
   @Get('desk/setting')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('DeskSettingView')
   setting(): DeskSettingView {
     return this.promises.current;

@@ -1,7 +1,7 @@
 import { ActRequest, type IncidentDetail, NoteRequest, UnmaskRequest } from '@lantern/contracts';
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import { IncidentsService } from './incidents.service.js';
 
@@ -12,6 +12,7 @@ export class IncidentsController {
 
   @Get(':number')
   @Permit('incidents.read')
+  @Narrowed()
   @Answers('IncidentDetail')
   get(@Param('number', ParseIntPipe) number: number, @CallerOf() caller: Caller): Promise<IncidentDetail> {
     return this.incidents.get(number, caller);
@@ -19,6 +20,7 @@ export class IncidentsController {
 
   @Post(':number/acts')
   @Permit('incidents.decide')
+  @Narrowed()
   @HttpCode(200)
   @Answers('IncidentDetail')
   act(
@@ -31,6 +33,7 @@ export class IncidentsController {
 
   @Post(':number/notes')
   @Permit('incidents.decide')
+  @Narrowed()
   @HttpCode(200)
   @Answers('IncidentDetail')
   note(
@@ -44,6 +47,7 @@ export class IncidentsController {
   /** Shows the values whole, once; the reason goes into the history. */
   @Post(':number/unmaskings')
   @Permit('incidents.unmask')
+  @Narrowed()
   @HttpCode(200)
   @Answers('IncidentDetail')
   unmask(

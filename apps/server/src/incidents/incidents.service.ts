@@ -5,7 +5,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
-import { sightOf } from '../platform/auth/sight.js';
+import { type Sight, sightOf } from '../platform/auth/sight.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
@@ -19,6 +19,7 @@ import { Mentions } from './mentions.service.js';
 import { openTitle } from './titles.js';
 import { Unmaskings } from './unmaskings.service.js';
 import { evidencePlace } from './evidence.js';
+import { demandVisible, visibleAmong, visibleIncidents } from './visible.js';
 
 @Injectable()
 export class IncidentsService {
@@ -32,14 +33,19 @@ export class IncidentsService {
     private readonly mentions: Mentions,
   ) {}
 
-  countOpen(caller: Caller): Promise<number> {
-    const open = this.manager.createQueryBuilder(IncidentEntity, 'i').where("i.status <> 'decided'");
-    return (sightOf(caller).silent ? open : open.andWhere('i.silent = false')).getCount();
+  async countOpen(caller: Caller): Promise<number> {
+    const { sql, values } = visibleIncidents(sightOf(caller));
+    const [row] = await this.manager.query<{ n: string }[]>(
+      `SELECT COUNT(*) AS n FROM incident i WHERE i.status <> 'decided' AND ${sql}`,
+      [...values],
+    );
+    return Number(row?.n ?? 0);
   }
 
-  /** Whether only silent rules made an incident; one that is not there is nobody's. */
-  async isSilent(number: number): Promise<boolean> {
-    return this.manager.existsBy(IncidentEntity, { number, silent: true });
+  /** Whether somebody may learn of an incident; one that is gone is no secret. */
+  async isShown(number: number, sight: Sight): Promise<boolean> {
+    if ((await visibleAmong(this.manager, [number], sight)).has(number)) return true;
+    return sight.limits === null && !(await this.manager.existsBy(IncidentEntity, { number }));
   }
 
   /** One incident with its evidence, masked unless `whole`. */
@@ -103,7 +109,8 @@ export class IncidentsService {
     const act = await this.acts.read(request);
     await this.manager.transaction(async (manager) => {
       const incident = await this.acts.locked(manager, number);
-      if (!incident || (incident.silent && !sightOf(caller).silent)) throw notFound(number);
+      if (!incident) throw notFound(number);
+      await demandVisible(manager, number, sightOf(caller));
       if (incident.version !== request.version) throw await this.changedMeanwhile(manager, number);
       const result = await this.acts.apply(manager, incident, act, {
         ...{ by: caller, at, reason: request.reason ?? null },
@@ -119,7 +126,7 @@ export class IncidentsService {
 
   /** Keeps a note. Colleagues whom it names by their address, as in `@ada@merrow.example`, are told at once. */
   async note(number: number, text: string, caller: Caller): Promise<IncidentDetail> {
-    const { silent } = await this.find(number, caller);
+    await this.find(number, caller);
     await this.manager.transaction(async (manager) => {
       await manager.insert(HistoryEntity, {
         incidentNumber: number,
@@ -130,7 +137,7 @@ export class IncidentsService {
         act: null,
         text,
       });
-      await this.mentions.tell(manager, number, { text, caller, silent });
+      await this.mentions.tell(manager, number, { text, caller });
     });
     this.live.publish({ kind: 'incident-changed', number });
     return this.get(number, caller);
@@ -146,10 +153,11 @@ export class IncidentsService {
     return this.get(number, caller, true);
   }
 
-  /** Incidents of silent rules do not exist for those who may not see them. */
+  /** What somebody may not see does not exist for them. */
   private async find(number: number, caller: Caller): Promise<IncidentEntity> {
+    await demandVisible(this.manager, number, sightOf(caller));
     const incident = await this.manager.findOneBy(IncidentEntity, { number });
-    if (!incident || (incident.silent && !sightOf(caller).silent)) throw notFound(number);
+    if (!incident) throw notFound(number);
     return incident;
   }
 

@@ -1,10 +1,11 @@
 import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
+import { Access } from '../accounts/access/access.service.js';
 import { AccountsService } from '../accounts/accounts.service.js';
 import type { Caller } from '../platform/auth/permit.js';
-import { sightOf } from '../platform/auth/sight.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { InsideMail } from '../platform/inside-mail.js';
+import { visibleAmong } from './visible.js';
 
 const MENTION = /@([^\s@,;:()<>]+@[^\s@,;:()<>]+[^\s@,;:()<>.!?])/gu;
 /** Colleagues that one note can name. */
@@ -21,6 +22,7 @@ export function namedIn(text: string): string[] {
 export class Mentions {
   constructor(
     private readonly accounts: AccountsService,
+    private readonly access: Access,
     @Inject(CONFIG) private readonly config: Config,
     private readonly inside: InsideMail,
   ) {}
@@ -29,12 +31,15 @@ export class Mentions {
   async tell(
     manager: EntityManager,
     number: number,
-    { text, caller, silent }: { readonly text: string; readonly caller: Caller; readonly silent: boolean },
+    { text, caller }: { readonly text: string; readonly caller: Caller },
   ): Promise<void> {
     const named = namedIn(text);
     if (named.length === 0) return;
-    for (const { email, permissions } of await this.accounts.holding('incidents.read')) {
-      if (!named.includes(email.toLowerCase()) || (silent && !sightOf({ permissions }).silent)) continue;
+    for (const account of await this.accounts.holding('incidents.read')) {
+      const { email } = account;
+      if (!named.includes(email.toLowerCase())) continue;
+      const sight = await this.access.sightOf(account, 'incidents.read');
+      if (!(await visibleAmong(manager, [number], sight)).has(number)) continue;
       await this.inside.send(manager, {
         at: new Date(),
         from: 'incidents@localhost',

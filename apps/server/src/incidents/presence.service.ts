@@ -1,4 +1,9 @@
 import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager } from 'typeorm';
+import type { Caller } from '../platform/auth/permit.js';
+import { sightOf } from '../platform/auth/sight.js';
+import { demandVisible } from './visible.js';
 
 /** Browsers say so often that an incident is open; twice missed, it is closed. */
 const OPEN_FOR_MS = 40_000;
@@ -8,12 +13,12 @@ const OPEN_FOR_MS = 40_000;
 export class Presence {
   private readonly open = new Map<number, Map<string, { readonly name: string; readonly at: number }>>();
 
-  /** Notes that somebody has an incident open, and gives the names of the others. */
-  note(
-    number: number,
-    { accountId, name }: { readonly accountId: string; readonly name: string },
-    now: number,
-  ): string[] {
+  constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
+
+  /** Notes that somebody has an incident open, and gives the names of the others. Throws `not-found`. */
+  async note(number: number, caller: Caller, now: number): Promise<string[]> {
+    await demandVisible(this.manager, number, sightOf(caller));
+    const { accountId, name } = caller;
     for (const [known, people] of this.open) {
       for (const [id, { at }] of people) if (at < now - OPEN_FOR_MS || id === accountId) people.delete(id);
       if (people.size === 0) this.open.delete(known);

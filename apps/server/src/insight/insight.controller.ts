@@ -13,7 +13,7 @@ import {
 } from '@lantern/contracts';
 import { Controller, Get, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';
 import { sightOf } from '../platform/auth/sight.js';
 import { Answers, Asks } from '../platform/openapi.js';
 import { Guard } from './guard/guard.service.js';
@@ -38,6 +38,7 @@ export class InsightController {
 
   @Get('changes')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ChangesQuery')
   @Answers('ChangesView')
   whatChanged(@Query() query: ChangesQuery, @CallerOf() caller: Caller): Promise<ChangesView> {
@@ -47,6 +48,7 @@ export class InsightController {
   /** What makes up the difference of a stretch to the same stretch of earlier weeks. */
   @Get('why')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ListedPeriodQuery')
   @Answers('WhyView')
   why(@Query() query: ListedPeriodQuery, @CallerOf() caller: Caller): Promise<WhyView> {
@@ -55,6 +57,7 @@ export class InsightController {
 
   @Get('rules')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('PeriodQuery')
   @Answers('RuleCostView', 'list')
   rules(@Query() query: PeriodQuery, @CallerOf() caller: Caller): Promise<RuleCostView[]> {
@@ -63,6 +66,7 @@ export class InsightController {
 
   @Get('rules/reasons')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('RuleReasonsQuery')
   @Answers('ReasonView', 'list')
   ruleReasons(@Query() query: RuleReasonsQuery, @CallerOf() caller: Caller): Promise<ReasonView[]> {
@@ -71,6 +75,7 @@ export class InsightController {
 
   @Get('most')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ListedPeriodQuery')
   @Answers('MostView')
   whoAndWhere(@Query() query: ListedPeriodQuery, @CallerOf() caller: Caller): Promise<MostView> {

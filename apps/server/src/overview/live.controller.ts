@@ -16,6 +16,7 @@ import {
 import { SessionService } from '../accounts/session.service.js';
 import { IncidentsService } from '../incidents/incidents.service.js';
 import { type Caller, CallerOf, Permit, SIGNED_IN } from '../platform/auth/permit.js';
+import { type Sight, sightOf } from '../platform/auth/sight.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 
 /** Proxies close connections that are silent for a minute; so often it is also asked whether the session still holds. */
@@ -23,8 +24,8 @@ const KEEP_ALIVE_MS = 25_000;
 
 interface FlaggedEvent {
   readonly event: LiveEvent;
-  /** About an incident that only silent rules made. */
-  readonly silent: boolean;
+  /** Whether somebody may learn of it. Asked once for all browsers with the same sight. */
+  readonly isFor: (sight: Sight) => Promise<boolean>;
 }
 
 @ApiTags('live')
@@ -39,24 +40,22 @@ export class LiveController {
     private readonly sessions: SessionService,
   ) {
     this.flagged = live.events.pipe(
-      concatMap(async (event) => ({
-        event,
-        silent: 'number' in event && (await this.incidents.isSilent(event.number)),
-      })),
+      map((event) => ({ event, isFor: this.asked(event) })),
       share(),
     );
   }
 
   /**
    * Server-sent events of type {@link LiveEvent}; a `ping` keeps the connection open. It ends with its session, and what
-   * silent rules made reaches only those who may see it.
+   * is about an incident reaches only those who may see it.
    */
   @Sse()
   @Permit(SIGNED_IN)
   events(@CallerOf() caller: Caller): Observable<MessageEvent> {
-    const seesSilent = caller.permissions.includes('policies.silent');
+    const sight = sightOf(caller);
     const events = this.flagged.pipe(
-      filter(({ silent }) => seesSilent || !silent),
+      concatMap(async (flagged) => ({ ...flagged, shown: await flagged.isFor(sight) })),
+      filter(({ shown }) => shown),
       map(({ event }): MessageEvent => ({ data: event })),
     );
     const beats = interval(KEEP_ALIVE_MS).pipe(
@@ -73,5 +72,16 @@ export class LiveController {
       this.live.closing,
     );
     return merge(events, pings).pipe(takeUntil(over));
+  }
+
+  private asked(event: LiveEvent): FlaggedEvent['isFor'] {
+    const known = new Map<string, Promise<boolean>>();
+    return (sight) => {
+      if (!('number' in event)) return Promise.resolve(true);
+      const key = JSON.stringify(sight);
+      const answer = known.get(key) ?? this.incidents.isShown(event.number, sight).catch(() => false);
+      known.set(key, answer);
+      return answer;
+    };
   }
 }

@@ -91,7 +91,10 @@ export class OverviewController {
         open: caller.permissions.includes('incidents.read') ? await this.incidents.countOpen(caller) : 0,
       },
       insight: {
-        improve: caller.permissions.includes('incidents.read') ? this.improvements.countSoon(caller) : null,
+        improve:
+          caller.permissions.includes('incidents.read') && caller.limits === null
+            ? this.improvements.countSoon(caller)
+            : null,
       },
     };
   }

@@ -12,21 +12,21 @@ export class ReplayController {
   constructor(private readonly replays: ReplayService) {}
 
   @Get()
-  @Permit('policies.read')
+  @Permit('replay.run')
   @Answers('ReplayView', 'list')
   list(): Promise<ReplayView[]> {
     return this.replays.list();
   }
 
   @Get(':id')
-  @Permit('policies.read')
+  @Permit('replay.run')
   @Answers('ReplayView')
   get(@Param('id', ParseUUIDPipe) id: string): Promise<ReplayView> {
     return this.replays.get(id);
   }
 
   @Get(':id/items')
-  @Permit('policies.read')
+  @Permit('replay.run')
   @Answers('ReplayItem', 'list')
   items(@Param('id', ParseUUIDPipe) id: string, @Query() { shift }: ReplayItemsQuery): Promise<ReplayItem[]> {
     return this.replays.items(id, shift);

@@ -23,7 +23,7 @@ import {
   Put,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import { Hooks } from './hooks/hooks.service.js';
 import { Responses } from './people/respond.service.js';
@@ -42,6 +42,7 @@ export class ResponseController {
   /** Texts to begin with, in the language of the incident's person. */
   @Get('incidents/:number/response-texts')
   @Permit('incidents.respond')
+  @Narrowed()
   @Answers('ResponseTemplate', 'list')
   templates(
     @Param('number', ParseIntPipe) number: number,
@@ -53,6 +54,7 @@ export class ResponseController {
   /** What would go out, for the first of the incidents. Sends nothing. */
   @Post('responses/preview')
   @Permit('incidents.respond')
+  @Narrowed()
   @HttpCode(200)
   @Answers('ResponsePreview')
   preview(@Body() request: ResponseRequest, @CallerOf() caller: Caller): Promise<ResponsePreview> {
@@ -62,6 +64,7 @@ export class ResponseController {
   /** A mail cannot be taken back: look at the preview first. */
   @Post('responses')
   @Permit('incidents.respond')
+  @Narrowed()
   @HttpCode(200)
   @Answers('ResponseResult', 'list')
   send(@Body() request: ResponseRequest, @CallerOf() caller: Caller): Promise<ResponseResult[]> {
@@ -70,6 +73,7 @@ export class ResponseController {
 
   @Get('hooks')
   @Permit('incidents.respond')
+  @Narrowed()
   @Answers('HookView', 'list')
   listHooks(): Promise<HookView[]> {
     return this.hooks.list();

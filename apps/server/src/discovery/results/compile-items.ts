@@ -1,7 +1,8 @@
 import { type CompareOperator, type Filter, type FilterValue } from '@lantern/core/incidents';
 import { ITEM_FIELD_TABLE, type ItemField } from '@lantern/core/discovery';
 import type { DiscoveryNames } from '../discovery-names.service.js';
-import { idsOf, oneOf, type Sql, testOf } from '../../incidents/queue/compile-filter.js';
+import type { Sql } from '../../platform/database/sql.js';
+import { idsOf, oneOf, testOf } from '../../incidents/queue/compile-filter.js';
 import { likeAnywhere } from '../../platform/database/like.js';
 
 /** Tables of a list of items: i and its place p, which is always there; read in this order, so that the order of items counts. */

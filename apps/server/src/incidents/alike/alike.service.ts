@@ -12,6 +12,8 @@ import { type Sight, sightOf } from '../../platform/auth/sight.js';
 import { incidentRows, only } from '../queue/rows.js';
 import { readSignature } from './cases.service.js';
 
+import { demandVisible, visibleAmong, visibleIncidents } from '../visible.js';
+
 /** Estimated Jaccard index of the texts from which two incidents are the same case in other hands. Judgement, no source. */
 const ALIKE = 0.6;
 /** Incidents that share a band and are compared; the newest of them. */
@@ -58,11 +60,16 @@ export class AlikeIncidents {
     const own = await this.find(number, sight);
     if (own.caseNumber === null) throw new AppError('not-found', 'This incident stands alone.');
     const attempts = await this.manager.find(IncidentEntity, {
-      where: { caseNumber: own.caseNumber, ...(sight.silent ? {} : { silent: false }) },
+      where: { caseNumber: own.caseNumber },
       select: only(['number', 'at']),
       order: { at: 'ASC', number: 'ASC' },
     });
-    const numbers = attempts.map((attempt) => attempt.number);
+    const visible = await visibleAmong(
+      this.manager,
+      attempts.map((attempt) => attempt.number),
+      sight,
+    );
+    const numbers = attempts.flatMap((attempt) => (visible.has(attempt.number) ? [attempt.number] : []));
     const source = { manager: this.manager, key: this.config.evidenceKey };
     const rows = await incidentRows(source, numbers, sight, now);
     const shared = await Promise.all(
@@ -123,8 +130,9 @@ export class AlikeIncidents {
   }
 
   private async find(number: number, sight: Sight): Promise<IncidentEntity> {
+    await demandVisible(this.manager, number, sight);
     const own = await this.manager.findOne(IncidentEntity, {
-      where: { number, ...(sight.silent ? {} : { silent: false }) },
+      where: { number },
       select: only(['number', 'caseNumber', 'signature', 'alikeKey']),
     });
     if (!own) throw new AppError('not-found', `There is no incident ${number}.`);
@@ -134,13 +142,14 @@ export class AlikeIncidents {
   /** Estimated likeness of each look-alike. Those that share a band are compared whole. */
   private async candidates(own: IncidentEntity, sight: Sight): Promise<Map<number, number>> {
     if (!own.signature || !own.alikeKey) return new Map();
+    const visible = visibleIncidents(sight);
     const found = await this.manager.query<{ number: number; signature: Buffer }[]>(
       `SELECT DISTINCT i.number AS number, i.signature AS signature
        FROM alike_band mine JOIN alike_band other ON other.hash = mine.hash AND other.incidentNumber <> mine.incidentNumber
        JOIN incident i ON i.number = other.incidentNumber
-       WHERE mine.incidentNumber = ? AND i.alikeKey = ?${sight.silent ? '' : ' AND i.silent = 0'}
+       WHERE mine.incidentNumber = ? AND i.alikeKey = ? AND ${visible.sql}
        ORDER BY i.number DESC LIMIT ${COMPARED}`,
-      [own.number, own.alikeKey],
+      [own.number, own.alikeKey, ...visible.values],
     );
     const signature = readSignature(own.signature);
     return new Map(

@@ -17,6 +17,7 @@ import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../i
 import { destinationsOf } from '../incident.mapper.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { only } from '../queue/rows.js';
+import { demandVisible, incidentOfMovement, visibleAmong, visibleMovements } from '../visible.js';
 import { openTitle } from '../titles.js';
 
 const DAY_MS = 86_400_000;
@@ -98,8 +99,9 @@ export class Surroundings {
       take: MOST_PAST,
     });
     const numbers = past.flatMap(({ incidentNumber }) => (incidentNumber === null ? [] : [incidentNumber]));
+    const visible = await visibleAmong(this.manager, [...numbers, number], sight);
     const incidents = await this.manager.find(IncidentEntity, {
-      where: { number: In([...numbers, number]), ...(sight.silent ? {} : { silent: false }) },
+      where: { number: In([...visible]) },
       select: only(['number', 'counts']),
     });
     const matches = await this.manager.find(MatchEntity, {
@@ -144,10 +146,8 @@ export class Surroundings {
     number: number,
     sight: Sight,
   ): Promise<{ readonly incident: IncidentEntity; readonly movement: MovementEntity }> {
-    const incident = await this.manager.findOneBy(IncidentEntity, {
-      number,
-      ...(sight.silent ? {} : { silent: false }),
-    });
+    await demandVisible(this.manager, number, sight);
+    const incident = await this.manager.findOneBy(IncidentEntity, { number });
     if (!incident) throw new AppError('not-found', `There is no incident ${number}.`);
     return {
       incident,
@@ -157,12 +157,13 @@ export class Surroundings {
 
   private async counts(about: About, span: Span, sight: Sight): Promise<AroundView['counts']> {
     const width = Math.max(1, Math.ceil((span.to.getTime() - span.from.getTime()) / STRETCHES));
+    const visible = visibleMovements(sight);
     const rows = await this.manager.query<{ stretch: string; movements: string; incidents: string }[]>(
       `SELECT FLOOR(TIMESTAMPDIFF(MICROSECOND, ?, m.at) / 1000 / ?) AS stretch, COUNT(*) AS movements,
          SUM(i.number IS NOT NULL) AS incidents
-       FROM movement m LEFT JOIN incident i ON i.number = m.incidentNumber${sight.silent ? '' : ' AND i.silent = 0'}
-       WHERE ${about.sql} AND m.at BETWEEN ? AND ? GROUP BY stretch ORDER BY stretch`,
-      [span.from, width, ...about.values, span.from, span.to],
+       FROM movement m LEFT JOIN incident i ON ${incidentOfMovement(sight)}
+       WHERE ${about.sql} AND ${visible.sql} AND m.at BETWEEN ? AND ? GROUP BY stretch ORDER BY stretch`,
+      [span.from, width, ...about.values, ...visible.values, span.from, span.to],
     );
     return rows.map(({ stretch, movements, incidents }) => ({
       at: new Date(span.from.getTime() + Number(stretch) * width).toISOString(),
@@ -176,10 +177,12 @@ export class Surroundings {
     span: Span,
     { sight, onlyIncidents }: { readonly sight: Sight; readonly onlyIncidents: boolean },
   ): Promise<AroundMark[]> {
+    const within = visibleMovements(sight);
     const ids = await this.manager.query<{ id: string }[]>(
-      `SELECT m.id AS id FROM movement m WHERE ${about.sql} AND m.at BETWEEN ? AND ?
+      `SELECT m.id AS id FROM movement m LEFT JOIN incident i ON ${incidentOfMovement(sight)}
+       WHERE ${about.sql} AND ${within.sql} AND m.at BETWEEN ? AND ?
        ${onlyIncidents ? 'AND m.incidentNumber IS NOT NULL' : ''} ORDER BY m.at DESC LIMIT ${MOST_MARKS}`,
-      [...about.values, span.from, span.to],
+      [...about.values, ...within.values, span.from, span.to],
     );
     if (ids.length === 0) return [];
     const movements = await this.manager.find(MovementEntity, { where: { id: In(ids.map(({ id }) => id)) } });

@@ -1,7 +1,7 @@
 import { BulkRequest, type BulkView } from '@lantern/contracts';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
 import { BulkDecisions } from './bulk.service.js';
 
@@ -13,20 +13,23 @@ export class BulkController {
 
   @Get()
   @Permit('incidents.decide')
+  @Narrowed()
   @Answers('BulkView', 'list')
-  list(): Promise<BulkView[]> {
-    return this.bulk.list();
+  list(@CallerOf() caller: Caller): Promise<BulkView[]> {
+    return this.bulk.list(caller);
   }
 
   @Get(':id')
   @Permit('incidents.decide')
+  @Narrowed()
   @Answers('BulkView')
-  get(@Param('id', ParseUUIDPipe) id: string): Promise<BulkView> {
-    return this.bulk.get(id);
+  get(@Param('id', ParseUUIDPipe) id: string, @CallerOf() caller: Caller): Promise<BulkView> {
+    return this.bulk.get(id, caller);
   }
 
   @Post()
   @Permit('incidents.decide')
+  @Narrowed()
   @Answers('BulkView')
   begin(@Body() request: BulkRequest, @CallerOf() caller: Caller): Promise<BulkView> {
     return this.bulk.begin(request, caller);
@@ -34,14 +37,16 @@ export class BulkController {
 
   @Post(':id/stop')
   @Permit('incidents.decide')
+  @Narrowed()
   @HttpCode(200)
   @Answers('BulkView')
-  stop(@Param('id', ParseUUIDPipe) id: string): Promise<BulkView> {
-    return this.bulk.stop(id);
+  stop(@Param('id', ParseUUIDPipe) id: string, @CallerOf() caller: Caller): Promise<BulkView> {
+    return this.bulk.stop(id, caller);
   }
 
   @Post(':id/undo')
   @Permit('incidents.decide')
+  @Narrowed()
   @HttpCode(200)
   @Answers('BulkView')
   undo(@Param('id', ParseUUIDPipe) id: string, @CallerOf() caller: Caller): Promise<BulkView> {

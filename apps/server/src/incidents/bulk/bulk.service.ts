@@ -8,7 +8,8 @@ import { type Sight, sightOf } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { type ActContext, Acts, type AppliedAct } from '../acts.service.js';
-import { IncidentEntity } from '../incident.entity.js';
+import type { IncidentEntity } from '../incident.entity.js';
+import { visibleAmong } from '../visible.js';
 import { Queue } from '../queue/queue.service.js';
 import { BulkEntity, BulkItemEntity } from './bulk.entity.js';
 
@@ -82,16 +83,18 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
     });
     const context = { by: caller, reason: request.reason ?? null, bulk: bulk.id };
     this.start(bulk.id, () => this.decideAll(bulk.id, act, context));
-    return this.get(bulk.id);
+    return this.get(bulk.id, caller);
   }
 
-  async stop(id: string): Promise<BulkView> {
+  async stop(id: string, caller: Caller): Promise<BulkView> {
+    const bulk = await this.get(id, caller);
     this.stopping.add(id);
-    return this.get(id);
+    return bulk;
   }
 
   /** Puts back every incident that nothing else happened to since. */
   async undo(id: string, caller: Caller): Promise<BulkView> {
+    await this.get(id, caller);
     const changed = await this.manager.update(
       BulkEntity,
       { id, state: In(['done', 'stopped', 'cut-off']) },
@@ -102,17 +105,22 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
         details: { reason: 'not-undoable' },
       });
     this.start(id, () => this.undoAll(id, { by: caller, reason: null, bulk: id }));
-    return this.get(id);
+    return this.get(id, caller);
   }
 
-  async get(id: string): Promise<BulkView> {
-    const bulk = await this.manager.findOneBy(BulkEntity, { id });
+  /** Whoever sees some incidents only knows their own decisions in bulk: others may be about any incident. */
+  async get(id: string, caller: Caller): Promise<BulkView> {
+    const bulk = await this.manager.findOneBy(BulkEntity, { id, ...ownOnly(caller) });
     if (!bulk) throw new AppError('not-found', 'There is no such decision.');
     return this.toView(bulk);
   }
 
-  async list(): Promise<BulkView[]> {
-    const found = await this.manager.find(BulkEntity, { order: { at: 'DESC' }, take: LISTED });
+  async list(caller: Caller): Promise<BulkView[]> {
+    const found = await this.manager.find(BulkEntity, {
+      where: ownOnly(caller),
+      order: { at: 'DESC' },
+      take: LISTED,
+    });
     return Promise.all(found.map((bulk) => this.toView(bulk)));
   }
 
@@ -125,12 +133,8 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
     const except = new Set(request.except ?? []);
     if (request.numbers) {
       const wanted = request.numbers.filter((number) => !except.has(number));
-      const found = await this.manager.find(IncidentEntity, {
-        where: { number: In(wanted), ...(sight.silent ? {} : { silent: false }) },
-        select: { number: true },
-        order: { number: 'ASC' },
-      });
-      return found.map(({ number }) => number);
+      const found = await visibleAmong(this.manager, wanted, sight);
+      return [...found].sort((one, other) => one - other);
     }
     const numbers = await this.queue.numbers(this.queue.read(request.filter), sight, MAX_BULK + 1);
     if (numbers.length > MAX_BULK)
@@ -250,3 +254,6 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
     };
   }
 }
+
+const ownOnly = ({ email, limits }: Caller): { readonly account?: string } =>
+  limits === null ? {} : { account: email };

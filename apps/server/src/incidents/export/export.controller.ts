@@ -3,7 +3,7 @@ import { ExportQuery } from '@lantern/contracts';
 import { Controller, Get, Header, Param, ParseIntPipe, Query, Res, StreamableFile } from '@nestjs/common';
 import { ApiProduces, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
-import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../../platform/auth/permit.js';
 import { Asks } from '../../platform/openapi.js';
 import { sightOf } from '../../platform/auth/sight.js';
 import { CaseFolders } from './case-folder.service.js';
@@ -20,6 +20,7 @@ export class ExportController {
   /** Exactly what is listed, as a file; written into the audit trail with the number of its rows. */
   @Get('export')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ExportQuery')
   @ApiProduces('text/csv', 'application/jsonl')
   @Header('Cache-Control', 'no-store')
@@ -41,6 +42,7 @@ export class ExportController {
   /** An incident or its whole case as one folder: a page that reads alone, and JSON. */
   @Get(':number/folder')
   @Permit('incidents.read')
+  @Narrowed()
   @ApiProduces('application/zip')
   @Header('Cache-Control', 'no-store')
   async folder(

@@ -1,5 +1,7 @@
 import type { Sight } from '../../platform/auth/sight.js';
 import { type FieldName, fieldOf, type Listed } from '@lantern/core/incidents';
+import type { Sql } from '../../platform/database/sql.js';
+import { incidentOfMovement, visibleIncidents, visibleMovements } from '../visible.js';
 import { TRAIT_FIELDS, type TraitField } from './trait.entity.js';
 
 /** What is listed, for whom, and the instant that times are counted from. */
@@ -92,14 +94,16 @@ export function tablesOf({ listed, sight }: Looking): string {
     case 'matches':
       return 'rule_match x JOIN incident i ON i.number = x.incidentNumber';
     case 'movements':
-      return `movement m LEFT JOIN incident i ON i.number = m.incidentNumber${sight.silent ? '' : ' AND i.silent = 0'}`;
+      return `movement m LEFT JOIN incident i ON ${incidentOfMovement(sight)}`;
   }
 }
 
-/** Condition that hides what only silent rules found; null if the viewer may see it. */
-export function visibleOnly({ listed, sight }: Looking): string | null {
-  if (sight.silent || listed === 'movements') return null;
-  return listed === 'matches' ? 'i.silent = 0 AND x.silent = 0' : 'i.silent = 0';
+/** Condition that hides what the viewer may not see: what only silent rules found, and what lies beyond their limits. */
+export function visibleOnly({ listed, sight }: Looking): Sql {
+  if (listed === 'movements') return visibleMovements(sight);
+  const incidents = visibleIncidents(sight);
+  if (listed === 'incidents' || sight.silent) return incidents;
+  return { ...incidents, sql: `${incidents.sql} AND x.silent = 0` };
 }
 
 /** The id of a row, by which equal ones are ordered. */

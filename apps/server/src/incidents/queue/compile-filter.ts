@@ -10,13 +10,8 @@ import {
 import { likeAnywhere, likeText } from '../../platform/database/like.js';
 import { titleWords } from '../titles.js';
 import { columnOf, isTrait, type Looking, tablesOf, traitJoin, visibleOnly } from './columns.js';
+import type { Sql } from '../../platform/database/sql.js';
 import type { KnownNames, NamedKind } from '../known-names.service.js';
-
-/** A condition with its values in the order of their places. */
-export interface Sql {
-  readonly sql: string;
-  readonly values: readonly unknown[];
-}
 
 /** Names of what filters name, and the key of digests. */
 export interface FilterContext {
@@ -32,8 +27,8 @@ export function whereOf(filter: Filter, looking: Looking, context: FilterContext
   const condition = compileFilter(filter, looking, context);
   const visible = visibleOnly(looking);
   return {
-    sql: `${tablesOf(looking)} WHERE ${visible ? `${visible} AND ` : ''}${condition.sql}`,
-    values: condition.values,
+    sql: `${tablesOf(looking)} WHERE ${visible.sql} AND ${condition.sql}`,
+    values: [...visible.values, ...condition.values],
   };
 }
 

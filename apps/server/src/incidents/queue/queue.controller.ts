@@ -14,7 +14,7 @@ import {
 } from '@lantern/contracts';
 import { Controller, Get, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
 import { sightOf } from '../../platform/auth/sight.js';
 import { Queue } from './queue.service.js';
@@ -27,6 +27,7 @@ export class QueueController {
 
   @Get('incidents')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ListQuery')
   @Answers('IncidentPage')
   incidents(@Query() query: ListQuery, @CallerOf() caller: Caller): Promise<IncidentPage> {
@@ -35,6 +36,7 @@ export class QueueController {
 
   @Get('matches')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ListQuery')
   @Answers('MatchPage')
   matches(@Query() query: ListQuery, @CallerOf() caller: Caller): Promise<MatchPage> {
@@ -44,6 +46,7 @@ export class QueueController {
   /** Every movement, those too for which no rule held. */
   @Get('movements')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ListQuery')
   @Answers('MovementPage')
   movements(@Query() query: ListQuery, @CallerOf() caller: Caller): Promise<MovementPage> {
@@ -52,6 +55,7 @@ export class QueueController {
 
   @Get('incidents/counts')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('FilterQuery')
   @Answers('ListCounts')
   counts(@Query() query: FilterQuery, @CallerOf() caller: Caller): Promise<ListCounts> {
@@ -61,6 +65,7 @@ export class QueueController {
   /** Values of a field under the rest of the filter, the most frequent first. */
   @Get('incidents/values')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ValuesQuery')
   @Answers('FieldValue', 'list')
   values(@Query() query: ValuesQuery, @CallerOf() caller: Caller): Promise<FieldValue[]> {
@@ -69,6 +74,7 @@ export class QueueController {
 
   @Get('incidents/groups')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('GroupsQuery')
   @Answers('GroupPage')
   groups(@Query() query: GroupsQuery, @CallerOf() caller: Caller): Promise<GroupPage> {
@@ -77,6 +83,7 @@ export class QueueController {
 
   @Get('incidents/common')
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('ListedQuery')
   @Answers('CommonValue', 'list')
   common(@Query() query: ListedQuery, @CallerOf() caller: Caller): Promise<CommonValue[]> {

@@ -38,7 +38,8 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { KnownNames } from '../known-names.service.js';
 import { columnOf, ID_OF, isListedByValue, type Looking } from './columns.js';
 import { badFilter } from './bad-filter.js';
-import { type FilterContext, type Sql, whereOf } from './compile-filter.js';
+import type { Sql } from '../../platform/database/sql.js';
+import { type FilterContext, whereOf } from './compile-filter.js';
 import { divided, groupExpression } from './group-expression.js';
 import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
 

@@ -35,7 +35,7 @@ export class RuleCosts {
   ) {}
 
   /** Rules with matches in the period, and those in force without; what deserves a look first. */
-  async view(query: PeriodQuery, caller: Pick<Caller, 'permissions'>): Promise<RuleCostView[]> {
+  async view(query: PeriodQuery, caller: Pick<Caller, 'permissions' | 'limits'>): Promise<RuleCostView[]> {
     const period = periodOf(query);
     const figures = await this.figures(query.filter, period, sightOf(caller));
     const inForce = new Map(this.rulesInForce(caller).map((named) => [named.rule.id, named]));

@@ -39,7 +39,7 @@ export class StateReader {
     if (!current) return null;
     const { document } = current;
     const period = { from: now - LOOKED_BACK_DAYS * DAY_MS, to: now };
-    const figures = await this.costs.figures(undefined, period, { silent: true });
+    const figures = await this.costs.figures(undefined, period, { silent: true, limits: null });
     return {
       now,
       policies: document.policies,

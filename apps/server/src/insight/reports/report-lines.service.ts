@@ -3,7 +3,7 @@ import { type Filter, printFilter } from '@lantern/core/incidents';
 import { behind, type Period, type ReportLine } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { Queue } from '../../incidents/queue/queue.service.js';
-import { sightOf } from '../../platform/auth/sight.js';
+import { OPEN_SIGHT } from '../../platform/auth/sight.js';
 import { Changes } from '../figures/changes.service.js';
 import { Most } from '../figures/most.service.js';
 import { Reading } from '../figures/reading.service.js';
@@ -11,8 +11,7 @@ import { RuleCosts } from '../figures/rule-costs.service.js';
 import { FIELD_NAMES_IN_REPORTS, FIGURE_NAMES, ruleDetail, STATUS_NAMES } from './report-words.js';
 
 /** Reports go to others by mail: nobody reads in them what only silent rules found. */
-const ANYBODY = { permissions: [] };
-const OPEN_SIGHT = sightOf(ANYBODY);
+const ANYBODY = { permissions: [], limits: null };
 /** Incidents that a report lists. */
 const MOST_INCIDENTS = 500;
 

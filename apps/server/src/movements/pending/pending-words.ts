@@ -1,5 +1,6 @@
-import type { WaitingView } from '@lantern/contracts';
+import type { Permission, WaitingView } from '@lantern/contracts';
 import type { PersonEntity } from '../../directory/person.entity.js';
+import { holding } from '../../platform/auth/grants.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import type { Outcome } from './pending.service.js';
 import type { PendingEntity } from './pending.entity.js';
@@ -29,14 +30,26 @@ export const REFUSALS = {
   'persons-own-reply': 'Only the person can answer this question.',
 } as const;
 
-/** Why an account cannot decide about something that waits; null if it can. */
+/** The permission that deciding takes. */
+export const neededFor = ({ decides }: Pick<PendingEntity, 'decides'>): Permission =>
+  decides === 'authors' ? 'policies.write' : 'overrides.decide';
+
+/**
+ * Why an account cannot decide about something that waits; null if it can. `isWithin` says whether it lies within the
+ * limits with which the account may decide.
+ */
 export function whyNot(
   entry: PendingEntity,
   person: PersonEntity | undefined,
   caller: Caller,
+  isWithin: boolean,
 ): WaitingView['refusal'] {
   if (entry.kind === 'ask' || entry.kind === 'prove') return 'persons-own-reply';
-  if (person?.address.toLowerCase() === caller.email.toLowerCase()) return 'own';
-  const needed = entry.decides === 'authors' ? 'policies.write' : 'overrides.decide';
-  return caller.permissions.includes(needed) ? null : 'not-permitted';
+  const held = holding(caller.grants, neededFor(entry));
+  const own = held.some(({ inPlaceOf }) => inPlaceOf === null);
+  // A deputy has no more to say about the absent person's own movements than that person.
+  const acting = own ? [caller.email] : [caller.email, ...held.map(({ inPlaceOf }) => inPlaceOf)];
+  const address = person?.address.toLowerCase();
+  if (address !== undefined && acting.some((one) => one?.toLowerCase() === address)) return 'own';
+  return held.length > 0 && isWithin ? null : 'not-permitted';
 }

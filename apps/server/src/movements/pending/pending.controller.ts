@@ -1,7 +1,7 @@
 import { DecideRequest, JudgeWrongRequest, WaitingQuery, type WaitingView } from '@lantern/contracts';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
+import { type Caller, CallerOf, Narrowed, Permit } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
 import { PendingService } from './pending.service.js';
 
@@ -13,6 +13,7 @@ export class PendingController {
 
   @Get()
   @Permit('incidents.read')
+  @Narrowed()
   @Asks('WaitingQuery')
   @Answers('WaitingView', 'list')
   list(@Query() query: WaitingQuery, @CallerOf() caller: Caller): Promise<WaitingView[]> {
@@ -22,6 +23,7 @@ export class PendingController {
   /** Lets it go on its way, or not. Who may depends on the rule; nobody decides about their own. */
   @Post(':id/decision')
   @Permit('incidents.read')
+  @Narrowed()
   @HttpCode(204)
   decide(
     @Param('id', ParseUUIDPipe) id: string,
@@ -34,6 +36,7 @@ export class PendingController {
   /** Says that an approved override was wrong to approve: it counts, and its approver is told. */
   @Post(':id/judged-wrong')
   @Permit('incidents.decide')
+  @Narrowed()
   @HttpCode(204)
   judgedWrong(
     @Param('id', ParseUUIDPipe) id: string,

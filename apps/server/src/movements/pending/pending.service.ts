@@ -3,20 +3,21 @@ import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShut
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
 import { Outcomes } from '../outcomes.js';
-import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.js';
+import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
 import { PersonEntity } from '../../directory/person.entity.js';
 import { AccountEntity } from '../../accounts/account.entity.js';
 import { TraitEntity } from '../../incidents/queue/trait.entity.js';
+import { demandVisible, visibleAmong, visibleIncidents } from '../../incidents/visible.js';
 import { InsideMail } from '../../platform/inside-mail.js';
 import type { Caller } from '../../platform/auth/permit.js';
-import { sightOf } from '../../platform/auth/sight.js';
+import { type Sight, sightOf, sightWith } from '../../platform/auth/sight.js';
 import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { openUntil } from './open-pages.js';
 import { NOBODY, PendingEntity, type PendingState } from './pending.entity.js';
-import { OUTCOMES, proofReplyOf, REFUSALS, replyOf, SYSTEM, whyNot } from './pending-words.js';
+import { neededFor, OUTCOMES, proofReplyOf, REFUSALS, replyOf, SYSTEM, whyNot } from './pending-words.js';
 
 /** How often deadlines are looked at: well below the minute in which they are stated. */
 const SWEEP_MS = 15_000;
@@ -121,13 +122,16 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
 
   /** What waits and what was decided, the newest first. A search goes through everything that there ever was. */
   async list(caller: Caller, search = ''): Promise<WaitingView[]> {
-    const found = await this.found(search);
+    const found = await this.found(search, sightOf(caller));
     const people = new Map((await this.people.all()).map((person) => [person.id, person]));
-    const hidden = sightOf(caller).silent
-      ? new Set<number>()
-      : await this.silentAmong(found.map(({ incidentNumber }) => incidentNumber));
-    const seen = found.filter(({ incidentNumber }) => !hidden.has(incidentNumber));
-    return seen.map((entry) => {
+    const numbers = found.map(({ incidentNumber }) => incidentNumber);
+    const [byApprovers, byAuthors] = await Promise.all(
+      (['overrides.decide', 'policies.write'] as const).map((permission) =>
+        visibleAmong(this.manager, numbers, sightWith(caller, permission)),
+      ),
+    );
+    return found.map((entry) => {
+      const within = entry.decides === 'authors' ? byAuthors : byApprovers;
       const person = people.get(entry.person);
       const { id, kind, state, incidentNumber: incident, channel, otherwise, words, decidedBy } = entry;
       return {
@@ -144,7 +148,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         words,
         decidedBy,
         decidedAt: entry.decidedAt?.toISOString() ?? null,
-        refusal: whyNot(entry, person, caller),
+        refusal: whyNot(entry, person, caller, within?.has(incident) ?? false),
         judgedWrong:
           entry.judgedBy !== null
             ? {
@@ -157,17 +161,25 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     });
   }
 
-  private found(search: string): Promise<PendingEntity[]> {
-    const query = this.manager.createQueryBuilder(PendingEntity, 'p').orderBy('p.since', 'DESC').take(SHOWN);
-    if (search === '') return query.getMany();
-    const like = likeAnywhere(search);
-    return query
-      .leftJoin(PersonEntity, 'who', 'who.id = p.person')
-      .where(
-        '(p.words LIKE :like OR p.decidedBy LIKE :like OR who.name LIKE :like OR who.address LIKE :like)',
-        { like },
-      )
-      .getMany();
+  private async found(search: string, sight: Sight): Promise<PendingEntity[]> {
+    const visible = visibleIncidents(sight);
+    const sought =
+      search === ''
+        ? { sql: 'TRUE', values: [] }
+        : {
+            sql: '(p.words LIKE ? OR p.decidedBy LIKE ? OR who.name LIKE ? OR who.address LIKE ?)',
+            values: Array.from({ length: 4 }, () => likeAnywhere(search)),
+          };
+    const rows = await this.manager.query<{ id: string }[]>(
+      `SELECT p.id AS id FROM pending_movement p JOIN incident i ON i.number = p.incidentNumber
+       LEFT JOIN person who ON who.id = p.person
+       WHERE ${visible.sql} AND ${sought.sql} ORDER BY p.since DESC LIMIT ${SHOWN}`,
+      [...visible.values, ...sought.values],
+    );
+    return this.manager.find(PendingEntity, {
+      where: { id: In(rows.map(({ id }) => id)) },
+      order: { since: 'DESC' },
+    });
   }
 
   /** An approval that turned out wrong. It stays; the history, the filters and whoever approved it learn of it. */
@@ -177,6 +189,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         where: { id },
         lock: { mode: 'pessimistic_write' },
       });
+      if (entry) await demandVisible(manager, entry.incidentNumber, sightOf(caller));
       if (!entry || entry.kind !== 'override' || entry.state !== 'went-on')
         throw new AppError('not-found', 'There is no approved override here.');
       if (entry.judgedBy !== null)
@@ -226,15 +239,6 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     await manager.insert(TraitEntity, { movementId, incidentNumber, field, value });
   }
 
-  /** Numbers of incidents that only silent rules made. */
-  private async silentAmong(numbers: readonly number[]): Promise<Set<number>> {
-    const found = await this.manager.find(IncidentEntity, {
-      where: { number: In([...new Set(numbers)]), silent: true },
-      select: { number: true },
-    });
-    return new Set(found.map(({ number }) => number));
-  }
-
   /** Somebody with the right to it decides; the person who moved it never does. */
   async decide(
     id: string,
@@ -242,8 +246,12 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     caller: Caller,
   ): Promise<void> {
     await this.settle(id, async (entry) => {
+      const number = entry.incidentNumber;
+      await demandVisible(this.manager, number, sightOf(caller));
+      const sight = sightWith(caller, neededFor(entry));
+      const within = await visibleAmong(this.manager, [number], sight);
       const person = entry.person === NOBODY ? undefined : await this.people.getPerson(entry.person);
-      const refusal = whyNot(entry, person, caller);
+      const refusal = whyNot(entry, person, caller, within.has(number));
       if (refusal) throw new AppError('not-permitted', REFUSALS[refusal]);
       return { state: goesOn ? 'went-on' : 'refused', by: caller.name, words };
     });

@@ -1,8 +1,20 @@
 import { timingSafeEqual } from 'node:crypto';
+import { NARROWED_PERMISSIONS } from '@lantern/contracts/access';
 import { type CanActivate, type ExecutionContext, Injectable } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import { AppError } from '../errors/app-error.js';
-import { AGENT, OPEN, PERMIT, PROGRAM, READER, type RequestWithCaller, SIGNED_IN } from './permit.js';
+import { holding, limitsOf } from './grants.js';
+import {
+  AGENT,
+  NARROWED,
+  OPEN,
+  PERMIT,
+  PROGRAM,
+  READER,
+  type RequestWithCaller,
+  SIGNED_IN,
+  type Caller,
+} from './permit.js';
 
 export const CSRF_HEADER = 'x-csrf-token';
 const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
@@ -34,12 +46,13 @@ export class AccessGuard implements CanActivate {
     // Who asks was found out before the request was read.
     const { caller } = request;
     if (!caller) throw new AppError('not-signed-in', 'Sign in first.');
-    const permitted = needed === SIGNED_IN || caller.permissions.some((permission) => permission === needed);
-    if (needed === undefined || !permitted)
-      throw new AppError(
-        'not-permitted',
-        `Your account may not do this. It needs the permission "${needed ?? 'a declared permission'}".`,
-      );
+    const isNarrowed = this.reflector.getAllAndOverride<boolean | undefined>(NARROWED, [
+      context.getHandler(),
+      context.getClass(),
+    ]);
+    request.caller = { ...caller, ...scopeOf(caller, needed, isNarrowed === true) };
+    // A program sends its key by itself with each request: no other site can make it do so.
+    if (caller.isService) return true;
     if (!READING.has(request.method) && !equal(request.header(CSRF_HEADER), caller.csrfToken)) {
       throw new AppError(
         'csrf-missing',
@@ -48,6 +61,38 @@ export class AccessGuard implements CanActivate {
     }
     return true;
   }
+}
+
+/**
+ * What a route may show to a caller, and in whose place it is called. Throws `not-permitted` where no role allows it,
+ * and where only roles with limits do and the route is about everybody.
+ */
+function scopeOf(
+  { grants, isService }: Caller,
+  needed: string | undefined,
+  isNarrowed: boolean,
+): Pick<Caller, 'limits' | 'inPlaceOf'> {
+  if (needed === SIGNED_IN) {
+    if (isService) throw new AppError('not-permitted', 'A key cannot call this: it is for signed-in people.');
+    return { limits: limitsOf(holding(grants, 'incidents.read')), inPlaceOf: null };
+  }
+  const held = holding(grants, needed);
+  if (needed === undefined || held.length === 0)
+    throw new AppError(
+      'not-permitted',
+      `Your account may not do this. It needs the permission "${needed ?? 'a declared permission'}".`,
+    );
+  const own = held.some(({ inPlaceOf }) => inPlaceOf === null);
+  const inPlaceOf = own ? null : (held[0]?.inPlaceOf ?? null);
+  const isConcerned = NARROWED_PERMISSIONS.some((permission) => permission === needed);
+  if (!isConcerned) return { limits: limitsOf(holding(grants, 'incidents.read')), inPlaceOf };
+  const limits = limitsOf(held);
+  if (limits && !isNarrowed)
+    throw new AppError(
+      'not-permitted',
+      'Your role covers some of the incidents only. This is about all of them.',
+    );
+  return { limits, inPlaceOf };
 }
 
 function equal(given: string | undefined, expected: string): boolean {

@@ -1,6 +1,7 @@
 import type { Permission } from '@lantern/contracts';
 import { createParamDecorator, type ExecutionContext, SetMetadata } from '@nestjs/common';
 import type { Request } from 'express';
+import type { Grant, HeldLimits } from './grants.js';
 
 export const PERMIT = 'lantern:permit';
 /** Marks a route that needs no account. */
@@ -22,6 +23,12 @@ export const Permit = (
   permission: Permission | typeof OPEN | typeof SIGNED_IN | typeof AGENT | typeof READER | typeof PROGRAM,
 ) => SetMetadata(PERMIT, permission);
 
+export const NARROWED = 'lantern:narrowed';
+/**
+ * Says that a route shows and changes only what the limits of its caller cover. Where a permission is about incidents,
+ * a route without this is closed to accounts that hold it with limits alone.
+ */
+export const Narrowed = () => SetMetadata(NARROWED, true);
 /** The account behind a request. */
 export interface Caller {
   readonly sessionId: string;
@@ -33,6 +40,14 @@ export interface Caller {
   readonly secondFactor: boolean;
   /** Its role needs a second factor that it has not set up yet. */
   readonly factorDemanded?: boolean;
+  /** What the route that was called may show: incidents within any one of these. Null shows all. */
+  readonly limits: readonly HeldLimits[] | null;
+  /** All its roles. What concerns one permission is asked of these: {@link sightWith}. */
+  readonly grants: readonly Grant[];
+  /** Address of the absent account whose permission is used here; null for one's own. */
+  readonly inPlaceOf?: string | null;
+  /** A program that calls with a key of its own. */
+  readonly isService?: boolean;
 }
 
 /** The agent behind a request. */

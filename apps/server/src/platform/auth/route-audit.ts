@@ -1,7 +1,7 @@
 import { type INestApplicationContext, RequestMethod, type Type } from '@nestjs/common';
 import { METHOD_METADATA, PATH_METADATA } from '@nestjs/common/constants.js';
 import { MetadataScanner, ModulesContainer } from '@nestjs/core';
-import { PERMIT } from './permit.js';
+import { NARROWED, PERMIT } from './permit.js';
 
 /** A route of the interface, and what it needs; null where its author declared nothing. */
 export interface DeclaredRoute {
@@ -9,6 +9,8 @@ export interface DeclaredRoute {
   /** Below `/api`, with its parameters: `/policies/:id`. */
   readonly path: string;
   readonly needs: string | null;
+  /** Shows and changes only what the limits of its caller cover. */
+  readonly isNarrowed: boolean;
   /** Class and method, for whoever looks for it. */
   readonly handler: string;
 }
@@ -31,7 +33,8 @@ export function declaredRoutes(application: INestApplicationContext): DeclaredRo
           Reflect.getMetadata(PATH_METADATA, metatype) as string,
           Reflect.getMetadata(PATH_METADATA, handler) as string,
         );
-        routes.push({ method, path, needs: needs ?? null, handler: `${metatype.name}.${name}` });
+        const isNarrowed = Reflect.hasMetadata(NARROWED, handler) || Reflect.hasMetadata(NARROWED, metatype);
+        routes.push({ method, path, needs: needs ?? null, isNarrowed, handler: `${metatype.name}.${name}` });
       }
     }
   }

@@ -8,6 +8,7 @@ import { uploadLimit, MAX_UPLOAD_BYTES } from './upload-limit.js';
 const identities: Identities = {
   cookie: 'session',
   caller: (token) => Promise.resolve(token === 'good' ? ({ email: 'ines' } as never) : null),
+  service: () => Promise.reject(new AppError('not-signed-in', 'No key.')),
   agent: (authorization) =>
     authorization === 'Bearer good'
       ? Promise.resolve({ id: 'a', name: 'Agent' } as never)

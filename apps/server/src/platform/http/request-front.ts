@@ -43,9 +43,14 @@ const isOpen = (request: Request): boolean => {
   return OPEN_ROUTES.has(route) || BY_LINK.test(route);
 };
 
+/** A key in the header (RFC 6750, 2.1). */
+const BEARER = /^Bearer ([\w-]{20,200})$/u;
+
 /** Who asks: known before anything of the request is read. */
 export interface Identities {
   caller(token: string): Promise<Caller | null>;
+  /** A program with a key of a service account; throws `not-signed-in`. */
+  service(key: string): Promise<Caller>;
   agent(authorization: string | undefined): Promise<CallingAgent>;
   reader(
     authorization: string | undefined,
@@ -68,7 +73,7 @@ const noStore: RequestHandler = (_request, response, next) => {
   next();
 };
 
-function identify({ caller, agent, reader, program, cookie }: Identities): RequestHandler {
+function identify({ caller, service, agent, reader, program, cookie }: Identities): RequestHandler {
   return (request: RequestWithCaller, response, next) => {
     if (isOpen(request)) return next();
     const known = isForAgents(request)
@@ -79,7 +84,7 @@ function identify({ caller, agent, reader, program, cookie }: Identities): Reque
           )
         : isForPrograms(request)
           ? program(request.header('authorization')).then((found) => (request.program = found))
-          : callerOf(request, cookie, caller).then((found) => (request.caller = found));
+          : callerOf(request, { cookie, caller, service }).then((found) => (request.caller = found));
     known.then(
       () => next(),
       (error: unknown) => refuse(request, response, error),
@@ -89,11 +94,13 @@ function identify({ caller, agent, reader, program, cookie }: Identities): Reque
 
 async function callerOf(
   request: Request,
-  cookie: string,
-  find: (token: string) => Promise<Caller | null>,
+  { cookie, caller, service }: Pick<Identities, 'cookie' | 'caller' | 'service'>,
 ): Promise<Caller> {
   const token: unknown = request.cookies?.[cookie];
-  const found = typeof token === 'string' ? await find(token) : null;
+  const [, key] = BEARER.exec(request.header('authorization') ?? '') ?? [];
+  // A browser session is told from a program by its cookie: a request with both is the session's.
+  if (typeof token !== 'string' && key !== undefined) return service(key);
+  const found = typeof token === 'string' ? await caller(token) : null;
   if (!found) throw new AppError('not-signed-in', 'Sign in first.');
   return found;
 }

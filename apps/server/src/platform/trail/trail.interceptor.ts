@@ -34,7 +34,10 @@ export class TrailInterceptor implements NestInterceptor {
       actor: caller.email,
       action: `${method} ${(route ?? path).replace(/^\/api/, '')}`,
       target: params[0]?.[1] ?? '',
-      facts: Object.fromEntries(params.slice(1)),
+      facts: {
+        ...Object.fromEntries(params.slice(1)),
+        ...(caller.inPlaceOf ? { inPlaceOf: caller.inPlaceOf } : {}),
+      },
     };
     return next.handle().pipe(mergeMap((answer) => from(this.trail.add(act).then((): unknown => answer))));
   }

@@ -7,6 +7,7 @@ import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { incidentRows } from '../../incidents/queue/rows.js';
 import { afterCommit } from '../../platform/database/transaction-context.js';
 import { CONFIG, type Config } from '../../platform/config.js';
+import { OPEN_SIGHT } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, unseal } from '../../platform/sealing.js';
 import { callHook } from './call.js';
@@ -95,7 +96,7 @@ export class Hooks implements OnModuleInit, OnApplicationShutdown {
     const hook = await manager.findOneBy(HookEntity, { id: hookId });
     if (!hook) throw new AppError('not-found', 'There is no such web hook.');
     const source = { manager, key: this.config.evidenceKey };
-    const [row] = await incidentRows(source, [incidentNumber], { silent: false }, new Date());
+    const [row] = await incidentRows(source, [incidentNumber], OPEN_SIGHT, new Date());
     // What only silent rules found leaves the workbench by no hook: its readers are not known.
     if (!row || row.silent)
       throw new AppError('not-found', `There is no incident ${incidentNumber} to send.`);

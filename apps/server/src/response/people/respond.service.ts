@@ -8,6 +8,7 @@ import type { PersonEntity } from '../../directory/person.entity.js';
 import { HistoryEntity, IncidentEntity, MovementEntity } from '../../incidents/incident.entity.js';
 import { destinationsOf } from '../../incidents/incident.mapper.js';
 import { KnownNames } from '../../incidents/known-names.service.js';
+import { demandVisible } from '../../incidents/visible.js';
 import { openTitle } from '../../incidents/titles.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { sightOf } from '../../platform/auth/sight.js';
@@ -202,11 +203,8 @@ export class Responses {
   }
 
   private async addressed(number: number, caller: Caller): Promise<Addressed> {
-    const seesSilent = sightOf(caller).silent;
-    const incident = await this.manager.findOneBy(IncidentEntity, {
-      number,
-      ...(seesSilent ? {} : { silent: false }),
-    });
+    await demandVisible(this.manager, number, sightOf(caller));
+    const incident = await this.manager.findOneBy(IncidentEntity, { number });
     if (!incident) throw new AppError('not-found', `There is no incident ${number}.`);
     const movement = await this.manager.findOneByOrFail(MovementEntity, { id: incident.movementId });
     const [person] = await this.people.findByAddresses([movement.personAddress]);

@@ -1,0 +1,48 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** Roles of the organisation's own, deputies, service accounts and their keys. */
+export class Access1765300000026 implements MigrationInterface {
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query("ALTER TABLE account ADD COLUMN kind varchar(10) NOT NULL DEFAULT 'person'");
+    await runner.query(`CREATE TABLE own_role (
+      id uuid NOT NULL PRIMARY KEY,
+      name varchar(60) NOT NULL,
+      description varchar(300) NOT NULL,
+      permissions json NOT NULL,
+      limits json NULL,
+      changedAt datetime(3) NOT NULL,
+      changedBy varchar(254) NOT NULL,
+      UNIQUE KEY own_role_name (name)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE deputy (
+      id uuid NOT NULL PRIMARY KEY,
+      absentId uuid NOT NULL,
+      deputyId uuid NOT NULL,
+      since datetime(3) NOT NULL,
+      until datetime(3) NOT NULL,
+      KEY deputy_of (deputyId, until),
+      CONSTRAINT deputy_absent FOREIGN KEY (absentId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT,
+      CONSTRAINT deputy_account FOREIGN KEY (deputyId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE service_key (
+      id uuid NOT NULL PRIMARY KEY,
+      accountId uuid NOT NULL,
+      tokenHash char(64) NOT NULL,
+      begins varchar(16) NOT NULL,
+      createdAt datetime(3) NOT NULL,
+      createdBy varchar(254) NOT NULL,
+      expiresAt datetime(3) NOT NULL,
+      lastUsed datetime(3) NULL,
+      withdrawnAt datetime(3) NULL,
+      UNIQUE KEY service_key_hash (tokenHash),
+      CONSTRAINT service_key_account FOREIGN KEY (accountId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT
+    ) ENGINE=InnoDB`);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE service_key');
+    await runner.query('DROP TABLE deputy');
+    await runner.query('DROP TABLE own_role');
+    await runner.query('ALTER TABLE account DROP COLUMN kind');
+  }
+}
