@@ -12,12 +12,11 @@ import { EntityManager, IsNull } from 'typeorm';
 import type { Caller } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { AccountEntity } from '../account.entity.js';
+import { hashPassword } from '../password.js';
 import { Access, KEY_BEGINS, keyHash } from './access.service.js';
 import { ServiceKeyEntity } from './access.entity.js';
 
 const DAY_MS = 86_400_000;
-/** No password hashes to this: nobody signs in as a program. */
-const NO_PASSWORD = '!';
 /** Characters of a key that are kept to know it again. */
 const SHOWN = KEY_BEGINS.length + 4;
 /** Valid keys of one service account: a new one is brought in before the old one is withdrawn. */
@@ -45,8 +44,10 @@ export class ServiceAccounts {
       throw new AppError('name-taken', `There is a service account called "${name.trim()}" already.`, {
         details: { name: name.trim() },
       });
+    // A hash that no password has.
+    const passwordHash = await hashPassword(randomBytes(32).toString('hex'));
     await this.manager.insert(AccountEntity, {
-      ...{ id: randomUUID(), name: name.trim(), email, kind: 'service', passwordHash: NO_PASSWORD },
+      ...{ id: randomUUID(), name: name.trim(), email, kind: 'service', passwordHash },
       ...{ permissions, roles },
     });
   }
