@@ -27,6 +27,8 @@ const BEHIND_DOORS = [
   '!@lantern/files/*',
   '!@lantern/contracts/directory',
   '!@lantern/contracts/retention',
+  '!@lantern/contracts/access',
+  '!@lantern/contracts/passkeys',
 ];
 
 /** Folders in the order of the arrows: each may import those before it, never those after. See docs/architecture.md. */

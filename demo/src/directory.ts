@@ -232,6 +232,30 @@ export const PARTNERS: readonly DemoPartner[] = [
 
 /** Accounts of the workbench in the demo. The password is printed at the start: this is a demo. */
 export const DEMO_PASSWORD = 'lantern-demo';
+/** Roles of the organisation's own, each with limits. */
+export const DEMO_ROLES = [
+  {
+    id: '3b1d6a52-0000-4000-8000-00000000e001',
+    name: 'Team lead',
+    description: 'reads the incidents of their team and decides its override requests',
+    permissions: ['incidents.read', 'overrides.decide', 'policies.read', 'people.read'],
+    limits: { departments: [], policies: [], channels: [], severities: [], ownTeam: true },
+  },
+  {
+    id: '3b1d6a52-0000-4000-8000-00000000e002',
+    name: 'Analyst of Passenger Services',
+    description: 'decides incidents of one department',
+    permissions: [
+      ...['incidents.read', 'incidents.decide', 'incidents.respond'],
+      ...['patterns.read', 'policies.read', 'labels.read', 'people.read', 'lantern.use'],
+    ],
+    limits: {
+      departments: ['Passenger Services'],
+      ...{ policies: [], channels: [], severities: [], ownTeam: false },
+    },
+  },
+] as const;
+
 export const DEMO_ACCOUNTS = [
   {
     name: 'Ines Sorrel',
@@ -280,6 +304,20 @@ export const DEMO_ACCOUNTS = [
     email: 'ruth.amberley@merrowstrait.example',
     may: 'auditor, reads only',
     roles: ['auditor'],
+    seesSilent: false,
+  },
+  {
+    name: 'Corin Farrow',
+    email: 'corin.farrow@merrowstrait.example',
+    may: 'team lead: incidents and requests of their team',
+    roles: ['3b1d6a52-0000-4000-8000-00000000e001'],
+    seesSilent: false,
+  },
+  {
+    name: 'Edda Marsh',
+    email: 'edda.marsh@merrowstrait.example',
+    may: 'analyst of Passenger Services, and nothing else',
+    roles: ['3b1d6a52-0000-4000-8000-00000000e002'],
     seesSilent: false,
   },
 ] as const;

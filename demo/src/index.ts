@@ -1,6 +1,7 @@
 export { AUTOMATIONS, CROSSINGS } from './crossings.js';
 export {
   DEMO_ACCOUNTS,
+  DEMO_ROLES,
   DEMO_PASSWORD,
   type DemoPartner,
   type DemoPerson,

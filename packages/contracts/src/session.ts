@@ -68,6 +68,10 @@ export interface SessionView {
     readonly permissions: readonly Permission[];
     /** Whether signing in asks for a second factor. */
     readonly secondFactor: boolean;
+    /** Codes of an authenticator are turned on. */
+    readonly codes: boolean;
+    /** Its roles cover some incidents only. */
+    readonly limited: boolean;
     /** Its role needs a second factor and it has none: until it is set up, it may do nothing else. */
     readonly factorDemanded: boolean;
   };

@@ -1,3 +1,4 @@
+export { Authenticator, type Flaws } from './authenticator.js';
 export { automaticOf } from './automatic.js';
 export { docxFile, emlFile, type MailFields, type Rows, xlsxFile } from './documents.js';
 export { cardNumber, grouped, ibanNumber, luhnDigit, passportLines } from './numbers.js';

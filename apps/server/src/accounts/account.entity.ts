@@ -41,6 +41,10 @@ export class AccountEntity {
   @Column({ type: 'datetime', precision: 3, nullable: true, default: null })
   lastSignIn?: Date | null;
 
+  /** Passkeys that it has. */
+  @Column({ type: 'int', default: 0 })
+  passkeys?: number;
+
   /** Secret of the second factor, sealed. */
   @Column({ type: 'blob', nullable: true, default: null })
   factorSecret?: Buffer | null;
@@ -110,3 +114,9 @@ export class InvitationEntity {
   @Column({ type: 'varchar', length: 254 })
   createdBy: string;
 }
+
+/** Whether signing in takes more than the password. */
+export const hasFactor = ({
+  factorSince,
+  passkeys,
+}: Pick<AccountEntity, 'factorSince' | 'passkeys'>): boolean => factorSince != null || (passkeys ?? 0) > 0;

@@ -9,12 +9,14 @@ import { AccountsController } from './accounts.controller.js';
 import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { OwnAccountController } from './own-account.controller.js';
+import { Passkeys } from './passkeys/passkeys.service.js';
+import { PasskeysController } from './passkeys/passkeys.controller.js';
 import { SessionController } from './session.controller.js';
 import { SessionService } from './session.service.js';
 import { WelcomeController } from './welcome.controller.js';
 
 const PROVIDERS = [
-  ...[Access, FactorDemand, FactorService, SessionService, AccountsService],
+  ...[Access, FactorDemand, FactorService, Passkeys, SessionService, AccountsService],
   ...[OwnRoles, Deputies, ServiceAccounts],
 ];
 
@@ -27,6 +29,7 @@ const PROVIDERS = [
     OwnAccountController,
     WelcomeController,
     AccessController,
+    PasskeysController,
   ],
   providers: PROVIDERS,
   exports: PROVIDERS,

@@ -12,11 +12,12 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, MoreThan } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
-import { AccountEntity, InvitationEntity, SessionEntity } from './account.entity.js';
+import { AccountEntity, hasFactor, InvitationEntity, SessionEntity } from './account.entity.js';
 import { Access } from './access/access.service.js';
 import { demandForPrograms } from './access/service-accounts.service.js';
 import { demandAdministrator } from './administrators.js';
 import { FactorService } from './factor.service.js';
+import { Passkeys } from './passkeys/passkeys.service.js';
 import { demandStrong, hashPassword, isPassword } from './password.js';
 import { SessionService, stillOpen, tokenHash } from './session.service.js';
 
@@ -33,6 +34,7 @@ export class AccountsService {
     private readonly sessions: SessionService,
     private readonly factors: FactorService,
     private readonly access: Access,
+    private readonly passkeys: Passkeys,
   ) {}
 
   /** People's accounts that hold `permission` and are not disabled, by address. */
@@ -98,7 +100,10 @@ export class AccountsService {
       { id },
       { passwordHash: await NO_PASSWORD(), invitedAt: new Date() },
     );
-    await this.factors.clear(id);
+    await this.manager.transaction(async (manager) => {
+      await this.passkeys.clear(manager, id);
+      await this.factors.clear(id);
+    });
     await this.sessions.end(id, {});
     return this.link(id, caller);
   }
@@ -212,7 +217,7 @@ function toView(account: AccountEntity, sessions: number): AccountView {
     seesSilent: account.seesSilent ?? permissions.includes('policies.silent'),
     state: disabledAt ? 'disabled' : invitedAt ? 'invited' : 'active',
     lastSignIn: lastSignIn?.toISOString() ?? null,
-    secondFactor: account.factorSince != null,
+    secondFactor: hasFactor(account),
     sessions,
   };
 }

@@ -3,7 +3,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, IsNull } from 'typeorm';
 import { InstallationEntity } from '../platform/installation.entity.js';
-import { AccountEntity } from './account.entity.js';
+import { AccountEntity, hasFactor } from './account.entity.js';
 
 const NAME = 'factor-roles';
 /** Asked for with every request: read from the database once in so long. */
@@ -17,9 +17,9 @@ export class FactorDemand {
   constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
 
   /** Whether an account has to set up a second factor before it may do anything else. */
-  async isDue({ roles, factorSince }: Pick<AccountEntity, 'roles' | 'factorSince'>): Promise<boolean> {
-    if (factorSince) return false;
-    return this.concerns(roles);
+  async isDue(account: Pick<AccountEntity, 'roles' | 'factorSince' | 'passkeys'>): Promise<boolean> {
+    if (hasFactor(account)) return false;
+    return this.concerns(account.roles);
   }
 
   /** Whether accounts with these roles need one. */
@@ -32,6 +32,7 @@ export class FactorDemand {
     const roles = await this.roles();
     const accounts = await this.manager.findBy(AccountEntity, {
       factorSince: IsNull(),
+      passkeys: 0,
       disabledAt: IsNull(),
     });
     const without = accounts.filter((account) =>

@@ -6,7 +6,7 @@ import type { Caller } from '../platform/auth/permit.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { seal, unseal } from '../platform/sealing.js';
-import { AccountEntity } from './account.entity.js';
+import { AccountEntity, hasFactor } from './account.entity.js';
 import { newFactor, newRecoveryCodes, recoveryHash, stepOf } from './second-factor.js';
 
 const placeOf = (id: string): string => `account ${id} second factor`;
@@ -52,15 +52,17 @@ export class FactorService {
 
   /** Takes it off with a right code. */
   async remove({ accountId }: Caller, code: string): Promise<void> {
-    await this.demand(await this.get(accountId), code);
-    await this.clear(accountId);
+    const account = await this.get(accountId);
+    await this.demand(account, code);
+    await this.clear(accountId, (account.passkeys ?? 0) > 0 ? account.recoveryHashes : null);
   }
 
-  async clear(accountId: string): Promise<void> {
+  /** Forgets it. Recovery codes stay where passkeys are left that they are for as well. */
+  async clear(accountId: string, recoveryHashes: string[] | null | undefined = null): Promise<void> {
     await this.manager.update(
       AccountEntity,
       { id: accountId },
-      { factorSecret: null, factorSince: null, factorStep: null, recoveryHashes: null },
+      { factorSecret: null, factorSince: null, factorStep: null, recoveryHashes },
     );
   }
 
@@ -69,10 +71,17 @@ export class FactorService {
    * that is wrong, too old or was used.
    */
   async demand(account: AccountEntity, code: string | undefined): Promise<void> {
-    if (!account.factorSince) return;
+    if (!hasFactor(account)) return;
     if (code === undefined || code.trim() === '')
-      throw new AppError('second-factor-needed', 'Enter the code of your second factor.');
-    const step = await this.step(account, code.replace(/\s/g, ''));
+      throw new AppError(
+        'second-factor-needed',
+        account.factorSince
+          ? 'Enter the code of your second factor.'
+          : 'Sign in with your passkey, or enter a recovery code.',
+        { details: { with: account.factorSince ? 'code' : 'passkey' } },
+      );
+    // A secret that was never confirmed counts for nothing.
+    const step = account.factorSince ? await this.step(account, code.replace(/\s/g, '')) : null;
     const used = step === null ? await this.useRecovery(account, code) : await this.useStep(account, step);
     if (!used) throw wrongCode();
   }

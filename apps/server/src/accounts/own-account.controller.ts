@@ -13,6 +13,7 @@ import { AppError } from '../platform/errors/app-error.js';
 import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { AccountsService } from './accounts.service.js';
+import { Passkeys } from './passkeys/passkeys.service.js';
 import { SessionService } from './session.service.js';
 
 /** What every account may do with itself. */
@@ -24,6 +25,7 @@ export class OwnAccountController {
     private readonly sessions: SessionService,
     private readonly factors: FactorService,
     private readonly demand: FactorDemand,
+    private readonly passkeys: Passkeys,
   ) {}
 
   @Put('password')
@@ -51,7 +53,8 @@ export class OwnAccountController {
   @Permit(SIGNED_IN)
   @HttpCode(204)
   async removeFactor(@Body() { code }: FactorCodeRequest, @CallerOf() caller: Caller): Promise<void> {
-    if (await this.demand.concerns(await this.accounts.rolesOf(caller.accountId)))
+    const { passkeys } = await this.passkeys.list(caller.accountId);
+    if (passkeys.length === 0 && (await this.demand.concerns(await this.accounts.rolesOf(caller.accountId))))
       throw new AppError('act-refused', 'Your role needs a second factor.');
     return this.factors.remove(caller, code);
   }

@@ -1,4 +1,5 @@
 import type { SignInRequest } from '@lantern/contracts';
+import type { PasskeyAnswer } from '@lantern/contracts/passkeys';
 import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
@@ -11,6 +12,7 @@ import { AccountEntity, SessionEntity } from './account.entity.js';
 import { Access } from './access/access.service.js';
 import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
+import { Passkeys } from './passkeys/passkeys.service.js';
 import { hashPassword, isPassword } from './password.js';
 
 /** A working day with room at both ends. */
@@ -40,6 +42,7 @@ export class SessionService {
     private readonly factors: FactorService,
     private readonly demand: FactorDemand,
     private readonly access: Access,
+    private readonly passkeys: Passkeys,
   ) {}
 
   /** Checks the password and opens a session; the token is returned once and never stored. */
@@ -72,10 +75,26 @@ export class SessionService {
     return this.open(account, from);
   }
 
+  /** Opens a session for whoever confirms a passkey, which is both factors at once. */
+  async signInByPasskey(answer: PasskeyAnswer, from: SignInFrom): Promise<{ token: string; caller: Caller }> {
+    try {
+      return await this.open(await this.passkeys.prove(answer), from, { with: 'passkey' });
+    } catch (error) {
+      if (error instanceof AppError && error.code === 'wrong-credentials')
+        await this.trail.add({
+          actor: 'unknown',
+          action: 'sign-in-failed',
+          facts: { from: from.address, why: 'passkey' },
+        });
+      throw error;
+    }
+  }
+
   /** Opens a session for an account that has proved who it is. */
   async open(
     account: AccountEntity,
     { agent, address }: SignInFrom,
+    facts: Readonly<Record<string, string>> = {},
   ): Promise<{ token: string; caller: Caller }> {
     const token = randomBytes(32).toString('hex');
     const now = new Date();
@@ -93,7 +112,7 @@ export class SessionService {
     await this.sessions.delete({ expiresAt: LessThan(now) });
     await this.sessions.insert(session);
     await this.accounts.update({ id: account.id }, { lastSignIn: now });
-    await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address } });
+    await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address, ...facts } });
     return { token, caller: await this.callerOf(session, account) };
   }
 

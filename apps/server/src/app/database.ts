@@ -49,6 +49,7 @@ import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
 import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
 import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
+import { PasskeyEntity, UsedChallengeEntity } from '../accounts/passkeys/passkey.entity.js';
 import { DeputyEntity, OwnRoleEntity, ServiceKeyEntity } from '../accounts/access/access.entity.js';
 import { Directory1765100000024 } from '../migrations/0024-directory.js';
 import { Applications1765000000023 } from '../migrations/0023-applications.js';
@@ -122,6 +123,8 @@ export const ENTITIES = [
   OwnRoleEntity,
   DeputyEntity,
   ServiceKeyEntity,
+  PasskeyEntity,
+  UsedChallengeEntity,
   PeopleGroupEntity,
   FormerPersonEntity,
   DirectoryChangeEntity,

@@ -1,10 +1,13 @@
 import { randomBytes, randomUUID } from 'node:crypto';
-import { type Permission, PERMISSIONS, type Role, ROLE_IDS } from '@lantern/contracts';
+import { type Permission, PERMISSIONS, ROLE_IDS } from '@lantern/contracts';
 import type { GroupRequest } from '@lantern/contracts/directory';
+import { OwnRoleEntity } from '../accounts/access/access.entity.js';
 import { Access } from '../accounts/access/access.service.js';
+import { ServiceAccounts } from '../accounts/access/service-accounts.service.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import {
   DEMO_ACCOUNTS,
+  DEMO_ROLES,
   DEMO_PASSWORD,
   type DemoMail,
   directory,
@@ -113,6 +116,7 @@ export class DemoService {
     private readonly state: DemoState,
     private readonly trail: Trail,
     private readonly access: Access,
+    private readonly services: ServiceAccounts,
   ) {}
 
   /**
@@ -150,8 +154,9 @@ export class DemoService {
     await this.ledger.load();
     say('Loading the demo: decisions, requests, a draft and a replay …');
     await this.life.load(blocked, caller, callerOf(DEMO_ACCOUNTS[1]));
+    await this.loadRoles();
     for (const account of DEMO_ACCOUNTS) {
-      const roles = account.roles as readonly Role[];
+      const roles: readonly string[] = account.roles;
       const permissions = await this.access.permissionsOf(roles, account.seesSilent);
       await this.addAccount(account, DEMO_PASSWORD, { permissions, roles, seesSilent: account.seesSilent });
     }
@@ -161,6 +166,22 @@ export class DemoService {
     this.readerCode = await this.discovery.load(caller.name);
     await this.tell();
     return DEMO_ACCOUNTS.map((account) => ({ ...account, password: DEMO_PASSWORD }));
+  }
+
+  private async loadRoles(): Promise<void> {
+    const changed = { changedAt: new Date(), changedBy: DEMO_ACCOUNTS[0].email };
+    for (const { permissions, limits, ...role } of DEMO_ROLES)
+      await this.manager.insert(OwnRoleEntity, {
+        ...{ ...role, ...changed, permissions: [...permissions] as Permission[] },
+        limits: {
+          ...limits,
+          departments: [...limits.departments],
+          policies: [],
+          channels: [],
+          severities: [],
+        },
+      });
+    await this.services.create({ name: 'Ticket desk', roles: ['auditor'] });
   }
 
   /** Accounts of the demo that are still there. */
@@ -203,7 +224,7 @@ export class DemoService {
       seesSilent,
     }: {
       readonly permissions: readonly Permission[];
-      readonly roles: readonly Role[];
+      readonly roles: readonly string[];
       readonly seesSilent: boolean;
     },
   ): Promise<void> {

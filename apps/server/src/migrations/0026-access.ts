@@ -4,6 +4,7 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 export class Access1765300000026 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query("ALTER TABLE account ADD COLUMN kind varchar(10) NOT NULL DEFAULT 'person'");
+    await runner.query('ALTER TABLE account ADD COLUMN passkeys int NOT NULL DEFAULT 0');
     await runner.query(`CREATE TABLE own_role (
       id uuid NOT NULL PRIMARY KEY,
       name varchar(60) NOT NULL,
@@ -37,12 +38,32 @@ export class Access1765300000026 implements MigrationInterface {
       UNIQUE KEY service_key_hash (tokenHash),
       CONSTRAINT service_key_account FOREIGN KEY (accountId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE passkey (
+      id uuid NOT NULL PRIMARY KEY,
+      accountId uuid NOT NULL,
+      credentialHash char(64) NOT NULL,
+      credentialId varchar(1400) NOT NULL,
+      publicKey blob NOT NULL,
+      counter bigint NOT NULL DEFAULT 0,
+      name varchar(60) NOT NULL,
+      createdAt datetime(3) NOT NULL,
+      lastUsed datetime(3) NULL,
+      UNIQUE KEY passkey_credential (credentialHash),
+      CONSTRAINT passkey_account FOREIGN KEY (accountId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE used_challenge (
+      challengeHash char(64) NOT NULL PRIMARY KEY,
+      expiresAt datetime(3) NOT NULL
+    ) ENGINE=InnoDB`);
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE used_challenge');
+    await runner.query('DROP TABLE passkey');
     await runner.query('DROP TABLE service_key');
     await runner.query('DROP TABLE deputy');
     await runner.query('DROP TABLE own_role');
+    await runner.query('ALTER TABLE account DROP COLUMN passkeys');
     await runner.query('ALTER TABLE account DROP COLUMN kind');
   }
 }

@@ -6,6 +6,8 @@ export const KEYS = {
   bulk: 'bulk',
   /** Services, what may cross between them, and the automations that do. */
   crossings: 'crossings',
+  /** Who stands in for whom. */
+  deputies: 'deputies',
   /** Documents of the stand-in, and choosers of labels. */
   desk: 'desk',
   /** Working hours and promised times. */
@@ -21,6 +23,7 @@ export const KEYS = {
   /** Changes, problems and coverage of the drafts. */
   draft: 'draft',
   exchanges: 'exchanges',
+  passkeys: 'passkeys',
   /** Picture with which a second factor is set up. */
   factorPicture: 'factor-picture',
   highestOfFiles: 'highest-of-files',

@@ -44,6 +44,12 @@ export function useSignOut() {
   });
 }
 
+/** Whether the signed-in account sees some incidents only. */
+export function useLimited(): boolean {
+  const { data } = useSession();
+  return data?.account.limited ?? false;
+}
+
 /** Whether the signed-in account may do something. */
 export function useMay(permission: Permission): boolean {
   const { data } = useSession();

@@ -52,7 +52,7 @@ export const AREAS: readonly Area[] = [
     name: 'Insight',
     needs: 'incidents.read',
     figure: ({ insight: { improve } }) =>
-      improve === null ? '…' : improve === 0 ? 'nothing to improve' : `${improve} to improve`,
+      improve === null ? 'figures' : improve === 0 ? 'nothing to improve' : `${improve} to improve`,
   },
 ];
 

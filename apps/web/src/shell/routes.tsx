@@ -126,6 +126,14 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/administration/accounts-page'), 'AccountsPage'),
           },
           {
+            path: 'administration/roles',
+            lazy: screen(() => import('../screens/administration/roles-page'), 'RolesPage'),
+          },
+          {
+            path: 'administration/programs',
+            lazy: screen(() => import('../screens/administration/programs-page'), 'ProgramsPage'),
+          },
+          {
             path: 'administration/directory',
             lazy: screen(() => import('../screens/directory/people-page'), 'PeoplePage'),
           },

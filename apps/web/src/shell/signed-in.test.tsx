@@ -10,7 +10,7 @@ const account = { id: 'a', name: 'Nell', email: 'nell@a.example', permissions: [
 
 /** A server that has one account, whose second factor is turned on by any code. */
 function serve(factorDemanded: boolean) {
-  const state = { secondFactor: false, factorDemanded };
+  const state = { codes: false, limited: false, secondFactor: false, factorDemanded };
   globalThis.fetch = jest.fn<typeof fetch>((input, init) => {
     const path = input instanceof Request ? input.url : String(input);
     const answer = (body: unknown) => Promise.resolve(new Response(JSON.stringify(body), { status: 200 }));

@@ -2,6 +2,7 @@ import { type FormEvent, lazy, Suspense, useState } from 'react';
 import { Outlet } from 'react-router';
 import { ApiError } from '../data/client';
 import { useSession, useSignIn } from '../data/session';
+import { useSignInByPasskey } from '../data/passkeys';
 import { Button } from '../ui/button';
 import { TextField } from '../ui/field';
 import { Loading, Notice } from '../ui/notice';
@@ -48,8 +49,12 @@ function ServerGone({ retry }: { readonly retry: () => void }) {
 const isAsking = (error: unknown): boolean =>
   error instanceof ApiError && error.code === 'second-factor-needed';
 
+const isAskingForPasskey = (error: unknown): boolean =>
+  error instanceof ApiError && isAsking(error) && error.body.details?.['with'] === 'passkey';
+
 function SignIn() {
   const signIn = useSignIn();
+  const byPasskey = useSignInByPasskey();
   const [email, setEmail] = useState('');
   const [password, setPassword] = useState('');
   const [code, setCode] = useState('');
@@ -90,8 +95,12 @@ function SignIn() {
           />
           {asked && (
             <TextField
-              label="Code of your second factor"
-              hint="Six digits from your authenticator, or a recovery code."
+              label={isAskingForPasskey(signIn.error) ? 'Recovery code' : 'Code of your second factor'}
+              hint={
+                isAskingForPasskey(signIn.error)
+                  ? 'Or sign in with your passkey below.'
+                  : 'Six digits from your authenticator, or a recovery code.'
+              }
               autoComplete="one-time-code"
               autoFocus
               required
@@ -106,6 +115,10 @@ function SignIn() {
           <Button look="main" type="submit" className="justify-center py-1.5">
             {signIn.isPending ? 'Signing in …' : 'Sign in'}
           </Button>
+          <Button className="justify-center py-1.5" onClick={() => byPasskey.mutate()}>
+            {byPasskey.isPending ? 'Waiting for the device …' : 'Use a passkey'}
+          </Button>
+          {byPasskey.isError && <Notice look="stop">{errorSentence(byPasskey.error)}</Notice>}
         </div>
       </form>
     </main>

@@ -7,7 +7,7 @@ import { type Grant, holding, limitsOf } from '../../platform/auth/grants.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
-import { AccountEntity } from '../account.entity.js';
+import { AccountEntity, hasFactor } from '../account.entity.js';
 import { DeputyEntity, OwnRoleEntity, ServiceKeyEntity } from './access.entity.js';
 
 /** Keys begin so: whoever finds one in a file knows what it is. */
@@ -108,7 +108,8 @@ export class Access {
       name: account.name,
       email: account.email,
       permissions: PERMISSIONS.filter((permission) => allowed.has(permission)),
-      secondFactor: account.factorSince != null,
+      secondFactor: hasFactor(account),
+      codes: account.factorSince != null,
       limits: [],
       grants,
     };

@@ -38,6 +38,8 @@ export interface Caller {
   readonly permissions: readonly Permission[];
   readonly csrfToken: string;
   readonly secondFactor: boolean;
+  /** Codes of an authenticator are turned on. */
+  readonly codes?: boolean;
   /** Its role needs a second factor that it has not set up yet. */
   readonly factorDemanded?: boolean;
   /** What the route that was called may show: incidents within any one of these. Null shows all. */

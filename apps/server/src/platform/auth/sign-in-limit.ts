@@ -27,9 +27,11 @@ export function addressLimit(): RequestHandler {
 
 /** Slows down who guesses the password of one account, from one address or from many. */
 export function accountLimit(): RequestHandler[] {
+  // Passkeys name no account: a limit over all of them would let one guesser lock everybody out.
+  const namesOne = (request: Request): boolean => request.method === 'POST' && accountOf(request) !== '';
   return [
-    limit(FAILURES_OF_BOTH, (request) => `${accountOf(request)} ${addressOf(request)}`),
-    limit(FAILURES_OF_ACCOUNT, accountOf),
+    limit(FAILURES_OF_BOTH, (request) => `${accountOf(request)} ${addressOf(request)}`, namesOne),
+    limit(FAILURES_OF_ACCOUNT, accountOf, namesOne),
   ];
 }
 

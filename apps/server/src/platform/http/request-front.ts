@@ -29,6 +29,8 @@ const HANDED_IN = ['application/json', 'application/cloudevents+json', 'applicat
 const OPEN_ROUTES = new Set([
   'GET /api/health',
   'POST /api/session',
+  'POST /api/session/passkey',
+  'POST /api/session/passkey/challenge',
   'GET /api/intake/schema',
   'GET /api/intake/events/schema',
   'GET /api/intake/automations/schema',

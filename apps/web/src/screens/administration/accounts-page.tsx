@@ -1,4 +1,4 @@
-import { type AccountView, type InvitationView, ROLE_IDS, type Role } from '@lantern/contracts';
+import type { AccountView, InvitationView } from '@lantern/contracts';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { useAccounts, useChangeAccount, useInvite, useResetAccount } from '../../data/accounts';
@@ -7,9 +7,11 @@ import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
-import { ACCOUNT_STATE_WORDS, ROLE_WORDS } from '../../wording/roles';
+import { ACCOUNT_STATE_WORDS } from '../../wording/roles';
 import { exactTime, shortTime } from '../../wording/times';
+import { AccountPlaces } from './account-places';
 import { FactorRoles } from './factor-roles';
+import { RoleChoice, useRoleNames } from './role-choice';
 
 /** Who may sign in, and what they may do. */
 export function AccountsPage() {
@@ -20,13 +22,14 @@ export function AccountsPage() {
   if (!may)
     return (
       <div className="px-7 py-4">
-        <h1 className="mb-2">Accounts and roles</h1>
+        <h1 className="mb-2">Accounts</h1>
         <Notice>Your account may not manage accounts. An administrator can.</Notice>
       </div>
     );
   return (
     <div className="h-full overflow-auto px-7 py-4">
-      <h1 className="mb-1">Accounts and roles</h1>
+      <AccountPlaces />
+      <h1 className="mb-1">Accounts</h1>
       <p className="mb-4 max-w-3xl text-ink-2">
         A role is a set of permissions; an account may have several. Changing roles or disabling an account
         ends its sessions.
@@ -49,7 +52,7 @@ export function AccountsPage() {
             </tr>
           </thead>
           <tbody>
-            {accounts.data.map((account) => (
+            {people(accounts.data).map((account) => (
               <AccountRow
                 key={account.id}
                 account={account}
@@ -67,6 +70,9 @@ export function AccountsPage() {
     </div>
   );
 }
+
+const people = (accounts: readonly AccountView[]): readonly AccountView[] =>
+  accounts.filter(({ kind }) => kind === 'person');
 
 function LinkNotice({ made, close }: { readonly made: InvitationView; readonly close: () => void }) {
   const address = `${window.location.origin}${made.path}`;
@@ -114,7 +120,8 @@ interface RowProps {
 
 function AccountRow({ account, isOpen, toggle, onLink }: RowProps) {
   const { name, email, roles, state, lastSignIn, sessions, permissions } = account;
-  const words = roles.map((role) => ROLE_WORDS[role].name).join(', ');
+  const nameOf = useRoleNames();
+  const words = roles.map(nameOf).join(', ');
   return (
     <>
       <tr className="border-t border-rule align-baseline">
@@ -165,7 +172,7 @@ function AccountEditor({
   const { data: session } = useSession();
   const change = useChangeAccount();
   const reset = useResetAccount();
-  const [roles, setRoles] = useState<readonly Role[]>(account.roles);
+  const [roles, setRoles] = useState<readonly string[]>(account.roles);
   const [seesSilent, setSeesSilent] = useState(account.seesSilent);
   const isOwn = session?.account.id === id;
   const disabled = state === 'disabled';
@@ -226,40 +233,11 @@ function AccountEditor({
   );
 }
 
-function RoleChoice({
-  roles,
-  onChange,
-}: {
-  readonly roles: readonly Role[];
-  readonly onChange: (roles: readonly Role[]) => void;
-}) {
-  return (
-    <fieldset className="grid gap-x-6 gap-y-1 md:grid-cols-2">
-      <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Roles</legend>
-      {ROLE_IDS.map((role) => (
-        <label key={role} className="flex min-h-7 items-baseline gap-2">
-          <input
-            type="checkbox"
-            checked={roles.includes(role)}
-            onChange={(event) =>
-              onChange(event.target.checked ? [...roles, role] : roles.filter((each) => each !== role))
-            }
-          />
-          <span>
-            {ROLE_WORDS[role].name}
-            <span className="text-[12.5px] text-ink-2"> {ROLE_WORDS[role].does}</span>
-          </span>
-        </label>
-      ))}
-    </fieldset>
-  );
-}
-
 function Invite({ onMade }: { readonly onMade: (made: InvitationView) => void }) {
   const invite = useInvite();
   const [name, setName] = useState('');
   const [email, setEmail] = useState('');
-  const [roles, setRoles] = useState<readonly Role[]>([]);
+  const [roles, setRoles] = useState<readonly string[]>([]);
   const submit = (event: FormEvent) => {
     event.preventDefault();
     invite.mutate(

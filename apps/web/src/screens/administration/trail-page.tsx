@@ -125,7 +125,12 @@ function Entries({ entries }: { readonly entries: readonly TrailEntry[] }) {
             <td className="pl-4 pr-3 whitespace-nowrap" title={exactTime(entry.at)}>
               {shortTime(entry.at, new Date())}
             </td>
-            <td className="pr-3">{entry.actor}</td>
+            <td className="pr-3">
+              {entry.actor}
+              {entry.facts['inPlaceOf'] && (
+                <span className="block text-[12.5px] text-ink-2">in place of {entry.facts['inPlaceOf']}</span>
+              )}
+            </td>
             <td className="pr-3" title={entry.action}>
               {actWords(entry)}
             </td>

@@ -5,7 +5,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { useDeskViews, usePresence } from '../../data/desk';
 import { useIncident } from '../../data/incidents';
 import { type ListedRow } from '../../data/queue';
-import { useMay } from '../../data/session';
+import { useLimited, useMay } from '../../data/session';
 import { useWaiting } from '../../data/waiting';
 import { Beam } from '../../shared/beam/beam';
 import { useDesk } from '../../stores/desk-store';
@@ -255,6 +255,7 @@ interface HeadProps {
 /** What waits beside the queue, what came since, and everything picked at once. */
 function ListHead({ state, total, onRefresh, mayPick }: HeadProps) {
   const waiting = useWaiting();
+  const limited = useLimited();
   const { news, newsSeen, pickAll } = useDesk();
   const count = (waiting.data ?? []).filter((one) => one.state === 'waiting' && one.kind !== 'ask').length;
   return (
@@ -262,9 +263,11 @@ function ListHead({ state, total, onRefresh, mayPick }: HeadProps) {
       <Link className="part" to="/incidents/waiting">
         {count === 0 ? 'No pending decisions' : `${count} pending ${count === 1 ? 'decision' : 'decisions'}`}
       </Link>
-      <Link className="part" to="/incidents/routing">
-        Routing
-      </Link>
+      {!limited && (
+        <Link className="part" to="/incidents/routing">
+          Routing
+        </Link>
+      )}
       {news > 0 && (
         <button
           type="button"

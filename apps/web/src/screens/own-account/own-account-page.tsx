@@ -8,7 +8,9 @@ import { TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { exactTime, shortTime } from '../../wording/times';
+import { Absences } from './absences';
 import { browserWords } from './browser-words';
+import { Passkeys } from './passkeys';
 import { SecondFactor } from './second-factor';
 
 /** What everybody may do with their own account. */
@@ -21,7 +23,9 @@ export function OwnAccountPage() {
         {data?.account.name}, {data?.account.email}
       </p>
       <Sessions />
+      <Passkeys />
       <SecondFactor />
+      <Absences />
       <Password />
     </div>
   );

@@ -9,6 +9,7 @@ import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
 import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
+import { RecoveryCodes } from './recovery-codes';
 
 /** A code from an authenticator, asked for beside the password. */
 export function SecondFactor() {
@@ -19,8 +20,13 @@ export function SecondFactor() {
       <h2 id="factor" className="mb-1">
         Second factor
       </h2>
-      {codes && <RecoveryCodes codes={codes} close={() => setCodes(null)} />}
-      {data?.account.secondFactor ? <TurnOff /> : !codes && <TurnOn onCodes={setCodes} />}
+      {codes && (
+        <RecoveryCodes codes={codes} close={() => setCodes(null)}>
+          Your second factor is on. Keep these recovery codes, shown only now; each works once in place of a
+          code.
+        </RecoveryCodes>
+      )}
+      {data?.account.codes ? <TurnOff /> : !codes && <TurnOn onCodes={setCodes} />}
     </section>
   );
 }
@@ -124,24 +130,5 @@ function CodeForm({ act, submit, error }: CodeFormProps): ReactNode {
       <Button type="submit">{act} second factor</Button>
       {error !== null && <Notice look="stop">{errorSentence(error)}</Notice>}
     </form>
-  );
-}
-
-function RecoveryCodes({ codes, close }: { readonly codes: readonly string[]; readonly close: () => void }) {
-  return (
-    <div className="mb-3">
-      <Notice look="go">
-        <p className="mb-1">
-          Your second factor is on. Keep these recovery codes, shown only now; each works once in place of a
-          code.
-        </p>
-        <ul className="mb-2 grid grid-cols-2 gap-x-6 font-mono select-all sm:grid-cols-5">
-          {codes.map((code) => (
-            <li key={code}>{code}</li>
-          ))}
-        </ul>
-        <Button onClick={close}>I have kept them</Button>
-      </Notice>
-    </div>
   );
 }

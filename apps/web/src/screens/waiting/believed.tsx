@@ -1,6 +1,6 @@
 import type { TrustView } from '@lantern/contracts';
 import { Link } from 'react-router';
-import { useMay } from '../../data/session';
+import { useLimited, useMay } from '../../data/session';
 import { useEndTrust, useTrusts } from '../../data/trusts';
 import { Button } from '../../ui/button';
 import { trustPlaceWords } from '../../wording/applications';
@@ -8,7 +8,12 @@ import { errorSentence } from '../../wording/errors';
 import { shortTime } from '../../wording/times';
 
 /** People who confirmed their identity with a second factor and are not asked again until a stated time. */
+/** Not for roles that cover some incidents only: it names everybody. */
 export function Believed({ all }: { readonly all: boolean }) {
+  return useLimited() ? null : <All all={all} />;
+}
+
+function All({ all }: { readonly all: boolean }) {
   const trusts = useTrusts();
   const end = useEndTrust();
   const may = useMay('overrides.decide');
