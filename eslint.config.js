@@ -29,6 +29,7 @@ const BEHIND_DOORS = [
   '!@lantern/contracts/retention',
   '!@lantern/contracts/access',
   '!@lantern/contracts/passkeys',
+  '!@lantern/contracts/sign-on',
 ];
 
 /** Folders in the order of the arrows: each may import those before it, never those after. See docs/architecture.md. */

@@ -98,7 +98,13 @@ async function send(person: PersonEntity, word: string): Promise<number> {
 
 async function role(limits: Partial<RoleLimits> | null, permissions = DESK): Promise<string> {
   const name = `Role ${randomUUID().slice(0, 8)}`;
-  const request = { name, description: '', permissions, limits: limits && { ...ALL, ...limits } };
+  const request = {
+    name,
+    description: '',
+    permissions,
+    needsFactor: false,
+    limits: limits && { ...ALL, ...limits },
+  };
   const made = await client.send<OwnRoleView[]>('POST', '/roles', request);
   expect(made.status).toBe(201);
   return made.body.find((one) => one.name === name)?.id ?? '';
@@ -287,7 +293,13 @@ describe('what waits for a decision', () => {
 });
 
 describe('roles', () => {
-  const request = { name: 'Too wide', description: '', permissions: [...DESK], limits: null };
+  const request = {
+    name: 'Too wide',
+    description: '',
+    permissions: [...DESK],
+    limits: null,
+    needsFactor: false,
+  };
 
   it.each([
     [

@@ -1,3 +1,4 @@
+import 'reflect-metadata';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -97,6 +98,10 @@ export class RoleRequest {
   @ValidateNested()
   @Type(() => RoleLimits)
   limits: RoleLimits | null;
+
+  /** Its holders need a second factor. */
+  @IsBoolean()
+  needsFactor: boolean;
 }
 
 /** A role of the organisation's own. */
@@ -106,6 +111,7 @@ export interface OwnRoleView {
   readonly description: string;
   readonly permissions: readonly Permission[];
   readonly limits: RoleLimits | null;
+  readonly needsFactor: boolean;
   /** Names of accounts that hold it. */
   readonly holders: readonly string[];
   readonly changedAt: string;

@@ -120,6 +120,8 @@ export interface AccountView {
   readonly state: 'invited' | 'active' | 'disabled';
   readonly lastSignIn: string | null;
   readonly secondFactor: boolean;
+  /** Signs in through the identity provider, whose groups decide its roles. */
+  readonly signOn: boolean;
   readonly sessions: number;
 }
 

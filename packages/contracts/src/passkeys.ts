@@ -1,3 +1,4 @@
+import 'reflect-metadata';
 import { IsIn, IsObject, IsOptional, IsString, Length, MaxLength } from 'class-validator';
 import { MOST_PASSWORD } from './accounts.js';
 

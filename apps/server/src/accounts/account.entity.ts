@@ -3,6 +3,7 @@ import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 
 @Entity('account')
 @Index('email', ['email'], { unique: true })
+@Index('account_sign_on', ['signOnKey'], { unique: true })
 export class AccountEntity {
   @PrimaryColumn('uuid')
   id: string;
@@ -40,6 +41,10 @@ export class AccountEntity {
 
   @Column({ type: 'datetime', precision: 3, nullable: true, default: null })
   lastSignIn?: Date | null;
+
+  /** SHA-256 of who the holder is to the identity provider; null for accounts with a password of their own. */
+  @Column({ type: 'char', length: 64, nullable: true, default: null })
+  signOnKey?: string | null;
 
   /** Passkeys that it has. */
   @Column({ type: 'int', default: 0 })
@@ -95,6 +100,10 @@ export class SessionEntity {
 
   @Column({ type: 'varchar', length: 64 })
   address: string;
+
+  /** SHA-256 of the session at the identity provider, by which it ends this one. */
+  @Column({ type: 'char', length: 64, nullable: true, default: null })
+  signOnSession?: string | null;
 }
 
 /** A link with which somebody chooses a password. */

@@ -11,13 +11,17 @@ import { FactorService } from './factor.service.js';
 import { OwnAccountController } from './own-account.controller.js';
 import { Passkeys } from './passkeys/passkeys.service.js';
 import { PasskeysController } from './passkeys/passkeys.controller.js';
+import { IdentityProvider } from './sign-on/provider.service.js';
+import { SignOn } from './sign-on/sign-on.service.js';
+import { SignOnController } from './sign-on/sign-on.controller.js';
+import { SignOnSetting } from './sign-on/sign-on-setting.service.js';
 import { SessionController } from './session.controller.js';
 import { SessionService } from './session.service.js';
 import { WelcomeController } from './welcome.controller.js';
 
 const PROVIDERS = [
-  ...[Access, FactorDemand, FactorService, Passkeys, SessionService, AccountsService],
-  ...[OwnRoles, Deputies, ServiceAccounts],
+  ...[Access, FactorDemand, FactorService, Passkeys, SignOnSetting, SessionService, AccountsService],
+  ...[OwnRoles, Deputies, ServiceAccounts, IdentityProvider, SignOn],
 ];
 
 /** Accounts, sessions and signing in. */
@@ -30,6 +34,7 @@ const PROVIDERS = [
     WelcomeController,
     AccessController,
     PasskeysController,
+    SignOnController,
   ],
   providers: PROVIDERS,
   exports: PROVIDERS,

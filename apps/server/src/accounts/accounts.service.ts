@@ -87,7 +87,10 @@ export class AccountsService {
     return this.link(id, caller);
   }
 
-  /** A new link for an account whose password or second factor is lost: both end, and all sessions. */
+  /**
+   * A new link for an account whose password or second factor is lost: both end, all passkeys and sessions, and what binds
+   * it to the identity provider.
+   */
   async reset(id: string, caller: Caller): Promise<InvitationView> {
     const account = await this.get(id);
     if (account.kind === 'service')
@@ -98,7 +101,7 @@ export class AccountsService {
     await this.manager.update(
       AccountEntity,
       { id },
-      { passwordHash: await NO_PASSWORD(), invitedAt: new Date() },
+      { passwordHash: await NO_PASSWORD(), invitedAt: new Date(), signOnKey: null },
     );
     await this.manager.transaction(async (manager) => {
       await this.passkeys.clear(manager, id);
@@ -218,6 +221,7 @@ function toView(account: AccountEntity, sessions: number): AccountView {
     state: disabledAt ? 'disabled' : invitedAt ? 'invited' : 'active',
     lastSignIn: lastSignIn?.toISOString() ?? null,
     secondFactor: hasFactor(account),
+    signOn: account.signOnKey != null,
     sessions,
   };
 }

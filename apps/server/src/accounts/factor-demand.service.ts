@@ -3,6 +3,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, IsNull } from 'typeorm';
 import { InstallationEntity } from '../platform/installation.entity.js';
+import { OwnRoleEntity } from './access/access.entity.js';
 import { AccountEntity, hasFactor } from './account.entity.js';
 
 const NAME = 'factor-roles';
@@ -17,27 +18,31 @@ export class FactorDemand {
   constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
 
   /** Whether an account has to set up a second factor before it may do anything else. */
-  async isDue(account: Pick<AccountEntity, 'roles' | 'factorSince' | 'passkeys'>): Promise<boolean> {
-    if (hasFactor(account)) return false;
+  async isDue(
+    account: Pick<AccountEntity, 'roles' | 'factorSince' | 'passkeys' | 'signOnKey'>,
+  ): Promise<boolean> {
+    // Whoever comes from the identity provider proved there who they are.
+    if (hasFactor(account) || account.signOnKey != null) return false;
     return this.concerns(account.roles);
   }
 
   /** Whether accounts with these roles need one. */
   async concerns(roles: readonly string[] | null | undefined): Promise<boolean> {
-    const demanded = await this.roles();
-    return (roles ?? []).some((role) => demanded.some((each) => each === role));
+    const demanded = await this.demanded();
+    return (roles ?? []).some((role) => demanded.has(role));
   }
 
   async view(): Promise<FactorRolesView> {
     const roles = await this.roles();
+    const demanded = await this.demanded();
     const accounts = await this.manager.findBy(AccountEntity, {
       factorSince: IsNull(),
       passkeys: 0,
+      signOnKey: IsNull(),
+      kind: 'person',
       disabledAt: IsNull(),
     });
-    const without = accounts.filter((account) =>
-      (account.roles ?? []).some((role) => roles.some((each) => each === role)),
-    );
+    const without = accounts.filter((account) => (account.roles ?? []).some((role) => demanded.has(role)));
     return { roles, without: without.length };
   }
 
@@ -46,6 +51,15 @@ export class FactorDemand {
     await this.manager.save(InstallationEntity, { name: NAME, value, at: new Date() });
     this.kept = null;
     return this.view();
+  }
+
+  /** Roles that ship and own ones, which say so themselves. */
+  private async demanded(): Promise<ReadonlySet<string>> {
+    const own = await this.manager.find(OwnRoleEntity, {
+      where: { needsFactor: true },
+      select: { id: true },
+    });
+    return new Set<string>([...(await this.roles()), ...own.map(({ id }) => id)]);
   }
 
   private roles(): Promise<readonly Role[]> {

@@ -5,6 +5,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, LessThan, MoreThan, Not, Repository } from 'typeorm';
 import { AppError } from '../platform/errors/app-error.js';
+import { InsideMail, SYSTEM_SENDER } from '../platform/inside-mail.js';
 import { LiveEvents } from '../platform/live/live-events.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { Trail } from '../platform/trail/trail.service.js';
@@ -13,6 +14,7 @@ import { Access } from './access/access.service.js';
 import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { Passkeys } from './passkeys/passkeys.service.js';
+import { SignOnSetting } from './sign-on/sign-on-setting.service.js';
 import { hashPassword, isPassword } from './password.js';
 
 /** A working day with room at both ends. */
@@ -43,6 +45,8 @@ export class SessionService {
     private readonly demand: FactorDemand,
     private readonly access: Access,
     private readonly passkeys: Passkeys,
+    private readonly setting: SignOnSetting,
+    private readonly inside: InsideMail,
   ) {}
 
   /** Checks the password and opens a session; the token is returned once and never stored. */
@@ -72,13 +76,18 @@ export class SessionService {
         });
       throw error;
     }
-    return this.open(account, from);
+    await this.setting.demandLocal(account);
+    const isEmergency = await this.setting.isEmergency(account);
+    if (isEmergency) await this.tellEmergency(account, from);
+    return this.open(account, from, isEmergency ? { with: 'emergency account' } : {});
   }
 
   /** Opens a session for whoever confirms a passkey, which is both factors at once. */
   async signInByPasskey(answer: PasskeyAnswer, from: SignInFrom): Promise<{ token: string; caller: Caller }> {
     try {
-      return await this.open(await this.passkeys.prove(answer), from, { with: 'passkey' });
+      const account = await this.passkeys.prove(answer);
+      await this.setting.demandLocal(account);
+      return await this.open(account, from, { with: 'passkey' });
     } catch (error) {
       if (error instanceof AppError && error.code === 'wrong-credentials')
         await this.trail.add({
@@ -95,6 +104,7 @@ export class SessionService {
     account: AccountEntity,
     { agent, address }: SignInFrom,
     facts: Readonly<Record<string, string>> = {},
+    signOnSession: string | null = null,
   ): Promise<{ token: string; caller: Caller }> {
     const token = randomBytes(32).toString('hex');
     const now = new Date();
@@ -108,12 +118,26 @@ export class SessionService {
       lastSeen: now,
       agent: agent.slice(0, 200),
       address: address.slice(0, 64),
+      signOnSession,
     });
     await this.sessions.delete({ expiresAt: LessThan(now) });
     await this.sessions.insert(session);
     await this.accounts.update({ id: account.id }, { lastSignIn: now });
     await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address, ...facts } });
     return { token, caller: await this.callerOf(session, account) };
+  }
+
+  /** The account that is left for emergencies was used: every administrator learns of it. */
+  private async tellEmergency({ id, name }: AccountEntity, { address }: SignInFrom): Promise<void> {
+    const all = await this.accounts.find({ where: { kind: 'person' } });
+    const at = new Date();
+    for (const each of all) {
+      if (each.id === id || each.disabledAt || !each.permissions.includes('accounts.manage')) continue;
+      await this.inside.send(this.accounts.manager, {
+        ...{ at, from: SYSTEM_SENDER, to: each.email, subject: 'The account for emergencies was used' },
+        text: `${name} signed in at ${at.toISOString()} from ${address}, past single sign-on. If nobody of you knows why, disable the account and look into the audit trail.`,
+      });
+    }
   }
 
   /** Who a cookie is of; null for a session that is over, was not used for hours, or whose account was disabled. */

@@ -5,12 +5,17 @@ export class Access1765300000026 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query("ALTER TABLE account ADD COLUMN kind varchar(10) NOT NULL DEFAULT 'person'");
     await runner.query('ALTER TABLE account ADD COLUMN passkeys int NOT NULL DEFAULT 0');
+    await runner.query(
+      'ALTER TABLE account ADD COLUMN signOnKey char(64) NULL, ADD UNIQUE KEY account_sign_on (signOnKey)',
+    );
+    await runner.query('ALTER TABLE session ADD COLUMN signOnSession char(64) NULL');
     await runner.query(`CREATE TABLE own_role (
       id uuid NOT NULL PRIMARY KEY,
       name varchar(60) NOT NULL,
       description varchar(300) NOT NULL,
       permissions json NOT NULL,
       limits json NULL,
+      needsFactor tinyint NOT NULL DEFAULT 0,
       changedAt datetime(3) NOT NULL,
       changedBy varchar(254) NOT NULL,
       UNIQUE KEY own_role_name (name)
@@ -51,6 +56,19 @@ export class Access1765300000026 implements MigrationInterface {
       UNIQUE KEY passkey_credential (credentialHash),
       CONSTRAINT passkey_account FOREIGN KEY (accountId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE single_sign_on (
+      id int NOT NULL PRIMARY KEY,
+      enabled tinyint NOT NULL,
+      issuer varchar(400) NOT NULL,
+      clientId varchar(200) NOT NULL,
+      clientSecret blob NULL,
+      groupsClaim varchar(100) NOT NULL,
+      groupRoles json NOT NULL,
+      onlyWay tinyint NOT NULL,
+      emergency uuid NULL,
+      changedAt datetime(3) NOT NULL,
+      changedBy varchar(254) NOT NULL
+    ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE used_challenge (
       challengeHash char(64) NOT NULL PRIMARY KEY,
       expiresAt datetime(3) NOT NULL
@@ -59,11 +77,13 @@ export class Access1765300000026 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('DROP TABLE used_challenge');
+    await runner.query('DROP TABLE single_sign_on');
     await runner.query('DROP TABLE passkey');
     await runner.query('DROP TABLE service_key');
     await runner.query('DROP TABLE deputy');
     await runner.query('DROP TABLE own_role');
-    await runner.query('ALTER TABLE account DROP COLUMN passkeys');
+    await runner.query('ALTER TABLE session DROP COLUMN signOnSession');
+    await runner.query('ALTER TABLE account DROP COLUMN signOnKey, DROP COLUMN passkeys');
     await runner.query('ALTER TABLE account DROP COLUMN kind');
   }
 }

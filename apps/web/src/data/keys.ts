@@ -24,6 +24,7 @@ export const KEYS = {
   draft: 'draft',
   exchanges: 'exchanges',
   passkeys: 'passkeys',
+  signOn: 'sign-on',
   /** Picture with which a second factor is set up. */
   factorPicture: 'factor-picture',
   highestOfFiles: 'highest-of-files',

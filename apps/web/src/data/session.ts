@@ -1,3 +1,4 @@
+import type { SignOnStep } from '@lantern/contracts/sign-on';
 import type { FirstStepsView, OverviewView, Permission, SessionView } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ApiError, change, get, rememberToken } from './client';
@@ -36,10 +37,16 @@ export function useSignIn() {
 export function useSignOut() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: () => change<void>('DELETE', '/session'),
-    onSuccess: () => {
+    mutationFn: async () => {
+      // Whoever came from the identity provider signs out there as well.
+      const { url } = await get<SignOnStep>('/session/sign-on/end').catch(() => ({ url: null }));
+      await change<void>('DELETE', '/session');
+      return url;
+    },
+    onSuccess: (url) => {
       queries.clear();
       queries.setQueryData([KEYS.session], null);
+      if (url) window.location.assign(url);
     },
   });
 }

@@ -20,6 +20,7 @@ const PLACES = [
   ['/administration/accounts', 'Accounts'],
   ['/administration/roles', 'Roles'],
   ['/administration/programs', 'Service accounts'],
+  ['/administration/sign-on', 'Single sign-on'],
   ['/administration/directory', 'Directory: people'],
   ['/administration/directory/groups', 'Directory: groups'],
   ['/administration/directory/import', 'Directory: import'],

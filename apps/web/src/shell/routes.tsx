@@ -130,6 +130,10 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/administration/roles-page'), 'RolesPage'),
           },
           {
+            path: 'administration/sign-on',
+            lazy: screen(() => import('../screens/administration/sign-on-page'), 'SignOnPage'),
+          },
+          {
             path: 'administration/programs',
             lazy: screen(() => import('../screens/administration/programs-page'), 'ProgramsPage'),
           },

@@ -15,6 +15,8 @@ const ACTS: Readonly<Record<string, string>> = {
   'DELETE /roles/:id': 'Removed a role',
   'POST /own-account/deputies': 'Named a deputy',
   'DELETE /own-account/deputies/:id': 'Ended an absence',
+  'PUT /single-sign-on': 'Changed single sign-on',
+  'POST /single-sign-on/trials': 'Tried an identity provider',
   'POST /service-accounts': 'Added a service account',
   'POST /service-accounts/:id/keys': 'Made a key for a service account',
   'DELETE /service-accounts/keys/:id': 'Withdrew a key of a service account',

@@ -23,6 +23,10 @@ export class OwnRoleEntity {
   @Column({ type: 'json', nullable: true })
   limits: RoleLimits | null;
 
+  /** Its holders need a second factor. */
+  @Column({ type: 'boolean', default: false })
+  needsFactor?: boolean;
+
   @Column({ type: 'datetime', precision: 3 })
   changedAt: Date;
 

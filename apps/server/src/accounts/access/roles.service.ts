@@ -34,8 +34,9 @@ export class OwnRoles {
       this.manager.find(OwnRoleEntity, { order: { name: 'ASC' } }),
       this.manager.find(AccountEntity, { order: { name: 'ASC' } }),
     ]);
-    return roles.map(({ id, name, description, permissions, limits, changedAt, changedBy }) => ({
+    return roles.map(({ id, name, description, permissions, limits, needsFactor, changedAt, changedBy }) => ({
       ...{ id, name, description, permissions, limits, changedBy },
+      needsFactor: needsFactor ?? false,
       holders: holdersOf(id, accounts).map((account) => account.name),
       changedAt: changedAt.toISOString(),
     }));
@@ -103,7 +104,7 @@ export class OwnRoles {
   }
 
   private read(request: RoleRequest, caller: Caller): Omit<OwnRoleEntity, 'id'> {
-    const { name, description } = request;
+    const { name, description, needsFactor } = request;
     const permissions = PERMISSIONS.filter(
       (permission) => permission !== 'policies.silent' && request.permissions.includes(permission),
     );
@@ -118,7 +119,14 @@ export class OwnRoles {
         { details: { permissions: wide.join(', ') } },
       );
     const changed = { changedAt: new Date(), changedBy: caller.email };
-    return { name: name.trim(), description: description.trim(), permissions, limits, ...changed };
+    return {
+      name: name.trim(),
+      description: description.trim(),
+      permissions,
+      limits,
+      needsFactor,
+      ...changed,
+    };
   }
 
   private async demandFree(manager: EntityManager, name: string, id: string | null): Promise<void> {

@@ -29,6 +29,10 @@ const HANDED_IN = ['application/json', 'application/cloudevents+json', 'applicat
 const OPEN_ROUTES = new Set([
   'GET /api/health',
   'POST /api/session',
+  'GET /api/session/sign-on',
+  'POST /api/session/sign-on',
+  'GET /api/session/sign-on/answer',
+  'POST /api/session/sign-on/back-channel',
   'POST /api/session/passkey',
   'POST /api/session/passkey/challenge',
   'GET /api/intake/schema',
@@ -113,6 +117,8 @@ function bodies(): RequestHandler {
     if (isTooDeep(body)) throw new Error('The request body is nested too deeply.');
   };
   const open = express.json({ limit: OPEN_LIMIT, verify });
+  // What an identity provider tells comes as a form (OpenID Connect Back-Channel Logout 1.0, 2.5).
+  const told = express.urlencoded({ limit: OPEN_LIMIT, extended: false, verify });
   const signedIn = express.json({ limit: SIGNED_IN_LIMIT, verify });
   // Read whole and not yet parsed: what is large is taken apart elsewhere.
   const agents = express.raw({ limit: AGENT_LIMIT, type: HANDED_IN, verify });
@@ -125,7 +131,9 @@ function bodies(): RequestHandler {
       ? agents
       : request.agent || request.reader || request.program || request.caller
         ? signedIn
-        : open;
+        : pathOf(request) === '/api/session/sign-on/back-channel'
+          ? told
+          : open;
     const size = Number(request.header('content-length') ?? ORDINARY + 1);
     if (!request.is(HANDED_IN) || size <= ORDINARY) return parse(request, response, next);
     const most = handsIn ? AGENT_LIMIT : SIGNED_IN_LIMIT;

@@ -9,6 +9,7 @@ export function AccountPlaces() {
         ['/administration/accounts', 'Accounts'],
         ['/administration/roles', 'Roles'],
         ['/administration/programs', 'Service accounts'],
+        ['/administration/sign-on', 'Single sign-on'],
       ]}
     />
   );

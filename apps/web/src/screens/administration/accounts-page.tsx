@@ -135,6 +135,7 @@ function AccountRow({ account, isOpen, toggle, onLink }: RowProps) {
         </td>
         <td className="pr-3">
           {ACCOUNT_STATE_WORDS[state]}
+          {account.signOn && <span className="block text-[12.5px] text-ink-2">single sign-on</span>}
           {account.secondFactor && <span className="block text-[12.5px] text-ink-2">second factor</span>}
         </td>
         <td className="pr-3" title={lastSignIn ? exactTime(lastSignIn) : undefined}>
@@ -184,6 +185,11 @@ function AccountEditor({
         <p className="text-[12.5px] text-ink-2">
           This account holds {permissions.length} single permissions from before there were roles. Saving
           roles replaces them.
+        </p>
+      )}
+      {account.signOn && (
+        <p className="text-[12.5px] text-ink-2">
+          Roles of this account come from the groups at the identity provider, with each sign-in anew.
         </p>
       )}
       <RoleChoice roles={roles} onChange={setRoles} />

@@ -16,11 +16,17 @@ import { PERMISSION_GROUPS, PERMISSION_WORDS } from '../../wording/permissions';
 import { ROLE_WORDS } from '../../wording/roles';
 import { LimitFields } from './limit-fields';
 
-type Draft = Pick<RoleRequest, 'name' | 'description' | 'limits'> & {
+type Draft = Pick<RoleRequest, 'name' | 'description' | 'limits' | 'needsFactor'> & {
   readonly permissions: readonly Permission[];
 };
 
-export const emptyRole = (): Draft => ({ name: '', description: '', permissions: [], limits: null });
+export const emptyRole = (): Draft => ({
+  name: '',
+  description: '',
+  permissions: [],
+  limits: null,
+  needsFactor: false,
+});
 
 const NO_LIMITS: RoleLimits = { departments: [], policies: [], channels: [], severities: [], ownTeam: false };
 const CAN_BE_LIMITED: readonly Permission[] = [...NARROWED_PERMISSIONS, ...UNTOUCHED_PERMISSIONS];
@@ -40,13 +46,14 @@ export function RoleForm({ role, id, done }: Props) {
     description: role.description,
     permissions: role.permissions,
     limits: role.limits,
+    needsFactor: role.needsFactor,
   });
-  const { name, description, permissions, limits } = draft;
+  const { name, description, permissions, limits, needsFactor } = draft;
   const tooWide = limits ? permissions.filter((permission) => !CAN_BE_LIMITED.includes(permission)) : [];
   const submit = (event: FormEvent) => {
     event.preventDefault();
     save.mutate(
-      { id, name, description, limits, permissions: [...permissions] },
+      { id, name, description, limits, needsFactor, permissions: [...permissions] },
       { onSuccess: () => (toast(`The role ${name} is saved.`), done()) },
     );
   };
@@ -103,6 +110,14 @@ export function RoleForm({ role, id, done }: Props) {
         </label>
       </fieldset>
       {limits && <LimitFields limits={limits} onChange={(next) => setDraft({ ...draft, limits: next })} />}
+      <label className="mb-2 flex min-h-7 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={needsFactor}
+          onChange={(event) => setDraft({ ...draft, needsFactor: event.target.checked })}
+        />
+        Its holders need a second factor
+      </label>
       {tooWide.length > 0 && (
         <Notice look="stop">
           Limits cannot narrow: {tooWide.map((permission) => PERMISSION_WORDS[permission]).join(', ')}. Put
