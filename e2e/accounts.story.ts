@@ -11,7 +11,7 @@ test('an invitation becomes an analyst with the rights of the role, disabled aga
   await signIn(page);
   await page.getByRole('button', { name: 'Ines Sorrel' }).click();
   await page.getByRole('menuitem', { name: 'Accounts and roles' }).click();
-  await expect(page.getByRole('heading', { name: 'Accounts and roles' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Accounts', exact: true })).toBeVisible();
   const form = page.getByRole('form', { name: 'Invite somebody' });
   await form.getByLabel('Name').fill('Odd Selmer');
   await form.getByLabel('Mail address').fill(address);

@@ -44,8 +44,9 @@ export function useSignOut() {
       return url;
     },
     onSuccess: (url) => {
-      queries.clear();
+      // The door first: who watches the session would not hear of one that is taken away.
       queries.setQueryData([KEYS.session], null);
+      queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== KEYS.session });
       if (url) window.location.assign(url);
     },
   });
