@@ -48,6 +48,21 @@ export const UNTOUCHED_PERMISSIONS = [
   'stand-ins.use',
 ] as const satisfies readonly Permission[];
 
+/** Acts that can take two people: putting drafts in force, letting an override go, showing what silent rules found. */
+export const TWO_PEOPLE_KINDS = ['publish', 'override', 'unmask-silent'] as const;
+export type TwoPeopleKind = (typeof TWO_PEOPLE_KINDS)[number];
+
+export class TwoPeopleRequest {
+  @IsArray()
+  @ArrayMaxSize(TWO_PEOPLE_KINDS.length)
+  @IsIn([...TWO_PEOPLE_KINDS], { each: true })
+  kinds: TwoPeopleKind[];
+}
+
+export interface TwoPeopleView {
+  readonly kinds: readonly TwoPeopleKind[];
+}
+
 /** What a role is limited to. An empty list limits nothing; where several are given, an incident meets all of them. */
 export class RoleLimits {
   /** Names of departments, as incidents state them. */

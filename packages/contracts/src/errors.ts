@@ -3,6 +3,7 @@ export const ERROR_CODES = [
   'not-signed-in',
   'wrong-credentials',
   'second-factor-needed',
+  'second-person-needed',
   'wrong-code',
   'link-over',
   'weak-password',

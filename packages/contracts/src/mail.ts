@@ -248,6 +248,8 @@ export interface WaitingView {
   readonly words: string;
   readonly decidedBy: string | null;
   readonly decidedAt: string | null;
+  /** Who allowed it as the first of two people, while it waits for the second. */
+  readonly agreedBy: string | null;
   /** Why this account cannot decide; null where it can. */
   readonly refusal: 'own' | 'not-permitted' | 'persons-own-reply' | null;
   /** Who said later that it was wrong to approve it, and why. */

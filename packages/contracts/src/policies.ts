@@ -223,6 +223,8 @@ export interface DraftView {
   readonly follows: number | null;
   /** SHA-256 of all that is drafted: whoever publishes says which drafts they looked at. */
   readonly fingerprint: string;
+  /** Who published these drafts as the first of two people; a second one puts them in force. */
+  readonly agreed?: { readonly by: string; readonly at: string } | null;
   readonly broken: readonly BrokenSpecimen[];
 }
 

@@ -4,6 +4,7 @@ import { AccessController } from './access/access.controller.js';
 import { Access } from './access/access.service.js';
 import { Deputies } from './access/deputies.service.js';
 import { OwnRoles } from './access/roles.service.js';
+import { TwoPeople } from './access/two-people.service.js';
 import { ServiceAccounts } from './access/service-accounts.service.js';
 import { AccountsController } from './accounts.controller.js';
 import { FactorDemand } from './factor-demand.service.js';
@@ -21,7 +22,7 @@ import { WelcomeController } from './welcome.controller.js';
 
 const PROVIDERS = [
   ...[Access, FactorDemand, FactorService, Passkeys, SignOnSetting, SessionService, AccountsService],
-  ...[OwnRoles, Deputies, ServiceAccounts, IdentityProvider, SignOn],
+  ...[TwoPeople, OwnRoles, Deputies, ServiceAccounts, IdentityProvider, SignOn],
 ];
 
 /** Accounts, sessions and signing in. */

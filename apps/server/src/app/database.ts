@@ -51,7 +51,12 @@ import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
 import { PasskeyEntity, UsedChallengeEntity } from '../accounts/passkeys/passkey.entity.js';
 import { SignOnEntity } from '../accounts/sign-on/sign-on.entity.js';
-import { DeputyEntity, OwnRoleEntity, ServiceKeyEntity } from '../accounts/access/access.entity.js';
+import {
+  ConsentEntity,
+  DeputyEntity,
+  OwnRoleEntity,
+  ServiceKeyEntity,
+} from '../accounts/access/access.entity.js';
 import { Directory1765100000024 } from '../migrations/0024-directory.js';
 import { Applications1765000000023 } from '../migrations/0023-applications.js';
 import { Crossings1765000000022 } from '../migrations/0022-crossings.js';
@@ -124,6 +129,7 @@ export const ENTITIES = [
   OwnRoleEntity,
   DeputyEntity,
   ServiceKeyEntity,
+  ConsentEntity,
   PasskeyEntity,
   SignOnEntity,
   UsedChallengeEntity,

@@ -4,6 +4,7 @@ import { wordsFor } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import { TwoPeople } from '../accounts/access/two-people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { type Sight, sightOf } from '../platform/auth/sight.js';
 import { CONFIG, type Config } from '../platform/config.js';
@@ -31,6 +32,7 @@ export class IncidentsService {
     private readonly unmaskings: Unmaskings,
     private readonly acts: Acts,
     private readonly mentions: Mentions,
+    private readonly twoPeople: TwoPeople,
   ) {}
 
   async countOpen(caller: Caller): Promise<number> {
@@ -145,7 +147,8 @@ export class IncidentsService {
 
   /** Shows values whole; who asked and why is written down before anything is shown. */
   async unmask(number: number, reason: string, caller: Caller): Promise<IncidentDetail> {
-    await this.find(number, caller);
+    const { silent } = await this.find(number, caller);
+    if (silent) await this.twoPeople.demand('unmask-silent', `incident ${number}`, caller, WAITS);
     await this.manager.transaction((manager) =>
       this.unmaskings.record(manager, number, { reason, caller, at: new Date() }),
     );
@@ -181,6 +184,9 @@ export class IncidentsService {
     );
   }
 }
+
+const WAITS =
+  'Your request is noted for half an hour. No value is shown yet: a second person who may show values of silent rules must ask for this incident too.';
 
 function notFound(number: number): AppError {
   return new AppError('not-found', `There is no incident ${number}.`);

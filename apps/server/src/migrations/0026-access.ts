@@ -30,6 +30,16 @@ export class Access1765300000026 implements MigrationInterface {
       CONSTRAINT deputy_absent FOREIGN KEY (absentId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT,
       CONSTRAINT deputy_account FOREIGN KEY (deputyId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE consent (
+      kind varchar(20) NOT NULL,
+      subject varchar(100) NOT NULL,
+      accountId uuid NOT NULL,
+      name varchar(120) NOT NULL,
+      inPlaceOf varchar(254) NULL,
+      at datetime(3) NOT NULL,
+      PRIMARY KEY (kind, subject, accountId),
+      CONSTRAINT consent_account FOREIGN KEY (accountId) REFERENCES account (id) ON DELETE CASCADE ON UPDATE RESTRICT
+    ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE service_key (
       id uuid NOT NULL PRIMARY KEY,
       accountId uuid NOT NULL,
@@ -80,6 +90,7 @@ export class Access1765300000026 implements MigrationInterface {
     await runner.query('DROP TABLE single_sign_on');
     await runner.query('DROP TABLE passkey');
     await runner.query('DROP TABLE service_key');
+    await runner.query('DROP TABLE consent');
     await runner.query('DROP TABLE deputy');
     await runner.query('DROP TABLE own_role');
     await runner.query('ALTER TABLE session DROP COLUMN signOnSession');

@@ -6,6 +6,7 @@ import { Movements } from './movements.service.js';
 import { MatchMails } from './notice/match-mails.service.js';
 import { Outcomes } from './outcomes.js';
 import { PendingController } from './pending/pending.controller.js';
+import { PendingList } from './pending/pending-list.service.js';
 import { PendingService } from './pending/pending.service.js';
 import { PersonAnswers } from './person-answers.service.js';
 import { PastAmounts } from './past/past-amounts.service.js';
@@ -24,6 +25,7 @@ const PROVIDERS = [
   Reports,
   MatchMails,
   PendingService,
+  PendingList,
   RecorderService,
   MailLabels,
   PastAmounts,

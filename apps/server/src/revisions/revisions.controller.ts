@@ -7,6 +7,7 @@ import {
 } from '@lantern/contracts';
 import { Body, Controller, Get, Param, ParseIntPipe, Post, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
+import { TwoPeople } from '../accounts/access/two-people.service.js';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import { RevisionsService } from './revisions.service.js';
@@ -15,7 +16,10 @@ import { seenBy } from '../published/silence.js';
 @ApiTags('revisions')
 @Controller('revisions')
 export class RevisionsController {
-  constructor(private readonly revisions: RevisionsService) {}
+  constructor(
+    private readonly revisions: RevisionsService,
+    private readonly twoPeople: TwoPeople,
+  ) {}
 
   @Get()
   @Permit('policies.read')
@@ -30,7 +34,12 @@ export class RevisionsController {
   @Answers('DraftView')
   async draft(@CallerOf() caller: Caller): Promise<DraftView> {
     const draft = await this.revisions.draft();
-    return { ...draft, changes: visible(draft.changes, caller) };
+    const agreed = (await this.twoPeople.waiting('publish', [draft.fingerprint])).get(draft.fingerprint);
+    return {
+      ...draft,
+      changes: visible(draft.changes, caller),
+      agreed: agreed ? { by: agreed.by, at: agreed.at.toISOString() } : null,
+    };
   }
 
   /** What differs between a revision and another, or the drafts where `to` is left out. */

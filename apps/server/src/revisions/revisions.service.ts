@@ -14,6 +14,7 @@ import { CrossingDrafts } from '../crossings/crossing-drafts.service.js';
 import { crossingsOf } from '../published/published-crossings.js';
 import { labelsOf } from '../published/published-labels.js';
 import { SpecimensService } from '../patterns/specimens.service.js';
+import { type Consent, TwoPeople } from '../accounts/access/two-people.service.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { LiveEvents } from '../platform/live/live-events.js';
@@ -42,6 +43,7 @@ export class RevisionsService {
     private readonly crossings: CrossingDrafts,
     private readonly automations: Automations,
     private readonly telling: LabelTelling,
+    private readonly twoPeople: TwoPeople,
   ) {}
 
   async list(): Promise<RevisionView[]> {
@@ -119,8 +121,10 @@ export class RevisionsService {
       if (this.published.current?.number === number)
         throw new AppError('nothing-to-publish', `Revision ${number} is already in force.`);
       refuseProblems(await this.mustMend(old.document), `Revision ${number} cannot be published again`);
+      const first = await this.twoPeople.demand('publish', `revision ${number}`, caller, WAITS);
       const name = `Back to ${number}: ${old.name}`.slice(0, 120);
-      return this.putInForce({ name, reason, document: old.document, brokenSpecimens: [] }, caller);
+      const fields = { name, reason, document: old.document, brokenSpecimens: [] };
+      return this.putInForce(fields, publisher(first, caller));
     });
   }
 
@@ -176,21 +180,23 @@ export class RevisionsService {
         `${broken.length} specimens would fail. Nothing was published. Fix the patterns, or confirm that you publish anyway.`,
         { details: { specimens: broken.length } },
       );
+    const first = await this.twoPeople.demand('publish', fingerprint, caller, WAITS);
     const name = request.name.trim() || `Revision of ${new Date().toISOString().slice(0, 10)}`;
     const brokenSpecimens = [...new Set(broken.map((each) => each.name))];
-    return this.putInForce({ name, reason: request.reason, document, brokenSpecimens }, caller);
+    const fields = { name, reason: request.reason, document, brokenSpecimens };
+    return this.putInForce(fields, publisher(first, caller));
   }
 
   /** One transaction, so that a server that dies here has published all of it, and told people, or nothing. */
   private async putInForce(
     fields: Pick<RevisionEntity, 'name' | 'reason' | 'document' | 'brokenSpecimens'>,
-    caller: Caller,
+    publishedBy: string,
   ): Promise<RevisionView> {
     const publishedAt = new Date();
     const before = labelsOf(this.published.current?.document);
     const revision = await this.revisions.manager.transaction(async (manager) => {
       await this.telling.tell(manager, before, labelsOf(fields.document), publishedAt);
-      return manager.save(this.revisions.create({ ...fields, publishedAt, publishedBy: caller.name }));
+      return manager.save(this.revisions.create({ ...fields, publishedAt, publishedBy }));
     });
     this.published.swap(revision);
     this.inspection.refresh();
@@ -200,6 +206,15 @@ export class RevisionsService {
     return toView(revision);
   }
 }
+
+/** Room for the names of whoever published. */
+const MOST_NAMES = 120;
+const WAITS =
+  'Your agreement is noted for 24 hours. Nothing is published yet: a second person who may publish must publish the same changes.';
+
+/** Who put something in force: both, where it took two. */
+const publisher = (first: Consent | null, { name }: Caller): string =>
+  (first ? `${first.by} and ${name}` : name).slice(0, MOST_NAMES);
 
 /** How many problems must be solved before publishing. */
 function gravest({

@@ -7,6 +7,8 @@ import type {
   RoleRequest,
   ServiceAccountRequest,
   ServiceKeyView,
+  TwoPeopleKind,
+  TwoPeopleView,
 } from '@lantern/contracts/access';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
@@ -42,6 +44,22 @@ export const useSaveRole = () =>
 
 export const useRemoveRole = () =>
   useRoleChange((id: string) => change<OwnRoleView[]>('DELETE', `/roles/${id}`));
+
+/** Acts that take two people. */
+export function useTwoPeople() {
+  return useQuery({
+    queryKey: [KEYS.accounts, 'two-people'],
+    queryFn: () => get<TwoPeopleView>('/two-people'),
+  });
+}
+
+export function useSetTwoPeople() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (kinds: readonly TwoPeopleKind[]) => change<TwoPeopleView>('PUT', '/two-people', { kinds }),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: [KEYS.accounts] }),
+  });
+}
 
 /** Everybody's absences. */
 export function useDeputies() {

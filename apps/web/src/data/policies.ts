@@ -159,6 +159,8 @@ export function usePublish() {
   return useMutation({
     mutationFn: (request: PublishRequest) => change<RevisionView>('POST', '/revisions', request),
     onSuccess: () => void queries.invalidateQueries(),
+    // The first of two people leaves a word on the drafts.
+    onError: () => void queries.invalidateQueries({ queryKey: [KEYS.draft] }),
   });
 }
 

@@ -28,6 +28,9 @@ export function errorSentence(error: unknown): string {
   return SENTENCES[body.code]?.(body.details ?? {}) ?? body.message;
 }
 
+/** Whether nothing failed: the first of two people did their part. */
+export const isForSecond = (error: unknown): boolean => bodyOf(error)?.code === 'second-person-needed';
+
 function bodyOf(error: unknown): ErrorBody | undefined {
   if (typeof error !== 'object' || error === null || !('body' in error)) return undefined;
   return (error as { body: ErrorBody }).body;

@@ -1,5 +1,5 @@
 import type { Permission } from '@lantern/contracts';
-import type { RoleLimits } from '@lantern/contracts/access';
+import type { RoleLimits, TwoPeopleKind } from '@lantern/contracts/access';
 import { CHANNEL_WORDS, SEVERITY_WORDS } from './terms';
 
 /** What a permission allows. */
@@ -49,6 +49,13 @@ export const PERMISSION_GROUPS: readonly (readonly [string, readonly Permission[
     ],
   ],
 ];
+
+/** Acts that can take two people. */
+export const TWO_PEOPLE_WORDS: Readonly<Record<TwoPeopleKind, string>> = {
+  publish: 'Publishing changes',
+  override: 'Allowing an override or a held movement',
+  'unmask-silent': 'Showing values of incidents that silent rules made',
+};
 
 /** What a role is limited to, in one line. */
 export function limitsLine(limits: RoleLimits | null, nameOf: (policy: string) => string): string {

@@ -15,6 +15,7 @@ const ACTS: Readonly<Record<string, string>> = {
   'DELETE /roles/:id': 'Removed a role',
   'POST /own-account/deputies': 'Named a deputy',
   'DELETE /own-account/deputies/:id': 'Ended an absence',
+  'PUT /two-people': 'Changed which acts take two people',
   'PUT /single-sign-on': 'Changed single sign-on',
   'POST /single-sign-on/trials': 'Tried an identity provider',
   'POST /service-accounts': 'Added a service account',

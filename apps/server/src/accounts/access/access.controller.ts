@@ -8,6 +8,8 @@ import {
   ServiceAccountRequest,
   ServiceKeyRequest,
   type ServiceKeyView,
+  TwoPeopleRequest,
+  type TwoPeopleView,
 } from '@lantern/contracts/access';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
@@ -15,6 +17,7 @@ import { type Caller, CallerOf, Permit, SIGNED_IN } from '../../platform/auth/pe
 import { Answers } from '../../platform/openapi.js';
 import { Deputies } from './deputies.service.js';
 import { OwnRoles } from './roles.service.js';
+import { TwoPeople } from './two-people.service.js';
 import { ServiceAccounts } from './service-accounts.service.js';
 
 /** Roles of one's own, deputies and programs. */
@@ -25,6 +28,7 @@ export class AccessController {
     private readonly roles: OwnRoles,
     private readonly deputies: Deputies,
     private readonly services: ServiceAccounts,
+    private readonly twoPeople: TwoPeople,
   ) {}
 
   @Get('roles')
@@ -66,6 +70,21 @@ export class AccessController {
   @Answers('OwnRoleView', 'list')
   remove(@Param('id', ParseUUIDPipe) id: string): Promise<OwnRoleView[]> {
     return this.roles.remove(id);
+  }
+
+  /** Acts that take two people. */
+  @Get('two-people')
+  @Permit('policies.read')
+  @Answers('TwoPeopleView')
+  async kinds(): Promise<TwoPeopleView> {
+    return { kinds: await this.twoPeople.kinds() };
+  }
+
+  @Put('two-people')
+  @Permit('accounts.manage')
+  @Answers('TwoPeopleView')
+  async setKinds(@Body() { kinds }: TwoPeopleRequest, @CallerOf() caller: Caller): Promise<TwoPeopleView> {
+    return { kinds: await this.twoPeople.set(kinds, caller) };
   }
 
   /** Everybody's absences, for administrators. */

@@ -90,3 +90,27 @@ export class ServiceKeyEntity {
   @Column({ type: 'datetime', precision: 3, nullable: true })
   withdrawnAt: Date | null;
 }
+
+/** Somebody's word for an act that takes two people. */
+@Entity('consent')
+export class ConsentEntity {
+  @PrimaryColumn({ type: 'varchar', length: 20 })
+  kind: string;
+
+  /** What it is about, such as the fingerprint of drafts. */
+  @PrimaryColumn({ type: 'varchar', length: 100 })
+  subject: string;
+
+  @PrimaryColumn('uuid')
+  @ForeignKey(() => AccountEntity, { name: 'consent_account', onDelete: 'CASCADE', onUpdate: 'RESTRICT' })
+  accountId: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  name: string;
+
+  @Column({ type: 'varchar', length: 254, nullable: true })
+  inPlaceOf: string | null;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
+}

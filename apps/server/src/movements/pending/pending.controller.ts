@@ -3,13 +3,17 @@ import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } fr
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Narrowed, Permit } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
+import { PendingList } from './pending-list.service.js';
 import { PendingService } from './pending.service.js';
 
 /** What waits for a reply or a decision. */
 @ApiTags('waiting')
 @Controller('waiting')
 export class PendingController {
-  constructor(private readonly waiting: PendingService) {}
+  constructor(
+    private readonly waiting: PendingService,
+    private readonly all: PendingList,
+  ) {}
 
   @Get()
   @Permit('incidents.read')
@@ -17,7 +21,7 @@ export class PendingController {
   @Asks('WaitingQuery')
   @Answers('WaitingView', 'list')
   list(@Query() query: WaitingQuery, @CallerOf() caller: Caller): Promise<WaitingView[]> {
-    return this.waiting.list(caller, query.search?.trim() ?? '');
+    return this.all.list(caller, query.search?.trim() ?? '');
   }
 
   /** Lets it go on its way, or not. Who may depends on the rule; nobody decides about their own. */

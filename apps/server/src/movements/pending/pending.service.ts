@@ -1,18 +1,18 @@
-import type { NoticeState, PersonNotice, WaitingView } from '@lantern/contracts';
+import type { NoticeState, PersonNotice } from '@lantern/contracts';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
 import { Outcomes } from '../outcomes.js';
 import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
-import { PersonEntity } from '../../directory/person.entity.js';
+import type { PersonEntity } from '../../directory/person.entity.js';
 import { AccountEntity } from '../../accounts/account.entity.js';
 import { TraitEntity } from '../../incidents/queue/trait.entity.js';
-import { demandVisible, visibleAmong, visibleIncidents } from '../../incidents/visible.js';
+import { demandVisible, visibleAmong } from '../../incidents/visible.js';
+import { type Consent, TwoPeople } from '../../accounts/access/two-people.service.js';
 import { InsideMail } from '../../platform/inside-mail.js';
 import type { Caller } from '../../platform/auth/permit.js';
-import { type Sight, sightOf, sightWith } from '../../platform/auth/sight.js';
-import { likeAnywhere } from '../../platform/database/like.js';
+import { sightOf, sightWith } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { openUntil } from './open-pages.js';
@@ -21,8 +21,8 @@ import { neededFor, OUTCOMES, proofReplyOf, REFUSALS, replyOf, SYSTEM, whyNot } 
 
 /** How often deadlines are looked at: well below the minute in which they are stated. */
 const SWEEP_MS = 15_000;
-/** What is shown of the past beside what waits. */
-const SHOWN = 500;
+const WAITS =
+  'Your agreement is noted for 24 hours. It still waits: a second person who may decide must allow it too.';
 
 /** What somebody asks to be let go, and whom. */
 export interface AskedOverride extends Pick<
@@ -58,6 +58,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
     private readonly inside: InsideMail,
+    private readonly twoPeople: TwoPeople,
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
@@ -120,68 +121,6 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     await this.mark(manager, { movementId: entry.movementId, incidentNumber }, 'override', 'requested');
   }
 
-  /** What waits and what was decided, the newest first. A search goes through everything that there ever was. */
-  async list(caller: Caller, search = ''): Promise<WaitingView[]> {
-    const found = await this.found(search, sightOf(caller));
-    const people = new Map((await this.people.all()).map((person) => [person.id, person]));
-    const numbers = found.map(({ incidentNumber }) => incidentNumber);
-    const [byApprovers, byAuthors] = await Promise.all(
-      (['overrides.decide', 'policies.write'] as const).map((permission) =>
-        visibleAmong(this.manager, numbers, sightWith(caller, permission)),
-      ),
-    );
-    return found.map((entry) => {
-      const within = entry.decides === 'authors' ? byAuthors : byApprovers;
-      const person = people.get(entry.person);
-      const { id, kind, state, incidentNumber: incident, channel, otherwise, words, decidedBy } = entry;
-      return {
-        id,
-        kind,
-        state,
-        incident,
-        channel,
-        person: { name: person?.name ?? '', address: person?.address ?? '' },
-        since: entry.since.toISOString(),
-        deadline: entry.deadline?.toISOString() ?? null,
-        whileOpen: entry.openUntil !== null,
-        otherwise,
-        words,
-        decidedBy,
-        decidedAt: entry.decidedAt?.toISOString() ?? null,
-        refusal: whyNot(entry, person, caller, within?.has(incident) ?? false),
-        judgedWrong:
-          entry.judgedBy !== null
-            ? {
-                by: entry.judgedBy,
-                at: entry.judgedAt?.toISOString() ?? '',
-                reason: entry.judgedReason ?? '',
-              }
-            : null,
-      };
-    });
-  }
-
-  private async found(search: string, sight: Sight): Promise<PendingEntity[]> {
-    const visible = visibleIncidents(sight);
-    const sought =
-      search === ''
-        ? { sql: 'TRUE', values: [] }
-        : {
-            sql: '(p.words LIKE ? OR p.decidedBy LIKE ? OR who.name LIKE ? OR who.address LIKE ?)',
-            values: Array.from({ length: 4 }, () => likeAnywhere(search)),
-          };
-    const rows = await this.manager.query<{ id: string }[]>(
-      `SELECT p.id AS id FROM pending_movement p JOIN incident i ON i.number = p.incidentNumber
-       LEFT JOIN person who ON who.id = p.person
-       WHERE ${visible.sql} AND ${sought.sql} ORDER BY p.since DESC LIMIT ${SHOWN}`,
-      [...visible.values, ...sought.values],
-    );
-    return this.manager.find(PendingEntity, {
-      where: { id: In(rows.map(({ id }) => id)) },
-      order: { since: 'DESC' },
-    });
-  }
-
   /** An approval that turned out wrong. It stays; the history, the filters and whoever approved it learn of it. */
   async judgeWrong(id: string, reason: string, caller: Caller): Promise<void> {
     await this.manager.transaction(async (manager) => {
@@ -218,15 +157,17 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     { decidedBy, incidentNumber }: PendingEntity,
     { reason, by, at }: { readonly reason: string; readonly by: string; readonly at: Date },
   ): Promise<void> {
-    const approver = await manager.findOneBy(AccountEntity, { name: decidedBy ?? '' });
-    if (!approver) return;
-    await this.inside.send(manager, {
-      at,
-      from: 'incidents@localhost',
-      to: approver.email,
-      subject: `Your approval of incident ${incidentNumber} was judged wrong`,
-      text: `${by} judged the override that you approved for incident ${incidentNumber} wrong: ${reason}`,
-    });
+    // Both, where it took two people.
+    const names = (decidedBy ?? '').split(' and ');
+    const approvers = await manager.findBy(AccountEntity, { name: In([decidedBy ?? '', ...names]) });
+    for (const approver of approvers)
+      await this.inside.send(manager, {
+        at,
+        from: 'incidents@localhost',
+        to: approver.email,
+        subject: `Your approval of incident ${incidentNumber} was judged wrong`,
+        text: `${by} judged the override that you approved for incident ${incidentNumber} wrong: ${reason}`,
+      });
   }
 
   /** Filters find the movement by what was replied or decided. */
@@ -245,16 +186,32 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     { goesOn, words }: { readonly goesOn: boolean; readonly words: string },
     caller: Caller,
   ): Promise<void> {
+    const first = goesOn ? await this.second(id, caller) : null;
     await this.settle(id, async (entry) => {
       const number = entry.incidentNumber;
       await demandVisible(this.manager, number, sightOf(caller));
-      const sight = sightWith(caller, neededFor(entry));
-      const within = await visibleAmong(this.manager, [number], sight);
       const person = entry.person === NOBODY ? undefined : await this.people.getPerson(entry.person);
-      const refusal = whyNot(entry, person, caller, within.has(number));
+      const refusal = whyNot(entry, person, caller, await this.isWithin(entry, caller));
       if (refusal) throw new AppError('not-permitted', REFUSALS[refusal]);
-      return { state: goesOn ? 'went-on' : 'refused', by: caller.name, words };
+      const by = first ? `${first.by} and ${caller.name}` : caller.name;
+      return { state: goesOn ? 'went-on' : 'refused', by, words };
     });
+  }
+
+  /** Whether something lies within the limits of the roles with which an account may decide. */
+  private async isWithin(entry: PendingEntity, caller: Caller): Promise<boolean> {
+    const { incidentNumber } = entry;
+    const sight = sightWith(caller, neededFor(entry));
+    return (await visibleAmong(this.manager, [incidentNumber], sight)).has(incidentNumber);
+  }
+
+  /** Who allowed it first, where that takes two. Only for somebody who may decide: others leave no word. */
+  private async second(id: string, caller: Caller): Promise<Consent | null> {
+    const entry = await this.manager.findOneBy(PendingEntity, { id, state: 'waiting' });
+    const person = entry && entry.person !== NOBODY ? await this.people.getPerson(entry.person) : undefined;
+    if (!entry) return null;
+    if (whyNot(entry, person, caller, await this.isWithin(entry, caller)) !== null) return null;
+    return this.twoPeople.demand('override', id, caller, WAITS);
   }
 
   /**

@@ -15,6 +15,7 @@ const STATUS: Readonly<Record<ErrorCode, number>> = {
   'not-found': 404,
   'invalid-request': 400,
   'changed-meanwhile': 409,
+  'second-person-needed': 409,
   'name-taken': 409,
   'in-use': 409,
   'problems-remain': 422,

@@ -11,6 +11,7 @@ import { ACCOUNT_STATE_WORDS } from '../../wording/roles';
 import { exactTime, shortTime } from '../../wording/times';
 import { AccountPlaces } from './account-places';
 import { FactorRoles } from './factor-roles';
+import { TwoPeople } from './two-people';
 import { RoleChoice, useRoleNames } from './role-choice';
 
 /** Who may sign in, and what they may do. */
@@ -66,6 +67,7 @@ export function AccountsPage() {
       )}
       <Invite onMade={setMade} />
       <FactorRoles />
+      <TwoPeople />
       <RoleList />
     </div>
   );

@@ -11,7 +11,7 @@ import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextArea, TextField } from '../../ui/field';
 import { Loading, Notice } from '../../ui/notice';
-import { errorSentence } from '../../wording/errors';
+import { errorSentence, isForSecond } from '../../wording/errors';
 import { crossingProblemSentence } from '../../wording/crossings';
 import { labelProblemSentence } from '../../wording/labels';
 import { problemSentence } from '../../wording/problems';
@@ -126,6 +126,7 @@ export function PublishPage() {
             broken={broken}
             follows={follows ?? 0}
             fingerprint={fingerprint}
+            agreed={draft.data.agreed ?? null}
           />
           <LastReplay />
           <h2 className="mt-6 mb-2">Revisions</h2>
@@ -216,9 +217,11 @@ interface FormProps {
   readonly follows: number;
   /** Of the drafts on the screen: others are not published. */
   readonly fingerprint: string;
+  /** Who published the same drafts as the first of two people. */
+  readonly agreed: { readonly by: string; readonly at: string } | null;
 }
 
-function PublishForm({ count, problems, broken, follows, fingerprint }: FormProps) {
+function PublishForm({ count, problems, broken, follows, fingerprint, agreed }: FormProps) {
   const [takenUpon, setTakenUpon] = useState(false);
   const publish = usePublish();
   const may = useMay('policies.publish');
@@ -278,7 +281,15 @@ function PublishForm({ count, problems, broken, follows, fingerprint }: FormProp
           revision records this.
         </label>
       )}
-      {publish.isError && <Notice look="stop">{errorSentence(publish.error)}</Notice>}
+      {agreed && (
+        <Notice>
+          {agreed.by} published these changes {shortTime(agreed.at, new Date())}. They take effect when a
+          second person publishes them.
+        </Notice>
+      )}
+      {publish.isError && (
+        <Notice look={isForSecond(publish.error) ? 'go' : 'stop'}>{errorSentence(publish.error)}</Notice>
+      )}
       <Button look="main" className="justify-center" onClick={submit} reasonIsShown refusal={refusal}>
         {publish.isPending ? 'Publishing …' : 'Publish'}
       </Button>

@@ -8,7 +8,7 @@ import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
 import { Notice } from '../../ui/notice';
 import { EditorPopover } from '../../ui/popover';
-import { errorSentence } from '../../wording/errors';
+import { errorSentence, isForSecond } from '../../wording/errors';
 import { ago, exactTime, shortTime } from '../../wording/times';
 
 const KINDS = {
@@ -68,6 +68,11 @@ export function PendingRow({ view, beside = false }: Props) {
           {view.whileOpen && ', or when the page that asks is closed'}.
         </p>
       )}
+      {view.agreedBy && (
+        <p className="text-[12.5px] text-ink-2">
+          {view.agreedBy} allowed it. A second person must allow it too.
+        </p>
+      )}
       {decidedBy && decidedAt && (
         <p className="text-[12.5px] text-ink-2">
           By {decidedBy}, {shortTime(decidedAt, new Date())}.
@@ -114,7 +119,9 @@ function Decide({ view }: { readonly view: WaitingView }) {
       <Button look="stop" reasonIsShown refusal={refusal} onClick={() => answer(false)}>
         Refuse
       </Button>
-      {decide.isError && <Notice look="stop">{errorSentence(decide.error)}</Notice>}
+      {decide.isError && (
+        <Notice look={isForSecond(decide.error) ? 'go' : 'stop'}>{errorSentence(decide.error)}</Notice>
+      )}
     </div>
   );
 }

@@ -12,7 +12,7 @@ import { TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
 import { InlinePress } from '../../../ui/inline-press';
 import { EditorPopover } from '../../../ui/popover';
-import { errorSentence } from '../../../wording/errors';
+import { errorSentence, isForSecond } from '../../../wording/errors';
 import { incidentTitle, shortName } from '../../../wording/incidents';
 import { spotWords } from '../../../wording/sentence';
 import {
@@ -124,7 +124,9 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
           </Button>
         )}
       </div>
-      {unmask.isError && <Notice look="stop">{errorSentence(unmask.error)}</Notice>}
+      {unmask.isError && (
+        <Notice look={isForSecond(unmask.error) ? 'go' : 'stop'}>{errorSentence(unmask.error)}</Notice>
+      )}
       {shown.parts.map((part) => (
         <Part key={part.path.join('/')} part={part} />
       ))}

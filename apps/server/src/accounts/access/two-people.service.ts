@@ -1,0 +1,128 @@
+import { type TwoPeopleKind, TWO_PEOPLE_KINDS } from '@lantern/contracts/access';
+import { Injectable } from '@nestjs/common';
+import { InjectEntityManager } from '@nestjs/typeorm';
+import { EntityManager, In, LessThan, MoreThan } from 'typeorm';
+import type { Caller } from '../../platform/auth/permit.js';
+import { AppError } from '../../platform/errors/app-error.js';
+import { InstallationEntity } from '../../platform/installation.entity.js';
+import { AccountEntity } from '../account.entity.js';
+import { ConsentEntity } from './access.entity.js';
+
+const NAME = 'two-people';
+/** Taking one of these acts off the list: one person could else do alone what takes two. */
+const LOOSEN = 'loosen';
+const HOUR_MS = 3_600_000;
+/** So long the first person's word holds. Values are shown within half an hour, or asked for again. */
+const HOLDS_MS: Readonly<Record<TwoPeopleKind | typeof LOOSEN, number>> = {
+  loosen: 24 * HOUR_MS,
+  publish: 24 * HOUR_MS,
+  override: 24 * HOUR_MS,
+  'unmask-silent': HOUR_MS / 2,
+};
+
+const LOOSENED =
+  'Your agreement is noted for 24 hours. Nothing is changed yet: a second administrator must save the same.';
+
+/** What the first person did; what they agreed to is said by the subject. */
+export interface Consent {
+  readonly by: string;
+  readonly at: Date;
+}
+
+/**
+ * Acts that take two people: the first one's is noted, and the same act of a second one within a stated time is carried
+ * out. Nobody is both, not in somebody else's place either.
+ */
+@Injectable()
+export class TwoPeople {
+  constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
+
+  async kinds(): Promise<readonly TwoPeopleKind[]> {
+    const found = await this.manager.findOneBy(InstallationEntity, { name: NAME });
+    const names = found?.value.split(' ') ?? [];
+    return TWO_PEOPLE_KINDS.filter((kind) => names.includes(kind));
+  }
+
+  /** Adding one takes one person; taking one off takes two. */
+  async set(kinds: readonly TwoPeopleKind[], caller: Caller): Promise<readonly TwoPeopleKind[]> {
+    const value = TWO_PEOPLE_KINDS.filter((kind) => kinds.includes(kind)).join(' ');
+    if ((await this.kinds()).some((kind) => !kinds.includes(kind)))
+      await this.through(LOOSEN, value || 'none', caller, LOOSENED);
+    await this.manager.save(InstallationEntity, { name: NAME, value, at: new Date() });
+    return this.kinds();
+  }
+
+  /**
+   * Lets an act through that needs no second person, or is the second person's; answers who was first. Otherwise notes it
+   * and throws `second-person-needed`. Not within a transaction: the note stays when the act does not go on.
+   */
+  async demand(kind: TwoPeopleKind, subject: string, caller: Caller, waits: string): Promise<Consent | null> {
+    if (!(await this.kinds()).includes(kind)) return null;
+    return this.through(kind, subject, caller, waits);
+  }
+
+  private async through(
+    kind: TwoPeopleKind | typeof LOOSEN,
+    subject: string,
+    caller: Caller,
+    waits: string,
+  ): Promise<Consent> {
+    if (caller.isService)
+      throw new AppError('not-permitted', 'This takes two people. A program is none of them.');
+    const first = await this.noted(kind, subject, caller);
+    if (!first) throw new AppError('second-person-needed', waits);
+    return first;
+  }
+
+  /** Who agreed to some subjects and waits for somebody else, by subject. */
+  async waiting(kind: TwoPeopleKind, subjects: readonly string[]): Promise<Map<string, Consent>> {
+    if (subjects.length === 0 || !(await this.kinds()).includes(kind)) return new Map();
+    const found = await this.manager.find(ConsentEntity, {
+      where: { kind, subject: In([...subjects]), at: MoreThan(new Date(Date.now() - HOLDS_MS[kind])) },
+      order: { at: 'DESC' },
+    });
+    return new Map(found.map(({ subject, name, at }) => [subject, { by: name, at }]));
+  }
+
+  /** Notes that the caller agrees, and gives whoever else did. One after the other: of two at once, one is second. */
+  private noted(
+    kind: TwoPeopleKind | typeof LOOSEN,
+    subject: string,
+    caller: Caller,
+  ): Promise<Consent | null> {
+    const now = new Date();
+    const { accountId, name } = caller;
+    return this.manager.transaction(async (manager) => {
+      await manager.findOne(InstallationEntity, {
+        where: { name: NAME },
+        lock: { mode: 'pessimistic_write' },
+      });
+      await manager.delete(ConsentEntity, { kind, at: LessThan(new Date(now.getTime() - HOLDS_MS[kind])) });
+      const others = await manager.find(ConsentEntity, { where: { kind, subject }, order: { at: 'ASC' } });
+      await manager.save(ConsentEntity, {
+        kind,
+        subject,
+        accountId,
+        name,
+        inPlaceOf: caller.inPlaceOf ?? null,
+        at: now,
+      });
+      const accounts = await manager.findBy(AccountEntity, {
+        id: In(others.map((other) => other.accountId)),
+      });
+      const emails = new Map(accounts.map(({ id, email }) => [id, email]));
+      const first = others.find((other) => !isSame(other, emails.get(other.accountId), caller));
+      return first ? { by: first.name, at: first.at } : null;
+    });
+  }
+}
+
+/** Whether two acts are one person's: by account, or because one acts in the other's place, or both in the same one's. */
+function isSame(other: ConsentEntity, email: string | undefined, caller: Caller): boolean {
+  const inPlaceOf = caller.inPlaceOf ?? null;
+  return (
+    other.accountId === caller.accountId ||
+    (inPlaceOf !== null && (inPlaceOf === email || inPlaceOf === other.inPlaceOf)) ||
+    (other.inPlaceOf !== null && other.inPlaceOf === caller.email)
+  );
+}
