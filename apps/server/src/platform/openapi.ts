@@ -64,7 +64,7 @@ export function describeApi(application: INestApplication): void {
   const about = new DocumentBuilder()
     .setTitle('Uncut Lantern')
     .setDescription(
-      'Describe what is sensitive, write rules for how it may move, triage what was caught. Changes need the session cookie and the header x-csrf-token.',
+      'Describe what is sensitive, write rules for how it may move, triage what was caught. Changes need the session cookie and the header x-csrf-token, or the key of a service account in the header Authorization.',
     )
     .setVersion('0.1.0')
     .addCookieAuth('lantern_session')

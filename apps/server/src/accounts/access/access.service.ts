@@ -14,8 +14,8 @@ import { DeputyEntity, OwnRoleEntity, ServiceKeyEntity } from './access.entity.j
 export const KEY_BEGINS = 'lantern-key-';
 /** Use of a key is written down so often at most. */
 const SEEN_EVERY_MS = 60_000;
-/** Never handed to a deputy: who may do what stays with those who were chosen for it. */
-const NOT_LENT: readonly Permission[] = ['accounts.manage'];
+/** Never handed to a deputy: accounts, and silent rules, stay with those who were chosen for them by name. */
+const NOT_LENT: readonly Permission[] = ['accounts.manage', 'policies.silent'];
 
 /** What an account may do: by its own roles, and in the place of whoever is absent. */
 @Injectable()
