@@ -108,6 +108,8 @@ async function serverTests() {
   await demandProgram('pg_createcluster', ['postgresql']);
   // A directory server that people are read from.
   await demandProgram('slapd', ['slapd']);
+  // A collector of logs that the audit trail is sent on to.
+  await demandProgram('rsyslogd', ['rsyslog', 'rsyslog-gnutls']);
   await withDatabase('server', (database, secrets, folder) =>
     jest('server', {
       LANTERN_DATABASE: JSON.stringify({

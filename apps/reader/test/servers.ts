@@ -1,56 +1,13 @@
 /** Real servers from Debian's packages, each with its own folder and port, started and stopped by the tests. */
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
-import { chmodSync, chownSync, mkdirSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer, connect } from 'node:net';
+import { execFileSync, spawn } from 'node:child_process';
+import { chmodSync, chownSync, mkdirSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { setTimeout as wait } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
+import { freePort, running, type TestServer } from '@lantern/testkit';
 
-export interface Server {
-  readonly port: number;
-  readonly folder: string;
-  stop(): Promise<void>;
-}
-
-const READY_WITHIN_MS = 30_000;
 export const USER = 'reader';
 export const PASSWORD = 'a password of the tests';
-
-async function freePort(): Promise<number> {
-  const server = createServer();
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const { port } = server.address() as { port: number };
-  await new Promise((resolve) => server.close(resolve));
-  return port;
-}
-
-function reachable(port: number): Promise<boolean> {
-  return new Promise((resolve) => {
-    const socket = connect(port, '127.0.0.1');
-    socket.once('connect', () => (socket.destroy(), resolve(true)));
-    socket.once('error', () => resolve(false));
-  });
-}
-
-async function running(child: ChildProcess, port: number, folder: string): Promise<Server> {
-  let said = '';
-  child.stderr?.on('data', (chunk: Buffer) => (said += chunk.toString('utf8').slice(0, 2_000)));
-  for (let waited = 0; !(await reachable(port)); waited += 100) {
-    if (waited > READY_WITHIN_MS || child.exitCode !== null)
-      throw new Error(`A server of the tests did not start: ${said.slice(0, 1_000)}`);
-    await wait(100);
-  }
-  const stop = async (): Promise<void> => {
-    if (child.exitCode === null) {
-      const ended = new Promise((resolve) => child.once('exit', resolve));
-      child.kill('SIGTERM');
-      await ended;
-    }
-    rmSync(folder, { recursive: true, force: true });
-  };
-  return { port, folder, stop };
-}
 
 const folderFor = (name: string): string => {
   const folder = mkdtempSync(join(tmpdir(), `lantern-${name}-`));
@@ -61,7 +18,7 @@ const folderFor = (name: string): string => {
 const idOf = (user: string): number => Number(execFileSync('id', ['-u', user], { encoding: 'utf8' }));
 
 /** Apache with its WebDAV module; `fill` writes what it shares. */
-export async function apache(fill: (share: string) => void): Promise<Server> {
+export async function apache(fill: (share: string) => void): Promise<TestServer> {
   const folder = folderFor('apache');
   const port = await freePort();
   for (const name of ['share', 'locks', 'run']) mkdirSync(join(folder, name));
@@ -110,7 +67,7 @@ export async function apache(fill: (share: string) => void): Promise<Server> {
 }
 
 /** Dovecot with one mailbox: folders of mails by name. */
-export async function dovecot(mails: Readonly<Record<string, readonly string[]>>): Promise<Server> {
+export async function dovecot(mails: Readonly<Record<string, readonly string[]>>): Promise<TestServer> {
   const folder = folderFor('dovecot');
   const port = await freePort();
   const owner = idOf('mail');
@@ -169,7 +126,7 @@ userdb {
 }
 
 /** PostgreSQL with a database `harbour` that a user may only read. */
-export async function postgres(statements: readonly string[]): Promise<Server> {
+export async function postgres(statements: readonly string[]): Promise<TestServer> {
   const folder = folderFor('postgres');
   const port = await freePort();
   const [version] = readdirSync('/usr/lib/postgresql').sort((left, right) => Number(right) - Number(left));
@@ -226,7 +183,7 @@ export async function postgres(statements: readonly string[]): Promise<Server> {
 }
 
 /** An object store from the registry, with one bucket. Its marks of pages need a cipher that OpenSSL 3 calls legacy. */
-export async function objects(bucket: string): Promise<Server> {
+export async function objects(bucket: string): Promise<TestServer> {
   const folder = folderFor('objects');
   const port = await freePort();
   const program = fileURLToPath(new URL('../../../node_modules/s3rver/bin/s3rver.js', import.meta.url));

@@ -1,4 +1,5 @@
 /** Every kind of store, read from servers that we did not write. */
+import type { TestServer } from '@lantern/testkit';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -9,7 +10,7 @@ import { FolderStore, putBack, quarantine } from '../src/stores/folder.js';
 import { readPage } from '../src/stores/objects.js';
 import { openStore } from '../src/stores/open-store.js';
 import { type OpenStore, StoreFault, type StoreItem, type StoreOpening } from '../src/stores/store.js';
-import { apache, dovecot, objects, PASSWORD, postgres, type Server, USER } from './servers.js';
+import { apache, dovecot, objects, PASSWORD, postgres, USER } from './servers.js';
 
 const CARD = '4111 1111 1111 1111';
 
@@ -48,7 +49,7 @@ function writeTree(root: string): void {
 const TREE = ['claims/2026 & more/Überfahrt #1.txt', 'claims/a.txt', 'large.bin', 'leave/b.txt'];
 
 describe('a share of Apache over WebDAV', () => {
-  let server: Server;
+  let server: TestServer;
   const opening = (
     over: Partial<StoreOpening['address']> = {},
     secret: string | null = PASSWORD,
@@ -92,7 +93,7 @@ describe('a share of Apache over WebDAV', () => {
 describe('a mailbox of Dovecot over IMAP', () => {
   const mail = (subject: string, text: string) =>
     `From: a@b.example\r\nTo: c@d.example\r\nSubject: ${subject}\r\nDate: Mon, 2 Nov 2026 10:00:00 +0000\r\n\r\n${text}\r\n`;
-  let server: Server;
+  let server: TestServer;
   const opening = (
     over: Partial<StoreOpening['address']> = {},
     secret: string | null = PASSWORD,
@@ -140,7 +141,7 @@ describe('a mailbox of Dovecot over IMAP', () => {
 });
 
 describe('the tables of PostgreSQL', () => {
-  let server: Server;
+  let server: TestServer;
   const opening = (
     over: Partial<StoreOpening['address']> = {},
     secret: string | null = PASSWORD,
@@ -232,7 +233,7 @@ describe('the tables of MariaDB', () => {
 });
 
 describe('a bucket of an object store', () => {
-  let server: Server;
+  let server: TestServer;
   const keys = { accessKeyId: 'S3RVER', secretAccessKey: 'S3RVER' };
   const opening = (
     over: Partial<StoreOpening['address']> = {},

@@ -63,7 +63,15 @@ export async function start(): Promise<Running> {
   // A folder of its own: what another file of tests put into places must not be found here.
   mkdirSync(settings.places, { recursive: true });
   const places = mkdtempSync(join(settings.places, 'tests-'));
-  const config = { ...settings, places, smtpPort: 0, postPort: 0, standIns: true, privateHooks: true };
+  const config = {
+    ...settings,
+    places,
+    smtpPort: 0,
+    postPort: 0,
+    syslog: null,
+    standIns: true,
+    privateHooks: true,
+  };
   await emptyDatabase(config);
   const application = await createApplication(config);
   await application.get(PostOffice).start();

@@ -241,6 +241,16 @@ export interface TrailEntry {
   readonly facts: Readonly<Record<string, string>>;
 }
 
+/** How far the trail was sent on to a collector of logs. */
+export interface TrailForwardingView {
+  /** Host and port; null where it is sent nowhere. */
+  readonly to: string | null;
+  /** Number of the last entry that was sent. */
+  readonly sent: number;
+  readonly waiting: number;
+  readonly failing: { readonly since: string; readonly why: string } | null;
+}
+
 export interface TrailPage {
   readonly entries: readonly TrailEntry[];
   /** Number to ask for the next page with; null at the end. */

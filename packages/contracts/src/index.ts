@@ -19,6 +19,7 @@ export {
   ROLES,
   type TrailCheck,
   type TrailEntry,
+  type TrailForwardingView,
   type TrailPage,
   TrailQuery,
   WelcomeRequest,

@@ -28,4 +28,20 @@ describe('readConfig', () => {
   ])('names %s when it is missing or wrong', (name, over) =>
     expect(() => readConfig({ ...whole, ...over })).toThrow(name),
   );
+
+  it.each([
+    ['log.example', { host: 'log.example', port: 6514, authority: null }],
+    ['10.0.0.7:601', { host: '10.0.0.7', port: 601, authority: null }],
+    ['[::1]:6514', { host: '::1', port: 6514, authority: null }],
+    ['', null],
+  ])('reads where the audit trail is sent on: %s', (given, syslog) => {
+    expect(readConfig({ ...whole, LANTERN_SYSLOG: given }).syslog).toEqual(syslog);
+  });
+
+  it.each(['tls://log.example', 'log.example:99999', 'log example', ':6514'])(
+    'refuses %s for it',
+    (given) => {
+      expect(() => readConfig({ ...whole, LANTERN_SYSLOG: given })).toThrow('LANTERN_SYSLOG');
+    },
+  );
 });

@@ -23,6 +23,13 @@ export interface Config {
   readonly places: string;
   /** File outside the database in which ends of the audit trail are written down; null for none. */
   readonly trailHeads: string | null;
+  /** Where the audit trail is sent on as syslog over TLS; null for nowhere. */
+  readonly syslog: {
+    readonly host: string;
+    readonly port: number;
+    /** File with the certificate of the authority that is trusted; null for those of the machine. */
+    readonly authority: string | null;
+  } | null;
   /** Port of the SMTP door on loopback; 0 takes any that is free. */
   readonly smtpPort: number;
   /** Address that the SMTP door listens on. */
@@ -69,6 +76,7 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     postPort: portIn(environment, 'LANTERN_POST_PORT', 4626),
     relay: relayIn(environment['LANTERN_RELAY']),
     trailHeads: environment['LANTERN_TRAIL_HEADS'] || null,
+    syslog: syslogIn(environment),
     places: environment['LANTERN_PLACES'] ?? join(tmpdir(), `lantern-places-${process.pid}`),
   };
 }
@@ -101,6 +109,17 @@ function networksIn(given: string): Config['smtpNetworks'] {
       throw new Error('LANTERN_SMTP_NETWORKS must list networks like 10.1.0.0/16, separated by commas');
     return { address, bits: length };
   });
+}
+
+/** `host:port`; 6514 is the port of syslog over TLS (RFC 5425, 4.1). */
+function syslogIn(environment: NodeJS.ProcessEnv): Config['syslog'] {
+  const given = environment['LANTERN_SYSLOG'];
+  if (!given) return null;
+  const read = /^([^\s:/]+|\[[0-9a-f:]+\])(?::(\d{1,5}))?$/iu.exec(given);
+  const port = Number(read?.[2] ?? 6514);
+  if (!read?.[1] || port > 65_535) throw new Error('LANTERN_SYSLOG must be written like log.example:6514');
+  const host = read[1].replace(/^\[|\]$/gu, '');
+  return { host, port, authority: environment['LANTERN_SYSLOG_CA'] || null };
 }
 
 /** `host:port`, or nothing for the stand-in. */

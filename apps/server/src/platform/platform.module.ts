@@ -1,10 +1,11 @@
 import { Global, Module } from '@nestjs/common';
 import { InsideMail } from './inside-mail.js';
+import { TrailForwarder } from './trail/trail-forwarder.service.js';
 import { Trail } from './trail/trail.service.js';
 import { TrailController } from './trail/trail.controller.js';
 import { LiveEvents } from './live/live-events.js';
 
-const PROVIDERS = [InsideMail, LiveEvents, Trail];
+const PROVIDERS = [InsideMail, LiveEvents, Trail, TrailForwarder];
 
 /** What all domains stand on. */
 @Global()

@@ -10,6 +10,7 @@ import type {
   RecoveryCodesView,
   Role,
   TrailCheck,
+  TrailForwardingView,
   TrailPage,
   WelcomeView,
 } from '@lantern/contracts';
@@ -153,6 +154,14 @@ export function useTrail(filter: TrailFilter) {
     initialPageParam: null as number | null,
     getNextPageParam: (last) => last.before,
     placeholderData: keepPreviousData,
+  });
+}
+
+/** Whether the trail is sent on, and how far. */
+export function useTrailForwarding() {
+  return useQuery({
+    queryKey: [KEYS.trail, 'forwarding'],
+    queryFn: () => get<TrailForwardingView>('/trail/forwarding'),
   });
 }
 

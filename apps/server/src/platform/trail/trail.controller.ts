@@ -1,15 +1,19 @@
-import { type TrailCheck, type TrailPage, TrailQuery } from '@lantern/contracts';
+import { type TrailCheck, type TrailForwardingView, type TrailPage, TrailQuery } from '@lantern/contracts';
 import { Controller, Get, Query, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { type Caller, CallerOf, Permit } from '../auth/permit.js';
 import { Answers } from '../openapi.js';
+import { TrailForwarder } from './trail-forwarder.service.js';
 import { Trail } from './trail.service.js';
 
 @ApiTags('trail')
 @Controller('trail')
 export class TrailController {
-  constructor(private readonly trail: Trail) {}
+  constructor(
+    private readonly trail: Trail,
+    private readonly forwarder: TrailForwarder,
+  ) {}
 
   @Get()
   @Permit('trail.read')
@@ -23,6 +27,14 @@ export class TrailController {
   @Answers('TrailCheck')
   check(): Promise<TrailCheck> {
     return this.trail.check();
+  }
+
+  /** Whether the trail is sent on, and how far. */
+  @Get('forwarding')
+  @Permit('trail.read')
+  @Answers('TrailForwardingView')
+  forwarding(): Promise<TrailForwardingView> {
+    return this.forwarder.view();
   }
 
   /** JSON Lines, the oldest first. */

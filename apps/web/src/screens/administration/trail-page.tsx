@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { TrailEntry } from '@lantern/contracts';
-import { trailQuery, useTrail, useTrailCheck } from '../../data/accounts';
+import { trailQuery, useTrail, useTrailCheck, useTrailForwarding } from '../../data/accounts';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { SelectField, TextField } from '../../ui/field';
@@ -41,6 +41,7 @@ function TrailScreen() {
         one before it, and the end is signed.
       </p>
       <Check />
+      <Forwarding />
       <div className="mb-3 flex max-w-4xl flex-wrap items-end gap-3">
         <form
           className="flex items-end gap-2"
@@ -102,6 +103,27 @@ function Check() {
       </Button>
       {check.data && <Notice look={check.data.whole ? 'go' : 'stop'}>{checkWords(check.data)}</Notice>}
       {check.isError && <Notice look="stop">{errorSentence(check.error)}</Notice>}
+    </div>
+  );
+}
+
+/** How far it was sent on to a collector of logs. */
+function Forwarding() {
+  const { data } = useTrailForwarding();
+  if (!data?.to) return null;
+  const { to, sent, waiting, failing } = data;
+  return (
+    <div className="mb-4 max-w-4xl">
+      {failing ? (
+        <Notice look="stop">
+          Sent on to {to} up to entry {sent}. Since {shortTime(failing.since, new Date())} it cannot be
+          reached: {failing.why}. {waiting} entries wait.
+        </Notice>
+      ) : (
+        <p className="text-ink-2">
+          Sent on to {to} up to entry {sent}.
+        </p>
+      )}
     </div>
   );
 }
