@@ -46,9 +46,9 @@ function Choice({ saved }: { readonly saved: readonly TwoPeopleKind[] }) {
       )}
       <Button
         refusal={unchanged ? 'Nothing was changed' : undefined}
-        onClick={() => set.mutate(kinds, { onSuccess: () => toast('Acts of two people are saved.') })}
+        onClick={() => set.mutate(kinds, { onSuccess: () => toast('Acts that take two people are saved.') })}
       >
-        Save acts of two people
+        Save acts that take two people
       </Button>
     </section>
   );

@@ -6,6 +6,7 @@ import { Link, useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { useDraft, useNames, usePublish, usePolicies, useRevisions } from '../../data/policies';
 import { useReplays } from '../../data/replays';
+import { useTwoPeople } from '../../data/access';
 import { useBreaches } from '../../data/crossings';
 import { useMay } from '../../data/session';
 import { Button } from '../../ui/button';
@@ -225,6 +226,7 @@ function PublishForm({ count, problems, broken, follows, fingerprint, agreed }: 
   const [takenUpon, setTakenUpon] = useState(false);
   const publish = usePublish();
   const may = useMay('policies.publish');
+  const takesTwo = useTwoPeople().data?.kinds.includes('publish') ?? false;
   const [name, setName] = useState('');
   const [reason, setReason] = useState('');
   const refusal = !may
@@ -283,17 +285,22 @@ function PublishForm({ count, problems, broken, follows, fingerprint, agreed }: 
       )}
       {agreed && (
         <Notice>
-          {agreed.by} published these changes {shortTime(agreed.at, new Date())}. They take effect when a
-          second person publishes them.
+          {agreed.by} agreed to publish these changes {shortTime(agreed.at, new Date())}. They take effect
+          when a second person publishes them.
         </Notice>
       )}
-      {publish.isError && (
+      {publish.isError && !(agreed && isForSecond(publish.error)) && (
         <Notice look={isForSecond(publish.error) ? 'go' : 'stop'}>{errorSentence(publish.error)}</Notice>
       )}
       <Button look="main" className="justify-center" onClick={submit} reasonIsShown refusal={refusal}>
         {publish.isPending ? 'Publishing …' : 'Publish'}
       </Button>
-      <p className="text-[12.5px] text-ink-2">{refusal ?? 'Publishing takes effect at once.'}</p>
+      <p className="text-[12.5px] text-ink-2">
+        {refusal ??
+          (takesTwo
+            ? 'It takes effect when a second person publishes the same changes.'
+            : 'Publishing takes effect at once.')}
+      </p>
     </div>
   );
 }
