@@ -7,7 +7,8 @@ import Provider from 'oidc-provider';
 export interface ProviderPerson {
   readonly email: string;
   readonly name: string;
-  readonly verified?: boolean;
+  /** Null where the provider says nothing about it. */
+  readonly verified?: boolean | null;
   readonly groups?: readonly string[];
 }
 
@@ -61,7 +62,7 @@ export async function startProvider(
           sub,
           email,
           name,
-          email_verified: verified,
+          ...(verified === null ? {} : { email_verified: verified }),
           ...(groups ? { groups: [...groups] } : {}),
         }),
       };

@@ -119,6 +119,7 @@ describe('signing in through the provider', () => {
     ['no group of ours', { groups: ['staff'] }, 'no-role'],
     ['no groups at all', {}, 'no-role'],
     ['no address', { groups: ['dlp-desk'], email: undefined as unknown as string }, 'no-address'],
+    ['an address that is not theirs', { groups: ['dlp-desk'], verified: false }, 'no-address'],
   ])('lets nobody in with %s', async (_what, over, why) => {
     provider.people.set('x1', { email: 'x1@merrowstrait.example', name: 'X', ...over });
     expect(await walk('x1')).toMatchObject({ location: `/?sign-on=${why}`, session: undefined });
@@ -126,7 +127,7 @@ describe('signing in through the provider', () => {
 
   it('takes over an account of before only where the provider vouches for the address', async () => {
     const email = 'second@merrowstrait.example';
-    provider.people.set('s1', { email, name: 'Second', verified: false, groups: ['dlp-desk'] });
+    provider.people.set('s1', { email, name: 'Second', verified: null, groups: ['dlp-desk'] });
     expect((await walk('s1')).location).toBe('/?sign-on=address-taken');
     provider.people.set('s1', { email, name: 'Second', groups: ['dlp-desk'] });
     expect((await walk('s1')).location).toBe('/');

@@ -1,4 +1,5 @@
 import { useSignOut } from '../data/session';
+import { Passkeys } from '../screens/own-account/passkeys';
 import { SecondFactor } from '../screens/own-account/second-factor';
 import { Button } from '../ui/button';
 
@@ -14,6 +15,7 @@ export function FactorFirst({ isDone, goOn }: { readonly isDone: boolean; readon
           : 'Your role needs a second factor. Turn it on to use this account.'}
       </p>
       <SecondFactor />
+      <Passkeys />
       <span className="flex gap-2">
         <Button look="main" onClick={goOn} refusal={isDone ? undefined : 'Turn the second factor on first'}>
           Continue

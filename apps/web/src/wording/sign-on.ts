@@ -6,7 +6,7 @@ const FAILURES: Readonly<Record<SignOnFailureCode, string>> = {
   'not-accepted': 'The answer of your identity provider was not accepted. Sign in again.',
   'too-late': 'Signing in took too long, or began in another browser. Sign in again.',
   'no-role': 'None of your groups has a role here. Ask an administrator.',
-  'no-address': 'Your identity provider did not send your mail address. Ask an administrator.',
+  'no-address': 'Your identity provider did not send a verified mail address. Ask an administrator.',
   'address-taken': 'Another account has your mail address here. Ask an administrator.',
   disabled: 'Your account is disabled here. Ask an administrator.',
   'not-set-up': 'Single sign-on is not set up here.',

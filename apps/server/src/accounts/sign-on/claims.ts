@@ -10,6 +10,7 @@ export interface Claimed {
   readonly key: string;
   readonly name: string;
   readonly email: string;
+  /** The provider states that the address is theirs. Where it says nothing, it is good enough for a new account only. */
   readonly isVerified: boolean;
   readonly groups: readonly string[];
 }
@@ -24,6 +25,8 @@ export function readClaims(
   if (typeof sub !== 'string' || sub === '') return 'not-accepted';
   if (typeof email !== 'string' || !/^[^\s@]+@[^\s@]+$/u.test(email) || email.length > 254)
     return 'no-address';
+  // An address decides whose team somebody leads and what is their own: one that is not theirs is none.
+  if (verified === false || verified === 'false') return 'no-address';
   return {
     key: createHash('sha256').update(`${issuer}\n${sub}`).digest('hex'),
     name: typeof name === 'string' && name.trim() !== '' ? name.trim().slice(0, 120) : email,
