@@ -3,6 +3,7 @@ import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { exportJWK, generateKeyPair, SignJWT } from 'jose';
 import type { AccountView, ErrorBody, SessionView, TrailPage } from '@lantern/contracts';
+import type { OwnRoleView } from '@lantern/contracts/access';
 import type {
   SignOnOffer,
   SignOnRequest,
@@ -389,6 +390,17 @@ describe('single sign-on alone', () => {
     ['a role that there is not', { groupRoles: [{ group: 'x', roles: ['owner'] }] }],
   ])('is not set with %s', async (_what, over) => {
     expect((await admin.send('PUT', '/single-sign-on', { ...setting, ...over })).status).toBe(400);
+  });
+
+  it('keeps a role that a group gives from being removed', async () => {
+    const role = { name: 'By group', description: '', permissions: ['incidents.read'], limits: null };
+    const made = await admin.send<OwnRoleView[]>('POST', '/roles', { ...role, needsFactor: false });
+    const id = made.body.find(({ name }) => name === 'By group')?.id ?? '';
+    await set({ groupRoles: [{ group: 'watchers', roles: [id] }] });
+    const refused = await admin.send<ErrorBody>('DELETE', `/roles/${id}`);
+    expect([refused.status, refused.body.message]).toEqual([409, expect.stringContaining('watchers')]);
+    await set({});
+    expect((await admin.send('DELETE', `/roles/${id}`)).status).toBe(200);
   });
 
   it('never shows its secret again, and keeps it when none is given', async () => {

@@ -16,6 +16,7 @@ import type { Caller } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { AccountEntity } from '../account.entity.js';
 import { demandAdministrator } from '../administrators.js';
+import { SignOnEntity } from '../sign-on/sign-on.entity.js';
 import { SessionService } from '../session.service.js';
 import { Access } from './access.service.js';
 import { OwnRoleEntity } from './access.entity.js';
@@ -87,7 +88,7 @@ export class OwnRoles {
     return this.list();
   }
 
-  /** Refused while somebody holds it: a role does not vanish from under its holders. */
+  /** Refused while somebody holds it, or a group of the identity provider gives it: a role does not vanish from under its holders. */
   async remove(id: string): Promise<OwnRoleView[]> {
     await this.manager.transaction(async (manager) => {
       const accounts = await manager.find(AccountEntity, { lock: { mode: 'pessimistic_write' } });
@@ -96,6 +97,13 @@ export class OwnRoles {
         throw new AppError(
           'in-use',
           `${held.map(({ name }) => name).join(', ')} ${held.length === 1 ? 'has' : 'have'} this role. Give them another one first.`,
+        );
+      const [setting] = await manager.find(SignOnEntity, { take: 1 });
+      const group = setting?.groupRoles.find(({ roles }) => roles.includes(id));
+      if (group)
+        throw new AppError(
+          'in-use',
+          `Members of "${group.group}" get this role by single sign-on. Give the group another one first.`,
         );
       const removed = await manager.delete(OwnRoleEntity, { id });
       if (!removed.affected) throw gone();

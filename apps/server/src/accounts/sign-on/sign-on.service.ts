@@ -86,14 +86,13 @@ export class SignOn {
     const { issuer, sub, session } = await this.provider.signedOut(setting, token);
     const account =
       sub === null ? null : await this.manager.findOneBy(AccountEntity, { signOnKey: keyOf(issuer, sub) });
+    // Somebody who never came here has nothing to end.
+    if (sub !== null && !account) return;
     const open = await this.manager.find(SessionEntity, {
-      where:
-        session === null
-          ? { accountId: account?.id ?? '' }
-          : {
-              signOnSession: sessionHash(issuer, session),
-              ...(sub === null ? {} : { accountId: account?.id ?? '' }),
-            },
+      where: {
+        ...(account ? { accountId: account.id } : {}),
+        ...(session === null ? {} : { signOnSession: sessionHash(issuer, session) }),
+      },
     });
     for (const { accountId, id } of open) {
       await this.sessions.end(accountId, { id });
