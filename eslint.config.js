@@ -28,6 +28,9 @@ const BEHIND_DOORS = [
   '!@lantern/contracts/directory',
   '!@lantern/contracts/retention',
   '!@lantern/contracts/access',
+  '!@lantern/contracts/insight',
+  '!@lantern/contracts/discovery',
+  '!@lantern/contracts/crossings',
   '!@lantern/contracts/passkeys',
   '!@lantern/contracts/sign-on',
 ];

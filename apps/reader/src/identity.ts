@@ -1,7 +1,7 @@
 import { generateKeyPairSync, randomUUID } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { ReaderKeys } from '@lantern/contracts';
+import type { ReaderKeys } from '@lantern/contracts/discovery';
 import { compactDecrypt, importJWK, type JWK, SignJWT } from 'jose';
 
 /** A private key as a JSON Web Key (RFC 7517, 8037). */

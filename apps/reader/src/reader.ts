@@ -10,7 +10,7 @@ import {
   type WatchOrders,
   type WorkAnswer,
   type WorkRequest,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import { pathFits } from '@lantern/core/discovery';
 import type { Label } from '@lantern/core/labels';
 import {

@@ -1,5 +1,5 @@
 import { setTimeout as wait } from 'node:timers/promises';
-import type { Enrolled, EnrolRequest } from '@lantern/contracts';
+import type { Enrolled, EnrolRequest } from '@lantern/contracts/discovery';
 import { type Identity, tokenFor } from './identity.js';
 
 /** A request that waits for work is held by the workbench for 25 s; all others answer sooner. */

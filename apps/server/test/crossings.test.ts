@@ -1,14 +1,12 @@
 /** What may cross between services: drafts, publishing, the door for other systems, and what is in breach. */
+import type { DraftView, MailSummary, NewAgent } from '@lantern/contracts';
 import type {
   AutomationKept,
   AutomationSummary,
   BreachesView,
   CrossingsView,
-  DraftView,
-  MailSummary,
-  NewAgent,
   OwnersTold,
-} from '@lantern/contracts';
+} from '@lantern/contracts/crossings';
 import type { AutomationVerdict, CrossingSet } from '@lantern/core/automations';
 import { AUTOMATIONS, CROSSINGS, STARTER_LABELS } from '@lantern/demo';
 import ExcelJS from 'exceljs';

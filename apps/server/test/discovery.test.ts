@@ -17,19 +17,17 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
+import type { ImportLabelsResult, ReaderCode, ReaderView } from '@lantern/contracts';
 import type {
   DiscoveryPlaceView,
-  ImportLabelsResult,
   ItemActView,
   ItemDetail,
   ItemPage,
   JobView,
-  ReaderCode,
-  ReaderView,
   RunsCompared,
   RunView,
   WorkAnswer,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import { behindPart, exposureOf, type ExposedItem } from '@lantern/core/discovery';
 import { STARTER_LABELS } from '@lantern/demo';
 import { COMPANION_ENDING } from '@lantern/files';

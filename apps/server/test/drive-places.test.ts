@@ -8,9 +8,8 @@ import type {
   DrivePlaceView,
   ImportLabelsResult,
   OpenedView,
-  PlaceLabelPreview,
-  WithdrawPreview,
 } from '@lantern/contracts';
+import type { PlaceLabelPreview, WithdrawPreview } from '@lantern/contracts/discovery';
 import { STARTER_LABELS } from '@lantern/demo';
 import { strFromU8, unzipSync } from 'fflate';
 import { PlaceEntity } from '../src/directory/place.entity.js';

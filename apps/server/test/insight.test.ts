@@ -1,19 +1,21 @@
 /** Insight: every figure equals what the list behind it counts, and a recount by hand. */
 import type {
-  ChangesQuery,
-  ChangesView,
   ErrorBody,
-  GuardView,
-  ImprovementsView,
   IncidentPage,
   LabelChangePage,
   ListCounts,
+  SendMailResult,
+} from '@lantern/contracts';
+import type {
+  ChangesQuery,
+  ChangesView,
+  GuardView,
+  ImprovementsView,
   MostView,
   RuleCostView,
-  SendMailResult,
   WhyView,
-} from '@lantern/contracts';
-import { CUT_FIELDS } from '@lantern/contracts';
+} from '@lantern/contracts/insight';
+import { CUT_FIELDS } from '@lantern/contracts/insight';
 import { LISTED, parseFilter, printFilter } from '@lantern/core/incidents';
 import { behind, inWeekHour } from '@lantern/core/insight';
 import { chance } from '@lantern/testkit';

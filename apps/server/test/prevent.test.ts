@@ -5,13 +5,11 @@ import type {
   IncidentPage,
   PatternDetail,
   PolicyView,
-  PreventionView,
-  PreventView,
   SavedWordList,
   SendMailResult,
   SpecimenView,
-  WeightsLearnedView,
 } from '@lantern/contracts';
+import type { PreventionView, PreventView, WeightsLearnedView } from '@lantern/contracts/insight';
 import { type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 
 const BROKER = 'declarations@customs-broker.example';

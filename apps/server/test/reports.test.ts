@@ -2,7 +2,8 @@
 import { randomUUID } from 'node:crypto';
 import { once } from 'node:events';
 import type { AddressInfo } from 'node:net';
-import type { ErrorBody, ReportRunDetail, ReportSummary, SendMailResult } from '@lantern/contracts';
+import type { ErrorBody, SendMailResult } from '@lantern/contracts';
+import type { ReportRunDetail, ReportSummary } from '@lantern/contracts/insight';
 import PostalMime from 'postal-mime';
 import { SMTPServer } from 'smtp-server';
 import { AccountEntity } from '../src/accounts/account.entity.js';

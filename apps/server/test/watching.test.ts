@@ -16,7 +16,8 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
-import type { ReaderCode, ReaderView, WatchGroupView } from '@lantern/contracts';
+import type { ReaderCode, ReaderView } from '@lantern/contracts';
+import type { WatchGroupView } from '@lantern/contracts/discovery';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
 import { CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
 

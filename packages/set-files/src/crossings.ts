@@ -1,4 +1,5 @@
-import { type Crossings, CROSSINGS_FORMAT, SCHEMAS, shapeFault } from '@lantern/contracts';
+import { CROSSINGS_FORMAT, SCHEMAS, shapeFault } from '@lantern/contracts';
+import type { Crossings } from '@lantern/contracts/crossings';
 import { stringify } from 'yaml';
 import type { FileFault } from './files.js';
 import { parseFile } from './parsed-file.js';

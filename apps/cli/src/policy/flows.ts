@@ -1,4 +1,5 @@
-import { type Crossings, shapeFault } from '@lantern/contracts';
+import { shapeFault } from '@lantern/contracts';
+import type { Crossings } from '@lantern/contracts/crossings';
 import {
   type AnyAutomation,
   type BreachNames,

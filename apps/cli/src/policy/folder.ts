@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { relative, sep } from 'node:path';
-import type { Crossings } from '@lantern/contracts';
+import type { Crossings } from '@lantern/contracts/crossings';
 import { type OwnPattern, READY_PATTERNS } from '@lantern/core/detection';
 import { NO_LABELS, type WholeLabelSet } from '@lantern/core/labels';
 import {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { ReadExcerpt, ReadResult } from '@lantern/contracts';
+import type { ReadExcerpt, ReadResult } from '@lantern/contracts/discovery';
 import {
   compileScanner,
   ExcerptQuota,

@@ -1,4 +1,4 @@
-import type { ReadResult } from '@lantern/contracts';
+import type { ReadResult } from '@lantern/contracts/discovery';
 import { ProcessPool, UNFINISHED } from '@lantern/processes';
 import type { OfflineTask, OfflineVerdict } from '../watching/judge-offline.js';
 import type { LabelTask, ReadingData, ReadTask, TimedResult } from './read-tasks.js';

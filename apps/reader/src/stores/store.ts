@@ -1,4 +1,4 @@
-import type { Store, StoreAddress, StoreProblem } from '@lantern/contracts';
+import type { Store, StoreAddress, StoreProblem } from '@lantern/contracts/discovery';
 
 /** An item as a store lists it. */
 export interface StoreItem {

@@ -1,5 +1,5 @@
 import { access, constants, lstat, realpath, stat } from 'node:fs/promises';
-import type { WatchedFolder, WatchState } from '@lantern/contracts';
+import type { WatchedFolder, WatchState } from '@lantern/contracts/discovery';
 import { type FSWatcher, watch } from 'chokidar';
 import { isWithin } from '../stores/folder.js';
 import { markerOf } from './quarantine-box.js';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { WatchOrders } from '@lantern/contracts';
+import type { WatchOrders } from '@lantern/contracts/discovery';
 import type { Revision } from '../reading/revision.js';
 
 /** The revision and the orders that a machine holds, so that it watches from its first second on. */

@@ -1,4 +1,4 @@
-import type { WatchOrders, WatchedFolder } from '@lantern/contracts';
+import type { WatchOrders, WatchedFolder } from '@lantern/contracts/discovery';
 import { isUnder } from '@lantern/core/directory';
 import type { Scanner } from '@lantern/core/detection';
 import type { WholeLabelSet } from '@lantern/core/labels';

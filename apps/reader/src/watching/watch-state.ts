@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { WatchedFolder } from '@lantern/contracts';
+import type { WatchedFolder } from '@lantern/contracts/discovery';
 
 /** A file in quarantine. */
 export interface KeptFile {

@@ -1,13 +1,8 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { lstat, readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import type {
-  IntakeAnswer,
-  IntakeVerdict,
-  WatchedFolder,
-  WatchingTold,
-  WatchOrders,
-} from '@lantern/contracts';
+import type { IntakeAnswer, IntakeVerdict } from '@lantern/contracts';
+import type { WatchedFolder, WatchingTold, WatchOrders } from '@lantern/contracts/discovery';
 import { MAX_FILE_BYTES } from '@lantern/files/reading';
 import { Refused, type Workbench } from '../workbench.js';
 import { Backlog } from './backlog.js';

@@ -6,7 +6,7 @@ import type {
   BreachRow,
   Crossings,
   JudgedBy,
-} from '@lantern/contracts';
+} from '@lantern/contracts/crossings';
 import {
   type AnyAutomation,
   type AutomationVerdict,

@@ -1,4 +1,4 @@
-import type { BreachRow, JudgedBy } from '@lantern/contracts';
+import type { BreachRow, JudgedBy } from '@lantern/contracts/crossings';
 import { type BreachNames, breachSentence } from '@lantern/core/automations';
 import { Injectable } from '@nestjs/common';
 import { FileWork } from '../inspection/file-work.service.js';

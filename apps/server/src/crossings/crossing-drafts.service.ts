@@ -1,11 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import {
-  type CrossingKind,
-  type Crossings,
-  type CrossingsView,
-  MAX_SERVICES,
-  shapeFault,
-} from '@lantern/contracts';
+import { MAX_SERVICES, shapeFault } from '@lantern/contracts';
+import type { CrossingKind, Crossings, CrossingsView } from '@lantern/contracts/crossings';
 import {
   type CrossingSet,
   crossingProblems,

@@ -1,4 +1,4 @@
-import type { CrossingKind } from '@lantern/contracts';
+import type { CrossingKind } from '@lantern/contracts/crossings';
 import type { AnyAutomation, CrossingSet, FlowService, Workspace } from '@lantern/core/automations';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 

@@ -1,5 +1,5 @@
+import { AUTOMATION_SCHEMA } from '@lantern/contracts';
 import {
-  AUTOMATION_SCHEMA,
   type AutomationKept,
   AutomationRequest,
   AutomationsQuery,
@@ -17,7 +17,7 @@ import {
   JUDGED_BY,
   type OwnersTold,
   TellOwnersRequest,
-} from '@lantern/contracts';
+} from '@lantern/contracts/crossings';
 import type { AutomationVerdict } from '@lantern/core/automations';
 import {
   Body,

@@ -1,4 +1,4 @@
-import type { BreachRow, OwnersTold, TellOwnersRequest } from '@lantern/contracts';
+import type { BreachRow, OwnersTold, TellOwnersRequest } from '@lantern/contracts/crossings';
 import { breachSentence } from '@lantern/core/automations';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

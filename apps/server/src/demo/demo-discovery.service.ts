@@ -1,6 +1,6 @@
 import { mkdir } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import type { WatchedFolder } from '@lantern/contracts';
+import type { WatchedFolder } from '@lantern/contracts/discovery';
 import { PLACES } from '@lantern/demo';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,4 +1,5 @@
 import { Readable } from 'node:stream';
+import { type ReaderCode, ReaderCodeRequest, ReaderCost, type ReaderView } from '@lantern/contracts';
 import {
   type DiscoveryPlaceView,
   ItemActRequest,
@@ -15,15 +16,11 @@ import {
   type PlaceLabelPreview,
   PlaceLabelRequest,
   PlaceRequest,
-  type ReaderCode,
-  ReaderCodeRequest,
-  ReaderCost,
-  type ReaderView,
   type RunsCompared,
   RunsComparedQuery,
   type RunView,
   type WithdrawPreview,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import {
   Body,
   Controller,

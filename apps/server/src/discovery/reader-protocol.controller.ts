@@ -9,7 +9,7 @@ import {
   RenewRequest,
   type WorkAnswer,
   WorkRequest,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Req } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';

@@ -10,7 +10,7 @@ import {
   type RuleCostView,
   RuleReasonsQuery,
   type WhyView,
-} from '@lantern/contracts';
+} from '@lantern/contracts/insight';
 import { Controller, Get, Query } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';

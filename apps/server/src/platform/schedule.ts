@@ -1,4 +1,4 @@
-import type { ScheduleRequest } from '@lantern/contracts';
+import type { ScheduleRequest } from '@lantern/contracts/insight';
 import { instantOf, localDay } from '@lantern/core/shared';
 import rrule from 'rrule';
 import { AppError } from './errors/app-error.js';

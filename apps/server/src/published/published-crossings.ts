@@ -1,4 +1,4 @@
-import type { Crossings } from '@lantern/contracts';
+import type { Crossings } from '@lantern/contracts/crossings';
 import type { RevisionDocument } from './revision.entity.js';
 
 export const NO_CROSSINGS: Crossings = { services: [], workspaces: [], sets: [] };

@@ -1,4 +1,4 @@
-import type { Crossings } from '@lantern/contracts';
+import type { Crossings } from '@lantern/contracts/crossings';
 import type { OwnPattern } from '@lantern/core/detection';
 import type { WholeLabelSet } from '@lantern/core/labels';
 import type { PolicySet } from '@lantern/core/policy';

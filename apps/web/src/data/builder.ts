@@ -4,7 +4,7 @@ import type {
   AutomationView,
   BuilderRegister,
   JudgedWhileBuilding,
-} from '@lantern/contracts';
+} from '@lantern/contracts/crossings';
 import type { AnyAutomation } from '@lantern/core/automations';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';

@@ -7,7 +7,7 @@ import type {
   JudgedBy,
   OwnersTold,
   TellOwnersRequest,
-} from '@lantern/contracts';
+} from '@lantern/contracts/crossings';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';

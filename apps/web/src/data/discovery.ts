@@ -1,3 +1,4 @@
+import type { ReaderCode, ReaderCost, ReaderView } from '@lantern/contracts';
 import type {
   DiscoveryPlaceView,
   ItemActRequest,
@@ -11,14 +12,11 @@ import type {
   JobView,
   PlaceLabelPreview,
   PlaceRequest,
-  ReaderCode,
-  ReaderCost,
-  ReaderView,
   RunsCompared,
   WatchGroupView,
   WatchRequest,
   WithdrawPreview,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import {
   keepPreviousData,
   useInfiniteQuery,

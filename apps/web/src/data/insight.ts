@@ -1,10 +1,10 @@
+import type { PatternDetail } from '@lantern/contracts';
 import type {
   ChangesView,
   CutField,
   GuardView,
   ImprovementsView,
   MostView,
-  PatternDetail,
   PreventionView,
   PreventView,
   ReasonView,
@@ -16,7 +16,7 @@ import type {
   ScheduleView,
   WeightsLearnedView,
   WhyView,
-} from '@lantern/contracts';
+} from '@lantern/contracts/insight';
 import type { Listed } from '@lantern/core/incidents';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';

@@ -1,4 +1,4 @@
-import type { CrossingsView } from '@lantern/contracts';
+import type { CrossingsView } from '@lantern/contracts/crossings';
 import type {
   AddressFault,
   BreachNames,

@@ -1,16 +1,15 @@
+import type { ReaderRight, ReaderView } from '@lantern/contracts';
 import type {
   DiscoveryPlaceView,
   ItemActView,
   ItemHistoryEntry,
   JobView,
   PlaceCheck,
-  ReaderRight,
-  ReaderView,
   RunPlaceView,
   RunView,
   Store,
   StoreProblem,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import type {
   ExposurePartCode,
   ItemChange,

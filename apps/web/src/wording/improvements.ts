@@ -1,4 +1,4 @@
-import type { ImprovementView } from '@lantern/contracts';
+import type { ImprovementView } from '@lantern/contracts/insight';
 import { deskPath } from '@lantern/core/incidents';
 import { count } from './insight';
 import { CHANNEL_WORDS } from './terms';

@@ -1,5 +1,5 @@
 import { count } from './numbers';
-import type { FigureCode, ReportView, WhyView } from '@lantern/contracts';
+import type { FigureCode, ReportView, WhyView } from '@lantern/contracts/insight';
 import type { Grain, RuleRemark, Spike, Trend } from '@lantern/core/insight';
 import { assertNever } from '@lantern/core/shared';
 import { format } from 'date-fns';

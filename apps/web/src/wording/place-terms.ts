@@ -1,4 +1,5 @@
-import type { DrivePlaceTerms, PlaceLabelPreview } from '@lantern/contracts';
+import type { DrivePlaceTerms } from '@lantern/contracts';
+import type { PlaceLabelPreview } from '@lantern/contracts/discovery';
 import type { CopyTerms, Entry, Finder, OutsideTerm, PlaceTerms, StrangeMachine } from '@lantern/core/labels';
 import { audienceWords } from './sentence';
 import { FILE_KIND_WORDS } from './terms';

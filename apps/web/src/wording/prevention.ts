@@ -1,4 +1,4 @@
-import type { PreventionView } from '@lantern/contracts';
+import type { PreventionView } from '@lantern/contracts/insight';
 import type { ChangeEffect, PreventingChange, PromiseState } from '@lantern/core/insight';
 import { spotName } from '@lantern/core/movement';
 import { assertNever } from '@lantern/core/shared';

@@ -1,4 +1,4 @@
-import type { ScheduleRequest } from '@lantern/contracts';
+import type { ScheduleRequest } from '@lantern/contracts/insight';
 
 /** Schedules that are chosen without writing a rule. */
 export const REPEATS = ['days', 'workdays', 'weeks', 'months', 'own'] as const;

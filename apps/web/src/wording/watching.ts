@@ -1,4 +1,4 @@
-import type { WatchedAs, WatchedFolder, WatchingTold, WatchState } from '@lantern/contracts';
+import type { WatchedAs, WatchedFolder, WatchingTold, WatchState } from '@lantern/contracts/discovery';
 
 export const WATCH_STATE_WORDS: Readonly<Record<WatchState, string>> = {
   watching: 'is watched',

@@ -1,4 +1,4 @@
-import type { RunsCompared } from '@lantern/contracts';
+import type { RunsCompared } from '@lantern/contracts/discovery';
 import { composed, differencesOf, type ItemChange } from '@lantern/core/discovery';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,4 +1,4 @@
-import type { JobRequest, RunState } from '@lantern/contracts';
+import type { JobRequest, RunState } from '@lantern/contracts/discovery';
 import type { LeftOut } from '@lantern/core/discovery';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 

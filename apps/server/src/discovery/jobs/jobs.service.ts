@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { JobEstimate, JobRequest, JobView } from '@lantern/contracts';
+import type { JobEstimate, JobRequest, JobView } from '@lantern/contracts/discovery';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, LessThanOrEqual } from 'typeorm';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ListedItemReport, ListedReport } from '@lantern/contracts';
+import type { ListedItemReport, ListedReport } from '@lantern/contracts/discovery';
 import { type ItemReach, leftOutBy, type LeftOut } from '@lantern/core/discovery';
 import { slices } from '@lantern/core/shared';
 import { Injectable } from '@nestjs/common';

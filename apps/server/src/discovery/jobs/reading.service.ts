@@ -5,7 +5,7 @@ import type {
   PlaceCheck,
   ReadReport,
   ReadResult,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import { changesBetween, type ItemReach } from '@lantern/core/discovery';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

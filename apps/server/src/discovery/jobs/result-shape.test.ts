@@ -1,4 +1,4 @@
-import type { ReadResult } from '@lantern/contracts';
+import type { ReadResult } from '@lantern/contracts/discovery';
 import { faultOfResult } from './result-shape.js';
 
 const mark = { start: 0, end: 4, pattern: 'payment-card', certainty: 90 };

@@ -1,4 +1,4 @@
-import type { ReadResult } from '@lantern/contracts';
+import type { ReadResult } from '@lantern/contracts/discovery';
 
 /** Excerpts of one item that are kept. */
 const MOST_EXCERPTS = 100;

@@ -1,4 +1,4 @@
-import type { StoreProblem } from '@lantern/contracts';
+import type { StoreProblem } from '@lantern/contracts/discovery';
 import { Injectable } from '@nestjs/common';
 import { EntityManager, In } from 'typeorm';
 import { LiveEvents } from '../../platform/live/live-events.js';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { RunPlaceView, RunView } from '@lantern/contracts';
+import type { RunPlaceView, RunView } from '@lantern/contracts/discovery';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';

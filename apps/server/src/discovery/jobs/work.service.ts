@@ -1,4 +1,5 @@
-import type { ReaderCost, Work, WorkAnswer, WorkPlace, WorkRequest } from '@lantern/contracts';
+import type { ReaderCost } from '@lantern/contracts';
+import type { Work, WorkAnswer, WorkPlace, WorkRequest } from '@lantern/contracts/discovery';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';

@@ -1,4 +1,4 @@
-import type { StoreProblem } from '@lantern/contracts';
+import type { StoreProblem } from '@lantern/contracts/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 export type PartKind = 'check' | 'list' | 'read' | 'act';

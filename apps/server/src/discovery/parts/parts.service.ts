@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter, once } from 'node:events';
-import { LEASE_SECONDS } from '@lantern/contracts';
+import { LEASE_SECONDS } from '@lantern/contracts/discovery';
 import { Injectable, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';

@@ -1,4 +1,4 @@
-import type { PlaceCheck, Store, StoreAddress } from '@lantern/contracts';
+import type { PlaceCheck, Store, StoreAddress } from '@lantern/contracts/discovery';
 import type { ItemReach } from '@lantern/core/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 

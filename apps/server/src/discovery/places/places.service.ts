@@ -6,7 +6,7 @@ import type {
   PlaceRequest,
   StoreAddress,
   WithdrawPreview,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import { ITEM_REACHES, type ItemReach } from '@lantern/core/discovery';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,4 +1,5 @@
-import type { ReaderCost, ReaderRight, ReaderUse, WatchingTold } from '@lantern/contracts';
+import type { ReaderCost, ReaderRight, ReaderUse } from '@lantern/contracts';
+import type { WatchingTold } from '@lantern/contracts/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** A code by which one reader can enrol, once. Only its digest is kept. */

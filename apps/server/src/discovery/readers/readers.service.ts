@@ -1,15 +1,12 @@
 import { randomBytes, randomUUID } from 'node:crypto';
-import {
-  CODE_MINUTES,
-  type Enrolled,
-  type EnrolRequest,
-  type ReaderCode,
-  type ReaderCost,
-  type ReaderKeys,
-  type ReaderView,
-  type WatchingTold,
-  type WorkRequest,
-} from '@lantern/contracts';
+import { CODE_MINUTES, type ReaderCode, type ReaderCost, type ReaderView } from '@lantern/contracts';
+import type {
+  Enrolled,
+  EnrolRequest,
+  ReaderKeys,
+  WatchingTold,
+  WorkRequest,
+} from '@lantern/contracts/discovery';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, IsNull, LessThan, MoreThan } from 'typeorm';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { ItemActRequest, ItemActView } from '@lantern/contracts';
+import type { ItemActRequest, ItemActView } from '@lantern/contracts/discovery';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';

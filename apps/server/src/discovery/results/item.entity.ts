@@ -1,4 +1,4 @@
-import type { ItemAct } from '@lantern/contracts';
+import type { ItemAct } from '@lantern/contracts/discovery';
 import type { FoundPattern, ItemKnown, ItemReach, ItemState } from '@lantern/core/discovery';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';

@@ -1,4 +1,4 @@
-import type { ItemRow, ItemsExportQuery } from '@lantern/contracts';
+import type { ItemRow, ItemsExportQuery } from '@lantern/contracts/discovery';
 import { Injectable } from '@nestjs/common';
 import { csv } from '../../incidents/export/export-rows.js';
 import { Trail } from '../../platform/trail/trail.service.js';

@@ -7,8 +7,8 @@ import type {
   ItemRow,
   ItemsQuery,
   ReadExcerpt,
-} from '@lantern/contracts';
-import { MAX_ITEMS } from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
+import { MAX_ITEMS } from '@lantern/contracts/discovery';
 import { changesBetween, ITEM_FIELD_TABLE, type ItemField } from '@lantern/core/discovery';
 import { type Filter, parseFilterOver } from '@lantern/core/incidents';
 import { Inject, Injectable } from '@nestjs/common';

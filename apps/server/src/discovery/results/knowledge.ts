@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { ReadResult } from '@lantern/contracts';
+import type { ReadResult } from '@lantern/contracts/discovery';
 import {
   endingOf,
   type FoundPattern,

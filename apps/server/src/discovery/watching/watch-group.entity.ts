@@ -1,4 +1,4 @@
-import type { WatchedFolder } from '@lantern/contracts';
+import type { WatchedFolder } from '@lantern/contracts/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** What the machines of one group watch. */

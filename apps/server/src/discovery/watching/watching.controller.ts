@@ -1,13 +1,10 @@
+import { type IntakeAnswer, type IntakeVerdict, PageRequest, ReplyRequest } from '@lantern/contracts';
 import {
-  type IntakeAnswer,
-  type IntakeVerdict,
-  PageRequest,
-  ReplyRequest,
   type WatchGroupView,
   WatchingTold,
   type WatchOrders,
   WatchRequest,
-} from '@lantern/contracts';
+} from '@lantern/contracts/discovery';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Req } from '@nestjs/common';
 import { ApiBody, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';

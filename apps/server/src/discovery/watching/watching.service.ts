@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { WatchedFolder, WatchGroupView, WatchOrders, WatchRequest } from '@lantern/contracts';
+import type { WatchedFolder, WatchGroupView, WatchOrders, WatchRequest } from '@lantern/contracts/discovery';
 import { NO_POLICIES } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

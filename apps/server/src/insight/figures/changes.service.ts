@@ -6,7 +6,7 @@ import {
   MAX_CUT_VALUES,
   MAX_SERIES,
   type SeriesView,
-} from '@lantern/contracts';
+} from '@lantern/contracts/insight';
 import { allOf, printFilter } from '@lantern/core/incidents';
 import {
   bucketsOf,

@@ -1,4 +1,9 @@
-import { type ListedPeriodQuery, MOST_FIELDS, type MostField, type MostView } from '@lantern/contracts';
+import {
+  type ListedPeriodQuery,
+  MOST_FIELDS,
+  type MostField,
+  type MostView,
+} from '@lantern/contracts/insight';
 import { allOf, type Filter, printFilter, unusual } from '@lantern/core/incidents';
 import { fewOf, type Period, sliceFilter, weekHourOf } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';

@@ -1,4 +1,4 @@
-import type { PeriodQuery } from '@lantern/contracts';
+import type { PeriodQuery } from '@lantern/contracts/insight';
 import { MAX_PERIOD_DAYS, type Period } from '@lantern/core/insight';
 import { AppError } from '../../platform/errors/app-error.js';
 

@@ -1,4 +1,4 @@
-import type { FigureCode } from '@lantern/contracts';
+import type { FigureCode } from '@lantern/contracts/insight';
 import { allOf, fieldsIn, type Filter, type Listed, printFilter } from '@lantern/core/incidents';
 import { behind, type Period, type Slice } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';

@@ -1,4 +1,4 @@
-import type { PeriodQuery, ReasonView, RuleCostView, RuleReasonsQuery } from '@lantern/contracts';
+import type { PeriodQuery, ReasonView, RuleCostView, RuleReasonsQuery } from '@lantern/contracts/insight';
 import { allOf, type Filter } from '@lantern/core/incidents';
 import { byPrice, type Period, remarksOnRule, type RuleFigures, within } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';

@@ -1,4 +1,4 @@
-import type { ListedPeriodQuery, WhyView } from '@lantern/contracts';
+import type { ListedPeriodQuery, WhyView } from '@lantern/contracts/insight';
 import { allOf, type FieldName, type Filter } from '@lantern/core/incidents';
 import { explain, type Period, type ValueCount, weeksBefore, within } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';

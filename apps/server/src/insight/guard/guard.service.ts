@@ -1,4 +1,4 @@
-import type { GuardView, PeriodQuery } from '@lantern/contracts';
+import type { GuardView, PeriodQuery } from '@lantern/contracts/insight';
 import { allOf, type Filter, printFilter } from '@lantern/core/incidents';
 import {
   behind,

@@ -1,4 +1,4 @@
-import type { ImprovementsView, ImprovementView } from '@lantern/contracts';
+import type { ImprovementsView, ImprovementView } from '@lantern/contracts/insight';
 import { type Improvement, improvementKey, improvements } from '@lantern/core/insight';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,4 +1,9 @@
-import { type PreventionView, PreventRequest, type PreventView, TakeChangeRequest } from '@lantern/contracts';
+import {
+  type PreventionView,
+  PreventRequest,
+  type PreventView,
+  TakeChangeRequest,
+} from '@lantern/contracts/insight';
 import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { PreventOption, PreventRequest, PreventView } from '@lantern/contracts';
+import type { PreventOption, PreventRequest, PreventView } from '@lantern/contracts/insight';
 import type { OwnPattern } from '@lantern/core/detection';
 import {
   byEffect,

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { MAX_NAME_LENGTH, type PreventionFigures, type PreventionView } from '@lantern/contracts';
+import { MAX_NAME_LENGTH } from '@lantern/contracts';
+import type { PreventionFigures, PreventionView } from '@lantern/contracts/insight';
 import { printFilter } from '@lantern/core/incidents';
 import {
   behind,

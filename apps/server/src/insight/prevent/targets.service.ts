@@ -1,4 +1,4 @@
-import type { PreventRequest } from '@lantern/contracts';
+import type { PreventRequest } from '@lantern/contracts/insight';
 import { allOf, type Filter } from '@lantern/core/incidents';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

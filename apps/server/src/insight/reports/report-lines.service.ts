@@ -1,4 +1,4 @@
-import type { ReportView, ScheduledReportRequest } from '@lantern/contracts';
+import type { ReportView, ScheduledReportRequest } from '@lantern/contracts/insight';
 import { type Filter, printFilter } from '@lantern/core/incidents';
 import { behind, type Period, type ReportLine } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';

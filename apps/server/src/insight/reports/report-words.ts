@@ -1,4 +1,4 @@
-import type { CutField, FigureCode, MostField } from '@lantern/contracts';
+import type { CutField, FigureCode, MostField } from '@lantern/contracts/insight';
 import type { IncidentStatus, Outcome } from '@lantern/core/incidents';
 import type { ComparedLine, LineChange, RuleFigures } from '@lantern/core/insight';
 

@@ -1,4 +1,4 @@
-import type { ScheduledReportRequest } from '@lantern/contracts';
+import type { ScheduledReportRequest } from '@lantern/contracts/insight';
 import type { ComparedLine } from '@lantern/core/insight';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn } from 'typeorm';
 

@@ -5,7 +5,7 @@ import {
   ScheduledReportRequest,
   ScheduleRequest,
   type ScheduleView,
-} from '@lantern/contracts';
+} from '@lantern/contracts/insight';
 import {
   Body,
   Controller,

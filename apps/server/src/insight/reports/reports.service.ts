@@ -5,7 +5,7 @@ import type {
   ReportSummary,
   SaveReportRequest,
   ScheduledReportRequest,
-} from '@lantern/contracts';
+} from '@lantern/contracts/insight';
 import { type ComparedLine, isFirstRun, LINE_CHANGES, type LineChange } from '@lantern/core/insight';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import type { PatternDetail, WeightsLearnedView } from '@lantern/contracts';
+import type { PatternDetail } from '@lantern/contracts';
+import type { WeightsLearnedView } from '@lantern/contracts/insight';
 import { MAX_WEIGHT, type Pattern, patternSet, type PatternWeights } from '@lantern/core/detection';
 import type { Outcome } from '@lantern/core/incidents';
 import {

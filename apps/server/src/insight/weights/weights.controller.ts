@@ -1,4 +1,5 @@
-import { type PatternDetail, TakeWeightsRequest, type WeightsLearnedView } from '@lantern/contracts';
+import type { PatternDetail } from '@lantern/contracts';
+import { TakeWeightsRequest, type WeightsLearnedView } from '@lantern/contracts/insight';
 import { Body, Controller, HttpCode, Param, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';

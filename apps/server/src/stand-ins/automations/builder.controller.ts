@@ -6,7 +6,7 @@ import {
   type BuilderRegister,
   JudgeAutomationRequest,
   type JudgedWhileBuilding,
-} from '@lantern/contracts';
+} from '@lantern/contracts/crossings';
 import { Body, Controller, Delete, Get, HttpCode, Param, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { PeopleService } from '../../directory/people.service.js';

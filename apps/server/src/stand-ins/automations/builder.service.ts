@@ -6,7 +6,7 @@ import type {
   AutomationView,
   BuilderRegister,
   JudgedWhileBuilding,
-} from '@lantern/contracts';
+} from '@lantern/contracts/crossings';
 import { alternatives, type AnyAutomation, breachSentence, insteadSentence } from '@lantern/core/automations';
 import { Injectable } from '@nestjs/common';
 import { Automations } from '../../crossings/automations.service.js';

@@ -1,4 +1,4 @@
-import type { AutomationSummary, AutomationView, CrossingsView } from '@lantern/contracts';
+import type { AutomationSummary, AutomationView, CrossingsView } from '@lantern/contracts/crossings';
 import {
   AUDIENCE_NAMES,
   alternatives,

@@ -1,4 +1,4 @@
-import type { JudgedBy } from '@lantern/contracts';
+import type { JudgedBy } from '@lantern/contracts/crossings';
 import { breachSentence } from '@lantern/core/automations';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';

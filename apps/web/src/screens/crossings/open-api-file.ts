@@ -1,4 +1,4 @@
-import { MAX_OPENAPI_LENGTH } from '@lantern/contracts';
+import { MAX_OPENAPI_LENGTH } from '@lantern/contracts/crossings';
 import type { OpenApiReading } from '@lantern/core/automations';
 
 export type OpenApiFile =

@@ -1,4 +1,4 @@
-import type { CrossingsView } from '@lantern/contracts';
+import type { CrossingsView } from '@lantern/contracts/crossings';
 import { DOINGS, type FlowService, type Operation } from '@lantern/core/automations';
 import { useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';

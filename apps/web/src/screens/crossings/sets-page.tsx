@@ -1,4 +1,4 @@
-import type { CrossingsView } from '@lantern/contracts';
+import type { CrossingsView } from '@lantern/contracts/crossings';
 import type { CrossingSet } from '@lantern/core/automations';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';

@@ -1,4 +1,4 @@
-import { CUT_FIELDS, type CutField } from '@lantern/contracts';
+import { CUT_FIELDS, type CutField } from '@lantern/contracts/insight';
 import { LISTED, type Listed } from '@lantern/core/incidents';
 import { addDays, addWeeks, format, isValid, parse, startOfDay, startOfWeek } from 'date-fns';
 

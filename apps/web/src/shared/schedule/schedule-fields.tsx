@@ -1,4 +1,4 @@
-import type { ScheduleRequest } from '@lantern/contracts';
+import type { ScheduleRequest } from '@lantern/contracts/insight';
 import { format } from 'date-fns';
 import { useState } from 'react';
 import { useScheduleRuns } from '../../data/insight';

@@ -1,4 +1,5 @@
-import type { AutomationView, BuilderRegister, JudgedWhileBuilding, PlayerView } from '@lantern/contracts';
+import type { PlayerView } from '@lantern/contracts';
+import type { AutomationView, BuilderRegister, JudgedWhileBuilding } from '@lantern/contracts/crossings';
 import type { AnyAutomation, Assistant, Flow } from '@lantern/core/automations';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';

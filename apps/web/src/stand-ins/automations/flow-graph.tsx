@@ -1,4 +1,4 @@
-import type { BuilderRegister, JudgedWhileBuilding } from '@lantern/contracts';
+import type { BuilderRegister, JudgedWhileBuilding } from '@lantern/contracts/crossings';
 import type { FlowStep } from '@lantern/core/automations';
 import {
   Background,

@@ -1,4 +1,4 @@
-import type { BuilderRegister } from '@lantern/contracts';
+import type { BuilderRegister } from '@lantern/contracts/crossings';
 import type { FlowStep } from '@lantern/core/automations';
 
 interface Props {

@@ -1,4 +1,4 @@
-import { type ItemAct, MAX_ACT_ITEMS } from '@lantern/contracts';
+import { type ItemAct, MAX_ACT_ITEMS } from '@lantern/contracts/discovery';
 import { type FormEvent, useState } from 'react';
 import { useAct, useActs } from '../../../data/discovery';
 import { useLabels } from '../../../data/labels';

@@ -1,4 +1,4 @@
-import type { ItemRow } from '@lantern/contracts';
+import type { ItemRow } from '@lantern/contracts/discovery';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
 import { number, reasonWords, size, STATE_WORDS } from '../../../wording/discovery';

@@ -1,4 +1,4 @@
-import type { ItemDetail } from '@lantern/contracts';
+import type { ItemDetail } from '@lantern/contracts/discovery';
 import { Link } from 'react-router';
 import { useItem } from '../../../data/discovery';
 import { Loading, Notice } from '../../../ui/notice';

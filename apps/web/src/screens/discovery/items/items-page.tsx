@@ -1,4 +1,4 @@
-import { ITEM_ORDERS, type ItemOrder } from '@lantern/contracts';
+import { ITEM_ORDERS, type ItemOrder } from '@lantern/contracts/discovery';
 import { ITEM_FIELD_TABLE, type ItemField } from '@lantern/core/discovery';
 import { allOf, parseFilterOver, printFilter } from '@lantern/core/incidents';
 import { useState } from 'react';

@@ -1,4 +1,9 @@
-import { MAX_WATCHED, WATCHED_AS, type WatchedFolder, type WatchGroupView } from '@lantern/contracts';
+import {
+  MAX_WATCHED,
+  WATCHED_AS,
+  type WatchedFolder,
+  type WatchGroupView,
+} from '@lantern/contracts/discovery';
 import { useState } from 'react';
 import { useSaveWatching } from '../../../data/discovery';
 import { Button } from '../../../ui/button';

@@ -1,4 +1,5 @@
-import type { ReaderView, WatchGroupView } from '@lantern/contracts';
+import type { ReaderView } from '@lantern/contracts';
+import type { WatchGroupView } from '@lantern/contracts/discovery';
 import { useSearchParams } from 'react-router';
 import { useReaders, useWatching } from '../../../data/discovery';
 import { useMay } from '../../../data/session';

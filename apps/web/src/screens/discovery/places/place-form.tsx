@@ -1,4 +1,4 @@
-import { type DiscoveryPlaceView, type PlaceRequest, STORES } from '@lantern/contracts';
+import { type DiscoveryPlaceView, type PlaceRequest, STORES } from '@lantern/contracts/discovery';
 import { ITEM_REACHES } from '@lantern/core/discovery';
 import { type FormEvent, useState } from 'react';
 import { useReaders, useSavePlace } from '../../../data/discovery';

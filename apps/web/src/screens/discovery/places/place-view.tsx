@@ -1,4 +1,4 @@
-import type { DiscoveryPlaceView } from '@lantern/contracts';
+import type { DiscoveryPlaceView } from '@lantern/contracts/discovery';
 import { behindPart } from '@lantern/core/discovery';
 import { printFilter } from '@lantern/core/incidents';
 import { useState } from 'react';

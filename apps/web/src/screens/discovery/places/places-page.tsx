@@ -1,4 +1,4 @@
-import type { DiscoveryPlaceView } from '@lantern/contracts';
+import type { DiscoveryPlaceView } from '@lantern/contracts/discovery';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { useDiscoveryPlaces } from '../../../data/discovery';

@@ -1,4 +1,4 @@
-import { type JobRequest, type JobView, type Step, STEPS } from '@lantern/contracts';
+import { type JobRequest, type JobView, type Step, STEPS } from '@lantern/contracts/discovery';
 import { type FormEvent, useState } from 'react';
 import { useDiscoveryPlaces, useEstimate, useSaveJob } from '../../../data/discovery';
 import { NEW_SCHEDULE, ScheduleFields } from '../../../shared/schedule/schedule-fields';

@@ -1,4 +1,4 @@
-import type { JobRequest, JobView } from '@lantern/contracts';
+import type { JobRequest, JobView } from '@lantern/contracts/discovery';
 
 /** A job as it is saved. */
 export function jobRequestOf({ name, active, definition }: JobView): JobRequest {

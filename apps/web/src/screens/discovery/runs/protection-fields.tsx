@@ -1,4 +1,4 @@
-import { type JobRequest, MAX_PROTECTED, type ProtectRequest, type Step } from '@lantern/contracts';
+import { type JobRequest, MAX_PROTECTED, type ProtectRequest, type Step } from '@lantern/contracts/discovery';
 import { EXPOSURE_PARTS } from '@lantern/core/discovery';
 import { useDiscoveryPlaces } from '../../../data/discovery';
 import { TextField } from '../../../ui/field';

@@ -1,4 +1,4 @@
-import type { JobView, RunView } from '@lantern/contracts';
+import type { JobView, RunView } from '@lantern/contracts/discovery';
 import type { ItemChange } from '@lantern/core/discovery';
 import { useState } from 'react';
 import { Link } from 'react-router';

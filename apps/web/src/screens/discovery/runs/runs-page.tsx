@@ -1,4 +1,4 @@
-import type { JobView } from '@lantern/contracts';
+import type { JobView } from '@lantern/contracts/discovery';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useSearchParams } from 'react-router';

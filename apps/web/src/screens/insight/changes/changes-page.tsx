@@ -1,4 +1,4 @@
-import type { ChangesView, FigureView } from '@lantern/contracts';
+import type { ChangesView, FigureView } from '@lantern/contracts/insight';
 import { deskPath } from '@lantern/core/incidents';
 import { Link } from 'react-router';
 import { useChanges } from '../../../data/insight';

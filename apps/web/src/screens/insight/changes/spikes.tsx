@@ -1,4 +1,4 @@
-import type { BucketView, ChangesView } from '@lantern/contracts';
+import type { BucketView, ChangesView } from '@lantern/contracts/insight';
 import { deskPath } from '@lantern/core/incidents';
 import type { PlacedSpike } from '@lantern/core/insight';
 import { Link } from 'react-router';

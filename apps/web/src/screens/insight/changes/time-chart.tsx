@@ -1,4 +1,4 @@
-import type { ChangesView } from '@lantern/contracts';
+import type { ChangesView } from '@lantern/contracts/insight';
 import { behind } from '@lantern/core/insight';
 import { deskPath, printFilter } from '@lantern/core/incidents';
 import { format } from 'date-fns';

@@ -1,4 +1,4 @@
-import type { GuardView } from '@lantern/contracts';
+import type { GuardView } from '@lantern/contracts/insight';
 import { deskPath } from '@lantern/core/incidents';
 import { Link } from 'react-router';
 import { type PeriodAsked, useGuard } from '../../../data/insight';

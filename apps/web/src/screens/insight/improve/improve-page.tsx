@@ -1,4 +1,4 @@
-import type { ImprovementsView } from '@lantern/contracts';
+import type { ImprovementsView } from '@lantern/contracts/insight';
 import { format } from 'date-fns';
 import { Link } from 'react-router';
 import { useImprovements } from '../../../data/insight';

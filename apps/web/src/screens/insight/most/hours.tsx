@@ -1,4 +1,4 @@
-import type { MostView } from '@lantern/contracts';
+import type { MostView } from '@lantern/contracts/insight';
 import { allOf, deskPath, printFilter } from '@lantern/core/incidents';
 import { inWeekHour } from '@lantern/core/insight';
 import { Link } from 'react-router';

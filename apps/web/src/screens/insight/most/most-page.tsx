@@ -1,4 +1,4 @@
-import type { MostView } from '@lantern/contracts';
+import type { MostView } from '@lantern/contracts/insight';
 import { deskPath, type Listed, printFilter } from '@lantern/core/incidents';
 import { behind } from '@lantern/core/insight';
 import { Link } from 'react-router';

@@ -1,4 +1,4 @@
-import type { PreventOption } from '@lantern/contracts';
+import type { PreventOption } from '@lantern/contracts/insight';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { Button } from '../../../ui/button';

@@ -1,4 +1,4 @@
-import type { PreventView } from '@lantern/contracts';
+import type { PreventView } from '@lantern/contracts/insight';
 import { deskPath } from '@lantern/core/incidents';
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';

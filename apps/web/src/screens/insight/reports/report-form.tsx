@@ -5,7 +5,7 @@ import {
   type ReportSummary,
   type ReportView,
   type ScheduledReportRequest,
-} from '@lantern/contracts';
+} from '@lantern/contracts/insight';
 import { LISTED } from '@lantern/core/incidents';
 import { type FormEvent, useState } from 'react';
 import { useSaveReport } from '../../../data/insight';

@@ -1,4 +1,4 @@
-import type { ReportRunView, ReportSummary } from '@lantern/contracts';
+import type { ReportRunView, ReportSummary } from '@lantern/contracts/insight';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useRemoveReport, useReports, useRunReport, useSaveReport } from '../../../data/insight';

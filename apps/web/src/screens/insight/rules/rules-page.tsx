@@ -1,4 +1,4 @@
-import type { RuleCostView } from '@lantern/contracts';
+import type { RuleCostView } from '@lantern/contracts/insight';
 import { deskPath, type Listed } from '@lantern/core/incidents';
 import { Fragment, useState } from 'react';
 import { Link } from 'react-router';

@@ -1,4 +1,4 @@
-import type { WeightsLearnedView } from '@lantern/contracts';
+import type { WeightsLearnedView } from '@lantern/contracts/insight';
 import type { LearnedWeights, ReliabilityRow } from '@lantern/core/insight';
 import { useState } from 'react';
 import { Link, useParams } from 'react-router';

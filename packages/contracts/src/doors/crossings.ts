@@ -1,0 +1,28 @@
+import 'reflect-metadata';
+
+export {
+  type AutomationKept,
+  AutomationRequest,
+  AutomationsQuery,
+  type AutomationSummary,
+  type AutomationView,
+  type BuilderRegister,
+  JudgeAutomationRequest,
+  type JudgedWhileBuilding,
+  type BreachRow,
+  BreachesExportQuery,
+  BreachesQuery,
+  type BreachesView,
+  CROSSING_KINDS,
+  type CrossingKind,
+  CrossingPartRequest,
+  type Crossings,
+  type CrossingsView,
+  JUDGED_BY,
+  type JudgedBy,
+  MAX_OPENAPI_LENGTH,
+  OpenApiRequest,
+  type OwnersTold,
+  TellOwnersRequest,
+  type OpenApiView,
+} from '../crossings.js';
