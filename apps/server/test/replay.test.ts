@@ -192,9 +192,10 @@ describe('a replay', () => {
     expect((await client.get<ReplayView>(`/replays/${id}`)).body.state).toBe('cut-off');
   });
 
-  it('may be read by those who read policies, and begun by those who may', async () => {
+  it('is read and begun by those who may replay: it names people and what they moved', async () => {
     const auditor = await running.client('auditor@merrowstrait.example');
-    expect((await auditor.get('/replays')).status).toBe(200);
+    for (const path of ['/replays', `/replays/${randomUUID()}`, `/replays/${randomUUID()}/items`])
+      expect((await auditor.get(path)).status).toBe(403);
     expect((await auditor.send('POST', '/replays', PERIOD)).status).toBe(403);
     expect((await auditor.send('PUT', '/journal/mail', { keeps: 'content', days: 9 })).status).toBe(403);
   });
