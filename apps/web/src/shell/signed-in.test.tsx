@@ -1,5 +1,6 @@
 import { jest } from '@jest/globals';
 import type { SessionView } from '@lantern/contracts';
+import type { PasskeysView } from '@lantern/contracts/passkeys';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { render, screen, waitFor } from '@testing-library/react';
 import userEvent from '@testing-library/user-event';
@@ -18,6 +19,9 @@ function serve(factorDemanded: boolean) {
       return answer({ account: { ...account, ...state }, csrfToken: 't' } satisfies SessionView);
     if (path.endsWith('/own-account/factor') && init?.method === 'POST')
       return answer({ secret: 'JBSWY3DPEHPK3PXP', uri: 'otpauth://totp/x?secret=JBSWY3DPEHPK3PXP' });
+    if (path.endsWith('/own-account/passkeys'))
+      return answer({ passkeys: [], address: 'http://localhost' } satisfies PasskeysView);
+    state.codes = true;
     state.secondFactor = true;
     state.factorDemanded = false;
     return answer({ codes: ['aaaa-bbbb', 'cccc-dddd'] });
