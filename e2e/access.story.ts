@@ -62,8 +62,8 @@ test('a role with limits is written, given, and holds at once', async ({ page, b
   await form.getByLabel('Name').fill(name);
   await form.getByLabel('Copy permissions from').selectOption({ label: 'Second-line analyst' });
   await form.getByLabel('Some incidents only').check();
-  await expect(form.getByText('Limits cannot narrow')).toBeVisible();
-  await form.getByLabel('Everybody').check();
+  await expect(form.getByText('These permissions cannot be limited')).toBeVisible();
+  await form.getByLabel('Everyone').check();
   await form.getByLabel('Copy permissions from').selectOption({ label: 'First-line analyst' });
   await form.getByLabel('Some incidents only').check();
   await form.getByLabel('Chat').check();
@@ -189,7 +189,7 @@ test('a program calls with a key of its own, as far as its roles go', async ({ p
   await page.goto('/administration/programs');
   await page
     .getByRole('form', { name: 'New key of Ticket desk' })
-    .getByRole('button', { name: 'Make key' })
+    .getByRole('button', { name: 'Create key' })
     .click();
   const key = await page
     .locator('code', { hasText: /^lantern-key-/ })
@@ -207,9 +207,9 @@ test('a program calls with a key of its own, as far as its roles go', async ({ p
   await page.reload();
   const program = page.getByRole('article', { name: 'Ticket desk' });
   await expect(program.getByText('last used')).toBeVisible();
-  await program.getByRole('button', { name: 'Withdraw' }).first().click();
-  await program.getByRole('button', { name: 'Withdraw key' }).click();
-  await expect(program.getByText('withdrawn').first()).toBeVisible();
+  await program.getByRole('button', { name: 'Revoke' }).first().click();
+  await program.getByRole('button', { name: 'Revoke key' }).click();
+  await expect(program.getByText('revoked').first()).toBeVisible();
   expect(call('/incidents/counts')).toMatch(/\n401$/);
 });
 

@@ -21,7 +21,7 @@ import type {
 } from '@lantern/contracts/access';
 import { cardNumber, chance, grouped } from '@lantern/testkit';
 import { Access } from '../src/accounts/access/access.service.js';
-import { ServiceKeyEntity } from '../src/accounts/access/access.entity.js';
+import { DeputyEntity, ServiceKeyEntity } from '../src/accounts/access/access.entity.js';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { hashPassword } from '../src/accounts/password.js';
 import { PersonEntity } from '../src/directory/person.entity.js';
@@ -96,13 +96,17 @@ async function send(person: PersonEntity, word: string): Promise<number> {
   return rows[0]?.number ?? 0;
 }
 
-async function role(limits: Partial<RoleLimits> | null, permissions = DESK): Promise<string> {
+async function role(
+  limits: Partial<RoleLimits> | null,
+  permissions = DESK,
+  needsFactor = false,
+): Promise<string> {
   const name = `Role ${randomUUID().slice(0, 8)}`;
   const request = {
     name,
     description: '',
     permissions,
-    needsFactor: false,
+    needsFactor,
     limits: limits && { ...ALL, ...limits },
   };
   const made = await client.send<OwnRoleView[]>('POST', '/roles', request);
@@ -386,6 +390,19 @@ describe('a deputy', () => {
     ['no time', () => ({ deputy: 'second@merrowstrait.example', from: 'soon', until: 'later' }), 400],
   ])('is not %s', async (_what, request, status) => {
     expect((await client.send('POST', '/own-account/deputies', request())).status).toBe(status);
+  });
+
+  it('needs the second factor that the role of the absent account demands', async () => {
+    const absent = await accountWith([await role(null, ['incidents.read', 'trail.read'], true)]);
+    const deputy = await accountWith(['business']);
+    const { id } = absent;
+    const deputies = running.database.getRepository(DeputyEntity);
+    const span = { since: new Date(Date.now() - 1_000), until: new Date(Date.now() + 3_600_000) };
+    await deputies.insert({ id: randomUUID(), absentId: id, deputyId: deputy.id, ...span });
+    expect((await deputy.client.get('/trail')).status).toBe(403);
+    const factorSince = new Date();
+    await running.database.getRepository(AccountEntity).update({ id: deputy.id }, { factorSince });
+    expect((await deputy.client.get('/trail')).status).toBe(200);
   });
 
   it('cannot manage accounts in the place of an administrator', async () => {

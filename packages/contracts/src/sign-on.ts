@@ -102,18 +102,18 @@ export interface SignOnOffer {
   readonly onlyWay: boolean;
 }
 
-/** Why single sign-on failed: stands in the address that the browser comes back to. */
-export const SIGN_ON_FAILURES = [
-  'unreachable',
-  'not-accepted',
-  'too-late',
-  'no-role',
-  'no-address',
-  'address-taken',
-  'disabled',
-  'not-set-up',
-] as const;
-export type SignOnFailureCode = (typeof SIGN_ON_FAILURES)[number];
+/** Why single sign-on failed, and what a person reads. The code stands in the address that the browser returns to. */
+export const SIGN_ON_FAILURES = {
+  unreachable: 'Your identity provider cannot be reached. Try again in a moment.',
+  'not-accepted': 'The answer of your identity provider was not accepted. Sign in again.',
+  'too-late': 'Signing in took too long, or began in another browser. Sign in again.',
+  'no-role': 'None of your groups has a role here. Ask an administrator.',
+  'no-address': 'Your identity provider did not send a verified mail address. Ask an administrator.',
+  'address-taken': 'Another account has your mail address here. Ask an administrator.',
+  disabled: 'Your account is disabled here. Ask an administrator.',
+  'not-set-up': 'Single sign-on is not set up here.',
+} as const;
+export type SignOnFailureCode = keyof typeof SIGN_ON_FAILURES;
 
 /** Where the browser goes next. */
 export interface SignOnStep {

@@ -94,7 +94,7 @@ export class AccountsService {
   async reset(id: string, caller: Caller): Promise<InvitationView> {
     const account = await this.get(id);
     if (account.kind === 'service')
-      throw new AppError('act-refused', 'A service account has no password. Make it a new key.');
+      throw new AppError('act-refused', 'A service account has no password. Create a new key for it.');
     if (account.disabledAt) throw new AppError('act-refused', 'This account is disabled. Enable it first.');
     if (id === caller.accountId)
       throw new AppError('act-refused', 'Change your own password on the page of your account.');

@@ -134,8 +134,8 @@ export class SessionService {
     for (const each of all) {
       if (each.id === id || each.disabledAt || !each.permissions.includes('accounts.manage')) continue;
       await this.inside.send(this.accounts.manager, {
-        ...{ at, from: SYSTEM_SENDER, to: each.email, subject: 'The account for emergencies was used' },
-        text: `${name} signed in at ${at.toISOString()} from ${address}, past single sign-on. If nobody of you knows why, disable the account and look into the audit trail.`,
+        ...{ at, from: SYSTEM_SENDER, to: each.email, subject: 'The emergency account was used' },
+        text: `${name} signed in at ${at.toISOString()} from ${address}, without single sign-on. If none of you knows why, disable the account and check the audit trail.`,
       });
     }
   }

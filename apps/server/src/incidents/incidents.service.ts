@@ -186,7 +186,7 @@ export class IncidentsService {
 }
 
 const WAITS =
-  'Your request is noted for half an hour. No value is shown yet: a second person who may show values of silent rules must ask for this incident too.';
+  'Your request is kept for 30 minutes. No values are shown yet. A second person with the same permission must also ask to see this incident.';
 
 function notFound(number: number): AppError {
   return new AppError('not-found', `There is no incident ${number}.`);

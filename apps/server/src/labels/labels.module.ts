@@ -10,6 +10,7 @@ import { LabelsController } from './labels.controller.js';
 import { LabelRunUndo } from './runs/label-run-undo.service.js';
 import { LabelRunsController } from './runs/label-runs.controller.js';
 import { PlacesController } from './runs/label-runs.controller.js';
+import { RunExpectation } from './runs/run-expectation.service.js';
 import { LabelRunsService } from './runs/label-runs.service.js';
 import { PlacesService } from './runs/places.service.js';
 
@@ -22,6 +23,7 @@ const PROVIDERS = [
   PlacesService,
   LabelRunUndo,
   LabelRunsService,
+  RunExpectation,
   LabelCarriers,
 ];
 

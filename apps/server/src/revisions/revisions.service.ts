@@ -210,7 +210,7 @@ export class RevisionsService {
 /** Room for the names of whoever published. */
 const MOST_NAMES = 120;
 const WAITS =
-  'Your agreement is noted for 24 hours. Nothing is published yet: a second person who may publish must publish the same changes.';
+  'Your approval is kept for 24 hours. Nothing is published yet. A second person with the permission to publish must publish the same changes.';
 
 /** Who put something in force: both, where it took two. */
 const publisher = (first: Consent | null, { name }: Caller): string =>

@@ -54,7 +54,7 @@ function Folded({ isFolded, children }: { readonly isFolded: boolean; readonly c
   if (!isFolded) return children;
   return (
     <details>
-      <summary className="mb-3 cursor-pointer text-ink-2">Sign in with the account for emergencies</summary>
+      <summary className="mb-3 cursor-pointer text-ink-2">Sign in with the emergency account</summary>
       {children}
     </details>
   );

@@ -1,3 +1,3 @@
-/** What a person reads when the browser gave up on a passkey. */
+/** Sentence for a passkey request that the browser ended without an answer. */
 export const PASSKEY_NOT_USED =
-  'The device gave no passkey: it was cancelled, took too long, or has none for this workbench. Nothing was changed.';
+  'Your device did not confirm a passkey. The request was cancelled or timed out, or the device has no passkey for this workbench. Nothing was changed.';

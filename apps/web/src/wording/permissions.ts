@@ -14,7 +14,7 @@ export const PERMISSION_WORDS: Readonly<Record<Permission, string>> = {
   'labels.read': 'Read labels',
   'labels.write': 'Write labels',
   'labels.sign': 'Sign labels off for the business',
-  'labels.run': 'Let automatic label rules go through places',
+  'labels.run': 'Label stored files',
   'journal.set': 'Set the journal, retention and legal holds',
   'overrides.decide': 'Decide override requests',
   'incidents.read': 'Read incidents with values masked',
@@ -37,12 +37,12 @@ export const PERMISSION_WORDS: Readonly<Record<Permission, string>> = {
 /** Permissions by what they are about, as a person looks for them. */
 export const PERMISSION_GROUPS: readonly (readonly [string, readonly Permission[]])[] = [
   ['Incidents', ['incidents.read', 'incidents.decide', 'incidents.unmask', 'incidents.respond']],
-  ['Requests of people', ['overrides.decide', 'people.read']],
-  ['What is sensitive', ['patterns.read', 'patterns.write', 'labels.read', 'labels.write', 'labels.sign']],
-  ['Rules', ['policies.read', 'policies.write', 'policies.publish', 'replay.run', 'lantern.use']],
+  ['People and requests', ['overrides.decide', 'people.read']],
+  ['Patterns and labels', ['patterns.read', 'patterns.write', 'labels.read', 'labels.write', 'labels.sign']],
+  ['Policies', ['policies.read', 'policies.write', 'policies.publish', 'replay.run', 'lantern.use']],
   ['Places', ['discovery.read', 'discovery.run', 'discovery.manage', 'labels.run']],
   [
-    'Running the workbench',
+    'Administration',
     [
       ...(['incidents.route', 'agents.manage', 'people.manage', 'journal.set'] as const),
       ...(['trail.read', 'accounts.manage', 'stand-ins.use'] as const),
@@ -59,7 +59,7 @@ export const TWO_PEOPLE_WORDS: Readonly<Record<TwoPeopleKind, string>> = {
 
 /** What a role is limited to, in one line. */
 export function limitsLine(limits: RoleLimits | null, nameOf: (policy: string) => string): string {
-  if (!limits) return 'everybody';
+  if (!limits) return 'everyone';
   const parts = [
     limits.ownTeam ? 'people who report to the holder' : '',
     limits.departments.join(' or '),

@@ -8,6 +8,7 @@ import type { Caller } from '../../platform/auth/permit.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { AccountEntity, hasFactor } from '../account.entity.js';
+import { FactorDemand } from '../factor-demand.service.js';
 import { DeputyEntity, OwnRoleEntity, ServiceKeyEntity } from './access.entity.js';
 
 /** Keys begin so: whoever finds one in a file knows what it is. */
@@ -20,7 +21,10 @@ const NOT_LENT: readonly Permission[] = ['accounts.manage', 'policies.silent'];
 /** What an account may do: by its own roles, and in the place of whoever is absent. */
 @Injectable()
 export class Access {
-  constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
+  constructor(
+    @InjectEntityManager() private readonly manager: EntityManager,
+    private readonly demand: FactorDemand,
+  ) {}
 
   /** Grants of an account now. */
   async grantsOf(account: AccountEntity, now = new Date()): Promise<Grant[]> {
@@ -34,7 +38,7 @@ export class Access {
     const absent = await this.manager.findBy(AccountEntity, {
       id: In(absences.map(({ absentId }) => absentId)),
     });
-    const lent = await this.ownGrants(absent.filter(({ disabledAt }) => !disabledAt));
+    const lent = await this.ownGrants(await this.lendable(absent, account));
     return [
       ...own,
       ...lent.map((grant) => ({
@@ -42,6 +46,18 @@ export class Access {
         permissions: grant.permissions.filter((permission) => !NOT_LENT.includes(permission)),
       })),
     ].map((grant, at) => (at < own.length ? { ...grant, inPlaceOf: null } : grant));
+  }
+
+  /** Absent accounts whose roles a deputy may use: not those that need a second factor where the deputy has none. */
+  private async lendable(absent: readonly AccountEntity[], deputy: AccountEntity): Promise<AccountEntity[]> {
+    const isProved = hasFactor(deputy) || deputy.signOnKey != null;
+    const asked = await Promise.all(
+      absent.map(async (account) => {
+        const isLent = !account.disabledAt && (isProved || !(await this.demand.concerns(account.roles)));
+        return isLent ? [account] : [];
+      }),
+    );
+    return asked.flat();
   }
 
   /** Grants of one's own roles. `inPlaceOf` names the account. */
@@ -93,7 +109,7 @@ export class Access {
     const found = await this.manager.findOneBy(ServiceKeyEntity, { tokenHash: keyHash(key) });
     const account = found && (await this.manager.findOneBy(AccountEntity, { id: found.accountId }));
     if (!account || account.disabledAt || found.withdrawnAt || found.expiresAt <= now)
-      throw new AppError('not-signed-in', 'This key is not known, has expired or was withdrawn.');
+      throw new AppError('not-signed-in', 'This key is unknown, has expired or was revoked.');
     if (!found.lastUsed || now.getTime() - found.lastUsed.getTime() > SEEN_EVERY_MS)
       await this.manager.update(ServiceKeyEntity, { id: found.id }, { lastUsed: now });
     return { ...(await this.signedIn(account, now)), sessionId: '', csrfToken: '', isService: true };

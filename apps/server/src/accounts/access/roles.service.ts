@@ -123,7 +123,7 @@ export class OwnRoles {
     if (wide.length > 0)
       throw new AppError(
         'invalid-request',
-        `Limits cannot narrow these permissions: ${wide.join(', ')}. Put them into a role without limits.`,
+        `These permissions cannot be limited: ${wide.join(', ')}. Move them to a role without limits.`,
         { details: { permissions: wide.join(', ') } },
       );
     const changed = { changedAt: new Date(), changedBy: caller.email };

@@ -66,7 +66,10 @@ export class ServiceAccounts {
     const now = new Date();
     const expiresAt = new Date(request.expiresAt);
     if (!(expiresAt > now) || expiresAt.getTime() > now.getTime() + MOST_KEY_DAYS * DAY_MS)
-      throw new AppError('invalid-request', `A key expires in the future, within ${MOST_KEY_DAYS} days.`);
+      throw new AppError(
+        'invalid-request',
+        `The expiry date must be in the future, within ${MOST_KEY_DAYS} days.`,
+      );
     const secret = `${KEY_BEGINS}${randomBytes(32).toString('base64url')}`;
     const key = await this.manager.transaction(async (manager) => {
       const account = await manager.findOne(AccountEntity, {
@@ -76,10 +79,7 @@ export class ServiceAccounts {
       if (!account) throw new AppError('not-found', 'There is no such service account.');
       const known = await manager.findBy(ServiceKeyEntity, { accountId, withdrawnAt: IsNull() });
       if (known.filter((one) => one.expiresAt > now).length >= MOST_VALID)
-        throw new AppError(
-          'too-many',
-          `An account has ${MOST_VALID} valid keys at most. Withdraw one first.`,
-        );
+        throw new AppError('too-many', `An account has ${MOST_VALID} valid keys at most. Revoke one first.`);
       const made: ServiceKeyEntity = {
         ...{ id: randomUUID(), accountId, tokenHash: keyHash(secret), begins: secret.slice(0, SHOWN) },
         ...{ createdAt: now, createdBy: caller.email, expiresAt, lastUsed: null, withdrawnAt: null },
@@ -97,7 +97,7 @@ export class ServiceAccounts {
       { id, withdrawnAt: IsNull() },
       { withdrawnAt: new Date() },
     );
-    if (!changed.affected) throw new AppError('not-found', 'This key was withdrawn already.');
+    if (!changed.affected) throw new AppError('not-found', 'This key was already revoked.');
   }
 }
 

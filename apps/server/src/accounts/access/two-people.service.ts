@@ -21,7 +21,7 @@ const HOLDS_MS: Readonly<Record<TwoPeopleKind | typeof LOOSEN, number>> = {
 };
 
 const LOOSENED =
-  'Your agreement is noted for 24 hours. Nothing is changed yet: a second administrator must save the same.';
+  'Your approval is kept for 24 hours. Nothing has changed yet. A second administrator must save the same setting.';
 
 /** What the first person did; what they agreed to is said by the subject. */
 export interface Consent {
@@ -68,7 +68,7 @@ export class TwoPeople {
     waits: string,
   ): Promise<Consent> {
     if (caller.isService)
-      throw new AppError('not-permitted', 'This takes two people. A program is none of them.');
+      throw new AppError('not-permitted', 'This needs two people. A service account does not count as one.');
     const first = await this.noted(kind, subject, caller);
     if (!first) throw new AppError('second-person-needed', waits);
     return first;

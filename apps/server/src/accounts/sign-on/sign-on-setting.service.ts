@@ -111,7 +111,7 @@ export class SignOnSetting {
     if (!can)
       throw new AppError(
         'act-refused',
-        'Choose an account for emergencies first: active, with a password, and able to manage accounts.',
+        'Choose an emergency account first. It must be active, have a password and be able to manage accounts.',
       );
   }
 }

@@ -10,6 +10,7 @@ import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Query } fr
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
+import { RunExpectation } from './run-expectation.service.js';
 import { LabelRunsService } from './label-runs.service.js';
 import { PlacesService } from './places.service.js';
 
@@ -30,7 +31,10 @@ export class PlacesController {
 @ApiTags('labels')
 @Controller('label-runs')
 export class LabelRunsController {
-  constructor(private readonly runs: LabelRunsService) {}
+  constructor(
+    private readonly runs: LabelRunsService,
+    private readonly expected: RunExpectation,
+  ) {}
 
   @Get()
   @Permit('labels.read')
@@ -44,7 +48,7 @@ export class LabelRunsController {
   @Permit('labels.read')
   @Answers('LabelRunExpectation')
   expectation(@Query('places') places = ''): Promise<LabelRunExpectation> {
-    return this.runs.expectation(
+    return this.expected.of(
       String(places)
         .split(',')
         .filter((id) => id !== ''),

@@ -1,18 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { setTimeout as wait } from 'node:timers/promises';
-import type {
-  LabelRunExpectation,
-  LabelRunItemsQuery,
-  LabelRunPage,
-  LabelRunRequest,
-  LabelRunView,
-} from '@lantern/contracts';
-import { isPersonsStore, NO_LABELS, type WholeLabelSet } from '@lantern/core/labels';
+import type { LabelRunItemsQuery, LabelRunPage, LabelRunRequest, LabelRunView } from '@lantern/contracts';
+import { NO_LABELS, type WholeLabelSet } from '@lantern/core/labels';
 import type { RunFile, RunFileResult } from '@lantern/files';
 import { ProcessPool } from '@lantern/processes';
 import { Injectable, Logger, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, In, MoreThan } from 'typeorm';
+import { EntityManager, In } from 'typeorm';
 import { DocumentSources } from '../../inspection/sources/document-sources.js';
 import { OwnPatternsService } from '../../patterns/own-patterns.service.js';
 import { RecordSources } from '../../inspection/sources/record-sources.js';
@@ -32,7 +26,7 @@ import { compiled } from '../../platform/processes/compiled.js';
 import { labelsOf } from '../../published/published-labels.js';
 import { PublishedRevision } from '../../published/published-revision.js';
 import { demandPublished } from './published-rules.js';
-import { changeOf, toItem } from './run-rows.js';
+import { changeOf, toItem, toView } from './run-rows.js';
 import type { RunData } from './run-tasks.js';
 
 /** Files handed to a worker together. */
@@ -46,8 +40,6 @@ const RESIDENT_MEGABYTES = 1_800;
 const PROCESSES = 2;
 /** A file that takes longer is passed over, and the run goes on. */
 const FILE_WITHIN_MS = 30_000;
-/** Files a second where no run has been measured yet: a careful guess for a small machine. */
-const GUESSED_PACE = 40;
 
 interface Work {
   readonly place: PlaceEntity;
@@ -95,27 +87,6 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     const [view] = await this.toViews([await this.find(id)]);
     if (!view) throw new AppError('not-found', 'There is no such run.');
     return view;
-  }
-
-  async expectation(ids: readonly string[]): Promise<LabelRunExpectation> {
-    const places = await this.places.find(ids);
-    const lists = await Promise.all(places.map((place) => this.places.filesOf(place)));
-    const files = lists.reduce((sum, list) => sum + list.length, 0);
-    const bytes = lists.flat().reduce((sum, file) => sum + file.bytes, 0);
-    const [last] = await this.manager.find(LabelRunEntity, {
-      where: { state: 'done', seen: MoreThan(20) },
-      order: { startedAt: 'DESC' },
-      take: 1,
-    });
-    const pace = last && last.seconds > 0 ? last.seen / last.seconds : GUESSED_PACE;
-    return {
-      files,
-      bytes,
-      seconds: Math.ceil(files / pace),
-      guessed: !last,
-      empty: places.filter((_place, index) => lists[index]?.length === 0).map(({ name }) => name),
-      withoutPlace: await this.withoutPlace(),
-    };
   }
 
   async start(request: LabelRunRequest, caller: Caller): Promise<LabelRunView> {
@@ -221,13 +192,6 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
     const set = await this.drafts.set();
     const places = new Map((await this.places.find([])).map((place) => [place.id, place.name]));
     return { items: rows.map((row) => toItem(row, set, places)), total };
-  }
-
-  private async withoutPlace(): Promise<string[]> {
-    const { automatic } = await this.drafts.set();
-    const owners = new Set((await this.places.find([])).map(({ owner }) => owner.toLowerCase()));
-    const named = automatic.flatMap(({ places }) => places.filter(isPersonsStore));
-    return [...new Set(named)].filter((address) => !owners.has(address.toLowerCase()));
   }
 
   /** Ends at once what a run is looking at. */
@@ -420,17 +384,6 @@ export class LabelRunsService implements OnModuleInit, OnApplicationShutdown {
   private async toViews(rows: readonly LabelRunEntity[]): Promise<LabelRunView[]> {
     const names = new Map((await this.places.find([])).map(({ id, name }) => [id, name]));
     const patterns = await this.drafts.patternNames();
-    return rows.map(({ figures, startedAt, places, rules: _rules, snapshot: _snapshot, ...run }) => {
-      const { byRule: _byRule, byPattern, ...shown } = figures;
-      return {
-        ...run,
-        ...shown,
-        startedAt: startedAt.toISOString(),
-        places: places.map((id) => names.get(id) ?? id),
-        byPattern: Object.fromEntries(
-          Object.entries(byPattern).map(([id, count]) => [patterns.get(id) ?? id, count]),
-        ),
-      };
-    });
+    return rows.map((row) => toView(row, names, patterns));
   }
 }

@@ -1,9 +1,9 @@
-import type { LabelRunItem } from '@lantern/contracts';
+import type { LabelRunItem, LabelRunView } from '@lantern/contracts';
 import type { WholeLabelSet } from '@lantern/core/labels';
 import type { RunFileResult } from '@lantern/files';
 import type { LabelChangeEntity } from '../label-change.entity.js';
 import { labelById } from '../../published/published-labels.js';
-import type { LabelRunItemEntity } from './label-run.entity.js';
+import type { LabelRunEntity, LabelRunItemEntity } from './label-run.entity.js';
 import type { PlaceEntity } from '../../directory/place.entity.js';
 import type { PlaceFile } from './places.service.js';
 
@@ -52,5 +52,23 @@ export function toItem(
     held: row.held,
     reason: row.reason,
     applied: row.applied,
+  };
+}
+
+/** A run as its page shows it; `names` and `patterns` give the names of places and patterns by their id. */
+export function toView(
+  { figures, startedAt, places, rules: _rules, snapshot: _snapshot, ...run }: LabelRunEntity,
+  names: ReadonlyMap<string, string>,
+  patterns: ReadonlyMap<string, string>,
+): LabelRunView {
+  const { byRule: _byRule, byPattern, ...shown } = figures;
+  return {
+    ...run,
+    ...shown,
+    startedAt: startedAt.toISOString(),
+    places: places.map((id) => names.get(id) ?? id),
+    byPattern: Object.fromEntries(
+      Object.entries(byPattern).map(([id, count]) => [patterns.get(id) ?? id, count]),
+    ),
   };
 }

@@ -22,7 +22,7 @@ import { neededFor, OUTCOMES, proofReplyOf, REFUSALS, replyOf, SYSTEM, whyNot } 
 /** How often deadlines are looked at: well below the minute in which they are stated. */
 const SWEEP_MS = 15_000;
 const WAITS =
-  'Your agreement is noted for 24 hours. It still waits: a second person who may decide must allow it too.';
+  'Your approval is kept for 24 hours. The movement still waits. A second person with the permission must also allow it.';
 
 /** What somebody asks to be let go, and whom. */
 export interface AskedOverride extends Pick<

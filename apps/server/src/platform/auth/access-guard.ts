@@ -73,7 +73,11 @@ function scopeOf(
   isNarrowed: boolean,
 ): Pick<Caller, 'limits' | 'inPlaceOf'> {
   if (needed === SIGNED_IN) {
-    if (isService) throw new AppError('not-permitted', 'A key cannot call this: it is for signed-in people.');
+    if (isService)
+      throw new AppError(
+        'not-permitted',
+        'Service accounts cannot use this. It is for people who are signed in.',
+      );
     return { limits: limitsOf(holding(grants, 'incidents.read')), inPlaceOf: null };
   }
   const held = holding(grants, needed);
@@ -90,7 +94,7 @@ function scopeOf(
   if (limits && !isNarrowed)
     throw new AppError(
       'not-permitted',
-      'Your role covers some of the incidents only. This is about all of them.',
+      'Your role covers only some incidents. This covers all of them, so your account cannot use it.',
     );
   return { limits, inPlaceOf };
 }

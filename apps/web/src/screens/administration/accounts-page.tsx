@@ -191,7 +191,7 @@ function AccountEditor({
       )}
       {account.signOn && (
         <p className="text-[12.5px] text-ink-2">
-          Roles of this account come from the groups at the identity provider, with each sign-in anew.
+          The groups at the identity provider set the roles of this account at each sign-in.
         </p>
       )}
       <RoleChoice roles={roles} onChange={setRoles} />

@@ -48,7 +48,7 @@ export function LimitFields({ limits, onChange }: Props) {
       />
       <Some
         label="Channels"
-        none="Without a tick: all channels"
+        none="None selected: all channels"
         all={CHANNELS}
         chosen={limits.channels}
         words={CHANNEL_WORDS}
@@ -56,7 +56,7 @@ export function LimitFields({ limits, onChange }: Props) {
       />
       <Some
         label="Severities"
-        none="Without a tick: all severities"
+        none="None selected: all severities"
         all={SEVERITIES}
         chosen={limits.severities}
         words={SEVERITY_WORDS}
@@ -70,7 +70,7 @@ export function LimitFields({ limits, onChange }: Props) {
         />
         <span>
           People who report to the holder
-          <span className="text-[12.5px] text-ink-2"> by the manager that the directory names</span>
+          <span className="text-[12.5px] text-ink-2"> (manager in the directory)</span>
         </span>
       </label>
     </div>

@@ -24,7 +24,7 @@ export function ProgramsPage() {
     return (
       <div className="px-7 py-4">
         <h1 className="mb-2">Service accounts</h1>
-        <Notice>Your account may not manage service accounts. An administrator can.</Notice>
+        <Notice>Your account cannot manage service accounts. An administrator can.</Notice>
       </div>
     );
   const services = accounts.data?.filter(({ kind }) => kind === 'service') ?? [];
@@ -33,8 +33,8 @@ export function ProgramsPage() {
       <AccountPlaces />
       <h1 className="mb-1">Service accounts</h1>
       <p className="mb-4 max-w-3xl text-ink-2">
-        A program calls the interface with a key in the header <code>Authorization: Bearer</code>. It may do
-        what its roles allow, within their limits, and never manages accounts. The audit trail names it.
+        A program calls the API with a key in the header <code>Authorization: Bearer</code>. Its roles and
+        their limits say what it can do. It cannot manage accounts. The audit trail records it by name.
       </p>
       {(accounts.isPending || keys.isPending) && <Loading what="the service accounts" />}
       {accounts.isError && <Notice look="stop">{errorSentence(accounts.error)}</Notice>}
@@ -60,7 +60,9 @@ function KeyNotice({ made, close }: { readonly made: NewServiceKeyView; readonly
   return (
     <div className="mb-4 max-w-3xl">
       <Notice look="go">
-        <p className="mb-1">This key is shown only now. It works until {exactTime(made.key.expiresAt)}.</p>
+        <p className="mb-1">
+          Copy this key now. It is not shown again. It works until {exactTime(made.key.expiresAt)}.
+        </p>
         <code className="mb-2 block break-all select-all">{made.secret}</code>
         <Button look="quiet" onClick={close}>
           Hide key
@@ -136,7 +138,7 @@ function ServiceEditor({ account, done }: { readonly account: AccountView; reado
 const STATES: Readonly<Record<ServiceKeyView['state'], string>> = {
   valid: 'valid',
   expired: 'expired',
-  withdrawn: 'withdrawn',
+  withdrawn: 'revoked',
 };
 
 function Keys({ keys }: { readonly keys: readonly ServiceKeyView[] }) {
@@ -150,15 +152,15 @@ function Keys({ keys }: { readonly keys: readonly ServiceKeyView[] }) {
             {STATES[state]}, {state === 'expired' ? 'since' : 'until'} {shortTime(expiresAt, new Date())}
           </span>
           <span className="text-ink-2">
-            made {shortTime(createdAt, new Date())} by {createdBy},{' '}
+            created {shortTime(createdAt, new Date())} by {createdBy},{' '}
             {lastUsed ? `last used ${shortTime(lastUsed, new Date())}` : 'never used'}
           </span>
           {state === 'valid' && (
             <AskFirst
-              name="Withdraw"
+              name="Revoke"
               effect={`The key ${begins}… stops working at once. Programs that use it are refused.`}
-              does="Withdraw key"
-              onDo={() => withdraw.mutate(id, { onSuccess: () => toast('The key is withdrawn.') })}
+              does="Revoke key"
+              onDo={() => withdraw.mutate(id, { onSuccess: () => toast('The key is revoked.') })}
             />
           )}
         </div>
@@ -193,7 +195,7 @@ function MakeKey({ account, onMade }: Pick<ServiceProps, 'account' | 'onMade'>) 
         value={until}
         onChange={(event) => setUntil(event.target.value)}
       />
-      <Button type="submit">Make key</Button>
+      <Button type="submit">Create key</Button>
       {make.isError && <Notice look="stop">{errorSentence(make.error)}</Notice>}
     </form>
   );
@@ -207,7 +209,7 @@ function AddService() {
     event.preventDefault();
     add.mutate(
       { name, roles: [...roles] },
-      { onSuccess: () => (toast(`${name} is added. Make it a key.`), setName(''), setRoles([])) },
+      { onSuccess: () => (toast(`${name} is added. Create a key for it.`), setName(''), setRoles([])) },
     );
   };
   const refusal =

@@ -79,7 +79,7 @@ export function RoleForm({ role, id, done }: Props) {
           onChange={(event) => setDraft({ ...draft, name: event.target.value })}
         />
         <TextField
-          label="What its holder does"
+          label="Description"
           maxLength={300}
           value={description}
           onChange={(event) => setDraft({ ...draft, description: event.target.value })}
@@ -98,7 +98,7 @@ export function RoleForm({ role, id, done }: Props) {
             checked={limits === null}
             onChange={() => setDraft({ ...draft, limits: null })}
           />
-          Everybody
+          Everyone
         </label>
         <label className="inline-flex min-h-7 items-center gap-2">
           <input
@@ -120,8 +120,9 @@ export function RoleForm({ role, id, done }: Props) {
       </label>
       {tooWide.length > 0 && (
         <Notice look="stop">
-          Limits cannot narrow: {tooWide.map((permission) => PERMISSION_WORDS[permission]).join(', ')}. Put
-          them into a role without limits.
+          These permissions cannot be limited:{' '}
+          {tooWide.map((permission) => PERMISSION_WORDS[permission]).join(', ')}. Move them to a role without
+          limits.
         </Notice>
       )}
       {save.isError && <Notice look="stop">{errorSentence(save.error)}</Notice>}

@@ -39,13 +39,13 @@ export function RolesPage() {
           </Button>
         </div>
         <p className="mb-2 max-w-3xl text-ink-2">
-          A role can be limited: its holders then see and decide only the incidents that it covers, in every
-          list, figure and export.
+          You can limit a role. Its holders then see and decide only the incidents it covers, in every list,
+          chart and export.
         </p>
         {roles.isPending && <Loading what="your roles" />}
         {roles.isError && <Notice look="stop">{errorSentence(roles.error)}</Notice>}
         {roles.data?.length === 0 && open !== 'new' && (
-          <p className="text-ink-2">No roles of your own yet. The roles below are always there.</p>
+          <p className="text-ink-2">No roles of your own yet.</p>
         )}
         {open === 'new' && <RoleForm role={emptyRole()} id={null} done={() => setOpen(null)} />}
         {roles.data?.map((role) => (
@@ -118,9 +118,11 @@ function ShippedRoles() {
   return (
     <section aria-labelledby="shipped-roles" className="max-w-5xl">
       <h2 id="shipped-roles" className="mb-1">
-        Roles that are always there
+        Built-in roles
       </h2>
-      <p className="mb-2 text-ink-2">They cover everybody. Copy one into a role of your own to limit it.</p>
+      <p className="mb-2 text-ink-2">
+        Built-in roles cover everyone. To limit one, copy its permissions into your own role.
+      </p>
       {ROLE_IDS.map((id) => (
         <details key={id} className="border-t border-rule py-1.5">
           <summary className="cursor-pointer">

@@ -22,7 +22,7 @@ export function SignOnPage() {
     return (
       <div className="px-7 py-4">
         <h1 className="mb-2">Single sign-on</h1>
-        <Notice>Your account may not change how people sign in. An administrator can.</Notice>
+        <Notice>Your account cannot change how people sign in. An administrator can.</Notice>
       </div>
     );
   return (
@@ -30,8 +30,8 @@ export function SignOnPage() {
       <AccountPlaces />
       <h1 className="mb-1">Single sign-on</h1>
       <p className="mb-4 max-w-3xl text-ink-2">
-        People sign in at your identity provider (OpenID Connect). Their groups there give them their roles
-        here, each time anew. Accounts are made when somebody comes for the first time.
+        People sign in at your identity provider (OpenID Connect). Their groups there set their roles here at
+        each sign-in. The first sign-in creates the account.
       </p>
       {setting.isPending && <Loading what="the setting" />}
       {setting.isError && <Notice look="stop">{errorSentence(setting.error)}</Notice>}
@@ -85,7 +85,7 @@ function SettingForm({ setting, accounts }: FormProps) {
       {attempt.data && (
         <Notice look={attempt.data.reached ? 'go' : 'stop'}>
           {attempt.data.reached
-            ? `The provider answered.${attempt.data.endSession ? '' : ' It has no page to sign out.'}`
+            ? `The provider answered.${attempt.data.endSession ? '' : ' It does not support sign-out.'}`
             : attempt.data.why}
         </Notice>
       )}
@@ -159,7 +159,7 @@ function Groups({ groups, onChange }: GroupsProps) {
   return (
     <fieldset>
       <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Roles of groups</legend>
-      {groups.length === 0 && <p className="text-ink-2">No group has a role yet: nobody could sign in.</p>}
+      {groups.length === 0 && <p className="text-ink-2">No group has a role yet, so nobody can sign in.</p>}
       {groups.map((each) => (
         <div key={each.group} className="border-t border-rule py-2">
           <div className="mb-1 flex items-baseline gap-3">
@@ -207,12 +207,12 @@ function Emergencies({ draft, accounts, change }: FieldsProps & Pick<FormProps, 
     <fieldset className="flex flex-col gap-2">
       <legend className="mb-1 text-[12.5px] font-semibold text-ink-2">Passwords</legend>
       <Check checked={draft.onlyWay} onChange={(onlyWay) => change({ onlyWay })}>
-        Nobody signs in with a password or passkey but the account for emergencies
+        Only the emergency account can sign in with a password
       </Check>
       <div className="w-96">
         <SelectField
-          label="Account for emergencies"
-          hint="Each use of it is mailed to every administrator."
+          label="Emergency account"
+          hint="Every administrator gets a mail each time it is used."
           value={draft.emergency ?? ''}
           options={[
             { value: '', label: 'none' },

@@ -116,12 +116,12 @@ function Forwarding() {
     <div className="mb-4 max-w-4xl">
       {failing ? (
         <Notice look="stop">
-          Sent on to {to} up to entry {sent}. Since {shortTime(failing.since, new Date())} it cannot be
-          reached: {failing.why}. {waiting} entries wait.
+          Forwarded to {to} up to entry {sent}. The receiver has not answered since{' '}
+          {shortTime(failing.since, new Date())}: {failing.why}. {waiting} entries wait.
         </Notice>
       ) : (
         <p className="text-ink-2">
-          Sent on to {to} up to entry {sent}.
+          Forwarded to {to} up to entry {sent}.
         </p>
       )}
     </div>

@@ -21,11 +21,11 @@ function Choice({ saved }: { readonly saved: readonly TwoPeopleKind[] }) {
   return (
     <section aria-labelledby="two-people" className="mb-7 max-w-3xl">
       <h2 id="two-people" className="mb-1">
-        Two people
+        Two-person approval
       </h2>
       <p className="mb-2 text-ink-2">
-        These acts take effect when a second person with the same permission does the same. Turning one off
-        here takes two administrators.
+        These actions take effect when a second person with the same permission repeats them. Two
+        administrators must agree to turn one off.
       </p>
       <div className="mb-2 flex flex-col">
         {TWO_PEOPLE_KINDS.map((kind) => (
@@ -46,9 +46,9 @@ function Choice({ saved }: { readonly saved: readonly TwoPeopleKind[] }) {
       )}
       <Button
         refusal={unchanged ? 'Nothing was changed' : undefined}
-        onClick={() => set.mutate(kinds, { onSuccess: () => toast('Acts that take two people are saved.') })}
+        onClick={() => set.mutate(kinds, { onSuccess: () => toast('Two-person approval is saved.') })}
       >
-        Save acts that take two people
+        Save two-person approval
       </Button>
     </section>
   );

@@ -21,8 +21,8 @@ export function Absences() {
         Absences
       </h2>
       <p className="mb-2 text-[13px] text-ink-2">
-        While you are away, your deputy has your roles and their limits beside their own. The audit trail
-        names you both. Nobody decides about your own movements in your place.
+        While you are away, your deputy also has your roles, with their limits. The audit trail names both of
+        you. Your deputy cannot decide about your own movements.
       </p>
       {deputies.isPending && <Loading what="the absences" />}
       {deputies.isError && <Notice look="stop">{errorSentence(deputies.error)}</Notice>}
@@ -99,7 +99,7 @@ function NameDeputy() {
       <Button type="submit" refusal={refusal}>
         Add absence
       </Button>
-      <p className="w-full text-[12.5px] text-ink-2">{MOST_DEPUTY_DAYS} days at most.</p>
+      <p className="w-full text-[12.5px] text-ink-2">An absence can last {MOST_DEPUTY_DAYS} days at most.</p>
       {name.isError && <Notice look="stop">{errorSentence(name.error)}</Notice>}
     </form>
   );

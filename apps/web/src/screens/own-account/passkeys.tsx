@@ -21,13 +21,12 @@ export function Passkeys() {
         Passkeys
       </h2>
       <p className="mb-2 text-[13px] text-ink-2">
-        A passkey signs you in with your device in place of password and code. It also counts as second
-        factor.
+        A passkey on your device replaces your password and code. It also counts as a second factor.
       </p>
       {codes.length > 0 && (
         <RecoveryCodes codes={codes} close={() => setCodes([])}>
-          Your passkey is saved. Keep these recovery codes, shown only now; each works once in place of a
-          passkey, with your password.
+          Your passkey is saved. Copy these recovery codes now. They are not shown again. Each works once,
+          with your password, if you do not have your passkey.
         </RecoveryCodes>
       )}
       {passkeys.isPending && <Loading what="your passkeys" />}
@@ -55,7 +54,7 @@ export function Passkeys() {
           <AddPasskey onCodes={setCodes} />
         ) : (
           <p className="text-ink-2">
-            Passkeys work at{' '}
+            Passkeys work only at{' '}
             <a className="part" href={`${passkeys.data.address}/account`}>
               {passkeys.data.address}
             </a>
@@ -95,7 +94,7 @@ function AddPasskey({ onCodes }: { readonly onCodes: (codes: readonly string[]) 
         onChange={(event) => setName(event.target.value)}
       />
       <TextField
-        label="Present password, to be sure"
+        label="Present password"
         className="w-52"
         type="password"
         autoComplete="current-password"

@@ -70,7 +70,7 @@ export function PendingRow({ view, beside = false }: Props) {
       )}
       {view.agreedBy && (
         <p className="text-[12.5px] text-ink-2">
-          {view.agreedBy} allowed it. A second person must allow it too.
+          {view.agreedBy} allowed it. A second person must also allow it.
         </p>
       )}
       {decidedBy && decidedAt && (
