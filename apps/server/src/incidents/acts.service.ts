@@ -66,7 +66,7 @@ export class Acts {
     context: ActContext,
   ): Promise<AppliedAct> {
     const before = stateOf(incident);
-    // What somebody may not decide about themselves, their deputy may not in their place.
+    // A deputy cannot decide about the movements of the person they stand in for.
     const own = [context.by.email, context.by.inPlaceOf].some(
       (address) => address?.toLowerCase() === incident.personAddress.toLowerCase(),
     );

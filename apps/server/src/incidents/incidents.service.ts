@@ -44,7 +44,7 @@ export class IncidentsService {
     return Number(row?.n ?? 0);
   }
 
-  /** Whether somebody may learn of an incident; one that is gone is no secret. */
+  /** Whether a viewer may receive events about an incident. Events of deleted incidents go to viewers without limits. */
   async isShown(number: number, sight: Sight): Promise<boolean> {
     if ((await visibleAmong(this.manager, [number], sight)).has(number)) return true;
     return sight.limits === null && !(await this.manager.existsBy(IncidentEntity, { number }));
@@ -156,7 +156,7 @@ export class IncidentsService {
     return this.get(number, caller, true);
   }
 
-  /** What somebody may not see does not exist for them. */
+  /** The incident; throws `not-found` if it does not exist or the caller may not see it. */
   private async find(number: number, caller: Caller): Promise<IncidentEntity> {
     await demandVisible(this.manager, number, sightOf(caller));
     const incident = await this.manager.findOneBy(IncidentEntity, { number });

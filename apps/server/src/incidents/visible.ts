@@ -6,24 +6,24 @@ import { AppError } from '../platform/errors/app-error.js';
 
 const EVERYTHING: Sql = { sql: 'TRUE', values: [] };
 
-/** Which incidents `i` somebody may see: the one place where that is decided. */
+/** SQL condition for the incidents `i` that a viewer may see. Every route that shows incidents uses it. */
 export function visibleIncidents({ silent, limits }: Sight): Sql {
   return all([silent ? EVERYTHING : { sql: 'i.silent = 0', values: [] }, within(limits, 'i', silent)]);
 }
 
 /**
- * Which movements `m` somebody may see, each with the incident `i` that it may have beside it. Limits to policies or
- * severities cover movements with an incident alone.
+ * SQL condition for the movements `m` that a viewer may see, left-joined with their incident `i`. Limits to policies or
+ * severities exclude movements without an incident.
  */
 export function visibleMovements({ silent, limits }: Sight): Sql {
   return within(limits, 'm', silent);
 }
 
-/** What stands behind `LEFT JOIN incident i ON` for movements: their incidents, without those of silent rules. */
+/** Join condition of a movement `m` and its incident `i`; hides incidents of silent rules from viewers without that right. */
 export const incidentOfMovement = ({ silent }: Sight): string =>
   `i.number = m.incidentNumber${silent ? '' : ' AND i.silent = 0'}`;
 
-/** Those of some incidents that somebody may see. */
+/** The subset of these incident numbers that a viewer may see. */
 export async function visibleAmong(
   manager: EntityManager,
   numbers: readonly number[],
@@ -38,7 +38,7 @@ export async function visibleAmong(
   return new Set(rows.map(({ number }) => Number(number)));
 }
 
-/** Throws `not-found` for an incident that is not there, and in the same words for one that somebody may not see. */
+/** Throws `not-found`, with one message for a missing incident and for one that the viewer may not see. */
 export async function demandVisible(manager: EntityManager, number: number, sight: Sight): Promise<void> {
   if (!(await visibleAmong(manager, [number], sight)).has(number))
     throw new AppError('not-found', `There is no incident ${number}.`);

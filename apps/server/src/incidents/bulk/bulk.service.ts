@@ -108,7 +108,7 @@ export class BulkDecisions implements OnModuleInit, OnApplicationShutdown {
     return this.get(id, caller);
   }
 
-  /** Whoever sees some incidents only knows their own decisions in bulk: others may be about any incident. */
+  /** A caller with limits reads only their own bulk decisions: those of others can cover any incident. */
   async get(id: string, caller: Caller): Promise<BulkView> {
     const bulk = await this.manager.findOneBy(BulkEntity, { id, ...ownOnly(caller) });
     if (!bulk) throw new AppError('not-found', 'There is no such decision.');

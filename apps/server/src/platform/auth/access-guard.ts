@@ -51,7 +51,7 @@ export class AccessGuard implements CanActivate {
       context.getClass(),
     ]);
     request.caller = { ...caller, ...scopeOf(caller, needed, isNarrowed === true) };
-    // A program sends its key by itself with each request: no other site can make it do so.
+    // A key in the header cannot be sent by another site, so no CSRF token is needed.
     if (caller.isService) return true;
     if (!READING.has(request.method) && !equal(request.header(CSRF_HEADER), caller.csrfToken)) {
       throw new AppError(
@@ -64,8 +64,8 @@ export class AccessGuard implements CanActivate {
 }
 
 /**
- * What a route may show to a caller, and in whose place it is called. Throws `not-permitted` where no role allows it,
- * and where only roles with limits do and the route is about everybody.
+ * Limits that apply to a call, and the absent account that the caller stands in for. Throws `not-permitted` if no role
+ * holds the permission, or if only roles with limits hold it and the route is not marked as narrowed.
  */
 function scopeOf(
   { grants, isService }: Caller,

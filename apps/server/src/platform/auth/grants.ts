@@ -1,13 +1,13 @@
 import type { Permission } from '@lantern/contracts';
 import type { RoleLimits } from '@lantern/contracts/access';
 
-/** Limits of a role, with the account that holds it. */
+/** Limits of a role, with the address of its holder. */
 export interface HeldLimits extends RoleLimits {
-  /** Address of the holder, in whose team the people are. */
+  /** Address of the manager whose team `ownTeam` covers. */
   readonly holder: string;
 }
 
-/** What one role allows, to whom, and in whose place. */
+/** Permissions and limits of one role that an account holds or borrows as a deputy. */
 export interface Grant {
   readonly permissions: readonly Permission[];
   /** Null where it covers everybody. */
@@ -20,7 +20,7 @@ export interface Grant {
 export const holding = (grants: readonly Grant[], needed: string | undefined): readonly Grant[] =>
   grants.filter(({ permissions }) => permissions.some((permission) => permission === needed));
 
-/** Limits of roles together: what any one of them covers. Null where one of them has none. */
+/** Combined limits of several grants, of which any may match; null if one grant has no limits. */
 export const limitsOf = (held: readonly Grant[]): readonly HeldLimits[] | null => {
   const limited = held.flatMap(({ limits }) => (limits ? [limits] : []));
   return limited.length < held.length ? null : limited;

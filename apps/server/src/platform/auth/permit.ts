@@ -25,8 +25,8 @@ export const Permit = (
 
 export const NARROWED = 'lantern:narrowed';
 /**
- * Says that a route shows and changes only what the limits of its caller cover. Where a permission is about incidents,
- * a route without this is closed to accounts that hold it with limits alone.
+ * Marks a route that applies the limits of its caller. For permissions about incidents, the guard refuses callers with
+ * limits on every route without this mark.
  */
 export const Narrowed = () => SetMetadata(NARROWED, true);
 /** The account behind a request. */
@@ -38,17 +38,17 @@ export interface Caller {
   readonly permissions: readonly Permission[];
   readonly csrfToken: string;
   readonly secondFactor: boolean;
-  /** Codes of an authenticator are turned on. */
+  /** Whether sign-in asks for authenticator codes. */
   readonly codes?: boolean;
   /** Its role needs a second factor that it has not set up yet. */
   readonly factorDemanded?: boolean;
-  /** What the route that was called may show: incidents within any one of these. Null shows all. */
+  /** Limits for the permission of the called route, of which any may match; null for no limits. */
   readonly limits: readonly HeldLimits[] | null;
-  /** All its roles. What concerns one permission is asked of these: {@link sightWith}. */
+  /** Grants of all roles, own and borrowed. {@link sightWith} reads the limits of one permission from them. */
   readonly grants: readonly Grant[];
-  /** Address of the absent account whose permission is used here; null for one's own. */
+  /** Address of the absent account whose permission the call uses; null if the caller holds it. */
   readonly inPlaceOf?: string | null;
-  /** A program that calls with a key of its own. */
+  /** Whether a service account calls, with a key. */
   readonly isService?: boolean;
 }
 

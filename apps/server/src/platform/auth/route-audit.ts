@@ -9,7 +9,7 @@ export interface DeclaredRoute {
   /** Below `/api`, with its parameters: `/policies/:id`. */
   readonly path: string;
   readonly needs: string | null;
-  /** Shows and changes only what the limits of its caller cover. */
+  /** Whether the route applies the limits of its caller. */
   readonly isNarrowed: boolean;
   /** Class and method, for whoever looks for it. */
   readonly handler: string;

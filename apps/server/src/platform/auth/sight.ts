@@ -2,17 +2,17 @@ import type { Permission } from '@lantern/contracts';
 import { type HeldLimits, holding, limitsOf } from './grants.js';
 import type { Caller } from './permit.js';
 
-/** For whom something is shown: whether they may see what silent rules found, and which incidents. */
+/** What a viewer may see: matches of silent rules or not, and which incidents. */
 export interface Sight {
   readonly silent: boolean;
-  /** Incidents within any one of these; null for all. */
+  /** Limits, of which any may match; null for no limits. */
   readonly limits: readonly HeldLimits[] | null;
 }
 
-/** Sight of everything that no silent rule found, for whatever is shown to nobody in particular. */
+/** Sight without silent rules and without limits, for reports and web hooks. */
 export const OPEN_SIGHT: Sight = { silent: false, limits: null };
 
-/** For whom something is shown by one of their permissions, whatever the route needed. */
+/** Sight of a caller for one permission, which can differ from that of the called route. */
 export const sightWith = (
   { permissions, grants }: Pick<Caller, 'permissions' | 'grants'>,
   permission: Permission,

@@ -27,7 +27,7 @@ export function addressLimit(): RequestHandler {
 
 /** Slows down who guesses the password of one account, from one address or from many. */
 export function accountLimit(): RequestHandler[] {
-  // Passkeys name no account: a limit over all of them would let one guesser lock everybody out.
+  // Passkey requests name no account. One shared limit would let a single guesser block all of them.
   const namesOne = (request: Request): boolean => request.method === 'POST' && accountOf(request) !== '';
   return [
     limit(FAILURES_OF_BOTH, (request) => `${accountOf(request)} ${addressOf(request)}`, namesOne),
