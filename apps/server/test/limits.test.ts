@@ -369,9 +369,12 @@ describe('a deputy', () => {
     expect(entries.find(({ action }) => action.includes('notes'))?.facts).toMatchObject({
       inPlaceOf: orla.address,
     });
+    // What somebody does by their own roles names nobody else.
+    const own = (await client.get<TrailPage>('/trail?actor=analyst@merrowstrait.example')).body.entries;
+    expect(own.filter(({ facts }) => 'inPlaceOf' in facts)).toEqual([]);
     // Orla moved it: neither she nor whoever stands in for her decides about it.
-    const own = { act: 'answer-looked-for', yes: false, version };
-    expect((await deputy.client.send<ErrorBody>('POST', `/incidents/${ours}/acts`, own)).status).toBe(409);
+    const answer = { act: 'answer-looked-for', yes: false, version };
+    expect((await deputy.client.send<ErrorBody>('POST', `/incidents/${ours}/acts`, answer)).status).toBe(409);
 
     const ended = await absent.client.send('DELETE', `/own-account/deputies/${named.body[0]?.id}`);
     expect(ended.status).toBe(200);

@@ -28,7 +28,7 @@ export class Access {
 
   /** Grants of an account now. */
   async grantsOf(account: AccountEntity, now = new Date()): Promise<Grant[]> {
-    const own = await this.ownGrants([account]);
+    const own = (await this.ownGrants([account])).map((grant) => ({ ...grant, inPlaceOf: null }));
     const absences = await this.manager.findBy(DeputyEntity, {
       deputyId: account.id,
       since: LessThanOrEqual(now),
@@ -45,7 +45,7 @@ export class Access {
         ...grant,
         permissions: grant.permissions.filter((permission) => !NOT_LENT.includes(permission)),
       })),
-    ].map((grant, at) => (at < own.length ? { ...grant, inPlaceOf: null } : grant));
+    ];
   }
 
   /** Absent accounts whose roles a deputy may use: not those that need a second factor where the deputy has none. */

@@ -149,7 +149,9 @@ function Keys({ keys }: { readonly keys: readonly ServiceKeyView[] }) {
         <div key={id} className="flex flex-wrap items-baseline gap-x-3 text-[13px]">
           <code>{begins}…</code>
           <span className={state === 'valid' ? '' : 'text-ink-2'}>
-            {STATES[state]}, {state === 'expired' ? 'since' : 'until'} {shortTime(expiresAt, new Date())}
+            {STATES[state]}
+            {state !== 'withdrawn' &&
+              `, ${state === 'expired' ? 'since' : 'until'} ${shortTime(expiresAt, new Date())}`}
           </span>
           <span className="text-ink-2">
             created {shortTime(createdAt, new Date())} by {createdBy},{' '}

@@ -159,6 +159,7 @@ function Entries({ entries }: { readonly entries: readonly TrailEntry[] }) {
             <td className="max-w-72 truncate font-mono text-[12px]" title={entry.target}>
               {entry.target ||
                 Object.entries(entry.facts)
+                  .filter(([name]) => name !== 'inPlaceOf')
                   .map(([name, value]) => `${name} ${value}`)
                   .join(', ')}
             </td>
