@@ -40,7 +40,6 @@ async function startParts(started) {
     await startApplication({
       port: SERVER_PORT,
       database,
-      secrets,
       folder: DATA,
       demo: 'merrow',
       arguments: ['--watch', ...paths],

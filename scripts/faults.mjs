@@ -50,7 +50,7 @@ async function startParts(folder, stops) {
     'The server',
     () =>
       startApplication({
-        ...{ port, database: reached, secrets, folder, demo: 'merrow' },
+        ...{ port, database: reached, folder, demo: 'merrow' },
         arguments: ['--import', join(ROOT, 'scripts/lib/faults/loop-delay.mjs')],
       }),
     { log: join(folder, 'logs', 'server.log') },

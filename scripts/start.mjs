@@ -12,6 +12,7 @@ import { DATA, TRAIL_HEADS } from './lib/paths.mjs';
 import { demandPort } from './lib/processes.mjs';
 import { PlainFailure, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
+import { sweepTrail } from './lib/trail.mjs';
 import { keepRunning, whenParentIsGone } from './lib/supervise.mjs';
 
 const DEFAULT_PORT = 4600;
@@ -58,7 +59,16 @@ function readPort() {
 
 function clear(folder) {
   say('Emptying the installation …');
-  for (const name of ['mariadb', 'mariadb.log', 'secrets.json', 'places', 'uploads', 'reader', TRAIL_HEADS])
+  for (const name of [
+    'mariadb',
+    'mariadb.log',
+    'secrets.json',
+    'keeper.json',
+    'places',
+    'uploads',
+    'reader',
+    TRAIL_HEADS,
+  ])
     rmSync(join(folder, name), { recursive: true, force: true });
 }
 
@@ -79,6 +89,7 @@ function stopper(lock) {
 /** A server that answers nothing for so long is stuck, and is started again. */
 const STUCK_AFTER_MS = 60_000;
 const LOOK_EVERY_MS = 5_000;
+const SWEEP_TRAIL_EVERY_MS = 86_400_000;
 
 /** Ends a server that no longer answers at all, so that it is started again; a database that is silent is not its fault. */
 function watchHealth(server, port) {
@@ -116,13 +127,31 @@ async function startParts({ port, secrets, demo }, { started, giveUp }) {
   say('Starting the server …');
   const server = await keepRunning(
     'The server',
-    () => startApplication({ port, database: reached, secrets, folder: DATA, demo }),
+    () => startApplication({ port, database: reached, folder: DATA, demo }),
     { log: '.data/logs/server.log', onGivenUp: () => giveUp('The server cannot be kept running.') },
   );
   started.push(server);
+  started.push(keepSweepingTrail(() => reached));
   watchHealth(server, port);
   await startDemoReader(server.part.readerCode, port, started);
   return server.part.accounts;
+}
+
+/** Deletes the oldest part of the audit trail where it is old enough; the server's own account may not. */
+function keepSweepingTrail(database) {
+  const sweep = async () => {
+    try {
+      const { status, from, to } = await sweepTrail(DATA, database());
+      if (status === 'deleted') say(`Entries ${from} to ${to} of the audit trail were deleted by age.`);
+      if (status === 'not-whole')
+        say('The audit trail is not whole, so nothing of it is deleted. See: npm run -s trail -- verify');
+    } catch (error) {
+      say(`The audit trail could not be looked through: ${error?.code ?? error?.message}`);
+    }
+  };
+  void sweep();
+  const timer = setInterval(() => void sweep(), SWEEP_TRAIL_EVERY_MS);
+  return { stop: async () => clearInterval(timer) };
 }
 
 /** The demo's reader is an extra: where it cannot run, the workbench does, and says that nobody reads. */

@@ -119,7 +119,8 @@ async function serverTests() {
         database: database.database,
       }),
       LANTERN_DATABASE_PASSWORD: database.password,
-      LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
+      LANTERN_MASTER_KEY: secrets.masterKey,
+      LANTERN_KEEPER_PASSWORD: database.keeper.password,
       LANTERN_PLACES: join(folder, 'places'),
       LANTERN_LOG_LEVEL: 'silent',
     }),
@@ -130,12 +131,12 @@ async function stories() {
   await demandProgram('chromium', ['chromium', 'fonts-liberation']);
   // Sends the first mail of an installation of one's own.
   await demandProgram('swaks', ['swaks']);
-  await withDatabase('stories', async (database, secrets, folder) => {
+  await withDatabase('stories', async (database, _secrets, folder) => {
     const port = await freePort();
     // Another installation on this machine may have the usual ports of mail.
     process.env.LANTERN_SMTP_PORT = '0';
     process.env.LANTERN_POST_PORT = '0';
-    const application = await startApplication({ port, database, secrets, folder, demo: 'merrow' });
+    const application = await startApplication({ port, database, folder, demo: 'merrow' });
     running.push(application);
     const address = `http://127.0.0.1:${port}`;
     const code = application.readerCode;

@@ -36,7 +36,7 @@ export async function startAll(): Promise<Running> {
   const [port, smtp] = [await freePort(), await freePort()];
   process.env['LANTERN_SMTP_PORT'] = String(smtp);
   process.env['LANTERN_POST_PORT'] = '0';
-  const application = await startApplication({ port, database, secrets, folder, demo: 'none' });
+  const application = await startApplication({ port, database, folder, demo: 'none' });
   const [account] = application.accounts;
   if (!account) throw new Error('No account was made');
   return {

@@ -10,10 +10,10 @@ import { PlainFailure, say } from './say.mjs';
 const HEALTHY_WITHIN_MS = 600_000;
 
 /**
- * Starts the server on `port` with its database and keys, passes on what it says, and waits until it is healthy.
+ * Starts the server on `port` with its database and the secrets of `folder`, passes on what it says, and waits until it is healthy.
  * `demo` is 'merrow' or 'none'. Returns its accounts, a code for the demo's reader, its process and how to stop it.
  */
-export async function startApplication({ port, database, secrets, folder, demo, arguments: extra = [] }) {
+export async function startApplication({ port, database, folder, demo, arguments: extra = [] }) {
   for (const name of ['logs', 'places', 'uploads'])
     mkdirSync(join(folder, name), { recursive: true, mode: 0o700 });
   const logFile = join(folder, 'logs', 'server.log');
@@ -29,7 +29,7 @@ export async function startApplication({ port, database, secrets, folder, demo, 
       database: database.database,
     }),
     LANTERN_DATABASE_PASSWORD: database.password,
-    LANTERN_EVIDENCE_KEY: secrets.evidenceKey,
+    LANTERN_SECRETS: join(folder, 'secrets.json'),
     LANTERN_DEMO: demo,
     LANTERN_PLACES: join(folder, 'places'),
     LANTERN_UPLOADS: join(folder, 'uploads'),

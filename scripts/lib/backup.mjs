@@ -23,6 +23,8 @@ import { demandProgram } from './debian.mjs';
 import { ROOT, TRAIL_HEADS } from './paths.mjs';
 import { capture, commandLine, isAlive } from './processes.mjs';
 import { PlainFailure, say } from './say.mjs';
+import { withMasterKey } from './secrets.mjs';
+import { trailOf } from './trail-database.mjs';
 
 /** What tells a backup of ours from other files. */
 const KIND = 'uncut-lantern backup';
@@ -32,8 +34,8 @@ const PACKET = '--max-allowed-packet=128M';
 const DUMP_FACTOR = 2.2;
 
 /** Tells keys apart without telling anything of them. */
-export function keyFingerprint(evidenceKey) {
-  return createHmac('sha256', Buffer.from(evidenceKey, 'hex')).update(KIND).digest('hex').slice(0, 24);
+export function keyFingerprint(masterKey) {
+  return createHmac('sha256', Buffer.from(masterKey, 'hex')).update(KIND).digest('hex').slice(0, 24);
 }
 
 /** Number of the newest migration that this version knows. */
@@ -59,7 +61,8 @@ export async function makeBackup({ data, file, withKeys }) {
     throw new PlainFailure(`The folder ${dirname(target)} does not exist.`, 'Create it first.');
   if (!existsSync(join(data, 'mariadb')))
     throw new PlainFailure(`There is no installation in ${data}.`, 'Start it once with npm start.');
-  const secrets = JSON.parse(readFileSync(join(data, 'secrets.json'), 'utf8'));
+  const secrets = withMasterKey(JSON.parse(readFileSync(join(data, 'secrets.json'), 'utf8')));
+  demandOneKey(secrets);
   demandRoomFor(target, data);
   const work = mkdtempSync(join(dirname(target), '.lantern-backup-'));
   const part = `${target}.part`;
@@ -69,7 +72,7 @@ export async function makeBackup({ data, file, withKeys }) {
     await dump(database, join(work, 'database.sql'));
     const manifest = {
       ...{ kind: KIND, madeAt: new Date().toISOString(), migration: newestMigration(), withKeys },
-      keyFingerprint: keyFingerprint(secrets.evidenceKey),
+      keyFingerprint: keyFingerprint(secrets.masterKey),
       databaseSha256: await sha256Of(join(work, 'database.sql')),
     };
     writeFileSync(join(work, 'backup.json'), JSON.stringify(manifest, null, 2));
@@ -110,7 +113,7 @@ export async function restoreBackup({ data, file, keysFile }) {
     );
   mkdirSync(data, { recursive: true, mode: 0o700 });
   const work = mkdtempSync(join(data, '.restore-'));
-  const made = ['mariadb', 'mariadb.log', 'mariadb.pid', 'places', TRAIL_HEADS].map((name) =>
+  const made = ['mariadb', 'mariadb.log', 'mariadb.pid', 'keeper.json', 'places', TRAIL_HEADS].map((name) =>
     join(data, name),
   );
   const secretsFile = join(data, 'secrets.json');
@@ -129,7 +132,7 @@ export async function restoreBackup({ data, file, keysFile }) {
     const secrets = secretsFor(manifest, { work, keysFile, data });
     demandSameKeys(earlier, secrets, secretsFile);
     writeFileSync(secretsFile, JSON.stringify(secrets, null, 2), { mode: 0o600 });
-    database = await startDatabase(data, secrets.databasePassword);
+    database = await startDatabase(data, secrets.databasePassword, undefined, { restoring: true });
     say('Filling the database …');
     await fill(database, join(work, 'database.sql'));
     for (const name of ['places', TRAIL_HEADS])
@@ -185,7 +188,8 @@ async function dump(database, into) {
       ...connection(database),
       // One instant of all tables, without keeping anybody from writing.
       ...['--single-transaction', '--quick', '--skip-lock-tables', '--hex-blob', '--no-tablespaces'],
-      ...[`--result-file=${into}`, database.database],
+      ...[`--result-file=${into}`, '--no-create-db'],
+      ...['--databases', database.database, trailOf(database.database)],
     ],
     { env: { ...process.env, MYSQL_PWD: database.password } },
   );
@@ -233,9 +237,18 @@ function readManifest(work) {
   return manifest;
 }
 
+/** While the master key changes, some data keys need the one and some the other: a backup would need both. */
+function demandOneKey({ earlierKeys = [] }) {
+  if (earlierKeys.length > 0)
+    throw new PlainFailure(
+      'The master key is being changed in this moment.',
+      'Nothing was written. That takes seconds while Uncut Lantern runs: try again then.',
+    );
+}
+
 /** Refuses to replace the keys of another installation: whatever they seal could not be read any more. */
 function demandSameKeys(earlier, secrets, secretsFile) {
-  if (!earlier || JSON.parse(earlier.toString('utf8')).evidenceKey === secrets.evidenceKey) return;
+  if (!earlier || withMasterKey(JSON.parse(earlier.toString('utf8'))).masterKey === secrets.masterKey) return;
   throw new PlainFailure(
     `${secretsFile} holds the keys of another installation.`,
     'Nothing was changed. Move that file away, or name another folder in LANTERN_DATA.',
@@ -250,8 +263,8 @@ function secretsFor(manifest, { work, keysFile, data }) {
       'This backup was made without keys, and the keys are not here.',
       'Nothing was changed. Name the secrets.json of the installation: --keys FILE',
     );
-  const secrets = JSON.parse(readFileSync(from, 'utf8'));
-  if (keyFingerprint(secrets.evidenceKey) !== manifest.keyFingerprint)
+  const secrets = withMasterKey(JSON.parse(readFileSync(from, 'utf8')));
+  if (keyFingerprint(secrets.masterKey) !== manifest.keyFingerprint)
     throw new PlainFailure(
       'These keys do not open what this backup holds.',
       'Nothing was changed. Use the secrets.json of the installation that the backup is of.',

@@ -75,7 +75,7 @@ it('restores what there was at one instant while somebody wrote, and refuses wha
     expect(readdirSync(at('two'))).toEqual([]);
   };
   await refused({}, 'without keys');
-  writeFileSync(at('wrong.json'), JSON.stringify({ ...secrets, evidenceKey: 'ab'.repeat(32) }));
+  writeFileSync(at('wrong.json'), JSON.stringify({ ...secrets, masterKey: 'ab'.repeat(32) }));
   await refused({ keysFile: at('wrong.json') }, 'do not open');
   writeFileSync(at('nothing.tar.gz'), 'hello');
   await refused({ file: at('nothing.tar.gz') }, 'not a backup');
@@ -95,7 +95,7 @@ it('restores what there was at one instant while somebody wrote, and refuses wha
 
   // Keys of another installation are not replaced, also where nothing else of it is there.
   mkdirSync(at('three'));
-  const other = JSON.stringify({ ...secrets, evidenceKey: 'ef'.repeat(32) });
+  const other = JSON.stringify({ ...secrets, masterKey: 'ef'.repeat(32) });
   writeFileSync(at('three', 'secrets.json'), other);
   const keysFile = at('one', 'secrets.json');
   await expect(restoreBackup({ data: at('three'), file: at('running.tar.gz'), keysFile })).rejects.toThrow(

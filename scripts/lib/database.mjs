@@ -9,6 +9,7 @@ import { demandProgram } from './debian.mjs';
 import { demandRoom } from './dependencies.mjs';
 import { capture, commandLine, freePort, isAlive, stopProcess } from './processes.mjs';
 import { PlainFailure, say } from './say.mjs';
+import { KEEPER, readKeeperPassword, trailGrants, trailTables } from './trail-database.mjs';
 
 const DATABASE = 'lantern';
 const USER = 'app';
@@ -20,9 +21,10 @@ const NEEDED_BYTES = 400_000_000;
 /**
  * Starts a MariaDB instance of our own: data in `folder`, a free loopback port or the `wanted` one, durable
  * settings. A system instance is never touched. Returns how to reach it and how to stop it. With `numbered`, its
- * account may also make databases of the same name with a number behind it, one for each process of tests.
+ * account may also make databases of the same name with a number behind it, one for each process of tests; with
+ * `restoring`, it may also fill the audit trail, until the next start.
  */
-export async function startDatabase(folder, password, wanted, { numbered = false } = {}) {
+export async function startDatabase(folder, password, wanted, { numbered = false, restoring = false } = {}) {
   const server = await demandProgram('mariadbd', ['mariadb-server']);
   const data = join(folder, 'mariadb');
   const pidFile = join(folder, 'mariadb.pid');
@@ -32,7 +34,9 @@ export async function startDatabase(folder, password, wanted, { numbered = false
   // A database that is started again is found where it was.
   const port = wanted ?? (await freePort());
   const initFile = join(folder, 'first-statements.sql');
-  writeFileSync(initFile, firstStatements(password, numbered), { mode: 0o600 });
+  const keeperPassword = readKeeperPassword(join(folder, 'keeper.json'));
+  const statements = firstStatements({ password, keeperPassword, numbered, restoring });
+  writeFileSync(initFile, statements, { mode: 0o600 });
   const log = join(folder, 'mariadb.log');
   const child = spawn(server, options({ data, pidFile, port, initFile }), {
     stdio: ['ignore', openSync(log, 'a'), openSync(log, 'a')],
@@ -45,6 +49,7 @@ export async function startDatabase(folder, password, wanted, { numbered = false
     user: USER,
     password,
     database: DATABASE,
+    keeper: { user: KEEPER, password: keeperPassword },
     child,
     stop: () => stopProcess(child.pid),
   };
@@ -75,15 +80,30 @@ function options({ data, pidFile, port, initFile }) {
   ];
 }
 
-function firstStatements(password, numbered) {
+/** Accounts are made anew at each start, so that they may what this says and nothing that was granted before. */
+function firstStatements({ password, keeperPassword, numbered, restoring }) {
+  const made = (user, given) => [
+    `DROP USER IF EXISTS '${user}'@'127.0.0.1';`,
+    `CREATE USER '${user}'@'127.0.0.1' IDENTIFIED BY '${given}';`,
+  ];
+  const trails = `trail\\_of\\_${DATABASE}`;
   return [
     `CREATE DATABASE IF NOT EXISTS ${DATABASE} CHARACTER SET utf8mb4;`,
-    `CREATE USER IF NOT EXISTS '${USER}'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-    `ALTER USER '${USER}'@'127.0.0.1' IDENTIFIED BY '${password}';`,
+    ...trailTables(DATABASE),
+    ...made(USER, password),
+    ...made(KEEPER, keeperPassword),
     `GRANT ALL ON ${DATABASE}.* TO '${USER}'@'127.0.0.1';`,
-    ...(numbered ? [`GRANT ALL ON \`${DATABASE}\\_%\`.* TO '${USER}'@'127.0.0.1';`] : []),
+    ...trailGrants(trails, { user: USER, mayFill: restoring }),
+    ...(numbered
+      ? [
+          `GRANT ALL ON \`${DATABASE}\\_%\`.* TO '${USER}'@'127.0.0.1';`,
+          ...trailGrants(`${trails}\\_%`, { user: USER }),
+        ]
+      : []),
     '',
-  ].join('\n');
+  ]
+    .map((statement) => statement.replace(/\s*\n\s*/gu, ' '))
+    .join('\n');
 }
 
 /** Stops an instance of ours that a killed start command left behind; any other process of that id is left alone. */

@@ -13,7 +13,7 @@ import type {
 import { generate } from 'otplib';
 import { AccountEntity } from '../src/accounts/account.entity.js';
 import { Trail } from '../src/platform/trail/trail.service.js';
-import { type Client, PASSWORD, type Running, start } from './harness.js';
+import { asKeeper, type Client, PASSWORD, type Running, start } from './harness.js';
 
 const CHOSEN = 'the gull sat on crate 9';
 let running: Running;
@@ -379,7 +379,19 @@ describe('the audit trail', () => {
 
   it('shows where somebody changed a row, took one out, or cut off its end', async () => {
     const { total } = await page();
-    const query = (sql: string, values: unknown[] = []) => running.database.query<unknown>(sql, values);
+    const sql = (statement: string) =>
+      statement.replace('trail_entry', `trail_of_${running.config.database.database}.trail_entry`);
+    const query = (statement: string) =>
+      asKeeper(running.config, (connection) => connection.query(sql(statement)));
+    // The server's own account can do none of it, by the view and by the table.
+    for (const statement of [
+      "UPDATE trail_entry SET actor = 'other' WHERE number = 3",
+      'DELETE FROM trail_entry WHERE number = 2',
+      'DROP TABLE trail_entry',
+    ])
+      for (const either of [statement, sql(statement)])
+        await expect(running.database.query(either)).rejects.toThrow();
+    expect(await check()).toMatchObject({ whole: true });
     await query("UPDATE trail_entry SET actor = 'other' WHERE number = 3");
     expect(await check()).toMatchObject({ whole: false, brokenAt: 3, why: 'changed' });
     await query('DELETE FROM trail_entry WHERE number = 2');

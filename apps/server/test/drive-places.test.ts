@@ -14,8 +14,8 @@ import { STARTER_LABELS } from '@lantern/demo';
 import { strFromU8, unzipSync } from 'fflate';
 import { PlaceEntity } from '../src/directory/place.entity.js';
 import { DiscoveryPlaceEntity } from '../src/discovery/places/discovery-place.entity.js';
-import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
-import { type Client, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
+import { MovementEntity } from '../src/incidents/incident.entity.js';
+import { type Client, OUTSIDE, publish, ruleOf, type Running, start, verdictsOf } from './harness.js';
 
 const labelled = (name: string): string =>
   STARTER_LABELS.labels.find((label) => label.name === name)?.id ?? '';
@@ -228,10 +228,8 @@ describe('a label on the place', () => {
     expect([changed.status, changed.body.text]).toEqual([200, 'The gate is shut']);
     const name = { path: 'plans/2026/gate.txt', name: 'gates.txt' };
     expect((await client.send('POST', drive(per, `places/${placeId}/rename`), name)).status).toBe(200);
-    const incidents = await running.database
-      .getRepository(IncidentEntity)
-      .find({ order: { number: 'DESC' } });
-    const forbidden = incidents.flatMap(({ verdict }) => verdict.forbidden ?? []);
+    const verdicts = await verdictsOf(running);
+    const forbidden = verdicts.flatMap((verdict) => verdict.forbidden ?? []);
     expect(forbidden[0]).toMatchObject({
       label: { name: 'Bridge only' },
       clause: { code: 'place-copies' },

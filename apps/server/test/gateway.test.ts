@@ -11,10 +11,10 @@ import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
 import { decryptedWith, ownCertificate } from '@lantern/files';
 import { PostMailEntity } from '../src/stand-ins/outside-mail/post-mail.entity.js';
 import { OutgoingService } from '../src/doors/outgoing/outgoing.service.js';
-import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
+import { MovementEntity } from '../src/incidents/incident.entity.js';
 import { PartnerEntity } from '../src/directory/person.entity.js';
 import { unseal } from '../src/platform/sealing.js';
-import { CARDS, type Client, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
+import { CARDS, type Client, OUTSIDE, publish, ruleOf, type Running, start, verdictsOf } from './harness.js';
 
 const ORLA = 'orla.fenwick@merrowstrait.example';
 const BEA = 'bea.lindqvist@merrowstrait.example';
@@ -127,10 +127,8 @@ describe('the SMTP door', () => {
     expect((await post()).arrived.some(({ recipient }) => recipient === 'other@elsewhere.example')).toBe(
       false,
     );
-    const [last] = await running.database
-      .getRepository(IncidentEntity)
-      .find({ order: { number: 'DESC' }, take: 1 });
-    expect(last?.verdict.matches).toMatchObject([{ recipients: [OUTSIDE, 'other@elsewhere.example'] }]);
+    const [last] = await verdictsOf(running);
+    expect(last?.matches).toMatchObject([{ recipients: [OUTSIDE, 'other@elsewhere.example'] }]);
   });
 
   it('reports to the sender who does not get a mail that was taken for others (RFC 3464)', async () => {
@@ -239,7 +237,7 @@ describe('the SMTP door', () => {
       .find({ order: { id: 'DESC' }, take: 1 });
     if (!row) throw new Error('nothing arrived');
     const raw = await unseal(
-      running.config.evidenceKey,
+      running.config.keys.installation,
       `post ${row.messageId} ${row.recipient}`,
       row.sealed,
     );
@@ -281,7 +279,7 @@ describe('the SMTP door', () => {
       .find({ order: { id: 'DESC' }, take: 1 });
     if (!row) throw new Error('nothing arrived');
     const raw = await unseal(
-      running.config.evidenceKey,
+      running.config.keys.installation,
       `post ${row.messageId} ${row.recipient}`,
       row.sealed,
     );

@@ -14,6 +14,10 @@ import { GatewayServer } from '../src/doors/smtp/gateway.server.js';
 import { PostOffice } from '../src/stand-ins/outside-mail/post-office.js';
 import { createApplication } from '../src/app/application.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../src/directory/person.entity.js';
+import { IncidentEntity } from '../src/incidents/incident.entity.js';
+import { openVerdict } from '../src/incidents/verdicts.js';
+import { movementKeys } from '../src/platform/keys/movement-keys.js';
+import type { Verdict } from '@lantern/core/policy';
 import { SetPartEntity } from '../src/policies/set-part.entity.js';
 import { type Config, readConfig } from '../src/platform/config.js';
 
@@ -45,15 +49,43 @@ function takeOwnDatabase(): void {
   process.env['LANTERN_DATABASE'] = JSON.stringify({ ...given, database: `${given.database}${suffix}` });
 }
 
+/** What the start command makes a trail with. */
+function trailDatabase(): Promise<{ trailTables: (database: string) => string[] }> {
+  const path = new URL('../../../scripts/lib/trail-database.mjs', import.meta.url).href;
+  return import(path) as ReturnType<typeof trailDatabase>;
+}
+
+/** Does something with the account that the server does not have: it may change and delete entries of the trail. */
+export async function asKeeper<Result>(
+  config: Config,
+  work: (connection: mysql.Connection) => Promise<Result>,
+): Promise<Result> {
+  const { host, port } = config.database;
+  const password = process.env['LANTERN_KEEPER_PASSWORD'] ?? '';
+  const connection = await mysql.createConnection({ host, port, user: 'keeper', password, timezone: 'Z' });
+  try {
+    return await work(connection);
+  } finally {
+    await connection.end();
+  }
+}
+
 async function emptyDatabase(config: Config): Promise<void> {
   const { username, database, ...rest } = config.database;
   const connection = await mysql.createConnection({ ...rest, user: username });
   await connection.query(`CREATE DATABASE IF NOT EXISTS \`${database}\` CHARACTER SET utf8mb4`);
   await connection.changeUser({ database });
-  const [rows] = await connection.query<mysql.RowDataPacket[]>('SHOW TABLES');
+  const [rows] = await connection.query<mysql.RowDataPacket[]>('SHOW FULL TABLES');
   await connection.query('SET FOREIGN_KEY_CHECKS = 0');
-  for (const row of rows) await connection.query(`DROP TABLE \`${String(Object.values(row)[0])}\``);
+  for (const row of rows) {
+    const [name, kind] = Object.values(row).map(String);
+    await connection.query(`DROP ${kind === 'VIEW' ? 'VIEW' : 'TABLE'} \`${name ?? ''}\``);
+  }
   await connection.end();
+  await asKeeper(config, async (keeper) => {
+    await keeper.query(`DROP DATABASE IF EXISTS \`trail_of_${database}\``);
+    for (const statement of (await trailDatabase()).trailTables(database)) await keeper.query(statement);
+  });
 }
 
 /** Starts the real server on an empty database with the demo's people, two accounts and nothing published. */
@@ -171,6 +203,17 @@ async function signIn(address: string, email: string): Promise<Client> {
       );
     },
   };
+}
+
+/** Verdicts of all incidents, the newest first. */
+export async function verdictsOf({ database, config }: Running): Promise<Verdict[]> {
+  const incidents = await database.getRepository(IncidentEntity).find({ order: { number: 'DESC' } });
+  const keyOf = await movementKeys(
+    database.manager,
+    config.keys,
+    incidents.map(({ movementId }) => movementId),
+  );
+  return Promise.all(incidents.map((incident) => openVerdict(keyOf(incident.movementId), incident)));
 }
 
 export interface TestFile {

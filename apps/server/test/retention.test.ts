@@ -82,6 +82,7 @@ it('says what there is, and what fewer days would delete', async () => {
     ['post', expect.any(Number)],
     ['replays', 0],
     ['reports', 0],
+    ['trail', expect.any(Number)],
   ]);
   const { body: trial } = await client.send<KeptTrial>('POST', '/retention/kinds/evidence/trials', {
     days: 1,
@@ -90,11 +91,15 @@ it('says what there is, and what fewer days would delete', async () => {
   const wrong = await client.send<ErrorBody>('PUT', '/retention/kinds/evidence', { days: 0 });
   expect(wrong.body.code).toBe('invalid-request');
   expect((await set('nothing', 4)).status).toBe(400);
+  // Nobody may shorten the trail until what they did is gone.
+  expect((await set('trail', 364)).status).toBe(400);
+  expect((await set('trail', 365)).status).toBe(200);
+  await set('trail', null);
 });
 
 it('deletes nothing before anybody chose how long things are kept', async () => {
   const { body } = await client.get<KeptView[]>('/retention/kinds');
-  expect(body.map(({ days }) => days)).toEqual([null, null, null, null, null, null]);
+  expect(body.map(({ days }) => days)).toEqual([null, null, null, null, null, null, null]);
   await sweep(inDays(5_000));
   expect(await count(MovementEntity)).toBe(12);
 });

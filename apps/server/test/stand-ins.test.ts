@@ -14,7 +14,17 @@ import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity
 import { unreadablePart } from '@lantern/files/inspect';
 import { InspectionService } from '../src/inspection/inspection.service.js';
 import { PendingService } from '../src/movements/pending/pending.service.js';
-import { CARDS, type Client, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';
+import {
+  CARDS,
+  type Client,
+  OUTSIDE,
+  policyOf,
+  publish,
+  ruleOf,
+  type Running,
+  start,
+  verdictsOf,
+} from './harness.js';
 
 const textForm = (text: string, over: Record<string, string> = {}): FormData => {
   const form = new FormData();
@@ -662,9 +672,6 @@ describe('the stand-ins', () => {
       inspection.inspect = whole;
     });
 
-    const newest = async () =>
-      (await running.database.getRepository(IncidentEntity).find({ order: { number: 'DESC' }, take: 1 }))[0];
-
     it('does what is stated for the channel, says so, and records it', async () => {
       const rooms = `/stand-ins/chat/${orla}/rooms`;
       const members = ['bea.lindqvist@merrowstrait.example'];
@@ -679,7 +686,7 @@ describe('the stand-ins', () => {
       const desk = `/stand-ins/desk/endpoint/${orla}/targets/notes/things`;
       const { body: wentOn } = await client.send<ThingView>('POST', desk, textForm('y'));
       expect(wentOn).toMatchObject({ state: 'shown', notice: null });
-      expect((await newest())?.verdict).toMatchObject({ answer: 'note', unfinished: true });
+      expect((await verdictsOf(running))[0]).toMatchObject({ answer: 'note', unfinished: true });
 
       await client.send('PUT', '/channels/endpoint', { unfinished: 'hold' });
       const { body: held } = await client.send<ThingView>('POST', desk, textForm('z'));
@@ -726,7 +733,7 @@ describe('the stand-ins', () => {
         textForm('from a booking', { takenFrom: 'Booking system', activity: 'paste' }),
       );
       expect(body).toMatchObject({ state: 'withheld', notice: { policyName: 'Desks' } });
-      expect((await newest())?.verdict).toMatchObject({ answer: 'block', unfinished: true });
+      expect((await verdictsOf(running))[0]).toMatchObject({ answer: 'block', unfinished: true });
     });
   });
 });

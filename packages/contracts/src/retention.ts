@@ -2,8 +2,19 @@ import 'reflect-metadata';
 import { IsEmail, IsIn, IsInt, IsString, Length, Max, MaxLength, Min, ValidateIf } from 'class-validator';
 
 /** What is kept for a time of its own. The journal has a setting for each channel. */
-export const KEPT_KINDS = ['movements', 'evidence', 'incidents', 'post', 'replays', 'reports'] as const;
+export const KEPT_KINDS = [
+  'movements',
+  'evidence',
+  'incidents',
+  'post',
+  'replays',
+  'reports',
+  'trail',
+] as const;
 export type KeptKind = (typeof KEPT_KINDS)[number];
+
+/** Fewer are not taken. Whoever could shorten the trail to a day could clean up after themselves. */
+export const leastKeptDays = (kind: KeptKind): number => (kind === 'trail' ? 365 : 1);
 
 /** Longer is for ever, which is said by no number. */
 export const MOST_KEPT_DAYS = 3_660;
@@ -107,4 +118,17 @@ export class DeletePersonDataRequest {
   @IsString()
   @Length(10, 500)
   reason: string;
+}
+
+/** The keys that kept content is encrypted with. */
+export interface KeysView {
+  /** Tells the master key from others; nothing follows from it. */
+  readonly master: string;
+  /** One for each movement, and one for the rest. */
+  readonly dataKeys: number;
+  /** Data keys that an earlier master key still wraps. */
+  readonly left: number;
+  readonly running: boolean;
+  /** Whether the server holds the file with the master key, and can change it. */
+  readonly canChange: boolean;
 }

@@ -11,6 +11,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, MoreThan } from 'typeorm';
 import type { Caller } from '../platform/auth/permit.js';
+import { Trail } from '../platform/trail/trail.service.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { AccountEntity, hasFactor, InvitationEntity, SessionEntity } from './account.entity.js';
 import { Access } from './access/access.service.js';
@@ -35,6 +36,7 @@ export class AccountsService {
     private readonly factors: FactorService,
     private readonly access: Access,
     private readonly passkeys: Passkeys,
+    private readonly trail: Trail,
   ) {}
 
   /** People's accounts that hold `permission` and are not disabled, by address. */
@@ -155,6 +157,7 @@ export class AccountsService {
       if (!used.affected) throw linkOver();
       await manager.delete(InvitationEntity, { accountId: account.id });
       await manager.update(AccountEntity, { id: account.id }, { passwordHash, invitedAt: null });
+      await this.trail.add({ actor: account.email, action: 'password-chosen' });
     });
     return this.get(account.id);
   }
@@ -165,8 +168,11 @@ export class AccountsService {
     if (!(await isPassword(account.passwordHash, current)))
       throw new AppError('wrong-credentials', 'The present password is not right. Nothing was changed.');
     demandStrong(next, account);
-    await this.manager.update(AccountEntity, { id: account.id }, { passwordHash: await hashPassword(next) });
-    await this.sessions.end(account.id, { but: caller.sessionId });
+    const passwordHash = await hashPassword(next);
+    await this.manager.transaction(async (manager) => {
+      await manager.update(AccountEntity, { id: account.id }, { passwordHash });
+      await this.sessions.end(account.id, { but: caller.sessionId });
+    });
   }
 
   private async link(accountId: string, caller: Caller): Promise<InvitationView> {

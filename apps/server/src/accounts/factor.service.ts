@@ -22,7 +22,11 @@ export class FactorService {
   /** A secret that counts once its holder has shown a right code. Throws `act-refused` where one is in use. */
   async begin(caller: Caller): Promise<NewFactorView> {
     const { secret, uri } = newFactor(caller.email);
-    const factorSecret = await seal(this.config.evidenceKey, placeOf(caller.accountId), Buffer.from(secret));
+    const factorSecret = await seal(
+      this.config.keys.installation,
+      placeOf(caller.accountId),
+      Buffer.from(secret),
+    );
     const changed = await this.manager.update(
       AccountEntity,
       { id: caller.accountId, factorSince: IsNull() },
@@ -88,7 +92,7 @@ export class FactorService {
 
   private async step({ id, factorSecret, factorStep }: AccountEntity, code: string): Promise<number | null> {
     if (!factorSecret) return null;
-    const secret = (await unseal(this.config.evidenceKey, placeOf(id), factorSecret)).toString();
+    const secret = (await unseal(this.config.keys.installation, placeOf(id), factorSecret)).toString();
     return stepOf(secret, code, factorStep ?? null);
   }
 

@@ -121,9 +121,11 @@ export class SessionService {
       signOnSession,
     });
     await this.sessions.delete({ expiresAt: LessThan(now) });
-    await this.sessions.insert(session);
-    await this.accounts.update({ id: account.id }, { lastSignIn: now });
-    await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address, ...facts } });
+    await this.sessions.manager.transaction(async () => {
+      await this.sessions.insert(session);
+      await this.accounts.update({ id: account.id }, { lastSignIn: now });
+      await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address, ...facts } });
+    });
     return { token, caller: await this.callerOf(session, account) };
   }
 
@@ -188,9 +190,11 @@ export class SessionService {
   }
 
   async signOut(caller: Caller): Promise<void> {
-    await this.sessions.delete({ tokenHash: caller.sessionId });
+    await this.sessions.manager.transaction(async () => {
+      await this.sessions.delete({ tokenHash: caller.sessionId });
+      await this.trail.add({ actor: caller.email, action: 'signed-out' });
+    });
     this.live.endSession(caller.sessionId);
-    await this.trail.add({ actor: caller.email, action: 'signed-out' });
   }
 
   /** Whether a session is neither signed out nor over. */

@@ -3,17 +3,13 @@ import { Body, Controller, Get, HttpCode, Param, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { OPEN, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
-import { Trail } from '../platform/trail/trail.service.js';
 import { AccountsService } from './accounts.service.js';
 
 /** Links of invitations: their holders have no session yet. */
 @ApiTags('welcome')
 @Controller('welcome')
 export class WelcomeController {
-  constructor(
-    private readonly accounts: AccountsService,
-    private readonly trail: Trail,
-  ) {}
+  constructor(private readonly accounts: AccountsService) {}
 
   @Get(':token')
   @Permit(OPEN)
@@ -27,7 +23,6 @@ export class WelcomeController {
   @Permit(OPEN)
   @HttpCode(204)
   async accept(@Param('token') token: string, @Body() { password }: WelcomeRequest): Promise<void> {
-    const { email } = await this.accounts.accept(token, password);
-    await this.trail.add({ actor: email, action: 'password-chosen' });
+    await this.accounts.accept(token, password);
   }
 }

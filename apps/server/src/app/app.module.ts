@@ -27,6 +27,8 @@ import { RetentionModule } from '../retention/retention.module.js';
 import { StandInsModule } from '../stand-ins/stand-ins.module.js';
 import { AccessGuard } from '../platform/auth/access-guard.js';
 import { CONFIG, type Config } from '../platform/config.js';
+import { sealOldVerdicts } from '../incidents/verdicts.js';
+import { openInstallationKey } from '../platform/keys/installation-key.js';
 import { TransactionalDataSource } from '../platform/database/transactional-data-source.js';
 import { TrailInterceptor } from '../platform/trail/trail.interceptor.js';
 import { ErrorFilter } from '../platform/errors/error-filter.js';
@@ -44,8 +46,12 @@ class FoundationModule {
       imports: [
         TypeOrmModule.forRootAsync({
           useFactory: () => databaseOptions(config),
-          dataSourceFactory: (options) =>
-            new TransactionalDataSource(options as DataSourceOptions).initialize(),
+          dataSourceFactory: async (options) => {
+            const database = await new TransactionalDataSource(options as DataSourceOptions).initialize();
+            await openInstallationKey(database, config.keys);
+            await sealOldVerdicts(database.manager, config.keys);
+            return database;
+          },
         }),
         tables,
       ],

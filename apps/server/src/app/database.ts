@@ -3,6 +3,7 @@ import { AccountEntity, InvitationEntity, SessionEntity } from '../accounts/acco
 import { ChannelSettingEntity } from '../movements/channels/channel-setting.entity.js';
 import { OutgoingMailEntity, OutgoingRecipientEntity } from '../doors/outgoing/outgoing.entity.js';
 import { GatewayMailEntity } from '../doors/smtp/gateway.entity.js';
+import { DataKeyEntity } from '../platform/keys/data-key.entity.js';
 import { InstallationEntity } from '../platform/installation.entity.js';
 import { PostMailEntity } from '../stand-ins/outside-mail/post-mail.entity.js';
 import { DriveFileEntity, DriveShareEntity } from '../stand-ins/drive/drive.entity.js';
@@ -49,6 +50,7 @@ import { Discovery1764700000019 } from '../migrations/0019-discovery.js';
 import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
 import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
+import { KeysAndTrail1765400000027 } from '../migrations/0027-keys-and-trail.js';
 import { PasskeyEntity, UsedChallengeEntity } from '../accounts/passkeys/passkey.entity.js';
 import { SignOnEntity } from '../accounts/sign-on/sign-on.entity.js';
 import {
@@ -100,7 +102,7 @@ import { Doors1764000000010 } from '../migrations/0010-doors.js';
 import { OnePipeline1764000000012 } from '../migrations/0012-one-pipeline.js';
 import { Unmaskings1764000000013 } from '../migrations/0013-unmaskings.js';
 import { AccountsAndTrail1764000000015 } from '../migrations/0015-accounts-and-trail.js';
-import { TrailEntity, TrailHeadEntity } from '../platform/trail/trail.entity.js';
+import { TrailEntity, TrailHeadEntity, TrailSegmentEntity } from '../platform/trail/trail.entity.js';
 import { AgentLimits1764000000014 } from '../migrations/0014-agent-limits.js';
 import { PagesAndLabels1764000000011 } from '../migrations/0011-pages-and-labels.js';
 import { SpotsAndMachines1764000000009 } from '../migrations/0009-spots-and-machines.js';
@@ -117,11 +119,13 @@ import { CONNECTIONS } from '../platform/database/transactional-data-source.js';
 
 export const ENTITIES = [
   InstallationEntity,
+  DataKeyEntity,
   AccountEntity,
   SessionEntity,
   InvitationEntity,
   TrailEntity,
   TrailHeadEntity,
+  TrailSegmentEntity,
   OrganisationEntity,
   PersonEntity,
   KeptForEntity,
@@ -261,6 +265,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Directory1765100000024,
       Retention1765200000025,
       Access1765300000026,
+      KeysAndTrail1765400000027,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -82,7 +82,11 @@ export class DemoMoves {
       { address: ENCRYPTED_FOR },
       {
         certificate,
-        standInKey: await seal(this.config.evidenceKey, `key of ${ENCRYPTED_FOR}`, Buffer.from(privateKey)),
+        standInKey: await seal(
+          this.config.keys.installation,
+          `key of ${ENCRYPTED_FOR}`,
+          Buffer.from(privateKey),
+        ),
       },
     );
   }

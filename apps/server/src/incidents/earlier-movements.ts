@@ -26,7 +26,7 @@ export class EarlierMovements {
 
   /** A keyed digest of content, so that the same tried again is known without keeping it. `digest` is its SHA-256. */
   digestOf(digest: string): string {
-    return createHmac('sha256', this.config.evidenceKey)
+    return createHmac('sha256', this.config.keys.installation)
       .update(`content of a movement ${digest}`)
       .digest('hex');
   }

@@ -62,8 +62,3 @@ function withoutValue(evidence: Evidence): Evidence {
     ? { ...evidence, detail: mask(evidence.detail) }
     : evidence;
 }
-
-/** Place that evidence is sealed to. */
-export function evidencePlace(movementId: string): string {
-  return `evidence ${movementId}`;
-}

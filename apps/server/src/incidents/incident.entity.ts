@@ -9,26 +9,8 @@ import type {
 } from '@lantern/core/incidents';
 import type { Effect } from '@lantern/core/labels';
 import type { Channel, Connection, LinkKind, NetworkState } from '@lantern/core/movement';
-import type { Answer, Cut, Match, Severity, Verdict } from '@lantern/core/policy';
+import type { Answer, Cut, Severity } from '@lantern/core/policy';
 import { Column, Entity, ForeignKey, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
-
-/** Verdicts of earlier versions know no cuts, bands and treatments. */
-function readVerdict(text: string): Verdict {
-  const verdict = JSON.parse(text) as Verdict;
-  const inFull = (match: Match): Match => ({
-    ...OLD_MATCH,
-    ...match,
-    written: match.written ?? match.answer,
-  });
-  return {
-    ...verdict,
-    treatments: verdict.treatments ?? [],
-    matches: verdict.matches.map(inFull),
-    decidedBy: verdict.decidedBy && inFull(verdict.decidedBy),
-  };
-}
-
-const OLD_MATCH = { cut: null, band: 0, counted: null, text: null, treatments: [], silent: false } as const;
 
 /** What movements and incidents are both filtered by; the values of an incident are those of its movement. */
 abstract class Filtered {
@@ -243,14 +225,13 @@ export class IncidentEntity extends Filtered {
   @Column({ type: 'int' })
   matches: number;
 
-  @Column({
-    type: 'longtext',
-    transformer: {
-      to: (value: Verdict) => JSON.stringify(value),
-      from: (text: string) => readVerdict(text),
-    },
-  })
-  verdict: Verdict;
+  /** The verdict with its trace, sealed: it names what was found and to whom it was to go. Null only before it is sealed. */
+  @Column({ type: 'longblob', nullable: true })
+  sealedVerdict: Buffer | null;
+
+  /** As a version before sealing left it in the clear, until the next start. */
+  @Column({ name: 'verdict', type: 'longtext', nullable: true, select: false })
+  clearVerdict?: string | null;
 
   /** Only silent rules held: few may see that it exists. */
   @Column({ type: 'boolean', default: false })

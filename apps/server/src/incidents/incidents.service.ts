@@ -1,3 +1,4 @@
+import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import type { ActRequest, IncidentDetail } from '@lantern/contracts';
 import { wordsFor } from '@lantern/core/policy';
@@ -17,9 +18,10 @@ import { EvidenceEntity, HistoryEntity, IncidentEntity, MovementEntity } from '.
 import { toRow } from './incident.mapper.js';
 import { Acts } from './acts.service.js';
 import { Mentions } from './mentions.service.js';
+import { movementKey } from '../platform/keys/movement-keys.js';
 import { openTitle } from './titles.js';
+import { openVerdict } from './verdicts.js';
 import { Unmaskings } from './unmaskings.service.js';
-import { evidencePlace } from './evidence.js';
 import { demandVisible, visibleAmong, visibleIncidents } from './visible.js';
 
 @Injectable()
@@ -61,19 +63,21 @@ export class IncidentsService {
     const document =
       movement.revision === null ? null : (await this.published.get(movement.revision)).document;
     const policies = (document?.policies ?? []).map((policy) => seenBy(policy, caller));
-    const { lookedFor, allRight, cause, verdict } = incident;
+    const { lookedFor, allRight, cause } = incident;
+    const key = await movementKey(this.manager, this.config.keys, movement.id);
+    const verdict = await openVerdict(key, incident);
     const decidedBy = verdict.decidedBy;
     const rule = policies
       .find((policy) => policy.id === decidedBy?.policy)
       ?.rules.find((candidate) => candidate.id === decidedBy?.rule);
     const textId = verdict.answer === 'note' ? null : rule?.bands[decidedBy?.band ?? 0]?.text;
     const text = document?.texts.find(({ id }) => id === textId);
-    const evidence = await this.evidence(incident.movementId);
+    const evidence = await this.evidence(key, incident.movementId);
     return {
       ...toRow(incident, movement, {
         seesSilent: sightOf(caller).silent,
         now: new Date(),
-        title: await openTitle(this.config.evidenceKey, movement),
+        title: await openTitle(key, movement),
       }),
       firstSeverity: incident.firstSeverity ?? incident.severity,
       manager: movement.manager,
@@ -90,14 +94,7 @@ export class IncidentsService {
       way: movement.way,
       recipientAddresses: movement.recipients,
       notice: incident.told ?? (text ? wordsFor(text, 'en') : null),
-      history: history.map(({ at, actor, kind, act, text, bulkId }) => ({
-        at: at.toISOString(),
-        by: actor,
-        kind,
-        act,
-        text,
-        bulk: bulkId ?? null,
-      })),
+      history: history.map(toHistory),
     };
   }
 
@@ -165,10 +162,10 @@ export class IncidentsService {
   }
 
   /** Null where it was deleted since: each incident is recorded with some. */
-  private async evidence(movementId: string): Promise<StoredEvidence | null> {
+  private async evidence(key: Buffer, movementId: string): Promise<StoredEvidence | null> {
     const row = await this.manager.findOneBy(EvidenceEntity, { movementId });
     if (!row) return null;
-    const opened = await unsealJson(this.config.evidenceKey, evidencePlace(movementId), row.sealed);
+    const opened = await unsealJson(key, SEALED_OF_MOVEMENT.evidence.place(movementId), row.sealed);
     return opened as StoredEvidence;
   }
 
@@ -183,6 +180,10 @@ export class IncidentsService {
       { details: { by: last?.actor ?? '' } },
     );
   }
+}
+
+function toHistory({ at, actor, kind, act, text, bulkId }: HistoryEntity): IncidentDetail['history'][number] {
+  return { at: at.toISOString(), by: actor, kind, act, text, bulk: bulkId ?? null };
 }
 
 const WAITS =

@@ -1,4 +1,5 @@
 import { createHmac } from 'node:crypto';
+import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
 import { seal, unseal } from '../platform/sealing.js';
 import type { MovementEntity } from './incident.entity.js';
 
@@ -8,7 +9,7 @@ const TITLE_LENGTH = 200;
 const MOST_WORDS = 40;
 const WORD = /[\p{L}\p{M}\p{N}]{2,}/gu;
 
-const place = (movementId: string): string => `title ${movementId}`;
+const { place } = SEALED_OF_MOVEMENT.title;
 
 /** Seals what a movement is called: a subject is content. */
 export async function sealTitle(

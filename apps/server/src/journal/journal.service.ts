@@ -4,16 +4,19 @@ import { Inject, Injectable, type OnApplicationShutdown, type OnModuleInit } fro
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { CONFIG, type Config } from '../platform/config.js';
+import { renewKeys } from '../platform/keys/renew-keys.js';
 import { IS_HELD } from '../platform/legal-hold/held.js';
 import { sealJson } from '../platform/sealing.js';
 import { JournalEntity, JournalSettingEntity } from './journal.entity.js';
-import { journalPlace, journalTextsPlace } from './journal-place.js';
+import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
 import { journalEntry } from './journal-entry.js';
 
 /** Used until somebody chooses otherwise: long enough to judge a draft over a month. */
 const FIRST_SETTING = { keeps: 'content', days: 45 } as const;
 /** What is too old goes once an hour. */
 const SWEEP_MS = 3_600_000;
+/** Rows of one transaction: what is left of each movement is sealed anew in it. */
+const SWEPT_AT_ONCE = 200;
 const DAY_MS = 86_400_000;
 
 /** Keeps movements for replay, as each channel's setting says, and lets them go when their days are over. */
@@ -44,21 +47,22 @@ export class JournalService implements OnModuleInit, OnApplicationShutdown {
   /** The row of one movement, sealed as the setting of its channel says. */
   async sealed(entry: {
     readonly id: string;
+    /** The data key of the movement. */
+    readonly key: Buffer;
     readonly movement: InspectedMovement;
     readonly texts: readonly (string | null)[];
     readonly revision: number | null;
   }): Promise<JournalEntity> {
-    const { id, movement, revision } = entry;
+    const { id, key, movement, revision } = entry;
     const kept = journalEntry(movement, this.keepsContent(movement.channel) ? entry.texts : null);
-    const key = this.config.evidenceKey;
     return {
       movementId: id,
       channel: movement.channel,
       at: new Date(movement.at),
       revision,
       hasContent: kept.texts !== null,
-      sealed: await sealJson(key, journalPlace(id), kept.movement),
-      sealedTexts: kept.texts && (await sealJson(key, journalTextsPlace(id), kept.texts)),
+      sealed: await sealJson(key, SEALED_OF_MOVEMENT.journal.place(id), kept.movement),
+      sealedTexts: kept.texts && (await sealJson(key, SEALED_OF_MOVEMENT.journalTexts.place(id), kept.texts)),
     };
   }
 
@@ -106,11 +110,22 @@ export class JournalService implements OnModuleInit, OnApplicationShutdown {
     for (const channel of CHANNELS) {
       const before = new Date(Date.now() - this.settingOf(channel).days * DAY_MS);
       // What is under a legal hold stays, however old it is.
-      await this.manager.query(
-        `DELETE j FROM journal j LEFT JOIN movement m ON m.id = j.movementId
-         WHERE j.channel = ? AND j.at < ? AND (m.id IS NULL OR NOT ${IS_HELD})`,
+      for (let isMore = true; isMore;) isMore = (await this.sweepSome(channel, before)) === SWEPT_AT_ONCE;
+    }
+  }
+
+  private sweepSome(channel: Channel, before: Date): Promise<number> {
+    return this.manager.transaction(async (manager) => {
+      const rows: { id: string }[] = await manager.query(
+        `SELECT j.movementId AS id FROM journal j LEFT JOIN movement m ON m.id = j.movementId
+         WHERE j.channel = ? AND j.at < ? AND (m.id IS NULL OR NOT ${IS_HELD}) LIMIT ${SWEPT_AT_ONCE}`,
         [channel, before],
       );
-    }
+      const ids = rows.map(({ id }) => id);
+      if (ids.length === 0) return 0;
+      await manager.delete(JournalEntity, ids);
+      await renewKeys(manager, this.config.keys, ids);
+      return ids.length;
+    });
   }
 }

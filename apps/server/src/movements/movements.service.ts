@@ -234,7 +234,7 @@ export class Movements implements OnModuleInit {
   private async digestOf(submission: Submission): Promise<string> {
     const { at: _at, own: _own, labels: _labels, handles: _handles, made: _made, ...rest } = submission;
     const { machine, person, files, mail, ...given } = rest;
-    const digest = createHmac('sha256', this.config.evidenceKey).update('an attempt');
+    const digest = createHmac('sha256', this.config.keys.installation).update('an attempt');
     digest.update(JSON.stringify([person.address, machine?.name ?? null, given]));
     for (const { name, bytes } of files)
       await hashInSlices(digest.update(`\n${name}\n${bytes.length}\n`), bytes);

@@ -48,7 +48,7 @@ export function matchesOf(
 /** An incident before the database numbers it. */
 export type NewIncident = Omit<
   IncidentEntity,
-  'number' | 'caseNumber' | 'caseValues' | 'signature' | 'signatureSize' | 'alikeKey'
+  'number' | 'sealedVerdict' | 'caseNumber' | 'caseValues' | 'signature' | 'signatureSize' | 'alikeKey'
 >;
 
 export async function insertTraits(
@@ -167,7 +167,6 @@ export function toIncident(
     counts: [...summary.counts],
     unreadableParts: summary.unreadableParts,
     matches: summary.matches.length + summary.forbidden.length,
-    verdict: judged.verdict,
     reported: false,
     told: judged.notice?.text || null,
     ...openSide(judged, summary),

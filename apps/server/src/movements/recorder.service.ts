@@ -1,3 +1,4 @@
+import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
 import { incidentOf, type IncidentSummary, type JoinedCase, withAge } from '@lantern/core/incidents';
 import type { OwnPattern } from '@lantern/core/detection';
 import { type InspectedMovement } from '@lantern/core/movement';
@@ -12,7 +13,7 @@ import { CONFIG, type Config } from '../platform/config.js';
 import { insertOnly } from '../platform/database/insert-only.js';
 import { sealJson } from '../platform/sealing.js';
 import { Cases, signatureBytes } from '../incidents/alike/cases.service.js';
-import { evidencePlace, toStoredEvidence } from '../incidents/evidence.js';
+import { toStoredEvidence } from '../incidents/evidence.js';
 import {
   EvidenceEntity,
   HistoryEntity,
@@ -22,6 +23,9 @@ import {
 } from '../incidents/incident.entity.js';
 import { KnownNames } from '../incidents/known-names.service.js';
 import { sealTitle, titleWords } from '../incidents/titles.js';
+import { sealVerdict } from '../incidents/verdicts.js';
+import type { WrappedKey } from '../platform/keys/key-ring.js';
+import { keepKeys } from '../platform/keys/movement-keys.js';
 import { type KeptValues, PastAmounts } from './past/past-amounts.service.js';
 import { PromisesService } from '../incidents/promises.service.js';
 import { TraitEntity } from '../incidents/queue/trait.entity.js';
@@ -62,10 +66,13 @@ export interface JudgedMovement {
 /** What is written down of a movement, sealed. */
 export interface PreparedRecord {
   readonly movementId: string;
+  /** The data key that everything of it is sealed with. */
+  readonly dataKey: WrappedKey;
   readonly journal: JournalEntity;
   /** Null where no rule held and no label forbade anything: then there is no incident. */
   readonly summary: IncidentSummary | null;
   readonly evidence: Buffer | null;
+  readonly verdict: Buffer | null;
   /** The title, sealed, and the digests of its words. */
   readonly title: { readonly sealed: Buffer | null; readonly words: readonly string[] };
   /** By what the incident is found again; null where there is none. */
@@ -91,21 +98,21 @@ export class RecorderService {
   async prepare(movementId: string, judged: JudgedMovement): Promise<PreparedRecord> {
     const { movement, revision } = judged;
     const texts = judged.inspected.map(({ text }) => text);
-    const journal = await this.journal.sealed({ id: movementId, movement, texts, revision });
+    const { key, wrapped: dataKey } = this.config.keys.fresh(movementId);
+    const journal = await this.journal.sealed({ id: movementId, key, movement, texts, revision });
     const summary = incidentOf(judged.movement, judged.verdict);
-    const title = await this.titled(movementId, judged);
+    const title = await this.titled(key, movementId, judged);
     const values = await this.past.hashed(movement);
-    if (!summary) return { movementId, journal, title, summary, values, evidence: null, likeness: null };
+    const kept = { movementId, dataKey, journal, title, values };
+    if (!summary) return { ...kept, summary, evidence: null, verdict: null, likeness: null };
     const evidence = toStoredEvidence(judged.inspected, keepsExcerpts(judged));
-    const place = evidencePlace(movementId);
+    const place = SEALED_OF_MOVEMENT.evidence.place(movementId);
     return {
-      movementId,
-      journal,
-      title,
+      ...kept,
       summary,
-      values,
-      evidence: await sealJson(this.config.evidenceKey, place, evidence),
-      likeness: likenessOf(this.config.evidenceKey, judged, summary),
+      evidence: await sealJson(key, place, evidence),
+      verdict: await sealVerdict(key, movementId, judged.verdict),
+      likeness: likenessOf(this.config.keys.installation, judged, summary),
     };
   }
 
@@ -113,11 +120,11 @@ export class RecorderService {
   async record(
     manager: EntityManager,
     judged: JudgedMovement,
-    { movementId, summary, evidence, likeness, ...kept }: PreparedRecord,
+    { movementId, summary, evidence, verdict, likeness, ...kept }: PreparedRecord,
   ): Promise<number | null> {
     const traits = traitsOf(judged, summary, kept.title.words);
     await this.recordMovement(manager, judged, { movementId, ...kept });
-    if (!summary || !evidence || !likeness) {
+    if (!summary || !evidence || !verdict || !likeness) {
       await insertTraits(manager, traits, { movementId, incidentNumber: null });
       return null;
     }
@@ -128,6 +135,7 @@ export class RecorderService {
     const incidentNumber = await insertOnly(manager, IncidentEntity, [
       {
         ...incident,
+        sealedVerdict: verdict,
         caseNumber: joined?.case ?? null,
         caseValues: likeness.values.length,
         signature: likeness.signature && signatureBytes(likeness.signature),
@@ -163,11 +171,13 @@ export class RecorderService {
     judged: JudgedMovement,
     {
       movementId,
+      dataKey,
       journal,
       title,
       values,
-    }: Pick<PreparedRecord, 'movementId' | 'journal' | 'title' | 'values'>,
+    }: Pick<PreparedRecord, 'movementId' | 'dataKey' | 'journal' | 'title' | 'values'>,
   ): Promise<void> {
+    await keepKeys(manager, this.config.keys, [dataKey]);
     await insertOnly(manager, MovementEntity, [
       { ...toMovement(movementId, judged, sharedColumns(judged)), title: title.sealed },
     ]);
@@ -184,6 +194,11 @@ export class RecorderService {
     if (quiet.some(({ recorded }) => recorded.summary))
       throw new Error('A movement with an incident is not quiet');
     if (quiet.length === 0) return;
+    await keepKeys(
+      manager,
+      this.config.keys,
+      quiet.map(({ recorded }) => recorded.dataKey),
+    );
     await insertOnly(
       manager,
       MovementEntity,
@@ -209,12 +224,15 @@ export class RecorderService {
     await insertOnly(manager, TraitEntity, traits);
   }
 
-  private async titled(movementId: string, judged: JudgedMovement): Promise<PreparedRecord['title']> {
+  private async titled(
+    key: Buffer,
+    movementId: string,
+    judged: JudgedMovement,
+  ): Promise<PreparedRecord['title']> {
     const title = titleOf(judged);
-    const key = this.config.evidenceKey;
     return {
       sealed: await sealTitle(key, movementId, title),
-      words: title === null ? [] : titleWords(key, title),
+      words: title === null ? [] : titleWords(this.config.keys.installation, title),
     };
   }
 

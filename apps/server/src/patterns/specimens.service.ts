@@ -178,11 +178,11 @@ export class SpecimensService {
   }
 
   private sealed(id: string, { text, expected }: SpecimenRequest): Promise<Buffer> {
-    return sealJson(this.config.evidenceKey, placeOf(id), { text, expected } satisfies SealedSpecimen);
+    return sealJson(this.config.keys.installation, placeOf(id), { text, expected } satisfies SealedSpecimen);
   }
 
   private async toView({ id, name, sealed, savedAt, savedBy }: SpecimenEntity): Promise<SpecimenView> {
-    const opened = await unsealJson(this.config.evidenceKey, placeOf(id), sealed);
+    const opened = await unsealJson(this.config.keys.installation, placeOf(id), sealed);
     const { text, expected } = opened as SealedSpecimen;
     return { id, name, text, expected, savedAt: savedAt.toISOString(), savedBy };
   }

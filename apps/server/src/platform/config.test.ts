@@ -3,7 +3,7 @@ import { readConfig } from './config.js';
 const whole = {
   LANTERN_DATABASE: '{"host":"127.0.0.1","port":3307,"username":"app","database":"lantern"}',
   LANTERN_DATABASE_PASSWORD: 'secret',
-  LANTERN_EVIDENCE_KEY: 'ab'.repeat(32),
+  LANTERN_MASTER_KEY: 'ab'.repeat(32),
   PORT: '4700',
 };
 
@@ -23,8 +23,8 @@ describe('readConfig', () => {
   it.each([
     ['LANTERN_DATABASE', { LANTERN_DATABASE: undefined }],
     ['LANTERN_DATABASE_PASSWORD', { LANTERN_DATABASE_PASSWORD: '' }],
-    ['LANTERN_EVIDENCE_KEY', { LANTERN_EVIDENCE_KEY: undefined }],
-    ['LANTERN_EVIDENCE_KEY', { LANTERN_EVIDENCE_KEY: 'too short' }],
+    ['LANTERN_MASTER_KEY', { LANTERN_MASTER_KEY: undefined }],
+    ['LANTERN_MASTER_KEY', { LANTERN_MASTER_KEY: 'too short' }],
   ])('names %s when it is missing or wrong', (name, over) =>
     expect(() => readConfig({ ...whole, ...over })).toThrow(name),
   );

@@ -1,6 +1,8 @@
 import { isIP } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { keyFrom, readMasterKeys } from './keys/key-file.js';
+import { KeyRing } from './keys/key-ring.js';
 
 /** What the server is told when it starts. */
 export interface Config {
@@ -16,8 +18,10 @@ export interface Config {
     readonly password: string;
     readonly database: string;
   };
-  /** AES-256 key for evidence and mail kept at rest; lives outside the database. */
-  readonly evidenceKey: Buffer;
+  /** Keys for what is kept at rest: master keys from outside the database, and what they opened in it. */
+  readonly keys: KeyRing;
+  /** File of secrets with the master keys, where they can be changed; null where they are in the environment alone. */
+  readonly secretsFile: string | null;
   readonly demo: 'merrow' | 'none';
   /** Folder that holds the files of places. */
   readonly places: string;
@@ -55,8 +59,10 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     if (!value) throw new Error(`${name} is not set`);
     return value;
   };
-  const evidenceKey = Buffer.from(need('LANTERN_EVIDENCE_KEY'), 'hex');
-  if (evidenceKey.length !== 32) throw new Error('LANTERN_EVIDENCE_KEY must be 64 hexadecimal digits');
+  const secretsFile = environment['LANTERN_SECRETS'] || null;
+  const masters = secretsFile
+    ? readMasterKeys(secretsFile)
+    : [keyFrom(need('LANTERN_MASTER_KEY'), 'LANTERN_MASTER_KEY')];
   const database = JSON.parse(need('LANTERN_DATABASE')) as Omit<Config['database'], 'password'>;
   return {
     port: Number(environment['PORT'] ?? 4600),
@@ -66,7 +72,8 @@ export function readConfig(environment: NodeJS.ProcessEnv): Config {
     ),
     privateHooks: environment['LANTERN_PRIVATE_HOOKS'] === 'on',
     database: { ...database, password: need('LANTERN_DATABASE_PASSWORD') },
-    evidenceKey,
+    keys: new KeyRing(masters),
+    secretsFile,
     demo: environment['LANTERN_DEMO'] === 'merrow' ? 'merrow' : 'none',
     smtpPort: portIn(environment, 'LANTERN_SMTP_PORT', 4625),
     smtpHost: environment['LANTERN_SMTP_HOST'] || '127.0.0.1',

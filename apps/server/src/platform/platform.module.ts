@@ -3,9 +3,10 @@ import { InsideMail } from './inside-mail.js';
 import { TrailForwarder } from './trail/trail-forwarder.service.js';
 import { Trail } from './trail/trail.service.js';
 import { TrailController } from './trail/trail.controller.js';
+import { KeyRotation } from './keys/key-rotation.service.js';
 import { LiveEvents } from './live/live-events.js';
 
-const PROVIDERS = [InsideMail, LiveEvents, Trail, TrailForwarder];
+const PROVIDERS = [InsideMail, KeyRotation, LiveEvents, Trail, TrailForwarder];
 
 /** What all domains stand on. */
 @Global()

@@ -9,6 +9,7 @@ import { EntityManager, In } from 'typeorm';
 import { IncidentEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { JournalEntity } from '../journal/journal.entity.js';
 import { CONFIG, type Config } from '../platform/config.js';
+import { movementKeys } from '../platform/keys/movement-keys.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { compiled } from '../platform/processes/compiled.js';
@@ -98,10 +99,9 @@ export class JournalFiguresService {
     patterns: Pick<PatternData, 'before' | 'written'>,
     ids: readonly string[],
   ): Promise<CountedRow[]> {
-    const data: PatternData = { key: this.config.evidenceKey, ...patterns };
     const pool = new ProcessPool({
       module: compiled('./pattern-tasks.js', import.meta.url),
-      data,
+      data: patterns,
       processes: 1,
       ...{ heapMegabytes: 512, residentMegabytes: 900, timeoutMs: TIME_LIMIT_MS },
     });
@@ -109,12 +109,14 @@ export class JournalFiguresService {
     try {
       const counted: CountedRow[] = [];
       for (let at = 0; at < ids.length; at += ROWS_A_CALL) {
+        const page = ids.slice(at, at + ROWS_A_CALL);
+        const keyOf = await movementKeys(this.manager, this.config.keys, page);
         const rows = await this.manager.find(JournalEntity, {
-          where: { movementId: In(ids.slice(at, at + ROWS_A_CALL)) },
+          where: { movementId: In(page) },
           select: { movementId: true, sealedTexts: true },
         });
         const texts = rows.flatMap(({ movementId, sealedTexts }): TextsRow[] =>
-          sealedTexts ? [{ id: movementId, sealedTexts }] : [],
+          sealedTexts ? [{ id: movementId, key: keyOf(movementId), sealedTexts }] : [],
         );
         const outcome = await pool.run<CountedRow[]>('count', texts, { signal });
         if (outcome.status !== 'done')

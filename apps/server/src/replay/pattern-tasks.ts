@@ -1,18 +1,19 @@
 import { compileScanner, type Pattern, type Scanner, SPECIMEN_CERTAINTY } from '@lantern/core/detection';
 import type { TaskModule } from '@lantern/processes';
-import { journalTextsPlace } from '../journal/journal-place.js';
+import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
 import { unsealHere } from '../platform/sealing.js';
 
 /** One pattern as it is published, where it is, and as it is being written. */
 export interface PatternData {
-  readonly key: Uint8Array;
   readonly before: Pattern | null;
   readonly written: Pattern;
 }
 
 export interface TextsRow {
   readonly id: string;
+  /** Its data key. */
+  readonly key: Uint8Array;
   readonly sealedTexts: Uint8Array;
 }
 
@@ -23,12 +24,10 @@ export interface CountedRow {
   readonly now: number;
 }
 
-let key = Buffer.alloc(0);
 let before: Scanner | null = null;
 let written: Scanner | null = null;
 
 export function prepare(given: PatternData): void {
-  key = Buffer.from(given.key);
   before = given.before && compileScanner([given.before]);
   written = compileScanner([given.written]);
 }
@@ -44,9 +43,13 @@ function count(scanner: Scanner | null, texts: readonly (string | null)[]): numb
 export const tasks = {
   /** Some rows a call. */
   count: (rows: readonly TextsRow[]): CountedRow[] =>
-    rows.map(({ id, sealedTexts }) => {
-      const opened = unsealHere(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
-      const texts = (JSON.parse(opened) as JournalEntry['texts']) ?? [];
+    rows.map(({ id, key, sealedTexts }) => {
+      const opened = unsealHere(
+        Buffer.from(key),
+        SEALED_OF_MOVEMENT.journalTexts.place(id),
+        Buffer.from(sealedTexts),
+      );
+      const texts = (JSON.parse(opened.toString('utf8')) as JournalEntry['texts']) ?? [];
       return { id, before: count(before, texts), now: count(written, texts) };
     }),
 } satisfies TaskModule['tasks'];

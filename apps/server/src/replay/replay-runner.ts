@@ -17,6 +17,7 @@ import { JournalEntity } from '../journal/journal.entity.js';
 import { DocumentSources } from '../inspection/sources/document-sources.js';
 import { RecordSources } from '../inspection/sources/record-sources.js';
 import { CONFIG, type Config } from '../platform/config.js';
+import { movementKeys } from '../platform/keys/movement-keys.js';
 import { labelsOf } from '../published/published-labels.js';
 import { PlacesService } from '../labels/runs/places.service.js';
 import { factsOf, PeopleService } from '../directory/people.service.js';
@@ -75,7 +76,7 @@ export class ReplayRunner {
   ): Promise<ReplayFigures> {
     const before = this.published.current?.document ?? NOTHING;
     const after = withoutCeilings(await this.revisions.document(), unlimited);
-    const pool = this.poolOf('./replay-tasks.js', { key: this.config.evidenceKey, before, after });
+    const pool = this.poolOf('./replay-tasks.js', { before, after });
     const count = new Count({ ...namesOf(before), ...namesOf(after) });
     const ids = await this.idsOf(since, until);
     count.total = ids.length;
@@ -84,7 +85,12 @@ export class ReplayRunner {
       for (const page of slices(ids, ROWS_AT_ONCE)) {
         if (watch.isStopped()) break;
         const rows = await this.rowsOf(page);
-        const tasks = await this.withTexts(await Promise.all(rows.map((row) => detection(row))));
+        const keyOf = await movementKeys(this.manager, this.config.keys, page);
+        const tasks = await this.withTexts(
+          await Promise.all(
+            rows.map(async (row) => ({ key: keyOf(row.movementId), ...(await detection(row)) })),
+          ),
+        );
         const replayed = await Promise.all(
           slices(tasks, ROWS_A_CALL).map((slice) => replayRows(pool, slice, watch.signal)),
         );
@@ -104,7 +110,7 @@ export class ReplayRunner {
     const before = this.published.current?.document ?? NOTHING;
     const after = withoutCeilings(await this.revisions.document(), unlimited);
     const count = new Count({ ...namesOf(before), ...namesOf(after) });
-    const pool = this.poolOf('./stored-tasks.js', { key: Buffer.alloc(0), before, after });
+    const pool = this.poolOf('./stored-tasks.js', { before, after });
     const at = Date.now();
     try {
       const all = await this.storedFiles();
@@ -166,7 +172,7 @@ export class ReplayRunner {
 
   private poolOf(
     tasks: string,
-    { key, before, after }: { key: Buffer; before: RevisionDocument; after: RevisionDocument },
+    { before, after }: { before: RevisionDocument; after: RevisionDocument },
   ): ProcessPool {
     const side = (document: RevisionDocument): ReplayData['before'] => ({
       set: setOf(document),
@@ -174,7 +180,6 @@ export class ReplayRunner {
       labels: labelsOf(document),
     });
     const data: ReplayData = {
-      key,
       before: side(before),
       after: side(after),
       records: this.records.all(),
@@ -227,7 +232,7 @@ export class ReplayRunner {
   private detection(
     before: RevisionDocument,
     after: RevisionDocument,
-  ): (row: JournalEntity) => Promise<ReplayRow> {
+  ): (row: JournalEntity) => Promise<Omit<ReplayRow, 'key'>> {
     const known = new Map<number | null, Promise<{ detectBefore: boolean; detectAfter: boolean }>>();
     const ask = async (revision: number | null) => {
       const made: readonly OwnPattern[] =

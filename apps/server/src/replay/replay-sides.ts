@@ -17,9 +17,8 @@ export interface ReplaySide {
   readonly labels: WholeLabelSet;
 }
 
-/** What the processes of one replay know. The key is left empty where no kept row is to be opened. */
+/** What the processes of one replay know. */
 export interface ReplayData {
-  readonly key: Uint8Array;
   readonly before: ReplaySide;
   readonly after: ReplaySide;
   readonly records: readonly [string, RecordSource][];
@@ -28,7 +27,6 @@ export interface ReplayData {
 
 /** Both sides of a replay, compiled once as a process starts. */
 export interface Sides {
-  readonly key: Buffer;
   readonly before: Side;
   readonly after: Side;
 }
@@ -42,7 +40,6 @@ export function compileSides(given: ReplayData): Sides {
   // Where the drafts leave patterns alone, texts need to be looked at once for both sides.
   const same = stable(given.before.own) === stable(given.after.own);
   return {
-    key: Buffer.from(given.key),
     before: sideOf(given.before.set, given.before.labels, scanner),
     after: sideOf(given.after.set, given.after.labels, same ? scanner : scannerFor(given.after.own)),
   };

@@ -1,6 +1,6 @@
 import type { Decided } from '@lantern/core/insight';
 import type { TaskModule } from '@lantern/processes';
-import { journalPlace, journalTextsPlace } from '../journal/journal-place.js';
+import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
 import { unsealHere } from '../platform/sealing.js';
 import { rejudge } from './rejudge.js';
@@ -9,6 +9,8 @@ import { compileSides, type ReplayData, type Sides } from './replay-sides.js';
 /** A row of the journal, and which side's patterns differ from those it was looked at with. */
 export interface ReplayRow {
   readonly id: string;
+  /** Its data key. */
+  readonly key: Uint8Array;
   readonly sealed: Uint8Array;
   /** Its texts, where a side must look at them and they were kept. */
   readonly sealedTexts: Uint8Array | null;
@@ -30,13 +32,13 @@ export function prepare(data: ReplayData): void {
   sides = compileSides(data);
 }
 
-function replayed({ id, sealed, sealedTexts, detectBefore, detectAfter }: ReplayRow): ReplayedRow {
+function replayed({ id, key, sealed, sealedTexts, detectBefore, detectAfter }: ReplayRow): ReplayedRow {
   if (!sides) throw new Error('This process was given no sides');
-  const { key } = sides;
   const opened = (place: string, bytes: Uint8Array): unknown =>
-    JSON.parse(unsealHere(key, place, Buffer.from(bytes)).toString('utf8'));
-  const movement = opened(journalPlace(id), sealed) as JournalEntry['movement'];
-  const texts = sealedTexts && (opened(journalTextsPlace(id), sealedTexts) as JournalEntry['texts']);
+    JSON.parse(unsealHere(Buffer.from(key), place, Buffer.from(bytes)).toString('utf8'));
+  const movement = opened(SEALED_OF_MOVEMENT.journal.place(id), sealed) as JournalEntry['movement'];
+  const texts =
+    sealedTexts && (opened(SEALED_OF_MOVEMENT.journalTexts.place(id), sealedTexts) as JournalEntry['texts']);
   const entry: JournalEntry = { movement, texts };
   const decided = rejudge(entry, sides, { before: detectBefore, after: detectAfter });
   return { id, ...decided, department: entry.movement.sender.department ?? '' };

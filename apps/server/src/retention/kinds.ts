@@ -1,6 +1,8 @@
 import type { KeptKind } from '@lantern/contracts/retention';
 import { assertNever } from '@lantern/core/shared';
 import type { EntityManager } from 'typeorm';
+import type { KeyRing } from '../platform/keys/key-ring.js';
+import { destroyKeys, renewKeys } from '../platform/keys/renew-keys.js';
 import { IS_HELD, isHeldPerson } from '../platform/legal-hold/held.js';
 
 /**
@@ -14,6 +16,7 @@ export const FIRST_DAYS: Readonly<Record<KeptKind, number | null>> = {
   post: 400,
   replays: 200,
   reports: 800,
+  trail: 1_100,
 };
 
 /** Something of a kind, by what its rows are and which of them are too old. `?` stands for an instant. */
@@ -82,6 +85,8 @@ export function rowsOf(kind: KeptKind): readonly Rows[] {
       ];
     case 'reports':
       return [{ ...{ from: 'report_run x', id: 'x.id', at: 'x.at', when: '1 = 1' }, held: '1 = 0' }];
+    case 'trail':
+      return [{ ...{ from: 'trail_entry x', id: 'x.number', at: 'x.at', when: '1 = 1' }, held: '1 = 0' }];
     default:
       return assertNever(kind);
   }
@@ -92,7 +97,7 @@ export async function deleteRows(
   manager: EntityManager,
   rows: Rows,
   ids: readonly string[],
-  kind: KeptKind,
+  { kind, keys }: { readonly kind: KeptKind; readonly keys: KeyRing },
 ): Promise<void> {
   const [table = ''] = rows.from.split(' ', 1);
   switch (kind) {
@@ -100,7 +105,8 @@ export async function deleteRows(
       return deleteMovements(manager, ids);
     case 'evidence':
       await deleteBy(manager, 'journal', 'movementId', ids);
-      return deleteBy(manager, 'evidence', 'movementId', ids);
+      await deleteBy(manager, 'evidence', 'movementId', ids);
+      return renewKeys(manager, keys, ids);
     case 'incidents':
       return deleteIncidents(manager, ids);
     case 'post':
@@ -113,6 +119,8 @@ export async function deleteRows(
     case 'replays':
     case 'reports':
       return deleteBy(manager, table, 'id', ids);
+    case 'trail':
+      throw new Error('Entries of the trail are deleted by the keeper alone');
     default:
       return assertNever(kind);
   }
@@ -122,6 +130,7 @@ export async function deleteRows(
 export async function deleteMovements(manager: EntityManager, ids: readonly string[]): Promise<void> {
   for (const table of ['movement_trait', 'moved_value', 'journal', 'evidence'])
     await deleteBy(manager, table, 'movementId', ids);
+  await destroyKeys(manager, ids);
   await deleteBy(manager, 'movement', 'id', ids);
 }
 

@@ -1,9 +1,11 @@
 import type { PersonData, PersonPart, StayReason } from '@lantern/contracts/retention';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { PeopleService } from '../directory/people.service.js';
 import { AppError } from '../platform/errors/app-error.js';
+import { CONFIG, type Config } from '../platform/config.js';
+import { renewKeys } from '../platform/keys/renew-keys.js';
 import { IS_HELD } from '../platform/legal-hold/held.js';
 import { deleteIncidents, deleteMovements, MAIL_OF_OWNERS, marks } from './kinds.js';
 import { LegalHolds } from './legal-holds.service.js';
@@ -58,6 +60,7 @@ export class PersonDataService {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly people: PeopleService,
     private readonly holds: LegalHolds,
+    @Inject(CONFIG) private readonly config: Config,
   ) {}
 
   async look(typed: string): Promise<PersonData> {
@@ -90,10 +93,16 @@ export class PersonDataService {
       address,
       deleteMovements,
     );
+    await this.inBatches(
+      `movement m JOIN journal j ON j.movementId = m.id WHERE ${mine}`,
+      address,
+      async (manager, ids) => {
+        if (ids.length === 0) return;
+        await manager.query(`DELETE FROM journal WHERE movementId IN (${marks(ids)})`, [...ids]);
+        await renewKeys(manager, this.config.keys, ids);
+      },
+    );
     await this.manager.transaction(async (manager) => {
-      await manager.query(`DELETE j FROM journal j JOIN movement m ON m.id = j.movementId WHERE ${mine}`, [
-        address,
-      ]);
       await manager.query(
         `DELETE FROM mail_message WHERE id IN (SELECT id FROM (
            SELECT x.id FROM ${MAIL_OF_OWNERS} WHERE o.address = ?) AS theirs)`,

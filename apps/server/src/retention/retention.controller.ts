@@ -8,6 +8,7 @@ import {
   type KeptKind,
   type KeptTrial,
   type KeptView,
+  type KeysView,
   type PersonData,
 } from '@lantern/contracts/retention';
 import {
@@ -25,6 +26,7 @@ import {
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
+import { KeyRotation } from '../platform/keys/key-rotation.service.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import { LegalHolds } from './legal-holds.service.js';
 import { PersonDataService } from './person-data.service.js';
@@ -41,6 +43,7 @@ export class RetentionController {
     private readonly holds: LegalHolds,
     private readonly data: PersonDataService,
     private readonly trail: Trail,
+    private readonly rotation: KeyRotation,
   ) {}
 
   @Get('kinds')
@@ -90,6 +93,23 @@ export class RetentionController {
     @CallerOf() { email }: Caller,
   ): Promise<HoldView> {
     return this.holds.end(id, request, email);
+  }
+
+  /** The keys that kept content is encrypted with, and how far a change of the master key is. */
+  @Get('keys')
+  @Permit('journal.set')
+  @Answers('KeysView')
+  keys(): Promise<KeysView> {
+    return this.rotation.view();
+  }
+
+  /** Changes the master key. It runs on behind the answer; backups made before need the earlier key. */
+  @Post('keys/changes')
+  @Permit('journal.set')
+  @HttpCode(202)
+  @Answers('KeysView')
+  changeMaster(): Promise<KeysView> {
+    return this.rotation.change();
   }
 
   /** What is kept about one person. */

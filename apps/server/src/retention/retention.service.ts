@@ -4,10 +4,20 @@ import {
   KEPT_KINDS,
   type KeptTrial,
   type KeptView,
+  leastKeptDays,
 } from '@lantern/contracts/retention';
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import {
+  Inject,
+  Injectable,
+  Logger,
+  type OnApplicationBootstrap,
+  type OnApplicationShutdown,
+} from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import { AppError } from '../platform/errors/app-error.js';
+import { CONFIG, type Config } from '../platform/config.js';
+import { TrailSegmentEntity } from '../platform/trail/trail.entity.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import { deleteRows, FIRST_DAYS, rowsOf } from './kinds.js';
 import { KeptForEntity } from './kept-for.entity.js';
@@ -30,6 +40,7 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly trail: Trail,
+    @Inject(CONFIG) private readonly config: Config,
   ) {}
 
   onApplicationBootstrap(): void {
@@ -66,7 +77,7 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
           days: setting?.days ?? null,
           count: counts.reduce((sum, each) => sum + each.count, 0),
           oldest: oldest.length === 0 ? null : new Date(Math.min(...oldest)).toISOString(),
-          swept: setting?.sweptAt ? { at: setting.sweptAt.toISOString(), deleted: setting.deleted } : null,
+          swept: kind === 'trail' ? await this.sweptTrail() : sweptOf(setting),
         };
       }),
     );
@@ -74,6 +85,7 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
 
   /** What so many days would delete now. */
   async try(kind: KeptKind, { days }: KeptForRequest, now: Date): Promise<KeptTrial> {
+    demandEnough(kind, days);
     if (days === null) return { deletes: 0, held: 0 };
     const before = new Date(now.getTime() - days * DAY_MS);
     let deletes = 0;
@@ -88,6 +100,7 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
 
   /** Holds from the next sweep on, which comes within the hour. */
   async set(kind: KeptKind, { days }: KeptForRequest): Promise<KeptView[]> {
+    demandEnough(kind, days);
     const before = await this.manager.findOneBy(KeptForEntity, { kind });
     await this.manager.save(KeptForEntity, {
       ...{ kind, days, sweptAt: before?.sweptAt ?? null },
@@ -107,15 +120,11 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
     for (const kind of KEPT_KINDS) {
       const setting = settings.get(kind);
       const days = setting?.days ?? null;
-      if (days === null) continue;
+      // The trail is not the server's to delete: the start command does that with an account of its own.
+      if (days === null || kind === 'trail') continue;
       const deleted = await this.sweepKind(kind, new Date(now.getTime() - days * DAY_MS));
       if (deleted === 0 && setting?.sweptAt) continue;
       await this.manager.save(KeptForEntity, { kind, days, sweptAt: now, deleted });
-      if (deleted > 0)
-        await this.trail.add({
-          ...{ actor: ITSELF, action: 'deleted-by-age', target: kind },
-          facts: { deleted: String(deleted), days: String(days) },
-        });
     }
   }
 
@@ -135,14 +144,27 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
             manager,
             rows,
             found.map(({ id }) => id),
-            kind,
+            { kind, keys: this.config.keys },
           );
+          if (found.length > 0)
+            await this.trail.add({
+              ...{ actor: ITSELF, action: 'deleted-by-age', target: kind },
+              facts: { deleted: String(found.length), before: before.toISOString() },
+            });
           return found.length;
         });
         deleted += count;
         isMore = count === BATCH;
       }
     return deleted;
+  }
+
+  private async sweptTrail(): Promise<KeptView['swept']> {
+    const [last, before] = await this.manager.find(TrailSegmentEntity, {
+      order: { number: 'DESC' },
+      take: 2,
+    });
+    return last ? { at: last.removedAt.toISOString(), deleted: last.number - (before?.number ?? 0) } : null;
   }
 
   private async settings(): Promise<ReadonlyMap<KeptKind, KeptForEntity>> {
@@ -161,4 +183,17 @@ export class Retention implements OnApplicationBootstrap, OnApplicationShutdown 
     );
     return { count: Number(row?.n ?? 0), oldest: row?.oldest ? new Date(row.oldest) : null };
   }
+}
+
+function sweptOf(setting: KeptForEntity | undefined): KeptView['swept'] {
+  return setting?.sweptAt ? { at: setting.sweptAt.toISOString(), deleted: setting.deleted } : null;
+}
+
+function demandEnough(kind: KeptKind, days: number | null): void {
+  const least = leastKeptDays(kind);
+  if (days !== null && days < least)
+    throw new AppError(
+      'invalid-request',
+      `Keep the audit trail for ${least} days or more. Nothing was changed.`,
+    );
 }

@@ -6,6 +6,7 @@ import type {
   KeptKind,
   KeptTrial,
   KeptView,
+  KeysView,
   PersonData,
 } from '@lantern/contracts/retention';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
@@ -44,6 +45,21 @@ export function useSetDays() {
   return useRetentionChange(({ kind, days }: KeptDays) =>
     change<KeptView[]>('PUT', `/retention/kinds/${kind}`, { days }),
   );
+}
+
+const KEYS_EVERY_MS = 1_000;
+
+/** Asked again and again while the master key changes. */
+export function useKeptKeys() {
+  return useQuery({
+    queryKey: [KEYS.retention, 'keys'],
+    queryFn: () => get<KeysView>('/retention/keys'),
+    refetchInterval: ({ state }) => (state.data?.running ? KEYS_EVERY_MS : false),
+  });
+}
+
+export function useChangeMasterKey() {
+  return useRetentionChange(() => change<KeysView>('POST', '/retention/keys/changes', {}));
 }
 
 export function useHolds() {

@@ -16,6 +16,10 @@ export const KEPT_WORDS: Readonly<Record<KeptKind, { readonly name: string; read
   },
   post: { name: 'Mail and posts of the stand-ins', means: 'Mail, messages, pastes and copies.' },
   replays: { name: 'Replays', means: 'Figures and lists.' },
+  trail: {
+    name: 'Audit trail',
+    means: 'Whole parts from the oldest on, once a day. Their signed ends stay. 365 days at least.',
+  },
   reports: { name: 'Report runs', means: 'Reports as they were sent. The schedules stay.' },
 };
 

@@ -71,7 +71,7 @@ export class Passkeys {
     const options = await generateRegistrationOptions({
       ...{ rpName: 'Uncut Lantern', rpID: this.party.id, userName: account.email },
       ...{ userDisplayName: account.name, userID: Uint8Array.from(Buffer.from(accountId)) },
-      challenge: newChallenge(this.config.evidenceKey, adding(accountId), Date.now()),
+      challenge: newChallenge(this.config.keys.installation, adding(accountId), Date.now()),
       timeout: CHALLENGE_MS,
       attestationType: 'none',
       excludeCredentials: known.map(({ credentialId }) => ({ id: credentialId })),
@@ -132,7 +132,7 @@ export class Passkeys {
     this.demandName();
     const options = await generateAuthenticationOptions({
       rpID: this.party.id,
-      challenge: newChallenge(this.config.evidenceKey, SIGN_IN, Date.now()),
+      challenge: newChallenge(this.config.keys.installation, SIGN_IN, Date.now()),
       timeout: CHALLENGE_MS,
       userVerification: 'required',
     });
@@ -195,7 +195,7 @@ export class Passkeys {
   private isOurs(purpose: string, seen: { challenge?: string }) {
     return (challenge: string): boolean => {
       seen.challenge = challenge;
-      return challengeEnd(this.config.evidenceKey, purpose, challenge, Date.now()) !== null;
+      return challengeEnd(this.config.keys.installation, purpose, challenge, Date.now()) !== null;
     };
   }
 

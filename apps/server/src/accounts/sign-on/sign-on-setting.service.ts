@@ -57,7 +57,7 @@ export class SignOnSetting {
   }
 
   async secretOf({ clientSecret }: SignOnEntity): Promise<string | null> {
-    return clientSecret && (await unseal(this.config.evidenceKey, PLACE, clientSecret)).toString();
+    return clientSecret && (await unseal(this.config.keys.installation, PLACE, clientSecret)).toString();
   }
 
   /** Throws a sentence where it would lock everybody out, or gives roles that there are not. */
@@ -77,7 +77,7 @@ export class SignOnSetting {
       clientSecret:
         clientSecret === undefined
           ? (known?.clientSecret ?? null)
-          : await seal(this.config.evidenceKey, PLACE, Buffer.from(clientSecret)),
+          : await seal(this.config.keys.installation, PLACE, Buffer.from(clientSecret)),
       ...{ changedAt: new Date(), changedBy: caller.email },
     });
     return this.view();

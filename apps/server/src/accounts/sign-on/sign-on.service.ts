@@ -42,7 +42,7 @@ export class SignOn {
   async begin(): Promise<{ readonly url: string; readonly underway: string }> {
     const { url, underway } = await this.provider.begin(await this.demanded());
     const kept = JSON.stringify({ ...underway, until: Date.now() + UNDERWAY_MS });
-    const sealed = await seal(this.config.evidenceKey, PLACE, Buffer.from(kept));
+    const sealed = await seal(this.config.keys.installation, PLACE, Buffer.from(kept));
     return { url, underway: sealed.toString('base64url') };
   }
 
@@ -95,12 +95,14 @@ export class SignOn {
       },
     });
     for (const { accountId, id } of open) {
-      await this.sessions.end(accountId, { id });
       const ended = await this.manager.findOneBy(AccountEntity, { id: accountId });
-      await this.trail.add({
-        actor: ended?.email ?? '',
-        action: 'signed-out',
-        facts: { with: 'single sign-on' },
+      await this.manager.transaction(async () => {
+        await this.sessions.end(accountId, { id });
+        await this.trail.add({
+          actor: ended?.email ?? '',
+          action: 'signed-out',
+          facts: { with: 'single sign-on' },
+        });
       });
     }
   }
@@ -111,7 +113,8 @@ export class SignOn {
     return this.provider.trial({
       ...{ ...request, id: 0, changedAt: new Date(), changedBy: '', emergency: null },
       // Discovery sends no secret; whether there is one decides how the client says who it is.
-      clientSecret: secret && (await seal(this.config.evidenceKey, 'single sign-on client secret', secret)),
+      clientSecret:
+        secret && (await seal(this.config.keys.installation, 'single sign-on client secret', secret)),
     });
   }
 
@@ -122,9 +125,11 @@ export class SignOn {
   }
 
   private async underway(kept: string | undefined): Promise<Underway> {
-    const opened = await unseal(this.config.evidenceKey, PLACE, Buffer.from(kept ?? '', 'base64url')).catch(
-      () => null,
-    );
+    const opened = await unseal(
+      this.config.keys.installation,
+      PLACE,
+      Buffer.from(kept ?? '', 'base64url'),
+    ).catch(() => null);
     const read = opened && (JSON.parse(opened.toString()) as Underway & { readonly until: number });
     if (!read || read.until < Date.now()) throw new SignOnFailure('too-late');
     return read;

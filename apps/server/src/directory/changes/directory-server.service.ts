@@ -64,7 +64,7 @@ export class DirectoryServer implements OnApplicationBootstrap, OnApplicationShu
     const before = await this.manager.findOneBy(DirectoryServerEntity, { id: ID });
     const same = before?.settings.address === settings.address && before.settings.user === settings.user;
     const sealed = password
-      ? await seal(this.config.evidenceKey, SEALED_AT, Buffer.from(password))
+      ? await seal(this.config.keys.installation, SEALED_AT, Buffer.from(password))
       : same && password === undefined
         ? before.password
         : null;
@@ -87,7 +87,7 @@ export class DirectoryServer implements OnApplicationBootstrap, OnApplicationShu
     if (!found) throw new AppError('not-found', 'No directory server is set up.');
     const { settings, password } = found;
     const opened = password
-      ? (await unseal(this.config.evidenceKey, SEALED_AT, password)).toString('utf8')
+      ? (await unseal(this.config.keys.installation, SEALED_AT, password)).toString('utf8')
       : null;
     return this.changes.compare(
       'server',

@@ -215,7 +215,7 @@ export class Readings {
   private evidenceOf({ id, excerpts, unreadableParts }: ReadResult): Promise<Buffer> | null {
     return excerpts.length + unreadableParts.length === 0
       ? null
-      : sealJson(this.config.evidenceKey, evidenceAt(id), { excerpts, unreadableParts });
+      : sealJson(this.config.keys.installation, evidenceAt(id), { excerpts, unreadableParts });
   }
 
   private async afterAct(

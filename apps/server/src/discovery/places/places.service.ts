@@ -100,7 +100,7 @@ export class DiscoveryPlaces {
   /** The secret of a place in the clear, for the reader that opens it. */
   async secretOf(place: DiscoveryPlaceEntity): Promise<string | null> {
     if (!place.secret) return null;
-    return (await unseal(this.config.evidenceKey, sealedAt(place.id), place.secret)).toString('utf8');
+    return (await unseal(this.config.keys.installation, sealedAt(place.id), place.secret)).toString('utf8');
   }
 
   /** Saves a place and has it checked by a reader of its group. */
@@ -130,7 +130,7 @@ export class DiscoveryPlaces {
     // A secret goes nowhere but to where it was given for: with another address it is asked for again.
     const stays = known?.store === store && isSameAddress(known.address, address);
     const secret = request.secret
-      ? await seal(this.config.evidenceKey, sealedAt(id), Buffer.from(request.secret))
+      ? await seal(this.config.keys.installation, sealedAt(id), Buffer.from(request.secret))
       : stays
         ? known.secret
         : null;

@@ -126,7 +126,7 @@ export class Items {
     if (!item || !row) throw new AppError('not-found', 'There is no such item.');
     const evidence = await this.manager.findOneBy(ItemEvidenceEntity, { itemId: id });
     const opened = evidence
-      ? ((await unsealJson(this.config.evidenceKey, evidenceAt(id), evidence.sealed)) as {
+      ? ((await unsealJson(this.config.keys.installation, evidenceAt(id), evidence.sealed)) as {
           readonly excerpts: readonly ReadExcerpt[];
           readonly unreadableParts: ItemDetail['unreadableParts'];
         })

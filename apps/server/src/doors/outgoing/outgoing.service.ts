@@ -79,7 +79,7 @@ export class OutgoingService implements OnApplicationShutdown {
   /** Seals a mail that is to go out, before the transaction that queues it. */
   async sealed({ raw, ...mail }: OutgoingMail): Promise<SealedOutgoing> {
     const id = randomUUID();
-    return { ...mail, id, sealed: await seal(this.config.evidenceKey, `outgoing ${id}`, raw) };
+    return { ...mail, id, sealed: await seal(this.config.keys.installation, `outgoing ${id}`, raw) };
   }
 
   /** Queues a mail within the caller's transaction; after the commit it goes out at once. */
@@ -162,7 +162,7 @@ export class OutgoingService implements OnApplicationShutdown {
 
   private async deliver(recipient: OutgoingRecipientEntity, now: Date): Promise<void> {
     const mail = await this.manager.findOneByOrFail(OutgoingMailEntity, { id: recipient.mailId });
-    const raw = await unseal(this.config.evidenceKey, `outgoing ${mail.id}`, mail.sealed);
+    const raw = await unseal(this.config.keys.installation, `outgoing ${mail.id}`, mail.sealed);
     const content = mail.needsSmime ? await this.encrypted(raw, recipient.address) : raw;
     if (content === null)
       return this.put(

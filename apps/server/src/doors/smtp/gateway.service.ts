@@ -109,7 +109,7 @@ export class GatewayService implements OnModuleInit {
       staying,
       outgoing,
       copy,
-      held: waits ? await seal(this.config.evidenceKey, heldAt, sent) : null,
+      held: waits ? await seal(this.config.keys.installation, heldAt, sent) : null,
       heldCopy: waits && copy ? await this.sealedCopy(verdict.id, copy) : null,
       // Taken for some and not for others: SMTP has no answer for that, so a report says who does not get it.
       report:
@@ -225,12 +225,12 @@ export class GatewayService implements OnModuleInit {
 
   /** The copy of a held mail without its files: those are kept already. */
   private sealedCopy(id: string, { sealed: _sealed, ...copy }: PackedMail): Promise<Buffer> {
-    return sealJson(this.config.evidenceKey, `gateway copy ${id}`, copy);
+    return sealJson(this.config.keys.installation, `gateway copy ${id}`, copy);
   }
 
   private async openedCopy({ id, copy }: GatewayMailEntity): Promise<PackedMail | null> {
     if (!copy) return null;
-    const opened = await unsealJson(this.config.evidenceKey, `gateway copy ${id}`, copy);
+    const opened = await unsealJson(this.config.keys.installation, `gateway copy ${id}`, copy);
     return { ...(opened as Omit<PackedMail, 'sealed'>), at: new Date(), sealed: [] };
   }
 
@@ -246,7 +246,7 @@ export class GatewayService implements OnModuleInit {
     const held = await manager.findOneBy(GatewayMailEntity, { id });
     if (!held) return this.mailboxes.settleCopy(manager, id, state, notice);
     const [known] = await this.people.findByAddresses([held.sender]);
-    const raw = await unseal(this.config.evidenceKey, `gateway ${id}`, held.sealed);
+    const raw = await unseal(this.config.keys.installation, `gateway ${id}`, held.sealed);
     if (state === 'went-on') await this.handOn(manager, held, { raw, person: known ?? null });
     // Whoever the directory knows reads it in their window.
     else if (!known && held.sender !== '')

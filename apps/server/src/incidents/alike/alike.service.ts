@@ -43,7 +43,7 @@ export class AlikeIncidents {
       where: { number: In(picked) },
       select: only(['number', 'status']),
     });
-    const source = { manager: this.manager, key: this.config.evidenceKey };
+    const source = { manager: this.manager, keys: this.config.keys };
     const rows = await incidentRows(source, numbers.slice(0, SHOWN), sight, now);
     const [self] = await incidentRows(source, [number], sight, now);
     return {
@@ -70,7 +70,7 @@ export class AlikeIncidents {
       sight,
     );
     const numbers = attempts.flatMap((attempt) => (visible.has(attempt.number) ? [attempt.number] : []));
-    const source = { manager: this.manager, key: this.config.evidenceKey };
+    const source = { manager: this.manager, keys: this.config.keys };
     const rows = await incidentRows(source, numbers, sight, now);
     const shared = await Promise.all(
       rows.map((row, at) => {

@@ -19,6 +19,7 @@ import type { Sight } from '../../platform/auth/sight.js';
 import { only } from '../queue/rows.js';
 import { demandVisible, incidentOfMovement, visibleAmong, visibleMovements } from '../visible.js';
 import { openTitle } from '../titles.js';
+import { movementKeys } from '../../platform/keys/movement-keys.js';
 
 const DAY_MS = 86_400_000;
 /** Movements marked one by one; beyond that only those with incidents are, and all are counted. */
@@ -195,6 +196,11 @@ export class Surroundings {
       select: only(['number', 'silent', 'severity', 'openSeverity', 'openAnswer']),
     });
     const byNumber = new Map(incidents.map((one) => [one.number, one]));
+    const keyOf = await movementKeys(
+      this.manager,
+      this.config.keys,
+      movements.map(({ id }) => id),
+    );
     return Promise.all(
       movements.map(async (one): Promise<AroundMark> => {
         const incident = one.incidentNumber === null ? undefined : byNumber.get(one.incidentNumber);
@@ -208,7 +214,7 @@ export class Surroundings {
           incident: seen?.number ?? null,
           severity: seen ? (sight.silent ? seen.severity : seen.openSeverity) : null,
           person: one.personName,
-          title: await openTitle(this.config.evidenceKey, one),
+          title: await openTitle(keyOf(one.id), one),
           destination: destinationsOf(one)[0] ?? null,
         };
       }),

@@ -265,11 +265,11 @@ export class Queue {
   }
 
   private get source(): Source {
-    return { manager: this.manager, key: this.config.evidenceKey };
+    return { manager: this.manager, keys: this.config.keys };
   }
 
   private get context(): FilterContext {
-    return { names: this.names, key: this.config.evidenceKey };
+    return { names: this.names, key: this.config.keys.installation };
   }
 
   private rows<Row>({ sql, values }: Sql): Promise<Row[]> {

@@ -3,6 +3,9 @@ import { type EntityManager, In } from 'typeorm';
 import { IncidentEntity, MatchEntity, MovementEntity } from '../incident.entity.js';
 import { destinationsOf, toRow } from '../incident.mapper.js';
 import { openTitle } from '../titles.js';
+import type { KeyRing } from '../../platform/keys/key-ring.js';
+import { movementKeys } from '../../platform/keys/movement-keys.js';
+
 import type { KnownNames } from '../known-names.service.js';
 import type { Sight } from '../../platform/auth/sight.js';
 
@@ -27,15 +30,15 @@ export function only<Column extends string>(columns: readonly Column[]): Record<
   return Object.fromEntries(columns.map((column) => [column, true])) as Record<Column, true>;
 }
 
-/** Where rows are read from, and the key of their titles. */
+/** Where rows are read from, and what opens their titles. */
 export interface Source {
   readonly manager: EntityManager;
-  readonly key: Buffer;
+  readonly keys: KeyRing;
 }
 
 /** Rows of incidents in the order of their numbers' list. */
 export async function incidentRows(
-  { manager, key }: Source,
+  { manager, keys }: Source,
   numbers: readonly number[],
   sight: Sight,
   now: Date,
@@ -47,7 +50,7 @@ export async function incidentRows(
   });
   const byNumber = new Map(incidents.map((incident) => [incident.number, incident]));
   const movements = await movementsOf(manager, incidents);
-  const titles = await titlesOf(key, [...movements.values()]);
+  const titles = await titlesOf({ manager, keys }, [...movements.values()]);
   return numbers.flatMap((number) => {
     const incident = byNumber.get(number);
     const movement = incident && movements.get(incident.movementId);
@@ -59,7 +62,7 @@ export async function incidentRows(
 }
 
 export async function matchRows(
-  { manager, key }: Source,
+  { manager, keys }: Source,
   ids: readonly string[],
   names: KnownNames,
 ): Promise<MatchRow[]> {
@@ -72,7 +75,7 @@ export async function matchRows(
   const byNumber = new Map(incidents.map((incident) => [incident.number, incident]));
   const byId = new Map(matches.map((match) => [String(match.id), match]));
   const movements = await movementsOf(manager, incidents);
-  const titles = await titlesOf(key, [...movements.values()]);
+  const titles = await titlesOf({ manager, keys }, [...movements.values()]);
   return ids.flatMap((id): MatchRow[] => {
     const match = byId.get(String(id));
     const incident = match && byNumber.get(match.incidentNumber);
@@ -103,7 +106,7 @@ export async function matchRows(
 }
 
 export async function movementRows(
-  { manager, key }: Source,
+  { manager, keys }: Source,
   ids: readonly string[],
   sight: Sight,
 ): Promise<MovementRow[]> {
@@ -118,7 +121,7 @@ export async function movementRows(
   });
   const byNumber = new Map(incidents.map((incident) => [incident.number, incident]));
   const byId = new Map(movements.map((movement) => [movement.id, movement]));
-  const titles = await titlesOf(key, movements);
+  const titles = await titlesOf({ manager, keys }, movements);
   return ids.flatMap((id) => {
     const movement = byId.get(id);
     if (!movement) return [];
@@ -143,12 +146,16 @@ export async function movementRows(
 }
 
 async function titlesOf(
-  key: Buffer,
+  { manager, keys }: Source,
   movements: readonly MovementEntity[],
 ): Promise<Map<string, string | null>> {
+  const ids = movements.flatMap(({ id, title }) => (title ? [id] : []));
+  const keyOf = await movementKeys(manager, keys, ids);
   return new Map(
     await Promise.all(
-      movements.map(async (movement) => [movement.id, await openTitle(key, movement)] as const),
+      movements.map(
+        async (movement) => [movement.id, await openTitle(keyOf(movement.id), movement)] as const,
+      ),
     ),
   );
 }

@@ -22,14 +22,13 @@ import {
 } from '@lantern/core/policy';
 import type { ExchangeId } from '@lantern/core/policy';
 import type { TaskModule } from '@lantern/processes';
-import { journalPlace, journalTextsPlace } from '../../journal/journal-place.js';
+import { SEALED_OF_MOVEMENT } from '../../platform/keys/sealed-of-movement.js';
 import type { JournalEntry } from '../../journal/journal-entry.js';
 import { unsealHere } from '../../platform/sealing.js';
 import type { KeptRow } from '../kept-movements.js';
 
-/** The drafts, and what opens the journal. */
+/** The drafts that are tried. */
 export interface PreventData {
-  readonly key: Uint8Array;
   readonly set: PolicySet;
   readonly labels: WholeLabelSet;
   readonly own: readonly OwnPattern[];
@@ -70,7 +69,6 @@ const TRIED = 'tried' as ExchangeId;
 
 interface Known {
   readonly data: PreventData;
-  readonly key: Buffer;
   readonly judge: ItemJudge;
   /** Looks for one own pattern alone. */
   readonly scanners: Map<string, Scanner>;
@@ -81,7 +79,6 @@ let known: Known | undefined;
 export function prepare(data: PreventData): void {
   known = {
     data,
-    key: Buffer.from(data.key),
     judge: compileItemJudge({ policies: data.set, labels: data.labels }),
     scanners: new Map(),
     judges: new Map(),
@@ -93,14 +90,15 @@ function given(): Known {
   return known;
 }
 
-function opened(place: string, bytes: Uint8Array): unknown {
-  return JSON.parse(unsealHere(given().key, place, Buffer.from(bytes)).toString('utf8'));
+function opened(key: Uint8Array, place: string, bytes: Uint8Array): unknown {
+  return JSON.parse(unsealHere(Buffer.from(key), place, Buffer.from(bytes)).toString('utf8'));
 }
 
-const movementOf = ({ id, sealed }: KeptRow): KeptMovement =>
-  opened(journalPlace(id), sealed) as KeptMovement;
-const textsOf = ({ id, sealedTexts }: KeptRow): JournalEntry['texts'] =>
-  sealedTexts && (opened(journalTextsPlace(id), sealedTexts) as JournalEntry['texts']);
+const movementOf = ({ id, key, sealed }: KeptRow): KeptMovement =>
+  opened(key, SEALED_OF_MOVEMENT.journal.place(id), sealed) as KeptMovement;
+const textsOf = ({ id, key, sealedTexts }: KeptRow): JournalEntry['texts'] =>
+  sealedTexts &&
+  (opened(key, SEALED_OF_MOVEMENT.journalTexts.place(id), sealedTexts) as JournalEntry['texts']);
 
 function decide(judge: ItemJudge, kept: KeptMovement): DecidedRules {
   const { answer, matches } = judge.judge(unkeepMovement(kept, judge.asked));

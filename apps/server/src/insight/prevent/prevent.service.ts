@@ -16,7 +16,7 @@ import { patternsOfRule, type Policy, type Rule } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { incidentRows } from '../../incidents/queue/rows.js';
+import { incidentRows, type Source } from '../../incidents/queue/rows.js';
 import { compiled } from '../../platform/processes/compiled.js';
 import { SpecimensService } from '../../patterns/specimens.service.js';
 import type { Caller } from '../../platform/auth/permit.js';
@@ -85,7 +85,7 @@ export class Prevent {
     const asked = patternsOfRule(rule);
     const own = document.patterns.filter(({ id }) => asked.includes(id));
     const kept = await keptRows(
-      this.manager,
+      this.source,
       matched.map(({ movementId }) => movementId),
       own.length > 0,
     );
@@ -104,6 +104,11 @@ export class Prevent {
     }
   }
 
+  /** Where kept movements are read from. */
+  get source(): Source {
+    return { manager: this.manager, keys: this.config.keys };
+  }
+
   /** A computation of the caller; throws `not-found` for another's, and for one that was too long ago. */
   find(id: string, { accountId }: Caller): Computed {
     return this.computed.find(id, accountId);
@@ -111,7 +116,6 @@ export class Prevent {
 
   poolOf(document: RevisionDocument, asked: readonly string[]): JournalPool {
     const data: PreventData = {
-      key: this.config.evidenceKey,
       set: setOf(document),
       labels: labelsOf(document),
       own: document.patterns,
@@ -163,7 +167,7 @@ export class Prevent {
   private async rows(ids: readonly string[], cases: readonly MatchedIncident[], sight: Sight) {
     const numbers = new Map(cases.map(({ movementId, number }) => [movementId, number]));
     const wanted = ids.flatMap((id) => numbers.get(id) ?? []);
-    return incidentRows({ manager: this.manager, key: this.config.evidenceKey }, wanted, sight, new Date());
+    return incidentRows(this.source, wanted, sight, new Date());
   }
 
   private async broken(patterns: readonly OwnPattern[], change: PreventingChange): Promise<number> {

@@ -145,7 +145,7 @@ export class Preventions {
     const pool = this.prevent.poolOf(document, [change.pattern]);
     try {
       for (const [ids, name] of [[wrong, 'False positive'] as const, [real, 'Real case'] as const]) {
-        const rows = await keptRows(this.manager, ids.slice(0, LOOKED_AT), true);
+        const rows = await keptRows(this.prevent.source, ids.slice(0, LOOKED_AT), true);
         const texts = await pool.each<KeptRow, TextOfRow | null>(
           'texts',
           [...rows.values()],

@@ -52,12 +52,12 @@ export class WeightsFromDecisions {
     const pattern = await this.drafted(id);
     const decided = await this.decided(id, sightOf(caller));
     const rows = await keptRows(
-      this.manager,
+      { manager: this.manager, keys: this.config.keys },
       decided.map(({ movementId }) => movementId),
       true,
     );
-    const withTexts = [...rows.values()].flatMap(({ id: movement, sealedTexts }) =>
-      sealedTexts ? [{ id: movement, sealedTexts }] : [],
+    const withTexts = [...rows.values()].flatMap(({ id: movement, key, sealedTexts }) =>
+      sealedTexts ? [{ id: movement, key, sealedTexts }] : [],
     );
     const evidence = await this.evidence(pattern, withTexts);
     const findings = decided.flatMap(({ number, movementId, outcome }): DecidedFinding[] => {
@@ -117,7 +117,7 @@ export class WeightsFromDecisions {
     pattern: Pattern,
     rows: readonly TextsRow[],
   ): Promise<Map<string, FindingEvidence | null>> {
-    const data: WeightsData = { key: this.config.evidenceKey, pattern };
+    const data: WeightsData = { pattern };
     const pool = new JournalPool(compiled('./weights-tasks.js', import.meta.url), data);
     try {
       return await pool.each<TextsRow, FindingEvidence | null>('evidence', rows);

@@ -7,34 +7,37 @@ import {
 } from '@lantern/core/detection';
 import type { TaskModule } from '@lantern/processes';
 import type { JournalEntry } from '../../journal/journal-entry.js';
-import { journalTextsPlace } from '../../journal/journal-place.js';
+import { SEALED_OF_MOVEMENT } from '../../platform/keys/sealed-of-movement.js';
 import { unsealHere } from '../../platform/sealing.js';
 
-/** One pattern as it is drafted, and what opens the journal. */
+/** One pattern as it is drafted. */
 export interface WeightsData {
-  readonly key: Uint8Array;
   readonly pattern: Pattern;
 }
 
 export interface TextsRow {
   readonly id: string;
+  /** Its data key. */
+  readonly key: Uint8Array;
   readonly sealedTexts: Uint8Array;
 }
 
 /** What speaks for a finding, without the words that it was read from. */
 export type FindingEvidence = readonly Pick<Evidence, 'code' | 'weight'>[];
 
-let key = Buffer.alloc(0);
 let scanner: Scanner | null = null;
 
 export function prepare(data: WeightsData): void {
-  key = Buffer.from(data.key);
   scanner = compileScanner([data.pattern]);
 }
 
 /** For the surest finding of a movement; null where nothing is found. */
-function evidenceOf({ id, sealedTexts }: TextsRow): FindingEvidence | null {
-  const opened = unsealHere(key, journalTextsPlace(id), Buffer.from(sealedTexts)).toString('utf8');
+function evidenceOf({ id, key, sealedTexts }: TextsRow): FindingEvidence | null {
+  const opened = unsealHere(
+    Buffer.from(key),
+    SEALED_OF_MOVEMENT.journalTexts.place(id),
+    Buffer.from(sealedTexts),
+  ).toString('utf8');
   let surest: Finding | null = null;
   for (const text of (JSON.parse(opened) as JournalEntry['texts']) ?? [])
     for (const finding of text ? (scanner?.scan(text).findings ?? []) : [])

@@ -26,7 +26,7 @@ export class DocumentSources implements OnModuleInit {
     for (const { id, version } of await this.entities.find()) {
       const pieces = await this.pieces.find({ where: { pattern: id, version }, order: { number: 'ASC' } });
       const sealed = Buffer.concat(pieces.map(({ bytes }) => bytes));
-      this.put(id, version, read(await unseal(this.config.evidenceKey, placeOf(id, version), sealed)));
+      this.put(id, version, read(await unseal(this.config.keys.installation, placeOf(id, version), sealed)));
     }
   }
 
@@ -42,7 +42,7 @@ export class DocumentSources implements OnModuleInit {
 
   /** Rows that keep what was learnt. */
   async piecesOf(id: string, version: number, source: DocumentSource): Promise<DocumentPieceEntity[]> {
-    const sealed = await seal(this.config.evidenceKey, placeOf(id, version), written(source));
+    const sealed = await seal(this.config.keys.installation, placeOf(id, version), written(source));
     return Array.from({ length: Math.ceil(sealed.length / PIECE_BYTES) }, (_unused, number) => ({
       pattern: id,
       version,

@@ -11,16 +11,16 @@ import { RecordChunkEntity, RecordSourceEntity } from './record-source.entity.js
 export class RecordSources implements OnModuleInit {
   private readonly sources = new Map<string, { version: number; source: RecordSource }>();
   /** Key of the hashes: made from the one that stands outside the database, and never that one itself. */
-  readonly key: Uint8Array;
+  get key(): Uint8Array {
+    const digest = createHmac('sha256', this.config.keys.installation).update('records').digest();
+    return new Uint8Array(digest.subarray(0, 16));
+  }
 
   constructor(
     @InjectRepository(RecordSourceEntity) private readonly entities: Repository<RecordSourceEntity>,
     @InjectRepository(RecordChunkEntity) private readonly chunks: Repository<RecordChunkEntity>,
-    @Inject(CONFIG) config: Config,
-  ) {
-    const digest = createHmac('sha256', config.evidenceKey).update('records').digest();
-    this.key = new Uint8Array(digest.subarray(0, 16));
-  }
+    @Inject(CONFIG) private readonly config: Config,
+  ) {}
 
   async onModuleInit(): Promise<void> {
     for (const entity of await this.entities.find()) await this.load(entity);

@@ -158,7 +158,7 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
   }
 
   private hash(address: string, pattern: string, value: string): Buffer {
-    return createHmac('sha256', this.config.evidenceKey)
+    return createHmac('sha256', this.config.keys.installation)
       .update(`moved value\n${address}\n${pattern}\n${value}`)
       .digest();
   }

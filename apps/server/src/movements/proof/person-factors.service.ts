@@ -56,7 +56,7 @@ export class PersonFactors {
     const known = await this.manager.findOneBy(PersonFactorEntity, { personAddress: address });
     if (known) return this.secretOf(known);
     const made = generateSecret();
-    const secret = await seal(this.config.evidenceKey, `factor of ${address}`, Buffer.from(made));
+    const secret = await seal(this.config.keys.installation, `factor of ${address}`, Buffer.from(made));
     // Two windows may ask at once: the first one's counts.
     await this.manager
       .createQueryBuilder()
@@ -74,8 +74,8 @@ export class PersonFactors {
   }
 
   private async secretOf({ personAddress, secret }: PersonFactorEntity): Promise<string> {
-    return Buffer.from(await unseal(this.config.evidenceKey, `factor of ${personAddress}`, secret)).toString(
-      'utf8',
-    );
+    return Buffer.from(
+      await unseal(this.config.keys.installation, `factor of ${personAddress}`, secret),
+    ).toString('utf8');
   }
 }

@@ -216,7 +216,7 @@ export class DocumentsService implements OnApplicationShutdown {
 
   private async rowOf(pattern: string, place: number, sample: LearntSample): Promise<DocumentSampleEntity> {
     const { id, name, side, text, fingerprints, certainty } = sample;
-    const sealed = await sealJson(this.config.evidenceKey, placeOf(id), text);
+    const sealed = await sealJson(this.config.keys.installation, placeOf(id), text);
     return { id, pattern, name, side, place, characters: text.length, fingerprints, certainty, sealed };
   }
 
@@ -228,7 +228,7 @@ export class DocumentsService implements OnApplicationShutdown {
         select: { id: true, sealed: true },
         where: { id },
       });
-      const text = (await unsealJson(this.config.evidenceKey, placeOf(id), sealed)) as string;
+      const text = (await unsealJson(this.config.keys.installation, placeOf(id), sealed)) as string;
       known.push({ id, name, side, text });
     }
     return known;

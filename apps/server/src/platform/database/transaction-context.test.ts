@@ -9,7 +9,12 @@ import {
   outsideTransaction,
 } from './transaction-context.js';
 
-const transaction = (): OpenTransaction => ({ runner: {} as QueryRunner, afterCommit: [], over: false });
+const transaction = (): OpenTransaction => ({
+  runner: {} as QueryRunner,
+  beforeCommit: [],
+  afterCommit: [],
+  over: false,
+});
 
 describe('a transaction that knows itself', () => {
   it('is found through asynchronous calls, each its own', async () => {

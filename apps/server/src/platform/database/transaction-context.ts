@@ -4,6 +4,8 @@ import type { QueryRunner } from 'typeorm';
 /** An open transaction: everything that runs inside it reads and writes through its one connection. */
 export interface OpenTransaction {
   readonly runner: QueryRunner;
+  /** Done as its last statements, in order: locks that many wait for are taken as late as can be. */
+  beforeCommit: (() => Promise<void>)[];
   /** Done once the transaction is committed, in order; dropped where it is rolled back. */
   afterCommit: (() => void)[];
   over: boolean;
@@ -23,6 +25,13 @@ export function insideTransaction<Result>(
   work: () => Promise<Result>,
 ): Promise<Result> {
   return storage.run(transaction, work);
+}
+
+/** Runs work as the last part of the open transaction. Throws where none is open. */
+export function beforeCommit(work: () => Promise<void>): void {
+  const open = openTransaction();
+  if (!open) throw new Error('No transaction is open');
+  open.beforeCommit.push(work);
 }
 
 /** Calls back after the commit of the open transaction, or at once where none is open. Never for one that is rolled back. */

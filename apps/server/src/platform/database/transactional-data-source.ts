@@ -1,6 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import { DataSource, type DataSourceOptions, type EntityManager, type QueryRunner } from 'typeorm';
 import { Gate } from './gate.js';
+import { actToWrite, isChange, type RecordedAct } from './recorded-act.js';
 import { boundedConnections } from './bounded-connections.js';
 import {
   insideTransaction,
@@ -37,7 +38,9 @@ export class TransactionalDataSource extends DataSource {
 
   override createQueryRunner(mode?: 'master' | 'slave'): QueryRunner {
     const open = openTransaction();
-    return open ? borrowed(open.runner) : super.createQueryRunner(mode);
+    if (open) return borrowed(open.runner);
+    const runner = super.createQueryRunner(mode);
+    return actToWrite() ? recorded(runner) : runner;
   }
 
   override createEntityManager(runner?: QueryRunner): EntityManager {
@@ -72,10 +75,21 @@ export class TransactionalDataSource extends DataSource {
 
   private async once<Result>(work: Work<Result>): Promise<Result> {
     const runner = super.createQueryRunner('master');
-    const transaction: OpenTransaction = { runner, afterCommit: [], over: false };
+    const transaction: OpenTransaction = { runner, beforeCommit: [], afterCommit: [], over: false };
+    const changes = noticed(runner);
     try {
-      const result = await insideTransaction(transaction, () => committed(runner, work));
+      let act: RecordedAct | undefined;
+      const result = await insideTransaction(transaction, () =>
+        committed(runner, async (manager) => {
+          const done = await work(manager);
+          act = changes.any ? actToWrite() : undefined;
+          if (act) await act.write(manager);
+          for (const last of transaction.beforeCommit) await last();
+          return done;
+        }),
+      );
       transaction.over = true;
+      if (act) act.isWritten = true;
       for (const callback of transaction.afterCommit) outsideTransaction(callback);
       return result;
     } finally {
@@ -96,6 +110,52 @@ async function committed<Result>(runner: QueryRunner, work: Work<Result>): Promi
     await runner.rollbackTransaction().catch(() => undefined);
     throw error;
   }
+}
+
+/** Whether a runner was asked to change anything, from now on. */
+function noticed(runner: QueryRunner): { any: boolean } {
+  const changes = { any: false };
+  const plain = runner.query.bind(runner) as QueryRunner['query'];
+  runner.query = ((statement: string, ...rest: unknown[]) => {
+    changes.any ||= isChange(statement);
+    return (plain as (...given: unknown[]) => unknown)(statement, ...rest);
+  }) as QueryRunner['query'];
+  return changes;
+}
+
+/**
+ * A runner outside of our transactions whose first change carries the entry of the act that it belongs to: a statement
+ * alone is put into a transaction with it, and a transaction of the mapper's own gets it as its last part.
+ */
+function recorded(runner: QueryRunner): QueryRunner {
+  const changes = noticed(runner);
+  const withEntry = async <Result>(work: () => Promise<Result>): Promise<Result> => {
+    const act = actToWrite();
+    if (act) await act.write(runner.manager);
+    const result = await work();
+    if (act) act.isWritten = true;
+    return result;
+  };
+  const over: Partial<Record<PropertyKey, (...given: never[]) => unknown>> = {
+    commitTransaction: () => {
+      const commit = () => runner.commitTransaction();
+      return changes.any ? withEntry(commit) : commit();
+    },
+    query: (statement: string, ...rest: never[]) => {
+      const ask = () => runner.query(statement, ...rest) as Promise<unknown>;
+      if (runner.isTransactionActive || !isChange(statement) || !actToWrite()) return ask();
+      return committed(runner, async () => {
+        const answer = await ask();
+        return withEntry(() => Promise.resolve(answer));
+      });
+    },
+  };
+  return new Proxy(runner, {
+    get(target, property) {
+      const value: unknown = over[property] ?? Reflect.get(target, property, target);
+      return typeof value === 'function' ? (value as (...given: unknown[]) => unknown).bind(target) : value;
+    },
+  });
 }
 
 function mayTryAgain(error: unknown): boolean {

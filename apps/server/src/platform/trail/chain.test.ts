@@ -125,4 +125,37 @@ describe('the chain of the trail', () => {
       expect(readHeads(forged, KEY)).toEqual([]);
     });
   });
+
+  describe('whose first part was deleted by age', () => {
+    const all = trail(8);
+    const without = (removed: { number: number; hash: string; signature: string }, from: number) => {
+      const chain = new ChainCheck([], removed);
+      for (const entry of all.slice(from)) chain.add(entry);
+      return chain.end(head(all), KEY);
+    };
+
+    it('is whole behind the signed end of that part', () => {
+      expect(without(head(all.slice(0, 3)), 3)).toEqual({
+        whole: true,
+        entries: 5,
+        brokenAt: null,
+        why: null,
+      });
+      // Also where nothing is left behind it.
+      expect(without(head(all), 8)).toMatchObject({ whole: true, entries: 0 });
+    });
+
+    it('shows more that was taken out than its end says, and less', () => {
+      expect(without(head(all.slice(0, 3)), 4)).toMatchObject({ whole: false, brokenAt: 4, why: 'missing' });
+      expect(without(head(all.slice(0, 3)), 2)).toMatchObject({ whole: false, why: 'missing' });
+    });
+
+    it('shows an end that nobody with the key signed, or that is of another trail', () => {
+      const forged = { ...head(all.slice(0, 3)), signature: '0'.repeat(64) };
+      expect(without(forged, 3)).toMatchObject({ whole: false, brokenAt: 3, why: 'not-signed' });
+      const { number, hash } = { ...head(all.slice(0, 3)), hash: 'ab'.repeat(32) };
+      const other = { number, hash, signature: headSignature(KEY, number, hash) };
+      expect(without(other, 3)).toMatchObject({ whole: false, brokenAt: 4, why: 'changed' });
+    });
+  });
 });

@@ -30,6 +30,9 @@ export function headSignature(key: Buffer, number: number, hash: string): string
   return createHmac('sha256', own).update(`${number} ${hash}`).digest('hex');
 }
 
+/** Where a part of the trail ended that was deleted by age. */
+export type RemovedPart = WrittenHead;
+
 /** An end of the trail as it once was, written down where the database cannot reach it. */
 export interface WrittenHead {
   readonly number: number;
@@ -58,14 +61,22 @@ function isSigned({ number, hash, signature }: WrittenHead, key: Buffer): boolea
   return signed.length === given.length && timingSafeEqual(signed, given);
 }
 
-/** Follows a trail entry by entry, in its order, past the heads that were written down. */
+/**
+ * Follows a trail entry by entry, in its order, past the heads that were written down. It begins behind the part that was
+ * deleted by age, whose signed end is kept.
+ */
 export class ChainCheck {
-  private expected = BEGINNING;
-  private last = 0;
+  private expected: string;
+  private last: number;
   private broken: Pick<TrailCheck, 'brokenAt' | 'why'> | null = null;
   private readonly written: ReadonlyMap<number, string>;
 
-  constructor(heads: readonly WrittenHead[] = []) {
+  constructor(
+    heads: readonly WrittenHead[] = [],
+    private readonly removed: RemovedPart | null = null,
+  ) {
+    this.expected = removed?.hash ?? BEGINNING;
+    this.last = removed?.number ?? 0;
     this.written = new Map(
       heads.filter(({ number }) => number > 0).map(({ number, hash }) => [number, hash]),
     );
@@ -88,12 +99,15 @@ export class ChainCheck {
     head: { readonly number: number; readonly hash: string; readonly signature: string } | null,
     key: Buffer,
   ): TrailCheck {
-    const entries = this.last;
+    const before = this.removed?.number ?? 0;
+    const entries = this.last - before;
+    if (this.removed && !isSigned(this.removed, key))
+      return { whole: false, entries, brokenAt: before, why: 'not-signed' };
     if (this.broken) return { whole: false, entries, ...this.broken };
     const latest = Math.max(0, ...this.written.keys());
     if (latest > this.last) return { whole: false, entries, brokenAt: this.last + 1, why: 'cut-off' };
     if (!head)
-      return { whole: entries === 0, entries, brokenAt: null, why: entries === 0 ? null : 'not-signed' };
+      return { whole: this.last === 0, entries, brokenAt: null, why: this.last === 0 ? null : 'not-signed' };
     if (!isSigned(head, key)) return { whole: false, entries, brokenAt: null, why: 'not-signed' };
     if (head.number > this.last) return { whole: false, entries, brokenAt: this.last + 1, why: 'cut-off' };
     if (head.number < this.last || head.hash !== this.expected)

@@ -1,9 +1,10 @@
-import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
 
-/** One entry of the audit trail. Rows are only ever added; each carries the hash of the one before it. */
-@Entity('trail_entry')
-@Index('trail_actor', ['actor', 'number'])
-@Index('trail_action', ['action', 'number'])
+/**
+ * One entry of the audit trail, in a database of its own behind a view. The server's account can only add rows; each
+ * carries the hash of the one before it.
+ */
+@Entity('trail_entry', { synchronize: false })
 export class TrailEntity {
   /** From 1 on, without gaps. */
   @PrimaryColumn('int')
@@ -33,6 +34,29 @@ export class TrailEntity {
 
   @Column({ type: 'char', length: 64 })
   hash: string;
+}
+
+/** Where a part of the trail ended that was deleted by age. Rows are added by the keeper's account alone. */
+@Entity('trail_segment', { synchronize: false })
+export class TrailSegmentEntity {
+  /** Number of the last entry that was deleted. */
+  @PrimaryColumn('int')
+  number: number;
+
+  @Column({ type: 'char', length: 64 })
+  hash: string;
+
+  @Column({ type: 'char', length: 64 })
+  signature: string;
+
+  @Column({ type: 'datetime', precision: 3 })
+  firstAt: Date;
+
+  @Column({ type: 'datetime', precision: 3 })
+  lastAt: Date;
+
+  @Column({ type: 'datetime', precision: 3 })
+  removedAt: Date;
 }
 
 /** The end of the trail, signed with a key that the database has not. */

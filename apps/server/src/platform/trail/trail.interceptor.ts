@@ -1,7 +1,8 @@
 import type { CallHandler, ExecutionContext, NestInterceptor } from '@nestjs/common';
 import { Injectable } from '@nestjs/common';
-import { from, mergeMap, type Observable } from 'rxjs';
+import { finalize, mergeMap, Observable } from 'rxjs';
 import type { RequestWithCaller } from '../auth/permit.js';
+import { type RecordedAct, recording } from '../database/recorded-act.js';
 import { Trail } from './trail.service.js';
 
 /** Requests that only read. */
@@ -14,8 +15,8 @@ const ELSEWHERE =
   /^\/api\/(?:stand-ins|lantern|session|intake|events|welcome|questions)(?:\/|$)|^\/api\/(?:set\/policy-text|set\/policies\/[^/]+\/text|specimens\/journal|labels\/suggestions|records\/uploads|insight\/prevent|insight\/reports\/schedule|insight\/weights\/of\/[^/]+)$/;
 
 /**
- * Writes every change that somebody signed in made into the trail, named by its route: a new route is recorded without
- * its author thinking of it. Ids of the route are kept, nothing of the body.
+ * Writes every change that somebody signed in made into the trail, in the transaction of its first change, named by its
+ * route: a new route is recorded without its author thinking of it. Ids of the route are kept, nothing of the body.
  */
 @Injectable()
 export class TrailInterceptor implements NestInterceptor {
@@ -39,6 +40,21 @@ export class TrailInterceptor implements NestInterceptor {
         ...(caller.inPlaceOf ? { inPlaceOf: caller.inPlaceOf } : {}),
       },
     };
-    return next.handle().pipe(mergeMap((answer) => from(this.trail.add(act).then((): unknown => answer))));
+    const recorded: RecordedAct = {
+      write: (manager) => this.trail.write(manager, act),
+      isWritten: false,
+      isOver: false,
+    };
+    const handled = new Observable<unknown>((subscriber) =>
+      recording(recorded, () => next.handle().subscribe(subscriber)),
+    );
+    return handled.pipe(
+      mergeMap(async (answer): Promise<unknown> => {
+        // What it changed stands elsewhere than in the database.
+        if (!recorded.isWritten) await this.trail.add(act);
+        return answer;
+      }),
+      finalize(() => (recorded.isOver = true)),
+    );
   }
 }

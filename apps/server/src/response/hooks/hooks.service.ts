@@ -53,7 +53,7 @@ export class Hooks implements OnModuleInit, OnApplicationShutdown {
     const id = randomUUID();
     const hook = {
       ...{ id, name, url, createdAt: new Date(), createdBy: by },
-      secret: await seal(this.config.evidenceKey, placeOf(id), key),
+      secret: await seal(this.config.keys.installation, placeOf(id), key),
     };
     await this.manager.insert(HookEntity, hook);
     return this.toView(hook, writtenSecret(key));
@@ -95,7 +95,7 @@ export class Hooks implements OnModuleInit, OnApplicationShutdown {
   async queue(manager: EntityManager, hookId: string, incidentNumber: number, by: string): Promise<void> {
     const hook = await manager.findOneBy(HookEntity, { id: hookId });
     if (!hook) throw new AppError('not-found', 'There is no such web hook.');
-    const source = { manager, key: this.config.evidenceKey };
+    const source = { manager, keys: this.config.keys };
     const [row] = await incidentRows(source, [incidentNumber], OPEN_SIGHT, new Date());
     // What only silent rules found leaves the workbench by no hook: its readers are not known.
     if (!row || row.silent)
@@ -137,7 +137,7 @@ export class Hooks implements OnModuleInit, OnApplicationShutdown {
   private async deliver(delivery: DeliveryEntity, now: Date): Promise<void> {
     const hook = await this.manager.findOneBy(HookEntity, { id: delivery.hookId });
     if (!hook) return;
-    const key = await unseal(this.config.evidenceKey, placeOf(hook.id), hook.secret);
+    const key = await unseal(this.config.keys.installation, placeOf(hook.id), hook.secret);
     const { id, body } = delivery;
     const result = await callHook(hook.url, {
       headers: {

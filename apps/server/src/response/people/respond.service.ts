@@ -10,6 +10,7 @@ import { destinationsOf } from '../../incidents/incident.mapper.js';
 import { KnownNames } from '../../incidents/known-names.service.js';
 import { demandVisible } from '../../incidents/visible.js';
 import { openTitle } from '../../incidents/titles.js';
+import { movementKey } from '../../platform/keys/movement-keys.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { sightOf } from '../../platform/auth/sight.js';
 import { CONFIG, type Config } from '../../platform/config.js';
@@ -212,6 +213,7 @@ export class Responses {
   }
 
   private async fields({ incident, movement }: Addressed): Promise<TextFields> {
+    const key = await movementKey(this.manager, this.config.keys, movement.id);
     const found = incident.counts.map(
       ({ pattern, distinct }) => `${distinct} × ${this.names.nameOf('pattern', pattern)}`,
     );
@@ -219,7 +221,7 @@ export class Responses {
       person: movement.personName,
       number: String(incident.number),
       time: `${movement.at.toISOString().slice(0, 16).replace('T', ' ')} UTC`,
-      title: (await openTitle(this.config.evidenceKey, movement)) ?? 'an item',
+      title: (await openTitle(key, movement)) ?? 'an item',
       found: found.join(', ') || 'content that a rule names',
       destination: destinationsOf(movement).join(', ') || 'its target',
     };

@@ -37,10 +37,10 @@ export class DocumentFiles {
         },
       );
     const content = writing.status === 'written' ? writing.bytes : bytes;
-    return seal(this.config.evidenceKey, `document ${document.id}`, content);
+    return seal(this.config.keys.installation, `document ${document.id}`, content);
   }
 
   open(document: DocumentEntity): Promise<Buffer> {
-    return unseal(this.config.evidenceKey, `document ${document.id}`, document.sealed);
+    return unseal(this.config.keys.installation, `document ${document.id}`, document.sealed);
   }
 }

@@ -56,7 +56,7 @@ export class DriveFiles {
   async bytes(file: DriveFileEntity): Promise<Buffer> {
     const { id, sealed } = file;
     if (file.placeId !== null) return this.placeFiles.read(file);
-    return unseal(this.config.evidenceKey, `drive ${id}`, sealed);
+    return unseal(this.config.keys.installation, `drive ${id}`, sealed);
   }
 
   /** The text of a file that can be changed in the window; null for others. */
@@ -371,7 +371,7 @@ export class DriveFiles {
   /** Content as it is kept: sealed in the row, or as it is for the place it lies in. */
   private async sealed({ id, placeId }: DriveFileEntity, bytes: Uint8Array): Promise<Buffer> {
     if (placeId !== null) return Buffer.from(bytes);
-    return seal(this.config.evidenceKey, `drive ${id}`, bytes);
+    return seal(this.config.keys.installation, `drive ${id}`, bytes);
   }
 }
 

@@ -91,7 +91,7 @@ export class LedgerDeeds implements OnModuleInit {
     const { player, use, facts, texts = [], file, into = [], label, machine, network, result } = doing;
     const { handles = [] } = doing;
     const id = randomUUID();
-    const sealed = result ? await seal(this.config.evidenceKey, `ledger ${id}`, result) : null;
+    const sealed = result ? await seal(this.config.keys.installation, `ledger ${id}`, result) : null;
     await this.movements.submit(
       { submitter: LEDGER_SUBMITTER, key: id },
       {
@@ -163,7 +163,7 @@ export class LedgerDeeds implements OnModuleInit {
     if (!found?.result) throw new AppError('not-found', 'There is no file.');
     return {
       deed,
-      bytes: Buffer.from(await unseal(this.config.evidenceKey, `ledger ${id}`, found.result)),
+      bytes: Buffer.from(await unseal(this.config.keys.installation, `ledger ${id}`, found.result)),
     };
   }
 

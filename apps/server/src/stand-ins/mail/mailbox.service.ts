@@ -84,7 +84,7 @@ export class MailboxService implements Mailboxes, OnModuleInit {
     const sealed = await Promise.all(
       mail.files.map(async ({ bytes }) => {
         const id = randomUUID();
-        return { id, sealed: await seal(this.config.evidenceKey, `mail file ${id}`, bytes) };
+        return { id, sealed: await seal(this.config.keys.installation, `mail file ${id}`, bytes) };
       }),
     );
     const files = mail.files.map(({ name, bytes }, at) => ({
@@ -110,7 +110,7 @@ export class MailboxService implements Mailboxes, OnModuleInit {
       at: mail.at,
       sender: mail.from,
       recipients: [...mail.to],
-      sealed: await sealJson(this.config.evidenceKey, `mail ${id}`, text),
+      sealed: await sealJson(this.config.keys.installation, `mail ${id}`, text),
       notice,
       treatments: mail.treatments,
       label: mail.label ?? null,
@@ -194,7 +194,10 @@ export class MailboxService implements Mailboxes, OnModuleInit {
       files.map(async ({ name, fileId }) => {
         const fresh = sealed.find(({ id }) => id === fileId);
         const row = fresh ?? (await manager.findOneByOrFail(MailFileEntity, { id: fileId }));
-        return { name, bytes: await unseal(this.config.evidenceKey, `mail file ${fileId}`, row.sealed) };
+        return {
+          name,
+          bytes: await unseal(this.config.keys.installation, `mail file ${fileId}`, row.sealed),
+        };
       }),
     );
   }
@@ -244,14 +247,18 @@ export class MailboxService implements Mailboxes, OnModuleInit {
   }
 
   private async fileOf({ id, name, sealed, fileId }: MailAttachmentEntity): Promise<MailFile> {
-    const key = this.config.evidenceKey;
+    const key = this.config.keys.installation;
     if (sealed) return { name, bytes: await unseal(key, `attachment ${id}`, sealed) };
     const file = await this.manager.findOneByOrFail(MailFileEntity, { id: fileId ?? '' });
     return { name, bytes: await unseal(key, `mail file ${file.id}`, file.sealed) };
   }
 
   private async open(message: MailMessageEntity): Promise<SealedText> {
-    return (await unsealJson(this.config.evidenceKey, `mail ${message.id}`, message.sealed)) as SealedText;
+    return (await unsealJson(
+      this.config.keys.installation,
+      `mail ${message.id}`,
+      message.sealed,
+    )) as SealedText;
   }
 
   private async toSummary(message: MailMessageEntity): Promise<MailSummary> {

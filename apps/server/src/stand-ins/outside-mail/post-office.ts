@@ -78,7 +78,7 @@ export class PostOffice implements OnApplicationShutdown {
     const { mailFrom, rcptTo } = session.envelope;
     const cipher = session.secure ? (session.tlsOptions as { version?: string } | undefined) : undefined;
     const messageId = createHash('sha256').update(messageIdOf(raw)).digest('hex');
-    const key = this.config.evidenceKey;
+    const key = this.config.keys.installation;
     for (const { address } of rcptTo) {
       const recipient = address.toLowerCase().slice(0, 320);
       const shown = await this.shownTo(raw, recipient);
@@ -122,7 +122,7 @@ export class PostOffice implements OnApplicationShutdown {
   private async decrypted(raw: Buffer, recipient: string): Promise<Uint8Array | null> {
     const partner = await this.manager.findOneBy(PartnerEntity, { address: recipient });
     if (!partner?.certificate || !partner.standInKey) return null;
-    const key = await unseal(this.config.evidenceKey, `key of ${recipient}`, partner.standInKey);
+    const key = await unseal(this.config.keys.installation, `key of ${recipient}`, partner.standInKey);
     return this.files.decryptMail(raw, partner.certificate, key.toString('utf8'));
   }
 }

@@ -71,7 +71,8 @@ export class OutsideMailController {
   private async arrived(mail: PostMailEntity): Promise<PostMailView> {
     const { id, at, sender, recipient, tls, encrypted, noPassingOn: notToBePassedOn, messageId } = mail;
     const place = `post shown ${messageId} ${recipient}`;
-    const shown = mail.shown && ((await unsealJson(this.config.evidenceKey, place, mail.shown)) as ShownMail);
+    const shown =
+      mail.shown && ((await unsealJson(this.config.keys.installation, place, mail.shown)) as ShownMail);
     return {
       ...{ id, at: at.toISOString(), sender, recipient, tls, encrypted, notToBePassedOn },
       subject: shown?.subject ?? '',

@@ -288,23 +288,26 @@ export class PostsService implements OnModuleInit {
 
   // Sealed under the word that posts once went by, so that what was kept before can be opened.
   private seal(id: string, content: PostContent): Promise<Buffer> {
-    return sealJson(this.config.evidenceKey, `thing ${id}`, content);
+    return sealJson(this.config.keys.installation, `thing ${id}`, content);
   }
 
   private async unsealed(id: string, sealed: Buffer | null): Promise<PostContent> {
     if (!sealed) return { text: '', files: [] };
-    return (await unsealJson(this.config.evidenceKey, `thing ${id}`, sealed)) as PostContent;
+    return (await unsealJson(this.config.keys.installation, `thing ${id}`, sealed)) as PostContent;
   }
 
   private async keptFile(postId: string, { bytes }: PostFile): Promise<PostFileEntity> {
     const id = randomUUID();
-    return { id, postId, sealed: await seal(this.config.evidenceKey, `post file ${id}`, bytes) };
+    return { id, postId, sealed: await seal(this.config.keys.installation, `post file ${id}`, bytes) };
   }
 
   private async fileOf(file: KeptFile): Promise<PostFile> {
     if ('base64' in file) return { name: file.name, bytes: Buffer.from(file.base64, 'base64') };
     const { sealed } = await this.manager.findOneByOrFail(PostFileEntity, { id: file.id });
-    return { name: file.name, bytes: await unseal(this.config.evidenceKey, `post file ${file.id}`, sealed) };
+    return {
+      name: file.name,
+      bytes: await unseal(this.config.keys.installation, `post file ${file.id}`, sealed),
+    };
   }
 }
 

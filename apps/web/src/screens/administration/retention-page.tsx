@@ -1,4 +1,4 @@
-import type { KeptView } from '@lantern/contracts/retention';
+import { type KeptView, leastKeptDays, MOST_KEPT_DAYS } from '@lantern/contracts/retention';
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
 import { useKept, useSetDays, useTryDays } from '../../data/retention';
@@ -9,6 +9,7 @@ import { errorSentence } from '../../wording/errors';
 import { KEPT_WORDS } from '../../wording/retention';
 import { exactTime, shortTime } from '../../wording/times';
 import { Holds } from './holds';
+import { KeysSection } from './keys-section';
 import { PersonDataSection } from './person-data';
 
 /** How long things are kept, what is kept in any case, and what is kept about one person. */
@@ -50,6 +51,7 @@ export function RetentionPage() {
         </table>
       )}
       <Holds />
+      <KeysSection />
       <PersonDataSection />
     </div>
   );
@@ -62,10 +64,12 @@ function KeptRow({ kept }: { readonly kept: KeptView }) {
   const set = useSetDays();
   const [typed, setTyped] = useState(days === null ? '' : String(days));
   const wanted = typed.trim() === '' ? null : Number(typed);
+  const least = leastKeptDays(kind);
   const wrong =
-    wanted !== null && (!Number.isInteger(wanted) || wanted < 1 || wanted > 3_660)
-      ? 'Enter 1 to 3660, or nothing for no limit'
+    wanted !== null && (!Number.isInteger(wanted) || wanted < least || wanted > MOST_KEPT_DAYS)
+      ? `Enter ${least} to ${MOST_KEPT_DAYS}, or nothing for no limit`
       : undefined;
+  const within = kind === 'trail' ? 'day' : 'hour';
   const isShorter = wanted !== null && (days === null || wanted < days);
   const unchanged = wanted === days ? 'Nothing has changed' : undefined;
   const save = () =>
@@ -132,7 +136,7 @@ function KeptRow({ kept }: { readonly kept: KeptView }) {
                 <p className="mb-1.5">
                   {trial.data.deletes === 0
                     ? 'Nothing is that old yet.'
-                    : `${trial.data.deletes.toLocaleString('en')} are older and will be permanently deleted within the hour.`}
+                    : `${trial.data.deletes.toLocaleString('en')} are older and will be permanently deleted within the ${within}.`}
                   {trial.data.held > 0 &&
                     ` ${trial.data.held.toLocaleString('en')} more are under a legal hold and stay.`}
                 </p>
