@@ -40,7 +40,7 @@ export const USUAL_LEAVING_PERCENT = 10;
 export const FEW_LEAVING = 3;
 
 /** Where somebody of the directory comes from: one source never takes over or removes who came from another. */
-export const PERSON_SOURCES = ['hand', 'file', 'server'] as const;
+export const PERSON_SOURCES = ['hand', 'file', 'server', 'scim'] as const;
 export type PersonSource = (typeof PERSON_SOURCES)[number];
 
 export interface DirectoryPerson extends PersonRecord {
@@ -165,6 +165,21 @@ export interface DirectoryComparison {
   readonly vanishing: readonly VanishingName[];
   /** Percent of this source's people who would leave, where that is so many that it has to be confirmed; null otherwise. */
   readonly leavingPercent: number | null;
+}
+
+/** What SCIM clients told of, and what came of it. */
+export interface ScimView {
+  readonly users: number;
+  readonly groups: number;
+  /** Whether somebody looks at each change before it is applied. */
+  readonly reviewed: boolean;
+  readonly lastAt: string | null;
+  readonly lastOutcome: string | null;
+}
+
+export class ScimSettingRequest {
+  @IsBoolean()
+  reviewed: boolean;
 }
 
 export class ApplyComparisonRequest {

@@ -51,6 +51,8 @@ import { DrivePlaces1764800000020 } from '../migrations/0020-drive-places.js';
 import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
 import { KeysAndTrail1765400000027 } from '../migrations/0027-keys-and-trail.js';
+import { Scim1765500000028 } from '../migrations/0028-scim.js';
+import { ScimMemberEntity, ScimResourceEntity, ScimSettingEntity } from '../directory/scim/scim.entity.js';
 import { PasskeyEntity, UsedChallengeEntity } from '../accounts/passkeys/passkey.entity.js';
 import { SignOnEntity } from '../accounts/sign-on/sign-on.entity.js';
 import {
@@ -141,6 +143,9 @@ export const ENTITIES = [
   FormerPersonEntity,
   DirectoryChangeEntity,
   DirectoryServerEntity,
+  ScimResourceEntity,
+  ScimMemberEntity,
+  ScimSettingEntity,
   PartnerEntity,
   MachineEntity,
   AgentEntity,
@@ -266,6 +271,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Retention1765200000025,
       Access1765300000026,
       KeysAndTrail1765400000027,
+      Scim1765500000028,
     ],
     migrationsRun: true,
     synchronize: false,

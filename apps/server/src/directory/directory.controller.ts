@@ -19,6 +19,8 @@ import {
   type OrganisationView,
   PartnerRequest,
   PersonRequest,
+  ScimSettingRequest,
+  type ScimView,
 } from '@lantern/contracts/directory';
 import { AUDIENCE_KINDS } from '@lantern/core/directory';
 import {
@@ -44,6 +46,7 @@ import { Answers } from '../platform/openapi.js';
 import { DirectoryChanges } from './changes/directory-changes.service.js';
 import { DirectoryServer } from './changes/directory-server.service.js';
 import { DirectoryReferences } from './directory-references.js';
+import { ScimTakeover } from './scim/scim-takeover.service.js';
 import { PeopleDesk } from './people-desk.service.js';
 
 const MAX_PAGE = 10_000;
@@ -188,6 +191,7 @@ export class DirectoryChangesController {
   constructor(
     private readonly changes: DirectoryChanges,
     private readonly server: DirectoryServer,
+    private readonly scim: ScimTakeover,
   ) {}
 
   /** Takes a table (CSV) or an LDIF file (RFC 2849) and says what it holds. It is kept for an hour. */
@@ -270,5 +274,29 @@ export class DirectoryChangesController {
   @HttpCode(204)
   removeServer(): Promise<void> {
     return this.server.remove();
+  }
+
+  /** What SCIM clients told of, and what came of it. */
+  @Get('scim')
+  @Permit('people.manage')
+  @Answers('ScimView')
+  getScim(): Promise<ScimView> {
+    return this.scim.view();
+  }
+
+  /** Compares what SCIM clients told with the directory. Nothing is changed. */
+  @Post('scim/comparisons')
+  @Permit('people.manage')
+  @HttpCode(200)
+  @Answers('DirectoryComparison')
+  compareScim(): Promise<DirectoryComparison> {
+    return this.scim.compare();
+  }
+
+  @Put('scim')
+  @Permit('people.manage')
+  @Answers('ScimView')
+  setScim(@Body() { reviewed }: ScimSettingRequest): Promise<ScimView> {
+    return this.scim.set(reviewed);
   }
 }

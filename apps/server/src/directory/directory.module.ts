@@ -7,17 +7,21 @@ import { DirectoryChangesController, DirectoryController } from './directory.con
 import { MachinesService } from './machines.service.js';
 import { PeopleController } from './people.controller.js';
 import { PeopleDesk } from './people-desk.service.js';
+import { ScimController } from './scim/scim.controller.js';
+import { ScimResources } from './scim/scim-resources.service.js';
+import { ScimTakeover } from './scim/scim-takeover.service.js';
 import { PeopleService } from './people.service.js';
 
 const PROVIDERS = [
   ...[PeopleService, MachinesService, DirectoryReferences],
   ...[DirectoryWriter, DirectoryChanges, DirectoryServer, PeopleDesk],
+  ...[ScimResources, ScimTakeover],
 ];
 
 /** People, machines, places and partners. */
 @Global()
 @Module({
-  controllers: [PeopleController, DirectoryController, DirectoryChangesController],
+  controllers: [PeopleController, DirectoryController, DirectoryChangesController, ScimController],
   providers: PROVIDERS,
   exports: PROVIDERS,
 })

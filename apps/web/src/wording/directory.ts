@@ -5,6 +5,7 @@ export const SOURCE_WORDS: Readonly<Record<PersonSource, string>> = {
   hand: 'entered by hand',
   file: 'from a file',
   server: 'from the directory server',
+  scim: 'from SCIM',
 };
 
 export const MEANING_WORDS: Readonly<Record<ColumnMeaning, string>> = {

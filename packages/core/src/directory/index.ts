@@ -45,3 +45,4 @@ export {
   type RefusedLine,
   type Remark,
 } from './change/plan-change.js';
+export { peopleOfScim, SCIM_ENTERPRISE, type ScimGroup, type ScimUser } from './change/scim.js';

@@ -48,7 +48,8 @@ export interface ChangeOrder {
         readonly upload: SealedUpload;
         readonly meanings?: readonly (ColumnMeaning | null)[];
       }
-    | { readonly kind: 'server'; readonly server: ServerOrder };
+    | { readonly kind: 'server'; readonly server: ServerOrder }
+    | { readonly kind: 'listed'; readonly told: readonly ListedPerson[] };
   readonly own: readonly PersonRecord[];
   readonly byHand: readonly PersonRecord[];
   /** People of other sources, except those entered by hand. */
@@ -142,6 +143,7 @@ async function readSource(from: ChangeOrder['from']): Promise<{
   readonly told: readonly ListedPerson[];
   readonly faults: readonly LdifFault[];
 }> {
+  if (from.kind === 'listed') return { told: from.told, faults: [] };
   if (from.kind === 'server') return { told: peopleOfEntries(await readServer(from.server)), faults: [] };
   if (await isLdif(from.upload)) return ldifOf(from.upload);
   const { headings, rows } = await tableOf(from.upload);

@@ -119,7 +119,11 @@ function bodies(): RequestHandler {
   const open = express.json({ limit: OPEN_LIMIT, verify });
   // What an identity provider tells comes as a form (OpenID Connect Back-Channel Logout 1.0, 2.5).
   const told = express.urlencoded({ limit: OPEN_LIMIT, extended: false, verify });
-  const signedIn = express.json({ limit: SIGNED_IN_LIMIT, verify });
+  // What an identity provider tells of people has a type of its own (RFC 7644, 8.1).
+  const signedIn = express.json({
+    ...{ limit: SIGNED_IN_LIMIT, verify },
+    type: ['application/json', 'application/scim+json'],
+  });
   // Read whole and not yet parsed: what is large is taken apart elsewhere.
   const agents = express.raw({ limit: AGENT_LIMIT, type: HANDED_IN, verify });
   let held = 0;

@@ -12,7 +12,7 @@ const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
  * incidents; the Lantern and previews keep nothing; signing in and out is recorded where it is decided.
  */
 const ELSEWHERE =
-  /^\/api\/(?:stand-ins|lantern|session|intake|events|welcome|questions)(?:\/|$)|^\/api\/(?:set\/policy-text|set\/policies\/[^/]+\/text|specimens\/journal|labels\/suggestions|records\/uploads|insight\/prevent|insight\/reports\/schedule|insight\/weights\/of\/[^/]+)$/;
+  /^\/api\/(?:stand-ins|lantern|session|intake|events|welcome|questions)(?:\/|$)|^\/api\/(?:set\/policy-text|set\/policies\/[^/]+\/text|specimens\/journal|scim\/v2\/[^/]+\/\.search|labels\/suggestions|records\/uploads|insight\/prevent|insight\/reports\/schedule|insight\/weights\/of\/[^/]+)$/;
 
 /**
  * Writes every change that somebody signed in made into the trail, in the transaction of its first change, named by its
