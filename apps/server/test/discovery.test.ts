@@ -1,4 +1,5 @@
 /** Places read by the real program, enrolled by its code, as somebody at a terminal would run it. */
+import type { PersonData } from '@lantern/contracts/retention';
 import { type ChildProcess, execFile, spawn } from 'node:child_process';
 import { generateKeyPairSync, randomUUID } from 'node:crypto';
 import {
@@ -33,7 +34,7 @@ import { STARTER_LABELS } from '@lantern/demo';
 import { COMPANION_ENDING } from '@lantern/files';
 import { docxFile } from '@lantern/testkit';
 import { SignJWT, importJWK } from 'jose';
-import { ItemEntity } from '../src/discovery/results/item.entity.js';
+import { ItemEntity, ItemEvidenceEntity } from '../src/discovery/results/item.entity.js';
 import { PartEntity } from '../src/discovery/parts/part.entity.js';
 import { ReaderEntity } from '../src/discovery/readers/reader.entity.js';
 import { type Client, publish, ruleOf, type Running, start } from './harness.js';
@@ -533,6 +534,23 @@ describe('what was found', () => {
     // Somebody chose it: no rule lowers it later, and the list of changes says who.
     expect(readFileSync(join(folder, `notes.txt${COMPANION_ENDING}`), 'utf8')).toContain('by-hand');
   });
+});
+
+it('shows what is kept about an owner, and deletes the excerpts when they ask for it', async () => {
+  const items = running.database.getRepository(ItemEntity);
+  const evidence = running.database.getRepository(ItemEvidenceEntity);
+  const [kept] = await evidence.find({ take: 1 });
+  const owner = 'ada.merrick@merrowstrait.example';
+  await items.update({ id: kept?.itemId ?? '' }, { owner });
+  const { body } = await client.get<PersonData>(`/retention/people?address=${owner}`);
+  const parts = Object.fromEntries(body.parts.map(({ what, stays }) => [what, stays]));
+  expect(parts).toMatchObject({ 'stored-evidence': null, 'stored-items': 'in-its-place' });
+  const before = await evidence.count();
+  const reason = 'Asked for by mail of 1 December';
+  await client.send('POST', '/retention/people/deletion', { address: owner, reason });
+  expect(await evidence.countBy({ itemId: kept?.itemId ?? '' })).toBe(0);
+  expect(await evidence.count()).toBe(before - 1);
+  expect(await items.countBy({ owner })).toBe(1);
 });
 
 describe('several readers', () => {

@@ -477,3 +477,69 @@ describe('a service account', () => {
     expect((await client.send('PUT', `/accounts/${id}`, change)).status).toBe(409);
   });
 });
+
+describe('a role that hides names', () => {
+  it('shows codes in the place of people in every list, and finds by them', async () => {
+    const { client: viewer } = await accountWith([await role({ hidesNames: true })]);
+    const all = (await client.get<IncidentPage>('/incidents')).body.rows;
+    const { body } = await viewer.get<IncidentPage>('/incidents');
+    expect(body.rows.map(({ number }) => number)).toEqual(all.map(({ number }) => number));
+    const [row] = body.rows;
+    const real = all[0]?.person;
+    expect(row?.person.name).toMatch(/^Person [A-Z2-9]{4}-[A-Z2-9]{4}$/u);
+    expect(row?.person.department).toBe(real?.department);
+    // Nothing of any answer names anybody of the organisation.
+    const number = row?.number ?? 0;
+    for (const path of [
+      '/incidents',
+      '/movements',
+      '/matches',
+      '/incidents/values?field=person&filter=',
+      '/incidents/values?field=name&filter=',
+      '/incidents/common?filter=',
+      `/incidents/${number}`,
+      `/incidents/${number}/alike`,
+      '/incidents/groups?by=person&filter=',
+      '/waiting',
+    ]) {
+      const text = JSON.stringify((await viewer.get(path)).body);
+      expect([path, /@merrowstrait\.example/u.exec(text)?.[0]]).toEqual([path, undefined]);
+      for (const { person } of all) expect([path, text.includes(person.name)]).toEqual([path, false]);
+    }
+    const filter = (value: string) => `/incidents?filter=${encodeURIComponent(`person eq "${value}"`)}`;
+    const same = (await viewer.get<IncidentPage>(filter(row?.person.address ?? ''))).body.rows;
+    expect(same.length).toBe(all.filter(({ person }) => person.address === real?.address).length);
+    // Nobody is found out by being asked for.
+    expect((await viewer.get<IncidentPage>(filter(real?.address ?? ''))).body.rows).toEqual([]);
+    for (const line of ['person sw "o"', 'name co "a"', 'not (person co "orla")'])
+      expect((await viewer.get(`/incidents?filter=${encodeURIComponent(line)}`)).status).toBe(403);
+    expect((await viewer.get('/incidents?order=person')).status).toBe(403);
+    expect((await viewer.get('/incidents/values?field=person&search=orla')).status).toBe(403);
+    expect((await viewer.get('/people?typed=orla')).status).toBe(403);
+    const first = real?.name.split(' ')[0] ?? '';
+    const any = await viewer.get<IncidentPage>(
+      `/incidents?filter=${encodeURIComponent(`any co "${first}"`)}`,
+    );
+    expect(any.body.rows).toEqual([]);
+    expect((await viewer.get('/incidents/export?format=csv&listed=incidents')).status).toBe(403);
+  });
+
+  it('shows who it was once somebody says why', async () => {
+    const { client: viewer } = await accountWith([
+      await role({ hidesNames: true }, [...DESK, 'incidents.unmask']),
+    ]);
+    const [row] = (await viewer.get<IncidentPage>('/incidents')).body.rows;
+    const path = `/incidents/${row?.number ?? 0}/unmaskings`;
+    const { body } = await viewer.send<IncidentDetail>('POST', path, { reason: 'The booking is disputed' });
+    expect(body.person.address).toMatch(/@merrowstrait\.example$/u);
+    expect(body.history.at(-1)).toMatchObject({ kind: 'unmasked', text: 'The booking is disputed' });
+    expect((await viewer.get<IncidentDetail>(`/incidents/${row?.number ?? 0}`)).body.person.name).toMatch(
+      /^Person /u,
+    );
+  });
+
+  it('hides nothing from somebody who has another role that shows names', async () => {
+    const { client: viewer } = await accountWith([await role({ hidesNames: true }), await role(null)]);
+    expect((await viewer.get<IncidentPage>('/incidents')).body.rows[0]?.person.name).not.toMatch(/^Person /u);
+  });
+});

@@ -77,7 +77,12 @@ beforeAll(async () => {
   running = await start();
   client = await running.client();
   // Nothing but what it needs.
-  const role = { name: 'Directory feed', description: '', permissions: ['people.manage'], needsFactor: false };
+  const role = {
+    name: 'Directory feed',
+    description: '',
+    permissions: ['people.manage'],
+    needsFactor: false,
+  };
   const { body: roles } = await client.send<OwnRoleView[]>('POST', '/roles', { ...role, limits: null });
   const feed = { name: 'Identity provider', roles: roles.map((each) => each.id) };
   expect((await client.send('POST', '/service-accounts', feed)).status).toBe(204);

@@ -92,6 +92,11 @@ export class RoleLimits {
   /** Only people whose manager is the holder of the role. */
   @IsBoolean()
   ownTeam: boolean;
+
+  /** People stand under a code until values of an incident are shown with a reason. */
+  @IsOptional()
+  @IsBoolean()
+  hidesNames?: boolean;
 }
 
 export class RoleRequest {

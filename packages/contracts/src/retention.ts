@@ -106,9 +106,19 @@ export const PERSON_PARTS = [
   'second-factor',
   'trust',
   'label-changes',
+  'machines',
+  'identity-provider',
+  'stored-evidence',
+  'stored-items',
+  'drive-files',
+  'documents',
+  'shares',
+  'outside-mail',
+  'trail',
 ] as const;
 export type PersonPart = (typeof PERSON_PARTS)[number];
-export type StayReason = 'in-directory' | 'undecided' | 'held' | 'history-of-labels';
+export type StayReason =
+  'in-directory' | 'undecided' | 'held' | 'history-of-labels' | 'in-its-place' | 'proof-of-acts';
 
 export class DeletePersonDataRequest {
   @IsEmail({ require_tld: false, allow_utf8_local_part: true })

@@ -30,6 +30,7 @@ import { CONFIG, type Config } from '../platform/config.js';
 import { sealOldVerdicts } from '../incidents/verdicts.js';
 import { openInstallationKey } from '../platform/keys/installation-key.js';
 import { TransactionalDataSource } from '../platform/database/transactional-data-source.js';
+import { HiddenNames } from '../directory/hidden-names/hidden-names.interceptor.js';
 import { TrailInterceptor } from '../platform/trail/trail.interceptor.js';
 import { ErrorFilter } from '../platform/errors/error-filter.js';
 import { validationPipe } from '../platform/errors/validation.js';
@@ -97,6 +98,7 @@ export class AppModule {
       providers: [
         { provide: APP_GUARD, useClass: AccessGuard },
         { provide: APP_INTERCEPTOR, useClass: TrailInterceptor },
+        { provide: APP_INTERCEPTOR, useClass: HiddenNames },
         { provide: APP_FILTER, useClass: ErrorFilter },
         { provide: APP_PIPE, useFactory: validationPipe },
       ],

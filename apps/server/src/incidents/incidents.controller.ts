@@ -2,6 +2,7 @@ import { ActRequest, type IncidentDetail, NoteRequest, UnmaskRequest } from '@la
 import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';
+import { ShowsNames } from '../directory/hidden-names/hidden-names.interceptor.js';
 import { Answers } from '../platform/openapi.js';
 import { IncidentsService } from './incidents.service.js';
 
@@ -46,6 +47,7 @@ export class IncidentsController {
 
   /** Shows the values whole, once; the reason goes into the history. */
   @Post(':number/unmaskings')
+  @ShowsNames()
   @Permit('incidents.unmask')
   @Narrowed()
   @HttpCode(200)

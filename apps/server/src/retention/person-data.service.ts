@@ -51,6 +51,28 @@ const COUNTS: readonly {
   { what: 'second-factor', sql: 'person_factor f WHERE f.personAddress = ?', stays: null },
   { what: 'trust', sql: 'raised_trust t WHERE t.personAddress = ?', stays: null },
   { what: 'label-changes', sql: 'label_change c WHERE c.`by` = ?', stays: 'history-of-labels' },
+  { what: 'machines', sql: 'machine c WHERE c.owner = ?', stays: 'in-directory' },
+  {
+    what: 'identity-provider',
+    sql: `scim_resource r JOIN person p ON p.source = 'scim' AND p.sourceKey = r.id WHERE p.address = ?`,
+    stays: 'in-directory',
+  },
+  {
+    what: 'stored-evidence',
+    sql: 'discovery_evidence e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ?',
+    stays: null,
+  },
+  { what: 'stored-items', sql: 'discovery_item i WHERE i.owner = ?', stays: 'in-its-place' },
+  { what: 'drive-files', sql: 'drive_file f WHERE f.owner = ?', stays: 'in-its-place' },
+  { what: 'documents', sql: 'document d WHERE d.ownerAddress = ?', stays: 'in-its-place' },
+  {
+    what: 'shares',
+    sql: `(SELECT s.address FROM drive_share s UNION ALL SELECT d.address FROM document_share d) AS shared
+          WHERE shared.address = ?`,
+    stays: 'in-its-place',
+  },
+  { what: 'outside-mail', sql: 'post_mail x WHERE x.sender = ?', stays: null },
+  { what: 'trail', sql: 'trail_entry t WHERE t.actor = ?', stays: 'proof-of-acts' },
 ];
 
 /** What is kept about one person, shown and deleted on their request. */
@@ -116,6 +138,11 @@ export class PersonDataService {
       await manager.query("DELETE FROM post WHERE author = ? AND state <> 'waiting'", [address]);
       await manager.query('DELETE FROM person_factor WHERE personAddress = ?', [address]);
       await manager.query('DELETE FROM raised_trust WHERE personAddress = ?', [address]);
+      await manager.query('DELETE FROM post_mail WHERE sender = ?', [address]);
+      await manager.query(
+        'DELETE e FROM discovery_evidence e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ?',
+        [address],
+      );
     });
     return this.look(address);
   }

@@ -8,6 +8,7 @@ import type {
   DirectoryPerson,
   DirectoryServerRequest,
   DirectoryServerView,
+  ScimView,
   DirectoryUpload,
   DirectoryUse,
   GroupRequest,
@@ -188,4 +189,25 @@ export function useSaveServer() {
 
 export function useRemoveServer() {
   return useDirectoryChange((_unused: undefined) => change<void>('DELETE', '/directory/server'));
+}
+
+/** What a provider sends comes without a notice here. */
+const SCIM_EVERY_MS = 5_000;
+
+export function useScim() {
+  return useQuery({
+    queryKey: [KEYS.directory, 'scim'],
+    queryFn: () => get<ScimView>('/directory/scim'),
+    refetchInterval: SCIM_EVERY_MS,
+  });
+}
+
+export function useSetScim() {
+  return useDirectoryChange((reviewed: boolean) => change<ScimView>('PUT', '/directory/scim', { reviewed }));
+}
+
+export function useCompareScim() {
+  return useMutation({
+    mutationFn: () => change<DirectoryComparison>('POST', '/directory/scim/comparisons', {}),
+  });
 }

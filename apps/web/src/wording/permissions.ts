@@ -68,6 +68,7 @@ export function limitsLine(limits: RoleLimits | null, nameOf: (policy: string) =
     limits.severities.length > 0
       ? `severity ${limits.severities.map((severity) => SEVERITY_WORDS[severity].toLowerCase()).join(' or ')}`
       : '',
+    limits.hidesNames ? 'names hidden' : '',
   ];
   return parts.filter(Boolean).join('; ');
 }

@@ -41,6 +41,15 @@ export const PERSON_PART_WORDS: Readonly<Record<PersonPart, string>> = {
   'second-factor': 'Second factor on their phone',
   trust: 'Confirmed identities',
   'label-changes': 'Labels they set or changed',
+  machines: 'Computers they use',
+  'identity-provider': 'What the identity provider sent about them',
+  'stored-evidence': 'Excerpts from their stored files',
+  'stored-items': 'Their stored files that discovery lists',
+  'drive-files': 'Their files in the drive',
+  documents: 'Their documents',
+  shares: 'Files and documents that others shared with them',
+  'outside-mail': 'Mail they sent outside, in the stand-in post office',
+  trail: 'Entries of the audit trail',
 };
 
 export const STAY_WORDS: Readonly<Record<StayReason, string>> = {
@@ -48,4 +57,6 @@ export const STAY_WORDS: Readonly<Record<StayReason, string>> = {
   undecided: 'stays until the incidents are decided',
   held: 'stays because of a legal hold',
   'history-of-labels': 'stays in the label history',
+  'in-its-place': 'stays where it is stored. Delete it there',
+  'proof-of-acts': 'stays as proof of who did what, until its period is over',
 };

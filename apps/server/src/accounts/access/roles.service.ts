@@ -147,8 +147,17 @@ export class OwnRoles {
 const holdersOf = (id: string, accounts: readonly AccountEntity[]): AccountEntity[] =>
   accounts.filter(({ roles }) => roles?.includes(id));
 
-const isLimited = ({ departments, policies, channels, severities, ownTeam }: RoleLimits): boolean =>
-  ownTeam || [departments, policies, channels, severities].some((list) => list.length > 0);
+const isLimited = ({
+  departments,
+  policies,
+  channels,
+  severities,
+  ownTeam,
+  hidesNames,
+}: RoleLimits): boolean =>
+  ownTeam ||
+  hidesNames === true ||
+  [departments, policies, channels, severities].some((list) => list.length > 0);
 
 const canBeLimited = (permission: Permission): boolean =>
   [...NARROWED_PERMISSIONS, ...UNTOUCHED_PERMISSIONS].some((each) => each === permission);

@@ -10,6 +10,8 @@ import {
 import { likeAnywhere, likeText } from '../../platform/database/like.js';
 import { titleWords } from '../titles.js';
 import { columnOf, isTrait, type Looking, tablesOf, traitJoin, visibleOnly } from './columns.js';
+import { hidesNames } from '../../platform/auth/sight.js';
+import { AppError } from '../../platform/errors/app-error.js';
 import type { Sql } from '../../platform/database/sql.js';
 import type { KnownNames, NamedKind } from '../known-names.service.js';
 
@@ -91,6 +93,7 @@ function compare(
   looking: Looking,
   context: FilterContext,
 ): Sql {
+  if (hidesNames(looking.sight) && asksForName(field, operator)) throw namesAreHidden();
   if (field === 'any') return anywhere(String(value), looking, context);
   if (field === 'title') return wordsInTitle(String(value), looking, context);
   if (field === 'overdue') {
@@ -105,6 +108,21 @@ function compare(
   if (column) return onColumn(column);
   return isTrait(field) ? inTraits(field, looking, onColumn('t.value')) : NEVER;
 }
+
+/** Whether a name could be found out piece by piece: a person under a code is asked for whole, and titles name people. */
+const asksForName = (field: FieldName, operator: CompareOperator): boolean =>
+  field === 'name' || field === 'title' || (namesPeople(field) && operator !== 'eq');
+
+/** Fields whose values are people of the organisation, or can be. */
+export const namesPeople = (field: FieldName): boolean => NAMING.has(field);
+
+const NAMING: ReadonlySet<FieldName> = new Set(['person', 'name', 'manager', 'destination']);
+
+export const namesAreHidden = (): AppError =>
+  new AppError(
+    'not-permitted',
+    'Your role hides names of people. Ask for a person by the code that stands in the list.',
+  );
 
 function inTraits(field: Parameters<typeof traitJoin>[0], looking: Looking, inner: Sql): Sql {
   return {
@@ -187,14 +205,16 @@ function anywhere(text: string, looking: Looking, context: FilterContext): Sql {
   const wanted = text.trim();
   const table = looking.listed === 'movements' ? 'm' : 'i';
   const like = likeAnywhere(wanted);
-  const columns = ['personName', 'personAddress', 'department', 'machine'];
-  const traits = (['destination', 'file', 'source'] as const).map(
+  const isHidden = hidesNames(looking.sight);
+  const columns = [...(isHidden ? [] : ['personName', 'personAddress']), 'department', 'machine'];
+  const sought = isHidden ? (['file', 'source'] as const) : (['destination', 'file', 'source'] as const);
+  const traits = sought.map(
     (field) =>
       `EXISTS (SELECT 1 FROM movement_trait t WHERE ${traitJoin(field, 't', looking)} AND t.value LIKE ?)`,
   );
   const number = /^#?(\d{1,9})$/u.exec(wanted)?.[1];
   const tests = [...columns.map((column) => `${table}.${column} LIKE ?`), ...traits];
-  const title = wordsInTitle(wanted, looking, context);
+  const title = isHidden ? NEVER : wordsInTitle(wanted, looking, context);
   return {
     sql: `(${[...tests, title.sql, ...(number ? ['i.number = ?'] : [])].join(' OR ')})`,
     values: [...tests.map(() => like), ...title.values, ...(number ? [Number(number)] : [])],

@@ -39,7 +39,8 @@ import { KnownNames } from '../known-names.service.js';
 import { columnOf, ID_OF, isListedByValue, type Looking } from './columns.js';
 import { badFilter } from './bad-filter.js';
 import type { Sql } from '../../platform/database/sql.js';
-import { type FilterContext, whereOf } from './compile-filter.js';
+import { type FilterContext, namesAreHidden, namesPeople, whereOf } from './compile-filter.js';
+import { hidesNames } from '../../platform/auth/sight.js';
 import { divided, groupExpression } from './group-expression.js';
 import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
 
@@ -191,6 +192,7 @@ export class Queue {
     search: string | undefined,
     limit = MAX_LISTED_VALUES,
   ): Promise<FieldValue[]> {
+    if (search && hidesNames(looking.sight) && namesPeople(field)) throw namesAreHidden();
     const where = whereOf(filter, looking, this.context);
     const [tables, condition] = divided(where.sql);
     const { sql, join, values } = groupExpression(field, 'g0', looking);
@@ -288,6 +290,7 @@ function orderOf(
   if (field === 'matches')
     return { expression: looking.sight.silent ? 'i.matches' : 'i.openMatches', descending };
   const named = ORDER_COLUMNS[field] ?? (field as FieldName);
+  if (hidesNames(looking.sight) && namesPeople(named)) throw namesAreHidden();
   const column = columnOf(named, looking) ?? ID_OF[looking.listed];
   const { ordered, choices, kind } = fieldOf(named);
   if (ordered && choices)

@@ -18,6 +18,10 @@ export const sightWith = (
   permission: Permission,
 ): Sight => sightOf({ permissions, limits: limitsOf(holding(grants, permission)) });
 
+/** Whether a viewer sees codes in the place of people's names: only where each of their roles says so. */
+export const hidesNames = ({ limits }: Pick<Sight, 'limits'>): boolean =>
+  limits !== null && limits.length > 0 && limits.every((each) => each.hidesNames === true);
+
 export const sightOf = ({ permissions, limits }: Pick<Caller, 'permissions' | 'limits'>): Sight => ({
   silent: permissions.includes('policies.silent'),
   limits,

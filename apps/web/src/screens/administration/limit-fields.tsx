@@ -73,6 +73,20 @@ export function LimitFields({ limits, onChange }: Props) {
           <span className="text-[12.5px] text-ink-2"> (manager in the directory)</span>
         </span>
       </label>
+      <label className="flex min-h-7 items-baseline gap-2">
+        <input
+          type="checkbox"
+          checked={limits.hidesNames === true}
+          onChange={(event) => onChange({ ...limits, hidesNames: event.target.checked })}
+        />
+        <span>
+          Hide names of people
+          <span className="text-[12.5px] text-ink-2">
+            {' '}
+            (a code for each person, until values of an incident are shown with a reason)
+          </span>
+        </span>
+      </label>
     </div>
   );
 }

@@ -17,9 +17,10 @@ import { errorSentence } from '../../wording/errors';
 import { exactTime, shortTime } from '../../wording/times';
 import { DirectoryPage } from './directory-page';
 import { ComparisonView } from './comparison-view';
+import { ScimSection } from './scim-section';
 import { ServerForm } from './server-form';
 
-/** People from a file or a directory server: compared first, then taken over whole. */
+/** People from a file, a directory server or an identity provider: compared first, then taken over whole. */
 export function ImportPage() {
   const [query, setQuery] = useSearchParams();
   const id = query.get('comparison');
@@ -75,6 +76,7 @@ function Sources({ compared }: { readonly compared: (id: string) => void }) {
           <ServerForm key={server.data?.address ?? ''} server={server.data} compared={compared} />
         )}
       </section>
+      <ScimSection compared={compared} />
       <History />
     </div>
   );
