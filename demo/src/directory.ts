@@ -328,6 +328,8 @@ export interface DemoMachine {
   readonly state: 'looked-after' | 'strange';
   readonly groups: readonly string[];
   readonly owner: string;
+  readonly serial: string;
+  readonly addresses: readonly string[];
 }
 
 /** One machine for each person, named after office and number; crews of the fleet bring their own. */
@@ -340,6 +342,11 @@ export function machines(people: readonly DemoPerson[]): DemoMachine[] {
       state: own ? 'strange' : 'looked-after',
       groups: own ? ['Brought from home'] : [`Desks in ${port}`],
       owner: address,
+      serial: own ? '' : `MS26-${String(1_000 + index)}`,
+      // Each office has a network of its own.
+      addresses: own
+        ? []
+        : [`10.${20 + (office.length % 9)}.${Math.floor(index / 200)}.${(index % 200) + 10}`],
     };
   });
 }

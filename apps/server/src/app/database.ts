@@ -91,7 +91,7 @@ import {
 } from '../directory/directory.entity.js';
 import { LegalHoldEntity } from '../platform/legal-hold/legal-hold.entity.js';
 import { KeptForEntity } from '../retention/kept-for.entity.js';
-import { MachineEntity } from '../directory/machine.entity.js';
+import { MachineEntity, MachineGroupEntity } from '../directory/machines/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import { PolicyDraftEntity } from '../policies/policy.entity.js';
 import { RevisionEntity } from '../published/revision.entity.js';
@@ -148,6 +148,7 @@ export const ENTITIES = [
   ScimSettingEntity,
   PartnerEntity,
   MachineEntity,
+  MachineGroupEntity,
   AgentEntity,
   SubmissionEntity,
   ChannelSettingEntity,

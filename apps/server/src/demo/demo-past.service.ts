@@ -4,7 +4,7 @@ import type { DeskAct } from '@lantern/core/incidents';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { MachinesService } from '../directory/machines.service.js';
+import { MachinesService } from '../directory/machines/machines.service.js';
 import { PeopleService, type Player } from '../directory/people.service.js';
 import type { PersonEntity } from '../directory/person.entity.js';
 import { Acts } from '../incidents/acts.service.js';

@@ -34,7 +34,7 @@ import { DirectoryChangeEntity } from '../directory/directory.entity.js';
 import { Retention } from '../retention/retention.service.js';
 import { PeopleDesk } from '../directory/people-desk.service.js';
 import { PeopleService } from '../directory/people.service.js';
-import { MachineEntity } from '../directory/machine.entity.js';
+import { MachineEntity } from '../directory/machines/machine.entity.js';
 import { OrganisationEntity, PartnerEntity, PersonEntity } from '../directory/person.entity.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
@@ -271,7 +271,12 @@ export class DemoService {
     await this.desk.saveGroup(PORT_OFFICERS, null);
     await this.manager.insert(
       MachineEntity,
-      machines(directory()).map((machine) => ({ ...machine, groups: [...machine.groups] })),
+      machines(directory()).map((machine) => ({
+        ...machine,
+        groups: [...machine.groups],
+        listed: [...machine.groups],
+        addresses: [...machine.addresses],
+      })),
     );
     await this.manager.insert(
       PartnerEntity,

@@ -4,7 +4,9 @@ import { DirectoryServer } from './changes/directory-server.service.js';
 import { DirectoryWriter } from './changes/directory-writer.js';
 import { DirectoryReferences } from './directory-references.js';
 import { DirectoryChangesController, DirectoryController } from './directory.controller.js';
-import { MachinesService } from './machines.service.js';
+import { MachinesService } from './machines/machines.service.js';
+import { MachinesController } from './machines/machines.controller.js';
+import { MachinesDesk } from './machines/machines-desk.service.js';
 import { PeopleController } from './people.controller.js';
 import { PeopleDesk } from './people-desk.service.js';
 import { ScimController } from './scim/scim.controller.js';
@@ -15,13 +17,19 @@ import { PeopleService } from './people.service.js';
 const PROVIDERS = [
   ...[PeopleService, MachinesService, DirectoryReferences],
   ...[DirectoryWriter, DirectoryChanges, DirectoryServer, PeopleDesk],
-  ...[ScimResources, ScimTakeover],
+  ...[ScimResources, ScimTakeover, MachinesDesk],
 ];
 
 /** People, machines, places and partners. */
 @Global()
 @Module({
-  controllers: [PeopleController, DirectoryController, DirectoryChangesController, ScimController],
+  controllers: [
+    PeopleController,
+    DirectoryController,
+    DirectoryChangesController,
+    ScimController,
+    MachinesController,
+  ],
   providers: PROVIDERS,
   exports: PROVIDERS,
 })

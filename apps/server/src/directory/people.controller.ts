@@ -4,7 +4,7 @@ import { ApiTags } from '@nestjs/swagger';
 import { Permit } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import type { PersonEntity } from './person.entity.js';
-import { MachinesService } from './machines.service.js';
+import { MachinesService } from './machines/machines.service.js';
 import { type KnownAddress, PeopleService } from './people.service.js';
 
 @ApiTags('people')

@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Users and groups that SCIM clients tell of, and how the directory follows them. */
+/** Users and groups that SCIM clients tell of, and what machines are grouped by. */
 export class Scim1765500000028 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`CREATE TABLE scim_resource (
@@ -21,6 +21,20 @@ export class Scim1765500000028 implements MigrationInterface {
       PRIMARY KEY (groupId, memberId),
       KEY scim_member_of (memberId)
     ) ENGINE=InnoDB`);
+    await runner.query(`ALTER TABLE machine
+      ADD COLUMN listed longtext CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL DEFAULT '[]' CHECK (json_valid(listed)),
+      ADD COLUMN serial varchar(120) NOT NULL DEFAULT '',
+      ADD COLUMN addresses longtext CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL DEFAULT '[]' CHECK (json_valid(addresses))`);
+    await runner.query('UPDATE machine SET listed = `groups`');
+    await runner.query(`CREATE TABLE machine_group (
+      id uuid NOT NULL PRIMARY KEY,
+      name varchar(120) NOT NULL,
+      about varchar(300) NOT NULL,
+      networks longtext CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL CHECK (json_valid(networks)),
+      serials longtext CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL CHECK (json_valid(serials)),
+      names longtext CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL CHECK (json_valid(names)),
+      UNIQUE KEY machine_group_name (name)
+    ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE scim_setting (
       id int NOT NULL PRIMARY KEY,
       reviewed tinyint NOT NULL,
@@ -30,7 +44,8 @@ export class Scim1765500000028 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['scim_setting', 'scim_member', 'scim_resource'])
+    for (const table of ['scim_setting', 'scim_member', 'scim_resource', 'machine_group'])
       await runner.query(`DROP TABLE ${table}`);
+    await runner.query('ALTER TABLE machine DROP COLUMN listed, DROP COLUMN serial, DROP COLUMN addresses');
   }
 }

@@ -13,7 +13,7 @@ import { LabelPartEntity } from '../labels/label.entity.js';
 import type { PoliciesThatAsk } from '../patterns/policies-that-ask.js';
 import { PatternNames } from '../patterns/pattern-names.js';
 import { SpecimensService } from '../patterns/specimens.service.js';
-import { MachinesService } from '../directory/machines.service.js';
+import { MachinesService } from '../directory/machines/machines.service.js';
 import { PeopleService } from '../directory/people.service.js';
 import { PolicyDraftEntity } from './policy.entity.js';
 import { SetPartEntity } from './set-part.entity.js';

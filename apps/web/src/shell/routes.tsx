@@ -146,6 +146,10 @@ export const router = createBrowserRouter([
             lazy: screen(() => import('../screens/directory/groups-page'), 'GroupsPage'),
           },
           {
+            path: 'administration/directory/machines',
+            lazy: screen(() => import('../screens/directory/machines-page'), 'MachinesPage'),
+          },
+          {
             path: 'administration/directory/import',
             lazy: screen(() => import('../screens/directory/import-page'), 'ImportPage'),
           },

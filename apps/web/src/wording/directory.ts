@@ -1,5 +1,13 @@
 import type { PersonSource } from '@lantern/contracts/directory';
-import type { ColumnMeaning, GroupField, GroupTest, RefusedLine, Remark } from '@lantern/core/directory';
+import type {
+  ColumnMeaning,
+  GroupField,
+  GroupTest,
+  MachineRecord,
+  MachineRefusal,
+  RefusedLine,
+  Remark,
+} from '@lantern/core/directory';
 
 export const SOURCE_WORDS: Readonly<Record<PersonSource, string>> = {
   hand: 'entered by hand',
@@ -105,3 +113,20 @@ export function faultSentence({ code }: { readonly code: string }): string {
 export function people(count: number): string {
   return `${count.toLocaleString('en')} ${count === 1 ? 'person' : 'people'}`;
 }
+
+export function machines(count: number): string {
+  return `${count.toLocaleString('en')} ${count === 1 ? 'machine' : 'machines'}`;
+}
+
+export const MACHINE_REFUSAL_WORDS: Readonly<Record<MachineRefusal, string>> = {
+  'no-name': 'no name',
+  twice: 'the same name again',
+  'too-long': 'too long, or too many addresses',
+  'bad-address': 'not a network address',
+};
+
+export const MACHINE_STATE_WORDS: Readonly<Record<MachineRecord['state'], string>> = {
+  'looked-after': 'yes',
+  strange: 'no',
+  'not-known': 'unknown',
+};

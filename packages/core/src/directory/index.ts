@@ -46,3 +46,14 @@ export {
   type Remark,
 } from './change/plan-change.js';
 export { peopleOfScim, SCIM_ENTERPRISE, type ScimGroup, type ScimUser } from './change/scim.js';
+export { type ListedMachine, MAX_MACHINES, type MachineRecord } from './machines/machine-record.js';
+export {
+  compileMachineGroup,
+  type MachineGroupRule,
+  machineGroupFaults,
+  machineGroupsOf,
+  MOST_GROUP_LINES,
+} from './machines/machine-groups.js';
+export { machineMeaningsOf, machineOfRow, machinesOfEntries } from './machines/machines-told.js';
+export { type MachinePlan, type MachineRefusal, planMachines } from './machines/plan-machines.js';
+export { isInRange, readAddressRange } from './machines/ranges.js';

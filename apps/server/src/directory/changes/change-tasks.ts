@@ -9,6 +9,10 @@ import {
   fieldsOfMeanings,
   type GroupRule,
   isUnder,
+  type ListedMachine,
+  machineMeaningsOf,
+  machineOfRow,
+  machinesOfEntries,
   type LdifFault,
   MAX_PEOPLE,
   meaningsOf,
@@ -231,4 +235,31 @@ function personOfRow(
   return { line, address: cell('address'), key: cell('key') || null, fields };
 }
 
-export const tasks = { inspect, compare } satisfies TaskModule['tasks'];
+export type MachinesAnswer =
+  | { readonly status: 'read'; readonly told: readonly ListedMachine[]; readonly ignored: readonly string[] }
+  | { readonly status: 'refused'; readonly sentence: string };
+
+/** Reads an inventory of machines: a table, or entries of a directory. */
+async function machines(upload: SealedUpload): Promise<MachinesAnswer> {
+  try {
+    if (await isLdif(upload)) {
+      const { entries, faults } = readLdif(await textOf(upload), decodeBase64);
+      const [fault] = faults;
+      if (fault) throw new SourceRefused(`Line ${fault.line} of the LDIF file cannot be read.`);
+      return { status: 'read', told: machinesOfEntries(entries), ignored: [] };
+    }
+    const { headings, rows } = await tableOf(upload);
+    const meanings = machineMeaningsOf(headings);
+    if (!meanings.includes('name'))
+      throw new SourceRefused(
+        'No column holds the names of machines. Name its heading “Name” or “Host name”.',
+      );
+    const told = rows.map(({ number, cells }) => machineOfRow(number, cells, meanings));
+    const ignored = headings.filter((_heading, at) => meanings[at] === null).map((each) => each.slice(0, 60));
+    return { status: 'read', told, ignored };
+  } catch (error) {
+    return refused(error, 'It is not a CSV or LDIF file that we can read.');
+  }
+}
+
+export const tasks = { inspect, compare, machines } satisfies TaskModule['tasks'];

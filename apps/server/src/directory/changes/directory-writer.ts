@@ -8,7 +8,7 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { InstallationEntity } from '../../platform/installation.entity.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { DirectoryChangeEntity, FormerPersonEntity, PeopleGroupEntity } from '../directory.entity.js';
-import { MachineEntity } from '../machine.entity.js';
+import { MachineEntity } from '../machines/machine.entity.js';
 import { PeopleService } from '../people.service.js';
 import { PersonEntity } from '../person.entity.js';
 import { PlaceEntity } from '../place.entity.js';

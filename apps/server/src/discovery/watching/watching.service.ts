@@ -4,7 +4,7 @@ import { NO_POLICIES } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { MachineEntity } from '../../directory/machine.entity.js';
+import { MachineEntity } from '../../directory/machines/machine.entity.js';
 import { factsOf, PeopleService } from '../../directory/people.service.js';
 import { ChannelSettings } from '../../movements/channels/channel-settings.service.js';
 import { AppError } from '../../platform/errors/app-error.js';

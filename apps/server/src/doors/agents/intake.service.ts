@@ -5,7 +5,7 @@ import type { ApplicationUse } from '@lantern/core/movement';
 import { Injectable, Logger } from '@nestjs/common';
 import { FileWork } from '../../inspection/file-work.service.js';
 import type { ReadMovement } from '../../inspection/handed-in.js';
-import { MachinesService } from '../../directory/machines.service.js';
+import { MachinesService } from '../../directory/machines/machines.service.js';
 import { factsOf, PeopleService } from '../../directory/people.service.js';
 import { type AgentLimits, demandAllowed } from './agent-limits.js';
 import { AgentsService } from './agents.service.js';

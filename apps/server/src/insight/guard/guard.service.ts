@@ -13,7 +13,7 @@ import { CHANNELS } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { MachineEntity } from '../../directory/machine.entity.js';
+import { MachineEntity } from '../../directory/machines/machine.entity.js';
 import { PeopleService } from '../../directory/people.service.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { PublishedRevision } from '../../published/published-revision.js';

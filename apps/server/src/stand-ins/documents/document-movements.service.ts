@@ -12,7 +12,7 @@ import { MovementJudge } from '../../movements/judge.service.js';
 import { Movements } from '../../movements/movements.service.js';
 import { PersonAnswers, type SubmissionRef } from '../../movements/person-answers.service.js';
 import { stateAfter, type Submission } from '../../movements/submission.js';
-import { MachinesService } from '../../directory/machines.service.js';
+import { MachinesService } from '../../directory/machines/machines.service.js';
 import type { PersonEntity } from '../../directory/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { DocumentEntity } from './document.entity.js';

@@ -1,6 +1,6 @@
 import type { Effect } from '@lantern/core/labels';
 import { Injectable } from '@nestjs/common';
-import { MachinesService } from '../../directory/machines.service.js';
+import { MachinesService } from '../../directory/machines/machines.service.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
 import type { Submission } from '../../movements/submission.js';
 import type { DriveFileEntity } from './drive.entity.js';

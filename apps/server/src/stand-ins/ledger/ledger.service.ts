@@ -15,7 +15,7 @@ import type { SignIn, UseWay } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, IsNull } from 'typeorm';
-import { MachinesService } from '../../directory/machines.service.js';
+import { MachinesService } from '../../directory/machines/machines.service.js';
 import type { Player } from '../../directory/people.service.js';
 import { FileWork } from '../../inspection/file-work.service.js';
 import { Trusts } from '../../movements/proof/trusts.service.js';

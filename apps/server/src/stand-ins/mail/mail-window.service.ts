@@ -12,7 +12,7 @@ import { Movements } from '../../movements/movements.service.js';
 import { withoutValues } from '../../movements/notice/without-values.js';
 import { PersonAnswers } from '../../movements/person-answers.service.js';
 import { type JudgedSubmission, stateAfter, type Submission } from '../../movements/submission.js';
-import { MachinesService } from '../../directory/machines.service.js';
+import { MachinesService } from '../../directory/machines/machines.service.js';
 import { PeopleService } from '../../directory/people.service.js';
 import type { PersonEntity } from '../../directory/person.entity.js';
 import { AppError } from '../../platform/errors/app-error.js';

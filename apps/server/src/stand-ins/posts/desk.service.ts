@@ -4,7 +4,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { PersonEntity } from '../../directory/person.entity.js';
-import { MachinesService } from '../../directory/machines.service.js';
+import { MachinesService } from '../../directory/machines/machines.service.js';
 import type { Player } from '../../directory/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import type { Way } from './posts.service.js';

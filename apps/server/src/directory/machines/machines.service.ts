@@ -3,7 +3,7 @@ import type { KnownMachines } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
-import { PlaceEntity } from './place.entity.js';
+import { PlaceEntity } from '../place.entity.js';
 import { MachineEntity } from './machine.entity.js';
 
 /** Machines of the directory, and the places that rules can name. */
