@@ -106,6 +106,50 @@ test('a role with limits is written, given, and holds at once', async ({ page, b
   await expect(role).toHaveCount(0);
 });
 
+test('a role hides names behind codes until somebody says why', async ({ page, browser }) => {
+  const name = `Without names ${Date.now() % 100_000}`;
+  await signIn(page);
+  await page.goto('/administration/roles');
+  await page.getByRole('button', { name: 'Add role' }).click();
+  const form = page.getByRole('form', { name: 'New role' });
+  await form.getByLabel('Name', { exact: true }).fill(name);
+  await form.getByLabel('Some incidents only').check();
+  await form.getByLabel('Copy permissions from').selectOption({ label: 'Second-line analyst' });
+  await form.getByLabel(/^Hide names of people/).check();
+  await form.getByRole('button', { name: 'Save role' }).click();
+  await expect(page.getByRole('article', { name })).toContainText('names hidden');
+  const give = async (remove: string | RegExp, add: string | RegExp) => {
+    await page.goto('/administration/accounts');
+    await page
+      .getByRole('row', { name: /nell\.harrow/ })
+      .getByRole('button')
+      .click();
+    const editor = page.getByRole('row').filter({ has: page.getByRole('button', { name: 'Save roles' }) });
+    await editor.getByRole('checkbox', { name: remove }).uncheck();
+    await editor.getByRole('checkbox', { name: add }).check();
+    await editor.getByRole('button', { name: 'Save roles' }).click();
+    await expect(editor).toHaveCount(0);
+  };
+  await give(/^First-line analyst/, new RegExp(`^${name}`));
+
+  const nell = await anew(browser);
+  await signIn(nell, 'nell.harrow@merrowstrait.example');
+  await nell.goto('/incidents');
+  await expect(nell.getByText(/^Person [A-Z2-9]{4}-[A-Z2-9]{4}$/).first()).toBeVisible();
+  expect(await nell.locator('main').innerText()).not.toContain('@merrowstrait.example');
+  await expectAccessible(nell);
+  await nell.getByText('Values masked, show').first().click();
+  await nell.getByLabel('Why do you need to see the values?').fill('The booking is disputed');
+  await nell.getByRole('button', { name: 'Show values' }).click();
+  // Now the incident says who it was, and its list still does not.
+  const evidence = nell.getByRole('region', { name: 'Evidence', exact: true });
+  await expect(evidence.getByText(/^Person [A-Z2-9]{4}-/)).toHaveCount(0);
+  await evidence.getByRole('button', { name: 'Mask values' }).click();
+  await expect(evidence.getByText(/^Person [A-Z2-9]{4}-/).first()).toBeVisible();
+
+  await give(new RegExp(`^${name}`), /^First-line analyst/);
+});
+
 test('somebody invited signs in with a passkey and nothing else', async ({ page, browser, baseURL }) => {
   const email = `petra.${Date.now()}@merrowstrait.example`;
   await signIn(page);

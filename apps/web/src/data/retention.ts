@@ -59,7 +59,11 @@ export function useKeptKeys() {
 }
 
 export function useChangeMasterKey() {
-  return useRetentionChange(() => change<KeysView>('POST', '/retention/keys/changes', {}));
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: () => change<KeysView>('POST', '/retention/keys/changes', {}),
+    onSuccess: (view) => queries.setQueryData([KEYS.retention, 'keys'], view),
+  });
 }
 
 export function useHolds() {

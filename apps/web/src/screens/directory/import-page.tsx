@@ -55,15 +55,18 @@ function Sources({ compared }: { readonly compared: (id: string) => void }) {
   const server = useDirectoryServer();
   return (
     <div className="grid grid-cols-1 gap-x-8 gap-y-6 lg:grid-cols-2">
-      <section aria-labelledby="from-file">
-        <h2 id="from-file" className="mb-1">
-          From a file
-        </h2>
-        <p className="mb-3 max-w-xl text-ink-2">
-          A CSV or LDIF file. You see every change and the rules it affects before anything is saved.
-        </p>
-        <FromFile compared={compared} />
-      </section>
+      <div className="flex flex-col gap-6">
+        <section aria-labelledby="from-file">
+          <h2 id="from-file" className="mb-1">
+            From a file
+          </h2>
+          <p className="mb-3 max-w-xl text-ink-2">
+            A CSV or LDIF file. You see every change and the rules it affects before anything is saved.
+          </p>
+          <FromFile compared={compared} />
+        </section>
+        <ScimSection compared={compared} />
+      </div>
       <section aria-labelledby="from-server">
         <h2 id="from-server" className="mb-1">
           From a directory server
@@ -76,7 +79,6 @@ function Sources({ compared }: { readonly compared: (id: string) => void }) {
           <ServerForm key={server.data?.address ?? ''} server={server.data} compared={compared} />
         )}
       </section>
-      <ScimSection compared={compared} />
       <History />
     </div>
   );

@@ -61,14 +61,15 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
   const names = usePatternNames();
   const unmask = useUnmask(incident.number);
   const shown = unmask.data ?? incident;
-  const outside = incident.recipientAddresses.filter((recipient) => recipient.outside);
+  // Names too may be hidden until somebody says why.
+  const outside = shown.recipientAddresses.filter((recipient) => recipient.outside);
   return (
     <div className="px-5 py-3.5">
       <h1>{incidentTitle(incident, names)}</h1>
-      {incident.title && <p className="truncate text-ink-2">{incident.title}</p>}
+      {shown.title && <p className="truncate text-ink-2">{shown.title}</p>}
       <div className="mt-1 mb-1">
         <Beam
-          from={`${incident.person.name}, ${incident.person.department}`}
+          from={`${shown.person.name}, ${shown.person.department}`}
           by={CHANNEL_WORDS[incident.channel]}
           to={incident.destinations.join(', ')}
           answer={incident.answer}
@@ -97,9 +98,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
         </Notice>
       )}
       {incident.reported && (
-        <Notice look="plain">
-          {incident.person.name} reported this as a false finding. See the history.
-        </Notice>
+        <Notice look="plain">{shown.person.name} reported this as a false finding. See the history.</Notice>
       )}
       <div className="mb-1.5 flex items-center justify-between gap-3">
         <p className="text-[12.5px]">
