@@ -7,7 +7,7 @@ import type {
   MachineListPage,
 } from '@lantern/contracts/directory';
 import { MachinesService } from '../src/directory/machines/machines.service.js';
-import { type Client, type Running, start } from './harness.js';
+import { type Client, publish, ruleOf, type Running, start } from './harness.js';
 
 let running: Running;
 let client: Client;
@@ -124,6 +124,22 @@ it('keeps machines in groups by their networks and serial numbers, whatever come
     'Hall',
     'Quay network',
   ]);
+});
+
+it('says which policies would be for other machines, and keeps a group that one names', async () => {
+  await publish(client, 'Quay only', [ruleOf({ answer: 'note' })], {
+    where: { with: [{ kind: 'machines', group: 'Quay network' }], without: [] },
+  });
+  const [network] = (await client.get<MachineGroupView[]>('/directory/machine-groups')).body;
+  const path = `/directory/machine-groups/trials?of=${network?.id ?? ''}`;
+  const wider = group('Quay network', { networks: ['10.1.0.0/24'] });
+  const trial = (await client.send<MachineGroupTrial>('POST', path, wider)).body;
+  expect(trial.effects).toMatchObject([{ of: 'policy "Quay only"', leaving: 0 }]);
+  expect(trial.effects[0]?.joining).toBe(trial.machines - (network?.machines ?? 0));
+  const { body: look } = await compare(table('QUAY-1;A101;10.77.0.1;;;;'), false);
+  expect(look.effects).toEqual([{ of: 'policy "Quay only"', joining: 0, leaving: 1, examples: ['QUAY-1'] }]);
+  const refused = await client.send<ErrorBody>('DELETE', `/directory/machine-groups/${network?.id ?? ''}`);
+  expect([refused.status, refused.body.code]).toEqual([409, 'in-use']);
 });
 
 it.each<[string, object, string]>([

@@ -199,6 +199,8 @@ export interface MachineComparison {
     readonly code: MachineRefusal;
     readonly value: string;
   }[];
+  /** Policies that would be for other machines. */
+  readonly effects: readonly AudienceEffect[];
   /** Headings of columns that were not read. */
   readonly ignored: readonly string[];
   /** Percent of the machines that would leave, where that is so many that it has to be confirmed; null otherwise. */
@@ -249,6 +251,8 @@ export interface MachineGroupView {
 export interface MachineGroupTrial {
   readonly machines: number;
   readonly examples: readonly string[];
+  /** Policies that would be for other machines. */
+  readonly effects: readonly AudienceEffect[];
 }
 
 /** What SCIM clients told of, and what came of it. */

@@ -1,4 +1,9 @@
-import { type NamedAudience, type AudienceTerm, termValue } from '@lantern/core/directory';
+import {
+  type NamedAudience,
+  type AudienceTerm,
+  type NamedMachines,
+  termValue,
+} from '@lantern/core/directory';
 import { Injectable } from '@nestjs/common';
 
 /** Everything that means people by the directory: audiences of policies, rules and offers. */
@@ -10,9 +15,19 @@ export interface Reference extends NamedAudience {
 @Injectable()
 export class DirectoryReferences {
   private readonly sources: (() => Promise<readonly Reference[]>)[] = [];
+  private readonly machineSources: (() => Promise<readonly NamedMachines[]>)[] = [];
 
   add(source: () => Promise<readonly Reference[]>): void {
     this.sources.push(source);
+  }
+
+  /** The same for what is for some machines. */
+  addMachines(source: () => Promise<readonly NamedMachines[]>): void {
+    this.machineSources.push(source);
+  }
+
+  async machines(): Promise<readonly NamedMachines[]> {
+    return (await Promise.all(this.machineSources.map((source) => source()))).flat();
   }
 
   async all(): Promise<readonly Reference[]> {

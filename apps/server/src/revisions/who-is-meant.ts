@@ -1,4 +1,4 @@
-import { type Audience, isEverybody } from '@lantern/core/directory';
+import { type Audience, isEverybody, type MachineTerm, type NamedMachines } from '@lantern/core/directory';
 import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { DirectoryReferences, type Reference } from '../directory/directory-references.js';
 import { PublishedRevision } from '../published/published-revision.js';
@@ -28,6 +28,17 @@ export class WhoIsMeant implements OnModuleInit {
       );
       return [...inForce, ...onlyDrafted];
     });
+    this.references.addMachines(async () => {
+      const drafted = machinesOf(await this.revisions.document());
+      const inForce = this.published.current ? machinesOf(this.published.current.document) : [];
+      const said = new Set(inForce.map((each) => JSON.stringify(each)));
+      return [
+        ...inForce,
+        ...drafted
+          .filter((each) => !said.has(JSON.stringify(each)))
+          .map((each) => ({ ...each, of: `${each.of} (draft)` })),
+      ];
+    });
   }
 }
 
@@ -53,6 +64,18 @@ function referencesOf(document: RevisionDocument, draft: boolean): Reference[] {
       .filter((audience) => !isEverybody(audience))
       .map((audience) => ({ of, audience, draft })),
   );
+}
+
+/** Policies that are for some machines alone. */
+function machinesOf(document: RevisionDocument): NamedMachines[] {
+  const { policies } = setSeenBy(setOf(document), { permissions: [] });
+  return policies.flatMap(({ name, where }): NamedMachines[] => {
+    const machines = (terms: typeof where.with): MachineTerm[] =>
+      terms.flatMap((term) => (term.kind === 'place' ? [] : [term]));
+    const [there, without] = [machines(where.with), machines(where.without)];
+    if (there.length + without.length === 0) return [];
+    return [{ of: `policy "${name}"`, with: there, without, everywhere: where.with.length === 0 }];
+  });
 }
 
 /** Audiences anywhere in a part of a set: conditions stand in conditions. */

@@ -57,8 +57,12 @@ export function useApplyMachines() {
 
 export function useTryMachineGroup() {
   return useMutation({
-    mutationFn: (request: MachineGroupRequest) =>
-      change<MachineGroupTrial>('POST', '/directory/machine-groups/trials', request),
+    mutationFn: ({ request, of }: { readonly request: MachineGroupRequest; readonly of: string | null }) =>
+      change<MachineGroupTrial>(
+        'POST',
+        `/directory/machine-groups/trials${of === null ? '' : `?of=${of}`}`,
+        request,
+      ),
   });
 }
 

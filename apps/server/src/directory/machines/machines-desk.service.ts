@@ -11,10 +11,12 @@ import {
 } from '@lantern/contracts/directory';
 import {
   compileMachineGroup,
+  machineEffects,
   machineGroupFaults,
   machineGroupsOf,
   type MachinePlan,
   type MachineRecord,
+  type MachineTerm,
   planMachines,
 } from '@lantern/core/directory';
 import { Injectable } from '@nestjs/common';
@@ -24,6 +26,7 @@ import { insertOnly } from '../../platform/database/insert-only.js';
 import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
+import { DirectoryReferences } from '../directory-references.js';
 import { DirectoryChanges } from '../changes/directory-changes.service.js';
 import { MachineEntity, MachineGroupEntity } from './machine.entity.js';
 
@@ -51,6 +54,7 @@ export class MachinesDesk {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly changes: DirectoryChanges,
+    private readonly references: DirectoryReferences,
     private readonly live: LiveEvents,
   ) {}
 
@@ -74,7 +78,7 @@ export class MachinesDesk {
       const id = randomUUID();
       const percent = Math.round(plan.leavingShare * 100);
       const view: MachineComparison = {
-        ...{ id, ignored },
+        ...{ id, ignored, effects: await this.effects(plan) },
         counts: {
           ...{ added: plan.added.length, changed: plan.changed.length, left: plan.left.length },
           ...{ unchanged: plan.unchanged, refused: plan.refused.length },
@@ -134,10 +138,22 @@ export class MachinesDesk {
   }
 
   /** Which machines a condition means now; nothing is saved. */
-  async try(request: MachineGroupRequest): Promise<MachineGroupTrial> {
+  async try(request: MachineGroupRequest, id: string | null): Promise<MachineGroupTrial> {
     const rule = wellTold(request);
-    const found = (await this.all()).map(recordOf).filter(compileMachineGroup(rule));
-    return { machines: found.length, examples: found.slice(0, EXAMPLES).map(({ name }) => name) };
+    const all = (await this.all()).map(recordOf);
+    const test = compileMachineGroup(rule);
+    const found = all.filter(test);
+    const before = await rulesOf(this.manager);
+    const own = id === null ? null : await this.manager.findOneBy(MachineGroupEntity, { id });
+    const after = [...before.filter(({ name }) => name !== own?.name), { name: rule.name, test }];
+    const steps = all.map((machine) => ({
+      before: factsOf(machine, before),
+      after: factsOf(machine, after),
+    }));
+    return {
+      ...{ machines: found.length, examples: found.slice(0, EXAMPLES).map(({ name }) => name) },
+      effects: machineEffects(await this.references.machines(), steps),
+    };
   }
 
   async save(id: string | null, request: MachineGroupRequest): Promise<MachineGroupView[]> {
@@ -157,6 +173,13 @@ export class MachinesDesk {
   }
 
   async remove(id: string): Promise<MachineGroupView[]> {
+    const group = await this.manager.findOneBy(MachineGroupEntity, { id });
+    const isNamed = (term: MachineTerm): boolean =>
+      term.kind === 'machines' && term.group.toLowerCase() === group?.name.toLowerCase();
+    const used = (await this.references.machines()).find((each) =>
+      [...each.with, ...each.without].some(isNamed),
+    );
+    if (used) throw new AppError('in-use', `The group is used by ${used.of}. Remove it there first.`);
     await this.manager.transaction(async (manager) => {
       const { affected } = await manager.delete(MachineGroupEntity, { id });
       if (!affected) throw noGroup();
@@ -164,6 +187,17 @@ export class MachinesDesk {
     });
     this.live.publish({ kind: 'directory-changed' });
     return this.groups();
+  }
+
+  /** Which policies an inventory would make be for other machines. */
+  private async effects({ added, changed, left }: MachinePlan): Promise<MachineComparison['effects']> {
+    const rules = await rulesOf(this.manager);
+    const facts = (machine: MachineRecord) => factsOf(machine, rules);
+    return machineEffects(await this.references.machines(), [
+      ...added.map((machine) => ({ before: null, after: facts(machine) })),
+      ...left.map((machine) => ({ before: facts(machine), after: null })),
+      ...changed.map((step) => ({ before: facts(step.before), after: facts(step.after) })),
+    ]);
   }
 
   private all(): Promise<MachineEntity[]> {
@@ -179,6 +213,11 @@ export class MachinesDesk {
 }
 
 const noGroup = (): AppError => new AppError('not-found', 'There is no such group.');
+
+const factsOf = (machine: MachineRecord, rules: Rules) => ({
+  name: machine.name,
+  groups: machineGroupsOf(machine, rules),
+});
 
 type Rules = Parameters<typeof machineGroupsOf>[1];
 

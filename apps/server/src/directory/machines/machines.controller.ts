@@ -85,8 +85,8 @@ export class MachinesController {
   @Permit('people.manage')
   @HttpCode(200)
   @Answers('MachineGroupTrial')
-  try(@Body() request: MachineGroupRequest): Promise<MachineGroupTrial> {
-    return this.desk.try(request);
+  try(@Body() request: MachineGroupRequest, @Query('of') of?: string): Promise<MachineGroupTrial> {
+    return this.desk.try(request, of ?? null);
   }
 
   @Post('machine-groups')

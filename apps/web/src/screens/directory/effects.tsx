@@ -1,13 +1,16 @@
 import type { AudienceEffect } from '@lantern/core/directory';
 import { people } from '../../wording/directory';
 
-/** What would mean other people than now: policies, rules, offers. */
+/** What would mean other people or machines than now: policies, rules, offers. */
 export function Effects({
   effects,
   none,
+  counted = people,
 }: {
   readonly effects: readonly AudienceEffect[];
   readonly none: string;
+  /** So many of them, in words. */
+  readonly counted?: (count: number) => string;
 }) {
   if (effects.length === 0) return <p className="text-[12.5px] text-ink-2">{none}</p>;
   return (
@@ -16,8 +19,8 @@ export function Effects({
         <li key={index}>
           {of}:{' '}
           {[
-            joining > 0 ? `newly applies to ${people(joining)}` : '',
-            leaving > 0 ? `no longer applies to ${people(leaving)}` : '',
+            joining > 0 ? `newly applies to ${counted(joining)}` : '',
+            leaving > 0 ? `no longer applies to ${counted(leaving)}` : '',
           ]
             .filter(Boolean)
             .join(', ')}

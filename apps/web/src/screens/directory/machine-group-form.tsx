@@ -6,6 +6,7 @@ import { AskFirst } from '../../ui/ask-first';
 import { Button } from '../../ui/button';
 import { TextArea, TextField } from '../../ui/field';
 import { Notice } from '../../ui/notice';
+import { Effects } from './effects';
 import { machines } from '../../wording/directory';
 import { errorSentence } from '../../wording/errors';
 
@@ -89,14 +90,14 @@ export function MachineGroupForm({ group, done }: Props) {
         <Button look="main" type="submit" refusal={refusal} reasonIsShown>
           Save group
         </Button>
-        <Button onClick={() => trial.mutate(request)} refusal={refusal}>
+        <Button onClick={() => trial.mutate({ request, of: group?.id ?? null })} refusal={refusal}>
           Preview members
         </Button>
         <Button onClick={done}>Cancel</Button>
         {group && (
           <AskFirst
             name="Remove group"
-            effect="Rules that name this group no longer apply to its machines."
+            effect="The group is removed. Its machines stay."
             does="Remove group"
             onDo={() => remove.mutate(group.id, { onSuccess: done })}
           />
@@ -115,6 +116,11 @@ export function MachineGroupForm({ group, done }: Props) {
           {trial.data.machines === 0
             ? 'No machine meets these conditions now.'
             : `${machines(trial.data.machines)}: ${trial.data.examples.join(', ')}${trial.data.machines > trial.data.examples.length ? ' and others' : ''}.`}
+          <Effects
+            effects={trial.data.effects}
+            counted={machines}
+            none="Policies apply to the same machines as before."
+          />
         </Notice>
       )}
     </form>

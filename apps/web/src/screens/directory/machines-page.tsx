@@ -13,6 +13,7 @@ import {
 } from '../../wording/directory';
 import { errorSentence } from '../../wording/errors';
 import { DirectoryPage } from './directory-page';
+import { Effects } from './effects';
 import { MachineGroupForm } from './machine-group-form';
 
 /** Machines of the organisation, the inventory they come from, and groups of them. */
@@ -115,7 +116,7 @@ function Comparison({
   readonly close: () => void;
 }) {
   const apply = useApplyMachines();
-  const { id, counts, added, changed, left, refused, ignored, leavingPercent } = comparison;
+  const { id, counts, added, changed, left, refused, ignored, effects, leavingPercent } = comparison;
   const nothing = counts.added + counts.changed + counts.left === 0;
   const names = (list: readonly { readonly name: string }[], all: number) =>
     `${list
@@ -139,6 +140,11 @@ function Comparison({
         </p>
       )}
       {counts.left > 0 && <p className="text-ink-2">To remove: {names(left, counts.left)}</p>}
+      <Effects
+        effects={effects}
+        counted={machineWords}
+        none="Policies apply to the same machines as before."
+      />
       {ignored.length > 0 && <p className="text-ink-2">Columns that are not read: {ignored.join(', ')}</p>}
       {counts.refused > 0 && (
         <ul className="my-1 list-disc pl-5">

@@ -1,5 +1,6 @@
 import { readLdif } from '../change/ldif.js';
 import { compileMachineGroup, machineGroupFaults, machineGroupsOf } from './machine-groups.js';
+import { machineEffects, type NamedMachines } from './machine-effects.js';
 import type { MachineRecord } from './machine-record.js';
 import { machineMeaningsOf, machineOfRow, machinesOfEntries } from './machines-told.js';
 import { planMachines } from './plan-machines.js';
@@ -165,5 +166,37 @@ describe('an inventory', () => {
     expect(plan.left.map(({ name }) => name)).toEqual(['DESK-3']);
     expect(planMachines(told, { own, whole: false }).left).toEqual([]);
     expect(planMachines([{ line: 1, name: 'DESK-1', fields: {} }], { own, whole: false }).unchanged).toBe(1);
+  });
+});
+
+describe('what is for some machines', () => {
+  const policy = (over: Partial<NamedMachines>): NamedMachines => ({
+    ...{ of: 'policy', with: [], without: [], everywhere: false },
+    ...over,
+  });
+  const quay = { kind: 'machines', group: 'Quay' } as const;
+  const at = (...groups: readonly string[]) => ({ name: 'DESK-1', groups });
+  const counts = (
+    named: NamedMachines,
+    before: ReturnType<typeof at> | null,
+    after: ReturnType<typeof at> | null,
+  ) => machineEffects([named], [{ before, after }]).map(({ joining, leaving }) => [joining, leaving]);
+
+  it('begins and ends to be for a machine by its groups and its name', () => {
+    expect(counts(policy({ with: [quay] }), at(), at('QUAY'))).toEqual([[1, 0]]);
+    expect(counts(policy({ with: [quay] }), at('Quay'), null)).toEqual([[0, 1]]);
+    expect(counts(policy({ with: [quay] }), at('Quay'), at('Quay', 'Hall'))).toEqual([]);
+    expect(counts(policy({ with: [{ kind: 'machine', machine: 'desk-1' }] }), null, at())).toEqual([[1, 0]]);
+    // Left out of what is for all others.
+    expect(counts(policy({ without: [quay], everywhere: true }), at(), at('Quay'))).toEqual([[0, 1]]);
+    // For places alone, and not for this group: a machine does not matter.
+    expect(counts(policy({ without: [quay] }), at(), at('Quay'))).toEqual([]);
+  });
+
+  it('says each thing once', () => {
+    const named = [policy({ with: [quay] }), policy({ with: [{ kind: 'machines', group: 'Hall' }] })];
+    expect(machineEffects(named, [{ before: null, after: at('Quay', 'Hall') }])).toEqual([
+      { of: 'policy', joining: 1, leaving: 0, examples: ['DESK-1'] },
+    ]);
   });
 });
