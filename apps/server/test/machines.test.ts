@@ -1,10 +1,13 @@
 /** Machines come from an inventory that is compared first, and stand in groups by their networks and serial numbers. */
+import { readdirSync } from 'node:fs';
 import type { ErrorBody } from '@lantern/contracts';
 import type {
   MachineComparison,
   MachineGroupTrial,
   MachineGroupView,
   MachineListPage,
+  PlaceComparison,
+  PlaceListView,
 } from '@lantern/contracts/directory';
 import { MachinesService } from '../src/directory/machines/machines.service.js';
 import { type Client, publish, ruleOf, type Running, start } from './harness.js';
@@ -167,4 +170,48 @@ it.each<[string, string | Buffer, string]>([
   expect([status, body.code]).toEqual([422, 'file-refused']);
   expect(body.message).toContain(words);
   expect((await find('')).total).toBe(before);
+});
+
+describe('places', () => {
+  const comparePlaces = async (text: string) => {
+    const form = new FormData();
+    form.append('file', new Blob([text]), 'places.csv');
+    return client.send<PlaceComparison & ErrorBody>('POST', '/directory/places/comparisons', form);
+  };
+  const applyPlaces = (id: string) =>
+    client.send<PlaceListView[] & ErrorBody>('POST', `/directory/places/comparisons/${id}/apply`, {});
+
+  it('come from a list that was looked at, each with an empty folder of its own', async () => {
+    const { body: look } = await comparePlaces(
+      'Name;Description;Owner;Members;Size\nPier;Plans;ORLA.fenwick@merrowstrait.example;bea@merrowstrait.example;1\n../../etc;x;;;\nHall;;captain;;',
+    );
+    expect(look.counts).toEqual({ added: 1, changed: 0, unchanged: 0, refused: 2 });
+    expect(look.ignored).toEqual(['Size']);
+    const { body } = await applyPlaces(look.id);
+    expect(body).toContainEqual({
+      ...{ name: 'Pier', about: 'Plans', owner: 'orla.fenwick@merrowstrait.example' },
+      members: ['bea@merrowstrait.example'],
+    });
+    expect(await running.application.get(MachinesService).places()).toContain('/Pier');
+    const folders = readdirSync(running.config.places);
+    expect(folders.some((name) => /^place-[0-9a-f-]{36}$/u.test(name))).toBe(true);
+    expect((await applyPlaces(look.id)).status).toBe(404);
+  });
+
+  it('are changed and never removed, and not by a list that was compared with others', async () => {
+    const late = (await comparePlaces('Name;Owner\nPier;ada@merrowstrait.example')).body;
+    const first = (await comparePlaces('Name;Description\nPier;Other plans\nDock;New')).body;
+    expect(first.counts).toEqual({ added: 1, changed: 1, unchanged: 0, refused: 0 });
+    const { body } = await applyPlaces(first.id);
+    expect(body.map(({ name, about }) => [name, about])).toEqual([
+      ['Dock', 'New'],
+      ['Pier', 'Other plans'],
+    ]);
+    expect((await applyPlaces(late.id)).body.code).toBe('changed-meanwhile');
+    const odd = await comparePlaces('Size\n4');
+    expect([odd.status, odd.body.message]).toEqual([
+      422,
+      expect.stringContaining('No column holds the names'),
+    ]);
+  });
 });

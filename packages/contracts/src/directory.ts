@@ -7,6 +7,8 @@ import type {
   GroupTest,
   MachineRecord,
   MachineRefusal,
+  PlaceRecord,
+  PlaceRefusal,
   LdifFault,
   PersonRecord,
   RefusedLine,
@@ -253,6 +255,25 @@ export interface MachineGroupTrial {
   readonly examples: readonly string[];
   /** Policies that would be for other machines. */
   readonly effects: readonly AudienceEffect[];
+}
+
+/** A place that holds files, as the directory shows it. */
+export type PlaceListView = PlaceRecord;
+
+/** What a list of places would change: it removes none. Lists are cut at 200; the counts are whole. */
+export interface PlaceComparison {
+  readonly id: string;
+  readonly counts: {
+    readonly added: number;
+    readonly changed: number;
+    readonly unchanged: number;
+    readonly refused: number;
+  };
+  readonly added: readonly PlaceRecord[];
+  readonly changed: readonly { readonly before: PlaceRecord; readonly after: PlaceRecord }[];
+  readonly refused: readonly { readonly line: number; readonly code: PlaceRefusal; readonly value: string }[];
+  /** Headings of columns that were not read. */
+  readonly ignored: readonly string[];
 }
 
 /** What SCIM clients told of, and what came of it. */

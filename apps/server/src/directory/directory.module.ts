@@ -7,6 +7,7 @@ import { DirectoryChangesController, DirectoryController } from './directory.con
 import { MachinesService } from './machines/machines.service.js';
 import { MachinesController } from './machines/machines.controller.js';
 import { MachinesDesk } from './machines/machines-desk.service.js';
+import { PlacesDesk } from './places/places-desk.service.js';
 import { PeopleController } from './people.controller.js';
 import { PeopleDesk } from './people-desk.service.js';
 import { ScimController } from './scim/scim.controller.js';
@@ -17,7 +18,7 @@ import { PeopleService } from './people.service.js';
 const PROVIDERS = [
   ...[PeopleService, MachinesService, DirectoryReferences],
   ...[DirectoryWriter, DirectoryChanges, DirectoryServer, PeopleDesk],
-  ...[ScimResources, ScimTakeover, MachinesDesk],
+  ...[ScimResources, ScimTakeover, MachinesDesk, PlacesDesk],
 ];
 
 /** People, machines, places and partners. */

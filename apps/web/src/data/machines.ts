@@ -4,6 +4,8 @@ import type {
   MachineGroupTrial,
   MachineGroupView,
   MachineListPage,
+  PlaceComparison,
+  PlaceListView,
 } from '@lantern/contracts/directory';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
@@ -52,6 +54,30 @@ export function useApplyMachines() {
   return useMachineChange(
     ({ id, leavingPercent }: { readonly id: string; readonly leavingPercent: number }) =>
       change<MachineListPage>('POST', `/directory/machines/comparisons/${id}/apply`, { leavingPercent }),
+  );
+}
+
+export function usePlaceList() {
+  return useQuery({
+    queryKey: [KEYS.directory, 'places'],
+    queryFn: () => get<PlaceListView[]>('/directory/places'),
+  });
+}
+
+/** Compares a list of places with those that there are; nothing is changed. */
+export function useComparePlaces() {
+  return useMutation({
+    mutationFn: (file: File) => {
+      const form = new FormData();
+      form.append('file', file, file.name);
+      return change<PlaceComparison>('POST', '/directory/places/comparisons', form);
+    },
+  });
+}
+
+export function useApplyPlaces() {
+  return useMachineChange((id: string) =>
+    change<PlaceListView[]>('POST', `/directory/places/comparisons/${id}/apply`, {}),
   );
 }
 

@@ -23,7 +23,7 @@ const PLACES = [
   ['/administration/sign-on', 'Single sign-on'],
   ['/administration/directory', 'Directory: people'],
   ['/administration/directory/groups', 'Directory: groups'],
-  ['/administration/directory/machines', 'Directory: machines'],
+  ['/administration/directory/machines', 'Directory: machines and places'],
   ['/administration/directory/import', 'Directory: import'],
   ['/administration/directory/organisation', 'Own domains and partners'],
   ['/first-steps', 'First steps'],

@@ -5,6 +5,7 @@ import type {
   GroupTest,
   MachineRecord,
   MachineRefusal,
+  PlaceRefusal,
   RefusedLine,
   Remark,
 } from '@lantern/core/directory';
@@ -123,6 +124,14 @@ export const MACHINE_REFUSAL_WORDS: Readonly<Record<MachineRefusal, string>> = {
   twice: 'the same name again',
   'too-long': 'too long, or too many addresses',
   'bad-address': 'not a network address',
+};
+
+export const PLACE_REFUSAL_WORDS: Readonly<Record<PlaceRefusal, string>> = {
+  'no-name': 'no name',
+  twice: 'the same name again',
+  'too-long': 'too long, or too many members',
+  'bad-name': 'not a name for a place',
+  'bad-address': 'not a mail address',
 };
 
 export const MACHINE_STATE_WORDS: Readonly<Record<MachineRecord['state'], string>> = {

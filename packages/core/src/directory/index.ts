@@ -54,6 +54,15 @@ export {
   machineGroupsOf,
   MOST_GROUP_LINES,
 } from './machines/machine-groups.js';
+export {
+  type ListedPlace,
+  placeMeaningsOf,
+  placeOfRow,
+  type PlacePlan,
+  type PlaceRecord,
+  type PlaceRefusal,
+  planPlaces,
+} from './places/plan-places.js';
 export { machineEffects, type MachineTerm, type NamedMachines } from './machines/machine-effects.js';
 export { machineMeaningsOf, machineOfRow, machinesOfEntries } from './machines/machines-told.js';
 export { type MachinePlan, type MachineRefusal, planMachines } from './machines/plan-machines.js';

@@ -10,6 +10,9 @@ import {
   type GroupRule,
   isUnder,
   type ListedMachine,
+  type ListedPlace,
+  placeMeaningsOf,
+  placeOfRow,
   machineMeaningsOf,
   machineOfRow,
   machinesOfEntries,
@@ -262,4 +265,23 @@ async function machines(upload: SealedUpload): Promise<MachinesAnswer> {
   }
 }
 
-export const tasks = { inspect, compare, machines } satisfies TaskModule['tasks'];
+export type PlacesAnswer =
+  | { readonly status: 'read'; readonly told: readonly ListedPlace[]; readonly ignored: readonly string[] }
+  | { readonly status: 'refused'; readonly sentence: string };
+
+/** Reads a list of places. */
+async function places(upload: SealedUpload): Promise<PlacesAnswer> {
+  try {
+    const { headings, rows } = await tableOf(upload);
+    const meanings = placeMeaningsOf(headings);
+    if (!meanings.includes('name'))
+      throw new SourceRefused('No column holds the names of places. Name its heading “Name”.');
+    const told = rows.map(({ number, cells }) => placeOfRow(number, cells, meanings));
+    const ignored = headings.filter((_heading, at) => meanings[at] === null).map((each) => each.slice(0, 60));
+    return { status: 'read', told, ignored };
+  } catch (error) {
+    return refused(error, 'It is not a CSV file that we can read.');
+  }
+}
+
+export const tasks = { inspect, compare, machines, places } satisfies TaskModule['tasks'];

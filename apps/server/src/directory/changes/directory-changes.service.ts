@@ -22,7 +22,13 @@ import { DirectoryChangeEntity, PeopleGroupEntity } from '../directory.entity.js
 import { DirectoryReferences } from '../directory-references.js';
 import { PeopleService } from '../people.service.js';
 import { PersonEntity } from '../person.entity.js';
-import type { ChangeAnswer, ChangeOrder, MachinesAnswer, UploadAnswer } from './change-tasks.js';
+import type {
+  ChangeAnswer,
+  ChangeOrder,
+  MachinesAnswer,
+  PlacesAnswer,
+  UploadAnswer,
+} from './change-tasks.js';
 import { DirectoryWriter, recordOf } from './directory-writer.js';
 
 /** An uploaded file and what was compared are kept so long. */
@@ -95,6 +101,14 @@ export class DirectoryChanges implements OnApplicationShutdown {
   /** Reads an inventory of machines in a process of its own. */
   async readMachines(path: string): Promise<Extract<MachinesAnswer, { status: 'read' }>> {
     const answer = await this.run<MachinesAnswer>('machines', sealedUpload(path));
+    if (answer.status === 'refused')
+      throw new AppError('file-refused', `The file was not imported. ${answer.sentence}`);
+    return answer;
+  }
+
+  /** Reads a list of places in a process of its own. */
+  async readPlaces(path: string): Promise<Extract<PlacesAnswer, { status: 'read' }>> {
+    const answer = await this.run<PlacesAnswer>('places', sealedUpload(path));
     if (answer.status === 'refused')
       throw new AppError('file-refused', `The file was not imported. ${answer.sentence}`);
     return answer;

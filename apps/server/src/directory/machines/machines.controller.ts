@@ -6,6 +6,8 @@ import {
   type MachineGroupView,
   type MachineListPage,
   MAX_DIRECTORY_FILE_BYTES,
+  type PlaceComparison,
+  type PlaceListView,
 } from '@lantern/contracts/directory';
 import {
   Body,
@@ -27,13 +29,17 @@ import { Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { sealedStorage } from '../../platform/http/sealed-uploads.js';
 import { Answers } from '../../platform/openapi.js';
+import { PlacesDesk } from '../places/places-desk.service.js';
 import { MachinesDesk } from './machines-desk.service.js';
 
-/** Machines of the directory, where they come from, and groups of them. */
+/** Machines of the directory, groups of them, and places. */
 @ApiTags('directory')
 @Controller('directory')
 export class MachinesController {
-  constructor(private readonly desk: MachinesDesk) {}
+  constructor(
+    private readonly desk: MachinesDesk,
+    private readonly placesDesk: PlacesDesk,
+  ) {}
 
   @Get('machines')
   @Permit('people.manage')
@@ -71,6 +77,38 @@ export class MachinesController {
     @Body() { leavingPercent }: ApplyComparisonRequest,
   ): Promise<MachineListPage> {
     return this.desk.apply(id, leavingPercent);
+  }
+
+  @Get('places')
+  @Permit('people.manage')
+  @Answers('PlaceListView', 'list')
+  placeList(): Promise<PlaceListView[]> {
+    return this.placesDesk.list();
+  }
+
+  /** Compares a list of places (CSV) with those that there are. Nothing is changed. */
+  @Post('places/comparisons')
+  @Permit('people.manage')
+  @HttpCode(200)
+  @ApiConsumes('multipart/form-data')
+  @UseInterceptors(
+    FileInterceptor('file', {
+      storage: sealedStorage,
+      limits: { fileSize: MAX_DIRECTORY_FILE_BYTES, files: 1 },
+    }),
+  )
+  @Answers('PlaceComparison')
+  comparePlaces(@UploadedFile() file?: Express.Multer.File): Promise<PlaceComparison> {
+    if (!file) throw new AppError('invalid-request', 'The request contains no file.');
+    return this.placesDesk.compare(file.path);
+  }
+
+  @Post('places/comparisons/:id/apply')
+  @Permit('people.manage')
+  @HttpCode(200)
+  @Answers('PlaceListView', 'list')
+  applyPlaces(@Param('id', ParseUUIDPipe) id: string): Promise<PlaceListView[]> {
+    return this.placesDesk.apply(id);
   }
 
   @Get('machine-groups')

@@ -17,7 +17,7 @@ const LEAST_BYTES = 2 * 1024 * 1024;
 const UPLOADS = [
   /^\/api\/lantern\/files$/,
   /^\/api\/(?:records|directory)\/uploads$/,
-  /^\/api\/directory\/machines\/comparisons$/,
+  /^\/api\/directory\/(?:machines|places)\/comparisons$/,
   /^\/api\/document-patterns(?:\/[^/]+)?$/,
   /^\/api\/stand-ins\/mail\/(?:messages|labels-of-files)$/,
   /^\/api\/stand-ins\/chat\/[^/]+\/rooms\/[^/]+\/things$/,

@@ -6,7 +6,7 @@ import { Notice } from '../../ui/notice';
 const PARTS = [
   ['/administration/directory', 'People'],
   ['/administration/directory/groups', 'Groups'],
-  ['/administration/directory/machines', 'Machines'],
+  ['/administration/directory/machines', 'Machines and places'],
   ['/administration/directory/import', 'Import'],
   ['/administration/directory/organisation', 'Domains and partners'],
 ] as const;

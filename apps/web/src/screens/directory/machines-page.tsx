@@ -14,6 +14,7 @@ import {
 import { errorSentence } from '../../wording/errors';
 import { DirectoryPage } from './directory-page';
 import { Effects } from './effects';
+import { Places } from './places-section';
 import { MachineGroupForm } from './machine-group-form';
 
 /** Machines of the organisation, the inventory they come from, and groups of them. */
@@ -24,6 +25,7 @@ export function MachinesPage() {
         <Groups />
         <Inventory />
         <MachineTable />
+        <Places />
       </div>
     </DirectoryPage>
   );
