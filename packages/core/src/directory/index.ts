@@ -58,6 +58,7 @@ export {
   type ListedPlace,
   placeMeaningsOf,
   placeOfRow,
+  placesOfEntries,
   type PlacePlan,
   type PlaceRecord,
   type PlaceRefusal,

@@ -3,6 +3,7 @@ import {
   type AudienceEffect,
   audienceEffects,
   type ColumnMeaning,
+  type DirectoryEntry,
   type DirectoryPlan,
   domainOf,
   factsWith,
@@ -13,6 +14,7 @@ import {
   type ListedPlace,
   placeMeaningsOf,
   placeOfRow,
+  placesOfEntries,
   machineMeaningsOf,
   machineOfRow,
   machinesOfEntries,
@@ -238,6 +240,14 @@ function personOfRow(
   return { line, address: cell('address'), key: cell('key') || null, fields };
 }
 
+/** All entries of an LDIF file; throws where one of them cannot be read. */
+async function entriesOf(upload: SealedUpload): Promise<readonly DirectoryEntry[]> {
+  const { entries, faults } = readLdif(await textOf(upload), decodeBase64);
+  const [fault] = faults;
+  if (fault) throw new SourceRefused(`Line ${fault.line} of the LDIF file cannot be read.`);
+  return entries;
+}
+
 export type MachinesAnswer =
   | { readonly status: 'read'; readonly told: readonly ListedMachine[]; readonly ignored: readonly string[] }
   | { readonly status: 'refused'; readonly sentence: string };
@@ -245,12 +255,8 @@ export type MachinesAnswer =
 /** Reads an inventory of machines: a table, or entries of a directory. */
 async function machines(upload: SealedUpload): Promise<MachinesAnswer> {
   try {
-    if (await isLdif(upload)) {
-      const { entries, faults } = readLdif(await textOf(upload), decodeBase64);
-      const [fault] = faults;
-      if (fault) throw new SourceRefused(`Line ${fault.line} of the LDIF file cannot be read.`);
-      return { status: 'read', told: machinesOfEntries(entries), ignored: [] };
-    }
+    if (await isLdif(upload))
+      return { status: 'read', told: machinesOfEntries(await entriesOf(upload)), ignored: [] };
     const { headings, rows } = await tableOf(upload);
     const meanings = machineMeaningsOf(headings);
     if (!meanings.includes('name'))
@@ -272,6 +278,8 @@ export type PlacesAnswer =
 /** Reads a list of places. */
 async function places(upload: SealedUpload): Promise<PlacesAnswer> {
   try {
+    if (await isLdif(upload))
+      return { status: 'read', told: placesOfEntries(await entriesOf(upload)), ignored: [] };
     const { headings, rows } = await tableOf(upload);
     const meanings = placeMeaningsOf(headings);
     if (!meanings.includes('name'))
@@ -280,7 +288,7 @@ async function places(upload: SealedUpload): Promise<PlacesAnswer> {
     const ignored = headings.filter((_heading, at) => meanings[at] === null).map((each) => each.slice(0, 60));
     return { status: 'read', told, ignored };
   } catch (error) {
-    return refused(error, 'It is not a CSV file that we can read.');
+    return refused(error, 'It is not a CSV or LDIF file that we can read.');
   }
 }
 

@@ -86,7 +86,7 @@ export class MachinesController {
     return this.placesDesk.list();
   }
 
-  /** Compares a list of places (CSV) with those that there are. Nothing is changed. */
+  /** Compares a list of places (CSV, or LDIF of RFC 2849) with those that there are. Nothing is changed. */
   @Post('places/comparisons')
   @Permit('people.manage')
   @HttpCode(200)

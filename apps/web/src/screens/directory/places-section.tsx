@@ -19,8 +19,8 @@ export function Places() {
         Places
       </h2>
       <p className="mb-2 max-w-3xl text-ink-2">
-        Rules and policies can name places. Import a CSV file with names, descriptions, owners and members. An
-        import adds and changes places; it never removes one, because files are stored there.
+        Rules and policies can name places. Import a CSV or LDIF file with names, descriptions, owners and
+        members. An import adds and changes places; it never removes one, because files are stored there.
       </p>
       <div className="mb-2">
         <input
@@ -28,7 +28,7 @@ export function Places() {
           type="file"
           className="sr-only"
           aria-label="File of places"
-          accept=".csv,.tsv,.txt,text/csv"
+          accept=".csv,.tsv,.txt,.ldif,.ldf,text/csv"
           onChange={(event) => {
             const file = event.target.files?.[0];
             if (file) compare.mutate(file);

@@ -1,4 +1,5 @@
-import { placeMeaningsOf, placeOfRow, planPlaces, type PlaceRecord } from './plan-places.js';
+import { readLdif } from '../change/ldif.js';
+import { placeMeaningsOf, placeOfRow, placesOfEntries, planPlaces, type PlaceRecord } from './plan-places.js';
 
 const place = (over: Partial<PlaceRecord> = {}): PlaceRecord => ({
   ...{ name: 'Crew', about: '', owner: 'a@x.example', members: ['b@x.example', 'a@x.example'] },
@@ -16,6 +17,16 @@ it('reads a list by its headings', () => {
   });
   // A column that is not there says nothing.
   expect(placeOfRow(1, ['Crew'], placeMeaningsOf(['Name'])).fields).toEqual({});
+});
+
+it('reads entries of a directory, with owners and members by their addresses', () => {
+  const ldif = [
+    'dn: cn=ada,dc=x\nobjectClass: person\ncn: Ada\nmail: Ada@x.example',
+    'dn: cn=Crew,dc=x\nobjectClass: documentSeries\ncn: Crew\ndescription: Rosters\nowner: cn=Ada,dc=x\nmember: cn=ada,dc=x\nmember: cn=gone,dc=x',
+  ].join('\n\n');
+  expect(placesOfEntries(readLdif(ldif, () => null).entries)).toMatchObject([
+    { name: 'Crew', fields: { about: 'Rosters', owner: 'ada@x.example', members: ['ada@x.example'] } },
+  ]);
 });
 
 it('adds, changes what it says, and removes nothing', () => {

@@ -1,3 +1,5 @@
+import type { DirectoryEntry } from '../change/entries.js';
+
 /** What the directory keeps of a place that holds files. */
 export interface PlaceRecord {
   /** Rules name it as `/name`. */
@@ -85,6 +87,40 @@ export function placeOfRow(
           }),
     },
   };
+}
+
+const CLASSES = new Set(['room', 'documentseries', 'locality']);
+
+/** Places among the entries of a directory: RFC 4524 (room, documentSeries), RFC 4519 (locality). */
+export function placesOfEntries(entries: readonly DirectoryEntry[]): ListedPlace[] {
+  const mails = new Map(
+    entries.map(({ dn, attributes }) => [
+      dn.toLowerCase(),
+      (attributes.get('mail')?.[0] ?? '').toLowerCase(),
+    ]),
+  );
+  const mailOf = (dn: string): string => mails.get(dn.toLowerCase()) ?? '';
+  return entries
+    .filter(({ attributes }) =>
+      (attributes.get('objectclass') ?? []).some((name) => CLASSES.has(name.toLowerCase())),
+    )
+    .map(({ attributes, line }): ListedPlace => {
+      const first = (...names: readonly string[]): string | undefined =>
+        names.map((name) => attributes.get(name)?.[0]).find((value) => value?.trim());
+      const [about, owner, members] = [
+        first('description'),
+        first('owner', 'manager'),
+        attributes.get('member'),
+      ];
+      return {
+        ...{ line, name: first('cn', 'l') ?? '' },
+        fields: {
+          ...(about === undefined ? {} : { about }),
+          ...(owner === undefined ? {} : { owner: mailOf(owner) }),
+          ...(members === undefined ? {} : { members: members.map(mailOf).filter(Boolean).sort() }),
+        },
+      };
+    });
 }
 
 /** Compares a list with the places that there are. Nothing is changed. */
