@@ -48,6 +48,7 @@ export default {
       testEnvironment: '<rootDir>/scripts/lib/browser-environment.mjs',
       testEnvironmentOptions: { customExportConditions: ['lantern-source', 'browser'] },
       testMatch: ['<rootDir>/apps/web/src/**/*.test.tsx'],
+      setupFilesAfterEnv: ['<rootDir>/scripts/lib/patient-screens.mjs'],
     },
     {
       ...shared,
