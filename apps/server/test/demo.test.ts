@@ -13,6 +13,8 @@ import { refundRows } from '@lantern/demo';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
 import { DemoService } from '../src/demo/demo.service.js';
 import { DemoState } from '../src/demo/demo-state.js';
+import { DataKeyEntity } from '../src/platform/keys/data-key.entity.js';
+import { Trail } from '../src/platform/trail/trail.service.js';
 import { type Client, mailForm, OUTSIDE, type Running, start } from './harness.js';
 
 // Judging the whole month takes a while.
@@ -29,6 +31,7 @@ beforeAll(async () => {
   running = await start();
   // As after a load that was cut off: what it left is emptied away first.
   await running.application.get(DemoState).note('begun');
+  await running.application.get(Trail).add({ actor: 'somebody', action: 'signed-in' });
   await running.application.get(DemoService).prepare('merrow', (text) => said.push(text), PAST_PART);
   const answer = await fetch(`${running.address}/api/session`, {
     method: 'POST',
@@ -73,6 +76,12 @@ describe('the demo as it ships', () => {
     const accounts = await running.application.get(DemoService).prepare('merrow', () => undefined);
     expect(accounts.map((account) => account.email)).toContain('ines.sorrel@merrowstrait.example');
     expect(await running.database.getRepository(MovementEntity).count()).toBe(movements);
+    // A load that begins anew leaves the trail alone, and the key that everything hangs on.
+    expect(await running.application.get(Trail).check()).toMatchObject({ whole: true });
+    const keys = running.database.getRepository(DataKeyEntity);
+    const kept = await keys.findOneByOrFail({ scope: 'installation' });
+    expect(running.config.keys.unwrap(kept)).toEqual(running.config.keys.installation);
+    expect(await keys.count()).toBe(movements + 1);
   });
 
   it('holds incidents with a past, each from a judged movement', async () => {

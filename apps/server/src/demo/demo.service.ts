@@ -4,6 +4,9 @@ import type { GroupRequest } from '@lantern/contracts/directory';
 import { OwnRoleEntity } from '../accounts/access/access.entity.js';
 import { Access } from '../accounts/access/access.service.js';
 import { ServiceAccounts } from '../accounts/access/service-accounts.service.js';
+import { DataKeyEntity } from '../platform/keys/data-key.entity.js';
+import { INSTALLATION } from '../platform/keys/key-ring.js';
+import { TrailEntity, TrailHeadEntity, TrailSegmentEntity } from '../platform/trail/trail.entity.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import {
   DEMO_ACCOUNTS,
@@ -24,7 +27,7 @@ import {
 } from '@lantern/demo';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager } from 'typeorm';
+import { EntityManager, Not } from 'typeorm';
 import { AccountEntity } from '../accounts/account.entity.js';
 import { hashPassword } from '../accounts/password.js';
 import { MailWindow, type SentMail } from '../stand-ins/mail/mail-window.service.js';
@@ -92,6 +95,9 @@ const PORT_OFFICERS: GroupRequest = {
     },
   ],
 };
+
+/** Left alone when a load begins anew: nobody deletes the trail, and the key of the installation is in use already. */
+const STAYING = new Set<unknown>([TrailEntity, TrailHeadEntity, TrailSegmentEntity, DataKeyEntity]);
 
 /** Fills an empty installation: with the demo scenario, or with one account that can do everything. */
 @Injectable()
@@ -197,7 +203,8 @@ export class DemoService {
     await this.manager.transaction(async (manager) => {
       await manager.query('SET FOREIGN_KEY_CHECKS = 0');
       for (const { target } of manager.connection.entityMetadatas)
-        await manager.createQueryBuilder().delete().from(target).execute();
+        if (!STAYING.has(target)) await manager.createQueryBuilder().delete().from(target).execute();
+      await manager.delete(DataKeyEntity, { scope: Not(INSTALLATION) });
       // Digests are looked up and never read, so no entity names them.
       for (const table of ['alike_band', 'case_value']) await manager.query(`DELETE FROM ${table}`);
       await manager.query('SET FOREIGN_KEY_CHECKS = 1');
