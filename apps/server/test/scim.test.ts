@@ -298,6 +298,12 @@ describe('nonsense', () => {
     expect(answer.body.schemas).toEqual([ERROR]);
   });
 
+  it('makes one user of two requests for the same name at the same time', async () => {
+    const twice = Array.from({ length: 4 }, () => scim('POST', '/Users', user('twin@merrowstrait.example')));
+    const statuses = (await Promise.all(twice)).map(({ status }) => status);
+    expect(statuses.sort()).toEqual([201, 409, 409, 409]);
+  });
+
   it('changes nothing by a change of which one part is wrong, and nothing that is not of the user', async () => {
     const { Resources } = (await scim('GET', '/Users?filter=userName%20sw%20"wait"')).body;
     const path = `/Users/${Resources[0]?.id ?? ''}`;

@@ -5,6 +5,7 @@ import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import type { PersonEntity } from '../directory/person.entity.js';
+import { isDuplicate } from '../platform/database/duplicate.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { hashInSlices } from '../platform/hash-in-slices.js';
@@ -289,8 +290,4 @@ function toVerdict(entity: SubmissionEntity): IntakeVerdict {
   const label: IntakeVerdict['label'] = entity.label;
   const notice: PersonNotice | null = entity.notice;
   return { id, key, answer, state, treatments, label, recipients, notice, incident };
-}
-
-function isDuplicate(error: unknown): boolean {
-  return typeof error === 'object' && error !== null && 'code' in error && error.code === 'ER_DUP_ENTRY';
 }

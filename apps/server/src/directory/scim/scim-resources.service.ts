@@ -5,6 +5,7 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { patchBodyValidation, scimPatch, type ScimPatch, type ScimResource } from 'scim-patch';
 import { EntityManager, Not } from 'typeorm';
 import { CONFIG, type Config } from '../../platform/config.js';
+import { isDuplicate } from '../../platform/database/duplicate.js';
 import { insertOnly } from '../../platform/database/insert-only.js';
 import { ScimRefusal } from './scim-errors.js';
 import { equalTo, readFilter, testOf } from './scim-filter.js';
@@ -58,7 +59,7 @@ export class ScimResources {
     const { members, ...columns } = columnsOf(kind, readResource(kind, body));
     const fixed = { id: randomUUID(), kind, version: 1, createdAt: now, changedAt: now };
     const row: ScimResourceEntity = { ...fixed, ...columns };
-    await this.manager.transaction(async (manager) => {
+    await this.once(kind, async (manager) => {
       if ((await manager.countBy(ScimResourceEntity, { kind })) >= MAX_PEOPLE)
         throw new ScimRefusal(403, null, `More than ${MAX_PEOPLE} are not kept.`);
       await demandFree(manager, row);
@@ -115,7 +116,7 @@ export class ScimResources {
     id: string,
     next: (before: Record<string, unknown>) => Record<string, unknown>,
   ): Promise<Shown> {
-    await this.manager.transaction(async (manager) => {
+    await this.once(kind, async (manager) => {
       const before = await manager.findOne(ScimResourceEntity, {
         where: { kind, id },
         lock: { mode: 'pessimistic_write' },
@@ -129,6 +130,15 @@ export class ScimResources {
       if (members) await setMembers(manager, id, members);
     });
     return this.get(kind, id);
+  }
+
+  /** Two requests for one name can come at the same time: the second is refused as it would be a moment later. */
+  private async once(kind: ScimKind, work: (manager: EntityManager) => Promise<void>): Promise<void> {
+    try {
+      await this.manager.transaction(work);
+    } catch (error) {
+      throw isDuplicate(error) ? nameTaken(kind) : error;
+    }
   }
 
   private async row(kind: ScimKind, id: string): Promise<ScimResourceEntity> {
@@ -234,9 +244,11 @@ async function demandFree(
   manager: EntityManager,
   { kind, id, name }: Pick<ScimResourceEntity, 'kind' | 'id' | 'name'>,
 ): Promise<void> {
-  if (await manager.existsBy(ScimResourceEntity, { kind, name, id: Not(id) }))
-    throw new ScimRefusal(409, 'uniqueness', `There is a ${kind.toLowerCase()} of this name already.`);
+  if (await manager.existsBy(ScimResourceEntity, { kind, name, id: Not(id) })) throw nameTaken(kind);
 }
+
+const nameTaken = (kind: ScimKind): ScimRefusal =>
+  new ScimRefusal(409, 'uniqueness', `There is a ${kind.toLowerCase()} of this name already.`);
 
 /** Columns that attributes are found by. */
 const COLUMNS: Readonly<Record<ScimKind, Readonly<Record<string, 'id' | 'name' | 'externalId'>>>> = {

@@ -8,6 +8,7 @@ import { EntityManager } from 'typeorm';
 import { carried } from '../../labels/carried-label.js';
 import type { PlaceEntity } from '../../directory/place.entity.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
+import { isDuplicate } from '../../platform/database/duplicate.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { seal, unseal } from '../../platform/sealing.js';
@@ -98,7 +99,7 @@ export class DriveFiles {
         await content();
       });
     } catch (error) {
-      if (!(error instanceof Error && 'code' in error && error.code === 'ER_DUP_ENTRY')) throw error;
+      if (!isDuplicate(error)) throw error;
       throw new AppError(
         'name-taken',
         `"${file.name}" already exists in this folder. Nothing was uploaded.`,
