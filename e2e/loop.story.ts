@@ -276,6 +276,8 @@ test('the queue keeps its place, filters add up in the address, and keys are tol
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+k');
   await page.getByPlaceholder('Screen, pattern, policy or action').fill('payment card');
+  // Patterns come a moment after the list opens.
+  await expect(page.getByRole('option', { name: 'Payment card number' })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { name: 'Payment card number' })).toBeVisible();
   await expectAccessible(page);
