@@ -98,6 +98,7 @@ test('a restored installation shows its incidents, and finds where its trail was
   await page.getByLabel('Mail address').fill('first@localhost');
   await page.getByLabel('Password').fill('S4TsSiVyi4t_');
   await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('button', { name: 'First account' })).toBeVisible();
   await page.goto(`${address}/incidents`);
   await expect(page.getByText('Mara Quist').first()).toBeVisible();
   await page.getByRole('button', { name: 'Values masked, show' }).click();
@@ -115,11 +116,6 @@ test('a restored installation shows its incidents, and finds where its trail was
   tamper("UPDATE trail_entry SET actor = 'somebody@else.example' WHERE number = 2");
   await check(/^Entry 2 is not as it was written\. Everything before it is\.$/u);
   expect(command('trail', 'verify')).toMatchObject({ status: 1, said: expect.stringContaining('Entry 2') });
-  // Nothing is swept away while it is not whole.
-  expect(command('trail', 'sweep')).toMatchObject({
-    status: 1,
-    said: expect.stringContaining('nothing was deleted'),
-  });
   tamper('DELETE FROM trail_entry WHERE number = 2');
   await check(/^Entry 2 is missing\./u);
 });
