@@ -72,6 +72,10 @@ describe('a file of people', () => {
     await client.send('POST', '/directory/people', { ...mate, groups: [], manager: null, language: 'en' });
     const deck = { with: [{ kind: 'department', department: 'Deck' }], without: [] };
     await publish(client, 'Deck only', [ruleOf({ people: deck })]);
+    // A role that is limited to a department means its people too.
+    const limits = { departments: ['Deck'], policies: [], channels: [], severities: [], ownTeam: false };
+    const role = { name: 'Deck desk', description: '', permissions: ['incidents.read'], needsFactor: false };
+    expect((await client.send('POST', '/roles', { ...role, limits })).status).toBe(201);
     const read = await upload(table(...rows(10)));
     expect(read.body).toMatchObject({
       kind: 'table',
@@ -90,6 +94,9 @@ describe('a file of people', () => {
       joining: 10,
       leaving: 0,
     });
+    expect(look.effects.find(({ of }) => of === 'role "Deck desk"')).toMatchObject({ joining: 10 });
+    const uses = await client.get<{ of: string }[]>('/directory/uses?kind=department&name=deck');
+    expect(uses.body.map(({ of }) => of)).toContain('role "Deck desk"');
     expect((await find('crew1@')).total).toBe(0);
     expect((await apply(look.id)).body).toMatchObject({
       added: 10,

@@ -8,6 +8,7 @@ import { MachinesService } from './machines/machines.service.js';
 import { MachinesController } from './machines/machines.controller.js';
 import { MachinesDesk } from './machines/machines-desk.service.js';
 import { PlacesDesk } from './places/places-desk.service.js';
+import { RolesThatMean } from './roles-that-mean.js';
 import { PeopleController } from './people.controller.js';
 import { PeopleDesk } from './people-desk.service.js';
 import { ScimController } from './scim/scim.controller.js';
@@ -16,7 +17,7 @@ import { ScimTakeover } from './scim/scim-takeover.service.js';
 import { PeopleService } from './people.service.js';
 
 const PROVIDERS = [
-  ...[PeopleService, MachinesService, DirectoryReferences],
+  ...[PeopleService, MachinesService, DirectoryReferences, RolesThatMean],
   ...[DirectoryWriter, DirectoryChanges, DirectoryServer, PeopleDesk],
   ...[ScimResources, ScimTakeover, MachinesDesk, PlacesDesk],
 ];
