@@ -13,7 +13,7 @@ test('machines stand in a group by their network, and an inventory moves them', 
   await form.getByLabel('Name', { exact: true }).fill(`Gate ${run}`);
   await form.getByLabel('Networks and addresses').fill('10.250');
   await form.getByRole('button', { name: 'Save group' }).click();
-  await expect(form.getByText('“10.250” is no network, range or address.')).toBeVisible();
+  await expect(form.getByText('“10.250” is not a network, a range or an address.')).toBeVisible();
   await form.getByLabel('Networks and addresses').fill('10.250.0.0/24');
   await form.getByRole('button', { name: 'Preview members' }).click();
   await expect(form.getByText('No machine meets these conditions now.')).toBeVisible();

@@ -151,7 +151,10 @@ describe('the master key', () => {
     const earlier = await send('before the change');
     const [old = Buffer.alloc(0)] = masters();
     const change = rotation();
-    const view = await change.change();
+    // Two administrators at the same time: one of them changes it.
+    const both = await Promise.allSettled([change.change(), change.change()]);
+    expect(both.map(({ status }) => status)).toEqual(['fulfilled', 'rejected']);
+    const view = await change.view();
     expect(view).toMatchObject({ running: true, canChange: true });
     await expect(change.change()).rejects.toThrow('being changed already');
     // Both stand in the file until no data key needs the old one.
@@ -168,6 +171,15 @@ describe('the master key', () => {
     for (const row of await table(DataKeyEntity).find())
       expect(() => before.unwrap(row)).toThrow('does not belong');
     expect(readFileSync(secretsFile, 'utf8')).toContain('stays');
+  });
+
+  it('is not changed where the file of secrets cannot be written', async () => {
+    const config = { ...running.config, secretsFile: join(folder, 'nowhere', 'secrets.json') };
+    const change = new KeyRotation(running.database.manager, config);
+    const before = ring().newest;
+    await expect(change.change()).rejects.toThrow('ENOENT');
+    await change.done();
+    expect([ring().newest, (await change.view()).running]).toEqual([before, false]);
   });
 
   it('goes on with a change that was cut off, at the next start', async () => {

@@ -146,7 +146,7 @@ it('says which policies would be for other machines, and keeps a group that one 
 });
 
 it.each<[string, object, string]>([
-  ['a network that is none', { networks: ['10.1'] }, '“10.1” is no network'],
+  ['a network that is none', { networks: ['10.1'] }, '“10.1” is not a network'],
   ['serial numbers that do not belong together', { serials: ['A1 - B2'] }, 'A1 - B2'],
   ['nothing at all', {}, 'Enter a network'],
   ['nothing but blanks', { names: ['  '] }, 'Enter a network'],

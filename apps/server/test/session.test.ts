@@ -36,6 +36,26 @@ describe('the door', () => {
     expect(answer.headers.get('content-security-policy')).toContain("frame-ancestors 'none'");
   });
 
+  it('tells browsers to guess nothing, to frame nothing, to keep nothing and to send nobody here', async () => {
+    const { headers } = await fetch(`${running.address}/api/health`, {
+      headers: { origin: 'https://elsewhere.example' },
+    });
+    expect(headers.get('x-content-type-options')).toBe('nosniff');
+    expect(headers.get('referrer-policy')).toBe('no-referrer');
+    expect(headers.get('cache-control')).toBe('no-store');
+    expect(headers.get('content-type')).toMatch(/^application\/json/u);
+    const policy = headers.get('content-security-policy') ?? '';
+    for (const part of ["default-src 'self'", "script-src 'self'", "frame-ancestors 'none'"])
+      expect(policy).toContain(part);
+    // No other origin may read an answer, and no browser is told of TLS where there is none.
+    expect(headers.get('access-control-allow-origin')).toBeNull();
+    expect(headers.get('strict-transport-security')).toBeNull();
+    const asked = await fetch(`${running.address}/api/policies`, {
+      ...{ method: 'OPTIONS', headers: { origin: 'https://elsewhere.example' } },
+    });
+    expect(asked.headers.get('access-control-allow-methods')).toBeNull();
+  });
+
   it('takes no change without the token of the session', async () => {
     const client = await running.client();
     const answer = await post('/policies', {}, { cookie: client.cookie });

@@ -24,6 +24,7 @@ const FRESH_MS = 30_000;
  */
 @Injectable()
 export class HiddenNames implements NestInterceptor {
+  private readonly remembered = new Map<string, string>();
   private known: { readonly since: number; readonly pseudonyms: Promise<Pseudonyms> } | null = null;
 
   constructor(
@@ -60,9 +61,12 @@ export class HiddenNames implements NestInterceptor {
   }
 
   private pseudonyms(): Promise<Pseudonyms> {
-    if (!this.known || Date.now() - this.known.since > FRESH_MS)
-      this.known = { since: Date.now(), pseudonyms: this.read() };
-    return this.known.pseudonyms;
+    if (this.known && Date.now() - this.known.since <= FRESH_MS) return this.known.pseudonyms;
+    const pseudonyms = this.read();
+    this.known = { since: Date.now(), pseudonyms };
+    // A database that was away for a moment is asked again by the next request.
+    pseudonyms.catch(() => (this.known = null));
+    return pseudonyms;
   }
 
   private async read(): Promise<Pseudonyms> {
@@ -77,7 +81,9 @@ export class HiddenNames implements NestInterceptor {
       accounts.flatMap(({ email, name }) => [email.toLowerCase(), name.toLowerCase()]),
     );
     const isInside = (address: string): boolean => !isOutside(address);
-    return new Pseudonyms(this.config.keys.installation, people, { isInside, colleagues });
+    return new Pseudonyms(this.config.keys.installation, people, {
+      ...{ isInside, colleagues, remembered: this.remembered },
+    });
   }
 }
 

@@ -6,10 +6,12 @@ const PEOPLE = [
   { address: 'left@other.example', name: 'Ada Left' },
   { address: 'cher@a.example', name: 'Cher' },
 ];
+const remembered = new Map<string, string>();
 const made = (key = 1) =>
   new Pseudonyms(Buffer.alloc(32, key), PEOPLE, {
     isInside: (address) => address.endsWith('@a.example'),
     colleagues: new Set(['ines marlow', 'ines@a.example']),
+    remembered,
   });
 const CODE = /Person [A-Z2-9]{4}-[A-Z2-9]{4}/u;
 const hidden = made();
@@ -72,6 +74,8 @@ describe('names under codes', () => {
     // Also of somebody whom no directory knows.
     const unknown = hidden.hide('new@a.example');
     expect(hidden.show([unknown])).toEqual(['new@a.example']);
+    // And after the directory was read again.
+    expect(made().show(unknown)).toBe('new@a.example');
     expect(hidden.show('zzzz-zzzz@hidden.invalid')).toBe('zzzz-zzzz@hidden.invalid');
   });
 

@@ -1,4 +1,5 @@
 import { createHmac } from 'node:crypto';
+import { isDate } from 'node:util/types';
 
 /** Domain of addresses in the place of real ones: nobody has it (RFC 2606). */
 const HIDDEN_DOMAIN = 'hidden.invalid';
@@ -16,7 +17,6 @@ const COLLEAGUES = new Set(['by', 'actor', 'assignee', 'changedBy', 'updatedBy',
 
 const ADDRESS = /[^\s@"(),:;<>[\]\\]{1,64}@[\p{L}\p{N}.-]{1,253}/gu;
 const WORD = /[\p{L}\p{M}\p{N}’'.-]+/gu;
-const PLAIN = new Set([Object.prototype, Array.prototype, null]);
 
 export interface KnownPerson {
   readonly address: string;
@@ -27,7 +27,6 @@ export interface KnownPerson {
 export class Pseudonyms {
   private readonly byName = new Map<string, string>();
   private readonly byCode = new Map<string, string>();
-  private readonly remembered = new Map<string, string>();
 
   constructor(
     private readonly key: Buffer,
@@ -37,6 +36,8 @@ export class Pseudonyms {
       readonly isInside: (address: string) => boolean;
       /** Names and addresses of those who work at the desk, in small letters. */
       readonly colleagues: ReadonlySet<string>;
+      /** People whom no directory knows, by the codes that were shown for them. */
+      readonly remembered: Map<string, string>;
     },
   ) {
     for (const { address, name } of people) {
@@ -60,13 +61,11 @@ export class Pseudonyms {
     if (typeof value === 'string') return this.keeps(value, key) ? value : this.hiddenText(value);
     if (Array.isArray(value)) return value.map((each) => this.hidden(each, key));
     if (typeof value !== 'object' || value === null) return value;
-    if (!PLAIN.has(Object.getPrototypeOf(value) as object | null) && value.constructor.name === 'Date')
-      return value;
+    if (isDate(value)) return value;
     const person = this.personIn(value);
     return Object.fromEntries(
       Object.entries(value).map(([name, inner]) => {
-        if (person !== null && /^(?:name|personName|title|office)$/u.test(name) && typeof inner === 'string')
-          return [name, /name$/iu.test(name) ? nameOf(person) : ''];
+        if (person !== null && (name === 'name' || name === 'personName')) return [name, nameOf(person)];
         // A key can be an address too.
         return [this.hiddenText(name), this.hidden(inner, COLLEAGUES.has(key) ? key : name)];
       }),
@@ -134,7 +133,7 @@ export class Pseudonyms {
     const small = address.toLowerCase();
     if (small.endsWith(`@${HIDDEN_DOMAIN}`)) {
       const code = small.slice(0, -HIDDEN_DOMAIN.length - 1).replace('-', '');
-      return this.byCode.get(code) ?? this.remembered.get(code) ?? address;
+      return this.byCode.get(code) ?? this.given.remembered.get(code) ?? address;
     }
     // Somebody who works at the desk can be called in a note.
     if (key === 'text' && this.given.colleagues.has(small)) return address;
@@ -143,10 +142,11 @@ export class Pseudonyms {
 
   private remember(address: string): string {
     const code = this.codeOf(address);
-    if (!this.byCode.has(code) && !this.remembered.has(code)) {
-      this.remembered.set(code, address.toLowerCase());
-      const [oldest] = this.remembered.keys();
-      if (this.remembered.size > MOST_REMEMBERED && oldest !== undefined) this.remembered.delete(oldest);
+    const { remembered } = this.given;
+    if (!this.byCode.has(code) && !remembered.has(code)) {
+      remembered.set(code, address.toLowerCase());
+      const [oldest] = remembered.keys();
+      if (remembered.size > MOST_REMEMBERED && oldest !== undefined) remembered.delete(oldest);
     }
     return code;
   }

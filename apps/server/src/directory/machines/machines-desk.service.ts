@@ -46,7 +46,7 @@ interface Kept {
   readonly before: string;
 }
 
-/** Machines of the directory for those who keep it: inventories are compared first, and groups told by conditions. */
+/** Machines of the directory: inventories are compared before they are applied, groups are defined by conditions. */
 @Injectable()
 export class MachinesDesk {
   private readonly comparisons = new Map<string, Kept>();
@@ -189,7 +189,7 @@ export class MachinesDesk {
     return this.groups();
   }
 
-  /** Which policies an inventory would make be for other machines. */
+  /** Policies that an inventory would apply to other machines than now. */
   private async effects({ added, changed, left }: MachinePlan): Promise<MachineComparison['effects']> {
     const rules = await rulesOf(this.manager);
     const facts = (machine: MachineRecord) => factsOf(machine, rules);
@@ -271,8 +271,8 @@ function wellTold({ name, about, ...lines }: MachineGroupRequest): Omit<MachineG
     throw new AppError(
       'invalid-request',
       fault.kind === 'network'
-        ? `“${fault.line}” is no network, range or address. Write 10.1.0.0/16, 10.1.0.5 - 10.1.0.40 or 10.1.0.5.`
-        : `“${fault.line}” is no range of serial numbers. Write A100 - A199, with the same letters in both.`,
+        ? `“${fault.line}” is not a network, a range or an address. Write 10.1.0.0/16, 10.1.0.5 - 10.1.0.40 or 10.1.0.5.`
+        : `“${fault.line}” is not a range of serial numbers. Write A100 - A199, with the same letters in both.`,
     );
   if (rule.networks.length + rule.serials.length + rule.names.length === 0)
     throw new AppError('invalid-request', 'Enter a network, a serial number or the beginning of a name.');

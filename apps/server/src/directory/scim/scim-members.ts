@@ -14,7 +14,7 @@ export async function membersOf(
   const found = new Map<string, string[]>();
   for (const page of pages(groupIds))
     for (const { groupId, memberId } of await manager.findBy(ScimMemberEntity, { groupId: In(page) }))
-      found.set(groupId, [...(found.get(groupId) ?? []), memberId]);
+      append(found, groupId, memberId);
   return found;
 }
 
@@ -31,8 +31,7 @@ export async function groupsOfMembers(
      WHERE m.memberId IN (${memberIds.map(() => '?').join(', ')}) ORDER BY g.name`,
     [...memberIds],
   );
-  for (const { memberId, id, name } of rows)
-    found.set(memberId, [...(found.get(memberId) ?? []), { value: id, display: name }]);
+  for (const { memberId, id, name } of rows) append(found, memberId, { value: id, display: name });
   return found;
 }
 
@@ -58,6 +57,13 @@ export async function setMembers(
     );
   }
   for (const page of pages(gone)) await manager.delete(ScimMemberEntity, { groupId, memberId: In(page) });
+}
+
+/** Adds to a list in place: a copy for each of 100,000 members would hold everybody up. */
+function append<Value>(lists: Map<string, Value[]>, key: string, value: Value): void {
+  const list = lists.get(key);
+  if (list) list.push(value);
+  else lists.set(key, [value]);
 }
 
 function* pages(ids: readonly string[]): Generator<string[]> {

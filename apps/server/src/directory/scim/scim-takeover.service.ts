@@ -1,6 +1,6 @@
 import type { DirectoryComparison, ScimView } from '@lantern/contracts/directory';
 import { peopleOfScim, type ScimUser } from '@lantern/core/directory';
-import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import { AppError } from '../../platform/errors/app-error.js';
@@ -18,7 +18,7 @@ const ITSELF = 'SCIM';
 
 /** Makes the directory follow what SCIM clients tell. What would let too many leave waits for somebody. */
 @Injectable()
-export class ScimTakeover implements OnApplicationShutdown {
+export class ScimTakeover implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('directory');
   private timer: NodeJS.Timeout | undefined;
   private since: number | null = null;
@@ -29,6 +29,11 @@ export class ScimTakeover implements OnApplicationShutdown {
     private readonly resources: ScimResources,
     private readonly changes: DirectoryChanges,
   ) {}
+
+  /** The last server may have stopped between a request and the change of the directory. */
+  async onApplicationBootstrap(): Promise<void> {
+    if ((await this.resources.count('User')) > 0) this.changed();
+  }
 
   async onApplicationShutdown(): Promise<void> {
     clearTimeout(this.timer);
@@ -85,29 +90,36 @@ export class ScimTakeover implements OnApplicationShutdown {
 
   private async follow(): Promise<void> {
     try {
-      const lastOutcome = await this.apply();
-      if (lastOutcome !== null) await this.keep(lastOutcome);
+      await this.keep(await this.apply());
     } catch (error) {
       const said = error instanceof AppError ? error.message : 'The directory could not follow.';
       this.log.error(error instanceof Error ? error.name : 'failed');
+      // Somebody else changed the directory between the comparison and its use.
+      if (error instanceof AppError && error.code === 'changed-meanwhile') this.changed();
       await this.keep(said).catch(() => undefined);
     }
   }
 
-  private async apply(): Promise<string | null> {
-    const comparison = await this.compare();
-    const { added, changed, left, refused } = comparison.counts;
+  /** Applies what may be applied without anybody looking at it. Returns what was done, or what waits. */
+  private async apply(): Promise<string> {
+    const { id, counts, leavingPercent } = await this.compare();
+    const { added, changed, left, refused } = counts;
     const odd = refused > 0 ? ` ${refused} refused.` : '';
-    if (added + changed + left === 0) {
-      this.changes.drop(comparison.id);
-      return `No changes.${odd}`;
-    }
-    if (comparison.leavingPercent !== null)
-      return `${left} people, ${comparison.leavingPercent} percent, would be removed. Nothing was changed. Compare and confirm.`;
     const setting = await this.manager.findOneBy(ScimSettingEntity, { id: ID });
-    if (setting?.reviewed)
-      return `${added} to add, ${changed} to change, ${left} to remove. Compare and confirm.`;
-    await this.changes.apply(comparison.id, { leavingPercent: 100 }, ITSELF);
+    const waits =
+      added + changed + left === 0
+        ? `No changes.${odd}`
+        : leavingPercent !== null
+          ? `${left} people, ${leavingPercent} percent, would be removed. Nothing was changed. Compare and confirm.`
+          : setting?.reviewed
+            ? `${added} to add, ${changed} to change, ${left} to remove. Compare and confirm.`
+            : null;
+    if (waits !== null) {
+      // Whoever looks at it compares anew: few comparisons are kept, and those are people's.
+      this.changes.drop(id);
+      return waits;
+    }
+    await this.changes.apply(id, { leavingPercent: 100 }, ITSELF);
     return `${added} added, ${changed} changed, ${left} removed.${odd}`;
   }
 

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { open, readFile, rename } from 'node:fs/promises';
+import { dirname } from 'node:path';
 
 /** What the file of secrets holds beside other things. */
 interface Secrets {
@@ -48,4 +49,11 @@ export async function writeMasterKeys(file: string, [newest, ...earlier]: readon
     await handle.close();
   }
   await rename(part, file);
+  // The new name is on the disk before any key depends on it.
+  const folder = await open(dirname(file), 'r');
+  try {
+    await folder.sync();
+  } finally {
+    await folder.close();
+  }
 }

@@ -61,7 +61,7 @@ export class KeyRotation implements OnApplicationBootstrap, OnApplicationShutdow
 
   /** Begins a change; throws `act-refused` while one runs, and where the server does not hold the file of secrets. */
   async change(): Promise<KeysView> {
-    const { keys, secretsFile } = this.config;
+    const { secretsFile } = this.config;
     if (!secretsFile)
       throw new AppError(
         'act-refused',
@@ -69,12 +69,19 @@ export class KeyRotation implements OnApplicationBootstrap, OnApplicationShutdow
       );
     if (this.running)
       throw new AppError('act-refused', 'The master key is being changed already. Wait until that is done.');
+    // Taken before anything is waited for: a second change at the same time would write over the key of the first.
+    const extended = this.extend(secretsFile);
+    this.begin(extended);
+    await extended;
+    return this.view();
+  }
+
+  private async extend(secretsFile: string): Promise<void> {
+    const { keys } = this.config;
     const masters = [newMasterKey(), ...keys.all()];
-    // The file first: what is wrapped with a key that stands nowhere would be lost with the process.
+    // The file first: a data key that is wrapped with a master key in memory alone would be lost with the process.
     await writeMasterKeys(secretsFile, masters);
     keys.use(masters);
-    this.begin();
-    return this.view();
   }
 
   /** Resolves when no change runs any more. */
@@ -82,8 +89,14 @@ export class KeyRotation implements OnApplicationBootstrap, OnApplicationShutdow
     await this.running;
   }
 
-  private begin(): void {
-    this.running ??= this.run().finally(() => (this.running = null));
+  /** Wraps data keys anew once `ready` resolves; does nothing where it rejects, which its caller handles. */
+  private begin(ready: Promise<void> = Promise.resolve()): void {
+    this.running ??= ready
+      .then(
+        () => this.run(),
+        () => undefined,
+      )
+      .finally(() => (this.running = null));
   }
 
   private async run(): Promise<void> {

@@ -1,6 +1,9 @@
 import { Inject, Injectable, type OnApplicationShutdown, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
+import { AccountEntity } from '../../accounts/account.entity.js';
+import { Access } from '../../accounts/access/access.service.js';
+import { hidesNames } from '../../platform/auth/sight.js';
 import { IncidentEntity } from '../../incidents/incident.entity.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { InsideMail } from '../../platform/inside-mail.js';
@@ -23,6 +26,7 @@ export class Alerts implements OnModuleInit, OnApplicationShutdown {
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
     private readonly inside: InsideMail,
+    private readonly access: Access,
   ) {}
 
   onModuleInit(): void {
@@ -59,7 +63,7 @@ export class Alerts implements OnModuleInit, OnApplicationShutdown {
       if (waiting.length === 0) return false;
       const numbers = [...new Set(waiting.map(({ incidentNumber }) => incidentNumber))];
       await manager.update(AlertEntity, { id: In(waiting.map(({ id }) => id)) }, { sentAt: now });
-      const lines = await this.lines(manager, numbers.slice(0, NAMED), waiting);
+      const lines = await this.lines(numbers.slice(0, NAMED), waiting, await this.isWithoutNames(address));
       const more = numbers.length > NAMED ? [`And ${numbers.length - NAMED} more.`] : [];
       await this.inside.send(manager, {
         from: FROM,
@@ -72,13 +76,19 @@ export class Alerts implements OnModuleInit, OnApplicationShutdown {
     });
   }
 
+  /** Whether names of people are hidden from the account of this address. */
+  private async isWithoutNames(address: string): Promise<boolean> {
+    const account = await this.manager.findOneBy(AccountEntity, { email: address });
+    return account !== null && hidesNames(await this.access.sightOf(account, 'incidents.read'));
+  }
+
   /** One line an incident: who, how severe, by which rule. No title, no value. */
   private async lines(
-    manager: EntityManager,
     numbers: readonly number[],
     alerts: readonly AlertEntity[],
+    withoutNames: boolean,
   ): Promise<string[]> {
-    const incidents = await manager.find(IncidentEntity, {
+    const incidents = await this.manager.find(IncidentEntity, {
       where: { number: In([...numbers]), at: MoreThan(new Date(0)) },
       select: { number: true, at: true, openSeverity: true, severity: true, channel: true, personName: true },
     });
@@ -90,7 +100,11 @@ export class Alerts implements OnModuleInit, OnApplicationShutdown {
       const when = incident.at.toISOString().slice(0, 16).replace('T', ' ');
       const severity = incident.openSeverity ?? incident.severity;
       return [
-        `Incident ${number}, ${severity}, ${when} UTC, ${incident.personName}, ${incident.channel}: ${[...new Set(reasons)].join(', ')}`,
+        [
+          ...[`Incident ${number}`, severity, `${when} UTC`],
+          ...(withoutNames ? [] : [incident.personName]),
+          `${incident.channel}: ${[...new Set(reasons)].join(', ')}`,
+        ].join(', '),
         `  ${this.config.address}/incidents/${number}`,
       ];
     });
