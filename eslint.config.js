@@ -26,6 +26,7 @@ const BEHIND_DOORS = [
   '!@lantern/core/*',
   '!@lantern/files/*',
   '!@lantern/contracts/directory',
+  '!@lantern/contracts/machines',
   '!@lantern/contracts/retention',
   '!@lantern/contracts/access',
   '!@lantern/contracts/insight',

@@ -1,33 +1,20 @@
 /** A backup is put into an empty installation, which works as before; and tampering with its audit trail is found. */
-import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
-import { tmpdir } from 'node:os';
+import { spawnSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { expect, test } from '@playwright/test';
+import { type OwnInstallation, ownFolder, ROOT, startIn } from './own-installation';
 
-const ROOT = fileURLToPath(new URL('..', import.meta.url));
 /** Made by the release before data keys: people, a published baseline, two judged mails. Everything in it is made up. */
 const BACKUP = join(ROOT, 'scripts/lib/fixtures/before-data-keys.tar.gz');
-const data = mkdtempSync(join(tmpdir(), 'lantern-restored-'));
-let program: ChildProcess | undefined;
+const { data, remove } = ownFolder('restored');
+let own: OwnInstallation | undefined;
 let address = '';
-
-async function freePort(): Promise<number> {
-  const server = createServer();
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const { port } = server.address() as { port: number };
-  await new Promise((resolve) => server.close(resolve));
-  return port;
-}
-
-const environment = (over: Record<string, string> = {}) => ({ ...process.env, LANTERN_DATA: data, ...over });
 
 /** A command of the installation: what it said, and how it ended. */
 function command(script: string, ...given: readonly string[]) {
   const { status, stdout } = spawnSync(process.execPath, [`scripts/${script}.mjs`, ...given], {
-    ...{ cwd: ROOT, env: environment(), encoding: 'utf8' },
+    ...{ cwd: ROOT, env: { ...process.env, LANTERN_DATA: data }, encoding: 'utf8' },
   });
   return { status, said: stdout };
 }
@@ -59,35 +46,13 @@ test.beforeAll(async () => {
   test.setTimeout(300_000);
   const restored = command('restore', BACKUP);
   expect([restored.status, restored.said]).toEqual([0, expect.stringContaining('is restored')]);
-  const port = await freePort();
-  address = `http://127.0.0.1:${port}`;
-  program = spawn(process.execPath, ['scripts/start.mjs', '--empty'], {
-    cwd: ROOT,
-    env: environment({
-      PORT: String(port),
-      LANTERN_SMTP_PORT: String(await freePort()),
-      LANTERN_POST_PORT: String(await freePort()),
-    }),
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  let said = '';
-  const started = program;
-  await new Promise<void>((resolve, reject) => {
-    started.once('exit', (code) => reject(new Error(`It ended with ${code}: ${said}`)));
-    started.stdout?.on('data', (chunk: Buffer) => {
-      said += chunk.toString('utf8');
-      if (said.includes('Ctrl-C')) resolve();
-    });
-  });
+  own = await startIn(data);
+  ({ address } = own);
 });
 
 test.afterAll(async () => {
-  if (program && program.exitCode === null) {
-    const ended = new Promise((resolve) => program?.once('exit', resolve));
-    program.kill('SIGTERM');
-    await ended;
-  }
-  rmSync(data, { recursive: true, force: true });
+  await own?.stop();
+  remove();
 });
 
 test('a restored installation shows its incidents, and finds where its trail was changed', async ({

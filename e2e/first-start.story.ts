@@ -1,62 +1,28 @@
 /** Setting up an installation of one's own, without the demo, up to the first mail that is judged. */
-import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
-import { createServer } from 'node:net';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { execFileSync } from 'node:child_process';
 import { expect, test } from '@playwright/test';
+import { type OwnInstallation, ownFolder, startIn } from './own-installation';
 import { expectAccessible } from './workbench';
 
-const ROOT = fileURLToPath(new URL('..', import.meta.url));
-const data = mkdtempSync(join(tmpdir(), 'lantern-first-start-'));
-let program: ChildProcess;
+const { data, remove } = ownFolder('first-start');
+let own: OwnInstallation | undefined;
 let address = '';
 let smtp = 0;
 let account: { email: string; password: string };
-
-async function freePort(): Promise<number> {
-  const server = createServer();
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
-  const { port } = server.address() as { port: number };
-  await new Promise((resolve) => server.close(resolve));
-  return port;
-}
 
 test.use({ actionTimeout: 30_000 });
 
 test.beforeAll(async () => {
   test.setTimeout(300_000);
-  const port = await freePort();
-  smtp = await freePort();
-  address = `http://127.0.0.1:${port}`;
-  program = spawn(process.execPath, ['scripts/start.mjs', '--empty'], {
-    cwd: ROOT,
-    env: {
-      ...process.env,
-      ...{ PORT: String(port), LANTERN_DATA: data, LANTERN_SMTP_PORT: String(smtp) },
-      LANTERN_POST_PORT: String(await freePort()),
-    },
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  let said = '';
-  account = await new Promise((resolve, reject) => {
-    program.once('exit', (code) => reject(new Error(`It ended with ${code}: ${said}`)));
-    program.stdout?.on('data', (chunk: Buffer) => {
-      said += chunk.toString('utf8');
-      const [, email, password] = /: (\S+@localhost) \/ (\S+)/.exec(said) ?? [];
-      if (email && password && said.includes('Ctrl-C')) resolve({ email, password });
-    });
-  });
+  own = await startIn(data);
+  ({ address, smtp } = own);
+  const [, email = '', password = ''] = /: (\S+@localhost) \/ (\S+)/.exec(own.said) ?? [];
+  account = { email, password };
 });
 
 test.afterAll(async () => {
-  if (program.exitCode === null) {
-    const ended = new Promise((resolve) => program.once('exit', resolve));
-    program.kill('SIGTERM');
-    await ended;
-  }
-  rmSync(data, { recursive: true, force: true });
+  await own?.stop();
+  remove();
 });
 
 test('an empty installation is set up in its own order, and judges its first mail', async ({ page }) => {

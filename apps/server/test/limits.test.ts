@@ -1,5 +1,6 @@
 /** Roles of the organisation's own: what their limits show and hide, deputies, and programs with keys. */
 import { randomUUID } from 'node:crypto';
+import { jest } from '@jest/globals';
 import type {
   BulkView,
   ErrorBody,
@@ -27,6 +28,9 @@ import { hashPassword } from '../src/accounts/password.js';
 import { PersonEntity } from '../src/directory/person.entity.js';
 import { BulkDecisions } from '../src/incidents/bulk/bulk.service.js';
 import { IncidentsService } from '../src/incidents/incidents.service.js';
+import { InsideMail } from '../src/platform/inside-mail.js';
+import { Alerts } from '../src/response/routing/alerts.service.js';
+import { AlertEntity } from '../src/response/routing/routing.entity.js';
 import { declaredRoutes } from '../src/platform/auth/route-audit.js';
 import { type Client, mailForm, OUTSIDE, PASSWORD, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -536,6 +540,23 @@ describe('a role that hides names', () => {
     expect((await viewer.get<IncidentDetail>(`/incidents/${row?.number ?? 0}`)).body.person.name).toMatch(
       /^Person /u,
     );
+  });
+
+  it('names nobody in mails about incidents either', async () => {
+    const { email } = await accountWith([await role({ hidesNames: true })]);
+    const alert = { reason: 'Cards', incidentNumber: ours, at: new Date(), sentAt: null };
+    const alerts = running.database.getRepository(AlertEntity);
+    await alerts.insert([email, 'desk@merrowstrait.example'].map((address) => ({ ...alert, address })));
+    const texts = new Map<string, string>();
+    const sent = jest
+      .spyOn(running.application.get(InsideMail), 'send')
+      .mockImplementation((_manager, mail) => Promise.resolve(texts.set(mail.to, mail.text).size > 0));
+    await running.application.get(Alerts).send(new Date());
+    sent.mockRestore();
+    const { person } = (await client.get<IncidentDetail>(`/incidents/${ours}`)).body;
+    expect(texts.get(email)).toContain(`Incident ${ours}`);
+    expect(texts.get(email)).not.toContain(person.name);
+    expect(texts.get('desk@merrowstrait.example')).toContain(person.name);
   });
 
   it('hides nothing from somebody who has another role that shows names', async () => {

@@ -8,7 +8,7 @@ import type {
   MachineListPage,
   PlaceComparison,
   PlaceListView,
-} from '@lantern/contracts/directory';
+} from '@lantern/contracts/machines';
 import { MachinesService } from '../src/directory/machines/machines.service.js';
 import { type Client, publish, ruleOf, type Running, start } from './harness.js';
 

@@ -232,6 +232,7 @@ it('stops where too many would leave, until somebody looked at it', async () => 
   for (const { id } of Resources) await patch(`/Users/${id}`, { op: 'replace', value: { active: false } });
   const stopped = await followed(({ lastOutcome }) => lastOutcome?.includes('would be removed') === true);
   expect(stopped.lastOutcome).toMatch(/percent, would be removed\. Nothing was changed/u);
+  expect(stopped.waits).toBe(true);
   expect(await find('list3@')).toHaveLength(1);
   const look = await client.send<DirectoryComparison>('POST', '/directory/scim/comparisons');
   expect(look.body).toMatchObject({ source: 'scim', leavingPercent: 100 });

@@ -14,7 +14,6 @@ import {
   GroupRequest,
   type GroupTrial,
   type GroupView,
-  MAX_DIRECTORY_FILE_BYTES,
   OrganisationRequest,
   type OrganisationView,
   PartnerRequest,
@@ -35,18 +34,16 @@ import {
   Put,
   Query,
   UploadedFile,
-  UseInterceptors,
 } from '@nestjs/common';
-import { FileInterceptor } from '@nestjs/platform-express';
-import { ApiConsumes, ApiTags } from '@nestjs/swagger';
+import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
-import { sealedStorage } from '../platform/http/sealed-uploads.js';
 import { Answers } from '../platform/openapi.js';
 import { DirectoryChanges } from './changes/directory-changes.service.js';
 import { DirectoryServer } from './changes/directory-server.service.js';
 import { DirectoryReferences } from './directory-references.js';
 import { ScimTakeover } from './scim/scim-takeover.service.js';
+import { TakesDirectoryFile } from './takes-directory-file.js';
 import { PeopleDesk } from './people-desk.service.js';
 
 const MAX_PAGE = 10_000;
@@ -198,13 +195,7 @@ export class DirectoryChangesController {
   @Post('uploads')
   @Permit('people.manage')
   @HttpCode(200)
-  @ApiConsumes('multipart/form-data')
-  @UseInterceptors(
-    FileInterceptor('file', {
-      storage: sealedStorage,
-      limits: { fileSize: MAX_DIRECTORY_FILE_BYTES, files: 1 },
-    }),
-  )
+  @TakesDirectoryFile()
   @Answers('DirectoryUpload')
   upload(@UploadedFile() file?: Express.Multer.File): Promise<DirectoryUpload> {
     if (!file) throw new AppError('invalid-request', 'The request contains no file.');

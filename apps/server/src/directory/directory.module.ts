@@ -7,6 +7,7 @@ import { DirectoryChangesController, DirectoryController } from './directory.con
 import { MachinesService } from './machines/machines.service.js';
 import { MachinesController } from './machines/machines.controller.js';
 import { MachinesDesk } from './machines/machines-desk.service.js';
+import { PlacesController } from './places/places.controller.js';
 import { PlacesDesk } from './places/places-desk.service.js';
 import { RolesThatMean } from './roles-that-mean.js';
 import { PeopleController } from './people.controller.js';
@@ -31,6 +32,7 @@ const PROVIDERS = [
     DirectoryChangesController,
     ScimController,
     MachinesController,
+    PlacesController,
   ],
   providers: PROVIDERS,
   exports: PROVIDERS,

@@ -39,7 +39,8 @@ export class Scim1765500000028 implements MigrationInterface {
       id int NOT NULL PRIMARY KEY,
       reviewed tinyint NOT NULL,
       lastAt datetime(3) NULL,
-      lastOutcome varchar(500) NULL
+      lastOutcome varchar(500) NULL,
+      waits tinyint NOT NULL DEFAULT 0
     ) ENGINE=InnoDB`);
   }
 

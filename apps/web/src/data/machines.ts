@@ -6,7 +6,7 @@ import type {
   MachineListPage,
   PlaceComparison,
   PlaceListView,
-} from '@lantern/contracts/directory';
+} from '@lantern/contracts/machines';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';

@@ -29,12 +29,11 @@ import type {
   PlacesAnswer,
   UploadAnswer,
 } from './change-tasks.js';
+import { KeptComparisons } from './kept-comparisons.js';
 import { DirectoryWriter, recordOf } from './directory-writer.js';
 
-/** An uploaded file and what was compared are kept so long. */
+/** An uploaded file is kept so long. */
 const KEPT_MS = 60 * 60_000;
-/** Comparisons of a large directory are large; the oldest goes. */
-const MOST_COMPARISONS = 3;
 /** Lines of each list that are shown. */
 const SHOWN = 200;
 const SHOWN_CHANGES = 100;
@@ -55,7 +54,7 @@ interface KeptComparison {
 @Injectable()
 export class DirectoryChanges implements OnApplicationShutdown {
   private readonly uploads = new Map<string, string>();
-  private readonly comparisons = new Map<string, KeptComparison>();
+  private readonly comparisons = new KeptComparisons<KeptComparison>();
   private readonly pool = new ProcessPool({
     module: compiled('./change-tasks.js', import.meta.url),
     processes: 1,
@@ -152,14 +151,14 @@ export class DirectoryChanges implements OnApplicationShutdown {
         source === 'server' ? 'server-unreachable' : 'file-refused',
         `Nothing was compared. ${answer.sentence}`,
       );
-    const id = randomUUID();
-    const view = viewOf(id, source, answer);
-    this.keep(id, { version, answer, view, share: answer.plan.leavingShare });
-    return view;
+    return this.comparisons.keep((id) => ({
+      ...{ version, answer, share: answer.plan.leavingShare },
+      view: viewOf(id, source, answer),
+    })).view;
   }
 
   comparison(id: string): DirectoryComparison {
-    return this.kept(id).view;
+    return this.comparisons.get(id).view;
   }
 
   /** Takes over what was looked at, or nothing of it. */
@@ -168,7 +167,7 @@ export class DirectoryChanges implements OnApplicationShutdown {
     { leavingPercent }: ApplyComparisonRequest,
     actor: string,
   ): Promise<DirectoryChangeView> {
-    const { version, answer, view, share } = this.kept(id);
+    const { version, answer, view, share } = this.comparisons.get(id);
     if (view.leavingPercent !== null && Math.round(share * 100) > leavingPercent)
       throw new AppError(
         'too-many-leave',
@@ -177,12 +176,12 @@ export class DirectoryChanges implements OnApplicationShutdown {
     const change = await this.writer.write(answer.plan, {
       ...{ source: view.source, actor, version, refused: answer.plan.refused.length },
     });
-    this.comparisons.delete(id);
+    this.comparisons.drop(id);
     return changeView(change);
   }
 
   drop(id: string): void {
-    this.comparisons.delete(id);
+    this.comparisons.drop(id);
   }
 
   async history(): Promise<DirectoryChangeView[]> {
@@ -200,19 +199,6 @@ export class DirectoryChanges implements OnApplicationShutdown {
       if (!(error instanceof PoolIsFull)) throw error;
       throw new AppError('busy', 'Other imports are running. Nothing was changed. Try again in a minute.');
     }
-  }
-
-  private kept(id: string): KeptComparison {
-    const found = this.comparisons.get(id);
-    if (!found) throw new AppError('not-found', 'This comparison has expired. Compare again.');
-    return found;
-  }
-
-  private keep(id: string, comparison: KeptComparison): void {
-    this.comparisons.set(id, comparison);
-    setTimeout(() => this.comparisons.delete(id), KEPT_MS).unref();
-    const [oldest] = this.comparisons.keys();
-    if (this.comparisons.size > MOST_COMPARISONS && oldest !== undefined) this.comparisons.delete(oldest);
   }
 }
 

@@ -1,14 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
-import {
-  FEW_LEAVING,
-  type MachineComparison,
-  type MachineGroupRequest,
-  type MachineGroupTrial,
-  type MachineGroupView,
-  type MachineListPage,
-  USUAL_LEAVING_PERCENT,
-} from '@lantern/contracts/directory';
+import { FEW_LEAVING, USUAL_LEAVING_PERCENT } from '@lantern/contracts/directory';
+import type {
+  MachineComparison,
+  MachineGroupRequest,
+  MachineGroupTrial,
+  MachineGroupView,
+  MachineListPage,
+} from '@lantern/contracts/machines';
 import {
   compileMachineGroup,
   machineEffects,
@@ -27,6 +26,7 @@ import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { DirectoryReferences } from '../directory-references.js';
+import { KeptComparisons } from '../changes/kept-comparisons.js';
 import { DirectoryChanges } from '../changes/directory-changes.service.js';
 import { MachineEntity, MachineGroupEntity } from './machine.entity.js';
 
@@ -36,8 +36,6 @@ const SHOWN = 200;
 const EXAMPLES = 8;
 /** Rows of one statement. */
 const AT_ONCE = 1_000;
-const KEPT_MS = 60 * 60_000;
-const MOST_COMPARISONS = 3;
 
 interface Kept {
   readonly plan: MachinePlan;
@@ -49,7 +47,7 @@ interface Kept {
 /** Machines of the directory: inventories are compared before they are applied, groups are defined by conditions. */
 @Injectable()
 export class MachinesDesk {
-  private readonly comparisons = new Map<string, Kept>();
+  private readonly comparisons = new KeptComparisons<Kept>();
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
@@ -75,10 +73,10 @@ export class MachinesDesk {
       const { told, ignored } = await this.changes.readMachines(path);
       const own = (await this.all()).map(recordOf);
       const plan = planMachines(told, { own, whole });
-      const id = randomUUID();
       const percent = Math.round(plan.leavingShare * 100);
-      const view: MachineComparison = {
-        ...{ id, ignored, effects: await this.effects(plan) },
+      const effects = await this.effects(plan);
+      const viewOf = (id: string): MachineComparison => ({
+        ...{ id, ignored, effects },
         counts: {
           ...{ added: plan.added.length, changed: plan.changed.length, left: plan.left.length },
           ...{ unchanged: plan.unchanged, refused: plan.refused.length },
@@ -88,9 +86,9 @@ export class MachinesDesk {
         left: plan.left.slice(0, SHOWN),
         refused: plan.refused.slice(0, SHOWN),
         leavingPercent: plan.left.length > FEW_LEAVING && percent > USUAL_LEAVING_PERCENT ? percent : null,
-      };
-      this.keep(id, { plan, view, before: JSON.stringify(own) });
-      return view;
+      });
+      const before = JSON.stringify(own);
+      return this.comparisons.keep((id) => ({ plan, before, view: viewOf(id) })).view;
     } finally {
       await rm(path, { force: true });
     }
@@ -98,9 +96,7 @@ export class MachinesDesk {
 
   /** Takes over what was looked at, or nothing of it. */
   async apply(id: string, leavingPercent: number): Promise<MachineListPage> {
-    const kept = this.comparisons.get(id);
-    if (!kept) throw new AppError('not-found', 'This comparison has expired. Choose the file again.');
-    const { plan, view, before } = kept;
+    const { plan, view, before } = this.comparisons.get(id);
     if (view.leavingPercent !== null && view.leavingPercent > leavingPercent)
       throw new AppError(
         'too-many-leave',
@@ -123,7 +119,7 @@ export class MachinesDesk {
           name: In(plan.left.slice(at, at + AT_ONCE).map(({ name }) => name)),
         });
     });
-    this.comparisons.delete(id);
+    this.comparisons.drop(id);
     this.live.publish({ kind: 'directory-changed' });
     return this.page('');
   }
@@ -202,13 +198,6 @@ export class MachinesDesk {
 
   private all(): Promise<MachineEntity[]> {
     return this.manager.find(MachineEntity, { order: { name: 'ASC' } });
-  }
-
-  private keep(id: string, kept: Kept): void {
-    this.comparisons.set(id, kept);
-    setTimeout(() => this.comparisons.delete(id), KEPT_MS).unref();
-    const [oldest] = this.comparisons.keys();
-    if (this.comparisons.size > MOST_COMPARISONS && oldest !== undefined) this.comparisons.delete(oldest);
   }
 }
 

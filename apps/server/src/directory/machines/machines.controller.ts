@@ -1,14 +1,11 @@
+import { ApplyComparisonRequest } from '@lantern/contracts/directory';
 import {
-  ApplyComparisonRequest,
   type MachineComparison,
   MachineGroupRequest,
   type MachineGroupTrial,
   type MachineGroupView,
   type MachineListPage,
-  MAX_DIRECTORY_FILE_BYTES,
-  type PlaceComparison,
-  type PlaceListView,
-} from '@lantern/contracts/directory';
+} from '@lantern/contracts/machines';
 import {
   Body,
   Controller,
@@ -21,25 +18,19 @@ import {
   Put,
   Query,
   UploadedFile,
-  UseInterceptors,
 } from '@nestjs/common';
-import { FileInterceptor } from '@nestjs/platform-express';
-import { ApiConsumes, ApiTags } from '@nestjs/swagger';
+import { ApiTags } from '@nestjs/swagger';
 import { Permit } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
-import { sealedStorage } from '../../platform/http/sealed-uploads.js';
 import { Answers } from '../../platform/openapi.js';
-import { PlacesDesk } from '../places/places-desk.service.js';
+import { TakesDirectoryFile } from '../takes-directory-file.js';
 import { MachinesDesk } from './machines-desk.service.js';
 
-/** Machines of the directory, groups of them, and places. */
+/** Machines of the directory, where they come from, and groups of them. */
 @ApiTags('directory')
 @Controller('directory')
 export class MachinesController {
-  constructor(
-    private readonly desk: MachinesDesk,
-    private readonly placesDesk: PlacesDesk,
-  ) {}
+  constructor(private readonly desk: MachinesDesk) {}
 
   @Get('machines')
   @Permit('people.manage')
@@ -52,13 +43,7 @@ export class MachinesController {
   @Post('machines/comparisons')
   @Permit('people.manage')
   @HttpCode(200)
-  @ApiConsumes('multipart/form-data')
-  @UseInterceptors(
-    FileInterceptor('file', {
-      storage: sealedStorage,
-      limits: { fileSize: MAX_DIRECTORY_FILE_BYTES, files: 1 },
-    }),
-  )
+  @TakesDirectoryFile()
   @Answers('MachineComparison')
   compare(
     @UploadedFile() file?: Express.Multer.File,
@@ -77,38 +62,6 @@ export class MachinesController {
     @Body() { leavingPercent }: ApplyComparisonRequest,
   ): Promise<MachineListPage> {
     return this.desk.apply(id, leavingPercent);
-  }
-
-  @Get('places')
-  @Permit('people.manage')
-  @Answers('PlaceListView', 'list')
-  placeList(): Promise<PlaceListView[]> {
-    return this.placesDesk.list();
-  }
-
-  /** Compares a list of places (CSV, or LDIF of RFC 2849) with those that there are. Nothing is changed. */
-  @Post('places/comparisons')
-  @Permit('people.manage')
-  @HttpCode(200)
-  @ApiConsumes('multipart/form-data')
-  @UseInterceptors(
-    FileInterceptor('file', {
-      storage: sealedStorage,
-      limits: { fileSize: MAX_DIRECTORY_FILE_BYTES, files: 1 },
-    }),
-  )
-  @Answers('PlaceComparison')
-  comparePlaces(@UploadedFile() file?: Express.Multer.File): Promise<PlaceComparison> {
-    if (!file) throw new AppError('invalid-request', 'The request contains no file.');
-    return this.placesDesk.compare(file.path);
-  }
-
-  @Post('places/comparisons/:id/apply')
-  @Permit('people.manage')
-  @HttpCode(200)
-  @Answers('PlaceListView', 'list')
-  applyPlaces(@Param('id', ParseUUIDPipe) id: string): Promise<PlaceListView[]> {
-    return this.placesDesk.apply(id);
   }
 
   @Get('machine-groups')

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { PlaceComparison, PlaceListView } from '@lantern/contracts/directory';
+import type { PlaceComparison, PlaceListView } from '@lantern/contracts/machines';
 import { type PlacePlan, type PlaceRecord, planPlaces } from '@lantern/core/directory';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -9,18 +9,24 @@ import { EntityManager } from 'typeorm';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
+import { KeptComparisons } from '../changes/kept-comparisons.js';
 import { DirectoryChanges } from '../changes/directory-changes.service.js';
 import { PlaceEntity } from '../place.entity.js';
 
 /** Lines of each list that are shown. */
 const SHOWN = 200;
-const KEPT_MS = 60 * 60_000;
-const MOST_COMPARISONS = 3;
 
-/** Places that rules can name, from a list that is compared first. */
+interface Kept {
+  readonly plan: PlacePlan;
+  readonly view: PlaceComparison;
+  /** The places as they were: two imports at once must not undo each other. */
+  readonly before: string;
+}
+
+/** Places that rules can name, from a list that is compared before it is applied. */
 @Injectable()
 export class PlacesDesk {
-  private readonly comparisons = new Map<string, { readonly plan: PlacePlan; readonly before: string }>();
+  private readonly comparisons = new KeptComparisons<Kept>();
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
@@ -39,9 +45,7 @@ export class PlacesDesk {
       const { told, ignored } = await this.changes.readPlaces(path);
       const own = (await this.all(this.manager)).map(recordOf);
       const plan = planPlaces(told, own);
-      const id = randomUUID();
-      this.keep(id, { plan, before: JSON.stringify(own) });
-      return {
+      const viewOf = (id: string): PlaceComparison => ({
         ...{ id, ignored },
         counts: {
           ...{ added: plan.added.length, changed: plan.changed.length },
@@ -50,7 +54,9 @@ export class PlacesDesk {
         added: plan.added.slice(0, SHOWN),
         changed: plan.changed.slice(0, SHOWN),
         refused: plan.refused.slice(0, SHOWN),
-      };
+      });
+      const before = JSON.stringify(own);
+      return this.comparisons.keep((id) => ({ plan, before, view: viewOf(id) })).view;
     } finally {
       await rm(path, { force: true });
     }
@@ -59,7 +65,6 @@ export class PlacesDesk {
   /** Takes over what was looked at, or nothing of it. A new place gets a folder of its own, which is empty. */
   async apply(id: string): Promise<PlaceListView[]> {
     const kept = this.comparisons.get(id);
-    if (!kept) throw new AppError('not-found', 'This comparison has expired. Choose the file again.');
     const made = kept.plan.added.map((place) => ({ ...place, id: randomUUID() }));
     await this.manager.transaction(async (manager) => {
       const there = await manager.find(PlaceEntity, {
@@ -82,20 +87,13 @@ export class PlacesDesk {
       for (const { id: placeId } of made)
         await mkdir(join(this.config.places, folderOf(placeId)), { recursive: true, mode: 0o700 });
     });
-    this.comparisons.delete(id);
+    this.comparisons.drop(id);
     this.live.publish({ kind: 'directory-changed' });
     return this.list();
   }
 
   private all(manager: EntityManager): Promise<PlaceEntity[]> {
     return manager.find(PlaceEntity, { order: { name: 'ASC' } });
-  }
-
-  private keep(id: string, comparison: { readonly plan: PlacePlan; readonly before: string }): void {
-    this.comparisons.set(id, comparison);
-    setTimeout(() => this.comparisons.delete(id), KEPT_MS).unref();
-    const [oldest] = this.comparisons.keys();
-    if (this.comparisons.size > MOST_COMPARISONS && oldest !== undefined) this.comparisons.delete(oldest);
   }
 }
 

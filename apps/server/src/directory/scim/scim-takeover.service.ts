@@ -16,6 +16,12 @@ const QUIET_MS = 1_000;
 const AT_LEAST_EVERY_MS = 30_000;
 const ITSELF = 'SCIM';
 
+/** What came of following what was sent, as a sentence, and whether it waits for somebody. */
+interface Outcome {
+  readonly said: string;
+  readonly waits: boolean;
+}
+
 /** Makes the directory follow what SCIM clients tell. What would let too many leave waits for somebody. */
 @Injectable()
 export class ScimTakeover implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -47,14 +53,12 @@ export class ScimTakeover implements OnApplicationBootstrap, OnApplicationShutdo
       ...{ users, groups, reviewed: setting?.reviewed ?? false },
       lastAt: setting?.lastAt?.toISOString() ?? null,
       lastOutcome: setting?.lastOutcome ?? null,
+      waits: setting?.waits ?? false,
     };
   }
 
   async set(reviewed: boolean): Promise<ScimView> {
-    const before = await this.manager.findOneBy(ScimSettingEntity, { id: ID });
-    await this.manager.save(ScimSettingEntity, {
-      ...{ id: ID, reviewed, lastAt: before?.lastAt ?? null, lastOutcome: before?.lastOutcome ?? null },
-    });
+    await this.manager.save(ScimSettingEntity, { id: ID, reviewed });
     if (!reviewed) this.changed();
     return this.view();
   }
@@ -96,36 +100,36 @@ export class ScimTakeover implements OnApplicationBootstrap, OnApplicationShutdo
       this.log.error(error instanceof Error ? error.name : 'failed');
       // Somebody else changed the directory between the comparison and its use.
       if (error instanceof AppError && error.code === 'changed-meanwhile') this.changed();
-      await this.keep(said).catch(() => undefined);
+      await this.keep({ said, waits: false }).catch(() => undefined);
     }
   }
 
   /** Applies what may be applied without anybody looking at it. Returns what was done, or what waits. */
-  private async apply(): Promise<string> {
+  private async apply(): Promise<Outcome> {
     const { id, counts, leavingPercent } = await this.compare();
     const { added, changed, left, refused } = counts;
     const odd = refused > 0 ? ` ${refused} refused.` : '';
+    const isSame = added + changed + left === 0;
     const setting = await this.manager.findOneBy(ScimSettingEntity, { id: ID });
-    const waits =
-      added + changed + left === 0
-        ? `No changes.${odd}`
-        : leavingPercent !== null
-          ? `${left} people, ${leavingPercent} percent, would be removed. Nothing was changed. Compare and confirm.`
-          : setting?.reviewed
-            ? `${added} to add, ${changed} to change, ${left} to remove. Compare and confirm.`
-            : null;
-    if (waits !== null) {
-      // Whoever looks at it compares anew: few comparisons are kept, and those are people's.
-      this.changes.drop(id);
-      return waits;
+    if (!isSame && leavingPercent === null && !setting?.reviewed) {
+      await this.changes.apply(id, { leavingPercent: 100 }, ITSELF);
+      return { said: `${added} added, ${changed} changed, ${left} removed.${odd}`, waits: false };
     }
-    await this.changes.apply(id, { leavingPercent: 100 }, ITSELF);
-    return `${added} added, ${changed} changed, ${left} removed.${odd}`;
+    // Whoever looks at it compares anew: few comparisons are kept, and those are people's.
+    this.changes.drop(id);
+    if (isSame) return { said: `No changes.${odd}`, waits: false };
+    const said =
+      leavingPercent === null
+        ? `${added} to add, ${changed} to change, ${left} to remove. Compare and confirm.`
+        : `${left} people, ${leavingPercent} percent, would be removed. Nothing was changed. Compare and confirm.`;
+    return { said, waits: true };
   }
 
-  private async keep(lastOutcome: string): Promise<void> {
+  private async keep({ said, waits }: Outcome): Promise<void> {
     const before = await this.manager.findOneBy(ScimSettingEntity, { id: ID });
-    const now = { lastAt: new Date(), lastOutcome: lastOutcome.slice(0, 500) };
-    await this.manager.save(ScimSettingEntity, { id: ID, reviewed: before?.reviewed ?? false, ...now });
+    await this.manager.save(ScimSettingEntity, {
+      ...{ id: ID, reviewed: before?.reviewed ?? false },
+      ...{ lastAt: new Date(), lastOutcome: said.slice(0, 500), waits },
+    });
   }
 }

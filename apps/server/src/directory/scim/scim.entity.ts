@@ -60,4 +60,8 @@ export class ScimSettingEntity {
 
   @Column({ type: 'varchar', length: 500, nullable: true })
   lastOutcome: string | null;
+
+  /** Whether what was sent waits for somebody to apply it. */
+  @Column({ type: 'boolean', default: false })
+  waits: boolean;
 }

@@ -1,4 +1,4 @@
-import type { MachineGroupRequest, MachineGroupView } from '@lantern/contracts/directory';
+import type { MachineGroupRequest, MachineGroupView } from '@lantern/contracts/machines';
 import { type FormEvent, useState } from 'react';
 import { toast } from 'sonner';
 import { useRemoveMachineGroup, useSaveMachineGroup, useTryMachineGroup } from '../../data/machines';

@@ -1,4 +1,4 @@
-import type { MachineComparison, MachineListPage } from '@lantern/contracts/directory';
+import type { MachineComparison, MachineListPage } from '@lantern/contracts/machines';
 import { useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';

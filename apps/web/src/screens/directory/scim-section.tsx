@@ -13,7 +13,7 @@ export function ScimSection({ compared }: { readonly compared: (id: string) => v
   const set = useSetScim();
   const compare = useCompareScim();
   const mayMakeKeys = useMay('accounts.manage');
-  const waits = /confirm\.$/u.test(scim.data?.lastOutcome ?? '');
+  const waits = scim.data?.waits ?? false;
   return (
     <section aria-labelledby="from-scim">
       <h2 id="from-scim" className="mb-1">
