@@ -177,6 +177,7 @@ test('somebody invited signs in with a passkey and nothing else', async ({ page,
   await guest.getByLabel('Password', { exact: true }).fill('the gull sat on crate 9');
   await guest.getByLabel('Password again').fill('the gull sat on crate 9');
   await guest.getByRole('button', { name: 'Set password' }).click();
+  await expect(guest.getByText(/^Your password is set/)).toBeVisible();
   await guest.getByRole('link', { name: 'Go to sign-in' }).click();
   await guest.getByLabel('Mail address').fill(email);
   await guest.getByLabel('Password').fill('the gull sat on crate 9');

@@ -5,7 +5,7 @@
 import { spawn } from 'node:child_process';
 import { chmodSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 import { startApplication } from './lib/application.mjs';
 import { ensureBuilt, ensureCommandsBuilt } from './lib/build.mjs';
 import { startDatabase } from './lib/database.mjs';
@@ -23,6 +23,13 @@ import { testShare } from './lib/test-share.mjs';
 const TEST_PROCESSES = 2;
 
 const totals = { passed: 0, failed: 0, skipped: 0 };
+/** What failed, by name: it stands at the end, where it is looked for. */
+const failures = [];
+
+function fail(name, count = 1) {
+  totals.failed += count;
+  failures.push(name);
+}
 const FOLDER = join(BUILD, `test-${process.pid}`);
 
 /** What runs now, to be stopped where this command is ended: newest first. */
@@ -53,7 +60,7 @@ async function check(what, script, args) {
   const code = await node(script, args);
   say(`\n── ${what}: ${code === 0 ? 'passed' : 'failed'}`);
   if (code === 0) totals.passed += 1;
-  else totals.failed += 1;
+  else fail(what);
 }
 
 async function jest(project, environment = {}) {
@@ -68,18 +75,18 @@ async function jest(project, environment = {}) {
     },
   );
   if (!existsSync(report)) {
-    totals.failed += 1;
+    fail(`${project} tests: no report`);
     return;
   }
-  const { numPassedTests, numFailedTests, numPendingTests, testResults } = JSON.parse(
-    readFileSync(report, 'utf8'),
-  );
+  const { numPassedTests, numPendingTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
   totals.passed += numPassedTests;
   totals.skipped += numPendingTests;
-  // A file that does not even load counts as a failure of its own.
-  totals.failed +=
-    numFailedTests +
-    testResults.filter((file) => file.status === 'failed' && file.assertionResults.length === 0).length;
+  for (const file of testResults) {
+    const failed = file.assertionResults.filter(({ status }) => status === 'failed');
+    for (const { fullName } of failed) fail(`${relative(ROOT, file.name)}: ${fullName}`);
+    // A file that does not even load, or fails beside its tests, counts as a failure of its own.
+    if (file.status === 'failed' && failed.length === 0) fail(relative(ROOT, file.name));
+  }
 }
 
 /** Runs `use` with a fresh database of its own. */
@@ -160,13 +167,17 @@ async function stories() {
       }
     }
     if (!existsSync(report)) {
-      totals.failed += 1;
+      fail('stories: no report');
       return;
     }
-    const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+    const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'));
     totals.passed += stats.expected + stats.flaky;
-    totals.failed += stats.unexpected;
     totals.skipped += stats.skipped;
+    const failed = suites.flatMap(({ file, specs }) =>
+      specs.filter(({ ok }) => !ok).map(({ title }) => `${file}: ${title}`),
+    );
+    for (const name of failed) fail(name);
+    if (failed.length < stats.unexpected) fail('stories', stats.unexpected - failed.length);
   });
 }
 
@@ -224,6 +235,7 @@ runMain(async () => {
   }
   if (totals.failed > 0) process.exitCode = 1;
   say(`\n${testShare()}`);
+  if (failures.length > 0) say(`\nFailed:\n${failures.map((name) => `  ${name}`).join('\n')}`);
   const skipped = totals.skipped > 0 ? `, ${totals.skipped} skipped` : '';
   say(`\n${totals.passed} passed, ${totals.failed} failed${skipped}`);
 });
