@@ -152,6 +152,7 @@ const STEP = {
   service: SERVICE_ID,
   operation: text('An operation of the service, by id.', 120),
   address: text('Where it calls.', 8_192),
+  target: text('What it is about, as the service names it: a room, a report, a mail address, a file.', 500),
 };
 const SHARED = {
   id: ID,
@@ -211,6 +212,7 @@ const AUTOMATION: JsonSchema = kinds([
       ),
       steps: list(shape(STEP, ['id', 'service', 'operation'], 'What it may do.'), 'What it may do.', 500),
       audience: among(AUDIENCES, 'Who may use it.'),
+      people: list(text('Address.', 254), 'Who may use it where people are named, beside its owner.', 1_000),
       published: list(among(OUTLETS, 'An outlet.'), 'Where it is published.', OUTLETS.length),
     },
     [...REQUIRED, 'audience'],

@@ -19,6 +19,9 @@ import { MAX_NAME_LENGTH } from './limits.js';
 import type { PersonNotice } from './mail.js';
 import type { TrustView } from './trusts.js';
 
+/** What can be done in the ledger: it answers no questions. */
+export type LedgerDeed = Exclude<UseDeed, 'question' | 'answer'>;
+
 /** What is known of one thing done in the ledger of the demo. */
 export interface LedgerFacts {
   /** What it is called in lists: the report, the record, the application. */
@@ -35,7 +38,7 @@ export interface LedgerFacts {
 
 export interface LedgerDeedView {
   readonly id: string;
-  readonly deed: UseDeed;
+  readonly deed: LedgerDeed;
   readonly by: UseWay;
   readonly at: string;
   readonly state: 'waiting' | 'went-on' | 'refused' | 'taken-back';

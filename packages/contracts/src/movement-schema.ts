@@ -36,6 +36,8 @@ export const ACTIVITIES = [
   'read',
   'sign-in',
   'connect',
+  'question',
+  'answer',
 ] as const;
 export type Activity = (typeof ACTIVITIES)[number];
 

@@ -52,6 +52,9 @@ import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
 import { KeysAndTrail1765400000027 } from '../migrations/0027-keys-and-trail.js';
 import { Scim1765500000028 } from '../migrations/0028-scim.js';
+import { AutomationsAtWork1765600000029 } from '../migrations/0029-automations-at-work.js';
+import { AssistantTalkEntity } from '../stand-ins/automations/assistants/assistant-talk.entity.js';
+import { FlowRunEntity } from '../stand-ins/automations/runs/flow-run.entity.js';
 import { ScimMemberEntity, ScimResourceEntity, ScimSettingEntity } from '../directory/scim/scim.entity.js';
 import { PasskeyEntity, UsedChallengeEntity } from '../accounts/passkeys/passkey.entity.js';
 import { SignOnEntity } from '../accounts/sign-on/sign-on.entity.js';
@@ -221,6 +224,8 @@ export const ENTITIES = [
   LedgerReportEntity,
   CrossingPartEntity,
   AutomationEntity,
+  FlowRunEntity,
+  AssistantTalkEntity,
   DiscoveryPlaceEntity,
   JobEntity,
   RunEntity,
@@ -273,6 +278,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Access1765300000026,
       KeysAndTrail1765400000027,
       Scim1765500000028,
+      AutomationsAtWork1765600000029,
     ],
     migrationsRun: true,
     synchronize: false,

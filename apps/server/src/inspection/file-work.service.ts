@@ -103,6 +103,12 @@ export class FileWork implements OnApplicationShutdown {
     );
   }
 
+  /** The texts of a file, of what it holds inside as well; none where it cannot be read. */
+  async texts(file: NamedBytes): Promise<string[]> {
+    const outcome = await this.run<string[]>('texts', file);
+    return outcome.status === 'done' ? outcome.value : [];
+  }
+
   async paragraphs(bytes: Uint8Array): Promise<DocxText> {
     const outcome = await this.run<DocxText>('paragraphs', bytes);
     return outcome.status === 'done' ? outcome.value : { status: 'refused', reason: 'corrupt' };

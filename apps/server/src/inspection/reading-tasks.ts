@@ -14,6 +14,7 @@ import {
   encryptedFor,
   openMail,
   readDocxParagraphs,
+  readFile,
   readFileLabels,
   writeDocxParagraphs,
   writeFileLabel,
@@ -105,6 +106,8 @@ export const tasks = {
   decryptMail: ([raw, certificate, key]: Parameters<typeof decryptedWith>) =>
     decryptedWith(raw, certificate, key),
   writeTable,
+  texts: async (file: Parameters<typeof readFile>[0]) =>
+    (await readFile(file)).flatMap((part) => (part.status === 'read' ? [part.text] : [])),
   paragraphs: (bytes: Uint8Array) => readDocxParagraphs(bytes),
   writeParagraphs: ([bytes, paragraphs]: Parameters<typeof writeDocxParagraphs>) =>
     writeDocxParagraphs(bytes, paragraphs),

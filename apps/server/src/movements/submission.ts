@@ -116,6 +116,8 @@ export const EFFECT_OF: Readonly<Record<Activity, Effect>> = {
   read: 'read',
   'sign-in': 'read',
   connect: 'pass-on',
+  question: 'take-out',
+  answer: 'read',
 };
 
 /** Where a verdict leaves a movement before anybody replies or decides. */

@@ -1,6 +1,12 @@
 import { type DynamicModule, Global, Module } from '@nestjs/common';
 import { BuilderController } from './automations/builder.controller.js';
 import { Builder } from './automations/builder.service.js';
+import { AssistantSources } from './automations/assistants/assistant-sources.service.js';
+import { AssistantsController } from './automations/assistants/assistants.controller.js';
+import { Assistants } from './automations/assistants/assistants.service.js';
+import { FlowRunner } from './automations/runs/flow-runner.service.js';
+import { FlowRunsController } from './automations/runs/flow-runs.controller.js';
+import { StepDoers } from './automations/runs/step-doers.service.js';
 import { DocumentCarriers } from './documents/document-carriers.js';
 import { DocumentFiles } from './documents/document-files.service.js';
 import { DocumentMovements } from './documents/document-movements.service.js';
@@ -56,6 +62,10 @@ const PROVIDERS = [
   DriveMovements,
   DrivePlaces,
   Builder,
+  StepDoers,
+  FlowRunner,
+  AssistantSources,
+  Assistants,
   DriveFiles,
   DriveLabels,
   DriveLeaves,
@@ -87,6 +97,8 @@ const WINDOWS = [
   DriveController,
   DrivePlacesController,
   BuilderController,
+  FlowRunsController,
+  AssistantsController,
   LedgerController,
   LedgerInterfaceController,
   PhoneController,

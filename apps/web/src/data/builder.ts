@@ -1,8 +1,11 @@
 import type {
+  AssistantOffer,
+  AssistantTalk,
   AutomationKept,
   AutomationSummary,
   AutomationView,
   BuilderRegister,
+  FlowRunView,
   JudgedWhileBuilding,
 } from '@lantern/contracts/crossings';
 import type { AnyAutomation } from '@lantern/core/automations';
@@ -63,4 +66,88 @@ export function useRemoveAutomation(player: string) {
       change<void>('DELETE', `${base(player)}/automations/${encodeURIComponent(id)}`),
     onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.crossings] }),
   });
+}
+
+/** Runs of a flow, the newest first. */
+export function useFlowRuns(player: string, automation: string) {
+  return useQuery({
+    queryKey: [KEYS.crossings, 'runs', player, automation],
+    queryFn: () => get<FlowRunView[]>(runsPath(player, automation)),
+  });
+}
+
+export function useRunActs(player: string, automation: string) {
+  const queries = useQueryClient();
+  const settled = {
+    onSettled: () =>
+      void queries.invalidateQueries({ queryKey: [KEYS.crossings, 'runs', player, automation] }),
+  };
+  return {
+    start: useMutation({
+      mutationFn: () => change<FlowRunView>('POST', runsPath(player, automation)),
+      ...settled,
+    }),
+    stop: useMutation({
+      mutationFn: (run: string) => change<void>('POST', `${runsPath(player, automation)}/${run}/stop`),
+      ...settled,
+    }),
+  };
+}
+
+const runsPath = (player: string, automation: string): string =>
+  `${base(player)}/automations/${encodeURIComponent(automation)}/runs`;
+
+/** Assistants that a person may ask. */
+export function useAssistants(player: string) {
+  return useQuery({
+    queryKey: [KEYS.crossings, 'assistants', player],
+    queryFn: () => get<AssistantOffer[]>(`${base(player)}/assistants`),
+  });
+}
+
+/** What a person asked an assistant, the newest first. */
+export function useTalks(player: string, assistant: string) {
+  return useQuery({
+    queryKey: [KEYS.crossings, 'talks', player, assistant],
+    queryFn: () => get<AssistantTalk[]>(talksPath(player, assistant)),
+  });
+}
+
+export function useAskAssistant(player: string, assistant: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (question: string) =>
+      change<AssistantTalk>('POST', talksPath(player, assistant), { question }),
+    onSettled: () =>
+      void queries.invalidateQueries({ queryKey: [KEYS.crossings, 'talks', player, assistant] }),
+  });
+}
+
+const talksPath = (player: string, assistant: string): string =>
+  `${base(player)}/assistants/${encodeURIComponent(assistant)}/talks`;
+
+/** What a person does about a question or an answer: replies, asks for an override, reports. */
+export function useTalkActs(player: string) {
+  const queries = useQueryClient();
+  const settled = {
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.crossings, 'talks', player] }),
+  };
+  const path = (id: string): string => `${base(player)}/talks/${id}`;
+  return {
+    reply: useMutation({
+      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
+        change<void>('POST', `${path(id)}/reply`, reply),
+      ...settled,
+    }),
+    override: useMutation({
+      mutationFn: ({ id, words }: { id: string; words: string }) =>
+        change<void>('POST', `${path(id)}/override`, { words }),
+      ...settled,
+    }),
+    report: useMutation({
+      mutationFn: ({ id, words }: { id: string; words: string }) =>
+        change<void>('POST', `${path(id)}/report`, { words }),
+      ...settled,
+    }),
+  };
 }

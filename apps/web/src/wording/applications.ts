@@ -15,6 +15,8 @@ export const DEED_WORDS: Readonly<Record<UseDeed, string>> = {
   read: 'records are read',
   'sign-in': 'someone signs in',
   connect: 'another application is connected',
+  question: 'an assistant is asked something',
+  answer: 'an assistant answers',
 };
 export const WAY_WORDS: Readonly<Record<UseWay, string>> = {
   screen: 'on the screen',
@@ -117,6 +119,8 @@ const DONE: Readonly<Record<UseDeed, string>> = {
   read: 'read',
   'sign-in': 'signed in',
   connect: 'connected another application',
+  question: 'asked an assistant',
+  answer: 'got an answer of an assistant',
 };
 
 /** Sentence about what the person did in a business application. */

@@ -2,7 +2,17 @@ import type { PersonNotice } from '@lantern/contracts';
 
 /** What can be told about: each has its own words for going and coming back. */
 export type ToldAbout =
-  'mail' | 'message' | 'paste' | 'copy' | 'share' | 'export' | 'record' | 'sign-in' | 'connection';
+  | 'mail'
+  | 'message'
+  | 'paste'
+  | 'copy'
+  | 'share'
+  | 'export'
+  | 'record'
+  | 'sign-in'
+  | 'connection'
+  | 'question'
+  | 'answer';
 /** Languages in which people are told. */
 export type ToldLanguage = 'en' | 'de';
 
@@ -99,6 +109,24 @@ const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> 
       'It gets nothing.',
       'it is not connected',
     ]),
+    question: going([
+      'Your question',
+      'was asked',
+      'was not asked',
+      'it is asked',
+      'Ask it with this reason',
+      'The assistant did not get it. Ask without what was found.',
+      'it is not asked',
+    ]),
+    answer: going([
+      'The answer',
+      'was given',
+      'is not shown',
+      'you can read it',
+      'Read it with this reason',
+      'Ask whoever answers for the assistant.',
+      'it stays closed',
+    ]),
   },
   de: {
     mail: going([
@@ -181,6 +209,24 @@ const GOING: Readonly<Record<ToldLanguage, Readonly<Record<ToldAbout, Going>>>> 
       'Mit diesem Grund verbinden',
       'Sie bekommt nichts.',
       'sie wird nicht verbunden',
+    ]),
+    question: going([
+      'Ihre Frage',
+      'wurde gestellt',
+      'wurde nicht gestellt',
+      'sie wird gestellt',
+      'Mit diesem Grund fragen',
+      'Der Assistent hat sie nicht bekommen. Fragen Sie ohne das, was gefunden wurde.',
+      'sie wird nicht gestellt',
+    ]),
+    answer: going([
+      'Die Antwort',
+      'wurde gegeben',
+      'wird nicht gezeigt',
+      'Sie können sie lesen',
+      'Mit diesem Grund lesen',
+      'Fragen Sie, wer für den Assistenten zuständig ist.',
+      'sie bleibt geschlossen',
     ]),
   },
 };

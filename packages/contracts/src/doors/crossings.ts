@@ -26,3 +26,14 @@ export {
   TellOwnersRequest,
   type OpenApiView,
 } from '../crossings.js';
+export {
+  AskAssistantRequest,
+  type AssistantOffer,
+  type AssistantTalk,
+  type FlowRunState,
+  type FlowRunView,
+  MAX_QUESTION,
+  type StepRun,
+  type StepRunState,
+  type TalkPartState,
+} from '../automations-at-work.js';

@@ -30,6 +30,8 @@ export interface FlowStep {
   readonly operation: string;
   /** Where it calls, for operations that take an address. */
   readonly address?: string;
+  /** What it is about, as the service names it: a room, a report, a mail address, a file. */
+  readonly target?: string;
   /** Steps before it whose data it gets; the first steps have none. */
   readonly after: readonly string[];
 }
@@ -83,6 +85,8 @@ export interface Assistant extends Automation {
   /** What it may do. */
   readonly steps: readonly Omit<FlowStep, 'after'>[];
   readonly audience: AssistantAudience;
+  /** Addresses of those who may use it where they are named, beside its owner; left out for nobody. */
+  readonly people?: readonly string[];
   readonly published: readonly Outlet[];
 }
 

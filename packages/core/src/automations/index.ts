@@ -67,4 +67,5 @@ export {
 } from './breach-words.js';
 export { BreachBook, touchedServices } from './breach-book.js';
 export { MAX_OPERATIONS, type OpenApiReading, readOpenApi } from './openapi.js';
+export { runOrder } from './run-order.js';
 export { type CrossingContext, crossingProblems } from './set-problems.js';

@@ -1,5 +1,5 @@
 /** What somebody does in a business application. */
-export const USE_DEEDS = ['export', 'read', 'sign-in', 'connect'] as const;
+export const USE_DEEDS = ['export', 'read', 'sign-in', 'connect', 'question', 'answer'] as const;
 export type UseDeed = (typeof USE_DEEDS)[number];
 
 /** Whether a person works on the screen or a program asks the application's interface. */

@@ -95,15 +95,16 @@ export class Builder {
     await this.automations.remove(id);
   }
 
-  private demandInside(player: Player): void {
-    if (player.outside) throw new AppError('not-permitted', 'People outside cannot build automations here.');
-  }
-
-  private async demandOwn(id: string, player: Player): Promise<void> {
+  /** Throws `not-permitted` for an automation of somebody else. */
+  async demandOwn(id: string, player: Player): Promise<void> {
     this.demandInside(player);
     const { owner } = await this.automations.row(id);
     if (owner !== player.address)
       throw new AppError('not-permitted', 'Only its owner can open and change this automation.');
+  }
+
+  private demandInside(player: Player): void {
+    if (player.outside) throw new AppError('not-permitted', 'People outside cannot build automations here.');
   }
 }
 

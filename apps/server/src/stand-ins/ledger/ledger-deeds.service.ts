@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { IntakeVerdict, LedgerDeedView, LedgerFacts } from '@lantern/contracts';
+import type { IntakeVerdict, LedgerDeed, LedgerDeedView, LedgerFacts } from '@lantern/contracts';
 import type { ApplicationUse, HandledInMovement, Machine, NetworkState, Spot } from '@lantern/core/movement';
 import type { Label } from '@lantern/core/labels';
 import { Inject, Injectable, type OnModuleInit } from '@nestjs/common';
@@ -25,7 +25,7 @@ const LISTED = 100;
 /** What is done, with what it would give. */
 export interface LedgerDoing {
   readonly player: Player;
-  readonly use: ApplicationUse;
+  readonly use: ApplicationUse & { readonly deed: LedgerDeed };
   readonly facts: LedgerFacts;
   readonly texts?: readonly string[];
   readonly file?: { readonly name: string; readonly bytes: Uint8Array };

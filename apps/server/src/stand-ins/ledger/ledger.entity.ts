@@ -1,5 +1,5 @@
-import type { LedgerFacts } from '@lantern/contracts';
-import type { UseDeed, UseWay } from '@lantern/core/movement';
+import type { LedgerDeed, LedgerFacts } from '@lantern/contracts';
+import type { UseWay } from '@lantern/core/movement';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** One thing that somebody does in the ledger: an export, a record that is read, a sign-in, a connection. */
@@ -15,7 +15,7 @@ export class LedgerDeedEntity {
   person: string;
 
   @Column({ type: 'varchar', length: 20 })
-  deed: UseDeed;
+  deed: LedgerDeed;
 
   @Column({ type: 'varchar', length: 20 })
   way: UseWay;

@@ -44,6 +44,8 @@ export interface SentMail {
   readonly status: 'sent' | 'refused' | 'waiting';
   /** The copy in the sent folder, or what was kept of a mail that did not go. */
   readonly messageId: string;
+  /** Of its movement. */
+  readonly submissionId: string;
   readonly incident: number | null;
   readonly notice: PersonNotice | null;
 }
@@ -96,7 +98,7 @@ export class MailWindow implements OnModuleInit {
     });
     const { state, incident, notice } = verdict;
     const status = state === 'went-on' ? 'sent' : state === 'waiting' ? 'waiting' : 'refused';
-    return { status, messageId, incident, notice };
+    return { status, messageId, submissionId: verdict.id, incident, notice };
   }
 
   /** The person answers the question that holds a mail back. */

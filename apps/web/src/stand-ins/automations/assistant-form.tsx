@@ -102,6 +102,7 @@ export function AssistantForm({ draft, register, onChange }: Props) {
           ))}
         </select>
       </label>
+      {draft.audience === 'named' && <NamedPeople draft={draft} onChange={onChange} />}
       <fieldset className="flex items-center gap-4">
         <legend className="sr-only">Where it is published</legend>
         Published on
@@ -124,6 +125,23 @@ export function AssistantForm({ draft, register, onChange }: Props) {
         ))}
       </fieldset>
     </div>
+  );
+}
+
+function NamedPeople({ draft, onChange }: Omit<Props, 'register'>) {
+  const { people = [] } = draft;
+  return (
+    <label className="block">
+      Their mail addresses, one a line
+      <textarea
+        className="mt-0.5 block h-20 w-96 border border-rule-strong bg-white px-1.5 py-1"
+        value={people.join('\n')}
+        onChange={({ target }) => onChange({ ...draft, people: target.value.split('\n') })}
+        onBlur={() =>
+          onChange({ ...draft, people: people.map((each) => each.trim()).filter((each) => each !== '') })
+        }
+      />
+    </label>
   );
 }
 

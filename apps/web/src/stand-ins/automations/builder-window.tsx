@@ -17,7 +17,9 @@ import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
 import { AssistantForm } from './assistant-form';
+import { Ask, AssistantList } from './ask';
 import { FlowGraph } from './flow-graph';
+import { FlowRuns } from './flow-runs';
 import { StepForm } from './step-form';
 
 export const button = 'rounded border border-rule-strong bg-white px-2.5 py-1 disabled:opacity-60';
@@ -25,9 +27,32 @@ export const button = 'rounded border border-rule-strong bg-white px-2.5 py-1 di
 /** The simulated program in which people build flows and assistants. */
 export function BuilderWindow() {
   return (
-    <Playing name="automation builder" path="automations">
-      {(player) => <Builder player={player} />}
+    <Playing name="automation builder" path="automations" outsideToo>
+      {(player) => (player.outside ? <AssistantsOnly player={player} /> : <Builder player={player} />)}
     </Playing>
+  );
+}
+
+/** People outside build nothing here; they ask assistants that are for anybody. */
+function AssistantsOnly({ player }: { readonly player: PlayerView }) {
+  const [search, setSearch] = useSearchParams();
+  const asked = search.get('ask');
+  return (
+    <>
+      <nav
+        aria-label="Assistants"
+        className="w-64 shrink-0 overflow-auto border-r border-rule bg-[#f2f7f5] p-3"
+      >
+        <AssistantList player={player} asked={asked} onAsk={(id) => setSearch({ ask: id })} />
+      </nav>
+      <div className="min-w-0 flex-1 overflow-auto">
+        {asked === null ? (
+          <p className="p-6 text-ink-2">Choose an assistant to ask.</p>
+        ) : (
+          <Ask key={asked} player={player} assistant={asked} />
+        )}
+      </div>
+    </>
   );
 }
 
@@ -36,6 +61,7 @@ function Builder({ player }: { readonly player: PlayerView }) {
   const register = useBuilderRegister(player.id);
   const mine = useOwnAutomations(player.id);
   const open = search.get('open');
+  const asked = search.get('ask');
   const isNew = open === 'flow' || open === 'assistant';
   const known = useOwnAutomation(player.id, open !== null && !isNew ? open : null);
   const workspace = register.data?.workspaces[0]?.id ?? '';
@@ -70,9 +96,11 @@ function Builder({ player }: { readonly player: PlayerView }) {
             </span>
           </button>
         ))}
+        <AssistantList player={player} asked={asked} onAsk={(id) => setSearch({ ask: id })} />
       </nav>
       <div className="min-w-0 flex-1 overflow-auto">
-        {open === null && <p className="p-6 text-ink-2">Choose one, or build a new one.</p>}
+        {asked !== null && <Ask key={asked} player={player} assistant={asked} />}
+        {open === null && asked === null && <p className="p-6 text-ink-2">Choose one, or build a new one.</p>}
         {known.isError && <Notice look="stop">{errorSentence(known.error)}</Notice>}
         {isNew && (
           <Editor
@@ -209,6 +237,7 @@ function Editor({ player, register, empty, view, onSaved }: EditorProps) {
       {isOvertaken && <OvertakenHere onTakeTheirs={takeTheirs} />}
       {failed && <Notice look="stop">{errorSentence(failed)}</Notice>}
       <Told judged={judged.data} draft={draft} onChoose={setChosen} />
+      {view && draft.kind === 'flow' && <FlowRuns player={player} view={view} />}
       {draft.kind === 'flow' ? (
         <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_270px]">
           <FlowGraph

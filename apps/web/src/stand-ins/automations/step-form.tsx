@@ -116,6 +116,16 @@ function ChosenStep({
           />
         </label>
       )}
+      <label className="block text-[12.5px]">
+        What it is about
+        <input
+          className={field}
+          maxLength={500}
+          placeholder="A room, a report, a mail address, a sheet"
+          value={step.target ?? ''}
+          onChange={({ target }) => set({ target: target.value })}
+        />
+      </label>
       <fieldset>
         <legend className="text-[12.5px]">Gets data from</legend>
         {steps

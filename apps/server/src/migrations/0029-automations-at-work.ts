@@ -1,0 +1,40 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+/** Runs of flows, and what assistants are asked and answer. */
+export class AutomationsAtWork1765600000029 implements MigrationInterface {
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`CREATE TABLE flow_run (
+      id uuid NOT NULL PRIMARY KEY,
+      automationId varchar(120) NOT NULL,
+      player uuid NOT NULL,
+      startedAt datetime(3) NOT NULL,
+      endedAt datetime(3) NULL,
+      state varchar(20) NOT NULL,
+      steps longtext CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL CHECK (json_valid(steps)),
+      stepsInAll int NOT NULL,
+      carried longblob NULL,
+      KEY flow_run_automation (automationId, startedAt),
+      KEY flow_run_state (state)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE assistant_talk (
+      id uuid NOT NULL PRIMARY KEY,
+      automationId varchar(120) NOT NULL,
+      person varchar(254) NOT NULL,
+      at datetime(3) NOT NULL,
+      question longblob NOT NULL,
+      answer longblob NULL,
+      questionSubmission uuid NOT NULL,
+      answerSubmission uuid NULL,
+      questionState varchar(20) NOT NULL,
+      answerState varchar(20) NULL,
+      reported tinyint NOT NULL,
+      KEY assistant_talk_person (person, automationId, at),
+      KEY assistant_talk_question (questionSubmission),
+      KEY assistant_talk_answer (answerSubmission)
+    ) ENGINE=InnoDB`);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    for (const table of ['assistant_talk', 'flow_run']) await runner.query(`DROP TABLE ${table}`);
+  }
+}
