@@ -32,6 +32,7 @@ const OPERATION = shape(
       minItems: 1,
     },
     takesAddress: boolean('Whoever builds a flow writes the address it calls.'),
+    place: text('Method and path in its OpenAPI document, as "GET /berths".', 500),
   },
   ['id', 'does'],
   'One thing that the service can be asked to do.',
@@ -150,7 +151,10 @@ const STEP = {
   id: ID,
   name: withDefault(text('What people call it.', MAX_NAME_LENGTH), ''),
   service: SERVICE_ID,
-  operation: text('An operation of the service, by id.', 120),
+  operation: text(
+    'An operation of the service: its id, "GET /berths", or a pointer into its OpenAPI document.',
+    500,
+  ),
   address: text('Where it calls.', 8_192),
   target: text('What it is about, as the service names it: a room, a report, a mail address, a file.', 500),
 };

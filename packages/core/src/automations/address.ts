@@ -61,7 +61,7 @@ export const MAX_ADDRESS = 8_192;
 const PORTS: Readonly<Record<string, number>> = { http: 80, https: 443, ws: 80, wss: 443, ftp: 21 };
 
 /** Placeholders of the usual template languages: what stands there is known at run time only. */
-const AT_RUN_TIME = /\{\{|\$\{|<%|@\{|\$\(|%\{/u;
+const AT_RUN_TIME = /\{\{|\$\{|\{\$|^\$[a-z]|<%|@\{|\$\(|%\{/u;
 
 /**
  * Reads an address (RFC 3986; hosts as UTS 46 and the WHATWG URL standard say: case, dots, punycode and every way of

@@ -9,6 +9,8 @@ export interface Operation {
   readonly does: readonly Doing[];
   /** It calls an address that whoever builds the flow writes. */
   readonly takesAddress: boolean;
+  /** Method and path in its OpenAPI document, as "GET /berths"; left out where it came from none. */
+  readonly place?: string;
 }
 
 /** A service that flows can use. */

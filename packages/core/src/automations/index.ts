@@ -67,5 +67,13 @@ export {
 } from './breach-words.js';
 export { BreachBook, touchedServices } from './breach-book.js';
 export { MAX_OPERATIONS, type OpenApiReading, readOpenApi } from './openapi.js';
+export {
+  ARAZZO_FAULTS,
+  type ArazzoFault,
+  type ArazzoReading,
+  isArazzo,
+  operationNamed,
+  readArazzo,
+} from './arazzo.js';
 export { runOrder } from './run-order.js';
 export { type CrossingContext, crossingProblems } from './set-problems.js';

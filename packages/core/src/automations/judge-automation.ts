@@ -1,4 +1,5 @@
 import { type AddressFault, judgeAddress, readAddress } from './address.js';
+import { operationNamed } from './arazzo.js';
 import { circleOf, crossing, type CrossingReason, type CrossingSet, isInScope } from './crossing-set.js';
 import {
   type AnyAutomation,
@@ -74,10 +75,11 @@ const MOST_BREACHES = 200;
 
 /** Judges a flow or an assistant by all sets: they add up, and the strictest wins. */
 export function judgeAutomation(
-  automation: AnyAutomation,
+  given: AnyAutomation,
   sets: readonly CrossingSet[],
   register: Register,
 ): AutomationVerdict {
+  const automation = withOperations(given, register);
   const steps: readonly FlowStep[] =
     automation.kind === 'flow' ? automation.steps : automation.steps.map((step) => ({ ...step, after: [] }));
   const broken = brokenSteps(steps, register);
@@ -113,6 +115,17 @@ export function judgeAutomation(
     label,
     trace,
   };
+}
+
+/** Operations by their ids, also where the document names them as OpenAPI does. */
+function withOperations(automation: AnyAutomation, { services }: Register): AnyAutomation {
+  const named = <Step extends Pick<FlowStep, 'service' | 'operation'>>(step: Step): Step => ({
+    ...step,
+    operation: operationNamed(services.get(step.service), step.operation)?.id ?? step.operation,
+  });
+  return automation.kind === 'flow'
+    ? { ...automation, steps: automation.steps.map(named) }
+    : { ...automation, steps: automation.steps.map(named) };
 }
 
 /** Steps that name what is not there: no set decides about these. */

@@ -26,9 +26,15 @@ describe('an OpenAPI document', () => {
     );
     expect(read?.title).toBe('Tides');
     expect(read?.operations).toEqual([
-      { id: 'listTides', name: 'Tides of a day', does: ['reads'], takesAddress: false },
-      { id: 'POST /tides', name: 'POST /tides', does: ['writes', 'sends'], takesAddress: true },
-      { id: 'drop', name: 'drop', does: ['writes'], takesAddress: false },
+      {
+        ...{ id: 'listTides', place: 'GET /tides', name: 'Tides of a day', does: ['reads'] },
+        takesAddress: false,
+      },
+      {
+        ...{ id: 'POST /tides', place: 'POST /tides', name: 'POST /tides', does: ['writes', 'sends'] },
+        takesAddress: true,
+      },
+      { id: 'drop', place: 'DELETE /tides/{id}', name: 'drop', does: ['writes'], takesAddress: false },
     ]);
   });
 

@@ -27,6 +27,7 @@ const METHODS: Readonly<Record<string, readonly Doing[]>> = {
 };
 
 const MAX_NAME = 120;
+const MAX_PLACE = 500;
 
 /**
  * Reads the operations of an OpenAPI document (3.0, 3.1; Swagger 2.0 has the same paths). References are followed inside
@@ -57,6 +58,7 @@ export function readOpenApi(document: unknown): OpenApiReading | null {
       const id = distinct(named.slice(0, MAX_NAME), ids);
       operations.push({
         id,
+        place: `${method.toUpperCase()} ${path}`.slice(0, MAX_PLACE),
         name: (text(operation['summary']) || id).slice(0, MAX_NAME),
         does: callsOut(root, item, operation) ? [...does, 'sends'] : does,
         takesAddress: callsOut(root, item, operation),
