@@ -104,7 +104,7 @@ async function explain(movement: string, reading: ReadFolder, json: boolean): Pr
 function flow(paths: readonly string[], reading: ReadFolder, json: boolean): number {
   let stopped = 0;
   for (const path of paths) {
-    const automation = automationIn(path);
+    const automation = automationIn(path, reading.crossings.services);
     const { verdict, sentences } = verdictOnFlow(automation, reading.crossings, reading.labels);
     if (!verdict.runs) stopped += 1;
     print(

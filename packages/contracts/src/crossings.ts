@@ -1,5 +1,6 @@
 import type {
   AnyAutomation,
+  AutomationGap,
   AutomationVerdict,
   Breach,
   CrossingSet,
@@ -97,6 +98,55 @@ export interface AutomationView extends AutomationSummary {
 export class JudgeAutomationRequest {
   @IsShape('automation')
   automation: AnyAutomation;
+}
+
+/** A document that another system hands in: one of ours, or an Arazzo document in its place. */
+export class HandedAutomationRequest {
+  @IsOptional()
+  @IsObject()
+  automation?: object;
+
+  /** An Arazzo document (1.0) with `x-owner` and `x-workspace` in its info. */
+  @IsOptional()
+  @IsObject()
+  arazzo?: object;
+}
+
+export class KeepAutomationRequest extends HandedAutomationRequest {
+  /** Switched on where nothing forbids it. */
+  @IsBoolean()
+  isOn: boolean;
+}
+
+/** Longest document about one automation that somebody pastes, in characters. */
+export const MAX_AUTOMATION_TEXT = 2_000_000;
+
+/** May it run? About one that is kept, by its id, or about a document. */
+export class MayItRunRequest {
+  @IsOptional()
+  @IsString()
+  @MaxLength(120)
+  id?: string;
+
+  /** JSON or YAML, in our form or an Arazzo document. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(MAX_AUTOMATION_TEXT)
+  text?: string;
+}
+
+/** What about automations nothing guards, in sentences of the screen. */
+export interface AutomationGapsView {
+  readonly gaps: readonly AutomationGap[];
+  /** Names of what the gaps point to by id. */
+  readonly names: Readonly<Record<string, string>>;
+}
+
+export interface MayItRun {
+  readonly name: string;
+  readonly kind: AnyAutomation['kind'];
+  readonly published: JudgedWhileBuilding;
+  readonly drafts: JudgedWhileBuilding;
 }
 
 export class AutomationRequest extends JudgeAutomationRequest {

@@ -5,3 +5,4 @@ export { patternFromFile } from './patterns.js';
 export { slug, type WholeSet, writePolicy, writeSet } from './write.js';
 export { type LabelSetKnown, type LabelSetReading, readLabelSet, writeLabelSet } from './label-set.js';
 export { CROSSINGS_FILE, type CrossingsReading, readCrossings, writeCrossings } from './crossings.js';
+export { type AutomationReading, readAutomation, readAutomationFile } from './automation-file.js';

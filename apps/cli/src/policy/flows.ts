@@ -1,4 +1,3 @@
-import { shapeFault } from '@lantern/contracts';
 import type { Crossings } from '@lantern/contracts/crossings';
 import {
   type AnyAutomation,
@@ -9,7 +8,7 @@ import {
   judgeAutomation,
 } from '@lantern/core/automations';
 import type { WholeLabelSet } from '@lantern/core/labels';
-import { parseFile } from '@lantern/set-files';
+import { readAutomationFile } from '@lantern/set-files';
 import { bytesOf } from '../bytes-of.js';
 
 /** What is wrong with sets of what may cross. */
@@ -26,15 +25,13 @@ export function problemsOfCrossings(
   );
 }
 
-/** A flow or assistant out of a file, JSON or YAML; throws what is wrong with it. */
-export function automationIn(path: string): AnyAutomation {
-  const parsed = parseFile({ path, text: Buffer.from(bytesOf(path)).toString('utf8') });
-  if (Array.isArray(parsed)) throw new Error(`${path}: ${parsed[0]?.message ?? 'cannot be read'}`);
-  const fault = shapeFault('automation', parsed.value);
-  if (fault)
-    throw new Error(`${path}:${parsed.lineOf(fault.path)} ${fault.path.join('.')} ${fault.message}`.trim());
-  const automation = parsed.value as AnyAutomation;
-  return { ...automation, madeAt: automation.madeAt ?? Date.now() };
+/** A flow or assistant out of a file (JSON, YAML, Arazzo); throws what is wrong with it. */
+export function automationIn(path: string, services: Crossings['services'] = []): AnyAutomation {
+  const reading = readAutomationFile({ path, text: Buffer.from(bytesOf(path)).toString('utf8') }, services);
+  if (reading.status === 'read') return reading.automation;
+  const [fault] = reading.faults;
+  const line = fault?.line ? `${fault.line}` : '';
+  throw new Error(`${path}:${line} ${fault?.message ?? 'cannot be read'}`);
 }
 
 /** The verdict on one, with what keeps it from running in sentences. */

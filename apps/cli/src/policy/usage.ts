@@ -27,7 +27,8 @@ export const POLICY_HELP = `Works on a policy set as a folder of files (docs/for
   explain   says how the verdict on a movement comes about, rule by rule;
             MOVEMENT is a file of cases (.yaml) or a mail (.eml)
   flow      says whether flows and assistants may run by crossings.yaml of FOLDER,
-            and what keeps them from it; each FILE is one, as JSON or YAML
+            and what keeps them from it; each FILE is one, as JSON or YAML,
+            or a workflow of an Arazzo document
 
 Exit code: 0 all is well, 4 something must be mended or a test is not as expected,
 2 wrong usage or files that cannot be read.`;

@@ -1,4 +1,5 @@
 import type {
+  AutomationGapsView,
   AutomationKept,
   AutomationSummary,
   AutomationView,
@@ -9,6 +10,7 @@ import type {
 } from '@lantern/contracts/crossings';
 import {
   type AnyAutomation,
+  automationGaps,
   type AutomationVerdict,
   BreachBook,
   judgeAutomation,
@@ -193,6 +195,23 @@ export class Automations {
     }
     rows.sort((left, right) => left.name.localeCompare(right.name, 'en'));
     return { judged: book.size, inBreach, wouldStop, rows, isCut };
+  }
+
+  /** What nothing guards, by what is published or by the drafts, with what runs there. */
+  async gaps(by: JudgedBy): Promise<AutomationGapsView> {
+    const { book, basis } = await this.bookOf(by);
+    const { services, workspaces, sets } = basis.crossings;
+    const on = await this.manager.find(AutomationEntity, { where: { isOn: true }, select: { id: true } });
+    const isOn = new Set(on.map(({ id }) => id));
+    const running = [...book.verdicts()].flatMap(({ automation }) =>
+      isOn.has(automation.id) ? [automation] : [],
+    );
+    const labels = basis.labels.map(({ id, rank }) => ({ id: String(id), rank }));
+    const named = [...services, ...workspaces, ...sets, ...basis.labels];
+    return {
+      gaps: automationGaps(sets, { services, workspaces, labels, running }),
+      names: Object.fromEntries(named.map(({ id, name }) => [String(id), name])),
+    };
   }
 
   /** For the strip, which asks with every event: at most so many seconds old. */

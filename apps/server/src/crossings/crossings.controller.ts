@@ -1,7 +1,7 @@
 import { AUTOMATION_SCHEMA } from '@lantern/contracts';
 import {
+  type AutomationGapsView,
   type AutomationKept,
-  AutomationRequest,
   AutomationsQuery,
   type AutomationSummary,
   type AutomationView,
@@ -12,7 +12,11 @@ import {
   type CrossingKind,
   CrossingPartRequest,
   type CrossingsView,
+  HandedAutomationRequest,
   JudgeAutomationRequest,
+  KeepAutomationRequest,
+  type MayItRun,
+  MayItRunRequest,
   type JudgedBy,
   JUDGED_BY,
   type OwnersTold,
@@ -46,6 +50,7 @@ import {
 } from '../platform/auth/permit.js';
 import { Answers, Asks } from '../platform/openapi.js';
 import { Automations } from './automations.service.js';
+import { AutomationTelling } from './automation-telling.service.js';
 import { BreachesExport } from './breaches-export.service.js';
 import { OwnerTelling } from './owner-telling.service.js';
 import { CrossingDrafts } from './crossing-drafts.service.js';
@@ -78,6 +83,15 @@ export class CrossingsController {
   @Answers('BreachesView')
   breaches(@Query() { by, search }: BreachesQuery): Promise<BreachesView> {
     return this.automations.breaches(by, search);
+  }
+
+  /** What about automations nothing guards. */
+  @Get('gaps')
+  @Permit('policies.read')
+  @Asks('AutomationsQuery')
+  @Answers('AutomationGapsView')
+  gaps(@Query() { by }: AutomationsQuery): Promise<AutomationGapsView> {
+    return this.automations.gaps(by);
   }
 
   /** The same as a file; written into the audit trail with the number of its rows. */
@@ -138,7 +152,10 @@ export class CrossingsController {
 @ApiTags('crossings')
 @Controller('automations')
 export class AutomationsController {
-  constructor(private readonly automations: Automations) {}
+  constructor(
+    private readonly automations: Automations,
+    private readonly telling: AutomationTelling,
+  ) {}
 
   @Get()
   @Permit('policies.read')
@@ -146,6 +163,15 @@ export class AutomationsController {
   @Answers('AutomationSummary', 'list')
   list(@Query() { by }: AutomationsQuery): Promise<AutomationSummary[]> {
     return this.automations.list(by);
+  }
+
+  /** May it run, by what is published and by the drafts? Nothing is kept. */
+  @Post('may-it-run')
+  @Permit('policies.read')
+  @HttpCode(200)
+  @Answers('MayItRun')
+  mayItRun(@Body() request: MayItRunRequest): Promise<MayItRun> {
+    return this.telling.mayItRun(request);
   }
 
   @Get(':id')
@@ -171,7 +197,10 @@ export class AutomationsController {
 @ApiTags('intake')
 @Controller('intake/automations')
 export class AutomationDoor {
-  constructor(private readonly automations: Automations) {}
+  constructor(
+    private readonly automations: Automations,
+    private readonly telling: AutomationTelling,
+  ) {}
 
   /** The published JSON Schema (2020-12) of one flow or assistant. */
   @Get('schema')
@@ -184,8 +213,8 @@ export class AutomationDoor {
   @Post('judged')
   @Permit(AGENT)
   @HttpCode(200)
-  judge(@Body() { automation }: JudgeAutomationRequest): Promise<AutomationVerdict> {
-    return this.automations.judge(automation, 'published');
+  async judge(@Body() request: HandedAutomationRequest): Promise<AutomationVerdict> {
+    return this.automations.judge(await this.telling.handedIn(request), 'published');
   }
 
   /** Keeps it, or what changed about it; `isOn` of the answer says whether it may run. */
@@ -193,13 +222,14 @@ export class AutomationDoor {
   @Permit(AGENT)
   @HttpCode(200)
   @Answers('AutomationKept')
-  keep(
+  async keep(
     @AgentOf() agent: CallingAgent,
-    @Body() { automation, isOn }: AutomationRequest,
+    @Body() request: KeepAutomationRequest,
   ): Promise<AutomationKept> {
+    const automation = await this.telling.handedIn(request);
     // Each agent has ids of its own: no other one can change what it handed in.
     const id = `${agent.id.slice(0, 8)} ${automation.id}`.slice(0, 120);
-    return this.automations.keep({ ...automation, id }, { isOn, by: agent.id });
+    return this.automations.keep({ ...automation, id }, { isOn: request.isOn, by: agent.id });
   }
 }
 

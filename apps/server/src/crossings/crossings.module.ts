@@ -1,5 +1,6 @@
 import { Global, Module } from '@nestjs/common';
 import { Automations } from './automations.service.js';
+import { AutomationTelling } from './automation-telling.service.js';
 import { BreachesExport } from './breaches-export.service.js';
 import { OwnerTelling } from './owner-telling.service.js';
 import { CrossingDrafts } from './crossing-drafts.service.js';
@@ -9,7 +10,7 @@ import { AutomationDoor, AutomationsController, CrossingsController } from './cr
 @Global()
 @Module({
   controllers: [CrossingsController, AutomationsController, AutomationDoor],
-  providers: [CrossingDrafts, Automations, BreachesExport, OwnerTelling],
-  exports: [CrossingDrafts, Automations, BreachesExport],
+  providers: [CrossingDrafts, Automations, BreachesExport, OwnerTelling, AutomationTelling],
+  exports: [CrossingDrafts, Automations, BreachesExport, AutomationTelling],
 })
 export class CrossingsModule {}

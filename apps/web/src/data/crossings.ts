@@ -1,10 +1,13 @@
 import type {
+  AutomationGapsView,
   AutomationSummary,
   AutomationView,
   BreachesView,
   CrossingKind,
   CrossingsView,
   JudgedBy,
+  MayItRun,
+  MayItRunRequest,
   OwnersTold,
   TellOwnersRequest,
 } from '@lantern/contracts/crossings';
@@ -20,10 +23,26 @@ export function useCrossings() {
   });
 }
 
-export function useAutomations(by: JudgedBy) {
+export function useAutomations(by: JudgedBy, enabled = true) {
   return useQuery({
     queryKey: [KEYS.crossings, 'automations', by],
     queryFn: () => get<AutomationSummary[]>(`/automations?by=${by}`),
+    enabled,
+  });
+}
+
+/** What about automations nothing guards. */
+export function useAutomationGaps(by: JudgedBy) {
+  return useQuery({
+    queryKey: [KEYS.crossings, 'gaps', by],
+    queryFn: () => get<AutomationGapsView>(`/crossings/gaps?by=${by}`),
+  });
+}
+
+/** May it run, by what is published and by the drafts? */
+export function useMayItRun() {
+  return useMutation({
+    mutationFn: (about: MayItRunRequest) => change<MayItRun>('POST', '/automations/may-it-run', about),
   });
 }
 

@@ -13,6 +13,7 @@ import { FoundText } from './found-text';
 import { useScan } from './use-scan';
 import { type Selected, WhyNot } from './why-not';
 import { UNREADABLE_WORDS } from '../wording/terms';
+import { MayItRun } from './may-it-run';
 import { WhatWouldHappen } from './what-would-happen';
 
 type FileState =
@@ -72,6 +73,7 @@ export function Panel() {
             setSelected({ from: currentTarget.selectionStart, to: currentTarget.selectionEnd })
           }
         />
+        <MayItRun text={text} />
         {set.data && <WhyNot text={text} selected={selected} drafts={set.data.drafts} />}
         <FilePicker take={take} />
         {text.trim() !== '' &&

@@ -1,6 +1,7 @@
 import 'reflect-metadata';
 
 export {
+  type AutomationGapsView,
   type AutomationKept,
   AutomationRequest,
   AutomationsQuery,
@@ -22,6 +23,11 @@ export {
   type JudgedBy,
   MAX_OPENAPI_LENGTH,
   OpenApiRequest,
+  HandedAutomationRequest,
+  KeepAutomationRequest,
+  MAX_AUTOMATION_TEXT,
+  type MayItRun,
+  MayItRunRequest,
   type OwnersTold,
   TellOwnersRequest,
   type OpenApiView,

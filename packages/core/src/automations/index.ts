@@ -75,5 +75,6 @@ export {
   operationNamed,
   readArazzo,
 } from './arazzo.js';
+export { type AutomationGap, automationGaps, type GapsContext } from './automation-gaps.js';
 export { runOrder } from './run-order.js';
 export { type CrossingContext, crossingProblems } from './set-problems.js';

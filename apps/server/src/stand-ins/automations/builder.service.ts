@@ -7,10 +7,10 @@ import type {
   BuilderRegister,
   JudgedWhileBuilding,
 } from '@lantern/contracts/crossings';
-import { alternatives, type AnyAutomation, breachSentence, insteadSentence } from '@lantern/core/automations';
+import type { AnyAutomation } from '@lantern/core/automations';
 import { Injectable } from '@nestjs/common';
 import { Automations } from '../../crossings/automations.service.js';
-import { BreachesExport } from '../../crossings/breaches-export.service.js';
+import { AutomationTelling } from '../../crossings/automation-telling.service.js';
 import type { Player } from '../../directory/people.service.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { DrivePlaces } from '../drive/places/drive-places.service.js';
@@ -20,7 +20,7 @@ import { DrivePlaces } from '../drive/places/drive-places.service.js';
 export class Builder {
   constructor(
     private readonly automations: Automations,
-    private readonly exports: BreachesExport,
+    private readonly telling: AutomationTelling,
     private readonly places: DrivePlaces,
   ) {}
 
@@ -52,30 +52,7 @@ export class Builder {
   /** What would be said about it as it stands, step by step, with what would be allowed instead. */
   async judge(given: AnyAutomation, player: Player): Promise<JudgedWhileBuilding> {
     const automation = { ...given, owner: player.address, madeAt: Date.now() };
-    const verdict = await this.automations.judge(automation, 'published');
-    const { names, sets } = await this.exports.namesFor('published');
-    const { crossings } = await this.automations.basis('published');
-    const binding = crossings.sets.filter(({ id }) =>
-      verdict.trace.some(({ set, binds }) => set === id && binds === 'yes'),
-    );
-    const register = {
-      services: new Map(crossings.services.map((service) => [service.id, service])),
-      labels: new Map(),
-    };
-    return {
-      runs: verdict.runs,
-      ungoverned: verdict.ungoverned.map(({ service, why }) => `${names.service(service)}: ${why}`),
-      told: verdict.breaches.map((breach) => ({
-        steps: breach.steps,
-        sentence: breachSentence(breach, names),
-        set: sets(breach.set),
-        instead: insteadSentence(
-          alternatives(breach, binding, register),
-          names,
-          'service' in breach.reason ? breach.reason.service : '',
-        ),
-      })),
-    };
+    return this.telling.told(automation, 'published');
   }
 
   /** Saves it; one in breach is kept, and stays off. */

@@ -10,6 +10,7 @@ import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { ANSWER_MEANING, ANSWER_WORDS, CHANNEL_WORDS, KIND_WORDS } from '../../wording/terms';
 import { PolicyPlaces } from '../../shared/policy-places';
+import { AutomationCoverage } from './automation-coverage';
 import { isEmpty, shareWords } from './shares';
 
 type Side = 'published' | 'drafts';
@@ -55,6 +56,7 @@ export function CoveragePage() {
       {coverage.isPending && <Loading what="the coverage" />}
       {coverage.isError && <Notice look="stop">{errorSentence(coverage.error)}</Notice>}
       {coverage.data && <Table view={coverage.data} side={side} onlyGaps={onlyGaps} />}
+      <AutomationCoverage side={side} />
     </div>
   );
 }

@@ -1,0 +1,62 @@
+import type { AutomationGap } from '@lantern/core/automations';
+import { Link } from 'react-router';
+import { useAutomationGaps } from '../../data/crossings';
+import { Loading, Notice } from '../../ui/notice';
+import { count } from '../../wording/numbers';
+import { errorSentence } from '../../wording/errors';
+
+interface Props {
+  readonly side: 'published' | 'drafts';
+}
+
+/** Flows and assistants: where no set guards anything, and what runs there. */
+export function AutomationCoverage({ side }: Props) {
+  const gaps = useAutomationGaps(side);
+  return (
+    <section aria-label="Flows and assistants" className="mt-6 max-w-4xl">
+      <h2>Flows and assistants</h2>
+      {gaps.isPending && <Loading what="what flows may do" />}
+      {gaps.isError && <Notice look="stop">{errorSentence(gaps.error)}</Notice>}
+      {gaps.data?.gaps.length === 0 && (
+        <p className="text-ink-2">A set holds in every workspace, and nothing is left open.</p>
+      )}
+      <ul>
+        {gaps.data?.gaps.map((gap, index) => (
+          <li key={index} className="flex items-baseline gap-4 border-t border-rule py-1.5 text-[13px]">
+            <span className="flex-1">{gapSentence(gap, (id) => gaps.data.names[id] ?? id)}</span>
+            <span className="text-ink-2">{runningWords(gap.running)}</span>
+            <Link className="part" to={WHERE[gap.kind]}>
+              {WHERE[gap.kind] === '/automations/sets' ? 'Open the sets' : 'Open the register'}
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const WHERE: Readonly<Record<AutomationGap['kind'], string>> = {
+  workspace: '/automations/sets',
+  addresses: '/automations/sets',
+  label: '/automations/sets',
+  older: '/automations/sets',
+  ungoverned: '/automations/services',
+};
+
+export function gapSentence(gap: AutomationGap, nameOf: (id: string) => string): string {
+  switch (gap.kind) {
+    case 'workspace':
+      return `No set holds in the workspace ${nameOf(gap.workspace)}. What runs there may do anything.`;
+    case 'ungoverned':
+      return `No set can govern ${nameOf(gap.service)}. ${gap.why}`;
+    case 'addresses':
+      return `${nameOf(gap.service)} calls addresses, and no list says which.`;
+    case 'label':
+      return `An assistant that reads ${nameOf(gap.label)} may be for anybody.`;
+    case 'older':
+      return `The set ${nameOf(gap.set)} does not bind what is older than its date.`;
+  }
+}
+
+const runningWords = (running: number): string =>
+  running === 0 ? 'nothing runs there' : `${count(running)} running`;
