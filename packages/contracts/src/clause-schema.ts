@@ -93,6 +93,11 @@ export const CLAUSES: Readonly<
       to: text('HH:MM, exclusive; may be past midnight.', 5),
       days: list(count('1 Monday to 7 Sunday.'), 'Days it begins on; empty for every day.', 7),
       zone: withDefault(text('Zone of the IANA database.', 60), 'UTC'),
+      ofSender: {
+        type: 'boolean',
+        default: false,
+        description: "By the sender's own clock where the directory knows their zone.",
+      },
     },
     ['from', 'to'],
     'It is sent at a time of day.',

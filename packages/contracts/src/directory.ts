@@ -101,6 +101,12 @@ export class PersonRequest {
 
   @Matches(/^[a-z]{2,3}$/)
   language: string;
+
+  /** Zone of the IANA database; empty for that of the organisation's rules. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  zone?: string;
 }
 
 /** What a file of people holds, before anything is compared. */

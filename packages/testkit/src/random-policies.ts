@@ -346,6 +346,7 @@ export function someLeaf(random: Chance): LeafCondition {
       to: random.pick(['06:00', '17:00']),
       days: random.happens(0.5) ? [] : [1, 2, 3],
       zone: random.pick(['UTC', 'Europe/Oslo']),
+      ofSender: random.happens(0.3),
     }),
     () => ({ kind: 'rate', of: random.pick(['all', 'outside', 'matched'] as const), atLeast, minutes }),
     () => ({ kind: 'tries', atLeast, minutes }),

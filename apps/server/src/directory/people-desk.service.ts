@@ -1,3 +1,4 @@
+import { isZone } from '@lantern/core/shared';
 import { randomUUID, X509Certificate } from 'node:crypto';
 import { domainToASCII } from 'node:url';
 import type {
@@ -202,6 +203,11 @@ export class PeopleDesk {
   /** A person as the directory can take them, by the rules that imports obey. */
   private async wellTold(request: PersonRequest, before: PersonRecord | null): Promise<PersonRecord> {
     const { address, office, ...rest } = request;
+    if (rest.zone && !isZone(rest.zone.trim()))
+      throw new AppError(
+        'invalid-request',
+        `"${rest.zone}" is no time zone. Use a name such as Europe/Oslo. Nothing was saved.`,
+      );
     const people = await this.people.all();
     const taken = new Set(
       people.map((person) => person.address.toLowerCase()).filter((each) => each !== before?.address),

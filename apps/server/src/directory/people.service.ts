@@ -44,8 +44,8 @@ interface KnownReceiver {
 
 /** What the directory knows of a person, as conditions ask it. */
 export function factsOf(person: PersonEntity): PersonFacts {
-  const { address, groups, department, port } = person;
-  return { address, groups, department, office: port };
+  const { address, groups, department, port, zone } = person;
+  return { address, groups, department, office: port, ...(zone ? { zone } : {}) };
 }
 
 /** Somebody who is played, as handling asks about them. */

@@ -58,6 +58,10 @@ export class PersonEntity {
   /** Language (ISO 639-1) in which this person is spoken to. */
   @Column({ type: 'varchar', length: 10, default: 'en' })
   language: string;
+
+  /** Zone of the IANA database in which this person works; empty where nobody says. */
+  @Column({ type: 'varchar', length: 60, default: '' })
+  zone: string;
 }
 
 @Entity('partner')

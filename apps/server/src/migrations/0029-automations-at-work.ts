@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Runs of flows, and what assistants are asked and answer. */
+/** Runs of flows, what assistants are asked and answer, and the zone in which somebody works. */
 export class AutomationsAtWork1765600000029 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`CREATE TABLE flow_run (
@@ -32,9 +32,11 @@ export class AutomationsAtWork1765600000029 implements MigrationInterface {
       KEY assistant_talk_question (questionSubmission),
       KEY assistant_talk_answer (answerSubmission)
     ) ENGINE=InnoDB`);
+    await runner.query("ALTER TABLE person ADD COLUMN zone varchar(60) NOT NULL DEFAULT ''");
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE person DROP COLUMN zone');
     for (const table of ['assistant_talk', 'flow_run']) await runner.query(`DROP TABLE ${table}`);
   }
 }

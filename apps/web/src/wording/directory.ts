@@ -28,6 +28,7 @@ export const MEANING_WORDS: Readonly<Record<ColumnMeaning, string>> = {
   groups: 'groups',
   manager: 'address of the manager',
   language: 'language',
+  zone: 'time zone',
   key: 'permanent number or id',
 };
 
@@ -58,6 +59,7 @@ const FIELD_WORDS: Readonly<Record<string, string>> = {
   groups: 'groups',
   manager: 'manager',
   language: 'language',
+  zone: 'time zone',
   source: 'source',
 };
 

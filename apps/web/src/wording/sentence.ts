@@ -144,7 +144,7 @@ function clauseWords(condition: LeafCondition, names: Names): string {
     case 'size':
       return `it is ${sizeWords(condition.atLeastKilobytes)} or larger`;
     case 'time':
-      return `it is sent between ${condition.from} and ${condition.to}${condition.days.length > 0 ? ` on ${condition.days.map((day) => DAYS[day - 1] ?? '?').join(', ')}` : ''} (${condition.zone})`;
+      return `it is sent between ${condition.from} and ${condition.to}${condition.days.length > 0 ? ` on ${condition.days.map((day) => DAYS[day - 1] ?? '?').join(', ')}` : ''} (${condition.ofSender ? `the sender's own time, else ${condition.zone}` : condition.zone})`;
     case 'rate':
       return `the sender ${RATES[condition.of]} ${condition.atLeast} times within ${spanWords(condition.minutes)}`;
     case 'tries':

@@ -4,6 +4,8 @@ export interface PersonFacts {
   readonly groups?: readonly string[];
   readonly department?: string;
   readonly office?: string;
+  /** Zone of the IANA database in which they work; left out where nobody says. */
+  readonly zone?: string;
 }
 
 /** What the directory knows, for references to people. */

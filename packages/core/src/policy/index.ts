@@ -15,7 +15,8 @@ export {
   TRUST_SCOPES,
   type TrustScope,
 } from './model/answers.js';
-export { type ConditionTrace, findingsOf, isZone, type Scene } from './evaluate/condition.js';
+export { isZone } from '../shared/zone.js';
+export { type ConditionTrace, findingsOf, type Scene } from './evaluate/condition.js';
 export {
   type ChannelCondition,
   AMOUNTS,

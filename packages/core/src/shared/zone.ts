@@ -59,3 +59,25 @@ function workedOut(at: number, zone: string): number {
   );
   return shown - Math.floor(at / 1000) * 1000;
 }
+
+/** Names that were asked about; making a format for each of many people takes seconds. */
+const asked = new Map<string, boolean>();
+/** The IANA database has some 600 names; what strangers make up beyond is not remembered. */
+const MOST_ASKED = 2_000;
+
+/** Whether the running engine knows a zone of the IANA database by this name. */
+export function isZone(zone: string): boolean {
+  const known = asked.get(zone);
+  if (known !== undefined) return known;
+  const is = canFormat(zone);
+  if (asked.size < MOST_ASKED) asked.set(zone, is);
+  return is;
+}
+
+function canFormat(zone: string): boolean {
+  try {
+    return zone !== '' && new Intl.DateTimeFormat('en-GB', { timeZone: zone }).format(0) !== '';
+  } catch {
+    return false;
+  }
+}

@@ -229,6 +229,7 @@ function personOfRow(
     office: cell('office'),
     title: cell('title'),
     language: cell('language'),
+    zone: cell('zone'),
     groups: cell('groups')
       .split(GROUP_DIVIDERS)
       .map((group) => group.trim())

@@ -192,9 +192,9 @@ function rowOf(
   source: PersonSource,
   rules: readonly GroupRule[],
 ): Omit<PersonEntity, 'id'> {
-  const { address, name, department, office, title, manager, language, key } = person;
+  const { address, name, department, office, title, manager, language, zone, key } = person;
   return {
-    ...{ address, name, department, port: office, title, manager, language, source, sourceKey: key },
+    ...{ address, name, department, port: office, title, manager, language, source, sourceKey: key, zone },
     listed: [...person.groups],
     groups: [...groupsOf(person, rules)],
   };
@@ -202,10 +202,10 @@ function rowOf(
 
 /** A person as the core compares them. */
 export function recordOf(person: PersonEntity): PersonRecord {
-  const { address, name, department, port, title, listed, manager, language, sourceKey } = person;
+  const { address, name, department, port, title, listed, manager, language, zone, sourceKey } = person;
   return {
     ...{ address: address.toLowerCase(), name, department, office: port, title },
-    ...{ groups: listed, manager, language, key: sourceKey },
+    ...{ groups: listed, manager, language, zone, key: sourceKey },
   };
 }
 

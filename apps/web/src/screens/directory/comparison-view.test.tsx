@@ -7,7 +7,7 @@ import { ComparisonView } from './comparison-view';
 
 const person = (name: string) => ({
   ...{ address: `${name}@a.example`, name, department: 'Crew', office: '', title: '', groups: [] },
-  ...{ manager: null, language: 'en', key: null },
+  ...{ manager: null, language: 'en', zone: '', key: null },
 });
 const comparison = (over: Partial<DirectoryComparison> = {}): DirectoryComparison => ({
   ...{ id: 'l', source: 'file', added: [], changed: [], left: [], refused: [], remarks: [], faults: [] },

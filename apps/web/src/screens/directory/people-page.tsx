@@ -129,6 +129,7 @@ function Person({ person, gone }: { readonly person: DirectoryPerson; readonly g
         <Fact name="Job title">{person.title || 'none'}</Fact>
         <Fact name="Manager">{person.manager ?? 'none'}</Fact>
         <Fact name="Language">{person.language}</Fact>
+        <Fact name="Time zone">{person.zone || 'not stated'}</Fact>
         <Fact name="Listed groups">{person.groups.join(', ') || 'none'}</Fact>
         <Fact name="Groups by condition">{person.byCondition.join(', ') || 'none'}</Fact>
         <Fact name="Source">

@@ -25,6 +25,7 @@ export function PersonForm({ person, done, cancel }: Props) {
     groups: person?.groups.join('; ') ?? '',
     manager: person?.manager ?? '',
     language: person?.language ?? 'en',
+    zone: person?.zone ?? '',
   });
   const field = (name: keyof typeof fields) => ({
     value: fields[name],
@@ -60,6 +61,13 @@ export function PersonForm({ person, done, cancel }: Props) {
         pattern="[a-z]{2,3}"
         hint="Two letters, such as en or de. Messages to this person use it."
         {...field('language')}
+      />
+      <TextField
+        label="Time zone"
+        maxLength={60}
+        placeholder="Europe/Oslo"
+        hint="Rules about the time of day can use it. Leave it empty to use the zone of the rule."
+        {...field('zone')}
       />
       {save.isError && (
         <div className="col-span-2">

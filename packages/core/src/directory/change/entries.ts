@@ -16,6 +16,8 @@ const ATTRIBUTES = {
   office: ['physicaldeliveryofficename', 'l', 'localityname'],
   title: ['title'],
   language: ['preferredlanguage'],
+  // No standard names one: common practice, no source.
+  zone: ['timezone'],
   key: ['entryuuid', 'objectguid', 'uid', 'employeenumber'],
 } as const;
 
@@ -40,7 +42,7 @@ export function peopleOfEntries(entries: readonly DirectoryEntry[]): ListedPerso
     const fields: { -readonly [Field in keyof ListedPerson['fields']]: PersonRecord[Field] } = {
       groups: listed,
     };
-    for (const field of ['name', 'department', 'office', 'title', 'language'] as const) {
+    for (const field of ['name', 'department', 'office', 'title', 'language', 'zone'] as const) {
       const value = first(entry, field);
       if (value !== '') fields[field] = value;
     }

@@ -43,8 +43,9 @@ export function groupsOf(person: PersonRecord, rules: readonly GroupRule[]): rea
 
 /** What conditions ask of a person, with the groups that conditions put them in. */
 export function factsWith(person: PersonRecord, rules: readonly GroupRule[]): PersonFacts {
-  const { address, department, office } = person;
-  return { address, department, office, groups: groupsOf(person, rules) };
+  const { address, department, office, zone } = person;
+  const at = zone === '' ? {} : { zone };
+  return { address, department, office, groups: groupsOf(person, rules), ...at };
 }
 
 function meets({ field, test, value }: GroupClause, person: PersonRecord): boolean {

@@ -12,6 +12,7 @@ export const COLUMN_MEANINGS = [
   'groups',
   'manager',
   'language',
+  'zone',
   'key',
 ] as const;
 export type ColumnMeaning = (typeof COLUMN_MEANINGS)[number];
@@ -37,6 +38,7 @@ const HEADINGS: Readonly<Record<ColumnMeaning, readonly string[]>> = {
   groups: ['groups', 'group', 'memberof', 'memberships'],
   manager: ['manager', 'manageremail', 'manageraddress', 'reportsto', 'supervisor', 'managermail'],
   language: ['language', 'preferredlanguage', 'lang', 'locale'],
+  zone: ['timezone', 'zone', 'tz', 'timezoneid', 'olson'],
   key: ['id', 'key', 'employeeid', 'employeenumber', 'personnelnumber', 'uid', 'entryuuid', 'externalid'],
 };
 

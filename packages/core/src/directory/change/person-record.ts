@@ -12,6 +12,8 @@ export interface PersonRecord {
   readonly manager: string | null;
   /** ISO 639-1. */
   readonly language: string;
+  /** Zone of the IANA database in which they work; empty where nobody says. */
+  readonly zone: string;
   /** What the source calls this person for good, so that a new address is seen as a change; null where it says nothing. */
   readonly key: string | null;
 }
@@ -25,6 +27,7 @@ export const PERSON_FIELDS = [
   'groups',
   'manager',
   'language',
+  'zone',
 ] as const;
 export type PersonField = (typeof PERSON_FIELDS)[number];
 

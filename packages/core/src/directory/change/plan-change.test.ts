@@ -7,7 +7,7 @@ import { planChange, type PlanOptions } from './plan-change.js';
 
 const person = (name: string, over: Partial<PersonRecord> = {}): PersonRecord => ({
   ...{ address: `${name}@a.example`, name, department: 'Crew', office: 'North', title: 'Mate' },
-  ...{ groups: [], manager: null, language: 'en', key: null, ...over },
+  ...{ groups: [], manager: null, language: 'en', zone: '', key: null, ...over },
 });
 const told = (name: string, over: Partial<ListedPerson> = {}, line = 2): ListedPerson => ({
   ...{ line, address: `${name}@a.example`, fields: {} },
@@ -33,6 +33,13 @@ describe('a list of people', () => {
 
   it('lets nobody go where it tells of some people only', () => {
     expect(plan([told('dot')], { own: [person('ada')], whole: false }).left).toEqual([]);
+  });
+
+  it('takes zones of the IANA database, and keeps what was known where it says another', () => {
+    const own = [person('ada', { zone: 'Europe/Oslo' })];
+    const zoneOf = (zone: string) =>
+      plan([told('ada', { fields: { zone } })], { own }).changed[0]?.after.zone;
+    expect([zoneOf('Asia/Tokyo'), zoneOf(''), zoneOf('Mars/Base')]).toEqual(['Asia/Tokyo', '', undefined]);
   });
 
   it('keeps what it says nothing about', () => {

@@ -1,3 +1,4 @@
+import { isZone } from '../../shared/zone.js';
 import {
   MAX_ADDRESS,
   MAX_FIELD,
@@ -209,6 +210,7 @@ function personAfter({ address, key = null, fields }: ListedPerson, before?: Per
     groups: distinct(fields.groups ?? before?.groups ?? []),
     manager: manager?.trim().toLowerCase() || null,
     language: languageOf(fields.language) ?? before?.language ?? 'en',
+    zone: zoneOf(fields.zone) ?? before?.zone ?? '',
   };
 }
 
@@ -216,6 +218,13 @@ function personAfter({ address, key = null, fields }: ListedPerson, before?: Per
 function languageOf(tag: string | undefined): string | null {
   const [, primary] = /^\s*([a-z]{2,3})(?:[-_;,].*)?\s*$/i.exec(tag ?? '') ?? [];
   return primary?.toLowerCase() ?? null;
+}
+
+/** A zone as the running engine names it; null where nothing is said, or something that is none. */
+function zoneOf(zone: string | undefined): string | null {
+  const wanted = zone?.trim();
+  if (wanted === '') return '';
+  return wanted !== undefined && isZone(wanted) ? wanted : null;
 }
 
 /** Groups without blanks, each once whatever its capitals, in order. */

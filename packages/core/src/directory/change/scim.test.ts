@@ -16,6 +16,7 @@ const BABS: ScimUser = {
   ],
   title: 'Tour Guide',
   preferredLanguage: 'en-US',
+  timezone: 'America/Los_Angeles',
   active: true,
   [SCIM_ENTERPRISE]: {
     department: 'Tour Operations',
@@ -42,7 +43,7 @@ describe('people of a SCIM client', () => {
           office: 'Hollywood Hills',
           title: 'Tour Guide',
         },
-        ...{ groups: [], manager: 'jsmith@example.com', language: 'en-US' },
+        ...{ groups: [], manager: 'jsmith@example.com', language: 'en-US', zone: 'America/Los_Angeles' },
       },
     });
     // Nothing but a user name: that is the address and the name.

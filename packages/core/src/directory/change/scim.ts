@@ -20,6 +20,7 @@ export interface ScimUser {
   readonly title?: string;
   readonly preferredLanguage?: string;
   readonly locale?: string;
+  readonly timezone?: string;
   readonly emails?: readonly ScimValue[];
   readonly addresses?: readonly (ScimValue & { readonly locality?: string })[];
   readonly [SCIM_ENTERPRISE]?: {
@@ -54,6 +55,8 @@ export function peopleOfScim(users: readonly ScimUser[], groups: readonly ScimGr
     };
     const language = user.preferredLanguage ?? user.locale;
     if (language) fields.language = language;
+    // RFC 7643, 4.1.1: in the form of the IANA database.
+    if (user.timezone) fields.zone = user.timezone;
     return { line: index + 1, address: addresses.get(user.id) ?? '', key: user.id, fields };
   });
 }

@@ -1,7 +1,8 @@
 import { assertNever } from '../../shared/assert-never.js';
 import { isDomain } from '../../directory/address.js';
 import { audienceFaults } from '../../directory/audience-faults.js';
-import { isZone, minutesOf } from '../evaluate/condition.js';
+import { isZone } from '../../shared/zone.js';
+import { minutesOf } from '../evaluate/condition.js';
 import {
   type Condition,
   type CountryCondition,

@@ -30,6 +30,17 @@ describe('a time of day', () => {
     expect(at('2026-01-12T02:00:00Z', { days: [7] })).toBe(true);
   });
 
+  it("goes by the sender's own clock where that is asked and known", () => {
+    // Auckland is thirteen hours before UTC in January (IANA time zone database): 10:30 is 23:30 there.
+    const from = (zone: string | undefined, ofSender: boolean) => {
+      const sender = { address: 'a@own.example', ...(zone === undefined ? {} : { zone }) };
+      const movement = mailOf([], OUT, { at: Date.parse('2026-01-10T10:30:00Z'), sender });
+      return held({ ...night, ofSender }, movement);
+    };
+    expect([from('Pacific/Auckland', true), from('Pacific/Auckland', false)]).toEqual([true, false]);
+    expect([from(undefined, true), from('No/Where', true)]).toEqual([false, false]);
+  });
+
   it('reads a span within one day', () => {
     const office = { from: '08:00', to: '17:00', zone: 'UTC' };
     expect(at('2026-01-09T08:00:00Z', office)).toBe(true);

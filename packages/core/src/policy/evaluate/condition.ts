@@ -1,3 +1,4 @@
+import { isZone } from '../../shared/zone.js';
 import { certaintyFor, type Finding, patternsOf } from '../../detection/model/finding.js';
 import { assertNever } from '../../shared/assert-never.js';
 import { domainOf, isUnder } from '../../directory/address.js';
@@ -100,7 +101,7 @@ export function meet(condition: LeafCondition, scene: Scene): Met {
     case 'size':
       return meetSize(condition, movement);
     case 'time':
-      return meetTime(condition, movement.at);
+      return meetTime(condition, movement);
     case 'rate':
       return meetRate(condition, movement);
     case 'tries':
@@ -269,15 +270,6 @@ function formatOf(zone: string): Intl.DateTimeFormat {
   return made;
 }
 
-/** Whether the running engine knows a zone by this name. */
-export function isZone(zone: string): boolean {
-  try {
-    return zone !== '' && new Intl.DateTimeFormat('en-GB', { timeZone: zone }).format(0) !== '';
-  } catch {
-    return false;
-  }
-}
-
 /** Minutes since midnight of `HH:MM`, or -1 for anything else; `24:00` is the end of a day. */
 export function minutesOf(time: string): number {
   const read = /^(\d{2}):(\d{2})$/.exec(time);
@@ -286,8 +278,9 @@ export function minutesOf(time: string): number {
   return hours * 60 + minutes;
 }
 
-function meetTime(condition: TimeCondition, at: number): Met {
-  const { minutes, day } = clockIn(condition.zone, at);
+function meetTime(condition: TimeCondition, { at, sender }: Pick<InspectedMovement, 'at' | 'sender'>): Met {
+  const zone = (condition.ofSender ? sender.zone : undefined) ?? condition.zone;
+  const { minutes, day } = clockIn(zone, at);
   const from = minutesOf(condition.from);
   const to = minutesOf(condition.to);
   const crosses = to <= from;
@@ -295,7 +288,7 @@ function meetTime(condition: TimeCondition, at: number): Met {
   // Past midnight it is still the night that began the day before.
   const began = crosses && minutes < to ? ((day + 5) % 7) + 1 : day;
   const held = within && (condition.days.length === 0 || condition.days.includes(began));
-  return { held, value: minutes % DAY_MINUTES, names: [condition.zone] };
+  return { held, value: minutes % DAY_MINUTES, names: [zone] };
 }
 
 const MINUTE_MS = 60_000;

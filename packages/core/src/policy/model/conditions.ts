@@ -103,6 +103,8 @@ export interface TimeCondition {
   /** 1 Monday to 7 Sunday (ISO 8601) of the day it begins; empty for every day. */
   readonly days: readonly number[];
   readonly zone: string;
+  /** By the sender's own clock where the directory knows their zone; else by that of `zone`. */
+  readonly ofSender?: boolean;
 }
 
 /** So many movements of the sender within some minutes, this one counted. */

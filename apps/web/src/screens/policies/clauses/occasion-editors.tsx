@@ -41,6 +41,14 @@ export function TimeEditor({ clause, onChange }: EditorProps<TimeCondition>) {
         onChange={(days) => onChange({ ...clause, days: days.map(Number).sort() })}
       />
       <TimeZoneField value={clause.zone} onChange={(zone) => onChange({ ...clause, zone })} />
+      <label className="flex min-h-6 items-center gap-1.5">
+        <input
+          type="checkbox"
+          checked={clause.ofSender ?? false}
+          onChange={({ target }) => onChange({ ...clause, ofSender: target.checked })}
+        />
+        Use the time zone of the sender where the directory has it
+      </label>
     </div>
   );
 }
