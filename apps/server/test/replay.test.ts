@@ -11,6 +11,9 @@ import type {
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { PlaceEntity } from '../src/directory/place.entity.js';
+import { type Policy, windowsAsked } from '@lantern/core/policy';
+import { MovementEntity } from '../src/incidents/incident.entity.js';
+import { PastAmounts } from '../src/movements/past/past-amounts.service.js';
 import { JournalEntity } from '../src/journal/journal.entity.js';
 import { ReplayEntity } from '../src/replay/replay.entity.js';
 import { ReplayService } from '../src/replay/replay.service.js';
@@ -109,6 +112,64 @@ describe('a replay', () => {
     ]);
     expect(Object.values(view.rules)).toContain('Cards, rule 2');
     expect(JSON.stringify([view, items.body])).not.toMatch(/4539|Slackwater/);
+  });
+
+  it('counts over stretches that no rule asked about when it moved', async () => {
+    const sum = { kind: 'sum', of: 'movements', over: 'every-channel', atLeast: 3, hours: 24 };
+    await change([ruleOf({ when: sum })]);
+    const view = await replay();
+    // Two mails were stopped then and count for nothing: only the last one is the third that went on.
+    expect(view.difference?.shifts).toMatchObject({ 'newly-stopped': 1, 'newly-let-through': 2 });
+    const items = await client.get<ReplayItem[]>(`/replays/${view.id}/items?shift=newly-stopped`);
+    expect(items.body).toMatchObject([{ destinations: ['merrowstrait.example'] }]);
+  });
+
+  it('counts the same before a kept movement as it counted before it moved', async () => {
+    const over = { over: 'every-channel', hours: 24 } as const;
+    const asked = windowsAsked({
+      policies: [
+        policyOf('x', [
+          ruleOf({ when: { kind: 'sum', of: 'kilobytes', atLeast: 1, ...over } }),
+          ruleOf({ when: { kind: 'usual', of: 'movements', times: 2, atLeast: 1, ...over } }),
+          ruleOf({
+            when: {
+              kind: 'values',
+              pattern: 'payment-card',
+              certainty: 80,
+              atLeast: 1,
+              ...over,
+              over: 'outside',
+            },
+          }),
+          ruleOf({ when: { kind: 'values', pattern: 'payment-card', certainty: 80, atLeast: 1, ...over } }),
+        ]).policy as Policy,
+      ],
+    });
+    const moved = await running.database.getRepository(MovementEntity).find({ order: { at: 'ASC' } });
+    const past = await running.application.get(PastAmounts).before(
+      moved.map(({ id }) => id),
+      asked,
+    );
+    const by = (key: RegExp) =>
+      moved.map(({ id }) => {
+        const found = Object.entries(past.get(id) ?? {}).find(([name]) => key.test(name));
+        return found?.[1].amount ?? 0;
+      });
+    expect(by(/^kilobytes/u)).toEqual([0, 0, 0, 1, 2]);
+    expect(by(/usual/u)).toEqual([0, 0, 0, 1, 2]);
+    expect(by(/values.*every|every.*values|payment-card.*every/u)).toEqual([0, 0, 0, 0, 0]);
+    await send('The credit card is 5555 5555 5555 4444', 'bea.lindqvist@merrowstrait.example');
+    const last = await running.database
+      .getRepository(MovementEntity)
+      .findOneOrFail({ where: {}, order: { at: 'DESC' } });
+    const before = (await running.application.get(PastAmounts).before([last.id], asked)).get(last.id) ?? {};
+    // Two cards went on inside before; nothing went outside.
+    expect(
+      Object.entries(before).flatMap(([key, { amount }]) =>
+        /payment-card/u.test(key) ? [[/outside/u.test(key), amount]] : [],
+      ),
+    ).toEqual([[false, 2]]);
+    await running.database.getRepository(JournalEntity).delete({ movementId: last.id });
   });
 
   it('names a rule of a policy that has no name yet', async () => {

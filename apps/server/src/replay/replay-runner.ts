@@ -5,7 +5,7 @@ import { type PersonFacts } from '@lantern/core/directory';
 import { type Outcome } from '@lantern/core/incidents';
 import { ReplayTally } from '@lantern/core/insight';
 import { type Channel } from '@lantern/core/movement';
-import { type PolicySet } from '@lantern/core/policy';
+import { type PolicySet, windowsAsked } from '@lantern/core/policy';
 import { bytesOnDisk } from '@lantern/files';
 import { ProcessPool } from '@lantern/processes';
 import { slices } from '@lantern/core/shared';
@@ -25,6 +25,7 @@ import { NOTHING } from '../revisions/changes.js';
 import { type RevisionDocument, setOf } from '../published/revision.entity.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { mustDetect } from './changed-patterns.js';
+import { PastAmounts } from '../movements/past/past-amounts.service.js';
 import { compiled } from '../platform/processes/compiled.js';
 import type { ReplayFigures } from './replay.entity.js';
 import type { ReplayData } from './replay-sides.js';
@@ -68,6 +69,7 @@ export class ReplayRunner {
     private readonly documents: DocumentSources,
     private readonly places: PlacesService,
     private readonly people: PeopleService,
+    private readonly past: PastAmounts,
   ) {}
 
   async run(
@@ -81,14 +83,19 @@ export class ReplayRunner {
     const ids = await this.idsOf(since, until);
     count.total = ids.length;
     const detection = this.detection(before, after);
+    const windows = windowsAsked({ policies: [...before.policies, ...after.policies] });
     try {
       for (const page of slices(ids, ROWS_AT_ONCE)) {
         if (watch.isStopped()) break;
         const rows = await this.rowsOf(page);
         const keyOf = await movementKeys(this.manager, this.config.keys, page);
+        const past = windows.length > 0 ? await this.past.before(page, windows) : null;
         const tasks = await this.withTexts(
           await Promise.all(
-            rows.map(async (row) => ({ key: keyOf(row.movementId), ...(await detection(row)) })),
+            rows.map(async (row) => ({
+              ...{ key: keyOf(row.movementId), past: past?.get(row.movementId) },
+              ...(await detection(row)),
+            })),
           ),
         );
         const replayed = await Promise.all(
@@ -232,7 +239,7 @@ export class ReplayRunner {
   private detection(
     before: RevisionDocument,
     after: RevisionDocument,
-  ): (row: JournalEntity) => Promise<Omit<ReplayRow, 'key'>> {
+  ): (row: JournalEntity) => Promise<Omit<ReplayRow, 'key' | 'past'>> {
     const known = new Map<number | null, Promise<{ detectBefore: boolean; detectAfter: boolean }>>();
     const ask = async (revision: number | null) => {
       const made: readonly OwnPattern[] =

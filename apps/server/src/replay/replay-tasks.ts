@@ -1,4 +1,5 @@
 import type { Decided } from '@lantern/core/insight';
+import type { InspectedMovement } from '@lantern/core/movement';
 import type { TaskModule } from '@lantern/processes';
 import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
 import type { JournalEntry } from '../journal/journal-entry.js';
@@ -14,6 +15,8 @@ export interface ReplayRow {
   readonly sealed: Uint8Array;
   /** Its texts, where a side must look at them and they were kept. */
   readonly sealedTexts: Uint8Array | null;
+  /** Amounts before it over stretches that nobody asked about when it moved. */
+  readonly past: InspectedMovement['past'];
   readonly detectBefore: boolean;
   readonly detectAfter: boolean;
 }
@@ -32,11 +35,13 @@ export function prepare(data: ReplayData): void {
   sides = compileSides(data);
 }
 
-function replayed({ id, key, sealed, sealedTexts, detectBefore, detectAfter }: ReplayRow): ReplayedRow {
+function replayed({ id, key, sealed, sealedTexts, past, detectBefore, detectAfter }: ReplayRow): ReplayedRow {
   if (!sides) throw new Error('This process was given no sides');
   const opened = (place: string, bytes: Uint8Array): unknown =>
     JSON.parse(unsealHere(Buffer.from(key), place, Buffer.from(bytes)).toString('utf8'));
-  const movement = opened(SEALED_OF_MOVEMENT.journal.place(id), sealed) as JournalEntry['movement'];
+  const kept = opened(SEALED_OF_MOVEMENT.journal.place(id), sealed) as JournalEntry['movement'];
+  // What was counted then is what rules saw.
+  const movement = past ? { ...kept, past: { ...past, ...kept.past } } : kept;
   const texts =
     sealedTexts && (opened(SEALED_OF_MOVEMENT.journalTexts.place(id), sealedTexts) as JournalEntry['texts']);
   const entry: JournalEntry = { movement, texts };

@@ -67,6 +67,81 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
     return Object.keys(past).length > 0 ? { past } : {};
   }
 
+  /**
+   * The same for movements that are kept already, each before itself, by their ids. What went on only later counts as
+   * having gone on, and values that are not kept any more count as none.
+   */
+  async before(
+    ids: readonly string[],
+    asked: readonly WindowAsked[],
+  ): Promise<Map<string, Record<string, PastAmount>>> {
+    const found = new Map<string, Record<string, PastAmount>>(ids.map((id) => [id, {}]));
+    if (ids.length === 0) return found;
+    for (const window of asked) {
+      const amounts =
+        window.of === 'values' ? await this.valuesBefore(ids, window) : await this.amountsBefore(ids, window);
+      for (const [id, amount] of amounts) {
+        const past = found.get(id);
+        if (past) past[window.key] = amount;
+      }
+    }
+    return found;
+  }
+
+  private async amountsBefore(
+    ids: readonly string[],
+    { of, over, hours, usual }: WindowAsked,
+  ): Promise<[string, PastAmount][]> {
+    const sum = `COALESCE(SUM(${AMOUNT_SQL[of as keyof typeof AMOUNT_SQL]}), 0)`;
+    const scope = EARLIER_SCOPE_SQL[over];
+    const within = (from: number, to: number): string =>
+      `(SELECT ${sum} FROM movement p WHERE p.personAddress = m.personAddress AND p.id <> m.id AND p.wentOn = 1
+        AND p.at > m.at - INTERVAL ${from} HOUR AND p.at <= m.at - INTERVAL ${to} HOUR${scope})`;
+    const days = hours + USUAL_DAYS * 24;
+    const rows = await this.manager.query<{ id: string; n: string; u: string }[]>(
+      `SELECT m.id AS id, ${within(hours, 0)} AS n, ${usual ? within(days, hours) : '0'} AS u
+       FROM movement m WHERE m.id IN (?)`,
+      [[...ids]],
+    );
+    return rows.map(({ id, n, u }) => [
+      id,
+      { amount: Number(n), ...(usual ? { usual: (Number(u) * hours) / (USUAL_DAYS * 24) } : {}) },
+    ]);
+  }
+
+  private async valuesBefore(
+    ids: readonly string[],
+    { pattern, certainty, over, hours }: WindowAsked,
+  ): Promise<Map<string, PastAmount>> {
+    const scope = EARLIER_SCOPE_SQL[over];
+    const rows = await this.manager.query<{ id: string; isOwn: number; outside: number; hashes: Buffer }[]>(
+      `SELECT m.id AS id, v.movementId = m.id AS isOwn, m.toOutside AS outside, v.hashes AS hashes
+       FROM movement m
+       JOIN moved_value v ON v.personAddress = m.personAddress AND v.pattern = ?
+         AND v.at > m.at - INTERVAL ${hours} HOUR AND v.at <= m.at
+       JOIN movement p ON p.id = v.movementId
+       WHERE m.id IN (?) AND (p.id = m.id OR (p.wentOn = 1${scope}))`,
+      [pattern, [...ids]],
+    );
+    const earlier = new Map<string, Set<bigint>>();
+    const put = (isOwn: boolean) => {
+      for (const { id, hashes, ...row } of rows) {
+        if (Boolean(row.isOwn) !== isOwn) continue;
+        // What stays inside adds nothing to what went outside, and so takes nothing away from it.
+        if (isOwn && over === 'outside' && !row.outside) continue;
+        const values = earlier.get(id) ?? new Set<bigint>();
+        earlier.set(id, values);
+        for (const value of valuesIn(hashes, certainty)) {
+          if (isOwn) values.delete(value);
+          else values.add(value);
+        }
+      }
+    };
+    put(false);
+    put(true);
+    return new Map([...earlier].map(([id, values]) => [id, { amount: values.size }]));
+  }
+
   /** Keyed hashes of the values in a movement, by pattern, for later time windows. */
   async hashed({ parts, sender }: InspectedMovement): Promise<KeptValues[]> {
     const found = new Map<string, Map<string, number>>();
@@ -146,14 +221,11 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
       ],
     );
     const before = new Set<bigint>();
-    for (const { hashes } of rows)
-      for (let from = 0; from + ENTRY_BYTES <= hashes.length; from += ENTRY_BYTES)
-        if ((hashes[from + HASH_BYTES] ?? 0) >= certainty) before.add(hashes.readBigUInt64BE(from));
+    for (const { hashes } of rows) for (const value of valuesIn(hashes, certainty)) before.add(value);
     if (before.size === 0) return { amount: 0 };
     if (over === 'outside' && !goesOutside(movement)) return { amount: before.size };
     const own = (await this.hashed(movement)).find((each) => each.pattern === pattern)?.hashes;
-    for (let from = 0; own && from + ENTRY_BYTES <= own.length; from += ENTRY_BYTES)
-      if ((own[from + HASH_BYTES] ?? 0) >= certainty) before.delete(own.readBigUInt64BE(from));
+    for (const value of own ? valuesIn(own, certainty) : []) before.delete(value);
     return { amount: before.size };
   }
 
@@ -169,10 +241,22 @@ export class PastAmounts implements OnApplicationBootstrap, OnApplicationShutdow
   }
 }
 
+/** Hashed values of one movement that are so certain. */
+function* valuesIn(hashes: Buffer, certainty: number): Generator<bigint> {
+  for (let from = 0; from + ENTRY_BYTES <= hashes.length; from += ENTRY_BYTES)
+    if ((hashes[from + HASH_BYTES] ?? 0) >= certainty) yield hashes.readBigUInt64BE(from);
+}
+
 /** Columns of `movement`; each movement's kilobytes are whole ones, as they are when it is judged. */
 const AMOUNT_SQL = { movements: '1', kilobytes: 'CEIL(bytesMoved / 1024)', rows: 'rowsTaken' } as const;
 const SCOPE_SQL = {
   'this-channel': ' AND channel = ?',
   'every-channel': '',
   outside: ' AND toOutside = 1',
+} as const;
+/** The same for an earlier movement `p` of a movement `m`. */
+const EARLIER_SCOPE_SQL = {
+  'this-channel': ' AND p.channel = m.channel',
+  'every-channel': '',
+  outside: ' AND p.toOutside = 1',
 } as const;
