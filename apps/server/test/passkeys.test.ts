@@ -4,8 +4,8 @@ import { type ErrorBody, PERMISSIONS, type SessionView, type TrailPage } from '@
 import type { PasskeyAddedView, PasskeyOptionsView, PasskeysView } from '@lantern/contracts/passkeys';
 import { Authenticator, type Flaws } from '@lantern/testkit';
 import { AccountEntity } from '../src/accounts/account.entity.js';
-import { UsedChallengeEntity } from '../src/accounts/passkeys/passkey.entity.js';
-import { relyingParty } from '../src/accounts/passkeys/relying-party.js';
+import { UsedChallengeEntity } from '../src/platform/passkeys/used-challenge.entity.js';
+import { relyingParty } from '../src/platform/passkeys/relying-party.js';
 import { hashPassword } from '../src/accounts/password.js';
 import { type Client, PASSWORD, type Running, start } from './harness.js';
 

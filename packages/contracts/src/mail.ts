@@ -1,6 +1,6 @@
 import type { UnreadableReason } from '@lantern/core/movement';
 import type { Answer, AskReason, TrustScope } from '@lantern/core/policy';
-import { Transform } from 'class-transformer';
+import { Transform, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   IsArray,
@@ -12,8 +12,11 @@ import {
   Matches,
   MaxLength,
   MinLength,
+  ValidateIf,
+  ValidateNested,
 } from 'class-validator';
 import { fromForm, ID_OR_EMPTY } from './from-form.js';
+import { PasskeyAnswer } from './passkeys.js';
 import { MAX_BODY_LENGTH, MAX_RECIPIENTS, MAX_TEXT_LENGTH } from './limits.js';
 
 export interface PersonView {
@@ -200,9 +203,17 @@ export class ReplyRequest {
 
 /** The code that the person's second factor shows now. */
 export class ProofRequest {
+  /** The code; left out where a passkey answers. */
+  @ValidateIf(({ passkey }: ProofRequest) => passkey === undefined)
   @IsString()
   @Matches(/^[\d ]{6,9}$/, { message: 'code must be the six digits that the second factor shows' })
-  code: string;
+  code?: string;
+
+  /** The answer of a passkey to the challenge for this movement. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => PasskeyAnswer)
+  passkey?: PasskeyAnswer;
 }
 
 /** Whether the page that asks is open, or closes now. */

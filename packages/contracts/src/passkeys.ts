@@ -20,6 +20,12 @@ export interface PasskeysView {
   readonly address: string;
 }
 
+/** A passkey of somebody at work. */
+export interface PersonPasskeyView {
+  readonly id: string;
+  readonly createdAt: string;
+}
+
 /** Options for the browser, in the JSON form of WebAuthn Level 3, 5.1.8 and 5.1.9. */
 export interface PasskeyOptionsView {
   readonly options: Readonly<Record<string, unknown>>;

@@ -1,3 +1,5 @@
+import type { PersonPasskeyView } from './passkeys.js';
+
 /** A confirmed identity: the person is not asked for a second factor again until a stated time. */
 export interface TrustView {
   readonly id: string;
@@ -18,4 +20,5 @@ export interface PhoneView {
   readonly code: string;
   /** Until the next code. */
   readonly secondsLeft: number;
+  readonly passkeys: readonly PersonPasskeyView[];
 }

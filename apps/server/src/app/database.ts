@@ -34,7 +34,11 @@ import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity
 import { JobEntity, RunEntity } from '../discovery/jobs/job.entity.js';
 import { PartEntity } from '../discovery/parts/part.entity.js';
 import { ReaderCodeEntity, ReaderEntity } from '../discovery/readers/reader.entity.js';
-import { PersonFactorEntity, RaisedTrustEntity } from '../movements/proof/proof.entity.js';
+import {
+  PersonFactorEntity,
+  PersonPasskeyEntity,
+  RaisedTrustEntity,
+} from '../movements/proof/proof.entity.js';
 import { LedgerDeedEntity, LedgerKeyEntity, LedgerReportEntity } from '../stand-ins/ledger/ledger.entity.js';
 import { AutomationEntity, CrossingPartEntity } from '../crossings/crossing.entity.js';
 import { WatchChangeEntity, WatchGroupEntity } from '../discovery/watching/watch-group.entity.js';
@@ -56,7 +60,8 @@ import { AutomationsAtWork1765600000029 } from '../migrations/0029-automations-a
 import { AssistantTalkEntity } from '../stand-ins/automations/assistants/assistant-talk.entity.js';
 import { FlowRunEntity } from '../stand-ins/automations/runs/flow-run.entity.js';
 import { ScimMemberEntity, ScimResourceEntity, ScimSettingEntity } from '../directory/scim/scim.entity.js';
-import { PasskeyEntity, UsedChallengeEntity } from '../accounts/passkeys/passkey.entity.js';
+import { PasskeyEntity } from '../accounts/passkeys/passkey.entity.js';
+import { UsedChallengeEntity } from '../platform/passkeys/used-challenge.entity.js';
 import { SignOnEntity } from '../accounts/sign-on/sign-on.entity.js';
 import {
   ConsentEntity,
@@ -218,6 +223,7 @@ export const ENTITIES = [
   WatchChangeEntity,
   WatchGroupEntity,
   PersonFactorEntity,
+  PersonPasskeyEntity,
   RaisedTrustEntity,
   LedgerDeedEntity,
   LedgerKeyEntity,

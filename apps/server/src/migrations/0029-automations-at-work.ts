@@ -1,6 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Runs of flows, what assistants are asked and answer, and the zone in which somebody works. */
+/** Runs of flows, what assistants are asked and answer, the zone in which somebody works, and their passkeys. */
 export class AutomationsAtWork1765600000029 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`CREATE TABLE flow_run (
@@ -32,11 +32,23 @@ export class AutomationsAtWork1765600000029 implements MigrationInterface {
       KEY assistant_talk_question (questionSubmission),
       KEY assistant_talk_answer (answerSubmission)
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE person_passkey (
+      id uuid NOT NULL PRIMARY KEY,
+      personAddress varchar(254) NOT NULL,
+      credentialHash char(64) NOT NULL,
+      credentialId varchar(1400) NOT NULL,
+      publicKey blob NOT NULL,
+      counter bigint NOT NULL DEFAULT 0,
+      createdAt datetime(3) NOT NULL,
+      UNIQUE KEY person_passkey_credential (credentialHash),
+      KEY person_passkey_person (personAddress)
+    ) ENGINE=InnoDB`);
     await runner.query("ALTER TABLE person ADD COLUMN zone varchar(60) NOT NULL DEFAULT ''");
   }
 
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE person DROP COLUMN zone');
-    for (const table of ['assistant_talk', 'flow_run']) await runner.query(`DROP TABLE ${table}`);
+    for (const table of ['person_passkey', 'assistant_talk', 'flow_run'])
+      await runner.query(`DROP TABLE ${table}`);
   }
 }

@@ -9,6 +9,7 @@ import { PendingController } from './pending/pending.controller.js';
 import { PendingList } from './pending/pending-list.service.js';
 import { PendingService } from './pending/pending.service.js';
 import { PersonAnswers } from './person-answers.service.js';
+import { PersonPasskeys } from './proof/person-passkeys.service.js';
 import { PastAmounts } from './past/past-amounts.service.js';
 import { PersonFactors } from './proof/person-factors.service.js';
 import { TrustsController } from './proof/trusts.controller.js';
@@ -29,6 +30,7 @@ const PROVIDERS = [
   RecorderService,
   MailLabels,
   PastAmounts,
+  PersonPasskeys,
   PersonFactors,
   Trusts,
 ];

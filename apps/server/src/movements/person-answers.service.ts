@@ -1,4 +1,5 @@
-import type { IntakeVerdict } from '@lantern/contracts';
+import type { IntakeVerdict, ProofRequest } from '@lantern/contracts';
+import type { PasskeyOptionsView } from '@lantern/contracts/passkeys';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
@@ -10,6 +11,7 @@ import { SubmissionEntity } from './submission.entity.js';
 import { MOST_TRIES } from './notice/person-notice.js';
 import type { Proved } from './pending/pending.service.js';
 import { type CodeResult, PersonFactors } from './proof/person-factors.service.js';
+import { PersonPasskeys } from './proof/person-passkeys.service.js';
 import { Trusts } from './proof/trusts.service.js';
 import { Reports } from './reports.service.js';
 
@@ -30,6 +32,7 @@ export class PersonAnswers {
     private readonly reports: Reports,
     private readonly factors: PersonFactors,
     private readonly trusts: Trusts,
+    private readonly passkeys: PersonPasskeys,
   ) {}
 
   /** The person's reply to a question: it goes on, or they turn back. */
@@ -44,8 +47,16 @@ export class PersonAnswers {
     return this.movements.find(submitter, id);
   }
 
-  /** Checks a code of the person's second factor. A right code lets the movement go on; three wrong codes end it. */
-  async prove({ submitter, id }: SubmissionRef, code: string): Promise<IntakeVerdict> {
+  /** What the person's browser needs to answer with a passkey. */
+  async toProve({ submitter, id }: SubmissionRef): Promise<PasskeyOptionsView> {
+    const { state, notice } = await this.movements.find(submitter, id);
+    if (state !== 'waiting' || !notice?.proof || notice.proof.isDone)
+      throw new AppError('act-refused', 'This movement does not ask for a second factor.');
+    return this.passkeys.toProve(await this.movements.personOf(submitter, id), id);
+  }
+
+  /** Checks a code or a passkey of the person. The right one lets the movement go on; three wrong ones end it. */
+  async prove({ submitter, id }: SubmissionRef, given: ProofRequest): Promise<IntakeVerdict> {
     const found = await this.movements.find(submitter, id);
     const { proof } = found.notice ?? {};
     if (found.state !== 'waiting' || !proof || proof.isDone)
@@ -62,7 +73,9 @@ export class PersonAnswers {
         );
       // What another window did meanwhile counts.
       const left = (await this.movements.find(submitter, id)).notice?.proof?.triesLeft ?? MOST_TRIES;
-      const result = await this.factors.check(manager, address, code.replaceAll(/\s/g, ''), now);
+      const result = given.passkey
+        ? await this.passkeys.check(manager, { address, submission: id }, given.passkey)
+        : await this.factors.check(manager, address, (given.code ?? '').replaceAll(/\s/g, ''), now);
       if (result === 'right') {
         await this.trusts.raise(
           manager,
@@ -76,7 +89,7 @@ export class PersonAnswers {
         };
       }
       if (result !== 'wrong') throw new AppError('act-refused', WHY_NOT[result]);
-      failed = new AppError('wrong-code', wrongWords(left - 1), { details: { left: left - 1 } });
+      failed = new AppError('wrong-code', wrongWords(given, left - 1), { details: { left: left - 1 } });
       const notice = { proof: { ...proof, triesLeft: left - 1 } };
       return left > 1
         ? { notice }
@@ -145,8 +158,8 @@ const WHY_NOT: Readonly<Record<Exclude<CodeResult, 'right' | 'wrong'>, string>> 
   'too-many': 'Too many wrong codes within one hour. Try again later, or ask the security team.',
 };
 
-function wrongWords(left: number): string {
-  if (left === 0)
-    return 'The code is wrong or was already used. No tries are left, so this was stopped. Nothing was sent or exported.';
-  return `The code is wrong or was already used. ${left === 1 ? '1 try' : `${left} tries`} left.`;
+function wrongWords({ passkey }: ProofRequest, left: number): string {
+  const what = `The ${passkey ? 'passkey' : 'code'} is wrong or was already used.`;
+  if (left === 0) return `${what} No tries are left, so this was stopped. Nothing was sent or exported.`;
+  return `${what} ${left === 1 ? '1 try' : `${left} tries`} left.`;
 }

@@ -4,9 +4,10 @@ import { TrailForwarder } from './trail/trail-forwarder.service.js';
 import { Trail } from './trail/trail.service.js';
 import { TrailController } from './trail/trail.controller.js';
 import { KeyRotation } from './keys/key-rotation.service.js';
+import { PasskeyCeremony } from './passkeys/passkey-ceremony.service.js';
 import { LiveEvents } from './live/live-events.js';
 
-const PROVIDERS = [InsideMail, KeyRotation, LiveEvents, Trail, TrailForwarder];
+const PROVIDERS = [InsideMail, KeyRotation, LiveEvents, PasskeyCeremony, Trail, TrailForwarder];
 
 /** What all domains stand on. */
 @Global()

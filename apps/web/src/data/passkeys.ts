@@ -12,7 +12,7 @@ import { KEYS } from './keys';
 import { PASSKEY_NOT_USED } from '../wording/passkeys';
 
 /** The browser asks its devices; whatever they refuse is told in the same words. */
-async function asked<Answer>(work: () => Promise<Answer>): Promise<Answer> {
+export async function asked<Answer>(work: () => Promise<Answer>): Promise<Answer> {
   try {
     return await work();
   } catch {

@@ -1,7 +1,15 @@
 import type { PhoneView, TrustView } from '@lantern/contracts';
+import type { PasskeyOptionsView } from '@lantern/contracts/passkeys';
+import {
+  type PublicKeyCredentialCreationOptionsJSON,
+  type PublicKeyCredentialRequestOptionsJSON,
+  startAuthentication,
+  startRegistration,
+} from '@simplewebauthn/browser';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';
+import { asked } from './passkeys';
 
 const phone = (player: string): string => `/stand-ins/phone/${encodeURIComponent(player)}`;
 
@@ -54,4 +62,46 @@ export function useProve(player: string) {
       change<void>('POST', `${phone(player)}/incidents/${incident}/proof`, { code }),
     onSettled: () => void queries.invalidateQueries(),
   });
+}
+
+/** The same with a passkey of the person. */
+export function useProveByPasskey(player: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: async (incident: number) => {
+      const path = `${phone(player)}/incidents/${incident}/proof`;
+      const { options } = await change<PasskeyOptionsView>('POST', `${path}/challenge`, {});
+      const optionsJSON = options as unknown as PublicKeyCredentialRequestOptionsJSON;
+      const passkey = await asked(() => startAuthentication({ optionsJSON }));
+      return change<void>('POST', path, { passkey });
+    },
+    onSettled: () => void queries.invalidateQueries(),
+  });
+}
+
+/** Passkeys of somebody who is played: this device becomes one, or stops being one. */
+export function useOwnPasskeys(player: string) {
+  const queries = useQueryClient();
+  const settled = {
+    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.trusts, 'phone', player] }),
+  };
+  return {
+    add: useMutation({
+      mutationFn: async () => {
+        const { options } = await change<PasskeyOptionsView>(
+          'POST',
+          `${phone(player)}/passkeys/challenge`,
+          {},
+        );
+        const optionsJSON = options as unknown as PublicKeyCredentialCreationOptionsJSON;
+        const answer = await asked(() => startRegistration({ optionsJSON }));
+        return change<void>('POST', `${phone(player)}/passkeys`, answer);
+      },
+      ...settled,
+    }),
+    remove: useMutation({
+      mutationFn: (id: string) => change<void>('DELETE', `${phone(player)}/passkeys/${id}`),
+      ...settled,
+    }),
+  };
 }

@@ -1,6 +1,8 @@
 import { useState } from 'react';
-import { useEndOwnTrust, useOwnTrusts, usePhone } from '../data/trusts';
+import type { PersonPasskeyView } from '@lantern/contracts/passkeys';
+import { useEndOwnTrust, useOwnPasskeys, useOwnTrusts, usePhone } from '../data/trusts';
 import { shortTime } from '../wording/times';
+import { errorSentence } from '../wording/errors';
 import { trustPlaceWords } from '../wording/applications';
 
 /** Phone of the played person: the current code of the second factor, and where they are confirmed. */
@@ -37,6 +39,7 @@ function Screen({ player }: { readonly player: string }) {
         {code.slice(0, 3)} {code.slice(3)}
       </p>
       <p className="text-[12.5px] text-ink-2">A new code appears every 30 seconds. Each code works once.</p>
+      <Passkeys player={player} passkeys={phone.data?.passkeys ?? []} />
       {holding.length > 0 && (
         <ul className="mt-3 border-t border-rule pt-2">
           {holding.map((trust) => (
@@ -50,5 +53,38 @@ function Screen({ player }: { readonly player: string }) {
         </ul>
       )}
     </section>
+  );
+}
+
+function Passkeys({
+  player,
+  passkeys,
+}: {
+  readonly player: string;
+  readonly passkeys: readonly PersonPasskeyView[];
+}) {
+  const { add, remove } = useOwnPasskeys(player);
+  const failed = add.error ?? remove.error;
+  return (
+    <div className="mt-3 border-t border-rule pt-2 text-[12.5px]">
+      <button
+        type="button"
+        className="min-h-6 rounded border border-rule-strong px-2"
+        onClick={() => add.mutate()}
+      >
+        Add this device as a passkey
+      </button>
+      {failed && <p className="mt-1 text-stop">{errorSentence(failed)}</p>}
+      <ul>
+        {passkeys.map(({ id, createdAt }) => (
+          <li key={id} className="list-none">
+            Passkey of {shortTime(createdAt, new Date())}.{' '}
+            <button type="button" className="min-h-6 underline" onClick={() => remove.mutate(id)}>
+              Remove
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
   );
 }

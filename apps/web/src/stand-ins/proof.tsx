@@ -1,6 +1,6 @@
 import type { ProofNotice } from '@lantern/contracts';
 import { useState } from 'react';
-import { useProve } from '../data/trusts';
+import { useProve, useProveByPasskey } from '../data/trusts';
 import { errorSentence } from '../wording/errors';
 import { exactTime, shortTime } from '../wording/times';
 import { usePlayed } from './played';
@@ -18,6 +18,8 @@ interface Props {
 export function Proof({ proof, incident, language, onGiveUp }: Props) {
   const say = phrases(language);
   const prove = useProve(usePlayed());
+  const byPasskey = useProveByPasskey(usePlayed());
+  const failed = byPasskey.error ?? prove.error;
   const [code, setCode] = useState('');
   const digits = code.replaceAll(/\D/g, '');
   return (
@@ -40,9 +42,9 @@ export function Proof({ proof, incident, language, onGiveUp }: Props) {
           onChange={(event) => setCode(event.target.value)}
         />
       </label>
-      {prove.error !== null && (
+      {failed !== null && (
         <p role="alert" className="text-stop">
-          {errorSentence(prove.error)}
+          {errorSentence(failed)}
         </p>
       )}
       <p className="mt-2 flex flex-wrap items-center gap-2">
@@ -52,6 +54,14 @@ export function Proof({ proof, incident, language, onGiveUp }: Props) {
           className="rounded bg-[var(--teal)] px-4 py-1.5 text-white disabled:opacity-60"
         >
           {say.confirm}
+        </button>
+        <button
+          type="button"
+          className="rounded border border-rule-strong bg-white px-2.5 py-1 disabled:opacity-60"
+          disabled={byPasskey.isPending}
+          onClick={() => byPasskey.mutate(incident)}
+        >
+          {say.passkey}
         </button>
         {onGiveUp && (
           <button

@@ -268,6 +268,7 @@ const PHRASES = {
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'While this page is open, until' : 'Until'} ${time}${whileOpen ? ' at the latest' : ''}; then ${then}.`,
     confirm: 'Confirm identity',
+    passkey: 'Use a passkey',
     code: 'Code from your phone',
     proofTerms: (time: string, tries: number, minutes: number) =>
       `${tries === 1 ? 'One try' : `${tries} tries`}, until ${time}.${minutes > 0 ? ` No new request for ${minutes} minutes after that.` : ''}`,
@@ -300,6 +301,7 @@ const PHRASES = {
       `${whileOpen ? 'Solange diese Seite offen ist, längstens bis' : 'Bis'} ${time}; dann: ${then}.`,
     withdrawn: 'Ihre Freigabe wurde zurückgezogen',
     confirm: 'Bestätigen',
+    passkey: 'Passkey verwenden',
     code: 'Code Ihres zweiten Faktors',
     proofTerms: (time: string, tries: number, minutes: number) =>
       `${tries === 1 ? 'Ein Versuch' : `${tries} Versuche`}, bis ${time}.${minutes > 0 ? ` Danach werden Sie ${minutes} Minuten lang nicht mehr gefragt.` : ''}`,

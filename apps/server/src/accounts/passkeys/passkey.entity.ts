@@ -37,13 +37,3 @@ export class PasskeyEntity {
   @Column({ type: 'datetime', precision: 3, nullable: true })
   lastUsed: Date | null;
 }
-
-/** A challenge that was answered: no answer counts twice. */
-@Entity('used_challenge')
-export class UsedChallengeEntity {
-  @PrimaryColumn({ type: 'char', length: 64 })
-  challengeHash: string;
-
-  @Column({ type: 'datetime', precision: 3 })
-  expiresAt: Date;
-}

@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import {
   MOST_PASSKEYS,
   type PasskeyAddedView,
@@ -7,27 +7,17 @@ import {
   type PasskeyOptionsView,
   type PasskeysView,
 } from '@lantern/contracts/passkeys';
-import { Inject, Injectable } from '@nestjs/common';
+import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import {
-  type AuthenticationResponseJSON,
-  generateAuthenticationOptions,
-  generateRegistrationOptions,
-  type RegistrationResponseJSON,
-  verifyAuthenticationResponse,
-  verifyRegistrationResponse,
-} from '@simplewebauthn/server';
-import { EntityManager, LessThan } from 'typeorm';
+import { EntityManager } from 'typeorm';
 import type { Caller } from '../../platform/auth/permit.js';
-import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { AccountEntity } from '../account.entity.js';
 import { FactorDemand } from '../factor-demand.service.js';
 import { isPassword } from '../password.js';
 import { newRecoveryCodes, recoveryHash } from '../second-factor.js';
-import { CHALLENGE_MS, challengeEnd, newChallenge } from './challenge.js';
-import { PasskeyEntity, UsedChallengeEntity } from './passkey.entity.js';
-import { hasName, type RelyingParty, relyingParty } from './relying-party.js';
+import { hashOf, PasskeyCeremony } from '../../platform/passkeys/passkey-ceremony.service.js';
+import { PasskeyEntity } from './passkey.entity.js';
 
 const SIGN_IN = 'sign-in';
 const adding = (accountId: string): string => `add ${accountId}`;
@@ -35,15 +25,11 @@ const adding = (accountId: string): string => `add ${accountId}`;
 /** Passkeys (WebAuthn Level 3): a device that proves who is there, in the place of a password and a second factor. */
 @Injectable()
 export class Passkeys {
-  private readonly party: RelyingParty;
-
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
-    @Inject(CONFIG) private readonly config: Config,
+    private readonly ceremony: PasskeyCeremony,
     private readonly demand: FactorDemand,
-  ) {
-    this.party = relyingParty(config);
-  }
+  ) {}
 
   async list(accountId: string): Promise<PasskeysView> {
     const found = await this.manager.find(PasskeyEntity, {
@@ -51,7 +37,7 @@ export class Passkeys {
       order: { createdAt: 'ASC' },
     });
     return {
-      address: this.party.origin,
+      address: this.ceremony.origin,
       passkeys: found.map(({ id, name, createdAt, lastUsed }) => ({
         ...{ id, name, createdAt: createdAt.toISOString() },
         lastUsed: lastUsed?.toISOString() ?? null,
@@ -64,26 +50,22 @@ export class Passkeys {
     const account = await this.manager.findOneByOrFail(AccountEntity, { id: accountId });
     if (!(await isPassword(account.passwordHash, password)))
       throw new AppError('wrong-credentials', 'The present password is not right. Nothing was changed.');
-    this.demandName();
     const known = await this.manager.findBy(PasskeyEntity, { accountId });
     if (known.length >= MOST_PASSKEYS)
       throw new AppError('too-many', `An account has ${MOST_PASSKEYS} passkeys at most. Remove one first.`);
-    const options = await generateRegistrationOptions({
-      ...{ rpName: 'Uncut Lantern', rpID: this.party.id, userName: account.email },
-      ...{ userDisplayName: account.name, userID: Uint8Array.from(Buffer.from(accountId)) },
-      challenge: newChallenge(this.config.keys.installation, adding(accountId), Date.now()),
-      timeout: CHALLENGE_MS,
-      attestationType: 'none',
-      excludeCredentials: known.map(({ credentialId }) => ({ id: credentialId })),
-      authenticatorSelection: { residentKey: 'required', userVerification: 'required' },
-    });
-    return { options: { ...options } };
+    return this.ceremony.toMake(
+      adding(accountId),
+      { id: accountId, address: account.email, name: account.name },
+      known.map(({ credentialId }) => credentialId),
+    );
   }
 
   /** Keeps a passkey that a device made. The first one comes with recovery codes where the account has none. */
   async add({ accountId }: Caller, { name, ...answer }: PasskeyAddRequest): Promise<PasskeyAddedView> {
-    const { registrationInfo, challenge } = await this.registration(adding(accountId), answer);
-    const { id: credentialId, publicKey, counter } = registrationInfo.credential;
+    const { challenge, credentialId, publicKey, counter } = await this.ceremony.made(
+      adding(accountId),
+      answer,
+    );
     const codes = await this.manager.transaction(async (manager) => {
       const account = await manager.findOneOrFail(AccountEntity, {
         where: { id: accountId },
@@ -96,7 +78,7 @@ export class Passkeys {
         throw new AppError('key-used', 'This passkey is in use already.');
       await manager.insert(PasskeyEntity, {
         ...{ id: randomUUID(), accountId, credentialId, credentialHash: hashOf(credentialId) },
-        ...{ publicKey: Buffer.from(publicKey), counter, name: name.trim(), createdAt: new Date() },
+        ...{ publicKey, counter, name: name.trim(), createdAt: new Date() },
         lastUsed: null,
       });
       const fresh = (account.recoveryHashes ?? []).length > 0 ? [] : newRecoveryCodes();
@@ -128,15 +110,8 @@ export class Passkeys {
   }
 
   /** What the browser needs to sign in; it asks its devices, and nobody says who they are beforehand. */
-  async challenge(): Promise<PasskeyOptionsView> {
-    this.demandName();
-    const options = await generateAuthenticationOptions({
-      rpID: this.party.id,
-      challenge: newChallenge(this.config.keys.installation, SIGN_IN, Date.now()),
-      timeout: CHALLENGE_MS,
-      userVerification: 'required',
-    });
-    return { options: { ...options } };
+  challenge(): Promise<PasskeyOptionsView> {
+    return this.ceremony.toUse(SIGN_IN);
   }
 
   /**
@@ -146,25 +121,15 @@ export class Passkeys {
   async prove(answer: PasskeyAnswer): Promise<AccountEntity> {
     const passkey = await this.manager.findOneBy(PasskeyEntity, { credentialHash: hashOf(answer.id) });
     if (!passkey) throw notKnown();
-    const seen: { challenge?: string } = {};
-    const verified = await verifyAuthenticationResponse({
-      response: answer as unknown as AuthenticationResponseJSON,
-      expectedChallenge: this.isOurs(SIGN_IN, seen),
-      expectedOrigin: this.party.origin,
-      expectedRPID: this.party.id,
-      requireUserVerification: true,
-      credential: {
-        id: passkey.credentialId,
-        publicKey: Uint8Array.from(passkey.publicKey),
-        counter: Number(passkey.counter),
-      },
-    }).catch(() => null);
-    if (!verified?.verified || seen.challenge === undefined) throw notKnown();
-    const { challenge } = seen;
+    const used = await this.ceremony.used(SIGN_IN, answer, passkey);
+    if (!used) throw notKnown();
     await this.manager.transaction(async (manager) => {
-      await this.useUp(manager, challenge);
-      const { newCounter } = verified.authenticationInfo;
-      await manager.update(PasskeyEntity, { id: passkey.id }, { counter: newCounter, lastUsed: new Date() });
+      await this.useUp(manager, used.challenge);
+      await manager.update(
+        PasskeyEntity,
+        { id: passkey.id },
+        { counter: used.counter, lastUsed: new Date() },
+      );
     });
     const account = await this.manager.findOneBy(AccountEntity, { id: passkey.accountId });
     if (!account || account.disabledAt || account.invitedAt || account.kind === 'service') throw notKnown();
@@ -177,53 +142,10 @@ export class Passkeys {
     await manager.update(AccountEntity, { id: accountId }, { passkeys: 0 });
   }
 
-  private async registration(purpose: string, answer: PasskeyAnswer) {
-    const seen: { challenge?: string } = {};
-    const verified = await verifyRegistrationResponse({
-      response: answer as unknown as RegistrationResponseJSON,
-      expectedChallenge: this.isOurs(purpose, seen),
-      expectedOrigin: this.party.origin,
-      expectedRPID: this.party.id,
-      requireUserVerification: true,
-    }).catch(() => null);
-    if (!verified?.verified || seen.challenge === undefined)
-      throw new AppError('act-refused', 'The device did not prove its passkey in time. Try again.');
-    return { registrationInfo: verified.registrationInfo, challenge: seen.challenge };
-  }
-
-  /** Knows challenges of ours again, and notes the one that was answered. */
-  private isOurs(purpose: string, seen: { challenge?: string }) {
-    return (challenge: string): boolean => {
-      seen.challenge = challenge;
-      return challengeEnd(this.config.keys.installation, purpose, challenge, Date.now()) !== null;
-    };
-  }
-
-  /** Of two that bring the same answer, one comes through. Notes of challenges that are over go. */
   private async useUp(manager: EntityManager, challenge: string): Promise<void> {
-    const now = new Date();
-    await manager.delete(UsedChallengeEntity, { expiresAt: LessThan(now) });
-    const used = await manager
-      .createQueryBuilder()
-      .insert()
-      .orIgnore()
-      .into(UsedChallengeEntity)
-      .values({ challengeHash: hashOf(challenge), expiresAt: new Date(now.getTime() + CHALLENGE_MS) })
-      .execute();
-    const { affectedRows } = used.raw as { readonly affectedRows?: number };
-    if (affectedRows !== 1) throw notKnown();
-  }
-
-  private demandName(): void {
-    if (!hasName(this.party))
-      throw new AppError(
-        'act-refused',
-        'Passkeys need a name in the address of the workbench. Set LANTERN_ADDRESS to one.',
-      );
+    if (!(await this.ceremony.useUp(manager, challenge))) throw notKnown();
   }
 }
-
-const hashOf = (text: string): string => createHash('sha256').update(text).digest('hex');
 
 const notKnown = (): AppError =>
   new AppError('wrong-credentials', 'This passkey is not known here, or was not confirmed in time.');

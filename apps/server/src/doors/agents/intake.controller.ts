@@ -1,3 +1,4 @@
+import type { PasskeyOptionsView } from '@lantern/contracts/passkeys';
 import {
   AgentRequest,
   type AgentView,
@@ -112,7 +113,19 @@ export class IntakeController {
     return this.answers.reply({ submitter: agent.id, id }, reply);
   }
 
-  /** Checks a code of the person's second factor if `notice.proof` is set. With the right code the movement goes on. */
+  /** What the person's browser needs to answer with a passkey, in the JSON form of WebAuthn. */
+  @Post('movements/:id/proof/challenge')
+  @Permit(AGENT)
+  @HttpCode(200)
+  @Answers('PasskeyOptionsView')
+  toProve(
+    @AgentOf() agent: CallingAgent,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<PasskeyOptionsView> {
+    return this.answers.toProve({ submitter: agent.id, id });
+  }
+
+  /** Checks a code of the person's second factor, or the answer of a passkey, if `notice.proof` is set. With the right code the movement goes on. */
   @Post('movements/:id/proof')
   @Permit(AGENT)
   @HttpCode(200)
@@ -120,9 +133,9 @@ export class IntakeController {
   proof(
     @AgentOf() agent: CallingAgent,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { code }: ProofRequest,
+    @Body() given: ProofRequest,
   ): Promise<IntakeVerdict> {
-    return this.answers.prove({ submitter: agent.id, id }, code);
+    return this.answers.prove({ submitter: agent.id, id }, given);
   }
 
   /** The person asks somebody to let a blocked movement go. */

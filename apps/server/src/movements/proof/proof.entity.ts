@@ -22,6 +22,37 @@ export class PersonFactorEntity {
   wrongSince: Date | null;
 }
 
+/** A passkey of somebody at work. */
+@Entity('person_passkey')
+@Index('person_passkey_person', ['personAddress'])
+@Index('person_passkey_credential', ['credentialHash'], { unique: true })
+export class PersonPasskeyEntity {
+  @PrimaryColumn('uuid')
+  id: string;
+
+  @Column({ type: 'varchar', length: 254 })
+  personAddress: string;
+
+  /** SHA-256 of the credential's id. */
+  @Column({ type: 'char', length: 64 })
+  credentialHash: string;
+
+  /** Id of the credential, base 64 for addresses. */
+  @Column({ type: 'varchar', length: 1400 })
+  credentialId: string;
+
+  /** COSE key (RFC 9052). */
+  @Column('blob')
+  publicKey: Buffer;
+
+  /** What the device counted at its last use; 0 where it does not count. */
+  @Column({ type: 'bigint', default: 0 })
+  counter: number;
+
+  @Column({ type: 'datetime', precision: 3 })
+  createdAt: Date;
+}
+
 /** A confirmed identity: until `until`, rules in `place` do not ask this person for a second factor. */
 @Entity('raised_trust')
 @Index('raised_trust_person', ['personAddress', 'until'])

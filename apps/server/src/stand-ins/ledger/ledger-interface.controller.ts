@@ -88,11 +88,11 @@ export class LedgerInterfaceController {
   async prove(
     @ProgramOf() program: CallingProgram,
     @Param('id', ParseUUIDPipe) id: string,
-    @Body() { code }: ProofRequest,
+    @Body() given: ProofRequest,
   ): Promise<LedgerAnswer> {
     const player = await this.people.player(program.person);
     const { submissionId } = await this.deeds.own(id, player);
-    await this.answers.prove({ submitter: LEDGER_SUBMITTER, id: submissionId }, code);
+    await this.answers.prove({ submitter: LEDGER_SUBMITTER, id: submissionId }, given);
     return this.ledger.answer(player, id);
   }
 

@@ -1,5 +1,5 @@
 import { isIP } from 'node:net';
-import type { Config } from '../../platform/config.js';
+import type { Config } from '../config.js';
 
 /** Under which name and from which addresses passkeys are taken (WebAuthn Level 3, 5.1.2: an id is a domain). */
 export interface RelyingParty {
