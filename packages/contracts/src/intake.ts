@@ -37,6 +37,7 @@ export interface HandedInUse {
   readonly report: string | null;
   readonly objects: readonly string[];
   readonly rows: number | null;
+  readonly before: number | null;
   readonly columns: readonly string[];
   readonly rights: readonly string[];
   readonly signIn: {

@@ -80,6 +80,9 @@ const USE: JsonSchema = shapeOrNull(
     report: orNull(text('Name of the report or list that is taken; null for none.', 200)),
     objects: list(text('A kind of record.', 120), 'Kinds of record it is made of.', 200),
     rows: orNull(count('Records taken; null where it is not known: then rows of tables are counted.')),
+    before: orNull(
+      count('Records that went out before in the same export, whose size is not known beforehand.'),
+    ),
     columns: list(text('Name of a field.', 120), 'Fields of each record.', MAX_COLUMNS),
     rights: list(text('A right.', 200), 'What an application that is connected asks to do.', 200),
     signIn: shapeOrNull(

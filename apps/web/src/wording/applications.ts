@@ -130,12 +130,14 @@ export function usedWords({
   report,
   objects,
   rows,
+  before,
   columns,
   rights,
   signIn,
 }: ApplicationUse): string {
   const what = [
     ...(rows === undefined ? [] : [`${count(rows)} ${rows === 1 ? 'record' : 'records'}`]),
+    ...(before === undefined || before === 0 ? [] : [`after ${count(before)} before them`]),
     ...(objects.length > 0 ? [`of ${objects.join(' and ')}`] : []),
     ...(report === undefined ? [] : [`from "${report}"`]),
     ...(columns === undefined

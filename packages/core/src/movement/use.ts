@@ -29,6 +29,11 @@ export interface ApplicationUse {
   readonly objects: readonly string[];
   /** Records taken; left out where the application does not say, and then rows of tables are counted. */
   readonly rows?: number;
+  /**
+   * Records that went out before in the same export, whose size nobody knows beforehand: it is asked about batch by batch,
+   * and this batch counts with them. Left out for an export in one piece.
+   */
+  readonly before?: number;
   /** Names of the fields of each record; left out where nobody says. */
   readonly columns?: readonly string[];
   /** What another application that is being connected asks to do. */

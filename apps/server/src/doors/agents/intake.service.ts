@@ -175,11 +175,12 @@ function handedInOf(
   return { given: movement, files };
 }
 
-function useOf({ report, rows, columns, rights, signIn, ...use }: HandedInUse): ApplicationUse {
+function useOf({ report, rows, before, columns, rights, signIn, ...use }: HandedInUse): ApplicationUse {
   return {
     ...use,
     ...(report === null ? {} : { report }),
-    ...(rows === null ? {} : { rows: wholeRows(rows) }),
+    ...(rows === null ? {} : { rows: wholeRows(rows, 'rows') }),
+    ...(before === null ? {} : { before: wholeRows(before, 'before') }),
     ...(columns.length > 0 ? { columns } : {}),
     ...(rights.length > 0 ? { rights } : {}),
     ...(signIn === null
@@ -194,9 +195,9 @@ function useOf({ report, rows, columns, rights, signIn, ...use }: HandedInUse): 
   };
 }
 
-function wholeRows(rows: number): number {
+function wholeRows(rows: number, field: 'rows' | 'before'): number {
   if (Number.isSafeInteger(rows) && rows >= 0) return rows;
-  throw new AppError('invalid-request', 'use.rows must be a whole number of records.');
+  throw new AppError('invalid-request', `use.${field} must be a whole number of records.`);
 }
 
 const COULD_NOT = new AppError(

@@ -1,5 +1,7 @@
+import { once } from 'node:events';
 import {
   type LedgerAnswer,
+  type LedgerDeedView,
   LedgerExportRequest,
   LedgerQuery,
   ProofRequest,
@@ -14,9 +16,12 @@ import {
   ParseUUIDPipe,
   Post,
   Query,
+  Res,
   StreamableFile,
 } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { ApiProduces, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import Papa from 'papaparse';
 import { PeopleService } from '../../directory/people.service.js';
 import { PersonAnswers } from '../../movements/person-answers.service.js';
 import { type CallingProgram, Permit, PROGRAM, ProgramOf } from '../../platform/auth/permit.js';
@@ -49,6 +54,42 @@ export class LedgerInterfaceController {
   ): Promise<LedgerAnswer> {
     const player = await this.people.player(program.person);
     return this.ledger.answer(player, (await this.ledger.query(player, object, query)).id);
+  }
+
+  /**
+   * All records of a kind as CSV, sent as they are read: each batch is asked about before it is sent. An export that is cut
+   * ends there, with the reason in the trailer `x-cut`; it goes on from `from` once that is answered.
+   */
+  @Get('streams/:object')
+  @Asks('LedgerQuery')
+  @ApiProduces('text/csv')
+  async stream(
+    @ProgramOf() program: CallingProgram,
+    @Param('object') object: string,
+    @Query() { from = 0 }: LedgerQuery,
+    @Res() response: Response,
+  ): Promise<void> {
+    const player = await this.people.player(program.person);
+    const batches = this.ledger.stream(player, object, from);
+    // What is wrong with the request is answered before anything is sent.
+    let next = await batches.next();
+    response.setHeader('Trailer', 'x-rows, x-cut');
+    response.type('text/csv; charset=utf-8');
+    let given = 0;
+    let cut: LedgerDeedView | null = null;
+    for (; !next.done && !response.destroyed; next = await batches.next()) {
+      if ('cut' in next.value) {
+        cut = next.value.cut;
+        continue;
+      }
+      const { fields, rows } = next.value;
+      const lines = Papa.unparse(given === 0 ? [[...fields], ...rows] : [...rows], { escapeFormulae: true });
+      given += rows.length;
+      if (!response.write(`${lines}\r\n`))
+        await Promise.race([once(response, 'drain'), once(response, 'close')]);
+    }
+    response.addTrailers({ 'x-rows': String(given), ...(cut ? { 'x-cut': `${cut.state} ${cut.id}` } : {}) });
+    response.end();
   }
 
   @Post('exports')

@@ -42,6 +42,8 @@ const SHOWN = 50;
 const USUAL_LIMIT = 100;
 /** What a connected application fetches at once. */
 const FETCHED = 500;
+/** Records of an open-ended export that are asked about together: an export goes so far at most past a limit. */
+const STREAMED = 500;
 
 /** The booking and freight ledger: lists, records, exports, an interface for programs, and connected applications. */
 @Injectable()
@@ -181,6 +183,31 @@ export class Ledger {
     return this.read({ player, object, rows: rows.slice(from, from + limit), fields }, keySignIn());
   }
 
+  /**
+   * An export whose size nobody knows beforehand: batch by batch, each a movement that counts with those before it. It
+   * ends with the last record, or with the first batch that does not go on; what was given until then stays given.
+   */
+  async *stream(
+    player: Player,
+    name: string,
+    from = 0,
+  ): AsyncGenerator<
+    | { readonly fields: readonly string[]; readonly rows: LedgerTable['rows'] }
+    | { readonly cut: LedgerDeedView }
+  > {
+    const object = objectOf(name);
+    const { fields, rows } = tableOf(object);
+    for (let at = from; at < rows.length; at += STREAMED) {
+      const batch = rows.slice(at, at + STREAMED);
+      const deed = await this.read({ player, object, rows: batch, fields, before: at - from }, keySignIn());
+      if (deed.state !== 'went-on') {
+        yield { cut: deed };
+        return;
+      }
+      yield { fields, rows: batch };
+    }
+  }
+
   async connect(player: Player, id: string): Promise<LedgerDeedView> {
     const signIn = await this.demandSignIn(player);
     const application = CONNECTABLE.find((each) => each.id === id);
@@ -246,16 +273,18 @@ export class Ledger {
       readonly rows: LedgerTable['rows'];
       readonly fields: readonly string[];
       readonly host?: string;
+      readonly before?: number;
     },
     signIn: SignIn,
   ): Promise<LedgerDeedView> {
-    const { player, object, rows, fields, host } = given;
+    const { player, object, rows, fields, host, before } = given;
     const facts: LedgerFacts = { title: object, objects: [object], rows: rows.length, columns: fields };
     const lines = [fields, ...rows].map((cells) => cells.join('\t'));
     return this.deeds.do({
       ...{ player, facts, texts: [lines.join('\n')], result: Buffer.from(JSON.stringify(rows)) },
       use: {
-        ...{ deed: 'read', by: 'interface', objects: [object] },
+        ...{ deed: before === undefined ? 'read' : 'export', by: 'interface', objects: [object] },
+        ...(before === undefined ? {} : { before }),
         ...{ rows: rows.length, columns: fields, signIn },
       },
       ...(host ? { into: [{ kind: 'host', host }] } : {}),

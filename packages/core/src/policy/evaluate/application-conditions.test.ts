@@ -52,6 +52,10 @@ describe('conditions about business applications', () => {
       held: false,
       value: 5_000,
     });
+    // Batch by batch: what went out before in the same export counts with this batch.
+    expect(ask({ kind: 'rows', atLeast: 5_001 }, used({ rows: 1, before: 5_000 }))).toMatchObject({
+      ...{ held: true, value: 5_001 },
+    });
     expect(ask({ kind: 'rows', atLeast: 7 }, used({}, { parts: [table] }))).toMatchObject({
       held: true,
       value: 7,

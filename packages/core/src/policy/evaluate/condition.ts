@@ -111,7 +111,7 @@ export function meet(condition: LeafCondition, scene: Scene): Met {
     case 'label':
       return meetLabel(condition, movement.labels ?? []);
     case 'rows':
-      return atLeast(condition.atLeast, rowsTaken(movement));
+      return atLeast(condition.atLeast, rowsTaken(movement) + (movement.use?.before ?? 0));
     case 'channel':
       return { held: condition.channels.includes(movement.channel), value: 1, names: [movement.channel] };
     default:
