@@ -101,13 +101,13 @@ const SETS: readonly CrossingSet[] = [
 
 export const CROSSINGS = { services: SERVICES, workspaces: WORKSPACES, sets: SETS };
 
-type Step = readonly [service: string, operation: string, name: string, address?: string];
+type Step = readonly [service: string, operation: string, name: string, about?: string];
 
 const flow = (id: string, name: string, owner: string, workspace: string, steps: readonly Step[]): Flow => ({
   ...{ kind: 'flow', id, name, owner: `${owner}@merrowstrait.example`, workspace, madeAt: 0 },
-  steps: steps.map(([from, does, title, address], at) => ({
+  steps: steps.map(([from, does, title, about], at) => ({
     ...{ id: `step-${at + 1}`, name: title, service: from, operation: does },
-    ...(address ? { address } : {}),
+    ...(about ? (from === 'web' ? { address: about } : { target: about }) : {}),
     after: at === 0 ? [] : [`step-${at}`],
   })),
 });
@@ -131,8 +131,8 @@ const assistant = (
 /** Flows and assistants that people of the ferry line built; some were there before any set. */
 export const AUTOMATIONS: readonly AnyAutomation[] = [
   flow('refunds', 'Refunds to the desk', 'bea.lindqvist', 'desk', [
-    ['ledger', 'read', 'Refunds of the day'],
-    ['sheets', 'write', 'Into the refund sheet'],
+    ['ledger', 'read', 'Refunds of the day', 'claims'],
+    ['sheets', 'write', 'Into the refund sheet', 'Refunds of the day'],
     ['chat', 'post', 'Tell the desk'],
   ]),
   flow('tides-site', 'Tides on the site', 'orla.fenwick', 'live', [
@@ -140,12 +140,12 @@ export const AUTOMATIONS: readonly AnyAutomation[] = [
     ['site', 'publish', 'Page of the harbour'],
   ]),
   flow('guests', 'Guest list to a partner', 'jun.abara', 'live', [
-    ['ledger', 'export', 'Guests of the crossing'],
+    ['ledger', 'export', 'Guests of the crossing', 'season'],
     ['web', 'call', 'Send them on', 'https://guests.islandholidays.example/import'],
   ]),
   flow('weather', 'Weather for the bridge', 'tomas.reave', 'live', [
     ['web', 'call', 'Forecast', 'https://api.tides.example/v2/forecast'],
-    ['mail', 'send', 'Mail to the bridge'],
+    ['mail', 'send', 'Mail to the bridge', 'tomas.reave@merrowstrait.example'],
   ]),
   flow('rosters', 'Rosters as a page', 'mina.carrow', 'desk', [
     ['crew', 'read', 'Roster of the week'],

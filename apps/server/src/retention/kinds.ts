@@ -49,6 +49,19 @@ const OUTSIDE_MAIL: Rows = {
   held: `(${isHeldPerson('x.sender')} OR ${isHeldPerson('x.recipient')})`,
 };
 
+/** Nothing of a question to an assistant waits for anybody. */
+export const TALK_IS_OVER =
+  "x.questionState <> 'waiting' AND (x.answerState IS NULL OR x.answerState <> 'waiting')";
+
+const TALKS: Rows = {
+  ...{ from: 'assistant_talk x', id: 'x.id', at: 'x.at', held: isHeldPerson('x.person') },
+  when: TALK_IS_OVER,
+};
+const RUNS: Rows = {
+  ...{ from: 'flow_run x LEFT JOIN person o ON o.id = x.player', id: 'x.id', at: 'x.startedAt' },
+  ...{ when: "x.state IN ('done', 'stopped')", held: isHeldPerson('o.address') },
+};
+
 /** Rows of which a kind is made. What still waits for somebody is never among them. */
 export function rowsOf(kind: KeptKind): readonly Rows[] {
   switch (kind) {
@@ -75,7 +88,7 @@ export function rowsOf(kind: KeptKind): readonly Rows[] {
         },
       ];
     case 'post':
-      return [MAIL, POSTS, OUTSIDE_MAIL];
+      return [MAIL, POSTS, OUTSIDE_MAIL, TALKS, RUNS];
     case 'replays':
       return [
         {

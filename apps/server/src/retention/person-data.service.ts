@@ -7,7 +7,7 @@ import { AppError } from '../platform/errors/app-error.js';
 import { CONFIG, type Config } from '../platform/config.js';
 import { renewKeys } from '../platform/keys/renew-keys.js';
 import { IS_HELD } from '../platform/legal-hold/held.js';
-import { deleteIncidents, deleteMovements, MAIL_OF_OWNERS, marks } from './kinds.js';
+import { deleteIncidents, deleteMovements, MAIL_OF_OWNERS, marks, TALK_IS_OVER } from './kinds.js';
 import { LegalHolds } from './legal-holds.service.js';
 
 /** Rows of one transaction. */
@@ -49,6 +49,17 @@ const COUNTS: readonly {
   { what: 'mail', sql: `${MAIL_OF_OWNERS} WHERE o.address = ?`, stays: null },
   { what: 'posts', sql: "post x WHERE x.author = ? AND x.state <> 'waiting'", stays: null },
   { what: 'second-factor', sql: 'person_factor f WHERE f.personAddress = ?', stays: null },
+  { what: 'passkeys', sql: 'person_passkey f WHERE f.personAddress = ?', stays: null },
+  {
+    what: 'assistant-talks',
+    sql: `assistant_talk x WHERE x.person = ? AND ${TALK_IS_OVER}`,
+    stays: null,
+  },
+  {
+    what: 'flow-runs',
+    sql: `flow_run x JOIN person o ON o.id = x.player WHERE o.address = ? AND x.state IN ('done', 'stopped')`,
+    stays: null,
+  },
   { what: 'trust', sql: 'raised_trust t WHERE t.personAddress = ?', stays: null },
   { what: 'label-changes', sql: 'label_change c WHERE c.`by` = ?', stays: 'history-of-labels' },
   { what: 'machines', sql: 'machine c WHERE c.owner = ?', stays: 'in-directory' },
@@ -137,6 +148,13 @@ export class PersonDataService {
       );
       await manager.query("DELETE FROM post WHERE author = ? AND state <> 'waiting'", [address]);
       await manager.query('DELETE FROM person_factor WHERE personAddress = ?', [address]);
+      await manager.query('DELETE FROM person_passkey WHERE personAddress = ?', [address]);
+      await manager.query(`DELETE x FROM assistant_talk x WHERE x.person = ? AND ${TALK_IS_OVER}`, [address]);
+      await manager.query(
+        `DELETE x FROM flow_run x JOIN person o ON o.id = x.player
+         WHERE o.address = ? AND x.state IN ('done', 'stopped')`,
+        [address],
+      );
       await manager.query('DELETE FROM raised_trust WHERE personAddress = ?', [address]);
       await manager.query('DELETE FROM post_mail WHERE sender = ?', [address]);
       await manager.query(
