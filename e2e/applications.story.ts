@@ -138,3 +138,39 @@ test('an application that asks for much waits for an approver, and gets nothing 
   await expect(robot.getByRole('button', { name: 'Connect' })).toBeVisible();
   await expectAccessible(page);
 });
+
+test('an export goes on with a passkey of the person', async ({ browser, baseURL }) => {
+  // Browsers bind passkeys to a name: the same workbench under it.
+  const named = new URL(baseURL ?? '');
+  named.hostname = 'localhost';
+  const page = await (await browser.newContext({ baseURL: named.href })).newPage();
+  const device = await page.context().newCDPSession(page);
+  await device.send('WebAuthn.enable');
+  await device.send('WebAuthn.addVirtualAuthenticator', {
+    options: {
+      ...{ protocol: 'ctap2', transport: 'internal', hasResidentKey: true, hasUserVerification: true },
+      ...{ isUserVerified: true, automaticPresenceSimulation: true },
+    },
+  });
+  await signIn(page);
+  await openLedger(page, 'Oskar Quayle');
+  const phone = page.getByRole('region', { name: 'Phone' });
+  await page.getByRole('button', { name: 'Phone' }).click();
+  await phone.getByRole('button', { name: 'Add this device as a passkey' }).click();
+  await expect(phone.getByText(/^Passkey of/)).toHaveCount(1);
+  await page.getByRole('button', { name: 'Phone' }).click();
+
+  await page.getByRole('button', { name: /^Bookings of the season/ }).click();
+  const form = page.getByRole('form', { name: 'Export Bookings of the season' });
+  await form.getByLabel('Paid by card').uncheck();
+  await form.getByLabel('Records').fill('6000');
+  await form.getByRole('button', { name: 'Export' }).click();
+  const told = page.getByRole('alert').filter({ hasText: 'waits until you confirm your identity' });
+  await expectAccessible(page);
+  await told.getByRole('button', { name: 'Use a passkey' }).click();
+  await expect(page.getByRole('link', { name: /^Save Bookings of the season\.csv/ }).first()).toBeVisible();
+  await page.getByRole('button', { name: 'Phone' }).click();
+  await phone.getByRole('button', { name: 'Remove' }).click();
+  await expect(phone.getByText(/^Passkey of/)).toHaveCount(0);
+  await phone.getByRole('button', { name: 'End now' }).click();
+});

@@ -141,3 +141,83 @@ test('an address is tried, breaches are taken out, and a set is published with i
   await page.getByRole('button', { name: 'Remove service' }).click();
   await expect(page.getByRole('button', { name: new RegExp(`^Berths ${stamp}`, 'u') })).toHaveCount(0);
 });
+
+test('a flow runs against the other programs, and waits where its movement waits', async ({ page }) => {
+  test.setTimeout(120_000);
+  await signIn(page);
+  await page.goto('/stand-ins/automations');
+  await asPerson(page, 'Bea Lindqvist');
+  await page.getByRole('button', { name: /^Refunds to the desk/u }).click();
+  const runs = page.getByRole('region', { name: 'Runs' });
+  await runs.getByRole('button', { name: 'Run now' }).click();
+  const shown = runs.getByRole('status');
+  await expect(shown).toContainText('Refunds of the day: done. Read 100 records of claims');
+  await expect(shown).toContainText('Into the refund sheet: done. Wrote the sheet "Refunds of the day.csv"');
+  await expect(shown).toContainText(/finished|waits for an answer|stopped/u);
+  await expectAccessible(page);
+  // The sheet lies on the drive of the owner.
+  await page.goto('/stand-ins/drive');
+  await asPerson(page, 'Bea Lindqvist');
+  await expect(page.getByText('Refunds of the day.csv').first()).toBeVisible();
+});
+
+test('an assistant answers out of its places, and what it is asked is judged', async ({ page }) => {
+  test.setTimeout(150_000);
+  await signIn(page);
+  await page.goto('/stand-ins/automations');
+  await asPerson(page, 'Jun Abara');
+  await page.getByRole('button', { name: /^Fares and times/u }).click();
+  const ask = page.getByRole('form', { name: 'Ask' });
+  await ask.getByLabel('Your question').fill('When does the ferry to Skerrin sail?');
+  await ask.getByRole('button', { name: 'Ask', exact: true }).click();
+  const first = page.getByRole('article', { name: 'When does the ferry to Skerrin sail?' }).first();
+  await expect(first).toContainText('nothing outside of this machine can be reached', { timeout: 90_000 });
+  await expectAccessible(page);
+  // Somebody outside may ask what is for anybody, and nothing else.
+  await page.goto('/stand-ins/automations');
+  await asPerson(page, 'Agency desk');
+  await expect(page.getByRole('navigation', { name: 'Assistants' })).toContainText('Fares and times');
+  await expect(page.getByRole('button', { name: 'New flow' })).toHaveCount(0);
+  await expectAccessible(page);
+});
+
+test('the Lantern says whether a flow may run, and coverage where no set guards', async ({ page }) => {
+  await signIn(page);
+  await page.goto('/policies');
+  await page.getByRole('button', { name: /^Lantern/u }).click();
+  const lantern = page.getByRole('complementary', { name: 'Lantern' });
+  const workflow = {
+    arazzo: '1.0.1',
+    info: { title: 'Guests', 'x-workspace': 'live', 'x-owner': 'jun.abara@merrowstrait.example' },
+    sourceDescriptions: [
+      { name: 'ledger', url: 'ledger.yaml' },
+      { name: 'poster', url: 'poster.yaml' },
+    ],
+    workflows: [
+      {
+        workflowId: 'guests',
+        steps: [
+          { stepId: 'a', operationId: '$sourceDescriptions.ledger.read' },
+          { stepId: 'b', operationId: '$sourceDescriptions.poster.post' },
+        ],
+      },
+    ],
+  };
+  await lantern.getByLabel('Text to inspect').fill(JSON.stringify(workflow, null, 2));
+  await lantern.getByRole('button', { name: 'Ask about the text above' }).click();
+  const published = lantern.getByRole('region', { name: 'By what is published' });
+  await expect(published).toContainText('it may not run');
+  await expect(published).toContainText('Data from Booking ledger may not go to Social poster');
+  await expectAccessible(page);
+  await lantern
+    .getByLabel('A flow or assistant that is here already')
+    .selectOption({ label: 'Tides on the site, flow' });
+  await expect(published).toContainText('it may run');
+
+  await page.goto('/policies/coverage');
+  const flows = page.getByRole('region', { name: 'Flows and assistants' });
+  await expect(flows).toContainText(
+    'No set can govern Terminal kiosk. It asks nobody before it shows something.',
+  );
+  await expectAccessible(page);
+});

@@ -135,33 +135,7 @@ export class PersonDataService {
         await renewKeys(manager, this.config.keys, ids);
       },
     );
-    await this.manager.transaction(async (manager) => {
-      await manager.query(
-        `DELETE FROM mail_message WHERE id IN (SELECT id FROM (
-           SELECT x.id FROM ${MAIL_OF_OWNERS} WHERE o.address = ?) AS theirs)`,
-        [address],
-      );
-      await manager.query('DELETE FROM mail_file WHERE id NOT IN (SELECT fileId FROM mail_attachment)');
-      await manager.query(
-        "DELETE f FROM post_file f JOIN post x ON x.id = f.postId WHERE x.author = ? AND x.state <> 'waiting'",
-        [address],
-      );
-      await manager.query("DELETE FROM post WHERE author = ? AND state <> 'waiting'", [address]);
-      await manager.query('DELETE FROM person_factor WHERE personAddress = ?', [address]);
-      await manager.query('DELETE FROM person_passkey WHERE personAddress = ?', [address]);
-      await manager.query(`DELETE x FROM assistant_talk x WHERE x.person = ? AND ${TALK_IS_OVER}`, [address]);
-      await manager.query(
-        `DELETE x FROM flow_run x JOIN person o ON o.id = x.player
-         WHERE o.address = ? AND x.state IN ('done', 'stopped')`,
-        [address],
-      );
-      await manager.query('DELETE FROM raised_trust WHERE personAddress = ?', [address]);
-      await manager.query('DELETE FROM post_mail WHERE sender = ?', [address]);
-      await manager.query(
-        'DELETE e FROM discovery_evidence e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ?',
-        [address],
-      );
-    });
+    await this.manager.transaction((manager) => deleteOwn(manager, address));
     return this.look(address);
   }
 
@@ -197,4 +171,33 @@ export class PersonDataService {
     const [row]: { n: string }[] = await this.manager.query(`SELECT COUNT(*) AS n FROM ${sql}`, [address]);
     return Number(row?.n ?? 0);
   }
+}
+
+/** What the stand-ins and the second factor keep of somebody. */
+async function deleteOwn(manager: EntityManager, address: string): Promise<void> {
+  await manager.query(
+    `DELETE FROM mail_message WHERE id IN (SELECT id FROM (
+       SELECT x.id FROM ${MAIL_OF_OWNERS} WHERE o.address = ?) AS theirs)`,
+    [address],
+  );
+  await manager.query('DELETE FROM mail_file WHERE id NOT IN (SELECT fileId FROM mail_attachment)');
+  await manager.query(
+    "DELETE f FROM post_file f JOIN post x ON x.id = f.postId WHERE x.author = ? AND x.state <> 'waiting'",
+    [address],
+  );
+  await manager.query("DELETE FROM post WHERE author = ? AND state <> 'waiting'", [address]);
+  await manager.query('DELETE FROM person_factor WHERE personAddress = ?', [address]);
+  await manager.query('DELETE FROM person_passkey WHERE personAddress = ?', [address]);
+  await manager.query(`DELETE x FROM assistant_talk x WHERE x.person = ? AND ${TALK_IS_OVER}`, [address]);
+  await manager.query(
+    `DELETE x FROM flow_run x JOIN person o ON o.id = x.player
+     WHERE o.address = ? AND x.state IN ('done', 'stopped')`,
+    [address],
+  );
+  await manager.query('DELETE FROM raised_trust WHERE personAddress = ?', [address]);
+  await manager.query('DELETE FROM post_mail WHERE sender = ?', [address]);
+  await manager.query(
+    'DELETE e FROM discovery_evidence e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ?',
+    [address],
+  );
 }

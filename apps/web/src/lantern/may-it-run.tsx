@@ -11,11 +11,9 @@ import { AUTOMATION_WORDS } from '../wording/crossings';
 export const looksLikeAutomation = (text: string): boolean =>
   /^[\s{]*"?arazzo"?\s*:/mu.test(text) || /^[\s{,]*"?kind"?\s*:\s*"?(?:flow|assistant)\b/mu.test(text);
 
-/** May this flow run? Asked about the text of the Lantern, or about one that is kept. */
-export function MayItRun({ text }: { readonly text: string }) {
-  const may = useMay('policies.read');
-  const isDocument = looksLikeAutomation(text);
-  return may ? <Asked key={String(isDocument)} text={isDocument ? text : null} /> : null;
+/** May this flow run? Asked about the text of the Lantern, where it is a document, or about one that is kept. */
+export function MayItRun({ text }: { readonly text: string | null }) {
+  return useMay('policies.read') ? <Asked text={text} /> : null;
 }
 
 function Asked({ text }: { readonly text: string | null }) {

@@ -13,7 +13,7 @@ import { FoundText } from './found-text';
 import { useScan } from './use-scan';
 import { type Selected, WhyNot } from './why-not';
 import { UNREADABLE_WORDS } from '../wording/terms';
-import { MayItRun } from './may-it-run';
+import { looksLikeAutomation, MayItRun } from './may-it-run';
 import { WhatWouldHappen } from './what-would-happen';
 
 type FileState =
@@ -26,6 +26,7 @@ export function Panel() {
   const { text, setText, setOpen } = useLantern();
   const set = useLanternSet();
   const scan = useScan(text, set.data);
+  const isAutomation = looksLikeAutomation(text);
   const [file, setFile] = useState<FileState>({ status: 'none' });
   const [selected, setSelected] = useState<Selected>({ from: 0, to: 0 });
   const input = useRef<HTMLTextAreaElement>(null);
@@ -73,7 +74,7 @@ export function Panel() {
             setSelected({ from: currentTarget.selectionStart, to: currentTarget.selectionEnd })
           }
         />
-        <MayItRun text={text} />
+        {isAutomation && <MayItRun text={text} />}
         {set.data && <WhyNot text={text} selected={selected} drafts={set.data.drafts} />}
         <FilePicker take={take} />
         {text.trim() !== '' &&
@@ -99,6 +100,7 @@ export function Panel() {
             Text stays in this browser. The server reads files and keeps nothing of them.
           </p>
         )}
+        {!isAutomation && <MayItRun text={null} />}
       </div>
     </aside>
   );

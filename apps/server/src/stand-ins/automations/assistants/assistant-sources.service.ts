@@ -68,7 +68,7 @@ export class AssistantSources {
       for (const [path, { passages: texts }] of await this.read(place, owner))
         for (const text of texts) passages.push({ id: passages.length, place: place.id, path, text });
     }
-    const index = new MiniSearch({ fields: ['text', 'path'] });
+    const index = new MiniSearch({ fields: ['text', 'path'], processTerm: contentWord });
     index.addAll(passages);
     const best = index.search(question, { prefix: (term) => term.length > 3 }).slice(0, QUOTED);
     const quoted: Quoted[] = [];
@@ -130,6 +130,10 @@ export class AssistantSources {
     }
   }
 }
+
+/** Short words join others and say nothing; numbers do. */
+const contentWord = (term: string): string | null =>
+  term.length > 3 || /\d/u.test(term) ? term.toLowerCase() : null;
 
 function whyUnread(source: AssistantSource): string {
   switch (source.kind) {
