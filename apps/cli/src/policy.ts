@@ -1,12 +1,14 @@
 import { join } from 'node:path';
+import type { AnyAutomation } from '@lantern/core/automations';
 import { compileScanner, patternSet, type Scanner } from '@lantern/core/detection';
 import { gravityOf, setProblems } from '@lantern/core/policy';
 import { filesBelow } from './files-below.js';
 import { CaseFault, casesIn } from './policy/cases.js';
+import { flowCasesIn, flowOutcome } from './policy/flow-cases.js';
 import { explained } from './policy/explain.js';
-import { automationIn, problemsOfCrossings, verdictOnFlow } from './policy/flows.js';
+import { automationIn, isAutomationFile, problemsOfCrossings, verdictOnFlow } from './policy/flows.js';
 import { patternsOf, type ReadFolder, readFolder } from './policy/folder.js';
-import { decidedAs, outcomeOf, verdictOf } from './policy/judge-case.js';
+import { type CaseOutcome, decidedAs, outcomeOf, verdictOf } from './policy/judge-case.js';
 import { POLICY_HELP, type PolicyChoices, readPolicyUsage } from './policy/usage.js';
 
 const WELL = 0;
@@ -69,16 +71,22 @@ async function test(folder: string, reading: ReadFolder, json: boolean): Promise
   const scanner = scannerOf(reading);
   let all = 0;
   let broken = 0;
+  const told = (outcome: CaseOutcome | ReturnType<typeof flowOutcome>): void => {
+    all += 1;
+    if (!outcome.kept) broken += 1;
+    const words = outcome.kept
+      ? 'as expected'
+      : `expected ${JSON.stringify(outcome.expected)}, decided ${JSON.stringify(outcome.decided)}`;
+    print(json, outcome, `${outcome.path}:${outcome.line} ${outcome.name}: ${words}`);
+  };
   for (const path of filesBelow(join(folder, 'tests'))) {
-    if (!/\.ya?ml$/.test(path)) continue;
+    if (!/\.ya?ml$/.test(path) || isAutomationFile(path)) continue;
+    for (const given of flowCasesIn(path, reading.crossings.services)) {
+      const { verdict } = verdictOnFlow(given.automation, reading.crossings, reading.labels);
+      told(flowOutcome(given, verdict));
+    }
     for (const given of await casesIn(path)) {
-      const outcome = outcomeOf(given, await verdictOf(given, reading, scanner), reading.set);
-      all += 1;
-      if (!outcome.kept) broken += 1;
-      const words = outcome.kept
-        ? 'as expected'
-        : `expected ${JSON.stringify(outcome.expected)}, decided ${JSON.stringify(outcome.decided)}`;
-      print(json, outcome, `${outcome.path}:${outcome.line} ${outcome.name}: ${words}`);
+      told(outcomeOf(given, await verdictOf(given, reading, scanner), reading.set));
     }
   }
   if (!json) process.stdout.write(`${all} cases, ${broken} not as expected\n`);
@@ -87,6 +95,12 @@ async function test(folder: string, reading: ReadFolder, json: boolean): Promise
 }
 
 async function explain(movement: string, reading: ReadFolder, json: boolean): Promise<number> {
+  if (isAutomationFile(movement)) {
+    explainFlow(automationIn(movement, reading.crossings.services), reading, json);
+    return WELL;
+  }
+  for (const { automation } of flowCasesIn(movement, reading.crossings.services))
+    explainFlow(automation, reading, json);
   const scanner = scannerOf(reading);
   for (const given of await casesIn(movement)) {
     const verdict = await verdictOf(given, reading, scanner);
@@ -99,6 +113,30 @@ async function explain(movement: string, reading: ReadFolder, json: boolean): Pr
   }
   return WELL;
 }
+
+/** How the verdict on a flow comes about: what each set had to say, and what keeps it from running. */
+function explainFlow(automation: AnyAutomation, reading: ReadFolder, json: boolean): void {
+  const { verdict, sentences } = verdictOnFlow(automation, reading.crossings, reading.labels);
+  const sets = new Map(reading.crossings.sets.map(({ id, name }) => [id, name]));
+  const traces = verdict.trace.map(
+    ({ set, binds, breaches }) => `  ${sets.get(set) ?? set}: ${BINDS[binds]}, ${breaches} in breach`,
+  );
+  print(
+    json,
+    { case: automation.name, ...verdict, sentences },
+    [
+      `${automation.name}: ${verdict.runs ? 'may run' : 'may not run'}`,
+      ...traces,
+      ...sentences.map((each) => `  ${each}`),
+    ].join('\n'),
+  );
+}
+
+const BINDS = {
+  yes: 'holds here',
+  'other-workspace': 'is about other workspaces',
+  older: 'binds newer ones only',
+} as const;
 
 /** Judges flows and assistants by the sets of the folder. */
 function flow(paths: readonly string[], reading: ReadFolder, json: boolean): number {

@@ -60,12 +60,19 @@ export async function casesIn(path: string): Promise<Case[]> {
     throw new CaseFault(`${path}:${first?.line ?? 1} ${first?.message ?? 'cannot be read'}`);
   }
   if (!Array.isArray(parsed.value)) throw new CaseFault(`${path}:1 must be a list of cases`);
+  const movements = parsed.value
+    .map((value: unknown, index) => ({ value, index }))
+    .filter(({ value }) => !isFlowCase(value));
   return Promise.all(
-    parsed.value.map((value: unknown, index) =>
+    movements.map(({ value, index }) =>
       readCase(value, { path, lineOf: (field) => parsed.lineOf([index, ...(field ? [field] : [])]) }),
     ),
   );
 }
+
+/** Whether an entry of a file of cases is about a flow or an assistant, and not about a movement. */
+export const isFlowCase = (value: unknown): value is Readonly<Record<string, unknown>> =>
+  typeof value === 'object' && value !== null && ('flow' in value || 'automation' in value);
 
 interface Where {
   readonly path: string;

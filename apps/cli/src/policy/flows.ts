@@ -4,11 +4,12 @@ import {
   type BreachNames,
   breachSentence,
   crossingProblems,
+  isArazzo,
   type CrossingProblem,
   judgeAutomation,
 } from '@lantern/core/automations';
 import type { WholeLabelSet } from '@lantern/core/labels';
-import { readAutomationFile } from '@lantern/set-files';
+import { parseFile, readAutomationFile } from '@lantern/set-files';
 import { bytesOf } from '../bytes-of.js';
 
 /** What is wrong with sets of what may cross. */
@@ -23,6 +24,14 @@ export function problemsOfCrossings(
       otherNames: sets.filter(({ id }) => id !== set.id).map(({ name }) => name),
     }).map((problem) => ({ set: set.name, problem })),
   );
+}
+
+/** Whether a file holds a flow, an assistant or an Arazzo document, and no list of cases. */
+export function isAutomationFile(path: string): boolean {
+  if (!/\.(?:ya?ml|json)$/u.test(path)) return false;
+  const parsed = parseFile({ path, text: Buffer.from(bytesOf(path)).toString('utf8') });
+  if (Array.isArray(parsed) || typeof parsed.value !== 'object' || parsed.value === null) return false;
+  return isArazzo(parsed.value) || ('kind' in parsed.value && !Array.isArray(parsed.value));
 }
 
 /** A flow or assistant out of a file (JSON, YAML, Arazzo); throws what is wrong with it. */

@@ -18,7 +18,8 @@ import { emlFile } from '@lantern/testkit';
 import { writeCrossings, writeLabelSet, writeSet } from '@lantern/set-files';
 import { type Case, casesIn } from './cases.js';
 import { explained } from './explain.js';
-import { automationIn, problemsOfCrossings, verdictOnFlow } from './flows.js';
+import { flowCasesIn, flowOutcome } from './flow-cases.js';
+import { automationIn, isAutomationFile, problemsOfCrossings, verdictOnFlow } from './flows.js';
 import { patternsOf, readFolder } from './folder.js';
 import { decidedAs, outcomeOf, verdictOf } from './judge-case.js';
 import { readPolicyUsage } from './usage.js';
@@ -272,6 +273,49 @@ describe('flows and assistants of a folder', () => {
     ];
     expect(verdictOn(put('flows/mended.json', flowOf({ steps: mended }))).verdict.runs).toBe(true);
     for (const name of ['crossings.yaml', 'labels.yaml']) rmSync(join(folder, name));
+  });
+
+  it('are cases of the folder, with what is expected of them', async () => {
+    put('tests/flows/guests.json', flowOf({}));
+    const path = put(
+      'tests/flows.yaml',
+      [
+        '- case: Guests go to no poster',
+        '  flow: flows/guests.json',
+        '  expect: { runs: false, because: [no-arrow] }',
+        '- case: Written here',
+        '  automation: {kind: flow, id: y, name: Y, owner: a, workspace: live, steps: [{id: a, service: tides, operation: read}]}',
+        '  expect: runs',
+        '- case: Not as expected',
+        '  flow: flows/guests.json',
+        '  expect: { runs: false, because: [service-off] }',
+        '- case: A movement',
+        '  from: a@b.example',
+        '  to: [c@d.example]',
+      ].join('\n'),
+    );
+    const { services } = CROSSINGS;
+    const outcomes = flowCasesIn(path, services).map((given) => {
+      const { verdict } = verdictOnFlow(given.automation, CROSSINGS, { ...STARTER_LABELS, automatic: [] });
+      return flowOutcome(given, verdict);
+    });
+    expect(outcomes.map(({ name, line, kept }) => [name, line, kept])).toEqual([
+      ['Guests go to no poster', 1, true],
+      ['Written here', 4, true],
+      ['Not as expected', 7, false],
+    ]);
+    expect((await casesIn(path)).map(({ name }) => name)).toEqual(['A movement']);
+    const wrong = (text: string) => () => flowCasesIn(put('tests/wrong-flows.yaml', text), services);
+    expect(wrong('- flow: gone.json')).toThrow(/gone\.json/u);
+    expect(wrong('- flow: flows/guests.json\n  shape: x')).toThrow(/:2 shape is no field/u);
+    expect(wrong('- automation: {kind: flow}')).toThrow(/:1 automation /u);
+    expect(wrong('- flow: flows/guests.json\n  expect: {runs: maybe}')).toThrow(/:2 expect runs must be/u);
+    expect([isAutomationFile(path), isAutomationFile(join(folder, 'tests/flows/guests.json'))]).toEqual([
+      false,
+      true,
+    ]);
+    rmSync(join(folder, 'tests/flows'), { recursive: true });
+    for (const name of ['flows.yaml', 'wrong-flows.yaml']) rmSync(join(folder, 'tests', name));
   });
 
   it('say what is wrong with a file, and where', () => {

@@ -23,9 +23,9 @@ export const POLICY_HELP = `Works on a policy set as a folder of files (docs/for
   npm run -s policy -- flow FOLDER FILE ... [--json]
 
   check     reads every file and holds the whole set to its checks
-  test      judges the movements of FOLDER/tests and holds them to what they expect
+  test      judges the movements and flows of FOLDER/tests and holds them to what they expect
   explain   says how the verdict on a movement comes about, rule by rule;
-            MOVEMENT is a file of cases (.yaml) or a mail (.eml)
+            MOVEMENT is a file of cases (.yaml), a mail (.eml), or a flow (.yaml, .json)
   flow      says whether flows and assistants may run by crossings.yaml of FOLDER,
             and what keeps them from it; each FILE is one, as JSON or YAML,
             or a workflow of an Arazzo document
