@@ -74,6 +74,18 @@ test('a big export waits, is proved by a code, and is the file that was asked fo
   await expect(believed).toHaveCount(0);
 });
 
+test('a dashboard is opened as a movement, and its label is inherited', async ({ page }) => {
+  await signIn(page);
+  await openLedger(page, 'Bea Lindqvist');
+  await page.getByRole('button', { name: /^Income by route/ }).click();
+  const board = page.getByRole('region', { name: 'Dashboard Income by route' });
+  await board.getByRole('button', { name: 'Open dashboard' }).click();
+  await expect(board.getByRole('row').filter({ hasText: 'Eddisport to Skerrin' })).toContainText('EUR');
+  await expectAccessible(page);
+  await page.getByRole('button', { name: 'Activity' }).click();
+  await expect(page.getByRole('article').first()).toContainText('Income by route');
+});
+
 test('a program with a key is held to the same rule, and goes on after the code', async ({
   page,
   request,

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page, test } from '@playwright/test';
-import { expectAccessible, signIn } from './workbench.js';
+import { expectAccessible, publish, signIn } from './workbench.js';
 
 const stamp = Date.now().toString(36);
 
@@ -110,10 +110,23 @@ test('an address is tried, breaches are taken out, and a set is published with i
   await expect(page.getByRole('row').filter({ hasText: 'Tides on the site' })).toContainText(
     'orla.fenwick@merrowstrait.example',
   );
+  // Published all the same, it is switched off; allowed again, its owner switches it on.
+  await publish(page, `No way ashore ${stamp}`);
+  await page.goto('/automations');
+  const tides = page.getByRole('button', { name: /^Tides on the site/u });
+  await expect(tides).toContainText('stopped, 1 breach');
   await page.goto('/automations/sets');
   await page.getByLabel('Data may go from Lookout to Ashore').check();
   await form.getByRole('button', { name: 'Save draft' }).click();
   await expect(page.getByText('Draft saved')).toBeVisible();
+  await publish(page, `Ashore again ${stamp}`);
+  await page.goto('/automations');
+  await expect(tides).toContainText('off');
+  await page.goto('/stand-ins/automations');
+  await asPerson(page, 'Orla Fenwick');
+  await page.getByRole('button', { name: /^Tides on the site/u }).click();
+  await page.getByRole('button', { name: 'Save and switch on' }).click();
+  await expect(page.getByText('Saved, and it runs')).toBeVisible();
 
   await page.goto('/automations/services');
   await page.getByRole('button', { name: 'Add service' }).click();

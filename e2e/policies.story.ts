@@ -5,7 +5,7 @@ import { dirname, join } from 'node:path';
 import { refundList } from '@lantern/demo';
 import { chance } from '@lantern/testkit';
 import { expect, type Page, test } from '@playwright/test';
-import { expectAccessible, playPerson, sendMail, signIn } from './workbench.js';
+import { expectAccessible, playPerson, sendMail, signIn, publish } from './workbench.js';
 
 const OUTSIDE = 'desk@islandholidays.example';
 const CARDS = 'Passenger payment data leaves by mail';
@@ -17,14 +17,6 @@ async function openPolicy(page: Page, name: string): Promise<void> {
   await page.goto('/policies');
   await page.getByRole('link', { name, exact: true }).click();
   await expect(page.getByText('draft saved')).toBeVisible();
-}
-
-async function publish(page: Page, name: string): Promise<void> {
-  await page.goto('/publish');
-  await page.getByLabel('Name', { exact: true }).fill(name);
-  await page.getByLabel('Why', { exact: true }).fill('A story');
-  await page.getByRole('button', { name: 'Publish', exact: true }).click();
-  await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
 }
 
 async function sendCards(page: Page, cards: number, subject: string): Promise<void> {

@@ -50,3 +50,12 @@ export async function sendMail(
   if (mail.files) await page.getByLabel('Attach files').setInputFiles(mail.files);
   await page.getByRole('button', { name: 'Send' }).click();
 }
+
+/** Publishes everything that is drafted. */
+export async function publish(page: Page, name: string): Promise<void> {
+  await page.goto('/publish');
+  await page.getByLabel('Name', { exact: true }).fill(name);
+  await page.getByLabel('Why', { exact: true }).fill('A story');
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
+  await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
+}

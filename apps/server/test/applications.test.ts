@@ -6,6 +6,7 @@ import type {
   IntakeAnswer,
   IntakeVerdict,
   LedgerAnswer,
+  LedgerDashboardView,
   LedgerDeedView,
   LedgerNewKey,
   LedgerRecordView,
@@ -471,6 +472,30 @@ describe('business applications', () => {
       expect([rest.lines.length - 1, rest.trailers['x-cut']]).toEqual([5_000, undefined]);
       expect(rest.lines[1]).toMatch(/^B-435000,/u);
       expect((await streamed(made.body.key, 'pigeons')).status).toBe(404);
+    });
+
+    it('opens dashboards as movements under their label, which exports inherit', async () => {
+      const labelled = await client.send('PUT', at('/reports/income-by-route/label'), { label: '' });
+      expect(labelled.status).toBe(200);
+      type Shown = LedgerDashboardView;
+      const shown = await client.send<Shown>('POST', at('/dashboards/claims-by-cause'));
+      expect(shown.body.deed).toMatchObject({ deed: 'read', by: 'screen', state: 'waiting' });
+      expect(shown.body.rows).toBeNull();
+      const tomas = (await running.person('Tomas Reave')).id;
+      await client.send('POST', `/stand-ins/ledger/${tomas}/sign-in`, {
+        country: 'NO',
+        proof: 'key',
+        atWork: true,
+      });
+      const { body } = await client.send<Shown>(
+        'POST',
+        `/stand-ins/ledger/${tomas}/dashboards/claims-by-cause`,
+      );
+      // 600 claims of four causes, in turn.
+      expect(body.rows?.map(([, records]) => records)).toEqual(['150', '150', '150', '150']);
+      const again = await client.get<Shown>(`/stand-ins/ledger/${tomas}/deeds/${body.deed.id}/dashboard`);
+      expect(again.body.rows).toEqual(body.rows);
+      expect((await client.send('POST', at('/dashboards/season'))).status).toBe(404);
     });
 
     it('opens one record after another as movements, and shows nothing of one that does not go on', async () => {

@@ -327,6 +327,7 @@ export type { PhoneView, TrustView } from './trusts.js';
 export {
   type LedgerAnswer,
   LedgerConnectRequest,
+  type LedgerDashboardView,
   type LedgerDeed,
   type LedgerDeedView,
   LedgerExportRequest,

@@ -50,6 +50,8 @@ export interface LedgerDeedView {
 
 export interface LedgerReportView {
   readonly id: string;
+  /** Lists of records, or what adds them up. */
+  readonly kind: 'report' | 'dashboard';
   readonly name: string;
   readonly about: string;
   readonly objects: readonly string[];
@@ -92,6 +94,13 @@ export interface LedgerRecords {
 export interface LedgerRecordView {
   readonly deed: LedgerDeedView;
   readonly fields: readonly { readonly name: string; readonly value: string }[] | null;
+}
+
+/** A dashboard that was opened; no rows while it is not allowed. */
+export interface LedgerDashboardView {
+  readonly deed: LedgerDeedView;
+  readonly fields: readonly string[];
+  readonly rows: readonly (readonly string[])[] | null;
 }
 
 export class LedgerSignInRequest {

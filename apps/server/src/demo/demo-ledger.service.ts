@@ -17,7 +17,11 @@ const LIFE = [
   { person: 'goran.lorne@merrowstrait.example', exports: [['season', 25_000]], connects: 'growth-robot' },
 ] as const;
 /** The label of the reports that name passengers. */
-const LABELLED = { reports: ['season', 'customers'], label: 'Passenger care' };
+const LABELLED: readonly (readonly [report: string, label: string])[] = [
+  ['season', 'Passenger care'],
+  ['customers', 'Passenger care'],
+  ['income-by-route', 'Ship’s company'],
+];
 
 /** The demo's days in the ledger: a few exports, one that is held, applications that are connected or wait. */
 @Injectable()
@@ -42,8 +46,10 @@ export class DemoLedger {
   }
 
   private async labelReports(player: Player): Promise<void> {
-    const label = this.labels.set.labels.find(({ name }) => name === LABELLED.label);
-    if (!label) throw new Error('The demo names a label that it does not have');
-    for (const report of LABELLED.reports) await this.ledger.labelReport(player, report, String(label.id));
+    for (const [report, wanted] of LABELLED) {
+      const label = this.labels.set.labels.find(({ name }) => name === wanted);
+      if (!label) throw new Error('The demo names a label that it does not have');
+      await this.ledger.labelReport(player, report, String(label.id));
+    }
   }
 }

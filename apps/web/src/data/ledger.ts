@@ -1,4 +1,5 @@
 import type {
+  LedgerDashboardView,
   LedgerDeedView,
   LedgerNewKey,
   LedgerRecords,
@@ -45,6 +46,15 @@ export function useOpenedRecord(player: string, deed: string | null) {
   });
 }
 
+/** A dashboard that somebody opened, once it goes on. */
+export function useOpenedDashboard(player: string, deed: string | null) {
+  return useQuery({
+    queryKey: [KEYS.ledger, player, 'dashboard', deed ?? ''],
+    queryFn: () => get<LedgerDashboardView>(`${base(player)}/deeds/${deed ?? ''}/dashboard`),
+    enabled: deed !== null,
+  });
+}
+
 /** The address of the file of an export. */
 export const ledgerFile = (player: string, deed: string): string => `/api${base(player)}/deeds/${deed}/file`;
 
@@ -66,6 +76,11 @@ export function useLedgerActs(player: string) {
         readonly proof: SignInProof;
         readonly atWork: boolean;
       }) => change<LedgerDeedView>('POST', `${base(player)}/sign-in`, request),
+      ...settled,
+    }),
+    openDashboard: useMutation({
+      mutationFn: ({ report }: { readonly report: string }) =>
+        change<LedgerDashboardView>('POST', `${base(player)}/dashboards/${report}`),
       ...settled,
     }),
     open: useMutation({

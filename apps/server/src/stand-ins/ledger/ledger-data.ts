@@ -16,6 +16,8 @@ export interface LedgerReport {
   readonly about: string;
   readonly objects: readonly LedgerObject[];
   readonly fields: readonly string[];
+  /** What a dashboard adds up: it is made of records, and shows none of them. Left out for a list of records. */
+  readonly sums?: { readonly by: string; readonly amount: string };
 }
 
 const CUSTOMERS = 4_000;
@@ -197,6 +199,20 @@ export const LEDGER_REPORTS: readonly LedgerReport[] = [
     objects: ['freight'],
     fields: tableOf('freight').fields,
   },
+  {
+    id: 'income-by-route',
+    name: 'Income by route',
+    about: 'Bookings of the season and what they come to, for each route.',
+    objects: ['bookings'],
+    ...{ fields: ['Route', 'Records', 'Price'], sums: { by: 'Route', amount: 'Price' } },
+  },
+  {
+    id: 'claims-by-cause',
+    name: 'Claims by cause',
+    about: 'What passengers ask for, and what it comes to.',
+    objects: ['claims'],
+    ...{ fields: ['About', 'Records', 'Amount'], sums: { by: 'About', amount: 'Amount' } },
+  },
 ];
 
 /** Other applications that can be connected, with what each asks to do. */
@@ -223,3 +239,18 @@ export const CONNECTABLE = [
     takes: 'customers',
   },
 ] as const;
+
+/** What a report lists, or what a dashboard adds up. */
+export function reportTable({ objects, sums, fields }: LedgerReport): LedgerTable {
+  const table = tableOf(objects[0] ?? 'customers');
+  if (!sums) return table;
+  const [by, amount] = [table.fields.indexOf(sums.by), table.fields.indexOf(sums.amount)];
+  const found = new Map<string, { count: number; sum: number }>();
+  for (const row of table.rows) {
+    const name = row[by] ?? '';
+    const known = found.get(name) ?? { count: 0, sum: 0 };
+    found.set(name, { count: known.count + 1, sum: known.sum + Number.parseFloat(row[amount] ?? '0') });
+  }
+  const rows = [...found].map(([name, { count, sum }]) => [name, String(count), `${sum.toFixed(2)} EUR`]);
+  return { fields, rows };
+}

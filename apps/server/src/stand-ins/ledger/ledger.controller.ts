@@ -1,5 +1,6 @@
 import {
   LedgerConnectRequest,
+  type LedgerDashboardView,
   type LedgerDeedView,
   LedgerExportRequest,
   LedgerKeyRequest,
@@ -166,6 +167,26 @@ export class LedgerController {
       ...{ window: 'business', place: NOTES, player: await this.people.player(player), way: NOTE_WAY },
       ...{ activity: 'write', takenFrom: '', text, files: namedFiles(files) },
     });
+  }
+
+  /** Opens a dashboard: a movement of its own. */
+  @Post('dashboards/:report')
+  @Answers('LedgerDashboardView')
+  async openDashboard(
+    @Param('player') player: string,
+    @Param('report') report: string,
+  ): Promise<LedgerDashboardView> {
+    return this.ledger.openDashboard(await this.people.player(player), report);
+  }
+
+  /** A dashboard that waited. */
+  @Get('deeds/:id/dashboard')
+  @Answers('LedgerDashboardView')
+  async openedDashboard(
+    @Param('player') player: string,
+    @Param('id', ParseUUIDPipe) id: string,
+  ): Promise<LedgerDashboardView> {
+    return this.ledger.openedDashboard(await this.people.player(player), id);
   }
 
   /** A record that waited. */

@@ -1,5 +1,6 @@
 import {
   type LedgerAnswer,
+  type LedgerDashboardView,
   type LedgerDeedView,
   type LedgerExportRequest,
   type LedgerFacts,
@@ -30,9 +31,10 @@ import {
   type LedgerObject,
   type LedgerReport,
   type LedgerTable,
+  reportTable,
   tableOf,
 } from './ledger-data.js';
-import { LedgerDeeds } from './ledger-deeds.service.js';
+import { LedgerDeeds, type LedgerDoing } from './ledger-deeds.service.js';
 import { LedgerDeedEntity, LedgerReportEntity } from './ledger.entity.js';
 import { LedgerKeys } from './ledger-keys.service.js';
 
@@ -137,28 +139,51 @@ export class Ledger {
     return { deed, fields: fields.map((field, at) => ({ name: field, value: row[at] ?? '' })) };
   }
 
+  /** Opening a dashboard is a movement: it takes what it adds up, under the label of the dashboard. */
+  async openDashboard(player: Player, id: string): Promise<LedgerDashboardView> {
+    const signIn = await this.demandSignIn(player);
+    const report = LEDGER_REPORTS.find((each) => each.id === id && each.sums);
+    if (!report) throw new AppError('not-found', 'There is no such dashboard.');
+    const { fields, rows } = reportTable(report);
+    const { name, objects } = report;
+    const deed = await this.deeds.do({
+      player,
+      use: {
+        ...{ deed: 'read', by: 'screen', report: name, objects },
+        ...{ rows: rows.length, columns: fields, signIn },
+      },
+      facts: { title: name, report: id, objects, rows: rows.length, columns: fields },
+      texts: [[fields, ...rows].map((cells) => cells.join('\t')).join('\n')],
+      ...inheriting(await this.labelOf(id), name),
+      result: Buffer.from(JSON.stringify(rows)),
+      ...(await this.machineOf(player)),
+    });
+    return { deed, fields, rows: deed.state === 'went-on' ? rows : null };
+  }
+
+  /** A dashboard that waited, once it went on. */
+  async openedDashboard(player: Player, id: string): Promise<LedgerDashboardView> {
+    const deed = await this.deeds.view(id, player);
+    const report = LEDGER_REPORTS.find((each) => each.id === deed.facts.report && each.sums);
+    if (deed.deed !== 'read' || !report) throw new AppError('not-found', 'There is no such dashboard.');
+    if (deed.state !== 'went-on') return { deed, fields: report.fields, rows: null };
+    const { bytes } = await this.deeds.result(id, player);
+    return { deed, fields: report.fields, rows: JSON.parse(bytes.toString('utf8')) as string[][] };
+  }
+
   /** Creates the file, submits it as a movement, and keeps it until it is allowed. */
   async export(player: Player, request: LedgerExportRequest, by: UseWay = 'screen'): Promise<LedgerDeedView> {
     const signIn = by === 'screen' ? await this.demandSignIn(player) : keySignIn();
     const report = LEDGER_REPORTS.find(({ id }) => id === request.report);
     if (!report) throw new AppError('not-found', 'There is no such report.');
-    const table = cutTo(tableOf(mainObjectOf(report)), request);
+    const table = cutTo(reportTable(report), request);
     const standing = await this.labelOf(report.id);
-    const label = standing?.label ?? null;
     const name = `${report.name}.${request.format}`;
     const bytes = await this.files.writeTable(request.format, report.name, table);
     const file = standing ? await this.labelled({ name, bytes }, standing) : { name, bytes };
     return this.deeds.do({
-      ...{ player, file, label, result: file.bytes },
-      // Also where the format has no room for a label.
-      handles: standing
-        ? [
-            {
-              ...{ label: String(standing.label.id), item: report.name, named: {} },
-              ...{ owner: standing.by, since: standing.at.getTime() },
-            },
-          ]
-        : [],
+      ...{ player, file, result: file.bytes },
+      ...inheriting(standing, report.name),
       use: {
         ...{ deed: 'export', by, report: report.name, objects: report.objects },
         ...{ rows: table.rows.length, columns: table.fields, signIn },
@@ -308,9 +333,11 @@ export class Ledger {
 
   private async reportView(report: LedgerReport): Promise<LedgerReportView> {
     const label = await this.manager.findOneBy(LedgerReportEntity, { id: report.id });
+    const { sums: _sums, ...shown } = report;
     return {
-      ...report,
-      rows: tableOf(mainObjectOf(report)).rows.length,
+      ...shown,
+      kind: report.sums ? 'dashboard' : 'report',
+      rows: reportTable(report).rows.length,
       label: label && { id: label.label, name: label.labelName },
     };
   }
@@ -342,13 +369,18 @@ interface StandingReport {
   readonly at: Date;
 }
 
+/** What is taken from a labelled report inherits its label, also where the format has no room for one. */
+function inheriting(standing: StandingReport | null, item: string): Pick<LedgerDoing, 'label' | 'handles'> {
+  if (!standing) return { label: null, handles: [] };
+  const { label, by, at } = standing;
+  return { label, handles: [{ label: String(label.id), item, named: {}, owner: by, since: at.getTime() }] };
+}
+
 function objectOf(name: string): LedgerObject {
   const object = LEDGER_OBJECTS.find((each) => each === name);
   if (!object) throw new AppError('not-found', 'There are no such records.');
   return object;
 }
-
-const mainObjectOf = ({ objects }: LedgerReport): LedgerObject => objects[0] ?? 'customers';
 
 /** Sign-in of a program: its key, at the time of each request. */
 const keySignIn = (): SignIn => ({ at: Date.now(), proof: 'key' });

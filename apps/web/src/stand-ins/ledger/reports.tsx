@@ -4,6 +4,7 @@ import { useChooser } from '../../data/labels-at-work';
 import { useLedgerActs } from '../../data/ledger';
 import { errorSentence } from '../../wording/errors';
 import { count } from '../../wording/numbers';
+import { Dashboard } from './dashboard';
 import { Deed } from './deeds';
 
 interface Props {
@@ -19,24 +20,14 @@ export function Reports({ player, view }: Props) {
   return (
     <div className="flex flex-col gap-4">
       <div className="flex gap-5">
-        <ul aria-label="Reports" className="w-72 shrink-0">
-          {view.reports.map((each) => (
-            <li key={each.id} className="list-none">
-              <button
-                type="button"
-                aria-pressed={each.id === open}
-                className={`block w-full border-b border-rule px-2 py-1.5 text-left ${each.id === open ? 'bg-[#f6efd8]' : ''}`}
-                onClick={() => setOpen(each.id)}
-              >
-                <b>{each.name}</b>
-                <span className="block text-[12.5px] text-ink-2">
-                  {count(each.rows)} records{each.label ? ` · ${each.label.name}` : ''}
-                </span>
-              </button>
-            </li>
-          ))}
-        </ul>
-        {report && <ReportForm key={report.id} player={player} report={report} />}
+        <div className="w-72 shrink-0">
+          <ReportList name="Reports" kind="report" {...{ view, open, setOpen }} />
+          <ReportList name="Dashboards" kind="dashboard" {...{ view, open, setOpen }} />
+        </div>
+        <div className="min-w-0 flex-1">
+          {report?.kind === 'dashboard' && <Dashboard key={report.id} player={player} report={report} />}
+          {report && <ReportForm key={report.id} player={player} report={report} />}
+        </div>
       </div>
       {exports.length > 0 && (
         <section aria-label="Last exports">
@@ -51,6 +42,42 @@ export function Reports({ player, view }: Props) {
         </section>
       )}
     </div>
+  );
+}
+
+interface ListProps {
+  readonly name: string;
+  readonly kind: LedgerReportView['kind'];
+  readonly view: LedgerView;
+  readonly open: string;
+  readonly setOpen: (id: string) => void;
+}
+
+function ReportList({ name, kind, view, open, setOpen }: ListProps) {
+  return (
+    <section aria-label={name} className="mb-3">
+      <h2>{name}</h2>
+      <ul>
+        {view.reports
+          .filter((each) => each.kind === kind)
+          .map((each) => (
+            <li key={each.id} className="list-none">
+              <button
+                type="button"
+                aria-pressed={each.id === open}
+                className={`block w-full border-b border-rule px-2 py-1.5 text-left ${each.id === open ? 'bg-[#f6efd8]' : ''}`}
+                onClick={() => setOpen(each.id)}
+              >
+                <b>{each.name}</b>
+                <span className="block text-[12.5px] text-ink-2">
+                  {kind === 'report' ? `${count(each.rows)} records` : `${count(each.rows)} rows`}
+                  {each.label ? ` · ${each.label.name}` : ''}
+                </span>
+              </button>
+            </li>
+          ))}
+      </ul>
+    </section>
   );
 }
 
