@@ -18,10 +18,12 @@ export function Dashboard({ player, report }: Props) {
   const { fields = [], rows } = opened.data ?? {};
   const most = Math.max(1, ...(rows ?? []).map((row) => Number.parseFloat(row[2] ?? '0')));
   return (
-    <section aria-label={`Dashboard ${report.name}`} className="mb-4">
+    <section aria-label={`Dashboard ${report.name}`} className="mb-5">
+      <h2>{report.name}</h2>
+      <p className="text-ink-2">{report.about}</p>
       <button
         type="button"
-        className="rounded bg-[var(--teal)] px-4 py-1.5 text-white disabled:opacity-60"
+        className="mt-2 rounded bg-[var(--teal)] px-4 py-1.5 text-white disabled:opacity-60"
         disabled={acts.openDashboard.isPending}
         onClick={() =>
           acts.openDashboard.mutate({ report: report.id }, { onSuccess: ({ deed: { id } }) => setDeed(id) })

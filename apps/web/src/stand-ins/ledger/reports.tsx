@@ -101,8 +101,8 @@ function ReportForm({ player, report }: { readonly player: PlayerView; readonly 
         });
       }}
     >
-      <h2>{report.name}</h2>
-      <p className="text-ink-2">{report.about}</p>
+      <h2>{report.kind === 'dashboard' ? 'Export' : report.name}</h2>
+      {report.kind === 'report' && <p className="text-ink-2">{report.about}</p>}
       <label className="mt-2 block text-[12.5px]">
         Label, inherited by exports
         <select
