@@ -172,7 +172,7 @@ export const AUTOMATIONS: readonly AnyAutomation[] = [
     ...{ steps: [], audience: 'anybody', published: ['site', 'chat'] },
   }),
   assistant('security', 'Ask about port security', {
-    sources: [{ kind: 'place', name: 'Port security', label: labelOf('Bridge only') }],
+    sources: [{ kind: 'file', name: 'Watch plan of the port.docx', label: labelOf('Bridge only') }],
     steps: [{ id: 'step-1', name: 'Answer by mail', service: 'mail', operation: 'send' }],
     ...{ audience: 'signed-in', published: ['chat'] },
   }),

@@ -157,6 +157,9 @@ describe('a flow that runs', () => {
     const done = await until(id, 'done');
     expect(done.steps.map(({ state }) => state)).toEqual(['done', 'done', 'done']);
     expect((await posted())[0]?.text).toContain('B-400000');
+    // Rules that ask where it was taken from see the service that it was read out of.
+    const [moved] = await movements({ channel: 'chat' });
+    expect(moved?.way?.from).toEqual([{ kind: 'application', name: 'Booking and freight ledger' }]);
   });
 
   it('stops where its movement is turned back, and names the step', async () => {
@@ -312,6 +315,25 @@ describe('an assistant that is asked', () => {
     expect((await ask(named.id, 'ferry to Carrow', jun)).body.answer?.text).toContain('22:40');
     await save(bea, { ...assistant({ name: 'For anybody' }), id: open.id }, false);
     expect((await ask(open.id, 'ferry', jun)).body.message).toContain('switched off');
+  });
+
+  it('is judged by the label that its place carries now, whatever was handed in about it', async () => {
+    const bridge = STARTER_LABELS.labels.find(({ name }) => name === 'Bridge only')?.id ?? '';
+    const places = running.database.getRepository(DiscoveryPlaceEntity);
+    const open = await save(
+      bea,
+      assistant({ name: 'Open to all', audience: 'anybody', published: ['chat'] }),
+    );
+    expect(open.isOn).toBe(true);
+    await places.update({ name: 'Timetables' }, { labelId: String(bridge) });
+    // At once, without anybody saving or publishing anything.
+    expect((await ask(open.id, 'ferry')).body.message).toContain('switched off');
+    const claimed = assistant({ name: 'Claims nothing', audience: 'anybody', published: ['chat'] });
+    expect((await save(bea, claimed)).verdict.breaches.map(({ reason }) => reason.code)).toEqual([
+      ...['audience', 'audience', 'outlet'],
+    ]);
+    await places.update({ name: 'Timetables' }, { labelId: null });
+    expect((await ask(open.id, 'ferry to Carrow')).body.answer?.text).toContain('22:40');
   });
 
   it('names what it does not read', async () => {

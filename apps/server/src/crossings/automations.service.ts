@@ -39,7 +39,11 @@ const MOST_AUTOMATIONS = 200_000;
 interface Basis {
   readonly crossings: Crossings;
   readonly labels: readonly { readonly id: string; readonly name: string; readonly rank: number }[];
+  /** Labels that places carry now, by name. */
+  readonly places: PlaceLabels;
 }
+
+export type PlaceLabels = ReadonlyMap<string, string | null>;
 
 interface Book {
   readonly key: string;
@@ -53,6 +57,7 @@ interface Book {
 export class Automations {
   private readonly books = new Map<JudgedBy, Book>();
   private counted = { at: 0, value: Promise.resolve(0) };
+  private placeLabels: () => Promise<PlaceLabels> = () => Promise.resolve(new Map());
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
@@ -61,6 +66,11 @@ export class Automations {
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
   ) {}
+
+  /** Whoever knows places tells which labels they carry now: no document is believed about them. */
+  placesToldBy(labels: () => Promise<PlaceLabels>): void {
+    this.placeLabels = labels;
+  }
 
   /** What the published sets, or the drafts, say about an automation that is not kept. */
   async judge(automation: AnyAutomation, by: JudgedBy): Promise<AutomationVerdict> {
@@ -224,16 +234,18 @@ export class Automations {
   }
 
   async basis(by: JudgedBy): Promise<Basis> {
+    const places = await this.placeLabels();
     if (by === 'drafts')
-      return { crossings: await this.drafts.all(), labels: (await this.labels.set()).labels };
+      return { crossings: await this.drafts.all(), labels: (await this.labels.set()).labels, places };
     const document = this.published.current?.document;
-    return { crossings: crossingsOf(document), labels: labelsOf(document).labels };
+    return { crossings: crossingsOf(document), labels: labelsOf(document).labels, places };
   }
 
   /** Kept between requests: what changed since is judged, and no more. */
   private async bookOf(by: JudgedBy): Promise<Book> {
     const basis = await this.basis(by);
-    const key = stable([basis.crossings.services, basis.labels.map(({ id, rank }) => [id, rank])]);
+    const labels = basis.labels.map(({ id, rank }) => [id, rank]);
+    const key = stable([basis.crossings.services, labels, [...basis.places]]);
     const known = this.books.get(by);
     const book = known?.book ?? new BreachBook(registerOf(basis), basis.crossings.sets);
     if (known) book.change(basis.crossings.sets, ...(known.key === key ? [] : [registerOf(basis)]));
@@ -263,8 +275,9 @@ export class Automations {
   }
 }
 
-function registerOf({ crossings, labels }: Basis): Register {
+function registerOf({ crossings, labels, places }: Basis): Register {
   return {
+    places,
     services: new Map(crossings.services.map((service) => [service.id, service])),
     labels: new Map(labels.map(({ id, name, rank }) => [String(id), { name, rank }])),
   };

@@ -16,6 +16,7 @@ import { RunEnds } from './jobs/run-ends.service.js';
 import { Runs } from './jobs/runs.service.js';
 import { WorkService } from './jobs/work.service.js';
 import { Parts } from './parts/parts.service.js';
+import { PlacesOfAutomations } from './places/places-of-automations.js';
 import { DiscoveryPlaces } from './places/places.service.js';
 import { ReaderProtocolController } from './reader-protocol.controller.js';
 import { Readers } from './readers/readers.service.js';
@@ -46,6 +47,7 @@ import { Items } from './results/items.service.js';
       Parts,
       Readers,
       DiscoveryPlaces,
+      PlacesOfAutomations,
       Runs,
       RunEnds,
       Protection,

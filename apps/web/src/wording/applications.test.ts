@@ -106,5 +106,13 @@ describe('what was done, for whoever reads the incident', () => {
       { deed: 'connect', by: 'screen', objects: [], rights: ['read sailings'] },
       'They connected another application that asks to read sailings, on the screen.',
     ],
+    [
+      { deed: 'answer', by: 'screen', objects: [], report: 'Fares and times' },
+      'They got an answer of the assistant "Fares and times", on the screen.',
+    ],
+    [
+      { deed: 'export', by: 'interface', objects: ['bookings'], rows: 500, before: 4_500 },
+      'They exported 500 records (after 4,500 others) of bookings, over the programming interface.',
+    ],
   ])('%j', (given, words) => expect(usedWords(given)).toBe(words));
 });

@@ -119,8 +119,8 @@ const DONE: Readonly<Record<UseDeed, string>> = {
   read: 'read',
   'sign-in': 'signed in',
   connect: 'connected another application',
-  question: 'asked an assistant',
-  answer: 'got an answer of an assistant',
+  question: 'asked the assistant',
+  answer: 'got an answer of the assistant',
 };
 
 /** Sentence about what the person did in a business application. */
@@ -135,11 +135,12 @@ export function usedWords({
   rights,
   signIn,
 }: ApplicationUse): string {
+  const isTalk = deed === 'question' || deed === 'answer';
   const what = [
     ...(rows === undefined ? [] : [`${count(rows)} ${rows === 1 ? 'record' : 'records'}`]),
-    ...(before === undefined || before === 0 ? [] : [`after ${count(before)} before them`]),
+    ...(before === undefined || before === 0 ? [] : [`(after ${count(before)} others)`]),
     ...(objects.length > 0 ? [`of ${objects.join(' and ')}`] : []),
-    ...(report === undefined ? [] : [`from "${report}"`]),
+    ...(report === undefined ? [] : [isTalk ? `"${report}"` : `from "${report}"`]),
     ...(columns === undefined
       ? []
       : [`with ${count(columns.length)} ${columns.length === 1 ? 'field' : 'fields'}`]),

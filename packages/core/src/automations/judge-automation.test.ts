@@ -189,6 +189,17 @@ describe('an assistant', () => {
     const file = { kind: 'file' as const, name: 'fares.pdf', label: 'open' };
     expect(highestLabel({ sources: [file, bridge, { ...file, label: null }] }, register)).toBe('bridge');
     expect(highestLabel({ sources: [] }, register)).toBeNull();
+    // What a place carries now counts, whatever the document says about it; of other places it is believed.
+    const place = { kind: 'place', name: 'Port security', label: null } as const;
+    const places = new Map([['Port security', 'bridge']]);
+    expect(highestLabel({ sources: [place] }, { ...register, places })).toBe('bridge');
+    const bare = new Map([['Port security', null]]);
+    expect(
+      highestLabel({ sources: [{ ...place, label: 'bridge' }] }, { ...register, places: bare }),
+    ).toBeNull();
+    expect(
+      highestLabel({ sources: [{ ...place, name: 'Elsewhere', label: 'bridge' }] }, { ...register, places }),
+    ).toBe('bridge');
   });
 
   it('may not carry what it reads to where it may not go', () => {

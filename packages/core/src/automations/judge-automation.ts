@@ -16,6 +16,11 @@ import {
 export interface Register {
   readonly services: ReadonlyMap<string, FlowService>;
   readonly labels: ReadonlyMap<string, { readonly name: string; readonly rank: number }>;
+  /**
+   * Labels that places carry now, by name; null for none. What a document says about the label of a place is believed only
+   * where the place is not among them.
+   */
+  readonly places?: ReadonlyMap<string, string | null>;
 }
 
 /** Why something may not run. Steps are ids; a breach between two steps names both. */
@@ -283,13 +288,18 @@ function addressBreach(
 }
 
 /** The highest label of what an assistant reads: its own. */
-export function highestLabel({ sources }: Pick<Assistant, 'sources'>, { labels }: Register): string | null {
+export function highestLabel(
+  { sources }: Pick<Assistant, 'sources'>,
+  { labels, places }: Pick<Register, 'labels' | 'places'>,
+): string | null {
   let best: string | null = null;
   for (const source of sources) {
     if (source.kind !== 'place' && source.kind !== 'file') continue;
-    const rank = source.label === null ? undefined : labels.get(source.label)?.rank;
+    const known = source.kind === 'place' ? places?.get(source.name) : undefined;
+    const label = known === undefined ? source.label : known;
+    const rank = label === null ? undefined : labels.get(label)?.rank;
     if (rank === undefined) continue;
-    if (best === null || rank > (labels.get(best)?.rank ?? 0)) best = source.label;
+    if (best === null || rank > (labels.get(best)?.rank ?? 0)) best = label;
   }
   return best;
 }

@@ -15,9 +15,13 @@ const MOST_FOLDERS = 200;
 const MOST_BYTES = 2 * 1024 * 1024;
 /** Characters of one passage: what fits on a screen. */
 const PASSAGE = 500;
-const MOST_PASSAGES_OF_FILE = 200;
-/** Places that are kept read. */
-const MOST_KEPT = 20;
+const MOST_PASSAGES_OF_FILE = 100;
+/** Passages that one question is held to: some seconds of work, and 10 MB. */
+const MOST_PASSAGES = 20_000;
+/** Passages that are indexed before others get their turn. */
+const INDEXED_AT_ONCE = 200;
+/** Places that are kept read: at most 20 MB each. */
+const MOST_KEPT = 5;
 /** Passages in one answer. */
 const QUOTED = 3;
 
@@ -66,10 +70,11 @@ export class AssistantSources {
         continue;
       }
       for (const [path, { passages: texts }] of await this.read(place, owner))
-        for (const text of texts) passages.push({ id: passages.length, place: place.id, path, text });
+        for (const text of texts.slice(0, MOST_PASSAGES - passages.length))
+          passages.push({ id: passages.length, place: place.id, path, text });
     }
     const index = new MiniSearch({ fields: ['text', 'path'], processTerm: contentWord });
-    index.addAll(passages);
+    await index.addAllAsync(passages, { chunkSize: INDEXED_AT_ONCE });
     const best = index.search(question, { prefix: (term) => term.length > 3 }).slice(0, QUOTED);
     const quoted: Quoted[] = [];
     for (const { id } of best) {

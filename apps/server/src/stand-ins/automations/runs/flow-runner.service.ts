@@ -207,6 +207,7 @@ function whatReaches({ id, after }: FlowStep, { steps }: Flow, outputs: Outputs)
   }
   const given = Object.entries(outputs).flatMap(([step, gave]) => (before.has(step) ? [gave] : []));
   return {
+    from: [...new Set(given.flatMap(({ from }) => from))],
     text: given
       .map(({ text }) => text)
       .filter((text) => text !== '')

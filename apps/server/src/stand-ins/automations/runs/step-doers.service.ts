@@ -19,7 +19,7 @@ import { LedgerDeedEntity } from '../../ledger/ledger.entity.js';
 import { MailboxService } from '../../mail/mailbox.service.js';
 import { MailWindow } from '../../mail/mail-window.service.js';
 import { ChatService } from '../../posts/chat.service.js';
-import { NOTE_WAY, NOTES } from '../../posts/ledger-notes.js';
+import { LEDGER_NAME, NOTE_WAY, NOTES } from '../../posts/ledger-notes.js';
 import { PostEntity } from '../../posts/post.entity.js';
 import { PostsService, type Way } from '../../posts/posts.service.js';
 import { RoomEntity } from '../../posts/room.entity.js';
@@ -27,6 +27,8 @@ import type { KeptStep } from './flow-run.entity.js';
 
 /** What steps hand on: a text, and files in base 64. */
 export interface Carried {
+  /** Names, as rules know them, of the applications that it was read out of. */
+  readonly from: readonly string[];
   readonly text: string;
   readonly files: readonly { readonly name: string; readonly base64: string }[];
 }
@@ -56,7 +58,7 @@ const OPEN_PAGES: Readonly<Record<string, { readonly host: string; readonly name
 };
 const TIDES = ['Merrow Sound', 'Port Fenwick', 'Isle of Carrow'];
 
-export const NOTHING: Carried = { text: '', files: [] };
+export const NOTHING: Carried = { from: [], text: '', files: [] };
 
 /** Carries out steps of flows at the other stand-ins: as the owner of the flow, through the same doors as people. */
 @Injectable()
@@ -144,15 +146,20 @@ export class StepDoers {
   private async taken(id: string, player: Player): Promise<Carried> {
     const { deed, bytes } = await this.deeds.result(id, player);
     const { file, columns = [] } = deed.facts;
-    if (file) return { text: '', files: [{ name: file.name, base64: bytes.toString('base64') }] };
+    const from = [LEDGER_NAME];
+    if (file) return { from, text: '', files: [{ name: file.name, base64: bytes.toString('base64') }] };
     const rows = JSON.parse(bytes.toString('utf8')) as string[][];
-    return { text: [columns, ...rows].map((cells) => cells.join('\t')).join('\n'), files: [] };
+    return { from, text: [columns, ...rows].map((cells) => cells.join('\t')).join('\n'), files: [] };
   }
 
   private async readCrew(): Promise<StepOutcome> {
     const people = await this.people.all();
     const lines = people.slice(0, READ_AT_ONCE).map(({ name, department }) => `${name}\t${department}`);
-    return gave(['Name\tDepartment', ...lines].join('\n'), `Read the roster of ${lines.length} people`);
+    return gave(
+      'Crew roster',
+      ['Name\tDepartment', ...lines].join('\n'),
+      `Read the roster of ${lines.length} people`,
+    );
   }
 
   private async readMail({ player }: Doing): Promise<StepOutcome> {
@@ -163,7 +170,7 @@ export class StepDoers {
       inbox.slice(0, READ_AT_ONCE).map(({ id }) => this.mailboxes.get(owner, id)),
     );
     const text = mails.map(({ subject, body }) => `${subject}\n${body}`).join('\n\n');
-    return gave(text, `Read ${mails.length} mails`);
+    return gave('Company mail', text, `Read ${mails.length} mails`);
   }
 
   private async sendMail({ step, player, given, flow }: Doing): Promise<StepOutcome> {
@@ -211,14 +218,14 @@ export class StepDoers {
     words: string,
   ): Promise<StepOutcome> {
     const things = (await this.posts.list(window, place, player)).slice(-READ_AT_ONCE);
-    return gave(things.map(({ text }) => text).join('\n'), words);
+    return gave(window === 'chat' ? 'Deck chat' : 'Notes', things.map(({ text }) => text).join('\n'), words);
   }
 
   private async readSheet({ step, player }: Doing): Promise<StepOutcome> {
     const file = await this.sheet(step, player);
     if (!file) throw new AppError('not-found', `There is no sheet named "${sheetName(step)}".`);
     const bytes = await this.files.bytes(file);
-    return gave(decodeText(bytes) ?? '', `Read the sheet "${file.name}"`);
+    return gave('Harbour sheets', decodeText(bytes) ?? '', `Read the sheet "${file.name}"`);
   }
 
   /** Writes into the owner's own drive, which is no movement; sharing the sheet is. */
@@ -234,7 +241,7 @@ export class StepDoers {
     // Who has it already gets what is new by the rules of now.
     if (known) await this.shares.follow(await this.files.replace(known, bytes));
     else await this.files.add(player, { folder: SHEETS, name: sheetName(step), bytes });
-    return { ...gave('', `Wrote the sheet "${sheetName(step)}"`), gives: NOTHING };
+    return { ...gave('', '', `Wrote the sheet "${sheetName(step)}"`), gives: NOTHING };
   }
 
   private async publishSheet(doing: Doing): Promise<StepOutcome> {
@@ -293,9 +300,11 @@ export class StepDoers {
     words: string,
   ): Promise<StepOutcome> {
     if (given.text === '' && given.files.length === 0)
-      return { ...gave('', 'There was nothing to hand on'), gives: NOTHING };
+      return { ...gave('', '', 'There was nothing to hand on'), gives: NOTHING };
     const { id } = await this.posts.put({
       ...{ ...where, player, activity: where.way.activity, takenFrom: `Flow ${flow}`.slice(0, 200) },
+      // Rules that ask what something is taken from mean the services that it was read out of.
+      way: { ...where.way, from: given.from.map((name) => ({ kind: 'application', name })) },
       ...{ text: given.text, files: given.files.map(bytesOf) },
     });
     const { submissionId } = await this.manager.findOneByOrFail(PostEntity, { id });
@@ -334,9 +343,9 @@ const bytesOf = ({ name, base64 }: Carried['files'][number]): { name: string; by
   bytes: Buffer.from(base64, 'base64'),
 });
 
-const gave = (text: string, words: string): StepOutcome => ({
+const gave = (from: string, text: string, words: string): StepOutcome => ({
   ...{ state: 'done', words, submission: null, incident: null },
-  gives: { text, files: [] },
+  gives: { from: [from], text, files: [] },
 });
 
 const without = (state: 'failed' | 'not-here', words: string): StepOutcome => ({
@@ -351,5 +360,5 @@ function tidesOf(day: Date): StepOutcome {
   const lines = TIDES.map(
     (name, at) => `${name}\t${clock(minutes + at * 17)}\t${(3.1 + at * 0.4).toFixed(1)} m`,
   );
-  return gave(['Harbour\tHigh water\tHeight', ...lines].join('\n'), 'Read the tides of today');
+  return gave('Tide tables', ['Harbour\tHigh water\tHeight', ...lines].join('\n'), 'Read the tides of today');
 }
