@@ -93,7 +93,8 @@ async function jest(project, environment = {}) {
 async function withDatabase(name, use) {
   const folder = join(FOLDER, name);
   const secrets = readSecrets(join(folder, 'secrets.json'));
-  const database = await startDatabase(folder, secrets.databasePassword, undefined, { numbered: true });
+  const kind = { numbered: true, durable: false };
+  const database = await startDatabase(folder, secrets.databasePassword, undefined, kind);
   running.push(database);
   try {
     await use(database, secrets, folder);
