@@ -145,7 +145,7 @@ test('3: a policy is written as a sentence, checked where it stands, and publish
   await expectAccessible(page);
   await page.getByLabel('Name', { exact: true }).fill('Autumn tightening');
   await page.getByLabel('Why', { exact: true }).fill('The refit begins.');
-  await page.getByRole('button', { name: 'Publish' }).click();
+  await page.getByRole('button', { name: 'Publish', exact: true }).click();
   await expect(page.getByText(/Revision \d+ is in force/)).toBeVisible();
   await expect(page.getByText('The drafts are identical to the published revision.')).toBeVisible();
 });
