@@ -194,6 +194,8 @@ describe('a flow that runs', () => {
         'failed',
         'no room named "Engine room"',
       ],
+      [{ service: 'ledger', operation: 'export', target: 'Pigeons' }, 'failed', 'no report "pigeons"'],
+      [{ service: 'ledger', operation: 'read', target: 'pigeons' }, 'failed', 'no records "pigeons"'],
       [{ service: 'crew', operation: 'write' }, 'not-here', 'No stand-in of this demo'],
     ] as const;
     for (const [step, state, words] of cases) {
@@ -222,6 +224,18 @@ describe('a flow that runs', () => {
     const written = JSON.stringify(opened.body);
     expect(written.split('Merrow Sound')).toHaveLength(2);
     expect(written.split('Name,Department')).toHaveLength(2);
+  });
+
+  it('writes sheets of one name for two people', async () => {
+    for (const player of [bea, jun]) {
+      const steps = flow(
+        { service: 'tides', operation: 'read' },
+        { service: 'sheets', operation: 'write', target: 'Tides' },
+      );
+      const { id } = await save(player, steps);
+      await run(id, player);
+      expect((await until(id, 'done', player)).steps[1]?.words).toBe('Wrote the sheet "Tides.csv"');
+    }
   });
 
   it('runs only what is switched on, by its owner', async () => {

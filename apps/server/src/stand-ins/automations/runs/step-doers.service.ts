@@ -48,8 +48,8 @@ interface Doing {
 
 /** Mails, posts and people that one step reads; a page of each. */
 const READ_AT_ONCE = 20;
-/** Folder of the own drive into which flows write. */
-const SHEETS = '/Sheets of flows';
+/** Folder of the drive into which flows of one person write: names in a folder are taken once. */
+const sheetsOf = ({ address }: Player): string => `/Sheets of flows/${address}`;
 /** Addresses under which the open pages of the demo stand. */
 const OPEN_PAGES: Readonly<Record<string, { readonly host: string; readonly name: string }>> = {
   site: { host: 'www.merrowstrait.example', name: 'the public site' },
@@ -119,16 +119,22 @@ export class StepDoers {
   }
 
   private async readLedger({ step, player }: Doing): Promise<StepOutcome> {
-    const object = LEDGER_OBJECTS.find((each) => each === step.target) ?? 'bookings';
+    const wanted = step.target?.trim().toLowerCase() || 'bookings';
+    const object = LEDGER_OBJECTS.find((each) => each === wanted);
+    if (!object)
+      throw new AppError(
+        'not-found',
+        `The ledger has no records "${wanted}". It has ${LEDGER_OBJECTS.join(', ')}.`,
+      );
     const deed = await this.ledger.query(player, object, {});
     return this.ofDeed(deed, player, `Read ${deed.facts.rows ?? 0} records of ${object}`);
   }
 
   private async exportLedger({ step, player }: Doing): Promise<StepOutcome> {
-    const wanted = step.target?.toLowerCase() ?? '';
-    const named = LEDGER_REPORTS.find(({ id, name }) => id === wanted || name.toLowerCase() === wanted);
-    const report = named ?? LEDGER_REPORTS[0];
-    const deed = await this.ledger.export(player, { report: report?.id ?? '', format: 'csv' }, 'interface');
+    const wanted = step.target?.trim().toLowerCase() || 'freight';
+    const report = LEDGER_REPORTS.find(({ id, name }) => id === wanted || name.toLowerCase() === wanted);
+    if (!report) throw new AppError('not-found', `The ledger has no report "${wanted}".`);
+    const deed = await this.ledger.export(player, { report: report.id, format: 'csv' }, 'interface');
     return this.ofDeed(deed, player, `Exported "${deed.facts.title}" with ${deed.facts.rows ?? 0} records`);
   }
 
@@ -240,7 +246,7 @@ export class StepDoers {
     const known = await this.sheet(step, player);
     // Who has it already gets what is new by the rules of now.
     if (known) await this.shares.follow(await this.files.replace(known, bytes));
-    else await this.files.add(player, { folder: SHEETS, name: sheetName(step), bytes });
+    else await this.files.add(player, { folder: sheetsOf(player), name: sheetName(step), bytes });
     return { ...gave('', '', `Wrote the sheet "${sheetName(step)}"`), gives: NOTHING };
   }
 
@@ -258,7 +264,7 @@ export class StepDoers {
 
   private sheet(step: FlowStep, player: Player): Promise<DriveFileEntity | null> {
     return this.manager.findOneBy(DriveFileEntity, {
-      ...{ folder: SHEETS, name: sheetName(step), owner: player.address },
+      ...{ folder: sheetsOf(player), name: sheetName(step), owner: player.address },
     });
   }
 
