@@ -185,6 +185,23 @@ describe('a flow that runs', () => {
     expect([stopped.stepsInAll, stopped.endedAt === null]).toEqual([3, false]);
   });
 
+  it('lets its owner answer from the run, and nobody else', async () => {
+    const told = (act: string, of: string, body: object, player = bea) =>
+      client.send(`POST`, `${base(player)}/automations/${of}/runs/${act}`, body);
+    const chat = await save(
+      bea,
+      flow({ service: 'ledger', operation: 'read' }, { service: 'chat', operation: 'post' }),
+    );
+    await run(chat.id);
+    const waiting = await until(chat.id, 'waiting');
+    expect(waiting.notice).toMatchObject({ state: 'waiting', ask: { reasons: ASK.reasons } });
+    const reply = { leads: 'goes-on', words: 'It is meant' };
+    expect((await told(`${waiting.id}/reply`, chat.id, reply, jun)).status).toBe(403);
+    expect((await told(`${randomUUID()}/reply`, chat.id, reply)).status).toBe(404);
+    expect((await told(`${waiting.id}/reply`, chat.id, reply)).status).toBe(204);
+    expect((await until(chat.id, 'done')).notice).toBeNull();
+  });
+
   it('says which step cannot be done here, and what a step was refused for', async () => {
     const cases = [
       [{ service: 'mail', operation: 'send', target: 'nobody' }, 'failed', 'is not a mail address'],

@@ -27,6 +27,8 @@ export interface FlowRunView {
   readonly steps: readonly StepRun[];
   /** Steps of the flow, those included that were not reached. */
   readonly stepsInAll: number;
+  /** What its owner is told about the movement of the last step; null where there is none, or it went on. */
+  readonly notice: PersonNotice | null;
 }
 
 /** An assistant that somebody may ask. */

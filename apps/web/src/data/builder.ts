@@ -12,6 +12,7 @@ import type { AnyAutomation } from '@lantern/core/automations';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';
+import { useToldActs } from './told-acts';
 
 const base = (player: string): string => `/stand-ins/automations/${encodeURIComponent(player)}`;
 
@@ -126,28 +127,10 @@ export function useAskAssistant(player: string, assistant: string) {
 const talksPath = (player: string, assistant: string): string =>
   `${base(player)}/assistants/${encodeURIComponent(assistant)}/talks`;
 
-/** What a person does about a question or an answer: replies, asks for an override, reports. */
-export function useTalkActs(player: string) {
-  const queries = useQueryClient();
-  const settled = {
-    onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.crossings, 'talks', player] }),
-  };
-  const path = (id: string): string => `${base(player)}/talks/${id}`;
-  return {
-    reply: useMutation({
-      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
-        change<void>('POST', `${path(id)}/reply`, reply),
-      ...settled,
-    }),
-    override: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${path(id)}/override`, { words }),
-      ...settled,
-    }),
-    report: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${path(id)}/report`, { words }),
-      ...settled,
-    }),
-  };
-}
+/** What a person does about a question or an answer. */
+export const useTalkActs = (player: string) =>
+  useToldActs((id) => `${base(player)}/talks/${id}`, [KEYS.crossings, 'talks', player]);
+
+/** What the owner of a flow does about the movement of its last step. */
+export const useRunToldActs = (player: string, automation: string) =>
+  useToldActs((id) => `${runsPath(player, automation)}/${id}`, [KEYS.crossings, 'runs', player, automation]);

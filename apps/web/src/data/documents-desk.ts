@@ -4,6 +4,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, getFile } from './client';
 import { saveFile } from './save-file';
 import { KEYS } from './keys';
+import { useToldActs } from './told-acts';
 
 export function useDocuments(person: string) {
   return useQuery({
@@ -99,25 +100,5 @@ export function useDecideLowering(person: string) {
 }
 
 /** What somebody does about a share of theirs that waits or was refused. */
-export function useShareActs(person: string) {
-  const queries = useQueryClient();
-  const onSettled = () => void queries.invalidateQueries({ queryKey: [KEYS.desk] });
-  const path = (id: string, act: string) => `/stand-ins/documents/shares/${id}/${act}`;
-  return {
-    reply: useMutation({
-      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
-        change<void>('POST', path(id, 'reply'), { person, ...reply }),
-      onSettled,
-    }),
-    override: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', path(id, 'override'), { person, words }),
-      onSettled,
-    }),
-    report: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', path(id, 'report'), { person, words }),
-      onSettled,
-    }),
-  };
-}
+export const useShareActs = (person: string) =>
+  useToldActs((id) => `/stand-ins/documents/shares/${id}`, [KEYS.desk], { person });

@@ -11,6 +11,7 @@ import { useSearchParams } from 'react-router';
 import { change, changeForFile, get } from './client';
 import { saveFile } from './save-file';
 import { KEYS } from './keys';
+import { useToldActs } from './told-acts';
 
 /** Where the drive stands for somebody, with the machine they use and whether they signed in. */
 type DrivePath = (rest: string) => string;
@@ -108,25 +109,11 @@ function useShareActs(player: string) {
   const queries = useQueryClient();
   const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
   const path = useDrivePath(player);
-  const share = (id: string, act = ''): string => path(`shares/${id}${act}`);
+  const share = (id: string): string => path(`shares/${id}`);
   return {
+    ...useToldActs(share, [KEYS.things]),
     end: useMutation({
       mutationFn: ({ id }: { id: string }) => change<void>('DELETE', share(id)),
-      ...settled,
-    }),
-    reply: useMutation({
-      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
-        change<void>('POST', share(id, '/reply'), reply),
-      ...settled,
-    }),
-    override: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', share(id, '/override'), { words }),
-      ...settled,
-    }),
-    report: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', share(id, '/report'), { words }),
       ...settled,
     }),
   };

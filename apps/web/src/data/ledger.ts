@@ -11,6 +11,7 @@ import type { SignInProof } from '@lantern/core/movement';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get } from './client';
 import { KEYS } from './keys';
+import { useToldActs } from './told-acts';
 
 const base = (player: string): string => `/stand-ins/ledger/${encodeURIComponent(player)}`;
 
@@ -134,23 +135,9 @@ export function useDeedActs(player: string) {
   const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.ledger] }) };
   const path = (id: string): string => `${base(player)}/deeds/${id}`;
   return {
+    ...useToldActs(path, [KEYS.ledger]),
     end: useMutation({
       mutationFn: ({ id }: { readonly id: string }) => change<void>('POST', `${path(id)}/end`),
-      ...settled,
-    }),
-    reply: useMutation({
-      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
-        change<void>('POST', `${path(id)}/reply`, reply),
-      ...settled,
-    }),
-    override: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${path(id)}/override`, { words }),
-      ...settled,
-    }),
-    report: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${path(id)}/report`, { words }),
       ...settled,
     }),
   };

@@ -2,6 +2,7 @@ import type { Activity, PlayerView, RoomView, TargetView, ThingView } from '@lan
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, tell } from './client';
 import { KEYS } from './keys';
+import { useToldActs } from './told-acts';
 
 /** Everybody who can be played, people outside too. */
 export function usePlayers() {
@@ -94,6 +95,7 @@ export function useThingActs(player: string) {
   const settled = { onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.things] }) };
   const path = (id: string): string => `/stand-ins/things/${encodeURIComponent(player)}/${id}`;
   return {
+    ...useToldActs(path, [KEYS.things]),
     page: (id: string, open: boolean) => tell(`${path(id)}/page`, { open }),
     edit: useMutation({
       mutationFn: ({
@@ -111,23 +113,8 @@ export function useThingActs(player: string) {
       mutationFn: ({ id }: { id: string }) => change<ThingView>('POST', `${path(id)}/without-values`),
       ...settled,
     }),
-    report: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${path(id)}/report`, { words }),
-      ...settled,
-    }),
     remove: useMutation({
       mutationFn: ({ id }: { id: string }) => change<void>('DELETE', path(id)),
-      ...settled,
-    }),
-    reply: useMutation({
-      mutationFn: ({ id, ...reply }: { id: string; leads: 'goes-on' | 'stays'; words: string }) =>
-        change<void>('POST', `${path(id)}/reply`, reply),
-      ...settled,
-    }),
-    override: useMutation({
-      mutationFn: ({ id, words }: { id: string; words: string }) =>
-        change<void>('POST', `${path(id)}/override`, { words }),
       ...settled,
     }),
   };

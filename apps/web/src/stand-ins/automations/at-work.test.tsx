@@ -45,7 +45,15 @@ describe('runs of a flow', () => {
     ...over,
   });
   const run = (over: Partial<FlowRunView>): FlowRunView => ({
-    ...{ id: 'r1', startedAt: AT, endedAt: null, state: 'done', steps: [step({})], stepsInAll: 2 },
+    ...{
+      notice: null,
+      id: 'r1',
+      startedAt: AT,
+      endedAt: null,
+      state: 'done',
+      steps: [step({})],
+      stepsInAll: 2,
+    },
     ...over,
   });
   const view = (isOn: boolean) => ({ id: 'f1', isOn }) as AutomationView;

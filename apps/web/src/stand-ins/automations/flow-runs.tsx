@@ -1,8 +1,10 @@
 import type { PlayerView } from '@lantern/contracts';
 import type { AutomationView, FlowRunState, FlowRunView, StepRunState } from '@lantern/contracts/crossings';
-import { useFlowRuns, useRunActs } from '../../data/builder';
+import { useFlowRuns, useRunActs, useRunToldActs } from '../../data/builder';
 import { errorSentence } from '../../wording/errors';
+import { languageOf } from '../../wording/told';
 import { exactTime, shortTime } from '../../wording/times';
+import { Told } from '../told';
 
 const RUN_WORDS: Readonly<Record<FlowRunState, string>> = {
   running: 'runs now',
@@ -27,6 +29,7 @@ interface Props {
 export function FlowRuns({ player, view }: Props) {
   const runs = useFlowRuns(player.id, view.id);
   const acts = useRunActs(player.id, view.id);
+  const told = useRunToldActs(player.id, view.id);
   const [newest, ...older] = runs.data ?? [];
   const isOpen = newest?.state === 'running' || newest?.state === 'waiting';
   const failed = acts.start.error ?? acts.stop.error;
@@ -50,6 +53,16 @@ export function FlowRuns({ player, view }: Props) {
         {failed && <span className="text-stop">{errorSentence(failed)}</span>}
       </p>
       {newest && <Run run={newest} />}
+      {newest?.notice && (
+        <Told
+          id={newest.id}
+          notice={newest.notice}
+          about="paste"
+          language={languageOf(player.language)}
+          acts={told}
+          reported={false}
+        />
+      )}
       {older.length > 0 && (
         <p className="mt-1 text-[12.5px] text-ink-2">
           Earlier:{' '}

@@ -12,6 +12,7 @@ import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import { Automations } from '../../../crossings/automations.service.js';
 import { PeopleService, type Player } from '../../../directory/people.service.js';
+import { SubmissionEntity } from '../../../movements/submission.entity.js';
 import { CONFIG, type Config } from '../../../platform/config.js';
 import { AppError } from '../../../platform/errors/app-error.js';
 import { LiveEvents } from '../../../platform/live/live-events.js';
@@ -78,7 +79,7 @@ export class FlowRunner implements OnApplicationBootstrap, OnApplicationShutdown
       await manager.insert(FlowRunEntity, run);
     });
     this.goOn(run, automation, {});
-    return viewOf(run);
+    return viewOf(run, null);
   }
 
   async list(automationId: string): Promise<FlowRunView[]> {
@@ -87,7 +88,20 @@ export class FlowRunner implements OnApplicationBootstrap, OnApplicationShutdown
       order: { startedAt: 'DESC' },
       take: LISTED,
     });
-    return runs.map(viewOf);
+    const last = runs.flatMap(({ steps }) => steps.at(-1)?.submission ?? []);
+    const submissions = await this.manager.findBy(SubmissionEntity, { id: In(last) });
+    const open = new Map(
+      submissions.map(({ id, state, notice }) => [id, state === 'went-on' ? null : notice]),
+    );
+    return runs.map((run) => viewOf(run, open.get(run.steps.at(-1)?.submission ?? '') ?? null));
+  }
+
+  /** The movement of the last step of a run, which its owner can answer about. */
+  async submissionOf(automationId: string, id: string): Promise<string> {
+    const run = await this.manager.findOneBy(FlowRunEntity, { id, automationId });
+    const submission = run?.steps.at(-1)?.submission;
+    if (!submission) throw new AppError('not-found', 'This run has no movement to answer about.');
+    return submission;
   }
 
   /** Ends a run that waits: its movement stays where it is, and the steps behind it are not done. */
@@ -219,8 +233,12 @@ function whatReaches({ id, after }: FlowStep, { steps }: Flow, outputs: Outputs)
 const sizeOf = ({ text, files }: Carried): number =>
   text.length + files.reduce((sum, { base64 }) => sum + base64.length, 0);
 
-function viewOf({ id, startedAt, endedAt, state, steps, stepsInAll }: FlowRunEntity): FlowRunView {
+function viewOf(
+  { id, startedAt, endedAt, state, steps, stepsInAll }: FlowRunEntity,
+  notice: FlowRunView['notice'],
+): FlowRunView {
   return {
+    notice,
     ...{ id, startedAt: startedAt.toISOString(), endedAt: endedAt?.toISOString() ?? null, state, stepsInAll },
     steps: steps.map(({ step, name, state: how, words, incident }) => ({
       ...{ step, name, state: how, words, incident },
