@@ -166,7 +166,7 @@ test('a flow runs against the other programs, and waits where its movement waits
   const shown = runs.getByRole('status');
   await expect(shown).toContainText('Refunds of the day: done. Read 100 records of claims');
   await expect(shown).toContainText('Into the refund sheet: done. Wrote the sheet "Refunds of the day.csv"');
-  await expect(shown).toContainText(/finished|waits for an answer|stopped/u);
+  await expect(shown).toContainText(/finished|waiting for an answer|stopped/u);
   await expectAccessible(page);
   // The sheet lies on the drive of the owner.
   await page.goto('/stand-ins/drive');
@@ -217,14 +217,12 @@ test('the Lantern says whether a flow may run, and coverage where no set guards'
     ],
   };
   await lantern.getByLabel('Text to inspect').fill(JSON.stringify(workflow, null, 2));
-  await lantern.getByRole('button', { name: 'Ask about the text above' }).click();
+  await lantern.getByRole('button', { name: 'Check the text above' }).click();
   const published = lantern.getByRole('region', { name: 'By what is published' });
   await expect(published).toContainText('it may not run');
   await expect(published).toContainText('Data from Booking ledger may not go to Social poster');
   await expectAccessible(page);
-  await lantern
-    .getByLabel('A flow or assistant that is here already')
-    .selectOption({ label: 'Tides on the site, flow' });
+  await lantern.getByLabel('Existing flow or assistant').selectOption({ label: 'Tides on the site, flow' });
   await expect(published).toContainText('it may run');
 
   await page.goto('/policies/coverage');

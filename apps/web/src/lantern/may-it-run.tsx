@@ -30,11 +30,11 @@ function Asked({ text }: { readonly text: string | null }) {
       <div className="flex flex-col gap-2 py-1">
         {text !== null && (
           <Button className="self-start" onClick={() => ask.mutate({ text })}>
-            Ask about the text above
+            Check the text above
           </Button>
         )}
         <label className="block text-[12.5px]">
-          A flow or assistant that is here already
+          Existing flow or assistant
           <select
             className="field mt-0.5 w-full"
             value=""
@@ -50,7 +50,7 @@ function Asked({ text }: { readonly text: string | null }) {
         </label>
         {text === null && (
           <p className="text-[12.5px] text-ink-2">
-            Or paste its document above: JSON or YAML, in our form or as an Arazzo workflow.
+            Or paste a document above, as JSON or YAML. Arazzo workflows are accepted.
           </p>
         )}
         {ask.error && <Notice look="stop">{errorSentence(ask.error)}</Notice>}

@@ -108,7 +108,7 @@ describe('what was done, for whoever reads the incident', () => {
     ],
     [
       { deed: 'answer', by: 'screen', objects: [], report: 'Fares and times' },
-      'They got an answer of the assistant "Fares and times", on the screen.',
+      'They got an answer from the assistant "Fares and times", on the screen.',
     ],
     [
       { deed: 'export', by: 'interface', objects: ['bookings'], rows: 500, before: 4_500 },

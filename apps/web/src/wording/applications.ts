@@ -120,7 +120,7 @@ const DONE: Readonly<Record<UseDeed, string>> = {
   'sign-in': 'signed in',
   connect: 'connected another application',
   question: 'asked the assistant',
-  answer: 'got an answer of the assistant',
+  answer: 'got an answer from the assistant',
 };
 
 /** Sentence about what the person did in a business application. */

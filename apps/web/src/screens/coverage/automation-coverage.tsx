@@ -18,7 +18,7 @@ export function AutomationCoverage({ side }: Props) {
       {gaps.isPending && <Loading what="what flows may do" />}
       {gaps.isError && <Notice look="stop">{errorSentence(gaps.error)}</Notice>}
       {gaps.data?.gaps.length === 0 && (
-        <p className="text-ink-2">A set holds in every workspace, and nothing is left open.</p>
+        <p className="text-ink-2">Every workspace has a set, and there are no gaps.</p>
       )}
       <ul>
         {gaps.data?.gaps.map((gap, index) => (
@@ -46,17 +46,17 @@ const WHERE: Readonly<Record<AutomationGap['kind'], string>> = {
 export function gapSentence(gap: AutomationGap, nameOf: (id: string) => string): string {
   switch (gap.kind) {
     case 'workspace':
-      return `No set holds in the workspace ${nameOf(gap.workspace)}. What runs there may do anything.`;
+      return `No set applies to the workspace ${nameOf(gap.workspace)}. Flows there are not restricted.`;
     case 'ungoverned':
       return `No set can govern ${nameOf(gap.service)}. ${gap.why}`;
     case 'addresses':
-      return `${nameOf(gap.service)} calls addresses, and no list says which.`;
+      return `${nameOf(gap.service)} can call any address. No address list covers it.`;
     case 'label':
-      return `An assistant that reads ${nameOf(gap.label)} may be for anybody.`;
+      return `Anybody may use assistants that read places labeled ${nameOf(gap.label)}.`;
     case 'older':
-      return `The set ${nameOf(gap.set)} does not bind what is older than its date.`;
+      return `The set ${nameOf(gap.set)} exempts automations older than its date.`;
   }
 }
 
 const runningWords = (running: number): string =>
-  running === 0 ? 'nothing runs there' : `${count(running)} running`;
+  running === 0 ? 'none running' : `${count(running)} running`;

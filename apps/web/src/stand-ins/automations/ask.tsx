@@ -21,7 +21,7 @@ export function AssistantList({ player, asked, onAsk }: ListProps) {
   return (
     <section aria-label="Assistants to ask" className="mt-4">
       <h2 className="!text-[14px]">Ask an assistant</h2>
-      {assistants.data?.length === 0 && <p className="text-ink-2">There is none for you yet.</p>}
+      {assistants.data?.length === 0 && <p className="text-ink-2">No assistant is available to you yet.</p>}
       {assistants.data?.map(({ id, name, audience }) => (
         <button
           key={id}
@@ -58,7 +58,7 @@ export function Ask({ player, assistant }: AskProps) {
       <h1 className="!text-[18px]">{offer?.name ?? 'Assistant'}</h1>
       {offer && (
         <p className="text-ink-2">
-          It reads {offer.reads.join(', ') || 'nothing'}. {offer.owner} answers for it.
+          Sources: {offer.reads.join(', ') || 'none'}. Owner: {offer.owner}.
         </p>
       )}
       <form aria-label="Ask" className="my-3 flex flex-col items-start gap-2" onSubmit={submit}>
@@ -77,7 +77,7 @@ export function Ask({ player, assistant }: AskProps) {
           className="rounded bg-[var(--teal)] px-4 py-1.5 text-white disabled:opacity-60"
           disabled={question.trim() === '' || ask.isPending}
         >
-          {ask.isPending ? 'It reads its sources …' : 'Ask'}
+          {ask.isPending ? 'Reading sources …' : 'Ask'}
         </button>
         {ask.error && <Notice look="stop">{errorSentence(ask.error)}</Notice>}
       </form>
@@ -105,7 +105,7 @@ function Talk({ player, talk }: { readonly player: PlayerView; readonly talk: As
         <span className="text-[12.5px] text-ink-2">{shortTime(talk.at, new Date())}</span>
       </p>
       {answer?.text && <p className="mt-1 whitespace-pre-wrap">{answer.text}</p>}
-      {question.state === 'went-on' && !answer && <p className="text-ink-2">There is no answer yet.</p>}
+      {question.state === 'went-on' && !answer && <p className="text-ink-2">No answer yet.</p>}
       {notice && (!isSaid || notice.state !== 'went-on') && (
         <Told
           id={talk.id}

@@ -90,7 +90,7 @@ describe('runs of a flow', () => {
       within(told)
         .getAllByRole('listitem')
         .map(({ textContent }) => textContent),
-    ).toEqual(['Read: done. Read 100 records', 'Post: waits. It waits. Recorded as incident 7.']);
+    ).toEqual(['Read: done. Read 100 records', 'Post: waiting. It waits. Recorded as incident 7.']);
     expect(screen.getByText(/^Earlier: .* stopped$/u)).toBeTruthy();
     expect(screen.getByRole('button', { name: 'Run now' })).toHaveProperty('disabled', true);
     await userEvent.click(screen.getByRole('button', { name: 'End this run' }));
@@ -116,7 +116,7 @@ describe('an assistant', () => {
       'POST assistants/a1/talks': talk({}),
     });
     shown(<Ask player={PLAYER} assistant="a1" />);
-    expect(await screen.findByText('It reads Timetables. o@a.example answers for it.')).toBeTruthy();
+    expect(await screen.findByText('Sources: Timetables. Owner: o@a.example.')).toBeTruthy();
     expect((await screen.findByRole('article')).textContent).toContain('At 22:40.');
     const field = screen.getByLabelText('Your question');
     expect(screen.getByRole('button', { name: 'Ask' })).toHaveProperty('disabled', true);

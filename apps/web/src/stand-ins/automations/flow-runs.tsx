@@ -7,17 +7,17 @@ import { exactTime, shortTime } from '../../wording/times';
 import { Told } from '../told';
 
 const RUN_WORDS: Readonly<Record<FlowRunState, string>> = {
-  running: 'runs now',
-  waiting: 'waits for an answer',
+  running: 'running',
+  waiting: 'waiting for an answer',
   done: 'finished',
   stopped: 'stopped',
 };
 const STEP_WORDS: Readonly<Record<StepRunState, string>> = {
   done: 'done',
-  waiting: 'waits',
+  waiting: 'waiting',
   refused: 'refused',
   failed: 'failed',
-  'not-here': 'not done',
+  'not-here': 'not available here',
 };
 
 interface Props {
@@ -78,7 +78,7 @@ function Run({ run }: { readonly run: FlowRunView }) {
     <div role="status" className="mt-2">
       <p>
         <b>
-          The run of <time title={exactTime(run.startedAt)}>{shortTime(run.startedAt, new Date())}</time>{' '}
+          Run of <time title={exactTime(run.startedAt)}>{shortTime(run.startedAt, new Date())}</time>:{' '}
           {RUN_WORDS[run.state]}
         </b>
         , {run.steps.filter(({ state }) => state === 'done').length} of {run.stepsInAll} steps done.

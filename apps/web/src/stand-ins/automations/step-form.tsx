@@ -117,11 +117,11 @@ function ChosenStep({
         </label>
       )}
       <label className="block text-[12.5px]">
-        What it is about
+        Target
         <input
           className={field}
           maxLength={500}
-          placeholder="A room, a report, a mail address, a sheet"
+          placeholder="Room, report, mail address or sheet"
           value={step.target ?? ''}
           onChange={({ target }) => set({ target: target.value })}
         />

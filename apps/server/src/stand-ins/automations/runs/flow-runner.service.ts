@@ -64,7 +64,7 @@ export class FlowRunner implements OnApplicationBootstrap, OnApplicationShutdown
   async start(automationId: string, player: Player): Promise<FlowRunView> {
     const { automation, isOn, verdict } = await this.automations.get(automationId);
     if (automation.kind !== 'flow')
-      throw new AppError('act-refused', 'Only flows are run. Ask an assistant.');
+      throw new AppError('act-refused', 'Only flows can be run. Nothing was run.');
     if (!isOn || !verdict.runs || !player.person)
       throw new AppError('act-refused', 'This flow is switched off. Switch it on first. Nothing was run.');
     const run: FlowRunEntity = {
@@ -107,7 +107,7 @@ export class FlowRunner implements OnApplicationBootstrap, OnApplicationShutdown
   /** Ends a run that waits: its movement stays where it is, and the steps behind it are not done. */
   async stop(automationId: string, id: string): Promise<void> {
     const run = await this.manager.findOneBy(FlowRunEntity, { id, automationId });
-    if (run?.state !== 'waiting') throw new AppError('changed-meanwhile', 'This run does not wait any more.');
+    if (run?.state !== 'waiting') throw new AppError('changed-meanwhile', 'This run is not waiting anymore.');
     await this.end(run, 'stopped', run.steps);
   }
 
@@ -180,7 +180,7 @@ export class FlowRunner implements OnApplicationBootstrap, OnApplicationShutdown
   private async lookAt(run: FlowRunEntity): Promise<void> {
     const last = run.steps.at(-1);
     if (!last?.submission) return this.end(run, 'stopped', run.steps);
-    const { state, words, incident } = await this.doers.outcome(last.submission, 'It was let go.');
+    const { state, words, incident } = await this.doers.outcome(last.submission, 'Allowed after a decision.');
     if (state === 'waiting') return;
     const steps = [...run.steps.slice(0, -1), { ...last, state, words, incident }];
     if (state !== 'done') return this.end(run, 'stopped', steps);
@@ -207,7 +207,7 @@ export class FlowRunner implements OnApplicationBootstrap, OnApplicationShutdown
   }
 }
 
-const TOO_MUCH = `This step would take more than ${MOST_CARRIED / 1024 / 1024} MB. It was not done.`;
+const TOO_MUCH = `This step would carry more than ${MOST_CARRIED / 1024 / 1024} MB. It was not run.`;
 
 /** What all steps before it gave, each once, in the order in which they ran: what is read flows on to every step behind. */
 function whatReaches({ id, after }: FlowStep, { steps }: Flow, outputs: Outputs): Carried {

@@ -306,7 +306,7 @@ export class StepDoers {
     words: string,
   ): Promise<StepOutcome> {
     if (given.text === '' && given.files.length === 0)
-      return { ...gave('', '', 'There was nothing to hand on'), gives: NOTHING };
+      return { ...gave('', '', 'There was no data to pass on'), gives: NOTHING };
     const { id } = await this.posts.put({
       ...{ ...where, player, activity: where.way.activity, takenFrom: `Flow ${flow}`.slice(0, 200) },
       // Rules that ask what something is taken from mean the services that it was read out of.
