@@ -1,3 +1,4 @@
+import { setTimeout as wait } from 'node:timers/promises';
 import { Controller, Get, Module } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import { undeclaredRoutes } from '../src/platform/auth/route-audit.js';
@@ -37,6 +38,30 @@ describe('the schema', () => {
     expect(left.map((row) => Object.values(row)[0])).toEqual(['migrations']);
     await running.database.runMigrations();
     expect(await running.database.getRepository(AccountEntity).count()).toBe(0);
+  });
+});
+
+describe('two that wait for each other', () => {
+  const ask = (statement: string): Promise<Record<string, number>[]> => running.database.query(statement);
+
+  it('both come through where the database gives up a statement of its own', async () => {
+    await ask('CREATE TABLE meeting (id INT PRIMARY KEY, amount INT NOT NULL)');
+    await ask(`INSERT INTO meeting SELECT seq, 0 FROM seq_1_to_50`);
+    const runner = running.database.createQueryRunner();
+    await runner.startTransaction();
+    await runner.query('UPDATE meeting SET amount = 1 WHERE id > 10');
+    // Holds the first ten and waits for the eleventh; the transaction then asks for the first.
+    const alone = ask('UPDATE meeting SET amount = amount + 5 ORDER BY id');
+    await wait(200);
+    await runner.query('UPDATE meeting SET amount = 1 WHERE id = 1');
+    await runner.commitTransaction();
+    await runner.release();
+    await alone;
+    expect(await ask('SELECT DISTINCT amount FROM meeting ORDER BY amount')).toEqual([
+      { amount: 5 },
+      { amount: 6 },
+    ]);
+    await ask('DROP TABLE meeting');
   });
 });
 

@@ -28,6 +28,12 @@ describe('the door', () => {
     },
   );
 
+  it('lets one account sign in from many windows at the same time', async () => {
+    const credentials = { email: 'analyst@merrowstrait.example', password: PASSWORD };
+    const all = await Promise.all(Array.from({ length: 8 }, () => post('/session', credentials)));
+    expect(new Set(all.map(({ status }) => status))).toEqual(new Set([200]));
+  });
+
   it('keeps the session in a cookie that scripts cannot read', async () => {
     const answer = await post('/session', { email: 'analyst@merrowstrait.example', password: PASSWORD });
     const cookie = answer.headers.get('set-cookie') ?? '';

@@ -122,8 +122,10 @@ export class SessionService {
     });
     await this.sessions.delete({ expiresAt: LessThan(now) });
     await this.sessions.manager.transaction(async () => {
-      await this.sessions.insert(session);
+      // The account first: a new session holds the row of its account for reading, and two of them would wait for each
+      // other to write it.
       await this.accounts.update({ id: account.id }, { lastSignIn: now });
+      await this.sessions.insert(session);
       await this.trail.add({ actor: account.email, action: 'signed-in', facts: { from: address, ...facts } });
     });
     return { token, caller: await this.callerOf(session, account) };

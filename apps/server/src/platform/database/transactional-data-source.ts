@@ -39,7 +39,7 @@ export class TransactionalDataSource extends DataSource {
   override createQueryRunner(mode?: 'master' | 'slave'): QueryRunner {
     const open = openTransaction();
     if (open) return borrowed(open.runner);
-    const runner = super.createQueryRunner(mode);
+    const runner = againWhereGivenUp(super.createQueryRunner(mode));
     return actToWrite() ? recorded(runner) : runner;
   }
 
@@ -60,14 +60,7 @@ export class TransactionalDataSource extends DataSource {
   private async begin<Result>(work: Work<Result>): Promise<Result> {
     await gate.enter();
     try {
-      for (let tries = 1; ; tries += 1) {
-        try {
-          return await this.once(work);
-        } catch (error) {
-          if (tries >= MOST_TRIES || !mayTryAgain(error)) throw error;
-          await wait(tries * 20);
-        }
-      }
+      return await tried(() => this.once(work));
     } finally {
       gate.leave();
     }
@@ -144,10 +137,12 @@ function recorded(runner: QueryRunner): QueryRunner {
     query: (statement: string, ...rest: never[]) => {
       const ask = () => runner.query(statement, ...rest) as Promise<unknown>;
       if (runner.isTransactionActive || !isChange(statement) || !actToWrite()) return ask();
-      return committed(runner, async () => {
-        const answer = await ask();
-        return withEntry(() => Promise.resolve(answer));
-      });
+      const together = () =>
+        committed(runner, async () => {
+          const answer = await ask();
+          return withEntry(() => Promise.resolve(answer));
+        });
+      return tried(together);
     },
   };
   return new Proxy(runner, {
@@ -156,6 +151,27 @@ function recorded(runner: QueryRunner): QueryRunner {
       return typeof value === 'function' ? (value as (...given: unknown[]) => unknown).bind(target) : value;
     },
   });
+}
+
+/** Does `work` again where the database gave it up in favour of another one. */
+async function tried<Result>(work: () => Promise<Result>): Promise<Result> {
+  for (let tries = 1; ; tries += 1) {
+    try {
+      return await work();
+    } catch (error) {
+      if (tries >= MOST_TRIES || !mayTryAgain(error)) throw error;
+      // Of two that met once, each waits for another time, so that they do not meet again.
+      await wait(tries * 20 * (0.5 + Math.random()));
+    }
+  }
+}
+
+/** A runner whose statements outside of any transaction are tried again: each of them is one of its own. */
+function againWhereGivenUp(runner: QueryRunner): QueryRunner {
+  const plain = runner.query.bind(runner) as (...given: unknown[]) => Promise<unknown>;
+  runner.query = ((...given: unknown[]) =>
+    runner.isTransactionActive ? plain(...given) : tried(() => plain(...given))) as QueryRunner['query'];
+  return runner;
 }
 
 function mayTryAgain(error: unknown): boolean {
