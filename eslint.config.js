@@ -33,6 +33,7 @@ const BEHIND_DOORS = [
   '!@lantern/contracts/discovery',
   '!@lantern/contracts/crossings',
   '!@lantern/contracts/passkeys',
+  '!@lantern/contracts/approvals',
   '!@lantern/contracts/sign-on',
 ];
 

@@ -16,6 +16,7 @@ import {
   ValidateNested,
 } from 'class-validator';
 import { fromForm, ID_OR_EMPTY } from './from-form.js';
+import { ApprovalTermsRequest } from './approvals.js';
 import { PasskeyAnswer } from './passkeys.js';
 import { MAX_BODY_LENGTH, MAX_RECIPIENTS, MAX_TEXT_LENGTH } from './limits.js';
 
@@ -66,10 +67,14 @@ export interface PersonNotice {
   readonly proof?: ProofNotice;
   /** Who may be asked to let it go all the same; null for nobody. */
   readonly override: 'approvers' | 'authors' | null;
+  /** Two people must let it go. */
+  readonly twoApprovers?: true;
   /** Number of the incident, to quote to the desk. */
   readonly incident: number;
   /** Who decided or replied, and in which words; null while nobody did. */
   readonly decision: { readonly by: string; readonly words: string } | null;
+  /** Until when the same is allowed again; once, where nothing could be held back. Left out where it is not. */
+  readonly again?: { readonly until: string; readonly once: boolean };
   readonly policyName: string;
   readonly ruleNumber: number;
   /** Reading it did not finish, and what is stated for the channel decided: there is no rule and no text. */
@@ -239,6 +244,12 @@ export class DecideRequest {
   @MinLength(3)
   @MaxLength(MAX_TEXT_LENGTH)
   words: string;
+
+  /** Allows the same from now on, for a time; only with `goesOn`. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => ApprovalTermsRequest)
+  standing?: ApprovalTermsRequest;
 }
 
 /** Something that waits for a decision in the workbench. No content. */
@@ -255,12 +266,19 @@ export interface WaitingView {
   /** It ends with the page that asks, if that is closed before. */
   readonly whileOpen: boolean;
   readonly otherwise: 'goes-on' | 'stays';
+  readonly decides: 'person' | 'approvers' | 'authors';
+  /** Who decides after the deadline; null for nobody. */
+  readonly next: 'approvers' | 'authors' | null;
+  /** Where it goes that a standing approval could name. */
+  readonly destinations: readonly string[];
   /** What the person wrote. */
   readonly words: string;
   readonly decidedBy: string | null;
   readonly decidedAt: string | null;
   /** Who allowed it as the first of two people, while it waits for the second. */
   readonly agreedBy: string | null;
+  /** For how many days the first of two people allowed the same; left out where they did not. */
+  readonly agreedForDays?: number;
   /** Why this account cannot decide; null where it can. */
   readonly refusal: 'own' | 'not-permitted' | 'persons-own-reply' | null;
   /** Who said later that it was wrong to approve it, and why. */

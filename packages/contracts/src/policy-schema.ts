@@ -146,9 +146,20 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
     {
       mayAsk: EVERYBODY,
       decides: withDefault(among(['approvers', 'authors'], 'Who decides.'), 'approvers'),
+      approvers: { type: 'integer', enum: [2], description: 'Two people must allow it; left out, one does.' },
     },
     [],
     'Whether somebody may be asked to let it go.',
+  ),
+  hold: shape(
+    {
+      minutes: count('Minutes until the next in line, or the outcome.'),
+      next: orNull(among(['approvers', 'authors'], 'Who decides after that, for as many minutes again.')),
+      otherwise: among(['goes-on', 'stays'], 'What happens without a decision.'),
+      approvers: { type: 'integer', enum: [2], description: 'Two people must allow it; left out, one does.' },
+    },
+    ['minutes', 'otherwise'],
+    'By when a held movement is decided; left out, it waits without an end.',
   ),
   silence: shape(
     { until: text('Last day (YYYY-MM-DD).', 10), why: text('Why nobody is told.') },
@@ -174,6 +185,7 @@ export const DEFS: Readonly<Record<string, JsonSchema>> = {
       bands: list(ref('band'), 'Outcomes; one without a measure.', 12),
       ask: orNull(ref('ask')),
       override: orNull(ref('override')),
+      hold: ref('hold'),
       keep: withDefault(among(['excerpts', 'counts'], 'What is kept as evidence.'), 'excerpts'),
       tell: list(ref('told'), 'Who else learns of it.', 20),
       silence: orNull(ref('silence')),

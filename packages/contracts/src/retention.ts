@@ -107,6 +107,7 @@ export const PERSON_PARTS = [
   'passkeys',
   'assistant-talks',
   'flow-runs',
+  'approvals',
   'trust',
   'label-changes',
   'machines',

@@ -56,6 +56,7 @@ import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
 import { KeysAndTrail1765400000027 } from '../migrations/0027-keys-and-trail.js';
 import { Scim1765500000028 } from '../migrations/0028-scim.js';
+import { Approvals1765700000030 } from '../migrations/0030-approvals.js';
 import { AutomationsAtWork1765600000029 } from '../migrations/0029-automations-at-work.js';
 import { AssistantTalkEntity } from '../stand-ins/automations/assistants/assistant-talk.entity.js';
 import { FlowRunEntity } from '../stand-ins/automations/runs/flow-run.entity.js';
@@ -122,6 +123,7 @@ import { LabelChangeEntity } from '../labels/label-change.entity.js';
 import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../labels/label.entity.js';
 import { LabelRunEntity, LabelRunItemEntity } from '../labels/runs/label-run.entity.js';
 import { PlaceEntity } from '../directory/place.entity.js';
+import { StandingApprovalEntity } from '../movements/approvals/standing-approval.entity.js';
 import { PendingEntity } from '../movements/pending/pending.entity.js';
 import { DigestEntity } from '../movements/notice/digest.entity.js';
 import type { Config } from '../platform/config.js';
@@ -224,6 +226,7 @@ export const ENTITIES = [
   WatchGroupEntity,
   PersonFactorEntity,
   PersonPasskeyEntity,
+  StandingApprovalEntity,
   RaisedTrustEntity,
   LedgerDeedEntity,
   LedgerKeyEntity,
@@ -285,6 +288,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       KeysAndTrail1765400000027,
       Scim1765500000028,
       AutomationsAtWork1765600000029,
+      Approvals1765700000030,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -24,6 +24,7 @@ import { ChannelSettings } from './channels/channel-settings.service.js';
 import { asHandled, asMoved, labelsCarried } from '@lantern/files/inspect';
 import { personNotice } from './notice/person-notice.js';
 import { PastAmounts } from './past/past-amounts.service.js';
+import { StandingApprovals } from './approvals/standing-approvals.service.js';
 import { Trusts } from './proof/trusts.service.js';
 import { EFFECT_OF, isKnown, type JudgedSubmission, type Submission } from './submission.js';
 
@@ -45,6 +46,7 @@ export class MovementJudge {
     private readonly settings: ChannelSettings,
     private readonly past: PastAmounts,
     private readonly trusts: Trusts,
+    private readonly approvals: StandingApprovals,
   ) {}
 
   /** Reads the content of a submission, within the time of its channel. */
@@ -94,7 +96,7 @@ export class MovementJudge {
     const finished = this.unlessUnfinished(judged.verdict, channel, { isRead: read.finished, mayBeGuarded });
     const verdict = submission.happened
       ? { ...finished, happened: true }
-      : await this.unlessBelieved(finished, judged.movement);
+      : await this.unlessAllowed(finished, judged.movement, contentDigest);
     const labelledFor = labels.automatic.find(({ id }) => id === judged.label?.rule)?.content ?? [];
     const reader = { ...movement.sender, language: known?.language ?? 'en', labelledFor };
     return {
@@ -115,6 +117,15 @@ export class MovementJudge {
       mail: read.mail,
       notice: noticeOf(judged.movement, verdict, { document, reader, known }),
     };
+  }
+
+  /** The verdict after standing approvals and confirmed identities were asked. */
+  private async unlessAllowed(
+    verdict: Verdict,
+    movement: InspectedMovement,
+    contentDigest: string | null,
+  ): Promise<Verdict> {
+    return this.unlessBelieved(await this.approvals.applied(verdict, movement, contentDigest), movement);
   }
 
   /** Marks a verdict as believed if the sender confirmed their identity recently enough. */

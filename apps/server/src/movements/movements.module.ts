@@ -1,4 +1,7 @@
 import { Global, Module } from '@nestjs/common';
+import { ApprovalsController } from './approvals/approvals.controller.js';
+import { ApprovalsDesk } from './approvals/approvals.service.js';
+import { StandingApprovals } from './approvals/standing-approvals.service.js';
 import { ChannelSettings } from './channels/channel-settings.service.js';
 import { MovementJudge } from './judge.service.js';
 import { MailLabels } from './mail/mail-labels.service.js';
@@ -19,6 +22,8 @@ import { Reports } from './reports.service.js';
 
 const PROVIDERS = [
   Outcomes,
+  StandingApprovals,
+  ApprovalsDesk,
   MovementJudge,
   ChannelSettings,
   Movements,
@@ -37,5 +42,9 @@ const PROVIDERS = [
 
 /** The one pipeline that every movement goes through. */
 @Global()
-@Module({ controllers: [PendingController, TrustsController], providers: PROVIDERS, exports: PROVIDERS })
+@Module({
+  controllers: [PendingController, TrustsController, ApprovalsController],
+  providers: PROVIDERS,
+  exports: PROVIDERS,
+})
 export class MovementsModule {}

@@ -13,6 +13,7 @@ import { LiveEvents } from '../platform/live/live-events.js';
 import { MovementEntity } from '../incidents/incident.entity.js';
 import { MovementJudge } from './judge.service.js';
 import { OneAtATime } from './past/one-at-a-time.js';
+import { StandingApprovals } from './approvals/standing-approvals.service.js';
 import { Outcomes, type Settled } from './outcomes.js';
 import { PendingService } from './pending/pending.service.js';
 import { NOBODY } from './pending/pending.entity.js';
@@ -55,6 +56,7 @@ export class Movements implements OnModuleInit {
     private readonly judge: MovementJudge,
     private readonly recorder: RecorderService,
     private readonly pending: PendingService,
+    private readonly approvals: StandingApprovals,
     private readonly outcomes: Outcomes,
     private readonly live: LiveEvents,
   ) {}
@@ -173,6 +175,7 @@ export class Movements implements OnModuleInit {
         channel,
         person,
         decides: override,
+        approvers: found.notice?.twoApprovers ? 2 : 1,
         words,
       });
       await this.listeners.get(submitter)?.(manager, toVerdict({ ...found, state: 'waiting', notice }));
@@ -182,10 +185,26 @@ export class Movements implements OnModuleInit {
 
   private async settle(manager: EntityManager, { id, state, notice }: Settled): Promise<void> {
     const found = await manager.findOneByOrFail(SubmissionEntity, { id });
-    const changed = { ...found, state, notice: found.notice && { ...found.notice, ...notice } };
+    const again = state === 'went-on' ? await this.repeatOf(manager, found, notice) : {};
+    const changed = { ...found, state, notice: found.notice && { ...found.notice, ...notice, ...again } };
     await manager.update(SubmissionEntity, { id }, { state, notice: changed.notice });
     if (state === 'went-on') await manager.update(MovementEntity, { id: found.movementId }, { wentOn: true });
     await this.listeners.get(found.submitter)?.(manager, toVerdict(changed));
+  }
+
+  /**
+   * An agent's blocked upload or paste was held back nowhere, so what was approved could not go on by itself: the same may be
+   * done once more. Who listens for outcomes kept it, and lets it go.
+   */
+  private async repeatOf(
+    manager: EntityManager,
+    { submitter, movementId, incident, channel, person, answer }: SubmissionEntity,
+    { decision }: Settled['notice'],
+  ): Promise<Pick<PersonNotice, 'again'>> {
+    if (this.listeners.has(submitter) || answer !== 'block' || incident === null || !decision) return {};
+    const moved = { movementId, incidentNumber: incident, channel, person };
+    const until = await this.approvals.allowRepeat(manager, moved, decision);
+    return until ? { again: { until: until.toISOString(), once: true } } : {};
   }
 
   private async get(submitter: string, id: string): Promise<SubmissionEntity> {
@@ -210,10 +229,11 @@ export class Movements implements OnModuleInit {
     { entity, submission, judged, recorded, prepared, apply }: Writing<Prepared>,
   ): Promise<IntakeVerdict> {
     const incident = await this.recorder.record(manager, judged, recorded);
+    await this.approvals.use(manager, judged.verdict, entity.movementId);
     const notice = entity.notice && { ...entity.notice, incident: incident ?? 0 };
     const written = { ...entity, incident, notice };
     await manager.insert(SubmissionEntity, written);
-    const terms = incident === null ? null : pendingTerms(judged.verdict, judged.set, notice);
+    const terms = incident === null ? null : pendingTerms(judged.verdict, judged.set, notice, judged.at);
     if (incident !== null && terms)
       await this.pending.add(manager, {
         ...terms,

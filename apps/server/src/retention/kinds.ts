@@ -150,6 +150,7 @@ export async function deleteMovements(manager: EntityManager, ids: readonly stri
 const OF_INCIDENTS = [
   ...['alert', 'alike_band', 'bulk_decision_item', 'case_value', 'digest_entry', 'hook_delivery'],
   ...['incident_history', 'pending_movement', 'question', 'raised_trust', 'rule_match', 'movement_trait'],
+  'standing_approval',
 ];
 
 /** Decided incidents with their movements, by the ids of these. One that was reopened meanwhile stays whole. */

@@ -60,6 +60,7 @@ const COUNTS: readonly {
     sql: `flow_run x JOIN person o ON o.id = x.player WHERE o.address = ? AND x.state IN ('done', 'stopped')`,
     stays: null,
   },
+  { what: 'approvals', sql: 'standing_approval a WHERE a.person = ?', stays: null },
   { what: 'trust', sql: 'raised_trust t WHERE t.personAddress = ?', stays: null },
   { what: 'label-changes', sql: 'label_change c WHERE c.`by` = ?', stays: 'history-of-labels' },
   { what: 'machines', sql: 'machine c WHERE c.owner = ?', stays: 'in-directory' },
@@ -194,6 +195,7 @@ async function deleteOwn(manager: EntityManager, address: string): Promise<void>
      WHERE o.address = ? AND x.state IN ('done', 'stopped')`,
     [address],
   );
+  await manager.query('DELETE FROM standing_approval WHERE person = ?', [address.toLowerCase()]);
   await manager.query('DELETE FROM raised_trust WHERE personAddress = ?', [address]);
   await manager.query('DELETE FROM post_mail WHERE sender = ?', [address]);
   await manager.query(

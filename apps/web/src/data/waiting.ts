@@ -17,8 +17,15 @@ export function useWaiting(search = '') {
 export function useDecide() {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ id, ...decision }: { id: string; goesOn: boolean; words: string }) =>
-      change<void>('POST', `/waiting/${id}/decision`, decision),
+    mutationFn: ({
+      id,
+      ...decision
+    }: {
+      id: string;
+      goesOn: boolean;
+      words: string;
+      standing?: { readonly days: number; readonly to: readonly string[] };
+    }) => change<void>('POST', `/waiting/${id}/decision`, decision),
     onSettled: () => void queries.invalidateQueries({ queryKey: [KEYS.waiting] }),
   });
 }

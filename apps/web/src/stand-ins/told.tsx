@@ -59,6 +59,9 @@ export function Told({ id, notice, about, language, acts, reported, head, fixes,
           {notice.decision.by}: "{notice.decision.words}"
         </p>
       )}
+      {notice.again && (
+        <p className="mt-1">{say.again(shortTime(notice.again.until, new Date()), notice.again.once)}</p>
+      )}
       {notice.state === 'waiting' && notice.proof && !notice.proof.isDone && (
         <Proof
           proof={notice.proof}

@@ -42,6 +42,7 @@ export const PERSON_PART_WORDS: Readonly<Record<PersonPart, string>> = {
   passkeys: 'Passkeys of their second factor',
   'assistant-talks': 'Questions to assistants, with their answers',
   'flow-runs': 'Runs of their flows',
+  approvals: 'Standing approvals for them',
   trust: 'Confirmed identities',
   'label-changes': 'Labels they set or changed',
   machines: 'Computers they use',

@@ -1,6 +1,8 @@
 import type { Audience, AudienceTerm } from '@lantern/core/directory';
 import type {
   AskTerms,
+  HoldTerms,
+  OverrideTerms,
   Band,
   Condition,
   LeafCondition,
@@ -354,6 +356,18 @@ export function replyWords({ minutes, closes }: AskTerms): string {
     : `within ${spanWords(minutes)}`;
 }
 
+/** Who may ask for an override, and who gives it. */
+export function overrideWords({ mayAsk, decides, approvers }: OverrideTerms): string {
+  return `${audienceWords(mayAsk)} may request an override from ${approvers ? 'two ' : ''}${decides}`;
+}
+
+/** By when a held movement is decided, and what follows. */
+export function holdWords({ minutes, next, otherwise, approvers }: HoldTerms): string {
+  const who = approvers ? 'two people decide' : 'decided';
+  const then = next ? `then ${next} have ${spanWords(minutes)} too, ` : '';
+  return `${who} within ${spanWords(minutes)}, ${then}otherwise it ${otherwise === 'stays' ? 'is taken back' : 'goes on'}`;
+}
+
 function besideWords(rule: Rule): string {
   const parts = [
     ...(rule.ask && rule.bands.some(({ answer }) => answer === 'ask')
@@ -361,9 +375,8 @@ function besideWords(rule: Rule): string {
           `a reply ${replyWords(rule.ask)}, otherwise it ${rule.ask.otherwise === 'stays' ? 'stays' : 'goes on'}`,
         ]
       : []),
-    ...(rule.override
-      ? [`${audienceWords(rule.override.mayAsk)} may request an override from ${rule.override.decides}`]
-      : []),
+    ...(rule.override ? [overrideWords(rule.override)] : []),
+    ...(rule.hold && rule.bands.some(({ answer }) => answer === 'hold') ? [holdWords(rule.hold)] : []),
     ...rule.tell.map(
       ({ address, when }) => `${address} is told ${when === 'daily' ? 'once a day' : 'at once'}`,
     ),

@@ -272,6 +272,10 @@ const PHRASES = {
     code: 'Code from your phone',
     proofTerms: (time: string, tries: number, minutes: number) =>
       `${tries === 1 ? 'One try' : `${tries} tries`}, until ${time}.${minutes > 0 ? ` No new request for ${minutes} minutes after that.` : ''}`,
+    again: (time: string, once: boolean) =>
+      once
+        ? `You can do the same once more until ${time}. It was not kept, so it does not go on by itself.`
+        : `The same is allowed for you until ${time}.`,
     withdrawn: 'Your share was withdrawn',
     askSomebody: 'Request an override',
     whyAll: 'Reason. The person who decides reads it.',
@@ -299,6 +303,10 @@ const PHRASES = {
     takeBack: 'Zurücknehmen',
     until: (time: string, then: string, whileOpen: boolean) =>
       `${whileOpen ? 'Solange diese Seite offen ist, längstens bis' : 'Bis'} ${time}; dann: ${then}.`,
+    again: (time: string, once: boolean) =>
+      once
+        ? `Sie können dasselbe bis ${time} noch einmal tun. Es wurde nicht aufgehoben und geht nicht von selbst weiter.`
+        : `Dasselbe ist Ihnen bis ${time} erlaubt.`,
     withdrawn: 'Ihre Freigabe wurde zurückgezogen',
     confirm: 'Bestätigen',
     passkey: 'Passkey verwenden',

@@ -50,6 +50,8 @@ const ACTS: Readonly<Record<string, string>> = {
   'POST /replays': 'Started a replay',
   'POST /revisions/:number/again': 'Published an earlier revision again',
   'POST /waiting/:id/decision': 'Decided an override request',
+  'PUT /approvals/:id': 'Changed a standing approval',
+  'POST /approvals/:id/end': 'Ended a standing approval',
   'DELETE /trusts/:id': 'Ended a confirmed identity early',
   'PUT /policies/order': 'Changed the order of policies',
   'POST /set': 'Imported policies and patterns',

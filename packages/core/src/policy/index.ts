@@ -80,7 +80,9 @@ export {
   weigh,
 } from './evaluate/evaluate.js';
 export {
+  type ApprovalNote,
   type Cut,
+  CUTS,
   type Judgement,
   type Match,
   type PolicyTrace,
@@ -127,6 +129,8 @@ export {
   type Band,
   type Ceiling,
   NO_POLICIES,
+  type Deciders,
+  type HoldTerms,
   type OverrideTerms,
   type Policy,
   type PolicySet,
@@ -149,6 +153,15 @@ export {
   unknownFields,
   wordsFor,
 } from './messages/texts.js';
+export {
+  approvalsUsed,
+  destinationsToApprove,
+  isNamed,
+  namesFor,
+  MAX_APPROVAL_DAYS,
+  type StandingApproval,
+  withApprovals,
+} from './approvals/standing-approval.js';
 export { askEnds } from './evaluate/ask-ends.js';
 export { type LabelledMovement, patternsOfAutomatic } from './evaluate/labelled-movement.js';
 export {

@@ -53,11 +53,17 @@ export class TwoPeople {
   }
 
   /**
-   * Lets an act through that needs no second person, or is the second person's; answers who was first. Otherwise notes it
-   * and throws `second-person-needed`. Not within a transaction: the note stays when the act does not go on.
+   * Lets an act through that needs no second person, or is the second person's; answers who was first. `always` asks for two
+   * whatever the setting. Otherwise notes it and throws `second-person-needed`. Not within a transaction: the note stays when the act does not go on.
    */
-  async demand(kind: TwoPeopleKind, subject: string, caller: Caller, waits: string): Promise<Consent | null> {
-    if (!(await this.kinds()).includes(kind)) return null;
+  async demand(
+    kind: TwoPeopleKind,
+    subject: string,
+    caller: Caller,
+    waits: string,
+    always = false,
+  ): Promise<Consent | null> {
+    if (!always && !(await this.kinds()).includes(kind)) return null;
     return this.through(kind, subject, caller, waits);
   }
 
@@ -74,14 +80,28 @@ export class TwoPeople {
     return first;
   }
 
-  /** Who agreed to some subjects and waits for somebody else, by subject. */
-  async waiting(kind: TwoPeopleKind, subjects: readonly string[]): Promise<Map<string, Consent>> {
-    if (subjects.length === 0 || !(await this.kinds()).includes(kind)) return new Map();
+  /**
+   * Who agreed to something and waits for somebody else, by the id that its subject begins with, the first to agree of each.
+   * `always` names those that take two people whatever the setting.
+   */
+  async waiting(
+    kind: TwoPeopleKind,
+    ids: readonly string[],
+    always: readonly string[] = [],
+  ): Promise<Map<string, Consent & { readonly subject: string }>> {
+    const demanded = (await this.kinds()).includes(kind) ? ids : always;
+    if (demanded.length === 0) return new Map();
     const found = await this.manager.find(ConsentEntity, {
-      where: { kind, subject: In([...subjects]), at: MoreThan(new Date(Date.now() - HOLDS_MS[kind])) },
+      where: { kind, at: MoreThan(new Date(Date.now() - HOLDS_MS[kind])) },
       order: { at: 'DESC' },
     });
-    return new Map(found.map(({ subject, name, at }) => [subject, { by: name, at }]));
+    const asked = new Set(demanded);
+    return new Map(
+      found.flatMap(({ subject, name, at }) => {
+        const [id = ''] = subject.split(' ');
+        return asked.has(id) ? [[id, { by: name, at, subject }] as const] : [];
+      }),
+    );
   }
 
   /** Notes that the caller agrees, and gives whoever else did. One after the other: of two at once, one is second. */

@@ -88,6 +88,7 @@ export function personNotice(
       answer === 'block' && rule.override && isMeant(rule.override.mayAsk, reader)
         ? rule.override.decides
         : null,
+    ...(rule.override?.approvers ? { twoApprovers: true as const } : {}),
     incident: 0,
     decision: null,
     policyName: policy.name,

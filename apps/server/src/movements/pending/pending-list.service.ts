@@ -1,15 +1,17 @@
 import type { WaitingView } from '@lantern/contracts';
+import { destinationsToApprove } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import { TwoPeople } from '../../accounts/access/two-people.service.js';
 import { PeopleService } from '../../directory/people.service.js';
+import { MovementEntity } from '../../incidents/incident.entity.js';
 import { visibleAmong, visibleIncidents } from '../../incidents/visible.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { type Sight, sightOf, sightWith } from '../../platform/auth/sight.js';
 import { likeAnywhere } from '../../platform/database/like.js';
 import { PendingEntity } from './pending.entity.js';
-import { whyNot } from './pending-words.js';
+import { daysAgreed, whyNot } from './pending-words.js';
 
 /** What is shown of the past beside what waits. */
 const SHOWN = 500;
@@ -36,7 +38,9 @@ export class PendingList {
     const agreed = await this.twoPeople.waiting(
       'override',
       found.flatMap(({ id, state }) => (state === 'waiting' ? [id] : [])),
+      found.flatMap(({ id, state, approvers }) => (state === 'waiting' && approvers > 1 ? [id] : [])),
     );
+    const destinations = await this.destinations(found);
     return found.map((entry) => {
       const within = entry.decides === 'authors' ? byAuthors : byApprovers;
       const person = people.get(entry.person);
@@ -55,6 +59,10 @@ export class PendingList {
         words,
         decidedBy,
         agreedBy: agreed.get(id)?.by ?? null,
+        ...agreedFor(agreed.get(id)?.subject),
+        decides: entry.decides,
+        next: entry.nextDecides,
+        destinations: destinations.get(entry.movementId) ?? [],
         decidedAt: entry.decidedAt?.toISOString() ?? null,
         refusal: whyNot(entry, person, caller, within?.has(incident) ?? false),
         judgedWrong:
@@ -67,6 +75,19 @@ export class PendingList {
             : null,
       };
     });
+  }
+
+  /** Where those go that somebody may still allow for a time. */
+  private async destinations(found: readonly PendingEntity[]): Promise<ReadonlyMap<string, string[]>> {
+    const waiting = found.filter(({ state, kind }) => state === 'waiting' && kind !== 'ask');
+    if (waiting.length === 0) return new Map();
+    const moved = await this.manager.find(MovementEntity, {
+      where: { id: In(waiting.map(({ movementId }) => movementId)) },
+      select: { id: true, recipients: true, way: true },
+    });
+    return new Map(
+      moved.map(({ id, recipients, way }) => [id, destinationsToApprove({ recipients, into: way?.into })]),
+    );
   }
 
   private async found(search: string, sight: Sight): Promise<PendingEntity[]> {
@@ -89,4 +110,10 @@ export class PendingList {
       order: { since: 'DESC' },
     });
   }
+}
+
+/** For how many days the first of two people allowed the same, where they did. */
+function agreedFor(subject: string | undefined): Pick<WaitingView, 'agreedForDays'> {
+  const days = subject === undefined ? null : daysAgreed(subject);
+  return days === null ? {} : { agreedForDays: days };
 }

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Permission, WaitingView } from '@lantern/contracts';
 import type { PersonEntity } from '../../directory/person.entity.js';
 import { holding } from '../../platform/auth/grants.js';
@@ -22,6 +23,9 @@ export function proofReplyOf(state: Outcome['state'], by: string): string {
 
 /** What the history says of an outcome. */
 export const OUTCOMES = { 'went-on': 'It goes on', 'taken-back': 'Taken back', refused: 'It stays' } as const;
+
+/** Who is next in line, in a history. */
+export const NEXT_WORDS = { approvers: 'Approvers', authors: 'Policy authors' } as const;
 
 /** Why an account cannot decide. */
 export const REFUSALS = {
@@ -52,4 +56,22 @@ export function whyNot(
   const address = person?.address.toLowerCase();
   if (address !== undefined && acting.some((one) => one?.toLowerCase() === address)) return 'own';
   return held.length > 0 && isWithin ? null : 'not-permitted';
+}
+
+/** What two people agree about: one movement, or the same terms for days to come. Begins with the id of what waits. */
+export function subjectOf(
+  id: string,
+  standing: { readonly days: number; readonly to: readonly string[] } | undefined,
+): string {
+  if (!standing) return id;
+  const destinations = createHash('sha256')
+    .update(JSON.stringify([...standing.to].sort()))
+    .digest('hex');
+  return `${id} ${standing.days} ${destinations.slice(0, 16)}`;
+}
+
+/** Days that such a subject is about; null where it is about one movement alone. */
+export function daysAgreed(subject: string): number | null {
+  const [, days] = subject.split(' ');
+  return days === undefined ? null : Number(days);
 }

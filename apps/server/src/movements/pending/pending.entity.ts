@@ -50,6 +50,17 @@ export class PendingEntity {
   @Column({ type: 'varchar', length: 20 })
   decides: 'person' | 'approvers' | 'authors';
 
+  /** People who must allow it. */
+  @Column({ type: 'tinyint', default: 1 })
+  approvers: number;
+
+  /** Who decides after the deadline of a hold, for so many minutes; null where nobody does. */
+  @Column({ type: 'varchar', length: 20, nullable: true })
+  nextDecides: 'approvers' | 'authors' | null;
+
+  @Column({ type: 'int', nullable: true })
+  nextMinutes: number | null;
+
   @Column({ type: 'text' })
   words: string;
 

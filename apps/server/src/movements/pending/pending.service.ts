@@ -2,6 +2,7 @@ import type { NoticeState, PersonNotice } from '@lantern/contracts';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull, LessThan, LessThanOrEqual, MoreThan, Not } from 'typeorm';
+import { StandingApprovals } from '../approvals/standing-approvals.service.js';
 import { Outcomes } from '../outcomes.js';
 import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
@@ -10,14 +11,24 @@ import { AccountEntity } from '../../accounts/account.entity.js';
 import { TraitEntity } from '../../incidents/queue/trait.entity.js';
 import { demandVisible, visibleAmong } from '../../incidents/visible.js';
 import { type Consent, TwoPeople } from '../../accounts/access/two-people.service.js';
-import { InsideMail } from '../../platform/inside-mail.js';
+import { InsideMail, SYSTEM_SENDER } from '../../platform/inside-mail.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { sightOf, sightWith } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { openUntil } from './open-pages.js';
 import { NOBODY, PendingEntity, type PendingState } from './pending.entity.js';
-import { neededFor, OUTCOMES, proofReplyOf, REFUSALS, replyOf, SYSTEM, whyNot } from './pending-words.js';
+import {
+  neededFor,
+  NEXT_WORDS,
+  OUTCOMES,
+  proofReplyOf,
+  REFUSALS,
+  replyOf,
+  subjectOf,
+  SYSTEM,
+  whyNot,
+} from './pending-words.js';
 
 /** How often deadlines are looked at: well below the minute in which they are stated. */
 const SWEEP_MS = 15_000;
@@ -27,13 +38,20 @@ const WAITS =
 /** What somebody asks to be let go, and whom. */
 export interface AskedOverride extends Pick<
   PendingEntity,
-  'id' | 'movementId' | 'incidentNumber' | 'channel' | 'decides' | 'words'
+  'id' | 'movementId' | 'incidentNumber' | 'channel' | 'decides' | 'approvers' | 'words'
 > {
   readonly person: PersonEntity;
 }
 
 /** What a code led to: an end, or only a changed notice. */
 export type Proved = { readonly outcome: Outcome } | { readonly notice: Partial<PersonNotice> };
+
+/** What an approver decides. `standing` allows the same for so many days from now. */
+export interface Decision {
+  readonly goesOn: boolean;
+  readonly words: string;
+  readonly standing?: { readonly days: number; readonly to: readonly string[] } | undefined;
+}
 
 export interface Outcome {
   readonly state: Exclude<PendingState, 'waiting'>;
@@ -59,6 +77,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     private readonly live: LiveEvents,
     private readonly inside: InsideMail,
     private readonly twoPeople: TwoPeople,
+    private readonly approvals: StandingApprovals,
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
@@ -108,6 +127,8 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       deadline: null,
       openUntil: null,
       otherwise: 'stays',
+      nextDecides: null,
+      nextMinutes: null,
       words,
     });
     await manager.insert(HistoryEntity, {
@@ -147,6 +168,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         text: `Approval judged wrong: ${reason}`,
       });
       await this.mark(manager, entry, 'override', 'judged-wrong');
+      await this.approvals.endOf(manager, entry.incidentNumber, { by: caller.name, words: reason });
       await this.tellApprover(manager, entry, { reason, by: caller.name, at });
       this.live.publish({ kind: 'incident-changed', number: entry.incidentNumber });
     });
@@ -180,21 +202,25 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     await manager.insert(TraitEntity, { movementId, incidentNumber, field, value });
   }
 
-  /** Somebody with the right to it decides; the person who moved it never does. */
-  async decide(
-    id: string,
-    { goesOn, words }: { readonly goesOn: boolean; readonly words: string },
-    caller: Caller,
-  ): Promise<void> {
-    const first = goesOn ? await this.second(id, caller) : null;
-    await this.settle(id, async (entry) => {
+  /** Somebody with the right to it decides, also for the same in days to come; the person who moved it never does. */
+  async decide(id: string, { goesOn, words, standing }: Decision, caller: Caller): Promise<void> {
+    if (standing && !goesOn)
+      throw new AppError('invalid-request', 'Only what is allowed now can stay allowed for a time.');
+    const first = goesOn ? await this.second(id, caller, standing) : null;
+    await this.settle(id, async (entry, manager) => {
       const number = entry.incidentNumber;
       await demandVisible(this.manager, number, sightOf(caller));
       const person = entry.person === NOBODY ? undefined : await this.people.getPerson(entry.person);
       const refusal = whyNot(entry, person, caller, await this.isWithin(entry, caller));
       if (refusal) throw new AppError('not-permitted', REFUSALS[refusal]);
       const by = first ? `${first.by} and ${caller.name}` : caller.name;
-      return { state: goesOn ? 'went-on' : 'refused', by, words };
+      const outcome = { state: goesOn ? 'went-on' : 'refused', by, words } as const;
+      if (!standing) return outcome;
+      if (!person)
+        throw new AppError('act-refused', 'Only for people of the directory can the same stay allowed.');
+      const moved = { ...entry, person: person.address };
+      const until = await this.approvals.give(manager, moved, standing, { by, words });
+      return { ...outcome, notice: { again: { until: until.toISOString(), once: false } } };
     });
   }
 
@@ -206,12 +232,13 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   }
 
   /** Who allowed it first, where that takes two. Only for somebody who may decide: others leave no word. */
-  private async second(id: string, caller: Caller): Promise<Consent | null> {
+  private async second(id: string, caller: Caller, standing: Decision['standing']): Promise<Consent | null> {
     const entry = await this.manager.findOneBy(PendingEntity, { id, state: 'waiting' });
     const person = entry && entry.person !== NOBODY ? await this.people.getPerson(entry.person) : undefined;
     if (!entry) return null;
     if (whyNot(entry, person, caller, await this.isWithin(entry, caller)) !== null) return null;
-    return this.twoPeople.demand('override', id, caller, WAITS);
+    const always = entry.approvers > 1;
+    return this.twoPeople.demand('override', subjectOf(id, standing), caller, WAITS, always);
   }
 
   /**
@@ -264,23 +291,70 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       { state: 'waiting', deadline: LessThanOrEqual(now) },
       { state: 'waiting', openUntil: LessThanOrEqual(now) },
     ]);
-    for (const { id } of due)
-      await this.settle(id, (entry) => this.runOut(entry, now)).catch((error: unknown) => {
-        // Somebody replied while this was looking: theirs counts. Whatever else is wrong with one keeps no other back.
-        if (!(error instanceof AppError))
-          this.log.error(`A pending movement cannot end: ${error instanceof Error ? error.name : 'unknown'}`);
+    for (const { id, nextDecides } of due)
+      await (nextDecides ? this.handOn(id, now) : this.settle(id, (entry) => this.runOut(entry, now))).catch(
+        (error: unknown) => {
+          // Somebody replied while this was looking: theirs counts. Whatever else is wrong with one keeps no other back.
+          if (!(error instanceof AppError))
+            this.log.error(
+              `A pending movement cannot end: ${error instanceof Error ? error.name : 'unknown'}`,
+            );
+        },
+      );
+  }
+
+  /** Nobody decided about what is held: the next in line has as long again. */
+  private async handOn(id: string, now: Date): Promise<void> {
+    await this.manager.transaction(async (manager) => {
+      const entry = await this.waiting(manager, id);
+      const { nextDecides: decides, nextMinutes, incidentNumber } = entry;
+      if (!decides || (entry.deadline !== null && entry.deadline > now)) return;
+      const deadline = new Date(now.getTime() + (nextMinutes ?? 0) * 60_000);
+      await manager.update(
+        PendingEntity,
+        { id },
+        { decides, deadline, nextDecides: null, nextMinutes: null },
+      );
+      await manager.insert(HistoryEntity, {
+        ...{ incidentNumber, at: now, actor: SYSTEM, kind: 'override', act: null },
+        text: `Nobody decided in time. ${NEXT_WORDS[decides]} decide now.`,
       });
+      await this.tellNext(manager, entry, decides, deadline);
+      this.live.publish({ kind: 'incident-changed', number: incidentNumber });
+    });
+  }
+
+  private async tellNext(
+    manager: EntityManager,
+    { incidentNumber, otherwise }: PendingEntity,
+    decides: 'approvers' | 'authors',
+    deadline: Date,
+  ): Promise<void> {
+    const needed = neededFor({ decides });
+    const accounts = await manager.findBy(AccountEntity, { disabledAt: IsNull(), kind: 'person' });
+    const follows = otherwise === 'goes-on' ? 'it goes on' : 'it is taken back';
+    for (const { email, permissions } of accounts.filter((account) => account.permissions.includes(needed)))
+      if (permissions.includes('incidents.read'))
+        await this.inside.send(manager, {
+          ...{ at: new Date(), from: SYSTEM_SENDER, to: email },
+          subject: `Incident ${incidentNumber} waits for your decision`,
+          text: `Something is held, and nobody decided about it in time. Decide in the workbench until ${deadline.toISOString()}, or ${follows}.`,
+        });
   }
 
   /** Asked again within the transaction: a page may have been heard of since. */
-  private runOut({ deadline, openUntil: page, otherwise }: PendingEntity, now: Date): Outcome {
+  private runOut({ kind, deadline, openUntil: page, otherwise }: PendingEntity, now: Date): Outcome {
     const late = deadline !== null && deadline <= now;
     if (!late && (page === null || page > now))
       throw new AppError('changed-meanwhile', 'The page is open again.');
     return {
       state: otherwise === 'goes-on' ? 'went-on' : 'taken-back',
       by: SYSTEM,
-      words: late ? 'No reply in time.' : 'The page was closed before a reply.',
+      words: late
+        ? kind === 'hold'
+          ? 'No decision in time.'
+          : 'No reply in time.'
+        : 'The page was closed before a reply.',
     };
   }
 
@@ -291,11 +365,11 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
 
   private async settle(
     id: string,
-    decide: (entry: PendingEntity) => Outcome | Promise<Outcome>,
+    decide: (entry: PendingEntity, manager: EntityManager) => Outcome | Promise<Outcome>,
   ): Promise<void> {
     await this.manager.transaction(async (manager) => {
       const entry = await this.waiting(manager, id);
-      const outcome = await decide(entry);
+      const outcome = await decide(entry, manager);
       await this.carryOut(manager, entry, outcome);
       this.live.publish({ kind: 'incident-changed', number: entry.incidentNumber });
     });

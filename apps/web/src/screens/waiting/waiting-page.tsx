@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useWaiting } from '../../data/waiting';
+import { StandingApprovals } from '../../shared/approvals/standing-approvals';
 import { PendingRow } from '../../shared/pending/pending-row';
 import { Empty, Loading, Notice } from '../../ui/notice';
 import { Believed } from './believed';
@@ -52,6 +53,7 @@ export function WaitingPage() {
           <PendingRow key={view.id} view={view} />
         ))}
       </ol>
+      <StandingApprovals all={all} />
       <Believed all={all} />
     </div>
   );

@@ -5,6 +5,7 @@ import { toast } from 'sonner';
 import { useMay } from '../../data/session';
 import { useDecide, useJudgeWrong } from '../../data/waiting';
 import { Button } from '../../ui/button';
+import { type AgainTerms, AllowAgain, missingIn } from '../approvals/allow-again';
 import { TextField } from '../../ui/field';
 import { Notice } from '../../ui/notice';
 import { EditorPopover } from '../../ui/popover';
@@ -63,14 +64,19 @@ export function PendingRow({ view, beside = false }: Props) {
       {words && <p className="border-l-4 border-rule-strong pl-3">"{words}"</p>}
       {view.deadline && state === 'waiting' && (
         <p className="text-[12.5px] text-ink-2">
-          Without a decision it {view.otherwise === 'stays' ? 'is taken back' : 'goes on'}{' '}
+          {view.next
+            ? `Without a decision, ${view.next} decide from here on: `
+            : `Without a decision it ${view.otherwise === 'stays' ? 'is taken back' : 'goes on'} `}
           {ago(view.deadline, new Date())}
           {view.whileOpen && ', or when the page that asks is closed'}.
         </p>
       )}
       {view.agreedBy && (
         <p className="text-[12.5px] text-ink-2">
-          {view.agreedBy} allowed it. A second person must also allow it.
+          {view.agreedBy} allowed it
+          {view.agreedForDays !== undefined && ` and the same for ${view.agreedForDays} days`}. A second
+          person must also allow it
+          {view.agreedForDays !== undefined && ', for the same days and destinations'}.
         </p>
       )}
       {decidedBy && decidedAt && (
@@ -93,10 +99,12 @@ export function PendingRow({ view, beside = false }: Props) {
 function Decide({ view }: { readonly view: WaitingView }) {
   const [words, setWords] = useState('');
   const decide = useDecide();
+  const [again, setAgain] = useState<AgainTerms | null>(null);
   const refusal = words.trim().length < 3 ? 'Write a reason first. The person reads it.' : undefined;
+  const missing = missingIn(again, view.destinations) ?? undefined;
   const answer = (goesOn: boolean) =>
     decide.mutate(
-      { id: view.id, goesOn, words: words.trim() },
+      { id: view.id, goesOn, words: words.trim(), ...(goesOn && again ? { standing: again } : {}) },
       {
         onSuccess: () =>
           toast.success(
@@ -113,12 +121,13 @@ function Decide({ view }: { readonly view: WaitingView }) {
         value={words}
         onChange={(event) => setWords(event.target.value)}
       />
-      <Button look="main" refusal={refusal} onClick={() => answer(true)}>
+      <Button look="main" refusal={refusal ?? missing} onClick={() => answer(true)}>
         Allow
       </Button>
       <Button look="stop" reasonIsShown refusal={refusal} onClick={() => answer(false)}>
         Refuse
       </Button>
+      <AllowAgain destinations={view.destinations} terms={again} onChange={setAgain} />
       {decide.isError && (
         <Notice look={isForSecond(decide.error) ? 'go' : 'stop'}>{errorSentence(decide.error)}</Notice>
       )}

@@ -4,6 +4,7 @@ import { conditionWords, measureWords, rangeWords } from '../../wording/sentence
 import { clauseWords } from '../../wording/labels';
 import { EFFECT_WORDS } from '../../wording/effects';
 import { ANSWER_WORDS, CUT_WORDS } from '../../wording/terms';
+import { exactTime } from '../../wording/times';
 
 interface Props {
   readonly verdict: Verdict;
@@ -14,6 +15,9 @@ interface Props {
 /** How a verdict came about: every rule that was read, with the value each condition met; held ones open. */
 export function RuleTraces({ verdict, policies }: Props) {
   const cut = verdict.decidedBy?.cut ?? null;
+  const approved = verdict.matches.flatMap(({ approval, ...match }) =>
+    approval ? [{ ...match, approval }] : [],
+  );
   const away = verdict.trace.filter(({ applies }) => !applies);
   const lines = verdict.trace.flatMap((trace) =>
     trace.rules.map((rule, index) => ({
@@ -33,11 +37,21 @@ export function RuleTraces({ verdict, policies }: Props) {
           {clauseWords(match.clause, match.owner || 'its owner')}.
         </p>
       ))}
-      {cut && verdict.decidedBy && verdict.decidedBy.written !== verdict.decidedBy.answer && (
-        <p className="bg-sunk px-2 py-1 text-[13px]">
-          As written it would be {ANSWER_WORDS[verdict.decidedBy.written]}: {CUT_WORDS[cut]}.
+      {cut &&
+        cut !== 'approval' &&
+        verdict.decidedBy &&
+        verdict.decidedBy.written !== verdict.decidedBy.answer && (
+          <p className="bg-sunk px-2 py-1 text-[13px]">
+            As written it would be {ANSWER_WORDS[verdict.decidedBy.written]}: {CUT_WORDS[cut]}.
+          </p>
+        )}
+      {approved.map(({ rule, written, approval }) => (
+        <p key={rule} className="bg-sunk px-2 py-1 text-[13px]">
+          A standing approval by {approval.by} lets it pass until{' '}
+          {exactTime(new Date(approval.until).toISOString())} (version {approval.version}). As written the
+          rule would be {ANSWER_WORDS[written]}.
         </p>
-      )}
+      ))}
       {lines
         .filter(({ trace }) => trace.read && trace.held)
         .map((line) => (

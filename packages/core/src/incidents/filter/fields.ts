@@ -1,4 +1,5 @@
 import { CHANNELS, CONNECTIONS, LINK_KINDS } from '../../movement/movement.js';
+import { CUTS } from '../../policy/evaluate/verdict.js';
 import { ANSWERS, SEVERITIES } from '../../policy/model/answers.js';
 import { HARM_CAUSES, STATUSES } from '../decision.js';
 
@@ -102,7 +103,7 @@ export const FILTER_FIELDS: Readonly<Record<FieldName, FilterField>> = {
   severity: choice(SEVERITIES, true),
   firstSeverity: choice(SEVERITIES, true),
   answer: choice(ANSWERS, true),
-  reducedBy: { kind: 'choice', choices: ['ceiling', 'made-before'], several: true },
+  reducedBy: { kind: 'choice', choices: CUTS, several: true },
   revision: number,
   person: words,
   name: words,

@@ -131,6 +131,11 @@ describe('policyProblems', () => {
       { bands: [bandOf('block', { text: 'empty' as TextId })] },
       'answer-without-text rules.0.bands.0.text',
     ],
+    [
+      'a hold for longer than a week',
+      { answer: 'hold', hold: { minutes: 10_081, next: null, otherwise: 'stays' } },
+      'minutes-out-of-range rules.0.hold.minutes',
+    ],
     ['a question without terms', { answer: 'ask', ask: null }, 'ask-without-terms rules.0.ask'],
     [
       'a question with no way back',

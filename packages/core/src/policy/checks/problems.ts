@@ -136,6 +136,10 @@ function answerProblems(answer: Answer, policy: Policy, path: Path): Problem[] {
   return [{ code: 'answer-not-on-channel', path: [...path, 'answer'], value: `${answer}, ${channel ?? ''}` }];
 }
 
+/** Minutes that somebody may be waited for. */
+const isWaitOf = (minutes: number): boolean =>
+  Number.isInteger(minutes) && minutes >= 1 && minutes <= MAX_ASK_MINUTES;
+
 /** What goes with answers: questions, silence, days. */
 function termProblems(rule: Rule, context: ProblemContext, path: Path): Problem[] {
   const problems: Problem[] = [];
@@ -148,7 +152,7 @@ function termProblems(rule: Rule, context: ProblemContext, path: Path): Problem[
       problems.push({ code: 'not-a-time', path: [...closing, 'time'], value: closes.time });
     if (closes && !isZone(closes.zone))
       problems.push({ code: 'not-a-zone', path: [...closing, 'zone'], value: closes.zone });
-    if (!Number.isInteger(minutes) || minutes < 1 || minutes > MAX_ASK_MINUTES)
+    if (!isWaitOf(minutes))
       problems.push({
         code: 'minutes-out-of-range',
         path: [...path, 'ask', 'minutes'],
@@ -157,6 +161,12 @@ function termProblems(rule: Rule, context: ProblemContext, path: Path): Problem[
     if (!reasons.some(({ leads }) => leads === 'stays'))
       problems.push({ code: 'ask-without-way-back', path: [...path, 'ask', 'reasons'] });
   }
+  if (rule.hold && !isWaitOf(rule.hold.minutes))
+    problems.push({
+      code: 'minutes-out-of-range',
+      path: [...path, 'hold', 'minutes'],
+      value: String(rule.hold.minutes),
+    });
   if (rule.silence) {
     const told = rule.bands.findIndex(tellsPerson);
     if (told !== -1) problems.push({ code: 'silent-but-told', path: [...path, 'bands', told, 'answer'] });

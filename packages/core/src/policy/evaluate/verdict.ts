@@ -17,7 +17,17 @@ export interface LabelMatch {
 }
 
 /** What kept a match from having the answer that its rule gives. */
-export type Cut = 'ceiling' | 'made-before';
+export const CUTS = ['ceiling', 'made-before', 'approval'] as const;
+export type Cut = (typeof CUTS)[number];
+
+/** What a match keeps of the standing approval that let it pass. */
+export interface ApprovalNote {
+  readonly id: string;
+  readonly version: number;
+  readonly by: string;
+  /** Milliseconds since 1970, UTC. */
+  readonly until: number;
+}
 
 /** One rule that held for one movement. */
 export interface Match {
@@ -34,7 +44,9 @@ export interface Match {
   /** What the rule's measure counted, or null for a rule without bands. */
   readonly counted: number | null;
   readonly text: TextId | null;
-  /** Empty where the answer was cut: treatments apply only as written. */
+  /** The approval that let it pass; left out where none did. */
+  readonly approval?: ApprovalNote;
+  /** Empty where a ceiling or a date cut the answer. What an approval lets pass is treated as written. */
   readonly treatments: readonly Treatment[];
   readonly silent: boolean;
   /** Addresses it is about, for a rule that is asked of each recipient; null for all. */

@@ -41,7 +41,22 @@ export interface AskReason {
 /** Whether the person may ask somebody to let a blocked movement go. `decides` are accounts of the workbench. */
 export interface OverrideTerms {
   readonly mayAsk: Audience;
-  readonly decides: 'approvers' | 'authors';
+  readonly decides: Deciders;
+  /** Two people must allow it; left out, one does. */
+  readonly approvers?: 2;
+}
+
+/** Who decides: the accounts that may decide about overrides, or those that write policies. */
+export type Deciders = 'approvers' | 'authors';
+
+/** By when a held movement is decided, and what follows without a decision. Left out, it waits without an end. */
+export interface HoldTerms {
+  readonly minutes: number;
+  /** Who decides after that, for as many minutes again; null for nobody. */
+  readonly next: Deciders | null;
+  readonly otherwise: 'goes-on' | 'stays';
+  /** Two people must allow it; left out, one does. */
+  readonly approvers?: 2;
 }
 
 /** A rule that nobody is told of and few may see, for a time. */
@@ -71,6 +86,7 @@ export interface Rule {
   readonly bands: readonly Band[];
   readonly ask: AskTerms | null;
   readonly override: OverrideTerms | null;
+  readonly hold?: HoldTerms;
   /** What is kept as evidence: excerpts around what was found, or counts alone. */
   readonly keep: 'excerpts' | 'counts';
   readonly tell: readonly Told[];

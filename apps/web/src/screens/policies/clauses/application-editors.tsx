@@ -9,7 +9,8 @@ import {
 import { SelectField, TextArea } from '../../../ui/field';
 import { DEED_WORDS, PROOF_WORDS, WAY_WORDS } from '../../../wording/applications';
 import { ChooseSeveral } from './choose-several';
-import { type EditorProps, NumberField, PatternField } from './content-editors';
+import { NumberField } from '../../../ui/number-field';
+import { type EditorProps, PatternField } from './content-editors';
 
 const lines = (text: string): string[] =>
   text

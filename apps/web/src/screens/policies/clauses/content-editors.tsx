@@ -2,6 +2,7 @@ import { FILE_KINDS, PART_ROLES, UNREADABLE_REASONS } from '@lantern/core/moveme
 import { type FileCondition, type Measure, type UnreadableCondition } from '@lantern/core/policy';
 import { usePatterns } from '../../../data/patterns';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
+import { NumberField } from '../../../ui/number-field';
 import { FILE_KIND_WORDS, ROLE_WORDS, UNREADABLE_SHORT } from '../../../wording/terms';
 import { ChooseSeveral } from './choose-several';
 
@@ -69,29 +70,6 @@ export function PatternField({ value, onChange }: PatternProps) {
       value={value}
       options={known ? options : [{ value, label: 'a pattern that was removed' }, ...options]}
       onChange={onChange}
-    />
-  );
-}
-
-interface NumberProps {
-  readonly label: string;
-  readonly value: number;
-  readonly least?: number;
-  readonly most?: number;
-  readonly hint?: string;
-  readonly onChange: (value: number) => void;
-}
-
-export function NumberField({ label, value, least = 1, most, hint, onChange }: NumberProps) {
-  return (
-    <TextField
-      label={label}
-      type="number"
-      min={least}
-      max={most}
-      hint={hint}
-      value={value}
-      onChange={(event) => onChange(event.target.valueAsNumber || 0)}
     />
   );
 }

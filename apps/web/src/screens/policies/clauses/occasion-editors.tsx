@@ -10,7 +10,8 @@ import { SelectField, TextField } from '../../../ui/field';
 import { CHANNEL_WORDS } from '../../../wording/terms';
 import { TimeZoneField } from '../../../ui/time-zone-field';
 import { ChooseSeveral } from './choose-several';
-import { type EditorProps, NumberField } from './content-editors';
+import { NumberField } from '../../../ui/number-field';
+import { type EditorProps } from './content-editors';
 
 const WEEK = ['1', '2', '3', '4', '5', '6', '7'] as const;
 const DAY_NAMES = { 1: 'Mon', 2: 'Tue', 3: 'Wed', 4: 'Thu', 5: 'Fri', 6: 'Sat', 7: 'Sun' } as const;

@@ -11,7 +11,8 @@ import { useExchanges } from '../../../data/policies';
 import { SelectField, TextArea } from '../../../ui/field';
 import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { ChooseSeveral } from './choose-several';
-import { type EditorProps, NumberField } from './content-editors';
+import { NumberField } from '../../../ui/number-field';
+import { type EditorProps } from './content-editors';
 
 const QUANTITIES = [
   { value: 'any', label: 'any recipient is' },

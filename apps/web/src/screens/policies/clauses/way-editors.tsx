@@ -8,7 +8,8 @@ import {
 } from '@lantern/core/policy';
 import { CONNECTION_WORDS, LINK_WORDS, MACHINE_WORDS, NETWORK_WORDS } from '../../../wording/terms';
 import { ChooseSeveral } from './choose-several';
-import { type EditorProps, NumberField } from './content-editors';
+import { NumberField } from '../../../ui/number-field';
+import { type EditorProps } from './content-editors';
 
 export function LinkEditor({ clause, onChange }: EditorProps<LinkCondition>) {
   return (

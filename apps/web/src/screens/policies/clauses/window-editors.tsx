@@ -2,7 +2,8 @@ import { LONGEST_WINDOW_HOURS, USUAL_DAYS } from '@lantern/core/movement';
 import { AMOUNTS, SUM_SCOPES, type WindowCondition } from '@lantern/core/policy';
 import { SelectField } from '../../../ui/field';
 import { AMOUNT_WORDS, SCOPE_WORDS } from '../../../wording/applications';
-import { type EditorProps, NumberField, PatternField } from './content-editors';
+import { NumberField } from '../../../ui/number-field';
+import { type EditorProps, PatternField } from './content-editors';
 
 /** What is added up, over which movements, and over how many hours. */
 export function WindowEditor({ clause, onChange }: EditorProps<WindowCondition>) {

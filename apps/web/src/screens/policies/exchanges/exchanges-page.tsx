@@ -14,6 +14,7 @@ import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { audienceWords } from '../../../wording/sentence';
 import { STATE_WORDS } from '../../../wording/terms';
+import { StandingApprovals } from '../../../shared/approvals/standing-approvals';
 import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { PartButtons } from '../part-buttons';
 import { PolicyPlaces } from '../../../shared/policy-places';
@@ -88,6 +89,7 @@ export function ExchangesPage() {
           ))}
         </tbody>
       </table>
+      <StandingApprovals all={false} empty />
       {(view ?? open === 'new') && (
         <Editor
           key={view?.exchange.id ?? 'new'}

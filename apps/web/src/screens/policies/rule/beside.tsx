@@ -9,11 +9,12 @@ import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { TimeZoneField } from '../../../ui/time-zone-field';
-import { audienceWords, replyWords, spanWords } from '../../../wording/sentence';
+import { audienceWords, holdWords, overrideWords, replyWords, spanWords } from '../../../wording/sentence';
 import { CHANNEL_WORDS } from '../../../wording/terms';
 import { AudienceEditor } from '../../../shared/audience/audience-editor';
-import { NumberField } from '../clauses/content-editors';
+import { NumberField } from '../../../ui/number-field';
 import { SentencePart } from '../sentence-part';
+import { HoldEditor, LEADS, OverrideEditor } from './deciders';
 
 interface Props {
   readonly rule: Rule;
@@ -25,6 +26,7 @@ interface Props {
 export function Beside({ rule, readOnly, onChange }: Props) {
   const maySilence = useMay('policies.silent');
   const asks = rule.bands.some(({ answer }) => answer === 'ask');
+  const holds = rule.bands.some(({ answer }) => answer === 'hold');
   const blocks = rule.bands.some(({ answer }) => answer === 'block');
   const part = (words: string, label: string, editor: ReactNode) => (
     <SentencePart key={label} look="quiet" words={words} label={label} readOnly={readOnly}>
@@ -36,11 +38,15 @@ export function Beside({ rule, readOnly, onChange }: Props) {
       {asks && part(askWords(rule.ask), 'Change the question', <AskEditor rule={rule} onChange={onChange} />)}
       {blocks &&
         part(
-          rule.override
-            ? `${audienceWords(rule.override.mayAsk)} may request an override from ${rule.override.decides}`
-            : 'no one may request an override',
+          rule.override ? overrideWords(rule.override) : 'no one may request an override',
           'Change who may request an override',
           <OverrideEditor rule={rule} onChange={onChange} />,
+        )}
+      {holds &&
+        part(
+          rule.hold ? holdWords(rule.hold) : 'held until someone decides',
+          'Change by when a held item is decided',
+          <HoldEditor rule={rule} onChange={onChange} />,
         )}
       {part(
         rule.people ? `for ${audienceWords(rule.people)} only` : 'for everyone the policy applies to',
@@ -103,10 +109,6 @@ const NO_QUESTION: AskTerms = {
   minutes: 240,
   otherwise: 'stays',
 };
-const LEADS = [
-  { value: 'goes-on', label: 'it goes on' },
-  { value: 'stays', label: 'it stays' },
-] as const;
 
 const OWN_ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 const ENDS_WITH_PAGE = `It happens sooner if the page is closed: ${CHANNELS.filter(
@@ -207,41 +209,6 @@ function Closing({ closes, onChange }: ClosingProps) {
         onChange={(event) => onChange({ ...closes, time: event.target.value })}
       />
       <TimeZoneField value={closes.zone} onChange={(zone) => onChange({ ...closes, zone })} />
-    </div>
-  );
-}
-
-function OverrideEditor({ rule, onChange }: EditorProps) {
-  const { override } = rule;
-  return (
-    <div className="flex flex-col gap-2.5">
-      <label className="flex min-h-6 items-center gap-2">
-        <input
-          type="checkbox"
-          checked={override !== null}
-          onChange={(event) =>
-            onChange({ override: event.target.checked ? { mayAsk: EVERYBODY, decides: 'approvers' } : null })
-          }
-        />
-        The person may request an override
-      </label>
-      {override && (
-        <>
-          <AudienceEditor
-            audience={override.mayAsk}
-            onChange={(mayAsk) => onChange({ override: { ...override, mayAsk } })}
-          />
-          <SelectField
-            label="Who decides"
-            value={override.decides}
-            options={[
-              { value: 'approvers', label: 'anyone who may decide overrides' },
-              { value: 'authors', label: 'anyone who may edit policies' },
-            ]}
-            onChange={(decides) => onChange({ override: { ...override, decides } })}
-          />
-        </>
-      )}
     </div>
   );
 }

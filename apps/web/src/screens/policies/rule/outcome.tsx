@@ -16,7 +16,8 @@ import { InlinePress } from '../../../ui/inline-press';
 import { EditorPopover } from '../../../ui/popover';
 import { measureWords, rangeWords, treatmentWords } from '../../../wording/sentence';
 import { ANSWER_WORDS, SEVERITY_WORDS } from '../../../wording/terms';
-import { MeasureEditor, NumberField } from '../clauses/content-editors';
+import { NumberField } from '../../../ui/number-field';
+import { MeasureEditor } from '../clauses/content-editors';
 import { AnswerEditor } from './answer-editor';
 import { addBand, changeBand, changeFrom, flatten, graduate, removeBand } from '../edit';
 
