@@ -508,6 +508,7 @@ export const POLICIES: readonly Policy[] = [
           ],
         },
         bands: [band('hold', { severity: 'high', text: textId('8') })],
+        hold: { minutes: 480, next: 'authors', otherwise: 'stays' },
         endsPolicy: true,
       }),
       rule('92', {

@@ -78,6 +78,7 @@ it('says what there is, and what fewer days would delete', async () => {
   expect(body.map(({ kind, count: there }) => [kind, there])).toEqual([
     ['movements', 6],
     ['evidence', 4],
+    ['pictures', 0],
     ['incidents', 4],
     ['post', expect.any(Number)],
     ['replays', 0],
@@ -99,7 +100,7 @@ it('says what there is, and what fewer days would delete', async () => {
 
 it('deletes nothing before anybody chose how long things are kept', async () => {
   const { body } = await client.get<KeptView[]>('/retention/kinds');
-  expect(body.map(({ days }) => days)).toEqual([null, null, null, null, null, null, null]);
+  expect(body.map(({ days }) => days)).toEqual(Array.from({ length: 8 }, () => null));
   await sweep(inDays(5_000));
   expect(await count(MovementEntity)).toBe(12);
 });

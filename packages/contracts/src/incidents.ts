@@ -92,6 +92,15 @@ export interface EvidencePart {
   readonly notShown: number;
 }
 
+/** Pictures of a screen around a movement. */
+export interface PicturesView {
+  readonly pictures: readonly {
+    readonly at: string;
+    readonly type: 'image/png' | 'image/jpeg';
+    readonly base64: string;
+  }[];
+}
+
 export interface MovementWayView {
   readonly activity: string | null;
   readonly from: readonly Spot[];
@@ -150,6 +159,10 @@ export interface IncidentDetail extends IncidentRow {
   readonly parts: readonly EvidencePart[];
   /** Its time is over, and it was deleted. */
   readonly evidenceDeleted: boolean;
+  /** The content as it was, to download; `kept` is false where it was too large. Null where none is kept. */
+  readonly original: { readonly bytes: number; readonly items: number; readonly kept: boolean } | null;
+  /** When pictures of the screen were taken; empty where there are none. */
+  readonly pictures: readonly string[];
   readonly masked: boolean;
   /** Out of what, into what, over what it was moved; null for movements of earlier versions. */
   readonly way: MovementWayView | null;

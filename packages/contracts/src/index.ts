@@ -36,6 +36,7 @@ export {
   type HistoryKind,
   type IncidentDetail,
   type MovementWayView,
+  type PicturesView,
   type IncidentRow,
   NoteRequest,
   UnmaskRequest,
@@ -308,6 +309,8 @@ export {
   ACTIVITIES,
   type Activity,
   MAX_BATCH,
+  MAX_PICTURE_BYTES,
+  MAX_PICTURES,
   MAX_MOVEMENT_RECIPIENTS,
   MOVEMENT_SCHEMA,
 } from './movement-schema.js';

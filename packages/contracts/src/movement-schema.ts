@@ -99,6 +99,12 @@ const USE: JsonSchema = shapeOrNull(
   'What is done in a business application.',
 );
 
+/** A few show what somebody was doing; more would be watching them. */
+export const MAX_PICTURES = 5;
+/** Enough for a window of 1600 by 1000 as JPEG. */
+export const MAX_PICTURE_BYTES = 600 * 1024;
+const MAX_PICTURE_ENCODED = Math.ceil(MAX_PICTURE_BYTES / 3) * 4 + 4;
+
 /** One movement as an agent hands it in. Content goes in as it is; what is read of it decides. */
 export const MOVEMENT_SCHEMA: JsonSchema = {
   $schema: 'https://json-schema.org/draft/2020-12/schema',
@@ -154,6 +160,22 @@ export const MOVEMENT_SCHEMA: JsonSchema = {
       ),
       takenFrom: list(SPOT, 'Where it is taken from.', 20),
       putInto: list(SPOT, 'Where it is put.', 20),
+      pictures: list(
+        shape(
+          {
+            at: text('When it was taken (RFC 3339), up to five minutes before or after the movement.', 40),
+            base64: {
+              type: 'string',
+              maxLength: MAX_PICTURE_ENCODED,
+              description: 'PNG or JPEG in base 64 (RFC 4648).',
+            },
+          },
+          ['at', 'base64'],
+          'A picture.',
+        ),
+        'What the screen showed. Kept with an incident alone; refused on a channel that keeps findings only.',
+        MAX_PICTURES,
+      ),
       link: orNull(among(LINK_KINDS, 'Who can open the link that is made; null for none.')),
       connection: withDefault(among(CONNECTIONS, 'Whether others can read along.'), 'not-known'),
       use: USE,

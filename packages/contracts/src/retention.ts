@@ -5,6 +5,7 @@ import { IsEmail, IsIn, IsInt, IsString, Length, Max, MaxLength, Min, ValidateIf
 export const KEPT_KINDS = [
   'movements',
   'evidence',
+  'pictures',
   'incidents',
   'post',
   'replays',

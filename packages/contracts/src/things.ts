@@ -10,10 +10,11 @@ import {
   MaxLength,
   MinLength,
 } from 'class-validator';
-import { ID_OR_EMPTY } from './from-form.js';
+import { Transform } from 'class-transformer';
+import { fromForm, ID_OR_EMPTY } from './from-form.js';
 import { MAX_BODY_LENGTH, MAX_NAME_LENGTH, MAX_TEXT_LENGTH } from './limits.js';
 import type { PersonNotice } from './mail.js';
-import { ACTIVITIES, type Activity } from './movement-schema.js';
+import { ACTIVITIES, type Activity, MAX_PICTURE_BYTES, MAX_PICTURES } from './movement-schema.js';
 
 /** Somebody who can be played: of the house, or from outside. */
 export interface PlayerView {
@@ -89,6 +90,15 @@ export class ThingRequest {
   @IsOptional()
   @Matches(ID_OR_EMPTY)
   label?: string;
+
+  /** What the screen showed: a time (RFC 3339), a space, and a PNG or JPEG in base 64. */
+  @IsOptional()
+  @Transform(fromForm)
+  @IsArray()
+  @ArrayMaxSize(MAX_PICTURES)
+  @IsString({ each: true })
+  @MaxLength(MAX_PICTURE_BYTES * 1.4, { each: true })
+  pictures?: string[];
 }
 
 export class EditThingRequest {

@@ -123,6 +123,7 @@ import { LabelChangeEntity } from '../labels/label-change.entity.js';
 import { LabelHistoryEntity, LabelPartEntity, SignOffEntity } from '../labels/label.entity.js';
 import { LabelRunEntity, LabelRunItemEntity } from '../labels/runs/label-run.entity.js';
 import { PlaceEntity } from '../directory/place.entity.js';
+import { KeptOriginalEntity, KeptPicturesEntity } from '../incidents/kept/kept.entity.js';
 import { StandingApprovalEntity } from '../movements/approvals/standing-approval.entity.js';
 import { PendingEntity } from '../movements/pending/pending.entity.js';
 import { DigestEntity } from '../movements/notice/digest.entity.js';
@@ -226,6 +227,8 @@ export const ENTITIES = [
   WatchGroupEntity,
   PersonFactorEntity,
   PersonPasskeyEntity,
+  KeptOriginalEntity,
+  KeptPicturesEntity,
   StandingApprovalEntity,
   RaisedTrustEntity,
   LedgerDeedEntity,

@@ -14,6 +14,8 @@ import { DeskViews } from '../incidents/views/desk-views.service.js';
 import { Routing } from '../response/routing/routing.service.js';
 import { LabelRunsService } from '../labels/runs/label-runs.service.js';
 import type { Caller } from '../platform/auth/permit.js';
+import { PendingList } from '../movements/pending/pending-list.service.js';
+import { PendingService } from '../movements/pending/pending.service.js';
 import { PoliciesService } from '../policies/policies.service.js';
 import { ReplayService } from '../replay/replay.service.js';
 import { PlaceEntity } from '../directory/place.entity.js';
@@ -58,9 +60,37 @@ export class DemoLife {
     private readonly driveFiles: DriveFiles,
     private readonly reports: Reports,
     private readonly reportRunner: ReportRunner,
+    private readonly pending: PendingService,
+    private readonly pendingList: PendingList,
   ) {}
 
-  async load(blocked: readonly BlockedMail[], author: Caller, second: Caller): Promise<void> {
+  /** One more request, which an approver allows for two weeks: it stands from then on. */
+  private async allowForATime(mail: BlockedMail | undefined, approver: Caller): Promise<void> {
+    if (!mail) return;
+    await this.mail.askOverride(mail.person, mail.sent.messageId, 'The broker gets the same list every week');
+    const waiting = (await this.pendingList.list(approver)).find(
+      ({ state, kind, person }) =>
+        state === 'waiting' && kind === 'override' && person.address === mail.person.address,
+    );
+    if (!waiting) return;
+    const words = 'Agreed until the portal of the broker is back';
+    await this.pending.decide(
+      waiting.id,
+      { goesOn: true, words, standing: { days: 14, to: waiting.destinations } },
+      approver,
+    );
+  }
+
+  async load(
+    blocked: readonly BlockedMail[],
+    author: Caller,
+    second: Caller,
+    approver: Caller,
+  ): Promise<void> {
+    const partner = blocked
+      .slice(0, -REQUESTS.length)
+      .findLast(({ sent }) => !sent.notice?.outside.some((address) => address.startsWith('private')));
+    await this.allowForATime(partner, approver);
     for (const [index, words] of REQUESTS.entries()) {
       const mail = blocked.at(-1 - index);
       if (mail) await this.mail.askOverride(mail.person, mail.sent.messageId, words);

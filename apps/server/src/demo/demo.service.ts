@@ -159,7 +159,7 @@ export class DemoService {
     await this.moves.loadDrive();
     await this.ledger.load();
     say('Loading the demo: decisions, requests, a draft and a replay …');
-    await this.life.load(blocked, caller, callerOf(DEMO_ACCOUNTS[1]));
+    await this.life.load(blocked, caller, callerOf(DEMO_ACCOUNTS[1]), callerOf(DEMO_ACCOUNTS[3]));
     await this.loadRoles();
     for (const account of DEMO_ACCOUNTS) {
       const roles: readonly string[] = account.roles;

@@ -1,5 +1,21 @@
-import { ActRequest, type IncidentDetail, NoteRequest, UnmaskRequest } from '@lantern/contracts';
-import { Body, Controller, Get, HttpCode, Param, ParseIntPipe, Post } from '@nestjs/common';
+import {
+  ActRequest,
+  type IncidentDetail,
+  NoteRequest,
+  type PicturesView,
+  UnmaskRequest,
+} from '@lantern/contracts';
+import {
+  Body,
+  Controller,
+  Get,
+  Header,
+  HttpCode,
+  Param,
+  ParseIntPipe,
+  Post,
+  StreamableFile,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';
 import { ShowsNames } from '../directory/hidden-names/hidden-names.interceptor.js';
@@ -58,5 +74,38 @@ export class IncidentsController {
     @CallerOf() caller: Caller,
   ): Promise<IncidentDetail> {
     return this.incidents.unmask(number, request.reason, caller);
+  }
+
+  /** The content as it was, as a ZIP archive; the reason goes into the history. */
+  @Post(':number/original')
+  @ShowsNames()
+  @Permit('incidents.unmask')
+  @Narrowed()
+  @HttpCode(200)
+  @Header('content-type', 'application/zip')
+  async original(
+    @Param('number', ParseIntPipe) number: number,
+    @Body() { reason }: UnmaskRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<StreamableFile> {
+    const archive = await this.incidents.original(number, reason, caller);
+    return new StreamableFile(archive, {
+      disposition: `attachment; filename="incident-${number}-original.zip"`,
+    });
+  }
+
+  /** What the screen showed around the movement; the reason goes into the history. */
+  @Post(':number/pictures')
+  @ShowsNames()
+  @Permit('incidents.unmask')
+  @Narrowed()
+  @HttpCode(200)
+  @Answers('PicturesView')
+  pictures(
+    @Param('number', ParseIntPipe) number: number,
+    @Body() { reason }: UnmaskRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<PicturesView> {
+    return this.incidents.pictures(number, reason, caller);
   }
 }

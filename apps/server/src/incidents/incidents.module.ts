@@ -19,11 +19,13 @@ import { KnownNames } from './known-names.service.js';
 import { PromisesService } from './promises.service.js';
 import { QueueController } from './queue/queue.controller.js';
 import { Queue } from './queue/queue.service.js';
+import { KeptCopies } from './kept/kept-copies.service.js';
 import { Unmaskings } from './unmaskings.service.js';
 
 const PROVIDERS = [
   EarlierMovements,
   Unmaskings,
+  KeptCopies,
   KnownNames,
   PromisesService,
   Cases,

@@ -21,6 +21,8 @@ import { Mentions } from './mentions.service.js';
 import { movementKey } from '../platform/keys/movement-keys.js';
 import { openTitle } from './titles.js';
 import { openVerdict } from './verdicts.js';
+import type { PicturesView } from '@lantern/contracts';
+import { KeptCopies } from './kept/kept-copies.service.js';
 import { Unmaskings } from './unmaskings.service.js';
 import { demandVisible, visibleAmong, visibleIncidents } from './visible.js';
 
@@ -32,6 +34,7 @@ export class IncidentsService {
     private readonly published: PublishedRevision,
     private readonly live: LiveEvents,
     private readonly unmaskings: Unmaskings,
+    private readonly copies: KeptCopies,
     private readonly acts: Acts,
     private readonly mentions: Mentions,
     private readonly twoPeople: TwoPeople,
@@ -90,6 +93,7 @@ export class IncidentsService {
       policies: policies.filter((policy) => verdict.trace.some((trace) => trace.policy === policy.id)),
       parts: evidence ? toEvidenceParts(evidence, whole) : [],
       evidenceDeleted: evidence === null,
+      ...(await this.copies.of(incident.movementId)),
       masked: !whole,
       way: movement.way,
       recipientAddresses: movement.recipients,
@@ -144,13 +148,38 @@ export class IncidentsService {
 
   /** Shows values whole; who asked and why is written down before anything is shown. */
   async unmask(number: number, reason: string, caller: Caller): Promise<IncidentDetail> {
+    await this.unmasked(number, reason, caller);
+    return this.get(number, caller, true);
+  }
+
+  /** The content as it was, as a ZIP archive; written down like an unmasking. */
+  async original(number: number, reason: string, caller: Caller): Promise<Buffer> {
+    const { movementId } = await this.find(number, caller);
+    const { original } = await this.copies.of(movementId);
+    if (!original?.kept) throw new AppError('not-found', 'The original of this incident is not kept.');
+    await this.unmasked(number, `Original downloaded: ${reason}`, caller);
+    const archive = await this.copies.original(movementId);
+    if (!archive) throw new AppError('not-found', 'The original of this incident was deleted meanwhile.');
+    return archive;
+  }
+
+  /** What the screen showed; written down like an unmasking. */
+  async pictures(number: number, reason: string, caller: Caller): Promise<PicturesView> {
+    const { movementId } = await this.find(number, caller);
+    const { pictures } = await this.copies.of(movementId);
+    if (pictures.length === 0) throw new AppError('not-found', 'There are no pictures of this incident.');
+    await this.unmasked(number, `Pictures shown: ${reason}`, caller);
+    return { pictures: await this.copies.pictures(movementId) };
+  }
+
+  /** Writes down who sees content whole and why; two people where it is of a silent rule and that is asked for. */
+  private async unmasked(number: number, reason: string, caller: Caller): Promise<void> {
     const { silent } = await this.find(number, caller);
     if (silent) await this.twoPeople.demand('unmask-silent', `incident ${number}`, caller, WAITS);
     await this.manager.transaction((manager) =>
       this.unmaskings.record(manager, number, { reason, caller, at: new Date() }),
     );
     this.live.publish({ kind: 'incident-changed', number });
-    return this.get(number, caller, true);
   }
 
   /** The incident; throws `not-found` if it does not exist or the caller may not see it. */

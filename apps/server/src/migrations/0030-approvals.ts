@@ -1,6 +1,9 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** What is allowed for a time, overrides that take two people, and holds that go to the next in line. */
+/**
+ * What is allowed for a time, overrides that take two people, holds that go to the next in line; what was moved as it was,
+ * and what the screen showed.
+ */
 export class Approvals1765700000030 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     const json = (name: string) =>
@@ -26,6 +29,19 @@ export class Approvals1765700000030 implements MigrationInterface {
       KEY standing_approval_person (person, latest, until),
       KEY standing_approval_incident (incidentNumber)
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE kept_original (
+      movementId uuid NOT NULL PRIMARY KEY,
+      bytes bigint NOT NULL,
+      items int NOT NULL,
+      sealed longblob NULL,
+      CONSTRAINT kept_original_movement FOREIGN KEY (movementId) REFERENCES movement (id)
+    ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE kept_pictures (
+      movementId uuid NOT NULL PRIMARY KEY,
+      ${json('taken')},
+      sealed longblob NOT NULL,
+      CONSTRAINT kept_pictures_movement FOREIGN KEY (movementId) REFERENCES movement (id)
+    ) ENGINE=InnoDB`);
     await runner.query(`ALTER TABLE pending_movement
       ADD COLUMN approvers tinyint NOT NULL DEFAULT 1,
       ADD COLUMN nextDecides varchar(20) NULL,
@@ -36,6 +52,7 @@ export class Approvals1765700000030 implements MigrationInterface {
     await runner.query(
       'ALTER TABLE pending_movement DROP COLUMN approvers, DROP COLUMN nextDecides, DROP COLUMN nextMinutes',
     );
-    await runner.query('DROP TABLE standing_approval');
+    for (const table of ['kept_pictures', 'kept_original', 'standing_approval'])
+      await runner.query(`DROP TABLE ${table}`);
   }
 }

@@ -108,7 +108,7 @@ export class Movements implements OnModuleInit {
   ): Promise<IntakeVerdict> {
     const entity = toEntity(by, digest, submission, judged);
     // What waits for workers is done before the transaction, which holds a connection.
-    const recorded = await this.recorder.prepare(entity.movementId, judged);
+    const recorded = await this.recorder.prepare(entity.movementId, judged, submission);
     const prepared = (await prepare?.(toVerdict(entity), judged)) as Prepared;
     try {
       return await this.manager.transaction((manager) =>
@@ -254,7 +254,7 @@ export class Movements implements OnModuleInit {
   /** Of what was handed in, and not of what the directory and the labels say about it meanwhile. */
   private async digestOf(submission: Submission): Promise<string> {
     const { at: _at, own: _own, labels: _labels, handles: _handles, made: _made, ...rest } = submission;
-    const { machine, person, files, mail, ...given } = rest;
+    const { machine, person, files, mail, pictures: _pictures, ...given } = rest;
     const digest = createHmac('sha256', this.config.keys.installation).update('an attempt');
     digest.update(JSON.stringify([person.address, machine?.name ?? null, given]));
     for (const { name, bytes } of files)

@@ -21,6 +21,8 @@ import {
   MatchEntity,
   MovementEntity,
 } from '../incidents/incident.entity.js';
+import { KeptCopies, NO_COPIES, type PreparedCopies } from '../incidents/kept/kept-copies.service.js';
+import type { ContentAsItWas, Picture } from '../incidents/kept/packing.js';
 import { KnownNames } from '../incidents/known-names.service.js';
 import { sealTitle, titleWords } from '../incidents/titles.js';
 import { sealVerdict } from '../incidents/verdicts.js';
@@ -77,6 +79,7 @@ export interface PreparedRecord {
   readonly title: { readonly sealed: Buffer | null; readonly words: readonly string[] };
   /** By what the incident is found again; null where there is none. */
   readonly likeness: Likeness | null;
+  readonly copies: PreparedCopies;
   /** Its values, hashed, for the stretches of time after it. */
   readonly values: readonly KeptValues[];
 }
@@ -92,10 +95,15 @@ export class RecorderService {
     private readonly promises: PromisesService,
     private readonly routing: Routing,
     private readonly past: PastAmounts,
+    private readonly copies: KeptCopies,
   ) {}
 
-  /** Seals what is kept of a movement, before the transaction that writes it down. */
-  async prepare(movementId: string, judged: JudgedMovement): Promise<PreparedRecord> {
+  /** Seals what is kept of a movement, before the transaction that writes it down; its content too, where it was given. */
+  async prepare(
+    movementId: string,
+    judged: JudgedMovement,
+    content?: ContentAsItWas & { readonly pictures?: readonly Picture[] | undefined },
+  ): Promise<PreparedRecord> {
     const { movement, revision } = judged;
     const texts = judged.inspected.map(({ text }) => text);
     const { key, wrapped: dataKey } = this.config.keys.fresh(movementId);
@@ -103,7 +111,12 @@ export class RecorderService {
     const summary = incidentOf(judged.movement, judged.verdict);
     const title = await this.titled(key, movementId, judged);
     const values = await this.past.hashed(movement);
-    const kept = { movementId, dataKey, journal, title, values };
+    // Where reading did not finish there may be no rule that says so, and the original is all that there is to look at.
+    const copied = summary && content && (keepsExcerpts(judged) || judged.verdict.unfinished);
+    const copies = copied
+      ? await this.copies.prepare({ movementId, key }, movement.channel, content)
+      : NO_COPIES;
+    const kept = { movementId, dataKey, journal, title, values, copies };
     if (!summary) return { ...kept, summary, evidence: null, verdict: null, likeness: null };
     const evidence = toStoredEvidence(judged.inspected, keepsExcerpts(judged));
     const place = SEALED_OF_MOVEMENT.evidence.place(movementId);
@@ -150,6 +163,7 @@ export class RecorderService {
     await this.names.remember(manager, namesOf(judged, summary));
     await insertOnly(manager, MatchEntity, matchesOf(movementId, incidentNumber, summary));
     await insertOnly(manager, EvidenceEntity, [{ movementId, sealed: evidence }]);
+    await this.copies.write(manager, kept.copies);
     await insertOnly(manager, HistoryEntity, [
       { incidentNumber, at: judged.at, actor: 'Uncut Lantern', kind: 'recorded', act: null, text: null },
     ]);

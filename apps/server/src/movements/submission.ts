@@ -57,6 +57,8 @@ export interface Submission {
   readonly connection?: Connection;
   readonly machine?: Machine;
   readonly network?: NetworkState;
+  /** What the screen showed around it; kept with an incident alone. */
+  readonly pictures?: readonly { readonly at: Date; readonly bytes: Uint8Array }[];
   /** What is done in a business application. */
   readonly use?: ApplicationUse;
   /** It happened already: it is recorded, and nothing holds it back or asks anybody. */

@@ -12,6 +12,7 @@ import { IS_HELD, isHeldPerson } from '../platform/legal-hold/held.js';
 export const FIRST_DAYS: Readonly<Record<KeptKind, number | null>> = {
   movements: 400,
   evidence: 400,
+  pictures: 60,
   incidents: 1_100,
   post: 400,
   replays: 200,
@@ -80,6 +81,13 @@ export function rowsOf(kind: KeptKind): readonly Rows[] {
           ...{ id: 'm.id', at: 'm.at', when: `n.status = 'decided' AND ${NOBODY_WAITS}`, held: IS_HELD },
         },
       ];
+    case 'pictures':
+      return [
+        {
+          ...{ from: 'kept_pictures e JOIN movement m ON m.id = e.movementId', id: 'm.id', at: 'm.at' },
+          ...{ when: NOBODY_WAITS, held: IS_HELD },
+        },
+      ];
     case 'incidents':
       return [
         {
@@ -118,7 +126,11 @@ export async function deleteRows(
       return deleteMovements(manager, ids);
     case 'evidence':
       await deleteBy(manager, 'journal', 'movementId', ids);
-      await deleteBy(manager, 'evidence', 'movementId', ids);
+      for (const copies of ['evidence', 'kept_original', 'kept_pictures'])
+        await deleteBy(manager, copies, 'movementId', ids);
+      return renewKeys(manager, keys, ids);
+    case 'pictures':
+      await deleteBy(manager, 'kept_pictures', 'movementId', ids);
       return renewKeys(manager, keys, ids);
     case 'incidents':
       return deleteIncidents(manager, ids);
@@ -141,7 +153,9 @@ export async function deleteRows(
 
 /** Movements and what says something about them alone. What a program handed in is still known to be answered. */
 export async function deleteMovements(manager: EntityManager, ids: readonly string[]): Promise<void> {
-  for (const table of ['movement_trait', 'moved_value', 'journal', 'evidence'])
+  for (const table of [
+    ...['movement_trait', 'moved_value', 'journal', 'evidence', 'kept_original', 'kept_pictures'],
+  ])
     await deleteBy(manager, table, 'movementId', ids);
   await destroyKeys(manager, ids);
   await deleteBy(manager, 'movement', 'id', ids);

@@ -55,6 +55,13 @@ export async function getFile(path: string): Promise<Blob> {
   return response.ok ? response.blob() : read<Blob>(response);
 }
 
+/** A file that is made for a request with a body. */
+export async function makeFile(path: string, body: unknown): Promise<Blob> {
+  const headers = { 'x-csrf-token': csrfToken, 'content-type': 'application/json' };
+  const response = await send(path, { method: 'POST', headers, body: JSON.stringify(body) });
+  return response.ok ? response.blob() : read<Blob>(response);
+}
+
 /** Says something that needs no answer and is not tried again; it arrives also from a page that is being closed. */
 export function tell(path: string, body: unknown): void {
   const headers = { 'x-csrf-token': csrfToken, 'content-type': 'application/json' };

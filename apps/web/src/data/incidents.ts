@@ -1,6 +1,6 @@
-import type { ActRequest, IncidentDetail } from '@lantern/contracts';
+import type { ActRequest, IncidentDetail, PicturesView } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { change, get } from './client';
+import { change, get, makeFile } from './client';
 import { KEYS } from './keys';
 import { patchIncident } from './queue';
 
@@ -29,6 +29,20 @@ function useChange<Request>(number: number, path: string) {
 
 export const useAct = (number: number) => useChange<ActRequest>(number, 'acts');
 export const useNote = (number: number) => useChange<{ text: string }>(number, 'notes');
+
+/** The content as it was, as an archive. */
+export function useOriginal(number: number) {
+  return useMutation({
+    mutationFn: (reason: string) => makeFile(`/incidents/${number}/original`, { reason }),
+  });
+}
+
+/** Pictures of the screen; they are not kept in the cache. */
+export function usePictures(number: number) {
+  return useMutation({
+    mutationFn: (reason: string) => change<PicturesView>('POST', `/incidents/${number}/pictures`, { reason }),
+  });
+}
 
 /** Values come back whole once and are not kept in the cache of masked incidents. */
 export function useUnmask(number: number) {

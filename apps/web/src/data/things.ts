@@ -69,6 +69,8 @@ export interface ThingToPut {
   readonly files: readonly File[];
   readonly activity?: Activity;
   readonly takenFrom?: string;
+  /** What the screen showed, as the agent of the machine hands it in. */
+  readonly pictures?: readonly string[];
   /** Null for none, left out where nothing is offered. */
   readonly label?: string | null;
 }
@@ -76,12 +78,13 @@ export interface ThingToPut {
 export function usePutThing(path: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: ({ text, files, activity, takenFrom, label }: ThingToPut) => {
+    mutationFn: ({ text, files, activity, takenFrom, label, pictures = [] }: ThingToPut) => {
       const form = new FormData();
       form.append('text', text);
       if (activity) form.append('activity', activity);
       if (label !== undefined) form.append('label', label ?? '');
       if (takenFrom) form.append('takenFrom', takenFrom);
+      if (pictures.length > 0) form.append('pictures', JSON.stringify(pictures));
       for (const file of files) form.append('files', file, file.name);
       return change<ThingView>('POST', path, form);
     },

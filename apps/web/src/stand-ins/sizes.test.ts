@@ -1,4 +1,5 @@
-import { LARGEST_FILE, refusedFiles, sizeWords, splitAddresses } from './sizes';
+import { sizeWords } from '../wording/sizes';
+import { LARGEST_FILE, refusedFiles, splitAddresses } from './sizes';
 
 describe('sizeWords', () => {
   it.each([

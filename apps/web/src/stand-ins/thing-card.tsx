@@ -7,7 +7,7 @@ import { errorSentence } from '../wording/errors';
 import { shortTime } from '../wording/times';
 import { LabelTag } from './label-tag';
 import { LoweringReason } from './lowering-reason';
-import { sizeWords } from './sizes';
+import { sizeWords } from '../wording/sizes';
 import { Told } from './told';
 import { languageOf, type ToldAbout } from '../wording/told';
 import { WriteLabel } from './write-label';

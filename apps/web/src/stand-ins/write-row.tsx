@@ -2,7 +2,7 @@ import type { Carrier } from '@lantern/core/labels';
 import { type DragEvent, type ReactNode, useRef, useState } from 'react';
 import { useChooser } from '../data/labels-at-work';
 import { errorSentence } from '../wording/errors';
-import { sizeWords } from './sizes';
+import { sizeWords } from '../wording/sizes';
 import { startingLabel } from './label-choices';
 import { WriteLabel } from './write-label';
 

@@ -6,6 +6,10 @@ export const KEPT_WORDS: Readonly<Record<KeptKind, { readonly name: string; read
     name: 'Evidence of incidents',
     means: 'Excerpts with values, of decided incidents. The incident and its history stay.',
   },
+  pictures: {
+    name: 'Pictures of screens',
+    means: 'What agents saw on the screen around a movement. The rest of the incident stays.',
+  },
   incidents: {
     name: 'Decided incidents',
     means: 'The incident with its history, counted from the decision. Open incidents stay.',

@@ -12,6 +12,11 @@ export function exactTime(iso: string): string {
   return `${format(new Date(iso), 'EEEE d MMMM yyyy, HH:mm:ss.SSS xxx')} (${iso})`;
 }
 
+/** Hours, minutes and seconds, in the reader's zone. */
+export function clockTime(iso: string): string {
+  return format(new Date(iso), 'HH:mm:ss');
+}
+
 export function ago(iso: string, now: Date): string {
   return formatDistanceStrict(new Date(iso), now, { addSuffix: true });
 }

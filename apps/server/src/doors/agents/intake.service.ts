@@ -4,6 +4,7 @@ import { MAX_FILE_BYTES } from '@lantern/files';
 import type { ApplicationUse } from '@lantern/core/movement';
 import { Injectable, Logger } from '@nestjs/common';
 import { FileWork } from '../../inspection/file-work.service.js';
+import { KeptCopies } from '../../incidents/kept/kept-copies.service.js';
 import type { ReadMovement } from '../../inspection/handed-in.js';
 import { MachinesService } from '../../directory/machines/machines.service.js';
 import { factsOf, PeopleService } from '../../directory/people.service.js';
@@ -39,6 +40,7 @@ export class IntakeService {
     private readonly machines: MachinesService,
     private readonly files: FileWork,
     private readonly agents: AgentsService,
+    private readonly copies: KeptCopies,
   ) {}
 
   /** For an agent, by its id. */
@@ -127,6 +129,9 @@ export class IntakeService {
       files: given.files.map(({ name }, index) => ({ name, bytes: files[index] ?? Buffer.alloc(0) })),
       from: given.takenFrom,
       into: given.putInto,
+      ...(given.pictures.length > 0
+        ? { pictures: this.copies.readPictures(given.channel, given.pictures, at) }
+        : {}),
       ...(given.link ? { link: given.link } : {}),
       connection: given.connection,
       ...(given.use ? { use: useOf(given.use) } : {}),

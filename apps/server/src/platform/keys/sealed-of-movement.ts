@@ -12,6 +12,8 @@ export interface SealedColumn {
 export const SEALED_OF_MOVEMENT = {
   title: { table: 'movement', id: 'id', column: 'title', place: (id) => `title ${id}` },
   verdict: { table: 'incident', id: 'movementId', column: 'sealedVerdict', place: (id) => `verdict ${id}` },
+  original: { table: 'kept_original', id: 'movementId', column: 'sealed', place: (id) => `original ${id}` },
+  pictures: { table: 'kept_pictures', id: 'movementId', column: 'sealed', place: (id) => `pictures ${id}` },
   evidence: { table: 'evidence', id: 'movementId', column: 'sealed', place: (id) => `evidence ${id}` },
   journal: { table: 'journal', id: 'movementId', column: 'sealed', place: (id) => `journal ${id}` },
   journalTexts: {

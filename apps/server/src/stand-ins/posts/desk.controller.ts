@@ -11,6 +11,7 @@ import {
   UseInterceptors,
 } from '@nestjs/common';
 import { ApiConsumes, ApiTags } from '@nestjs/swagger';
+import { KeptCopies } from '../../incidents/kept/kept-copies.service.js';
 import { PeopleService } from '../../directory/people.service.js';
 import { Permit } from '../../platform/auth/permit.js';
 import { Answers } from '../../platform/openapi.js';
@@ -31,6 +32,7 @@ export class DeskController {
     private readonly desk: DeskService,
     private readonly things: PostsService,
     private readonly people: PeopleService,
+    private readonly copies: KeptCopies,
   ) {}
 
   @Get('targets')
@@ -60,7 +62,7 @@ export class DeskController {
     @Param('agent', asAgent) agent: DeskAgent,
     @Param('person', ParseUUIDPipe) person: string,
     @Param('target') target: string,
-    @Body() { text, takenFrom = '', activity = 'paste' }: ThingRequest,
+    @Body() { text, takenFrom = '', activity = 'paste', pictures = [] }: ThingRequest,
     @UploadedFiles() files: Express.Multer.File[] = [],
   ): Promise<ThingView> {
     if (text === '' && files.length === 0)
@@ -71,7 +73,10 @@ export class DeskController {
       window: agent,
       place: found.id,
       player,
-      way: await this.desk.wayOf(found, player, { agent, activity, takenFrom }),
+      way: {
+        ...(await this.desk.wayOf(found, player, { agent, activity, takenFrom })),
+        pictures: this.picturesOf(agent, pictures),
+      },
       activity,
       takenFrom,
       text,
@@ -79,5 +84,15 @@ export class DeskController {
       // Nothing that runs on a machine sees what is typed into such a program: that is why it is named. A file is never typed.
       unwatched: found.unwatched !== '' && activity === 'type' && files.length === 0,
     });
+  }
+
+  /** An agent of ours does not take pictures where they are not kept. */
+  private picturesOf(agent: DeskAgent, given: readonly string[]): ReturnType<KeptCopies['readPictures']> {
+    if (!this.copies.keeps(agent)) return [];
+    const pictures = given.map((each) => {
+      const [at = '', base64 = ''] = each.split(' ', 2);
+      return { at, base64 };
+    });
+    return this.copies.readPictures(agent, pictures, new Date());
   }
 }

@@ -65,7 +65,7 @@ export function PendingRow({ view, beside = false }: Props) {
       {view.deadline && state === 'waiting' && (
         <p className="text-[12.5px] text-ink-2">
           {view.next
-            ? `Without a decision, ${view.next} decide from here on: `
+            ? `Without a decision, ${view.next === 'authors' ? 'policy authors' : 'approvers'} are asked next, `
             : `Without a decision it ${view.otherwise === 'stays' ? 'is taken back' : 'goes on'} `}
           {ago(view.deadline, new Date())}
           {view.whileOpen && ', or when the page that asks is closed'}.

@@ -4,7 +4,7 @@ import { conditionWords, measureWords, rangeWords } from '../../wording/sentence
 import { clauseWords } from '../../wording/labels';
 import { EFFECT_WORDS } from '../../wording/effects';
 import { ANSWER_WORDS, CUT_WORDS } from '../../wording/terms';
-import { exactTime } from '../../wording/times';
+import { shortTime } from '../../wording/times';
 
 interface Props {
   readonly verdict: Verdict;
@@ -48,7 +48,7 @@ export function RuleTraces({ verdict, policies }: Props) {
       {approved.map(({ rule, written, approval }) => (
         <p key={rule} className="bg-sunk px-2 py-1 text-[13px]">
           A standing approval by {approval.by} lets it pass until{' '}
-          {exactTime(new Date(approval.until).toISOString())} (version {approval.version}). As written the
+          {shortTime(new Date(approval.until).toISOString(), new Date())} (version {approval.version}). As written the
           rule would be {ANSWER_WORDS[written]}.
         </p>
       ))}

@@ -1,6 +1,14 @@
 import type { PlayerView, TargetView } from '@lantern/contracts';
 import { useSearchParams } from 'react-router';
-import { targetPath, usePutThing, useTargets, useThingActs, useThings } from '../../data/things';
+import {
+  targetPath,
+  type ThingToPut,
+  usePutThing,
+  useTargets,
+  useThingActs,
+  useThings,
+} from '../../data/things';
+import { useScreen } from './use-screen';
 import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
@@ -64,8 +72,17 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
   const things = useThings(path);
   const put = usePutThing(path);
   const end = useNewestInView(things.data?.length ?? 0);
+  const screen = useScreen(site.id);
+  const submit = async (thing: Omit<ThingToPut, 'pictures'>): Promise<boolean> => {
+    try {
+      await put.mutateAsync({ ...thing, pictures: await screen.pictures() });
+      return true;
+    } catch {
+      return false;
+    }
+  };
   return (
-    <>
+    <div ref={screen.window} className="flex min-h-0 flex-1 flex-col bg-white">
       <header className="border-b border-rule px-5 py-2">
         <p className="rounded border border-rule-strong px-3 py-1 font-mono text-[12.5px]">
           {site.encrypted ? 'https' : 'http'}://{site.host}/
@@ -92,18 +109,9 @@ function Page({ site, player }: { readonly site: TargetView; readonly player: Pl
         sending={put.isPending}
         error={put.error}
         onSend={({ text, files, pasted }) =>
-          put
-            .mutateAsync({
-              text,
-              files,
-              activity: files.length > 0 ? 'upload' : pasted ? 'paste' : 'type',
-            })
-            .then(
-              () => true,
-              () => false,
-            )
+          submit({ text, files, activity: files.length > 0 ? 'upload' : pasted ? 'paste' : 'type' })
         }
       />
-    </>
+    </div>
   );
 }

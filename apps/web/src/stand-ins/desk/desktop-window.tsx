@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
 import { targetPath, usePutThing, useTargets, useThings } from '../../data/things';
+import { useScreen } from './use-screen';
 import { Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
@@ -106,13 +107,20 @@ function Target({ target, player, clip, onTake }: TargetProps) {
   // What a program holds stands first, and is what it was opened for.
   const end = useNewestInView(target.records.length > 0 ? 0 : (things.data?.length ?? 0));
   const { words } = actOf(target);
-  const send = (text: string, files: readonly File[], takenFrom: string) =>
-    put.mutateAsync({ text, files, activity: activityOf(target, files, takenFrom), takenFrom }).then(
-      () => true,
-      () => false,
-    );
+  const screen = useScreen(target.id);
+  const send = async (text: string, files: readonly File[], takenFrom: string): Promise<boolean> => {
+    const activity = activityOf(target, files, takenFrom);
+    try {
+      // The agent sees nothing of a program that cannot be watched.
+      const pictures = target.unwatched === '' ? await screen.pictures() : [];
+      await put.mutateAsync({ text, files, activity, takenFrom, pictures });
+      return true;
+    } catch {
+      return false;
+    }
+  };
   return (
-    <div className="flex min-w-0 flex-1 flex-col">
+    <div ref={screen.window} className="flex min-w-0 flex-1 flex-col bg-white">
       <header className="border-b border-rule px-5 py-2">
         <h1 className="!text-[16px]">{target.name}</h1>
         <p className="text-ink-2">{target.about}</p>

@@ -12,7 +12,7 @@ import {
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { Playing } from '../playing';
-import { sizeWords } from '../sizes';
+import { sizeWords } from '../../wording/sizes';
 import { FilePage } from './file-page';
 import { PlaceWindow } from './place-window';
 

@@ -6,7 +6,7 @@ import { useDriveActs } from '../../data/drive';
 import { useChooser } from '../../data/labels-at-work';
 import { errorSentence } from '../../wording/errors';
 import { shortTime } from '../../wording/times';
-import { sizeWords } from '../sizes';
+import { sizeWords } from '../../wording/sizes';
 import { SuggestedLabel } from '../suggested-label';
 import { useSuggestion } from '../use-suggestion';
 import { LabelOfFile } from './label-of-file';

@@ -7,7 +7,7 @@ import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { drivePlaceWords } from '../../wording/place-terms';
 import { shortTime } from '../../wording/times';
-import { sizeWords } from '../sizes';
+import { sizeWords } from '../../wording/sizes';
 import { PlacePeople } from './place-people';
 
 const button = 'rounded border border-rule-strong bg-white px-2.5 py-1 disabled:opacity-60';

@@ -1,7 +1,7 @@
 import type { LedgerDeedView, PlayerView } from '@lantern/contracts';
 import { ledgerFile, useDeedActs } from '../../data/ledger';
 import { shortTime } from '../../wording/times';
-import { sizeWords } from '../sizes';
+import { sizeWords } from '../../wording/sizes';
 import { Told } from '../told';
 import { languageOf, type ToldAbout } from '../../wording/told';
 import { STATE_WORDS, deedWords } from './words';

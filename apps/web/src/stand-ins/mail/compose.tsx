@@ -10,7 +10,8 @@ import { LabelRow } from './label-row';
 import { Recipients } from './recipients';
 import { Told } from '../told';
 import { languageOf } from '../../wording/told';
-import { refusedFiles, sizeWords } from '../sizes';
+import { sizeWords } from '../../wording/sizes';
+import { refusedFiles } from '../sizes';
 
 interface Props {
   readonly person: PersonView;

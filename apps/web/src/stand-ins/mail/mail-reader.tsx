@@ -3,7 +3,7 @@ import { useMail, useMailActs } from '../../data/mail';
 import { Loading, Notice } from '../../ui/notice';
 import { errorSentence } from '../../wording/errors';
 import { LabelTag } from '../label-tag';
-import { sizeWords } from '../sizes';
+import { sizeWords } from '../../wording/sizes';
 import { Told } from '../told';
 import { languageOf } from '../../wording/told';
 

@@ -1,6 +1,7 @@
 import type { EvidencePart, ExcerptPiece, IncidentDetail } from '@lantern/contracts';
 import type { Spot } from '@lantern/core/movement';
 import type { SpotTerm } from '@lantern/core/policy';
+import { KeptCopies } from './kept-copies';
 import { useState } from 'react';
 import { Beam } from '../../../shared/beam/beam';
 import { EvidenceSum } from '../../../shared/trace/evidence-sum';
@@ -136,6 +137,7 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
             : 'No text of this movement was kept as evidence.'}
         </p>
       )}
+      <KeptCopies incident={shown} />
       <WhyCertain parts={shown.parts} />
       <VerdictTrace incident={incident} />
       {incident.notice && (
