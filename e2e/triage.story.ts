@@ -295,6 +295,76 @@ test('an approver decides with the evidence in view, and an analyst judges the a
   await expect.poll(() => counted(page, 'Incidents')).toBeGreaterThan(0);
 });
 
+test('the same stays allowed for some days, is noted, and ends with a reason', async ({ page, browser }) => {
+  await signIn(page);
+  await playPerson(page, 'Marit Oakley');
+  const cards = Array.from({ length: 27 }, (_, at) => cardOf(at + 40)).join('\n');
+  const body = `Card numbers:\n${cards}`;
+  await sendMail(page, { to: OUTSIDE, subject: `Weekly ${stamp}`, body });
+  await page.getByRole('button', { name: 'Request an override' }).click();
+  await page.getByLabel(/Reason. The person who decides reads it/).fill(`Every week, ${stamp}`);
+  await page.getByRole('button', { name: 'Ask', exact: true }).click();
+  await expect(page.getByText('Your request was sent.')).toBeVisible();
+
+  const approver = await (
+    await browser.newContext({ baseURL: new URL(page.url()).origin, viewport: { width: 1280, height: 800 } })
+  ).newPage();
+  await signIn(approver, 'milo.brandt@merrowstrait.example');
+  await approver.goto('/incidents/waiting');
+  const request = approver.getByRole('listitem').filter({ hasText: `Every week, ${stamp}` });
+  await request.getByLabel('Also allow the same for this person from now on').check();
+  await request.getByLabel('For how many days').fill('10');
+  await expect(request.getByLabel(`What stays allowed to ${OUTSIDE}`)).toHaveValue(OUTSIDE);
+  await request.getByLabel('Why').fill(`Agreed for ten days, ${stamp}`);
+  await expectAccessible(approver);
+  await request.getByRole('button', { name: 'Allow', exact: true }).click();
+  const standing = approver
+    .getByRole('region', { name: 'Standing approvals' })
+    .getByRole('listitem')
+    .filter({ hasText: `Agreed for ten days, ${stamp}` });
+  await expect(standing).toContainText('in force until');
+
+  await sendMail(page, { to: OUTSIDE, subject: `Weekly again ${stamp}`, body });
+  await page.goto('/incidents?order=-time');
+  await list(page).getByRole('button').first().click();
+  await expect(page.getByText(/A standing approval by Milo Brandt lets it pass/)).toBeVisible();
+
+  await standing.getByRole('button', { name: 'End now' }).click();
+  await approver.getByLabel('Why').last().fill(`The list goes over the portal now, ${stamp}`);
+  await approver.getByRole('dialog').getByRole('button', { name: 'End now' }).click();
+  await expect(standing).toBeHidden();
+  await approver.context().close();
+});
+
+test('the screen at the moment of a paste is shown with a reason, and the original is downloaded', async ({
+  page,
+}) => {
+  await signIn(page);
+  await page.goto('/stand-ins/browser');
+  await page
+    .getByRole('textbox')
+    .last()
+    .fill(`For the claim ${stamp}: ${cardOf(90)} and ${cardOf(91)}, ${cardOf(92)}`);
+  await page.getByRole('button', { name: 'Submit' }).click();
+  await expect(page.getByText(`For the claim ${stamp}`)).toBeVisible();
+  await page.goto('/incidents?order=-time');
+  await list(page).getByRole('button').first().click();
+  const kept = page.getByRole('region', { name: 'The original' });
+  await kept.getByRole('button', { name: 'Show', exact: true }).click();
+  await page.getByLabel('Why do you need to see the screen?').last().fill('Which page was it?');
+  await page.getByRole('button', { name: 'Show pictures' }).click();
+  const picture = kept.getByRole('img').last();
+  await expect(picture).toBeVisible();
+  expect(await picture.evaluate((image: HTMLImageElement) => image.naturalWidth)).toBeGreaterThan(300);
+  await expectAccessible(page);
+  await kept.getByRole('button', { name: 'Download' }).click();
+  await page.getByLabel('Why do you need the original?').last().fill('For the file');
+  const download = page.waitForEvent('download');
+  await page.getByRole('dialog').getByRole('button', { name: 'Download' }).click();
+  expect((await download).suggestedFilename()).toMatch(/^incident-\d+-original\.zip$/u);
+  await expect(page.getByText(/Original downloaded: For the file/)).toBeVisible();
+});
+
 /** A number with the check digit of Luhn (ISO/IEC 7812-1, annex B), one for each index. */
 function cardOf(index: number): string {
   const body = `453914880${String(100_000 + index * 37)}`;

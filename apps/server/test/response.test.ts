@@ -22,6 +22,7 @@ import { callHook, isOwnAddress } from '../src/response/hooks/call.js';
 import { Hooks, PAUSES } from '../src/response/hooks/hooks.service.js';
 import { QuestionEntity } from '../src/response/people/question.entity.js';
 import { Questions } from '../src/response/people/questions.service.js';
+import { RESPONSES_AN_HOUR, RoutedResponses } from '../src/response/routing/routed-responses.service.js';
 import { Alerts, MAILS_AN_HOUR } from '../src/response/routing/alerts.service.js';
 import { type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -72,6 +73,66 @@ async function send(name: string, to = OUTSIDE): Promise<IncidentDetail> {
 }
 const mailsOf = async (name: string) =>
   (await client.get<MailSummary[]>(`/stand-ins/mail/${(await running.person(name)).id}/messages`)).body;
+
+describe('responses of routing rules', () => {
+  const rule = { test: false, tell: [], active: true, watch: false };
+  const save = (request: object, by = client) =>
+    by.send<RoutingRuleView[] & ErrorBody>('POST', '/routing-rules', { ...rule, ...request });
+  const round = () => running.application.get(RoutedResponses).send();
+
+  it('are carried out once after the incident was recorded, with their result in its history', async () => {
+    const respond = [
+      { kind: 'tell-person', subject: 'About {title}', text: 'Please look: {found}' },
+      { kind: 'tell-manager' },
+      { kind: 'sign-out' },
+    ];
+    expect((await save({ name: 'At once', filter: 'severity eq "high"', respond })).status).toBe(201);
+    const { number } = await send('Orla Fenwick');
+    await round();
+    expect(await round()).toBe(0);
+    const { history } = (await client.get<IncidentDetail>(`/incidents/${number}`)).body;
+    const said = history
+      .filter(({ kind }) => kind === 'response')
+      .map(({ by, text }) => `${by}: ${text ?? ''}`);
+    expect(said).toEqual([
+      expect.stringMatching(/^Routing rule "At once": Told the person .*About A refund\nPlease look: 1 × /su),
+      expect.stringContaining(
+        'Told the manager (bea.lindqvist@merrowstrait.example): About data that Orla Fenwick',
+      ),
+      'Routing rule "At once": Not done: sign the person out. The person was signed in nowhere.',
+    ]);
+    const mails = await mailsOf('Orla Fenwick');
+    expect(mails.filter(({ subject }) => subject === 'About A refund')).toHaveLength(1);
+  });
+
+  it('stop where a rule would flood one person, and say so', async () => {
+    let last = 0;
+    for (let sent = 0; sent < RESPONSES_AN_HOUR; sent += 1) last = (await send('Orla Fenwick')).number;
+    await round();
+    const told = (await mailsOf('Orla Fenwick')).filter(({ subject }) => subject === 'About A refund');
+    expect(told).toHaveLength(RESPONSES_AN_HOUR);
+    const { history } = (await client.get<IncidentDetail>(`/incidents/${last}`)).body;
+    expect(history.map(({ text }) => text)).toContain(
+      `Not done: tell the person. The rule did so ${RESPONSES_AN_HOUR} times about this person within an hour.`,
+    );
+    for (const { id } of (await client.get<RoutingRuleView[]>('/routing-rules')).body)
+      await client.send('DELETE', `/routing-rules/${id}`);
+  });
+
+  it('are refused where one kind stands twice, and are no part of a watch', async () => {
+    const twice = [{ kind: 'sign-out' }, { kind: 'sign-out' }];
+    expect((await save({ name: 'Twice', filter: '', respond: twice })).status).toBe(400);
+    expect((await save({ name: 'Ticket', filter: '', respond: [{ kind: 'ticket' }] })).status).toBe(400);
+    const { body } = await save({
+      name: 'Mine',
+      filter: '',
+      watch: true,
+      respond: [{ kind: 'tell-person' }],
+    });
+    expect(body[0]?.respond).toBeUndefined();
+    await client.send('DELETE', `/routing-rules/${body[0]?.id ?? ''}`);
+  });
+});
 
 describe('routing rules', () => {
   const rule = { test: false, tell: [], active: true, watch: false };

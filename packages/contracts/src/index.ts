@@ -108,6 +108,8 @@ export {
   type ResponseResult,
   type ResponseTemplate,
   RoutingOrderRequest,
+  ROUTED_RESPONSES,
+  RoutedResponse,
   RoutingRuleRequest,
   type RoutingRuleView,
 } from './response.js';

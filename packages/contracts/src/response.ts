@@ -19,6 +19,7 @@ import {
   Min,
   MinLength,
   ValidateIf,
+  ValidateNested,
 } from 'class-validator';
 
 /** What can be done about an incident, by what it reaches. */
@@ -164,6 +165,40 @@ export interface DeliveryView {
 }
 
 /** What is done with incidents under a filter as they are recorded. */
+/** What a routing rule can do about an incident beside alerts and tickets. */
+export const ROUTED_RESPONSES = [
+  'tell-person',
+  'tell-manager',
+  'ask-person',
+  'take-back',
+  'sign-out',
+] as const satisfies readonly ResponseKind[];
+
+/** Words that are left out are ours, in the language of the person. */
+export class RoutedResponse {
+  @IsIn([...ROUTED_RESPONSES])
+  kind: (typeof ROUTED_RESPONSES)[number];
+
+  @IsOptional()
+  @IsString()
+  @MinLength(1)
+  @MaxLength(200)
+  subject?: string;
+
+  @IsOptional()
+  @IsString()
+  @MinLength(1)
+  @MaxLength(MAX_RESPONSE_TEXT)
+  text?: string;
+
+  /** Hours until a question ends without a reply. */
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(720)
+  hours?: number;
+}
+
 export class RoutingRuleRequest {
   @IsString()
   @MinLength(1)
@@ -195,6 +230,15 @@ export class RoutingRuleRequest {
   @IsOptional()
   @IsUUID()
   hook?: string;
+
+  /** What is done at once about each incident, each kind once. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(ROUTED_RESPONSES.length)
+  @ArrayUnique(({ kind }: RoutedResponse) => kind)
+  @ValidateNested({ each: true })
+  @Type(() => RoutedResponse)
+  respond?: RoutedResponse[];
 
   @IsBoolean()
   active: boolean;

@@ -25,7 +25,7 @@ import { DeskSettingEntity } from '../incidents/desk-setting.entity.js';
 import { KnownNameEntity, TraitEntity } from '../incidents/queue/trait.entity.js';
 import { DeliveryEntity, HookEntity } from '../response/hooks/hook.entity.js';
 import { QuestionEntity } from '../response/people/question.entity.js';
-import { AlertEntity, RoutingRuleEntity } from '../response/routing/routing.entity.js';
+import { AlertEntity, RoutedResponseEntity, RoutingRuleEntity } from '../response/routing/routing.entity.js';
 import { ImprovementEntity } from '../insight/improve/improvement.entity.js';
 import { GuardDayEntity } from '../insight/guard/guard-day.entity.js';
 import { ReportEntity, ReportRunEntity } from '../insight/reports/report.entity.js';
@@ -229,6 +229,7 @@ export const ENTITIES = [
   PersonPasskeyEntity,
   KeptOriginalEntity,
   KeptPicturesEntity,
+  RoutedResponseEntity,
   StandingApprovalEntity,
   RaisedTrustEntity,
   LedgerDeedEntity,

@@ -29,6 +29,17 @@ export class Approvals1765700000030 implements MigrationInterface {
       KEY standing_approval_person (person, latest, until),
       KEY standing_approval_incident (incidentNumber)
     ) ENGINE=InnoDB`);
+    await runner.query(`CREATE TABLE routed_response (
+      id bigint NOT NULL AUTO_INCREMENT PRIMARY KEY,
+      incidentNumber int NOT NULL,
+      rule varchar(120) NOT NULL,
+      ${json('response')},
+      at datetime(3) NOT NULL,
+      doneAt datetime(3) NULL,
+      sent tinyint NOT NULL DEFAULT 0,
+      KEY routed_response_waiting (doneAt, id),
+      KEY routed_response_incident (incidentNumber)
+    ) ENGINE=InnoDB`);
     await runner.query(`CREATE TABLE kept_original (
       movementId uuid NOT NULL PRIMARY KEY,
       bytes bigint NOT NULL,
@@ -52,7 +63,7 @@ export class Approvals1765700000030 implements MigrationInterface {
     await runner.query(
       'ALTER TABLE pending_movement DROP COLUMN approvers, DROP COLUMN nextDecides, DROP COLUMN nextMinutes',
     );
-    for (const table of ['kept_pictures', 'kept_original', 'standing_approval'])
+    for (const table of ['routed_response', 'kept_pictures', 'kept_original', 'standing_approval'])
       await runner.query(`DROP TABLE ${table}`);
   }
 }

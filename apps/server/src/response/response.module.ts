@@ -7,9 +7,10 @@ import { ResponseController } from './response.controller.js';
 import { SignOut } from './sign-out.js';
 import { TakeBack } from './take-back.js';
 import { Alerts } from './routing/alerts.service.js';
+import { RoutedResponses } from './routing/routed-responses.service.js';
 import { Routing } from './routing/routing.service.js';
 
-const PROVIDERS = [TakeBack, SignOut, Hooks, Questions, Responses, Alerts, Routing];
+const PROVIDERS = [TakeBack, SignOut, Hooks, Questions, Responses, Alerts, RoutedResponses, Routing];
 
 /** What is done about incidents, by people and by rules. */
 @Global()

@@ -165,6 +165,7 @@ const OF_INCIDENTS = [
   ...['alert', 'alike_band', 'bulk_decision_item', 'case_value', 'digest_entry', 'hook_delivery'],
   ...['incident_history', 'pending_movement', 'question', 'raised_trust', 'rule_match', 'movement_trait'],
   'standing_approval',
+  'routed_response',
 ];
 
 /** Decided incidents with their movements, by the ids of these. One that was reopened meanwhile stays whole. */

@@ -1,4 +1,4 @@
-import type { RoutingRuleRequest } from '@lantern/contracts';
+import type { RoutedResponse, RoutingRuleRequest } from '@lantern/contracts';
 import { Column, Entity, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** What is done with incidents under a filter as they are recorded. */
@@ -26,6 +26,36 @@ export class RoutingRuleEntity {
 
   @Column({ type: 'varchar', length: 120 })
   updatedBy: string;
+}
+
+/** Something that a rule does about an incident, after it was recorded. */
+@Entity('routed_response')
+@Index('routed_response_waiting', ['doneAt', 'id'])
+@Index('routed_response_incident', ['incidentNumber'])
+export class RoutedResponseEntity {
+  @PrimaryGeneratedColumn({ type: 'bigint' })
+  id: string;
+
+  @Column({ type: 'int' })
+  incidentNumber: number;
+
+  /** Name of the rule. */
+  @Column({ type: 'varchar', length: 120 })
+  rule: string;
+
+  @Column('json')
+  response: RoutedResponse;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
+
+  /** Null while it waits. */
+  @Column({ type: 'datetime', precision: 3, nullable: true })
+  doneAt: Date | null;
+
+  /** It was carried out; the history says why where it was not. */
+  @Column({ type: 'boolean', default: false })
+  sent: boolean;
 }
 
 /** A mail about an incident that somebody is to get; several become one. */

@@ -16,6 +16,7 @@ import type { Caller } from '../../platform/auth/permit.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { insertOnly } from '../../platform/database/insert-only.js';
 import { Hooks } from '../hooks/hooks.service.js';
+import { RoutedResponses } from './routed-responses.service.js';
 import { AlertEntity, RoutingRuleEntity } from './routing.entity.js';
 
 /** Rules of the desk, and watches of one account. */
@@ -27,7 +28,7 @@ interface ReadRule {
   readonly filter: Filter;
 }
 
-/** Ordered rules that act on incidents as they are recorded: assign, set the severity, mark, tell, open a ticket. */
+/** Ordered rules that act on incidents as they are recorded: assign, set the severity, mark, tell, open a ticket, respond. */
 @Injectable()
 export class Routing implements OnModuleInit {
   private readonly log = new Logger('routing');
@@ -38,6 +39,7 @@ export class Routing implements OnModuleInit {
     private readonly queue: Queue,
     private readonly acts: Acts,
     private readonly hooks: Hooks,
+    private readonly responses: RoutedResponses,
   ) {}
 
   async onModuleInit(): Promise<void> {
@@ -56,6 +58,8 @@ export class Routing implements OnModuleInit {
     if (!own && !caller.permissions.includes('incidents.route'))
       throw new AppError('not-permitted', 'Your account may watch filters, but not route incidents.');
     const { version, ...rule } = request;
+    if (!own && rule.respond?.length && !caller.permissions.includes('incidents.respond'))
+      throw new AppError('not-permitted', 'Your account may route incidents, but not respond to them.');
     // A watch tells its owner and does nothing else.
     const kept = own
       ? {
@@ -65,6 +69,7 @@ export class Routing implements OnModuleInit {
           assign: undefined,
           severity: undefined,
           hook: undefined,
+          respond: undefined,
         }
       : rule;
     await this.manager.transaction(async (manager) => {
@@ -162,6 +167,8 @@ export class Routing implements OnModuleInit {
       AlertEntity,
       rule.tell.map((address) => ({ address, reason: rule.name, incidentNumber: number, at, sentAt: null })),
     );
+    if (rule.respond?.length)
+      await this.responses.queue(manager, number, { name: rule.name, respond: rule.respond });
     if (rule.hook)
       await this.hooks
         .queue(manager, rule.hook, number, `Routing rule "${rule.name}"`)

@@ -6,11 +6,12 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { useAssignees } from '../../data/desk';
 import { useListCounts } from '../../data/queue';
+import { RuleResponses } from './rule-responses';
 import { useHooks, useOrderRules, useRemoveRule, useRoutingRules, useSaveRule } from '../../data/response';
 import { Button } from '../../ui/button';
 import { SelectField, TextField } from '../../ui/field';
 import { Empty, Loading, Notice } from '../../ui/notice';
-import { faultWords } from '../../wording/desk';
+import { faultWords, RESPONSE_WORDS } from '../../wording/desk';
 import { errorSentence } from '../../wording/errors';
 import { SEVERITY_WORDS } from '../../wording/terms';
 
@@ -42,7 +43,8 @@ export function RulesEditor({ mayRoute }: { readonly mayRoute: boolean }) {
     <div className="flex flex-col gap-4">
       <p className="max-w-2xl text-ink-2">
         Rules act in this order when an incident is recorded. The first that holds decides who gets it, how
-        severe it is and whether it is a test. All that hold alert and open tickets. A watch alerts only you.
+        severe it is and whether it is a test. All that hold alert, open tickets and respond. A watch alerts
+        only you.
       </p>
       {rules.data.length === 0 && (
         <Empty title="No rule yet">Add a rule to hand incidents to the right person as they arrive.</Empty>
@@ -95,6 +97,7 @@ function RuleLine({ rule, mayChange, onEdit, onMove }: LineProps) {
     ...(rule.hook
       ? [`ticket in ${hooks.data?.find(({ id }) => id === rule.hook)?.name ?? 'a deleted web hook'}`]
       : []),
+    ...(rule.respond ?? []).map(({ kind }) => RESPONSE_WORDS[kind].toLowerCase()),
   ];
   return (
     <div className="flex items-start gap-3">
@@ -146,7 +149,7 @@ function RuleForm({ rule, mayRoute, onDone }: FormProps) {
     .map((each) => each.trim())
     .filter(Boolean);
   const submit = () => {
-    const { name, filter, test, active, watch, assign, severity, hook } = draft;
+    const { name, filter, test, active, watch, assign, severity, hook, respond = [] } = draft;
     save.mutate(
       {
         id: rule?.id ?? null,
@@ -154,6 +157,7 @@ function RuleForm({ rule, mayRoute, onDone }: FormProps) {
         ...(assign ? { assign } : {}),
         ...(severity ? { severity } : {}),
         ...(hook ? { hook } : {}),
+        ...(respond.length > 0 && !watch ? { respond } : {}),
         ...(rule ? { version: rule.version } : {}),
       },
       { onSuccess: onDone },
@@ -291,6 +295,7 @@ function Effects({ draft, tell, onChange, onTell, mayRoute }: EffectsProps) {
         />
         Mark as our own test
       </label>
+      <RuleResponses responses={draft.respond ?? []} onChange={(respond) => onChange({ respond })} />
     </div>
   );
 }
