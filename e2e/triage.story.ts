@@ -297,7 +297,7 @@ test('an approver decides with the evidence in view, and an analyst judges the a
 
 test('the same stays allowed for some days, is noted, and ends with a reason', async ({ page, browser }) => {
   await signIn(page);
-  await playPerson(page, 'Marit Oakley');
+  await playPerson(page, 'Birger Quayle');
   const cards = Array.from({ length: 27 }, (_, at) => cardOf(at + 40)).join('\n');
   const body = `Card numbers:\n${cards}`;
   await sendMail(page, { to: OUTSIDE, subject: `Weekly ${stamp}`, body });
@@ -362,7 +362,7 @@ test('the screen at the moment of a paste is shown with a reason, and the origin
   const download = page.waitForEvent('download');
   await page.getByRole('dialog').getByRole('button', { name: 'Download' }).click();
   expect((await download).suggestedFilename()).toMatch(/^incident-\d+-original\.zip$/u);
-  await expect(page.getByText(/Original downloaded: For the file/)).toBeVisible();
+  await expect(page.getByText(/Original downloaded. Reason: For the file/)).toBeVisible();
 });
 
 /** A number with the check digit of Luhn (ISO/IEC 7812-1, annex B), one for each index. */

@@ -52,7 +52,10 @@ export function historyWords(entry: HistoryEntry): string {
     case 'note':
       return `Note: ${entry.text ?? ''}`;
     case 'unmasked':
-      return `Values shown. Reason: ${entry.text ?? ''}`;
+      // Originals and pictures say themselves what was shown.
+      return /^(?:Original downloaded|Pictures shown): /u.test(entry.text ?? '')
+        ? (entry.text ?? '').replace(': ', '. Reason: ')
+        : `Values shown. Reason: ${entry.text ?? ''}`;
     case 'reply':
     case 'override':
       return entry.text ?? '';

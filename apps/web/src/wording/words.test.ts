@@ -149,6 +149,7 @@ describe('incidents in words', () => {
   it.each([
     [{ kind: 'note', text: 'Called her.', act: null }, 'Note: Called her.'],
     [{ kind: 'unmasked', text: 'asked for', act: null }, 'Values shown. Reason: asked for'],
+    [{ kind: 'unmasked', text: 'Pictures shown: asked for', act: null }, 'Pictures shown. Reason: asked for'],
     [{ kind: 'recorded', text: null, act: null }, 'Recorded'],
     [{ kind: 'act', text: null, act: { act: 'take' } }, 'Taken'],
   ] as const)('tell %j', (entry, words) =>
