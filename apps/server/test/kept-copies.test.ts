@@ -1,6 +1,13 @@
 /** The content of an incident as it was, and what the screen showed: kept sealed, shown with a reason, deleted in time. */
 import { randomBytes, randomUUID } from 'node:crypto';
-import type { IncidentDetail, IntakeAnswer, IntakeResult, NewAgent, PicturesView } from '@lantern/contracts';
+import type {
+  IncidentDetail,
+  IncidentPage,
+  IntakeAnswer,
+  IntakeResult,
+  NewAgent,
+  PicturesView,
+} from '@lantern/contracts';
 import JSZip from 'jszip';
 import { KeptOriginalEntity, KeptPicturesEntity } from '../src/incidents/kept/kept.entity.js';
 import { Retention } from '../src/retention/retention.service.js';
@@ -113,6 +120,17 @@ describe('the original', () => {
     );
     expect(incident.original).toMatchObject({ items: 3, kept: false });
     expect((await original(incident.number)).status).toBe(404);
+  });
+});
+
+describe('the title of the window', () => {
+  it('is shown and found, without long numbers', async () => {
+    const window = 'Claim 4539 1488 0343 6467 - Claims desk';
+    const incident = await incidentOf(await upload({ window }));
+    expect(incident.way?.window).toMatch(/^Claim •[• ]+6467 - Claims desk$/u);
+    const filter = encodeURIComponent('window co "Claims desk"');
+    const { rows } = (await client.get<IncidentPage>(`/incidents?filter=${filter}`)).body;
+    expect(rows.map(({ number }) => number)).toEqual([incident.number]);
   });
 });
 

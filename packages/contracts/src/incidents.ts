@@ -103,6 +103,8 @@ export interface PicturesView {
 
 export interface MovementWayView {
   readonly activity: string | null;
+  /** Title of the window, long numbers masked; left out where it is not known. */
+  readonly window?: string;
   readonly from: readonly Spot[];
   readonly into: readonly Spot[];
   readonly link: LinkKind | null;

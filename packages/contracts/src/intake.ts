@@ -62,6 +62,7 @@ export interface HandedIn {
   readonly files: readonly { readonly name: string; readonly base64: string }[];
   readonly takenFrom: readonly Spot[];
   readonly putInto: readonly Spot[];
+  readonly window: string | null;
   readonly pictures: readonly { readonly at: string; readonly base64: string }[];
   readonly link: LinkKind | null;
   readonly connection: Connection;

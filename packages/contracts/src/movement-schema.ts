@@ -160,6 +160,7 @@ export const MOVEMENT_SCHEMA: JsonSchema = {
       ),
       takenFrom: list(SPOT, 'Where it is taken from.', 20),
       putInto: list(SPOT, 'Where it is put.', 20),
+      window: orNull(text('Title of the window in which it is done; long numbers in it are masked.', 300)),
       pictures: list(
         shape(
           {

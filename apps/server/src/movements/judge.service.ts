@@ -234,7 +234,7 @@ function forReader(notice: PersonNotice | null, known: PersonEntity | null): Per
 }
 
 function wayOf(
-  { from, into, link, connection, machine, network, made, use }: Submission,
+  { from, into, link, connection, machine, network, made, use, window }: Submission,
   own: ItemOnItsWay['own'],
 ): Partial<InspectedMovement> {
   return {
@@ -246,6 +246,7 @@ function wayOf(
     ...(machine ? { machine } : {}),
     ...(network ? { network } : {}),
     ...(use ? { use } : {}),
+    ...(window ? { window } : {}),
     ...(made ? { made: made.getTime() } : {}),
   };
 }

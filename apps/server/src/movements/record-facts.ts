@@ -107,6 +107,7 @@ export function traitsOf(
     if (spot.kind === 'host') add('domain', spot.host);
   }
   for (const spot of movement.from ?? []) add('source', spotName(spot));
+  if (movement.window) add('window', maskedName(movement.window));
   for (const { name, kind } of movement.files) {
     add('file', maskedName(name));
     add('fileKind', kind);

@@ -13,7 +13,7 @@ import type { EntityManager } from 'typeorm';
 import type { IncidentEntity, MatchEntity, MovementEntity } from '../incidents/incident.entity.js';
 import { TraitEntity } from '../incidents/queue/trait.entity.js';
 import { insertOnly } from '../platform/database/insert-only.js';
-import { type SharedColumns, sharedColumns, type traitsOf } from './record-facts.js';
+import { maskedName, type SharedColumns, sharedColumns, type traitsOf } from './record-facts.js';
 import type { JudgedMovement } from './recorder.service.js';
 import { stateAfter } from './submission.js';
 
@@ -121,11 +121,12 @@ export function toMovement(
 
 /** Out of what, into what, over what: no content. */
 function wayOf(
-  { from, into, link, connection, machine, network, use }: InspectedMovement,
+  { from, into, link, connection, machine, network, use, window }: InspectedMovement,
   activity: string | undefined,
 ): MovementWayView {
   return {
     activity: activity ?? null,
+    ...(window ? { window: maskedName(window) } : {}),
     from: from ?? [],
     into: into ?? [],
     link: link ?? null,

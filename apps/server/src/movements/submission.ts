@@ -57,6 +57,8 @@ export interface Submission {
   readonly connection?: Connection;
   readonly machine?: Machine;
   readonly network?: NetworkState;
+  /** Title of the window in which it is done. */
+  readonly window?: string;
   /** What the screen showed around it; kept with an incident alone. */
   readonly pictures?: readonly { readonly at: Date; readonly bytes: Uint8Array }[];
   /** What is done in a business application. */

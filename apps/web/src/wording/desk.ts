@@ -54,6 +54,7 @@ export const FIELD_WORDS: Readonly<Record<FieldName, string>> = {
   destination: 'Destination',
   domain: 'Destination domain',
   source: 'Source',
+  window: 'Window',
   file: 'File name',
   fileKind: 'File kind',
   link: 'Link',
@@ -88,7 +89,7 @@ export const FIELD_GROUPS: readonly { readonly title: string; readonly fields: r
   {
     title: 'From where to where',
     fields: [
-      ...(['channel', 'activity', 'domain', 'destination', 'source'] as const),
+      ...(['channel', 'activity', 'domain', 'destination', 'source', 'window'] as const),
       ...(['file', 'fileKind', 'link', 'connection'] as const),
     ],
   },

@@ -141,6 +141,8 @@ export interface InspectedMovement {
   /** Where it was taken from and where it is put, beside people; left out where the channel cannot tell. */
   readonly from?: readonly Spot[];
   readonly into?: readonly Spot[];
+  /** Title of the window in which it was done; left out where nobody saw it. No condition asks for it. */
+  readonly window?: string;
   /** What it does with labelled items in terms of their handling; left out where nothing labelled is handled. */
   readonly handled?: Handled;
   /** When the item was made, in milliseconds since 1970, UTC; left out where it is made as it moves. */

@@ -129,6 +129,7 @@ export class IntakeService {
       files: given.files.map(({ name }, index) => ({ name, bytes: files[index] ?? Buffer.alloc(0) })),
       from: given.takenFrom,
       into: given.putInto,
+      ...(given.window ? { window: given.window } : {}),
       ...(given.pictures.length > 0
         ? { pictures: this.copies.readPictures(given.channel, given.pictures, at) }
         : {}),

@@ -12,6 +12,7 @@ export const TRAIT_FIELDS = [
   'destination',
   'domain',
   'source',
+  'window',
   'file',
   'fileKind',
   /** Keyed digest of a word of the title. */

@@ -47,6 +47,7 @@ export class DeskService {
       to: [],
       from: takenFrom === '' ? [] : [sourceOf(takenFrom)],
       into: [spotOf(target)],
+      window: browser ? `${target.name} - Browser` : target.name,
       ...(browser ? { connection: target.encrypted ? 'encrypted' : 'readable' } : {}),
       ...(machine ? { machine } : {}),
       network: machine?.state === 'strange' ? 'foreign' : 'trusted',

@@ -68,6 +68,7 @@ export const FIELD_NAMES = [
   'destination',
   'domain',
   'source',
+  'window',
   'file',
   'fileKind',
   'link',
@@ -118,6 +119,8 @@ export const FILTER_FIELDS: Readonly<Record<FieldName, FilterField>> = {
   destination: several,
   domain: several,
   source: several,
+  /** Title of the window in which it was done, long numbers masked. */
+  window: several,
   file: several,
   fileKind: several,
   link: choice(LINK_KINDS),

@@ -42,6 +42,7 @@ function WayLine({ way }: { readonly way: NonNullable<IncidentDetail['way']> }) 
     ...(way.connection && way.connection !== 'not-known'
       ? [`connection: ${CONNECTION_WORDS[way.connection]}`]
       : []),
+    ...(way.window ? [`in the window “${way.window}”`] : []),
     ...(way.machine ? [`sent from ${way.machine.name} (${MACHINE_WORDS[way.machine.state]})`] : []),
     ...(way.network && way.network !== 'not-known' ? [`network: ${NETWORK_WORDS[way.network]}`] : []),
   ];
