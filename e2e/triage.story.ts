@@ -327,7 +327,7 @@ test('the same stays allowed for some days, is noted, and ends with a reason', a
   await sendMail(page, { to: OUTSIDE, subject: `Weekly again ${stamp}`, body });
   await page.goto('/incidents?order=-time');
   await list(page).getByRole('button').first().click();
-  await expect(page.getByText(/A standing approval by Milo Brandt lets it pass/)).toBeVisible();
+  await expect(page.getByText(/Allowed by a standing approval from Milo Brandt/)).toBeVisible();
 
   await standing.getByRole('button', { name: 'End now' }).click();
   await approver.getByLabel('Why').last().fill(`The list goes over the portal now, ${stamp}`);

@@ -1,6 +1,8 @@
 /** The content of an incident as it was, and what the screen showed: kept sealed, shown with a reason, deleted in time. */
 import { randomBytes, randomUUID } from 'node:crypto';
 import type {
+  AroundView,
+  EvidencePart,
   IncidentDetail,
   IncidentPage,
   IntakeAnswer,
@@ -8,6 +10,7 @@ import type {
   NewAgent,
   PicturesView,
 } from '@lantern/contracts';
+import { cardNumber, chance, grouped } from '@lantern/testkit';
 import JSZip from 'jszip';
 import { KeptOriginalEntity, KeptPicturesEntity } from '../src/incidents/kept/kept.entity.js';
 import { Retention } from '../src/retention/retention.service.js';
@@ -123,6 +126,31 @@ describe('the original', () => {
   });
 });
 
+describe('all that was found', () => {
+  it('is shown masked, beyond the first of each part that are kept as evidence', async () => {
+    const random = chance(7);
+    const cards = Array.from({ length: 150 }, () => grouped(cardNumber(random)));
+    const base64 = Buffer.from(
+      cards.map((card) => `card ${card}, for a booking on the ferry\n`).join(''),
+    ).toString('base64');
+    const incident = await incidentOf(await upload({ files: [{ name: 'cards.txt', base64 }] }));
+    expect(incident.parts[0]?.notShown).toBeGreaterThan(50);
+    const { body } = await client.get<EvidencePart[]>(`/incidents/${incident.number}/findings`);
+    const part = body.find(({ path }) => path.join('').includes('cards.txt'));
+    expect(part?.notShown).toBe(0);
+    const marked = part?.excerpts.flatMap(({ pieces }) => pieces.filter((piece) => 'pattern' in piece)) ?? [];
+    expect(marked).toHaveLength(150);
+    expect(JSON.stringify(body)).not.toContain(cards[120]);
+    expect(marked.at(-1)?.text).toMatch(/^[• ]+\d{4}$/u);
+  });
+
+  it('says so where the original is not kept', async () => {
+    const base64 = Buffer.from(CARDS).toString('base64');
+    const counted = await incidentOf(await upload({ files: [{ name: 'counted.txt', base64 }] }));
+    expect((await client.get(`/incidents/${counted.number}/findings`)).status).toBe(404);
+  });
+});
+
 describe('the title of the window', () => {
   it('is shown and found, without long numbers', async () => {
     const window = 'Claim 4539 1488 0343 6467 - Claims desk';
@@ -146,6 +174,13 @@ describe('what the screen showed', () => {
       }),
     );
     expect(incident.pictures).toEqual([at, at]);
+    const span = {
+      from: new Date(Date.now() - 3_600_000).toISOString(),
+      to: new Date(Date.now() + 60_000).toISOString(),
+    };
+    const line = new URLSearchParams({ about: 'person', incident: String(incident.number), ...span });
+    const { marks } = (await client.get<AroundView>(`/incidents/around?${line.toString()}`)).body;
+    expect(marks).toContainEqual({ kind: 'picture', at, incident: incident.number });
     const path = `/incidents/${incident.number}/pictures`;
     expect((await client.send('POST', path, {})).status).toBe(400);
     const { body } = await client.send<PicturesView>('POST', path, { reason: 'Which window was it?' });

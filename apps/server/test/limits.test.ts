@@ -185,6 +185,8 @@ describe('a role that is limited to one department', () => {
       acts: { act: 'take', version: 1 },
       notes: { text: 'A note' },
       unmaskings: { reason: 'Curious about it' },
+      original: { reason: 'Curious about it' },
+      pictures: { reason: 'Curious about it' },
     };
     expect(routes.length).toBeGreaterThan(9);
     for (const { method, path } of routes) {

@@ -157,6 +157,11 @@ export type AroundMark = {
       readonly after: string | null;
     }
   | {
+      /** A picture of the screen, kept with an incident. */
+      readonly kind: 'picture';
+      readonly incident: number;
+    }
+  | {
       readonly kind: 'reply' | 'override';
       readonly incident: number;
       readonly by: string;

@@ -1,5 +1,6 @@
 import {
   ActRequest,
+  type EvidencePart,
   type IncidentDetail,
   NoteRequest,
   type PicturesView,
@@ -74,6 +75,18 @@ export class IncidentsController {
     @CallerOf() caller: Caller,
   ): Promise<IncidentDetail> {
     return this.incidents.unmask(number, request.reason, caller);
+  }
+
+  /** What stands around every finding, masked: more than the first of each part that are kept as evidence. */
+  @Get(':number/findings')
+  @Permit('incidents.read')
+  @Narrowed()
+  @Answers('EvidencePart', 'list')
+  findings(
+    @Param('number', ParseIntPipe) number: number,
+    @CallerOf() caller: Caller,
+  ): Promise<EvidencePart[]> {
+    return this.incidents.findings(number, caller);
   }
 
   /** The content as it was, as a ZIP archive; the reason goes into the history. */

@@ -19,6 +19,7 @@ import { KnownNames } from './known-names.service.js';
 import { PromisesService } from './promises.service.js';
 import { QueueController } from './queue/queue.controller.js';
 import { Queue } from './queue/queue.service.js';
+import { AllFindings } from './kept/all-findings.service.js';
 import { KeptCopies } from './kept/kept-copies.service.js';
 import { Unmaskings } from './unmaskings.service.js';
 
@@ -26,6 +27,7 @@ const PROVIDERS = [
   EarlierMovements,
   Unmaskings,
   KeptCopies,
+  AllFindings,
   KnownNames,
   PromisesService,
   Cases,

@@ -21,7 +21,8 @@ import { Mentions } from './mentions.service.js';
 import { movementKey } from '../platform/keys/movement-keys.js';
 import { openTitle } from './titles.js';
 import { openVerdict } from './verdicts.js';
-import type { PicturesView } from '@lantern/contracts';
+import type { EvidencePart, PicturesView } from '@lantern/contracts';
+import { AllFindings } from './kept/all-findings.service.js';
 import { KeptCopies } from './kept/kept-copies.service.js';
 import { Unmaskings } from './unmaskings.service.js';
 import { demandVisible, visibleAmong, visibleIncidents } from './visible.js';
@@ -35,6 +36,7 @@ export class IncidentsService {
     private readonly live: LiveEvents,
     private readonly unmaskings: Unmaskings,
     private readonly copies: KeptCopies,
+    private readonly allFindings: AllFindings,
     private readonly acts: Acts,
     private readonly mentions: Mentions,
     private readonly twoPeople: TwoPeople,
@@ -161,6 +163,12 @@ export class IncidentsService {
     const archive = await this.copies.original(movementId);
     if (!archive) throw new AppError('not-found', 'The original of this incident was deleted meanwhile.');
     return archive;
+  }
+
+  /** What stands around every finding, masked. */
+  async findings(number: number, caller: Caller): Promise<EvidencePart[]> {
+    const { movementId, revision } = await this.find(number, caller);
+    return this.allFindings.of({ movementId, revision });
   }
 
   /** What the screen showed; written down like an unmasking. */

@@ -61,10 +61,18 @@ export class InspectionService implements OnApplicationShutdown {
     return this.attempt(this.pool, item, timeoutMs);
   }
 
-  /** Inspects with given patterns, beside what inspects live movements; `key` changes when they do. */
-  inspectWith(key: string, own: readonly OwnPattern[], item: ItemToInspect): Promise<Inspection> {
+  /**
+   * Inspects with given patterns, beside what inspects live movements; `key` changes when they do. `wanted` names those that
+   * are worth excerpts although they are found everywhere.
+   */
+  inspectWith(
+    key: string,
+    own: readonly OwnPattern[],
+    item: ItemToInspect,
+    wanted: readonly string[] = [],
+  ): Promise<Inspection> {
     const wholeKey = `${key} ${this.records.state} ${this.documents.state}`;
-    return this.attempt(this.poolOf(wholeKey, own), item, TIME_LIMIT_MS);
+    return this.attempt(this.poolOf(wholeKey, own, wanted), item, TIME_LIMIT_MS);
   }
 
   /**
@@ -81,16 +89,16 @@ export class InspectionService implements OnApplicationShutdown {
     return { ...unread, parts: unread.parts.map((part) => ({ ...part, wire })) };
   }
 
-  private poolOf(key: string, own: readonly OwnPattern[]): ProcessPool {
+  private poolOf(key: string, own: readonly OwnPattern[], wanted: readonly string[] = []): ProcessPool {
     const known = this.drafts.get(key);
     known?.timer.refresh();
-    return known?.pool ?? this.draftPool(key, own);
+    return known?.pool ?? this.draftPool(key, own, wanted);
   }
 
-  private draftPool(key: string, own: readonly OwnPattern[]): ProcessPool {
+  private draftPool(key: string, own: readonly OwnPattern[], wanted: readonly string[]): ProcessPool {
     const [oldest] = this.drafts.keys();
     if (this.drafts.size >= MOST_DRAFT_POOLS && oldest !== undefined) this.closeDraft(oldest);
-    const patterns = { own, wanted: [], records: this.records.all(), documents: this.documents.all() };
+    const patterns = { own, wanted, records: this.records.all(), documents: this.documents.all() };
     const pool = makePool(patterns, 1);
     this.drafts.set(key, { pool, timer: setTimeout(() => this.closeDraft(key), DRAFT_POOL_KEPT_MS).unref() });
     return pool;

@@ -10,6 +10,7 @@ import { MatchMails } from './notice/match-mails.service.js';
 import { Outcomes } from './outcomes.js';
 import { PendingController } from './pending/pending.controller.js';
 import { PendingList } from './pending/pending-list.service.js';
+import { PendingMails } from './pending/pending-mails.service.js';
 import { PendingService } from './pending/pending.service.js';
 import { PersonAnswers } from './person-answers.service.js';
 import { PersonPasskeys } from './proof/person-passkeys.service.js';
@@ -30,6 +31,7 @@ const PROVIDERS = [
   PersonAnswers,
   Reports,
   MatchMails,
+  PendingMails,
   PendingService,
   PendingList,
   RecorderService,

@@ -1,4 +1,4 @@
-import type { ActRequest, IncidentDetail, PicturesView } from '@lantern/contracts';
+import type { ActRequest, EvidencePart, IncidentDetail, PicturesView } from '@lantern/contracts';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, makeFile } from './client';
 import { KEYS } from './keys';
@@ -35,6 +35,11 @@ export function useOriginal(number: number) {
   return useMutation({
     mutationFn: (reason: string) => makeFile(`/incidents/${number}/original`, { reason }),
   });
+}
+
+/** What stands around every finding, masked; asked for by whoever wants more than the first. */
+export function useAllFindings(number: number) {
+  return useMutation({ mutationFn: () => get<EvidencePart[]>(`/incidents/${number}/findings`) });
 }
 
 /** Pictures of the screen; they are not kept in the cache. */

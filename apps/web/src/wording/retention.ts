@@ -8,7 +8,7 @@ export const KEPT_WORDS: Readonly<Record<KeptKind, { readonly name: string; read
   },
   pictures: {
     name: 'Pictures of screens',
-    means: 'What agents saw on the screen around a movement. The rest of the incident stays.',
+    means: 'Pictures that agents took around a movement. The rest of the incident stays.',
   },
   incidents: {
     name: 'Decided incidents',

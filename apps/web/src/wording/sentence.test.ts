@@ -46,6 +46,25 @@ describe('ruleSentence', () => {
     );
   });
 
+  it.each([
+    [{ minutes: 480, next: null, otherwise: 'stays' }, 'decision within 8 hours, otherwise it is taken back'],
+    [
+      { minutes: 60, next: 'authors', otherwise: 'goes-on', approvers: 2 },
+      'two people decide within an hour, then authors within an hour, otherwise it goes on',
+    ],
+  ] as const)('says by when a hold is decided: %j', (hold, words) => {
+    expect(ruleSentence(ruleOf('r', { answer: 'hold', hold }), names)).toContain(`; ${words}.`);
+    // A rule that holds nothing says nothing about it.
+    expect(ruleSentence(ruleOf('r', { answer: 'block', hold }), names)).not.toContain(words);
+  });
+
+  it('says that an override takes two', () => {
+    const override = { mayAsk: fleet, decides: 'authors', approvers: 2 } as const;
+    expect(ruleSentence(ruleOf('r', { answer: 'block', override }), names)).toContain(
+      '; Fleet may request an override from two authors.',
+    );
+  });
+
   it('says bands, what is asked, and who may ask whom', () => {
     const { kind: _kind, atLeast: _atLeast, ...measure } = findingsAsked(1);
     const graded = ruleOf('r', {

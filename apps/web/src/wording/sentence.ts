@@ -363,9 +363,9 @@ export function overrideWords({ mayAsk, decides, approvers }: OverrideTerms): st
 
 /** By when a held movement is decided, and what follows. */
 export function holdWords({ minutes, next, otherwise, approvers }: HoldTerms): string {
-  const who = approvers ? 'two people decide' : 'decided';
-  const then = next ? `then ${next} have ${spanWords(minutes)} too, ` : '';
-  return `${who} within ${spanWords(minutes)}, ${then}otherwise it ${otherwise === 'stays' ? 'is taken back' : 'goes on'}`;
+  const who = approvers ? 'two people decide' : 'decision';
+  const then = next ? `, then ${next} within ${spanWords(minutes)}` : '';
+  return `${who} within ${spanWords(minutes)}${then}, otherwise it ${otherwise === 'stays' ? 'is taken back' : 'goes on'}`;
 }
 
 function besideWords(rule: Rule): string {

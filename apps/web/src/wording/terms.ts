@@ -187,5 +187,5 @@ export const SHIFT_WORDS: Readonly<Record<Shift, string>> = {
 export const CUT_WORDS: Readonly<Record<Cut, string>> = {
   ceiling: 'reduced to the policy’s ceiling',
   'made-before': 'the item was created before the rule’s start date',
-  approval: 'a standing approval lets it pass',
+  approval: 'a standing approval allows it',
 };

@@ -274,7 +274,7 @@ const PHRASES = {
       `${tries === 1 ? 'One try' : `${tries} tries`}, until ${time}.${minutes > 0 ? ` No new request for ${minutes} minutes after that.` : ''}`,
     again: (time: string, once: boolean) =>
       once
-        ? `You can do the same once more until ${time}. It was not kept, so it does not go on by itself.`
+        ? `You can do this once more until ${time}. It was not kept, so please repeat it yourself.`
         : `The same is allowed for you until ${time}.`,
     withdrawn: 'Your share was withdrawn',
     askSomebody: 'Request an override',
@@ -305,7 +305,7 @@ const PHRASES = {
       `${whileOpen ? 'Solange diese Seite offen ist, längstens bis' : 'Bis'} ${time}; dann: ${then}.`,
     again: (time: string, once: boolean) =>
       once
-        ? `Sie können dasselbe bis ${time} noch einmal tun. Es wurde nicht aufgehoben und geht nicht von selbst weiter.`
+        ? `Sie können dies bis ${time} noch einmal tun. Es wurde nicht aufgehoben; bitte wiederholen Sie es selbst.`
         : `Dasselbe ist Ihnen bis ${time} erlaubt.`,
     withdrawn: 'Ihre Freigabe wurde zurückgezogen',
     confirm: 'Bestätigen',

@@ -16,6 +16,7 @@ export {
   type Excerpt,
   type ExcerptMark,
   ExcerptQuota,
+  MOST_SHOWN,
   excerptsOf,
   maskedExcerpt,
 } from './model/excerpts.js';

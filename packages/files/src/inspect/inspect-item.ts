@@ -5,6 +5,7 @@ import {
   ExcerptQuota,
   excerptsOf,
   type Finding,
+  MOST_SHOWN,
   patternsOf,
   type Scanner,
 } from '@lantern/core/detection';
@@ -36,6 +37,8 @@ export interface ItemToInspect {
   readonly wholeTexts?: boolean;
   /** Units of all texts together that come back; left out where only {@link keepTexts} limits them. */
   readonly keepTextsTogether?: number;
+  /** Excerpts of as many findings as somebody looks at, in the place of the first of each part. */
+  readonly allExcerpts?: boolean;
   /** So many findings come back with their evidence, the first ones of the item: somebody looks at each of them. */
   readonly evidence?: number;
 }
@@ -95,7 +98,7 @@ export async function inspectItem(
     keepTexts: item.keepTexts,
     left: { texts: item.keepTextsTogether ?? Infinity, evidence: item.evidence ?? 0 },
     quota: new FindingQuota(),
-    excerpts: new ExcerptQuota(),
+    excerpts: item.allExcerpts === true ? new ExcerptQuota(MOST_SHOWN, MOST_SHOWN) : new ExcerptQuota(),
   };
   const opened = item.mail ? await openedMail(item.mail) : null;
   if (opened === 'corrupt') return unreadableMail();

@@ -15,6 +15,7 @@ import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { HistoryEntity, IncidentEntity, MatchEntity, MovementEntity } from '../incident.entity.js';
 import { destinationsOf } from '../incident.mapper.js';
+import { KeptPicturesEntity } from '../kept/kept.entity.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { only } from '../queue/rows.js';
 import { demandVisible, incidentOfMovement, visibleAmong, visibleMovements } from '../visible.js';
@@ -83,7 +84,9 @@ export class Surroundings {
       to: to.toISOString(),
       movements,
       incidents,
-      marks: [...marks, ...replies].sort((one, other) => one.at.localeCompare(other.at)),
+      marks: [...marks, ...replies, ...(await this.pictures(marks))].sort((one, other) =>
+        one.at.localeCompare(other.at),
+      ),
       counts,
       filter: about.line ? `${about.line} and ${span}` : '',
     };
@@ -223,6 +226,23 @@ export class Surroundings {
 
   private async beside(address: string, span: Span): Promise<AroundMark[]> {
     return (await Promise.all(this.sources.map((source) => source(address, span)))).flat();
+  }
+
+  /** Pictures of the screen at the instants when they were taken. */
+  private async pictures(marks: readonly AroundMark[]): Promise<AroundMark[]> {
+    const incidents = new Map(
+      marks.flatMap((mark) =>
+        mark.kind === 'movement' && mark.incident !== null ? [[mark.id, mark.incident] as const] : [],
+      ),
+    );
+    if (incidents.size === 0) return [];
+    const kept = await this.manager.find(KeptPicturesEntity, {
+      where: { movementId: In([...incidents.keys()]) },
+      select: { movementId: true, taken: true },
+    });
+    return kept.flatMap(({ movementId, taken }) =>
+      taken.map((at) => ({ kind: 'picture' as const, at, incident: incidents.get(movementId) ?? 0 })),
+    );
   }
 
   private async replies(numbers: readonly number[]): Promise<AroundMark[]> {

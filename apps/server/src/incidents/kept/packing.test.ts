@@ -1,5 +1,5 @@
 import JSZip from 'jszip';
-import { packed, packedPictures, pictureType, sizeOf, unpackedPictures } from './packing.js';
+import { packed, packedPictures, pictureType, sizeOf, unpacked, unpackedPictures } from './packing.js';
 
 const bytes = (text: string) => Buffer.from(text);
 
@@ -44,6 +44,26 @@ describe('packed', () => {
   it('keeps two files of one name apart', async () => {
     const two = ['one', 'two'].map((text) => ({ name: 'a.txt', bytes: bytes(text) }));
     expect(Object.keys((await JSZip.loadAsync(packed({ texts: [], files: two }))).files)).toHaveLength(2);
+  });
+});
+
+describe('unpacked', () => {
+  it('gives back what was packed', () => {
+    const content = {
+      texts: [{ role: 'subject', text: 'Größe' }],
+      files: [
+        { name: 'text 1 body.txt', bytes: bytes('a file of that name') },
+        { name: 'b.bin', bytes: Uint8Array.of(0, 255, 1) },
+      ],
+    };
+    const { texts, files, mail } = unpacked(packed(content));
+    expect(texts).toEqual(content.texts);
+    expect(files.map(({ name, bytes: each }) => [name, [...each]])).toEqual(
+      content.files.map(({ name, bytes: each }) => [name, [...each]]),
+    );
+    expect(mail).toBeUndefined();
+    const eml = { texts: [], files: [], mail: bytes('Subject: x') };
+    expect(Buffer.from(unpacked(packed(eml)).mail ?? []).toString()).toBe('Subject: x');
   });
 });
 

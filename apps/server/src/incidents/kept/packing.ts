@@ -17,6 +17,8 @@ export interface Picture {
 /** Signs that no name in an archive may have on some system, and those that turn writing around. */
 const UNSAFE = /[\p{Cc}\p{Bidi_Control}<>:"/\\|?*]/gu;
 const LONGEST_NAME = 120;
+/** Stored as it is: packing 25 MB would hold up everybody else for half a second, and most files are packed already. */
+const STORED = { level: 0 } as const;
 
 /** Bytes of the content, and how many things it is. */
 export function sizeOf({ texts, files, mail }: ContentAsItWas): {
@@ -33,14 +35,29 @@ export function sizeOf({ texts, files, mail }: ContentAsItWas): {
 
 /** Content as a ZIP archive whose names are safe to unpack anywhere: numbered, without folders of their own. */
 export function packed({ texts, files, mail }: ContentAsItWas): Uint8Array {
-  if (mail) return zipSync({ 'mail.eml': mail }, { level: 1 });
+  if (mail) return zipSync({ 'mail.eml': mail }, STORED);
   const entries = [
     ...texts
       .filter(({ text }) => text !== '')
       .map(({ role, text }, at) => [`text ${at + 1} ${role}.txt`, Buffer.from(text)] as const),
     ...files.map(({ name, bytes }, at) => [`file ${at + 1} ${safeName(name)}`, bytes] as const),
   ];
-  return zipSync(Object.fromEntries(entries), { level: 1 });
+  return zipSync(Object.fromEntries(entries), STORED);
+}
+
+/** What {@link packed} packed; names of files are the safe ones. */
+export function unpacked(archive: Uint8Array): ContentAsItWas {
+  const entries = unzipSync(archive);
+  const mail = entries['mail.eml'];
+  if (mail && Object.keys(entries).length === 1) return { texts: [], files: [], mail };
+  const texts: { role: string; text: string }[] = [];
+  const files: { name: string; bytes: Uint8Array }[] = [];
+  for (const [name, bytes] of Object.entries(entries)) {
+    const text = /^text \d+ (\w+)\.txt$/u.exec(name);
+    if (text) texts.push({ role: text[1] ?? '', text: Buffer.from(bytes).toString('utf8') });
+    else files.push({ name: name.replace(/^file \d+ /u, ''), bytes });
+  }
+  return { texts, files };
 }
 
 function safeName(name: string): string {
@@ -53,7 +70,7 @@ function safeName(name: string): string {
 
 /** Pictures as one archive, in their order. */
 export function packedPictures(pictures: readonly Picture[]): Uint8Array {
-  return zipSync(Object.fromEntries(pictures.map(({ bytes }, at) => [String(at), bytes])), { level: 0 });
+  return zipSync(Object.fromEntries(pictures.map(({ bytes }, at) => [String(at), bytes])), STORED);
 }
 
 export function unpackedPictures(archive: Uint8Array): Uint8Array[] {

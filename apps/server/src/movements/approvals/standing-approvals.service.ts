@@ -65,7 +65,7 @@ export class StandingApprovals {
     for (const { id, version, content, usedBy } of once) {
       if (content === null) continue;
       if (usedBy !== null)
-        throw new AppError('changed-meanwhile', 'This was allowed once and has been repeated already.');
+        throw new AppError('changed-meanwhile', 'The one repeat that was allowed is used up.');
       await manager.update(StandingApprovalEntity, { id, version }, { usedBy: movementId });
     }
   }
@@ -87,7 +87,10 @@ export class StandingApprovals {
     const until = new Date(Date.now() + Math.min(days, MAX_APPROVAL_DAYS) * DAY_MS);
     const given = await this.insert(manager, moved, approver, { to, until, content: null });
     if (!given)
-      throw new AppError('act-refused', 'No rule that holds or blocks decided about this movement.');
+      throw new AppError(
+        'act-refused',
+        'No rule held or blocked this movement, so there is nothing to allow later.',
+      );
     return until;
   }
 

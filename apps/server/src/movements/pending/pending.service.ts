@@ -7,16 +7,15 @@ import { Outcomes } from '../outcomes.js';
 import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { PeopleService, type Player } from '../../directory/people.service.js';
 import type { PersonEntity } from '../../directory/person.entity.js';
-import { AccountEntity } from '../../accounts/account.entity.js';
 import { TraitEntity } from '../../incidents/queue/trait.entity.js';
 import { demandVisible, visibleAmong } from '../../incidents/visible.js';
 import { type Consent, TwoPeople } from '../../accounts/access/two-people.service.js';
-import { InsideMail, SYSTEM_SENDER } from '../../platform/inside-mail.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { sightOf, sightWith } from '../../platform/auth/sight.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { LiveEvents } from '../../platform/live/live-events.js';
 import { openUntil } from './open-pages.js';
+import { PendingMails } from './pending-mails.service.js';
 import { NOBODY, PendingEntity, type PendingState } from './pending.entity.js';
 import {
   neededFor,
@@ -75,7 +74,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     private readonly outcomes: Outcomes,
     private readonly people: PeopleService,
     private readonly live: LiveEvents,
-    private readonly inside: InsideMail,
+    private readonly mails: PendingMails,
     private readonly twoPeople: TwoPeople,
     private readonly approvals: StandingApprovals,
   ) {}
@@ -169,27 +168,9 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       });
       await this.mark(manager, entry, 'override', 'judged-wrong');
       await this.approvals.endOf(manager, entry.incidentNumber, { by: caller.name, words: reason });
-      await this.tellApprover(manager, entry, { reason, by: caller.name, at });
+      await this.mails.approverWasWrong(manager, entry, { reason, by: caller.name, at });
       this.live.publish({ kind: 'incident-changed', number: entry.incidentNumber });
     });
-  }
-
-  private async tellApprover(
-    manager: EntityManager,
-    { decidedBy, incidentNumber }: PendingEntity,
-    { reason, by, at }: { readonly reason: string; readonly by: string; readonly at: Date },
-  ): Promise<void> {
-    // Both, where it took two people.
-    const names = (decidedBy ?? '').split(' and ');
-    const approvers = await manager.findBy(AccountEntity, { name: In([decidedBy ?? '', ...names]) });
-    for (const approver of approvers)
-      await this.inside.send(manager, {
-        at,
-        from: 'incidents@localhost',
-        to: approver.email,
-        subject: `Your approval of incident ${incidentNumber} was judged wrong`,
-        text: `${by} judged the override that you approved for incident ${incidentNumber} wrong: ${reason}`,
-      });
   }
 
   /** Filters find the movement by what was replied or decided. */
@@ -205,7 +186,7 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
   /** Somebody with the right to it decides, also for the same in days to come; the person who moved it never does. */
   async decide(id: string, { goesOn, words, standing }: Decision, caller: Caller): Promise<void> {
     if (standing && !goesOn)
-      throw new AppError('invalid-request', 'Only what is allowed now can stay allowed for a time.');
+      throw new AppError('invalid-request', 'The movement is refused, so the same cannot be allowed later.');
     const first = goesOn ? await this.second(id, caller, standing) : null;
     await this.settle(id, async (entry, manager) => {
       const number = entry.incidentNumber;
@@ -217,7 +198,10 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
       const outcome = { state: goesOn ? 'went-on' : 'refused', by, words } as const;
       if (!standing) return outcome;
       if (!person)
-        throw new AppError('act-refused', 'Only for people of the directory can the same stay allowed.');
+        throw new AppError(
+          'act-refused',
+          'The sender is not in the directory, so the same cannot be allowed later.',
+        );
       const moved = { ...entry, person: person.address };
       const until = await this.approvals.give(manager, moved, standing, { by, words });
       return { ...outcome, notice: { again: { until: until.toISOString(), once: false } } };
@@ -319,27 +303,9 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
         ...{ incidentNumber, at: now, actor: SYSTEM, kind: 'override', act: null },
         text: `Nobody decided in time. ${NEXT_WORDS[decides]} decide now.`,
       });
-      await this.tellNext(manager, entry, decides, deadline);
+      await this.mails.nextInLine(manager, { ...entry, decides, deadline });
       this.live.publish({ kind: 'incident-changed', number: incidentNumber });
     });
-  }
-
-  private async tellNext(
-    manager: EntityManager,
-    { incidentNumber, otherwise }: PendingEntity,
-    decides: 'approvers' | 'authors',
-    deadline: Date,
-  ): Promise<void> {
-    const needed = neededFor({ decides });
-    const accounts = await manager.findBy(AccountEntity, { disabledAt: IsNull(), kind: 'person' });
-    const follows = otherwise === 'goes-on' ? 'it goes on' : 'it is taken back';
-    for (const { email, permissions } of accounts.filter((account) => account.permissions.includes(needed)))
-      if (permissions.includes('incidents.read'))
-        await this.inside.send(manager, {
-          ...{ at: new Date(), from: SYSTEM_SENDER, to: email },
-          subject: `Incident ${incidentNumber} waits for your decision`,
-          text: `Something is held, and nobody decided about it in time. Decide in the workbench until ${deadline.toISOString()}, or ${follows}.`,
-        });
   }
 
   /** Asked again within the transaction: a page may have been heard of since. */

@@ -45,8 +45,8 @@ export function RuleResponses({ responses, onChange }: Props) {
       })}
       {responses.length > 0 && (
         <p className="text-[12.5px] text-ink-2">
-          At most 5 times an hour about one person. What only silent rules found is never acted on. The
-          history of each incident says what was done.
+          At most 5 per person and hour. Incidents that only silent rules made are skipped. The history of
+          each incident shows what was done.
         </p>
       )}
     </fieldset>

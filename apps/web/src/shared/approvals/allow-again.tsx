@@ -46,8 +46,8 @@ export function AllowAgain({ destinations, terms, onChange }: Props) {
             </fieldset>
           )}
           <p className="max-w-sm text-[12.5px] text-ink-2">
-            Only the rules that stopped this one let it pass, and only on this channel. It acts at once and is
-            listed under Standing approvals, where it can be ended.
+            This applies to the rules that stopped this movement, on this channel only. It takes effect at
+            once. You can end it under Standing approvals.
           </p>
         </div>
       )}

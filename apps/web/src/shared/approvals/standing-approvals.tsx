@@ -32,8 +32,8 @@ function Listed({ all, empty }: { readonly all: boolean; readonly empty: boolean
     <section aria-labelledby="standing" className="mt-6 max-w-5xl">
       <h2 id="standing">Standing approvals</h2>
       <p className="text-[12.5px] text-ink-2">
-        Given with an override and in force at once, beside the published rules. Every movement they let pass
-        is still noted and names the approval.
+        An approver gave these together with an override. They take effect at once and do not change the
+        published rules. Each movement they allow is still recorded and names its approval.
       </p>
       {approvals.isError && <Notice look="stop">{errorSentence(approvals.error)}</Notice>}
       {approvals.data && rows.length === 0 && (
@@ -63,7 +63,7 @@ function Approval({ approval }: { readonly approval: StandingApprovalView }) {
       <p className="flex flex-wrap items-baseline gap-x-3">
         <b>{person.name}</b>
         <span>
-          {once ? 'once, the same content' : CHANNEL_WORDS[channel as keyof typeof CHANNEL_WORDS]}
+          {once ? 'one repeat of the same content' : CHANNEL_WORDS[channel as keyof typeof CHANNEL_WORDS]}
           {latest.to.length > 0 && ` to ${latest.to.map(destinationWords).join(', ')}`}
         </span>
         <span className="text-[12.5px] text-ink-2" title={exactTime(latest.until)}>
@@ -75,11 +75,11 @@ function Approval({ approval }: { readonly approval: StandingApprovalView }) {
           incident {incident}
         </Link>
         <Link className="part" to={deskPath(passed)}>
-          what passed
+          allowed movements
         </Link>
       </p>
       <p className="text-[12.5px] text-ink-2">
-        Lets pass: {rules.map(({ name }) => name).join(', ')}. {latest.by}: “{latest.words}”
+        Applies to: {rules.map(({ name }) => name).join(', ')}. {latest.by}: “{latest.words}”
       </p>
       {versions.length > 1 && <Versions versions={versions} />}
       {state === 'in-force' &&

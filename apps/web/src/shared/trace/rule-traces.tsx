@@ -47,9 +47,9 @@ export function RuleTraces({ verdict, policies }: Props) {
         )}
       {approved.map(({ rule, written, approval }) => (
         <p key={rule} className="bg-sunk px-2 py-1 text-[13px]">
-          A standing approval by {approval.by} lets it pass until{' '}
-          {shortTime(new Date(approval.until).toISOString(), new Date())} (version {approval.version}). As
-          written the rule would be {ANSWER_WORDS[written]}.
+          Allowed by a standing approval from {approval.by}, valid until{' '}
+          {shortTime(new Date(approval.until).toISOString(), new Date())} (version {approval.version}).
+          Without it the answer would be {ANSWER_WORDS[written]}.
         </p>
       ))}
       {lines

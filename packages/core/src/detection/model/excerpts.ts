@@ -11,13 +11,24 @@ const MAX_KEPT = 60;
 /** Findings kept as evidence for one item, over all of its parts: nobody reads more, and a dump of files has thousands. */
 const MAX_KEPT_OF_ITEM = 600;
 
+/** Findings of one item for somebody who asks for all of them: as much as one page shows without holding anybody up. */
+export const MOST_SHOWN = 2_000;
+
 /** What may still be kept as evidence for an item. */
 export class ExcerptQuota {
-  private left = MAX_KEPT_OF_ITEM;
+  private left: number;
+
+  /** So many of each part, and of the item together. */
+  constructor(
+    private readonly ofPart = MAX_KEPT,
+    ofItem = MAX_KEPT_OF_ITEM,
+  ) {
+    this.left = ofItem;
+  }
 
   /** Takes as many of `wanted` as are left for one part. */
   take(wanted: number): number {
-    const taken = Math.min(wanted, MAX_KEPT, this.left);
+    const taken = Math.min(wanted, this.ofPart, this.left);
     this.left -= taken;
     return taken;
   }

@@ -137,7 +137,7 @@ function TimeLine({
         {
           type: 'category',
           gridIndex: 0,
-          data: lanes.map((lane) => (lane === 'other' ? 'replies, labels' : CHANNEL_WORDS[lane])),
+          data: lanes.map((lane) => (lane === 'other' ? 'replies, other' : CHANNEL_WORDS[lane])),
           ...axis,
           splitLine: { show: true, lineStyle: { color: rule } },
         },
@@ -234,6 +234,8 @@ function markWords(mark: AroundMark): string {
       return `${at}: ${mark.person}, ${CHANNEL_WORDS[mark.channel]}${mark.destination ? ` to ${mark.destination}` : ''}${mark.answer ? `, ${ANSWER_DONE[mark.answer]}` : ''}${mark.title ? ` – ${mark.title}` : ''}`;
     case 'label':
       return `${at}: label of ${mark.item} changed from ${mark.before ?? 'none'} to ${mark.after ?? 'none'}`;
+    case 'picture':
+      return `${at}: picture of the screen`;
     case 'reply':
     case 'override':
       return `${at}: ${mark.by}: ${mark.text}`;

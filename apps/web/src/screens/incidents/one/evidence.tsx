@@ -5,7 +5,7 @@ import { KeptCopies } from './kept-copies';
 import { useState } from 'react';
 import { Beam } from '../../../shared/beam/beam';
 import { EvidenceSum } from '../../../shared/trace/evidence-sum';
-import { useUnmask } from '../../../data/incidents';
+import { useAllFindings, useUnmask } from '../../../data/incidents';
 import { usePatternNames } from '../../../data/patterns';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
@@ -62,6 +62,7 @@ function toTerm(spot: Spot): SpotTerm {
 export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
   const names = usePatternNames();
   const unmask = useUnmask(incident.number);
+  const all = useAllFindings(incident.number);
   const shown = unmask.data ?? incident;
   // Names too may be hidden until somebody says why.
   const outside = shown.recipientAddresses.filter((recipient) => recipient.outside);
@@ -128,9 +129,17 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
       {unmask.isError && (
         <Notice look={isForSecond(unmask.error) ? 'go' : 'stop'}>{errorSentence(unmask.error)}</Notice>
       )}
-      {shown.parts.map((part) => (
+      {((shown.masked ? all.data : undefined) ?? shown.parts).map((part) => (
         <Part key={part.path.join('/')} part={part} />
       ))}
+      {!(shown.masked && all.data) && shown.parts.some(({ notShown }) => notShown > 0) && (
+        <AllFindings
+          kept={shown.original?.kept === true}
+          isPending={all.isPending}
+          error={all.error}
+          onShow={() => all.mutate()}
+        />
+      )}
       {shown.parts.length === 0 && (
         <p className="text-ink-2">
           {incident.evidenceDeleted
@@ -148,6 +157,31 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
         </section>
       )}
     </div>
+  );
+}
+
+interface AllProps {
+  readonly kept: boolean;
+  readonly isPending: boolean;
+  readonly error: unknown;
+  readonly onShow: () => void;
+}
+
+/** Only the first findings of a part are kept as evidence; the rest is read again out of the original. */
+function AllFindings({ kept, isPending, error, onShow }: AllProps) {
+  if (!kept)
+    return (
+      <p className="text-[12.5px] text-ink-2">
+        The original is not kept, so the findings beyond these cannot be shown.
+      </p>
+    );
+  return (
+    <p>
+      <Button look="quiet" refusal={isPending ? 'Reading the original …' : undefined} onClick={onShow}>
+        Show all findings, masked
+      </Button>
+      {error !== null && <Notice look="stop">{errorSentence(error)}</Notice>}
+    </p>
   );
 }
 

@@ -40,7 +40,7 @@ function Original({
   const size = `${items} ${items === 1 ? 'item' : 'items'}, ${sizeWords(bytes)}`;
   return (
     <div className="flex flex-wrap items-baseline gap-x-3 text-[13px]">
-      <span>The content as it was moved: {size}.</span>
+      <span>Original content: {size}.</span>
       {!kept && <span className="text-ink-2">It was too large to be kept.</span>}
       {kept && !may && <span className="text-ink-2">Your account may not download it.</span>}
       {kept && may && (

@@ -96,7 +96,7 @@ export function HoldEditor({ rule, onChange }: EditorProps) {
               : onChange({ hold: undefined } as unknown as Partial<Rule>)
           }
         />
-        A held item is decided within a stated time
+        Held items need a decision within a set time
       </label>
       {hold && (
         <>
@@ -107,7 +107,7 @@ export function HoldEditor({ rule, onChange }: EditorProps) {
             onChange={(minutes) => change({ minutes })}
           />
           <SelectField
-            label="Without a decision, next in line"
+            label="Who decides next"
             value={hold.next ?? NOBODY_NEXT}
             options={[
               { value: NOBODY_NEXT, label: 'no one else' },
@@ -126,9 +126,7 @@ export function HoldEditor({ rule, onChange }: EditorProps) {
             isOn={hold.approvers === 2}
             onChange={(isOn) => onChange({ hold: withTwo(hold, isOn) })}
           />
-          <p className="text-[12.5px] text-ink-2">
-            Everyone who is next in line gets a mail, without the content.
-          </p>
+          <p className="text-[12.5px] text-ink-2">They get a mail without the content.</p>
         </>
       )}
     </div>
