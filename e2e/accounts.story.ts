@@ -13,7 +13,7 @@ test('an invitation becomes an analyst with the rights of the role, disabled aga
   await page.getByRole('menuitem', { name: 'Accounts and roles' }).click();
   await expect(page.getByRole('heading', { name: 'Accounts', exact: true })).toBeVisible();
   const form = page.getByRole('form', { name: 'Invite somebody' });
-  await form.getByLabel('Name').fill('Odd Selmer');
+  await form.getByLabel('Name', { exact: true }).fill('Odd Selmer');
   await form.getByLabel('Mail address').fill(address);
   await expect(form.getByText('Choose a role first')).toBeVisible();
   await form.getByLabel('First-line analyst').check();
