@@ -155,7 +155,7 @@ test('somebody invited signs in with a passkey and nothing else', async ({ page,
   await signIn(page);
   await page.goto('/administration/accounts');
   const form = page.getByRole('form', { name: 'Invite somebody' });
-  await form.getByLabel('Name').fill('Petra Kay');
+  await form.getByLabel('Name', { exact: true }).fill('Petra Kay');
   await form.getByLabel('Mail address').fill(email);
   await form.getByLabel('First-line analyst').check();
   await form.getByRole('button', { name: 'Create invitation' }).click();
