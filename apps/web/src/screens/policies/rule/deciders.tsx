@@ -126,7 +126,7 @@ export function HoldEditor({ rule, onChange }: EditorProps) {
             isOn={hold.approvers === 2}
             onChange={(isOn) => onChange({ hold: withTwo(hold, isOn) })}
           />
-          <p className="text-[12.5px] text-ink-2">They get a mail without the content.</p>
+          <p className="text-[12.5px] text-ink-2">Whoever decides next gets a mail without the content.</p>
         </>
       )}
     </div>
