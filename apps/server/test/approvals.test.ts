@@ -160,6 +160,25 @@ describe('two approvers where the rule says so', () => {
       versions: [{ by: 'analyst and second' }],
     });
     expect((await send()).status).toBe('sent');
+
+    // What two people allowed, one alone does not prolong, but may shorten.
+    const [approval] = await approvals();
+    const path = `/approvals/${approval?.id ?? ''}`;
+    const later = {
+      until: new Date(Date.now() + 20 * 24 * HOUR_MS).toISOString(),
+      to: [OUTSIDE],
+      words: 'Longer',
+    };
+    expect((await client.send<ErrorBody>('PUT', path, later)).body.code).toBe('second-person-needed');
+    expect(
+      (await client.send('PUT', path, { ...later, until: new Date(Date.now() + HOUR_MS).toISOString() }))
+        .status,
+    ).toBe(204);
+    expect((await second.send('PUT', path, later)).status).toBe(204);
+    expect((await approvals())[0]?.versions[0]).toMatchObject({
+      by: 'analyst and second',
+      until: later.until,
+    });
   });
 });
 

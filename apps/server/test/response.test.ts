@@ -1,5 +1,6 @@
 /** What is done about incidents: routing rules, alerts, people told and asked, tickets to web hooks. */
 import { createServer, type IncomingHttpHeaders, type Server } from 'node:http';
+import { jest } from '@jest/globals';
 import type { AddressInfo } from 'node:net';
 import type {
   DeliveryView,
@@ -23,6 +24,7 @@ import { Hooks, PAUSES } from '../src/response/hooks/hooks.service.js';
 import { QuestionEntity } from '../src/response/people/question.entity.js';
 import { Questions } from '../src/response/people/questions.service.js';
 import { RESPONSES_AN_HOUR, RoutedResponses } from '../src/response/routing/routed-responses.service.js';
+import { Responses } from '../src/response/people/respond.service.js';
 import { Alerts, MAILS_AN_HOUR } from '../src/response/routing/alerts.service.js';
 import { type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -117,6 +119,26 @@ describe('responses of routing rules', () => {
     );
     for (const { id } of (await client.get<RoutingRuleView[]>('/routing-rules')).body)
       await client.send('DELETE', `/routing-rules/${id}`);
+  });
+
+  it('that cannot be carried out hold up no other', async () => {
+    const { number } = await send('Orla Fenwick');
+    const responses = running.application.get(RoutedResponses);
+    const respond = [{ kind: 'tell-person' as const }];
+    await responses.queue(running.database.manager, number, { name: 'Broken', respond });
+    await responses.queue(running.database.manager, number, { name: 'Whole', respond });
+    const service = running.application.get(Responses);
+    const broken = jest.spyOn(service, 'send').mockRejectedValueOnce(new Error('a fault of ours'));
+    expect(await round()).toBe(1);
+    expect(await round()).toBe(0);
+    broken.mockRestore();
+    const { history } = (await client.get<IncidentDetail>(`/incidents/${number}`)).body;
+    expect(
+      history.filter(({ kind }) => kind === 'response').map(({ by, text }) => [by, text?.slice(0, 30)]),
+    ).toEqual([
+      ['Routing rule "Broken"', 'Not done: tell the person. An '],
+      ['Routing rule "Whole"', expect.stringMatching(/^Told the person/u)],
+    ]);
   });
 
   it('are refused where one kind stands twice, and are no part of a watch', async () => {

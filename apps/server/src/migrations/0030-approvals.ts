@@ -22,6 +22,7 @@ export class Approvals1765700000030 implements MigrationInterface {
       content char(64) NULL,
       usedBy uuid NULL,
       incidentNumber int NOT NULL,
+      approvers tinyint NOT NULL,
       words text NOT NULL,
       \`by\` varchar(120) NOT NULL,
       at datetime(3) NOT NULL,

@@ -119,7 +119,7 @@ export class MovementJudge {
     };
   }
 
-  /** The verdict after standing approvals and confirmed identities were asked. */
+  /** The verdict with standing approvals and confirmed identities applied. */
   private async unlessAllowed(
     verdict: Verdict,
     movement: InspectedMovement,

@@ -202,7 +202,7 @@ export class Movements implements OnModuleInit {
     { decision }: Settled['notice'],
   ): Promise<Pick<PersonNotice, 'again'>> {
     if (this.listeners.has(submitter) || answer !== 'block' || incident === null || !decision) return {};
-    const moved = { movementId, incidentNumber: incident, channel, person };
+    const moved = { movementId, incidentNumber: incident, channel, person, approvers: 1 };
     const until = await this.approvals.allowRepeat(manager, moved, decision);
     return until ? { again: { until: until.toISOString(), once: true } } : {};
   }

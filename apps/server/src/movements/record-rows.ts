@@ -45,6 +45,14 @@ export function matchesOf(
   return [...matches, ...forbidden];
 }
 
+/**
+ * Whether the content is kept as it was. Where reading did not finish, no rule may have matched, and the original is all
+ * that an analyst can look at.
+ */
+export function keepsOriginal(judged: Pick<JudgedMovement, 'verdict' | 'set'>): boolean {
+  return judged.verdict.matches.length === 0 || keepsExcerpts(judged);
+}
+
 /** An incident before the database numbers it. */
 export type NewIncident = Omit<
   IncidentEntity,
@@ -82,7 +90,7 @@ export async function insertHashes(
 const NAME_LENGTH = 120;
 
 /** Excerpts are kept where any rule that held wants them. */
-export function keepsExcerpts({ verdict, set }: JudgedMovement): boolean {
+export function keepsExcerpts({ verdict, set }: Pick<JudgedMovement, 'verdict' | 'set'>): boolean {
   const rules = new Map(
     set.policies.flatMap(({ rules: all }) => all.map((rule) => [rule.id, rule] as const)),
   );

@@ -37,6 +37,7 @@ import {
   insertHashes,
   insertTraits,
   keepsExcerpts,
+  keepsOriginal,
   matchesOf,
   type NewIncident,
   toIncident,
@@ -111,8 +112,7 @@ export class RecorderService {
     const summary = incidentOf(judged.movement, judged.verdict);
     const title = await this.titled(key, movementId, judged);
     const values = await this.past.hashed(movement);
-    // Where reading did not finish there may be no rule that says so, and the original is all that there is to look at.
-    const copied = summary && content && (keepsExcerpts(judged) || judged.verdict.unfinished);
+    const copied = summary && content && keepsOriginal(judged);
     const copies = copied
       ? await this.copies.prepare({ movementId, key }, movement.channel, content)
       : NO_COPIES;

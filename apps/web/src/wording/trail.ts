@@ -39,6 +39,8 @@ const ACTS: Readonly<Record<string, string>> = {
   'DELETE /agents/:id': 'Revoked an agent key',
   'PUT /channels/:channel': 'Changed a channel',
   'POST /incidents/:number/unmaskings': 'Showed values of an incident',
+  'POST /incidents/:number/original': 'Downloaded the original of an incident',
+  'POST /incidents/:number/pictures': 'Showed pictures of an incident',
   'POST /incidents/:number/acts': 'Decided or handed on an incident',
   'POST /incidents/:number/notes': 'Added a note to an incident',
   'POST /insight/prevent/take': 'Changed a draft to prevent false positives',

@@ -53,17 +53,16 @@ export class TwoPeople {
   }
 
   /**
-   * Lets an act through that needs no second person, or is the second person's; answers who was first. `always` asks for two
-   * whatever the setting. Otherwise notes it and throws `second-person-needed`. Not within a transaction: the note stays when the act does not go on.
+   * Lets an act through that needs no second person, or is the second person's; answers who was first. Otherwise notes it
+   * and throws `second-person-needed`. Not within a transaction: the note stays when the act does not go on.
    */
-  async demand(
-    kind: TwoPeopleKind,
-    subject: string,
-    caller: Caller,
-    waits: string,
-    always = false,
-  ): Promise<Consent | null> {
-    if (!always && !(await this.kinds()).includes(kind)) return null;
+  async demand(kind: TwoPeopleKind, subject: string, caller: Caller, waits: string): Promise<Consent | null> {
+    if (!(await this.kinds()).includes(kind)) return null;
+    return this.through(kind, subject, caller, waits);
+  }
+
+  /** The same for an act that takes two people whatever the setting says. */
+  demandAlways(kind: TwoPeopleKind, subject: string, caller: Caller, waits: string): Promise<Consent> {
     return this.through(kind, subject, caller, waits);
   }
 

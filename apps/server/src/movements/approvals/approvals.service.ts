@@ -3,7 +3,7 @@ import { MAX_APPROVAL_DAYS } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
-import { TwoPeople } from '../../accounts/access/two-people.service.js';
+import { type Consent, TwoPeople } from '../../accounts/access/two-people.service.js';
 import { PeopleService } from '../../directory/people.service.js';
 import { KnownNames } from '../../incidents/known-names.service.js';
 import { holding } from '../../platform/auth/grants.js';
@@ -71,15 +71,24 @@ export class ApprovalsDesk {
       throw new AppError('invalid-request', 'Leave at least one destination, or end the approval.');
     if (now.content !== null)
       throw new AppError('act-refused', 'An approval for one repeat can only be ended.');
-    const first =
-      end > now.until
-        ? await this.twoPeople.demand('override', `${id} ${end.toISOString().slice(0, 16)}`, caller, EXTENDED)
-        : null;
+    const first = end > now.until ? await this.second(now, end, caller) : null;
     const by = first ? `${first.by} and ${caller.name}` : caller.name;
     await this.manager.transaction((manager) =>
       this.approvals.revise(manager, id, () => ({ change: 'changed', by, words, until: end, to: [...to] })),
     );
     this.live.publish({ kind: 'incident-changed', number: now.incidentNumber });
+  }
+
+  /** Who allowed the later end first, where that takes two. */
+  private second(
+    { id, approvers }: StandingApprovalEntity,
+    end: Date,
+    caller: Caller,
+  ): Promise<Consent | null> {
+    const subject = `${id} ${end.toISOString().slice(0, 16)}`;
+    return approvers > 1
+      ? this.twoPeople.demandAlways('override', subject, caller, EXTENDED)
+      : this.twoPeople.demand('override', subject, caller, EXTENDED);
   }
 
   async end(id: string, words: string, caller: Caller): Promise<void> {

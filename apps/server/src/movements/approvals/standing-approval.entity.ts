@@ -49,6 +49,10 @@ export class StandingApprovalEntity {
   @Column({ type: 'int' })
   incidentNumber: number;
 
+  /** People who had to allow it, and who must allow a later end. */
+  @Column({ type: 'tinyint' })
+  approvers: number;
+
   @Column({ type: 'text' })
   words: string;
 

@@ -28,6 +28,8 @@ export interface ApprovedMovement {
   readonly channel: Channel;
   /** Address of whoever moved it. */
   readonly person: string;
+  /** People who must allow it. */
+  readonly approvers: number;
 }
 
 export interface Approver {
@@ -40,7 +42,7 @@ export interface Approver {
 export class StandingApprovals {
   constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
 
-  /** The verdict after approvals were asked. */
+  /** The verdict with the approvals in force applied. */
   async applied(verdict: Verdict, movement: InspectedMovement, content: string | null): Promise<Verdict> {
     if (!verdict.matches.some(({ answer }) => answer === 'hold' || answer === 'block')) return verdict;
     const at = new Date(movement.at);
@@ -52,8 +54,8 @@ export class StandingApprovals {
   }
 
   /**
-   * Uses up approvals that are for one movement, within the transaction that records it. Throws `changed-meanwhile` where
-   * another movement was first.
+   * Marks one-time approvals as used, within the transaction that records the movement. Throws `changed-meanwhile` where
+   * another movement used one first.
    */
   async use(manager: EntityManager, verdict: Verdict, movementId: string): Promise<void> {
     const used = approvalsUsed(verdict);

@@ -221,8 +221,10 @@ export class PendingService implements OnApplicationBootstrap, OnApplicationShut
     const person = entry && entry.person !== NOBODY ? await this.people.getPerson(entry.person) : undefined;
     if (!entry) return null;
     if (whyNot(entry, person, caller, await this.isWithin(entry, caller)) !== null) return null;
-    const always = entry.approvers > 1;
-    return this.twoPeople.demand('override', subjectOf(id, standing), caller, WAITS, always);
+    const subject = subjectOf(id, standing);
+    return entry.approvers > 1
+      ? this.twoPeople.demandAlways('override', subject, caller, WAITS)
+      : this.twoPeople.demand('override', subject, caller, WAITS);
   }
 
   /**

@@ -1,7 +1,7 @@
 import type { ResponseResult, RoutedResponse } from '@lantern/contracts';
 import { Injectable, Logger, type OnModuleInit, type OnApplicationShutdown } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager } from 'typeorm';
+import { EntityManager, IsNull } from 'typeorm';
 import { HistoryEntity, IncidentEntity } from '../../incidents/incident.entity.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { insertOnly } from '../../platform/database/insert-only.js';
@@ -74,8 +74,26 @@ export class RoutedResponses implements OnModuleInit, OnApplicationShutdown {
       `SELECT id FROM routed_response WHERE doneAt IS NULL ORDER BY id LIMIT ${AT_ONCE}`,
     );
     let sent = 0;
-    for (const { id } of rows) if (await this.sendOne(id)) sent += 1;
+    for (const { id } of rows) {
+      const isSent = await this.sendOne(id).catch(async (error: unknown) => {
+        this.log.error(`Routed response ${id}: ${error instanceof Error ? error.name : 'unknown'}`);
+        await this.giveUp(id);
+        return false;
+      });
+      if (isSent) sent += 1;
+    }
     return sent;
+  }
+
+  /** One that cannot be carried out holds up no other. Where the database is gone, this fails too and the row waits. */
+  private giveUp(id: string): Promise<void> {
+    return this.manager.transaction(async (manager) => {
+      const row = await manager.findOne(RoutedResponseEntity, {
+        where: { id, doneAt: IsNull() },
+        lock: { mode: 'pessimistic_write' },
+      });
+      if (row) await this.refuse(manager, row, 'failed');
+    });
   }
 
   /** In one transaction: a response that went out is never sent again, and one that did not is not called sent. */
@@ -88,15 +106,25 @@ export class RoutedResponses implements OnModuleInit, OnApplicationShutdown {
       if (!row || row.doneAt) return false;
       const now = new Date();
       const refusal = (await this.isFlood(manager, row, now)) ? 'flood' : await this.carryOut(row);
-      await manager.update(RoutedResponseEntity, { id }, { doneAt: now, sent: refusal === null });
-      if (refusal === null) return true;
-      await manager.insert(HistoryEntity, {
-        ...{ incidentNumber: row.incidentNumber, at: now, actor: nameOf(row), kind: 'response', act: null },
-        text: `Not done: ${WHAT[row.response.kind]}. ${WHY_NOT[refusal]}`,
-      });
-      this.live.publish({ kind: 'incident-changed', number: row.incidentNumber });
-      return false;
+      if (refusal !== null) await this.refuse(manager, row, refusal);
+      else await manager.update(RoutedResponseEntity, { id }, { doneAt: now, sent: true });
+      return refusal === null;
     });
+  }
+
+  /** Ends a response that is not carried out; the history of the incident says why. */
+  private async refuse(
+    manager: EntityManager,
+    { id, incidentNumber, response, rule }: RoutedResponseEntity,
+    refusal: Refusal,
+  ): Promise<void> {
+    const now = new Date();
+    await manager.update(RoutedResponseEntity, { id }, { doneAt: now, sent: false });
+    await manager.insert(HistoryEntity, {
+      ...{ incidentNumber, at: now, actor: nameOf({ rule }), kind: 'response', act: null },
+      text: `Not done: ${WHAT[response.kind]}. ${WHY_NOT[refusal]}`,
+    });
+    this.live.publish({ kind: 'incident-changed', number: incidentNumber });
   }
 
   private async carryOut(row: RoutedResponseEntity): Promise<ResponseResult['reason']> {
@@ -131,7 +159,8 @@ export class RoutedResponses implements OnModuleInit, OnApplicationShutdown {
   }
 }
 
-const nameOf = ({ rule }: RoutedResponseEntity): string => `Routing rule "${rule}"`.slice(0, 120);
+const nameOf = ({ rule }: Pick<RoutedResponseEntity, 'rule'>): string =>
+  `Routing rule "${rule}"`.slice(0, 120);
 
 /** A rule sees every incident but those that only silent rules made. */
 function callerOf(row: RoutedResponseEntity): Caller {
@@ -151,7 +180,10 @@ const WHAT: Readonly<Record<RoutedResponse['kind'], string>> = {
   'sign-out': 'sign the person out',
 };
 
-const WHY_NOT: Readonly<Record<NonNullable<ResponseResult['reason']> | 'flood', string>> = {
+type Refusal = NonNullable<ResponseResult['reason']> | 'flood' | 'failed';
+
+const WHY_NOT: Readonly<Record<Refusal, string>> = {
+  failed: 'An error occurred. Do it by hand if it is still needed.',
   flood: `The rule did so ${RESPONSES_AN_HOUR} times about this person within an hour.`,
   'not-found': 'The incident could not be found.',
   'no-manager': 'The directory names no manager.',

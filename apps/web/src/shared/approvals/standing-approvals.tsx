@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { useApprovals, useChangeApproval, useEndApproval } from '../../data/approvals';
-import { useLimited } from '../../data/session';
+import { useLimited, useMay } from '../../data/session';
 import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
 import { Empty, Notice } from '../../ui/notice';
@@ -21,7 +21,9 @@ export function StandingApprovals({
   readonly all: boolean;
   readonly empty?: boolean;
 }) {
-  return useLimited() ? null : <Listed all={all} empty={empty} />;
+  const limited = useLimited();
+  const may = useMay('incidents.read');
+  return limited || !may ? null : <Listed all={all} empty={empty} />;
 }
 
 function Listed({ all, empty }: { readonly all: boolean; readonly empty: boolean }) {

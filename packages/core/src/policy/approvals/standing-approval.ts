@@ -6,7 +6,7 @@ import type { RuleId } from '../../shared/brand.js';
 import { weigh } from '../evaluate/evaluate.js';
 import type { Match, Verdict } from '../evaluate/verdict.js';
 
-/** What somebody with the right to it lets pass for a time, beside the published rules. */
+/** What an approver allows one person for a time, without a change of the published rules. */
 export interface StandingApproval {
   readonly id: string;
   /** Counts its changes, from 1. */
@@ -14,9 +14,9 @@ export interface StandingApproval {
   /** Address of the person it is for. */
   readonly person: string;
   readonly channel: Channel;
-  /** Rules that it lets pass; others answer as before. */
+  /** Rules whose holds and blocks it lifts; others answer as before. */
   readonly rules: readonly RuleId[];
-  /** Addresses, sites, devices and applications; `@domain` stands for every address there. What goes elsewhere is not let pass. */
+  /** Addresses, sites, devices and applications; `@domain` stands for every address there. Other destinations are not allowed. */
   readonly to: readonly string[];
   /** Milliseconds since 1970, UTC; `until` is the first instant without it. */
   readonly since: number;
@@ -59,8 +59,8 @@ export function isNamed(to: readonly string[], destination: string): boolean {
 }
 
 /**
- * A verdict after approvals were asked: what they let pass is noted. A rule that holds or blocks and that no approval names
- * decides as before, and so does what a label forbids, what could not be read in time, and a request for a second factor.
+ * Applies standing approvals to a verdict: matches that they allow become notes. Everything else stays: rules that no
+ * approval names, label restrictions, unfinished reading, and requests for a second factor.
  */
 export function withApprovals(
   verdict: Verdict,
@@ -80,7 +80,7 @@ export function withApprovals(
   return changed ? { ...verdict, ...weigh(matches) } : verdict;
 }
 
-/** Approvals that let something of a verdict pass, each once. */
+/** Ids of the approvals that lifted a match of a verdict, each once. */
 export function approvalsUsed({ matches }: Pick<Verdict, 'matches'>): readonly string[] {
   return [...new Set(matches.flatMap(({ approval }) => (approval ? [approval.id] : [])))];
 }
