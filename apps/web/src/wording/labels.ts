@@ -14,7 +14,7 @@ import type {
   Offer,
   Reach,
 } from '@lantern/core/labels';
-import { audienceWords } from './sentence';
+import { audienceWords } from './audience';
 
 export const CARRIER_WORDS: Readonly<Record<Carrier, string>> = {
   document: 'documents',

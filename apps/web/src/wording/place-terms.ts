@@ -1,7 +1,7 @@
 import type { DrivePlaceTerms } from '@lantern/contracts';
 import type { PlaceLabelPreview } from '@lantern/contracts/discovery';
 import type { CopyTerms, Entry, Finder, OutsideTerm, PlaceTerms, StrangeMachine } from '@lantern/core/labels';
-import { audienceWords } from './sentence';
+import { audienceWords } from './audience';
 import { FILE_KIND_WORDS } from './terms';
 
 export const FINDER_WORDS: Readonly<Record<Finder, string>> = {

@@ -10,15 +10,15 @@ import {
   TO_OUTSIDE,
 } from '@lantern/testkit';
 import {
-  audienceWords,
   conditionWords,
   policySentences,
   rangeWords,
   ruleSentence,
-  spanWords,
   treatmentWords,
   whereaboutsWords,
 } from './sentence';
+import { audienceWords } from './audience';
+import { spanWords } from './times';
 
 const names = new Map<string, string>([
   ['payment-card', 'Payment card number'],

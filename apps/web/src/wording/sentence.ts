@@ -1,8 +1,4 @@
-import type { Audience, AudienceTerm } from '@lantern/core/directory';
 import type {
-  AskTerms,
-  HoldTerms,
-  OverrideTerms,
   Band,
   Condition,
   LeafCondition,
@@ -15,9 +11,11 @@ import type {
   Whereabouts,
   WhereTerm,
 } from '@lantern/core/policy';
-import { isEverybody, termValue } from '@lantern/core/directory';
 import { isAboutApplication, isAboutWay, isGroup, isOverTime, whereValue } from '@lantern/core/policy';
 import { assertNever } from '@lantern/core/shared';
+import { audienceWords } from './audience';
+import { besideWords } from './beside';
+import { spanWords } from './times';
 import { applicationWords, askWhoWords, windowWords } from './applications';
 import { EFFECT_WORDS } from './effects';
 import {
@@ -54,39 +52,6 @@ function whereWords({ where }: Pick<Measure, 'where'>): string {
         where.map((role) => ROLE_WORDS[role]),
         '',
       )}`;
-}
-
-/** Some people as words: "Fleet and Crewing, but not Orla Fenwick". */
-export function audienceWords(audience: Audience): string {
-  if (isEverybody(audience)) return 'everybody';
-  const words = (terms: readonly AudienceTerm[]): string => terms.map(termWords).join(', ');
-  const whom = audience.with.length === 0 ? 'everybody' : words(audience.with);
-  return audience.without.length === 0 ? whom : `${whom}, but not ${words(audience.without)}`;
-}
-
-export function termWords(term: AudienceTerm): string {
-  const value = termValue(term);
-  switch (term.kind) {
-    case 'person':
-      return value;
-    case 'group':
-      return `the group ${value}`;
-    case 'department':
-      return value;
-    case 'office':
-      return `the office in ${value}`;
-    case 'domain':
-      return `anybody at ${value}`;
-    default:
-      return assertNever(term);
-  }
-}
-
-/** Minutes as people say them. */
-export function spanWords(minutes: number): string {
-  if (minutes % 1_440 === 0) return minutes === 1_440 ? 'a day' : `${minutes / 1_440} days`;
-  if (minutes % 60 === 0) return minutes === 60 ? 'an hour' : `${minutes / 60} hours`;
-  return minutes === 1 ? 'a minute' : `${minutes} minutes`;
 }
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'];
@@ -347,46 +312,6 @@ function outcomeWords(rule: Rule, names: Names): string {
   if (!rule.measure) return only ? bandWords(only, names) : 'nothing yet';
   const bands = rule.bands.map((band) => `${rangeWords(band)}: ${bandWords(band, names)}`);
   return `by the number of ${measureWords(rule.measure, names)}: ${bands.join('; ')}`;
-}
-
-/** How long a question stands: "within 4 hours", "by 17:00 (Europe/Oslo), in 30 minutes at least". */
-export function replyWords({ minutes, closes }: AskTerms): string {
-  return closes
-    ? `by ${closes.time} (${closes.zone}), ${spanWords(minutes)} at least`
-    : `within ${spanWords(minutes)}`;
-}
-
-/** Who may ask for an override, and who gives it. */
-export function overrideWords({ mayAsk, decides, approvers }: OverrideTerms): string {
-  return `${audienceWords(mayAsk)} may request an override from ${approvers ? 'two ' : ''}${decides}`;
-}
-
-/** By when a held movement is decided, and what follows. */
-export function holdWords({ minutes, next, otherwise, approvers }: HoldTerms): string {
-  const who = approvers ? 'two people decide' : 'decision';
-  const then = next ? `, then ${next} within ${spanWords(minutes)}` : '';
-  return `${who} within ${spanWords(minutes)}${then}, otherwise it ${otherwise === 'stays' ? 'is taken back' : 'goes on'}`;
-}
-
-function besideWords(rule: Rule): string {
-  const parts = [
-    ...(rule.ask && rule.bands.some(({ answer }) => answer === 'ask')
-      ? [
-          `a reply ${replyWords(rule.ask)}, otherwise it ${rule.ask.otherwise === 'stays' ? 'stays' : 'goes on'}`,
-        ]
-      : []),
-    ...(rule.override ? [overrideWords(rule.override)] : []),
-    ...(rule.hold && rule.bands.some(({ answer }) => answer === 'hold') ? [holdWords(rule.hold)] : []),
-    ...rule.tell.map(
-      ({ address, when }) => `${address} is told ${when === 'daily' ? 'once a day' : 'at once'}`,
-    ),
-    ...(rule.keep === 'counts' ? ['only counts are kept'] : []),
-    ...(rule.silence ? [`silent until ${rule.silence.until}`] : []),
-    ...(rule.bindsFrom ? [`binding from ${rule.bindsFrom}`] : []),
-    ...(rule.perRecipient ? ['judged for each recipient separately'] : []),
-    ...(rule.endsPolicy ? ['later rules of this policy are skipped'] : []),
-  ];
-  return parts.map((part) => `; ${part}`).join('');
 }
 
 /** Scope and owner of a policy: for whom, under which condition, up to which answer. One sentence each. */

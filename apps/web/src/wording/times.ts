@@ -25,3 +25,10 @@ export function ago(iso: string, now: Date): string {
 export function dayOf(iso: string): string {
   return format(new Date(iso), 'd MMMM yyyy');
 }
+
+/** Minutes as people say them. */
+export function spanWords(minutes: number): string {
+  if (minutes % 1_440 === 0) return minutes === 1_440 ? 'a day' : `${minutes / 1_440} days`;
+  if (minutes % 60 === 0) return minutes === 60 ? 'an hour' : `${minutes / 60} hours`;
+  return minutes === 1 ? 'a minute' : `${minutes} minutes`;
+}

@@ -1,6 +1,6 @@
 import { EVERYBODY, isEverybody } from '@lantern/core/directory';
 import { AudienceEditor } from '../../shared/audience/audience-editor';
-import { audienceWords } from '../../wording/sentence';
+import { audienceWords } from '../../wording/audience';
 import type { AgentView, ChannelView, NewAgent, UnfinishedChoice } from '@lantern/contracts';
 import { useState } from 'react';
 import { toast } from 'sonner';

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { toast } from 'sonner';
 import { useApprovals, useChangeApproval, useEndApproval } from '../../data/approvals';
 import { useLimited, useMay } from '../../data/session';
+import { ReasonPopover } from '../reason-popover';
 import { Button } from '../../ui/button';
 import { TextField } from '../../ui/field';
 import { Empty, Notice } from '../../ui/notice';
@@ -193,38 +194,19 @@ function Change({ approval, latest }: EditProps & { readonly latest: ApprovalVer
 
 function End({ approval }: EditProps) {
   const end = useEndApproval();
-  const [words, setWords] = useState('');
   return (
-    <EditorPopover
-      label="End the approval"
-      trigger={
-        <button type="button" className="part text-[12.5px]">
-          End now
-        </button>
+    <ReasonPopover
+      trigger="End now"
+      name="End the approval"
+      question="Why"
+      hint="The rules stop the same again from the next movement on."
+      button="End now"
+      look="stop"
+      most={2_000}
+      error={end.error}
+      onGiven={(words) =>
+        end.mutate({ id: approval.id, words }, { onSuccess: () => toast.success('The approval is ended') })
       }
-    >
-      <div className="flex flex-col gap-2">
-        <TextField
-          label="Why"
-          hint="The rules stop the same again from the next movement on."
-          value={words}
-          maxLength={2_000}
-          onChange={(event) => setWords(event.target.value)}
-        />
-        {end.isError && <Notice look="stop">{errorSentence(end.error)}</Notice>}
-        <Button
-          look="stop"
-          refusal={words.trim().length < 3 ? 'Write a reason first' : undefined}
-          onClick={() =>
-            end.mutate(
-              { id: approval.id, words: words.trim() },
-              { onSuccess: () => toast.success('The approval is ended') },
-            )
-          }
-        >
-          End now
-        </Button>
-      </div>
-    </EditorPopover>
+    />
   );
 }

@@ -2,7 +2,7 @@ import type { PersonView } from '@lantern/contracts';
 import { type Audience, type AudienceTerm, isMeant } from '@lantern/core/directory';
 import { usePeople } from '../../data/mail';
 import { ChosenTerms, type Suggestion } from '../../ui/chosen-terms';
-import { termWords } from '../../wording/sentence';
+import { termWords } from '../../wording/audience';
 
 interface Props {
   readonly audience: Audience;

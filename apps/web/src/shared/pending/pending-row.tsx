@@ -6,9 +6,9 @@ import { useMay } from '../../data/session';
 import { useDecide, useJudgeWrong } from '../../data/waiting';
 import { Button } from '../../ui/button';
 import { type AgainTerms, AllowAgain, missingIn } from '../approvals/allow-again';
+import { ReasonPopover } from '../reason-popover';
 import { TextField } from '../../ui/field';
 import { Notice } from '../../ui/notice';
-import { EditorPopover } from '../../ui/popover';
 import { errorSentence, isForSecond } from '../../wording/errors';
 import { ago, exactTime, shortTime } from '../../wording/times';
 
@@ -139,7 +139,6 @@ function Decide({ view }: { readonly view: WaitingView }) {
 function JudgedWrong({ view }: { readonly view: WaitingView }) {
   const judge = useJudgeWrong();
   const may = useMay('incidents.decide');
-  const [reason, setReason] = useState('');
   if (view.judgedWrong)
     return (
       <p className="text-[12.5px]">
@@ -148,31 +147,16 @@ function JudgedWrong({ view }: { readonly view: WaitingView }) {
     );
   if (!may) return null;
   return (
-    <EditorPopover
-      label="Judge the approval wrong"
-      trigger={
-        <button type="button" className="part text-[12.5px]">
-          Judge wrong
-        </button>
-      }
-    >
-      <div className="flex flex-col gap-2">
-        <TextField
-          label="Why was it wrong to allow it?"
-          hint={`${view.decidedBy ?? 'Whoever approved it'} is told. It counts in the figures of the rule.`}
-          value={reason}
-          maxLength={2_000}
-          onChange={(event) => setReason(event.target.value)}
-        />
-        {judge.isError && <Notice look="stop">{errorSentence(judge.error)}</Notice>}
-        <Button
-          look="stop"
-          refusal={reason.trim().length < 3 ? 'Write a reason first' : undefined}
-          onClick={() => judge.mutate({ id: view.id, reason: reason.trim() })}
-        >
-          Judge wrong
-        </Button>
-      </div>
-    </EditorPopover>
+    <ReasonPopover
+      trigger="Judge wrong"
+      name="Judge the approval wrong"
+      question="Why was it wrong to allow it?"
+      hint={`${view.decidedBy ?? 'Whoever approved it'} is told. It counts in the figures of the rule.`}
+      button="Judge wrong"
+      look="stop"
+      most={2_000}
+      error={judge.error}
+      onGiven={(reason) => judge.mutate({ id: view.id, reason })}
+    />
   );
 }

@@ -2,14 +2,13 @@ import type { EvidencePart, ExcerptPiece, IncidentDetail } from '@lantern/contra
 import type { Spot } from '@lantern/core/movement';
 import type { SpotTerm } from '@lantern/core/policy';
 import { KeptCopies } from './kept-copies';
-import { useState } from 'react';
 import { Beam } from '../../../shared/beam/beam';
 import { EvidenceSum } from '../../../shared/trace/evidence-sum';
 import { useAllFindings, useUnmask } from '../../../data/incidents';
 import { usePatternNames } from '../../../data/patterns';
 import { useMay } from '../../../data/session';
+import { ReasonPopover } from '../../../shared/reason-popover';
 import { Button } from '../../../ui/button';
-import { TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
 import { InlinePress } from '../../../ui/inline-press';
 import { EditorPopover } from '../../../ui/popover';
@@ -187,43 +186,19 @@ function AllFindings({ kept, isPending, error, onShow }: AllProps) {
 
 function ShowValues({ onShow }: { readonly onShow: (reason: string) => void }) {
   const may = useMay('incidents.unmask');
-  const [reason, setReason] = useState('');
   if (!may)
     return (
       <span className="text-[12.5px] text-ink-2">Values are masked. Your account may not show them.</span>
     );
   return (
-    <EditorPopover
-      label="Show values"
-      trigger={
-        <button type="button" className="part text-[12.5px] whitespace-nowrap">
-          Values masked, show
-        </button>
-      }
-    >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (reason.trim().length >= 3) onShow(reason.trim());
-        }}
-      >
-        <TextField
-          label="Why do you need to see the values?"
-          hint="The history keeps your reason and your name."
-          value={reason}
-          maxLength={500}
-          onChange={(event) => setReason(event.target.value)}
-        />
-        <Button
-          look="main"
-          type="submit"
-          className="mt-2"
-          refusal={reason.trim().length < 3 ? 'Write a reason first' : undefined}
-        >
-          Show values
-        </Button>
-      </form>
-    </EditorPopover>
+    <ReasonPopover
+      trigger="Values masked, show"
+      name="Show values"
+      question="Why do you need to see the values?"
+      hint="The history keeps your reason and your name."
+      button="Show values"
+      onGiven={onShow}
+    />
   );
 }
 

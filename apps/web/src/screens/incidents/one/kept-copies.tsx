@@ -1,12 +1,10 @@
 import type { IncidentDetail } from '@lantern/contracts';
-import { useState } from 'react';
 import { useOriginal, usePictures } from '../../../data/incidents';
 import { saveFile } from '../../../data/save-file';
 import { useMay } from '../../../data/session';
+import { ReasonPopover } from '../../../shared/reason-popover';
 import { Button } from '../../../ui/button';
-import { TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
-import { EditorPopover } from '../../../ui/popover';
 import { errorSentence, isForSecond } from '../../../wording/errors';
 import { clockTime } from '../../../wording/times';
 import { sizeWords } from '../../../wording/sizes';
@@ -44,9 +42,11 @@ function Original({
       {!kept && <span className="text-ink-2">It was too large to be kept.</span>}
       {kept && !may && <span className="text-ink-2">Your account may not download it.</span>}
       {kept && may && (
-        <Reason
+        <ReasonPopover
           trigger="Download"
-          label="Why do you need the original?"
+          name="Download the original"
+          question="Why do you need the original?"
+          hint="The history keeps your reason and your name."
           button="Download"
           onGiven={(reason) =>
             download.mutate(reason, {
@@ -75,9 +75,11 @@ function Pictures({ incident, may }: Props & { readonly may: boolean }) {
         </span>
         {!may && <span className="text-ink-2">Your account may not see them.</span>}
         {may && !shown && (
-          <Reason
+          <ReasonPopover
             trigger="Show"
-            label="Why do you need to see the screen?"
+            name="Show pictures of the screen"
+            question="Why do you need to see the screen?"
+            hint="The history keeps your reason and your name."
             button="Show pictures"
             onGiven={(reason) => show.mutate(reason)}
           />
@@ -102,49 +104,5 @@ function Pictures({ incident, may }: Props & { readonly may: boolean }) {
         </figure>
       ))}
     </div>
-  );
-}
-
-interface ReasonProps {
-  readonly trigger: string;
-  readonly label: string;
-  readonly button: string;
-  readonly onGiven: (reason: string) => void;
-}
-
-function Reason({ trigger, label, button, onGiven }: ReasonProps) {
-  const [reason, setReason] = useState('');
-  return (
-    <EditorPopover
-      label={label}
-      trigger={
-        <button type="button" className="part text-[12.5px] whitespace-nowrap">
-          {trigger}
-        </button>
-      }
-    >
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (reason.trim().length >= 3) onGiven(reason.trim());
-        }}
-      >
-        <TextField
-          label={label}
-          hint="The history keeps your reason and your name."
-          value={reason}
-          maxLength={500}
-          onChange={(event) => setReason(event.target.value)}
-        />
-        <Button
-          look="main"
-          type="submit"
-          className="mt-2"
-          refusal={reason.trim().length < 3 ? 'Write a reason first' : undefined}
-        >
-          {button}
-        </Button>
-      </form>
-    </EditorPopover>
   );
 }

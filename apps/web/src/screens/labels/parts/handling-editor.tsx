@@ -6,7 +6,7 @@ import { SelectField, TextField } from '../../../ui/field';
 import { EditorPopover } from '../../../ui/popover';
 import { termsWords } from '../../../wording/labels';
 import { EFFECT_MEANING, EFFECT_WORDS } from '../../../wording/effects';
-import { audienceWords } from '../../../wording/sentence';
+import { audienceWords } from '../../../wording/audience';
 import { replaced, without } from '../edit';
 
 interface Props {

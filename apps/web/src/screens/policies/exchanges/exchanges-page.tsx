@@ -12,7 +12,7 @@ import { Chips } from '../../../ui/chosen-terms';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { Empty, Loading, Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
-import { audienceWords } from '../../../wording/sentence';
+import { audienceWords } from '../../../wording/audience';
 import { STATE_WORDS } from '../../../wording/terms';
 import { StandingApprovals } from '../../../shared/approvals/standing-approvals';
 import { AudienceEditor } from '../../../shared/audience/audience-editor';

@@ -3,7 +3,7 @@ import { EVERYBODY } from '@lantern/core/directory';
 import { AudienceEditor } from '../../../shared/audience/audience-editor';
 import { SelectField } from '../../../ui/field';
 import { NumberField } from '../../../ui/number-field';
-import { spanWords } from '../../../wording/sentence';
+import { spanWords } from '../../../wording/times';
 
 interface EditorProps {
   readonly rule: Rule;

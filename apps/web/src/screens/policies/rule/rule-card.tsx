@@ -5,7 +5,7 @@ import { gravityOf, type Policy, type Problem, type Rule } from '@lantern/core/p
 import { Button } from '../../../ui/button';
 import { EditorPopover } from '../../../ui/popover';
 import { problemSentence } from '../../../wording/problems';
-import { audienceWords } from '../../../wording/sentence';
+import { audienceWords } from '../../../wording/audience';
 import { Clauses, type ClauseContext } from '../clauses/clauses';
 import { NewClauses } from '../clauses/new-clauses';
 import { changeRule, placeRule, problemsAt, removeRule } from '../edit';
