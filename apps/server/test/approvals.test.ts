@@ -4,7 +4,6 @@ import type {
   ErrorBody,
   IncidentDetail,
   IncidentPage,
-  IntakeAnswer,
   NewAgent,
   SendMailResult,
   WaitingView,
@@ -13,7 +12,17 @@ import type { StandingApprovalView } from '@lantern/contracts/approvals';
 import { PendingEntity } from '../src/movements/pending/pending.entity.js';
 import { PendingService } from '../src/movements/pending/pending.service.js';
 import { InsideMail } from '../src/platform/inside-mail.js';
-import { CARDS, type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
+import {
+  agentOf,
+  CARDS,
+  type Client,
+  mailForm,
+  OUTSIDE,
+  publish,
+  ruleOf,
+  type Running,
+  start,
+} from './harness.js';
 
 const ELSEWHERE = 'desk@elsewhere.example';
 const HOUR_MS = 3_600_000;
@@ -231,12 +240,7 @@ describe('what could not be held back', () => {
     const when = { kind: 'findings', pattern: 'payment-card', atLeast: 2, distinct: true, certainty: 80 };
     await publish(client, 'Pages', [ruleOf({ when, override: {} })], { channels: ['browser'] });
     const { key } = (await client.send<NewAgent>('POST', '/agents', { name: 'Browsers' })).body;
-    const call = async (path: string, body: object) =>
-      fetch(`${running.address}/api/intake/${path}`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
-        body: JSON.stringify(body),
-      });
+    const browser = agentOf(running, key);
     const upload = async (text = CARDS) => {
       const movement = {
         ...{
@@ -247,20 +251,17 @@ describe('what could not be held back', () => {
         },
         ...{ texts: [{ text }], putInto: [{ kind: 'host', host }] },
       };
-      const answer = (await (await call('movements', { movements: [movement] })).json()) as IntakeAnswer;
-      const [result] = answer.results;
+      const [result] = await browser.hand(movement);
       if (result?.status !== 'judged') throw new Error(JSON.stringify(result));
       return result;
     };
     const blocked = await upload();
     expect(blocked.state).toBe('refused');
     const asking = { words: 'The form needs it' };
-    expect((await call(`movements/${blocked.id}/override`, asking)).status).toBe(200);
+    expect((await browser.post(`movements/${blocked.id}/override`, asking)).status).toBe(200);
     expect((await decide((await waiting()).id)).status).toBe(204);
-    const told = await fetch(`${running.address}/api/intake/movements/${blocked.id}`, {
-      headers: { authorization: `Bearer ${key}` },
-    });
-    expect(await told.json()).toMatchObject({ state: 'went-on', notice: { again: { once: true } } });
+    const told = await browser.call(`movements/${blocked.id}`);
+    expect(told.body).toMatchObject({ state: 'went-on', notice: { again: { once: true } } });
 
     expect((await upload(`${CARDS} and more`)).state).toBe('refused');
     const both = await Promise.all([upload(), upload()]);

@@ -3,7 +3,14 @@ import { randomUUID } from 'node:crypto';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
-import { PERMISSIONS, type Permission, type PolicyView, type SessionView } from '@lantern/contracts';
+import {
+  type IntakeAnswer,
+  type IntakeResult,
+  PERMISSIONS,
+  type Permission,
+  type PolicyView,
+  type SessionView,
+} from '@lantern/contracts';
 import { directory, ORGANISATION, PARTNERS } from '@lantern/demo';
 import type { INestApplication } from '@nestjs/common';
 import mysql from 'mysql2/promise';
@@ -237,6 +244,26 @@ export function mailForm(mail: {
   for (const file of mail.files ?? [])
     form.append('files', new Blob([new Uint8Array(file.bytes)]), file.name);
   return form;
+}
+
+/** The intake as an agent calls it with its key. */
+export function agentOf({ address }: Pick<Running, 'address'>, key: string) {
+  const call = async (path: string, init: RequestInit = {}) => {
+    const response = await fetch(`${address}/api/intake/${path}`, {
+      ...init,
+      headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
+    });
+    const body: unknown = response.status === 204 ? null : await response.json();
+    return { status: response.status, headers: response.headers, body };
+  };
+  const post = (path: string, body: object) => call(path, { method: 'POST', body: JSON.stringify(body) });
+  /** What each of some movements led to. Throws where the whole request is refused. */
+  const hand = async (...movements: readonly object[]): Promise<readonly IntakeResult[]> => {
+    const { status, body } = await post('movements', { movements });
+    if (status !== 200) throw new Error(`The intake answered ${status}`);
+    return (body as IntakeAnswer).results;
+  };
+  return { call, post, hand };
 }
 
 /** A rule as the editor sends it: what is left out is filled in by the server. */

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { AgentView, IntakeAnswer, IntakeVerdict, NewAgent, WaitingView } from '@lantern/contracts';
 import { SubmissionEntity } from '../src/movements/submission.entity.js';
 import { IncidentEntity, MovementEntity } from '../src/incidents/incident.entity.js';
-import { CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
+import { agentOf, CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
 
 describe('the intake for agents', () => {
   let running: Running;
@@ -39,19 +39,9 @@ describe('the intake for agents', () => {
   });
   afterAll(() => running.stop());
 
-  const call = async (path: string, init: RequestInit = {}, key = agent.key) => {
-    const response = await fetch(`${running.address}/api/intake/${path}`, {
-      ...init,
-      headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
-    });
-    const body: unknown = response.status === 204 ? null : await response.json();
-    return { status: response.status, headers: response.headers, body };
-  };
-  const hand = async (...movements: readonly object[]) => {
-    const { status, body } = await call('movements', { method: 'POST', body: JSON.stringify({ movements }) });
-    expect(status).toBe(200);
-    return (body as IntakeAnswer).results;
-  };
+  const call = (path: string, init: RequestInit = {}, key = agent.key) =>
+    agentOf(running, key).call(path, init);
+  const hand = (...movements: readonly object[]) => agentOf(running, agent.key).hand(...movements);
   const movement = (over: object = {}) => ({
     key: randomUUID(),
     channel: 'endpoint',

@@ -5,7 +5,6 @@ import type {
   EvidencePart,
   IncidentDetail,
   IncidentPage,
-  IntakeAnswer,
   IntakeResult,
   NewAgent,
   PicturesView,
@@ -14,7 +13,7 @@ import { cardNumber, chance, grouped } from '@lantern/testkit';
 import JSZip from 'jszip';
 import { KeptOriginalEntity, KeptPicturesEntity } from '../src/incidents/kept/kept.entity.js';
 import { Retention } from '../src/retention/retention.service.js';
-import { CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
+import { agentOf, CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
 
 /** The smallest PNG: one white point. */
 const PNG =
@@ -63,12 +62,8 @@ const upload = async (over: object = {}): Promise<IntakeResult> => {
     pictures: [{ at: new Date().toISOString(), base64: PNG }],
     ...over,
   };
-  const answer = await fetch(`${running.address}/api/intake/movements`, {
-    method: 'POST',
-    headers: { 'content-type': 'application/json', authorization: `Bearer ${agent.key}` },
-    body: JSON.stringify({ movements: [movement] }),
-  });
-  return ((await answer.json()) as IntakeAnswer).results[0] as IntakeResult;
+  const [result] = await agentOf(running, agent.key).hand(movement);
+  return result as IntakeResult;
 };
 const incidentOf = async (result: IntakeResult): Promise<IncidentDetail> => {
   if (result.status !== 'judged') throw new Error(JSON.stringify(result));
