@@ -113,7 +113,9 @@ it('keeps others from replacing or taking out what they may not see', async () =
 });
 
 it('shows a policy as text and reads it back, with faults at their line', async () => {
-  const { body } = await client.send<PolicyView>('POST', '/policies', policyOf('Text', [ruleOf()]));
+  const hold = { minutes: 60, next: 'authors', otherwise: 'stays', approvers: 2 };
+  const rules = [ruleOf(), ruleOf({ answer: 'hold', hold, override: { approvers: 2 } })];
+  const { body } = await client.send<PolicyView>('POST', '/policies', policyOf('Text', rules));
   const { policy } = body;
   const { id: _id, ...fields } = policy;
   const shown = await client.send<{ text: string }>('POST', '/set/policy-text', { policy: fields });
@@ -122,6 +124,9 @@ it('shows a policy as text and reads it back, with faults at their line', async 
   const read = (text: string) =>
     client.send<PolicyTextResult>('POST', `/set/policies/${policy.id}/text`, { text });
   expect((await read(shown.body.text)).body).toEqual({ faults: [], policy });
+  expect(policy.rules[1]).toMatchObject({ hold, override: { approvers: 2, decides: 'approvers' } });
+  const three = await read(shown.body.text.replaceAll('approvers: 2', 'approvers: 3'));
+  expect(three.body.faults).not.toEqual([]);
   const wrong = await read(shown.body.text.replace('answer: block', 'answer: shout'));
   const line = shown.body.text.split('\n').findIndex((each) => each.includes('answer: block')) + 1;
   expect(wrong.body).toMatchObject({ policy: null, faults: [{ line }] });

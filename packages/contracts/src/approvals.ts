@@ -12,11 +12,11 @@ import {
 } from 'class-validator';
 import { MAX_APPROVAL_DAYS } from '@lantern/core/policy';
 
-/** Destinations of one approval: more than that is a habit, which belongs among the approved exchanges. */
+/** Most destinations of one approval. More than that belongs among the approved exchanges. */
 const MOST_DESTINATIONS = 50;
 const LONGEST_DESTINATION = 254;
 
-/** For how long, and where to, the same is allowed from now on. */
+/** Terms of a standing approval: days and destinations. */
 export class ApprovalTermsRequest {
   @IsInt()
   @Min(1)
@@ -38,7 +38,7 @@ export class EndApprovalRequest {
   words: string;
 }
 
-/** New terms of an approval. Destinations can be taken off, none are added. */
+/** New terms of an approval. Destinations can be removed, not added. */
 export class ChangeApprovalRequest extends EndApprovalRequest {
   @IsISO8601({ strict: true })
   until: string;
@@ -63,14 +63,14 @@ export interface ApprovalVersionView {
   readonly until: string;
 }
 
-/** What is allowed for a time beside the published rules. */
+/** A standing approval: what an approver allows one person for a time, without a change of the published rules. */
 export interface StandingApprovalView {
   readonly id: string;
   readonly state: ApprovalState;
   readonly person: { readonly address: string; readonly name: string };
   readonly channel: string;
   readonly rules: readonly { readonly id: string; readonly name: string }[];
-  /** It is for one repeat of the same content. */
+  /** For one repeat of the same content. */
   readonly once: boolean;
   /** The incident whose override it came from. */
   readonly incident: number;

@@ -22,9 +22,9 @@ import {
   unpackedPictures,
 } from './packing.js';
 
-/** Pictures show the minutes around a movement, and no more of somebody's day. */
+/** Longest time between a picture and its movement: a picture shows the movement, not somebody's day. */
 const AROUND_MS = 5 * 60_000;
-/** Larger content is not kept as it was: the database and its copies carry everything that is. */
+/** Largest original that is kept. Every backup carries all of them. */
 const MOST_BYTES = 25 * 1024 * 1024;
 
 /** Copies of one movement, sealed and ready to be written. */
@@ -35,7 +35,7 @@ export interface PreparedCopies {
 
 export const NO_COPIES: PreparedCopies = { original: null, pictures: null };
 
-/** What was moved as it was, and what the screen showed, for those who may see it. */
+/** Keeps originals and pictures of the screen, sealed, and opens them. */
 @Injectable()
 export class KeptCopies {
   constructor(
@@ -63,7 +63,7 @@ export class KeptCopies {
     return given.map(({ at, base64 }, index) => {
       const taken = new Date(at);
       const bytes = isBase64(base64) ? Buffer.from(base64, 'base64') : Buffer.alloc(0);
-      // A time that cannot be read is near nothing.
+      // Written so that an unreadable time (NaN) is refused as well.
       if (!(Math.abs(taken.getTime() - moved.getTime()) <= AROUND_MS))
         throw new AppError(
           'invalid-request',

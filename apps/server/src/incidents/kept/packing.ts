@@ -14,7 +14,7 @@ export interface Picture {
   readonly bytes: Uint8Array;
 }
 
-/** Signs that no name in an archive may have on some system, and those that turn writing around. */
+/** Characters that file names may not have on some systems, control characters, and those that change the writing direction. */
 const UNSAFE = /[\p{Cc}\p{Bidi_Control}<>:"/\\|?*]/gu;
 const LONGEST_NAME = 120;
 /** Stored as it is: packing 25 MB would hold up everybody else for half a second, and most files are packed already. */

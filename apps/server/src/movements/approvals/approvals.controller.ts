@@ -9,7 +9,7 @@ import { type Caller, CallerOf, Permit } from '../../platform/auth/permit.js';
 import { Answers, Asks } from '../../platform/openapi.js';
 import { ApprovalsDesk } from './approvals.service.js';
 
-/** What is allowed for a time beside the published rules. */
+/** Standing approvals: listed, changed and ended. */
 @ApiTags('waiting')
 @Controller('approvals')
 export class ApprovalsController {

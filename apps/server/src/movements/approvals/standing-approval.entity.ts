@@ -1,7 +1,7 @@
 import type { Channel } from '@lantern/core/movement';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
-/** One version of something that is allowed for a time beside the published rules. Rows are only added. */
+/** One version of a standing approval. Rows are added; only `latest` and `usedBy` change. */
 @Entity('standing_approval')
 @Index('standing_approval_person', ['person', 'latest', 'until'])
 @Index('standing_approval_incident', ['incidentNumber'])
@@ -37,7 +37,7 @@ export class StandingApprovalEntity {
   @Column({ type: 'datetime', precision: 3 })
   until: Date;
 
-  /** Keyed digest of the only content it is for, which it lets pass once; null for any, and often. */
+  /** Keyed digest of the only content it is for, once; null for any content, any number of times. */
   @Column({ type: 'char', length: 64, nullable: true })
   content: string | null;
 

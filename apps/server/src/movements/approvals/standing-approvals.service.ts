@@ -3,8 +3,8 @@ import type { Channel, InspectedMovement } from '@lantern/core/movement';
 import {
   approvalsUsed,
   destinationsToApprove,
-  namesFor,
   MAX_APPROVAL_DAYS,
+  namesFor,
   type StandingApproval,
   type Verdict,
   withApprovals,
@@ -18,7 +18,7 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { StandingApprovalEntity } from './standing-approval.entity.js';
 
 const DAY_MS = 86_400_000;
-/** So long the same may be repeated once, where nothing could be held back: the page or program is still open. */
+/** Time for the one repeat of what could not be held back: the page or program is still open. */
 const REPEAT_WITHIN_MS = 60 * 60_000;
 
 /** The movement that an approval is about. */
@@ -37,7 +37,7 @@ export interface Approver {
   readonly words: string;
 }
 
-/** What is allowed for a time beside the published rules. It acts at once: every movement asks for what holds now. */
+/** Gives standing approvals and applies them. They act at once: each movement looks up what is in force. */
 @Injectable()
 export class StandingApprovals {
   constructor(@InjectEntityManager() private readonly manager: EntityManager) {}
@@ -96,7 +96,7 @@ export class StandingApprovals {
     return until;
   }
 
-  /** Allows one repeat of the same content, for where nothing could be held back. Null where the content is not known. */
+  /** Allows one repeat of the same content within an hour; null if the content is not known. */
   async allowRepeat(
     manager: EntityManager,
     moved: ApprovedMovement,
@@ -114,7 +114,7 @@ export class StandingApprovals {
       : null;
   }
 
-  /** Ends what came from an override that was judged wrong. */
+  /** Ends the approvals that came from the override of an incident. */
   async endOf(manager: EntityManager, incidentNumber: number, approver: Approver): Promise<void> {
     const found = await manager.findBy(StandingApprovalEntity, {
       ...{ incidentNumber, latest: true, until: MoreThan(new Date()) },

@@ -13,12 +13,12 @@ import { RoutedResponseEntity } from './routing.entity.js';
 const SWEEP_MS = 3_000;
 const HOUR_MS = 3_600_000;
 const AT_ONCE = 50;
-/** Responses of one kind that one rule sends about one person within an hour: a flood of incidents is no flood of mail. */
+/** Most responses of one kind that one rule sends about one person within an hour, so that many incidents are not many mails. */
 export const RESPONSES_AN_HOUR = 5;
 
 /**
- * Carries out what routing rules say is done about incidents: after they were recorded, each once, with its result in the
- * history.
+ * Carries out the responses of routing rules after the incident is recorded. Each is carried out once; the history has its
+ * result.
  */
 @Injectable()
 export class RoutedResponses implements OnModuleInit, OnApplicationShutdown {
@@ -96,7 +96,7 @@ export class RoutedResponses implements OnModuleInit, OnApplicationShutdown {
     });
   }
 
-  /** In one transaction: a response that went out is never sent again, and one that did not is not called sent. */
+  /** Sends one and marks it in the same transaction, so that none is sent twice or marked without being sent. */
   private sendOne(id: string): Promise<boolean> {
     return this.manager.transaction(async (manager) => {
       const row = await manager.findOne(RoutedResponseEntity, {

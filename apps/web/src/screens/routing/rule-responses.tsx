@@ -12,7 +12,7 @@ interface Props {
   readonly onChange: (responses: RoutedResponse[]) => void;
 }
 
-/** What a rule does at once about each incident; words that are left empty are ours, in the person's language. */
+/** Responses of a routing rule. Empty words stand for ours, in the person's language. */
 export function RuleResponses({ responses, onChange }: Props) {
   const may = useMay('incidents.respond');
   const change = (kind: RoutedResponse['kind'], part: Partial<RoutedResponse>) =>
@@ -90,7 +90,7 @@ function Words({ response, onChange }: WordsProps) {
   );
 }
 
-/** Without words that were emptied again: then ours are sent. */
+/** The response without empty words. */
 function compact({ subject, text, ...rest }: RoutedResponse): RoutedResponse {
   return { ...rest, ...(subject ? { subject } : {}), ...(text ? { text } : {}) };
 }

@@ -1,7 +1,7 @@
 import { MAX_APPROVAL_DAYS, namesFor } from '@lantern/core/policy';
 import { NumberField } from '../../ui/number-field';
 
-/** For how long and where to the same stays allowed. */
+/** Terms of a standing approval, as they are chosen. */
 export interface AgainTerms {
   readonly days: number;
   readonly to: readonly string[];
@@ -15,7 +15,7 @@ interface Props {
   readonly onChange: (terms: AgainTerms | null) => void;
 }
 
-/** Whether the same stays allowed for some days, and where to: each destination, or everybody at its domain. */
+/** Chooses whether the same stays allowed, for how many days, and to which destinations. */
 export function AllowAgain({ destinations, terms, onChange }: Props) {
   return (
     <div className="flex w-full flex-col gap-1.5 text-[13px]">

@@ -14,7 +14,7 @@ import { errorSentence, isForSecond } from '../../wording/errors';
 import { CHANNEL_WORDS } from '../../wording/terms';
 import { exactTime, shortTime } from '../../wording/times';
 
-/** What is allowed for a time beside the published rules. Not for roles that cover some incidents only: it names everybody. */
+/** List of standing approvals. Roles that cover some incidents only do not see it, since it names everybody. */
 export function StandingApprovals({
   all,
   empty = false,

@@ -1,19 +1,19 @@
 import { toJpeg } from 'html-to-image';
 import { type RefObject, useCallback, useEffect, useRef } from 'react';
 
-/** Enough to read what stood there; a picture is a few dozen kilobytes. */
+/** JPEG quality at which text stays readable. A picture is then a few dozen kilobytes. */
 const QUALITY = 0.6;
-/** A picture that takes longer is left out: nobody waits for it. */
+/** Longest time for one picture; a slower one is left out. */
 const WITHIN_MS = 1_500;
 
-/** What the screen shows, as the agent of the machine hands it in: a time and a picture in base 64. */
+/** A window and the pictures of it. Each picture is a time (RFC 3339), a space, and a JPEG in base 64. */
 export interface Screen {
   readonly window: RefObject<HTMLDivElement | null>;
   /** Pictures of the window: as it was opened, and now. Empty where none can be taken. */
   readonly pictures: () => Promise<string[]>;
 }
 
-/** The agent of the machine takes a picture when a target is opened, and another when something is put into it. */
+/** Takes a picture of the window when a target is opened, and another when something is submitted. */
 export function useScreen(opened: string): Screen {
   const window = useRef<HTMLDivElement>(null);
   const before = useRef<string | null>(null);
@@ -32,7 +32,7 @@ export function useScreen(opened: string): Screen {
   return { window, pictures };
 }
 
-/** The agent keeps a picture for a short time only. */
+/** How long the first picture may be used: below the five minutes that the server accepts. */
 const KEPT_MS = 4 * 60_000;
 const isRecent = (picture: string): boolean => Date.now() - Date.parse(picture.split(' ')[0] ?? '') < KEPT_MS;
 
