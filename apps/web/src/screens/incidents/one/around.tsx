@@ -97,6 +97,8 @@ const dayTime = (iso: string): string =>
   new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 
 const LANES = [...CHANNELS, 'other'] as const;
+/** Pixels for the longest name of a lane. With less, the chart would move the lanes and not the bars below them. */
+const LANE_NAMES = 128;
 const laneOf = (mark: AroundMark): string => (mark.kind === 'movement' ? mark.channel : 'other');
 
 function TimeLine({
@@ -120,8 +122,8 @@ function TimeLine({
     return {
       animation: false,
       grid: [
-        { left: 84, right: 12, top: 8, height: 26 * lanes.length },
-        { left: 84, right: 12, top: 26 * lanes.length + 18, height: 44 },
+        { left: LANE_NAMES, right: 12, top: 8, height: 26 * lanes.length },
+        { left: LANE_NAMES, right: 12, top: 26 * lanes.length + 18, height: 44 },
       ],
       tooltip: {
         trigger: 'item',
