@@ -267,5 +267,18 @@ describe('what could not be held back', () => {
     const both = await Promise.all([upload(), upload()]);
     expect(both.map(({ state }) => state).sort()).toEqual(['refused', 'went-on']);
     expect((await approvals())[0]).toMatchObject({ once: true, state: 'used' });
+
+    // Where the same stays allowed for days, that is what the person is told, and as often as they like.
+    const again = await upload();
+    await browser.post(`movements/${again.id}/override`, asking);
+    await decide((await waiting()).id, { standing: { days: 2, to: [host] } });
+    expect((await browser.call(`movements/${again.id}`)).body).toMatchObject({
+      notice: { again: { once: false } },
+    });
+    expect((await upload()).state).toBe('went-on');
+    expect(
+      (await upload('card 4539 1488 0343 6467 and card 6011 0009 9013 9424, in other words')).state,
+    ).toBe('went-on');
+    expect((await approvals())[0]).toMatchObject({ once: false, state: 'in-force' });
   });
 });

@@ -193,15 +193,17 @@ export class Movements implements OnModuleInit {
   }
 
   /**
-   * An agent's blocked upload or paste was held back nowhere, so what was approved could not go on by itself: the same may be
-   * done once more. Who listens for outcomes kept it, and lets it go.
+   * Allows one repeat where the submitter listens for no outcome: an agent's blocked upload or paste was not kept anywhere,
+   * so it cannot go on by itself. Submitters that listen kept the item and let it go.
    */
   private async repeatOf(
     manager: EntityManager,
     { submitter, movementId, incident, channel, person, answer }: SubmissionEntity,
-    { decision }: Settled['notice'],
+    { decision, again }: Settled['notice'],
   ): Promise<Pick<PersonNotice, 'again'>> {
-    if (this.listeners.has(submitter) || answer !== 'block' || incident === null || !decision) return {};
+    // What stays allowed for days needs no repeat of its own.
+    if (this.listeners.has(submitter) || answer !== 'block' || incident === null || !decision || again)
+      return {};
     const moved = { movementId, incidentNumber: incident, channel, person, approvers: 1 };
     const until = await this.approvals.allowRepeat(manager, moved, decision);
     return until ? { again: { until: until.toISOString(), once: true } } : {};
