@@ -4,70 +4,13 @@
  * `npm run -s bench -- triage 100000` takes fewer than the million that are usual.
  */
 import mysql, { type Connection, type RowDataPacket } from 'mysql2/promise';
+import { fill } from './lib/many-incidents.js';
 import { type Running, startAll } from './lib/running.js';
 
 const SMALL = 10_000;
 const WANTED = Number(process.argv[2] ?? 1_000_000);
 const ROUNDS = 7;
-/** Movements made by one statement. */
-const MADE_AT_ONCE = 100_000;
 const EXPORTED = Math.min(100_000, WANTED);
-
-/** The id of the movement with a number, as the database writes one. */
-const ID = (column: string) =>
-  `CAST(CONCAT(LPAD(HEX(${column}), 8, '0'), '-0000-4000-8000-000000000000') AS UUID)`;
-const PERSON = (column: string) => `CONCAT('person', MOD(${column} * 7919, 5000), '@merrowstrait.example')`;
-const AT = (column: string) => `NOW(3) - INTERVAL MOD(${column} * 104729, 31536000) SECOND`;
-
-/** Fills the tables up to so many incidents: every fifth movement has one. */
-async function fill(connection: Connection, from: number, to: number): Promise<void> {
-  await connection.query('SET unique_checks = 0, foreign_key_checks = 0');
-  for (let first = from * 5 + 1; first <= to * 5; first += MADE_AT_ONCE) {
-    const last = Math.min(first + MADE_AT_ONCE - 1, to * 5);
-    const s = `seq_${first}_to_${last}`;
-    await connection.query(`INSERT INTO movement
-      (id, channel, at, personAddress, personName, department, recipients, revision, answer, activity, machine, incidentNumber)
-      SELECT ${ID('seq')}, ELT(1 + MOD(seq, 5), 'mail', 'chat', 'drive', 'browser', 'endpoint'), ${AT('seq')},
-        ${PERSON('seq')}, CONCAT('Person ', MOD(seq * 7919, 5000)), CONCAT('Department ', MOD(seq * 7919, 40)),
-        JSON_ARRAY(JSON_OBJECT('address', CONCAT('desk@partner', MOD(seq * 31, 900), '.example'), 'outside', TRUE)), 1,
-        IF(MOD(seq, 5) = 0, ELT(1 + MOD(seq DIV 5, 5), 'note', 'advise', 'ask', 'hold', 'block'), NULL), 'send',
-        CONCAT('DESK-', MOD(seq * 7919, 5000)), IF(MOD(seq, 5) = 0, seq DIV 5, NULL)
-      FROM ${s}`);
-    await connection.query(`INSERT INTO incident
-      (number, movementId, at, status, outcome, severity, urgency, urgencyParts, counts, unreadableParts, matches, verdict,
-       silent, openSeverity, openUrgency, openUrgencyParts, openMatches, openAnswer, reported, version, channel,
-       personAddress, personName, department, answer, revision, firstSeverity, activity, machine, signature, alikeKey)
-      SELECT seq DIV 5, ${ID('seq')}, ${AT('seq')}, IF(MOD(seq DIV 5, 10) < 2, 'new', 'decided'),
-        IF(MOD(seq DIV 5, 10) < 2, NULL, ELT(1 + MOD(seq, 3), 'false-positive', 'allowed', 'harm')),
-        @severity := ELT(1 + MOD(seq DIV 5, 4), 'low', 'medium', 'high', 'critical'), MOD(seq * 13, 100), '{"total":1,"parts":[]}',
-        '[]', 0, 3, '{"answer":"note","matches":[],"trace":[],"decidedBy":null,"treatments":[]}', 0,
-        ELT(1 + MOD(seq DIV 5, 4), 'low', 'medium', 'high', 'critical'), MOD(seq * 13, 100), '{"total":1,"parts":[]}', 3,
-        ELT(1 + MOD(seq DIV 5, 5), 'note', 'advise', 'ask', 'hold', 'block'), 0, 1,
-        ELT(1 + MOD(seq, 5), 'mail', 'chat', 'drive', 'browser', 'endpoint'), ${PERSON('seq')},
-        CONCAT('Person ', MOD(seq * 7919, 5000)), CONCAT('Department ', MOD(seq * 7919, 40)),
-        ELT(1 + MOD(seq DIV 5, 5), 'note', 'advise', 'ask', 'hold', 'block'), 1,
-        ELT(1 + MOD(seq DIV 5, 4), 'low', 'medium', 'high', 'critical'), 'send', CONCAT('DESK-', MOD(seq * 7919, 5000)),
-        UNHEX(RPAD('', 512, HEX(MOD(seq DIV 5, 250)))), LPAD(HEX(MOD(seq DIV 5, 60)), 16, '0')
-      FROM ${s} WHERE MOD(seq, 5) = 0`);
-    for (const rule of [0, 1, 2])
-      await connection.query(`INSERT INTO rule_match (movementId, incidentNumber, policyId, ruleId, silent, answer, severity)
-        SELECT ${ID('seq')}, seq DIV 5, CAST(CONCAT(LPAD(HEX(MOD(seq DIV 5 + ${rule}, 20)), 8, '0'), '-0000-4000-8000-000000000001') AS UUID),
-          CONCAT('rule-', MOD(seq DIV 5 + ${rule}, 60)), 0, 'note', 'low' FROM ${s} WHERE MOD(seq, 5) = 0`);
-    const traits: readonly (readonly [string, string, string])[] = [
-      ['destination', "CONCAT('desk@partner', MOD(seq * 31, 900), '.example')", 'TRUE'],
-      ['domain', "CONCAT('partner', MOD(seq * 31, 900), '.example')", 'TRUE'],
-      ['rule', "CONCAT('rule-', MOD(seq DIV 5, 60))", 'MOD(seq, 5) = 0'],
-      ['pattern', "CONCAT('pattern-', MOD(seq DIV 5, 30))", 'MOD(seq, 5) = 0'],
-    ];
-    for (const [field, value, where] of traits)
-      await connection.query(`INSERT INTO movement_trait (movementId, incidentNumber, field, value)
-        SELECT ${ID('seq')}, IF(MOD(seq, 5) = 0, seq DIV 5, NULL), '${field}', ${value} FROM ${s} WHERE ${where}`);
-    await connection.query(`INSERT INTO alike_band (hash, incidentNumber)
-      SELECT UNHEX(LPAD(HEX(MOD(seq DIV 5, 250)), 16, '0')), seq DIV 5 FROM ${s} WHERE MOD(seq, 5) = 0`);
-  }
-  await connection.query('ANALYZE TABLE movement, incident, rule_match, movement_trait, alike_band');
-}
-
 type Figures = Record<
   'page' | 'facet' | 'group' | 'timeline' | 'lookalike' | 'changes' | 'rules' | 'most',
   number

@@ -174,7 +174,7 @@ it('gives people the groups they are members of, and groups of groups', async ()
   const crew = await scim('POST', '/Groups', {
     ...{ schemas: [GROUP], displayName: 'Scim crew', members: [{ value: ada.id }] },
   });
-  const all = await scim('POST', '/Groups', {
+  await scim('POST', '/Groups', {
     ...{ schemas: [GROUP], displayName: 'Scim all', members: [{ value: crew.body.id }] },
   });
   await followed(({ lastOutcome }) => lastOutcome?.includes('2 added') === true);

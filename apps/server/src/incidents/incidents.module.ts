@@ -11,6 +11,8 @@ import { DeskController } from './desk.controller.js';
 import { Mentions } from './mentions.service.js';
 import { Presence } from './presence.service.js';
 import { DeskViews } from './views/desk-views.service.js';
+import { DeskCounts } from './counts/desk-counts.service.js';
+import { RowCounts } from './counts/row-counts.service.js';
 import { Cases } from './alike/cases.service.js';
 import { EarlierMovements } from './earlier-movements.js';
 import { IncidentsController } from './incidents.controller.js';
@@ -24,6 +26,8 @@ import { KeptCopies } from './kept/kept-copies.service.js';
 import { Unmaskings } from './unmaskings.service.js';
 
 const PROVIDERS = [
+  DeskCounts,
+  RowCounts,
   EarlierMovements,
   Unmaskings,
   KeptCopies,

@@ -25,7 +25,13 @@ export { type Clock, historyOf, type PlacedSpike, spikesOf, statedTrend } from '
 export { type Trend } from './changes/trend.js';
 export { explain, type Explanation, type ValueCount } from './changes/explain.js';
 export { type Few, fewOf } from './most/few.js';
-export { byPrice, remarksOnRule, type RuleFigures, type RuleRemark } from './rules/rule-cost.js';
+export {
+  byPrice,
+  NO_RULE_FIGURES,
+  remarksOnRule,
+  type RuleFigures,
+  type RuleRemark,
+} from './rules/rule-cost.js';
 export { behind, type Slice, sliceFilter, within } from './changes/slice.js';
 export { inWeekHour, type WeekHour, weekHourOf } from './most/hours.js';
 export {
@@ -80,3 +86,19 @@ export {
   SURE,
 } from './weights/learn.js';
 export type { ReliabilityRow } from './weights/calibration.js';
+export { answerFrom, type CountAnswers, type CountKind, type CountQuestion } from './counts/answer.js';
+export { DeskColumns } from './counts/desk-columns.js';
+export {
+  type IncidentFacts,
+  INCIDENT_COLUMNS,
+  type MatchColumn,
+  MATCH_COLUMNS,
+  MOVEMENT_COLUMNS,
+  type MovementFacts,
+  TRAIT_COLUMNS,
+} from './counts/facts.js';
+export type { CountedGroup } from './counts/groups.js';
+export { NEVER, type PageRow } from './counts/page.js';
+export { type Plan, planOf } from './counts/plan.js';
+export type { CountedRule } from './counts/rule-figures.js';
+export { type Dimension, type Largest, largestFirst, type RawValue, type TallyRow } from './counts/tally.js';

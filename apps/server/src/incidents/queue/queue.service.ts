@@ -24,26 +24,35 @@ import {
   type FieldName,
   fieldOf,
   type Filter,
-  type Listed,
+  LISTED,
   parseFilter,
 } from '@lantern/core/incidents';
+import type { CountedGroup } from '@lantern/core/insight';
 import { SEVERITIES } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import type { Sight } from '../../platform/auth/sight.js';
 import { CONFIG, type Config } from '../../platform/config.js';
-import { likeAnywhere } from '../../platform/database/like.js';
 import { AppError } from '../../platform/errors/app-error.js';
+import { RowCounts } from '../counts/row-counts.service.js';
 import { KnownNames } from '../known-names.service.js';
 import { columnOf, ID_OF, isListedByValue, type Looking } from './columns.js';
 import { badFilter } from './bad-filter.js';
 import type { Sql } from '../../platform/database/sql.js';
 import { type FilterContext, namesAreHidden, namesPeople, whereOf } from './compile-filter.js';
 import { hidesNames } from '../../platform/auth/sight.js';
-import { divided, groupExpression } from './group-expression.js';
 import { incidentRows, matchRows, movementRows, type Source } from './rows.js';
 
+/** Where a page ended: what the last row is ordered by, and its id. */
+interface Cursor {
+  readonly key: unknown;
+  readonly id: unknown;
+}
+
+const USUAL_ORDER = '-urgency';
+/** Orders that columns in memory hold. */
+const COLUMN_ORDERS = ['urgency', 'severity', 'time', 'number', 'due'] as const;
 /** Rows of a page where nothing else is asked for. */
 const USUAL_PAGE = 100;
 /** Share of incidents from which a value is called common. */
@@ -63,6 +72,7 @@ export class Queue {
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
     private readonly names: KnownNames,
+    private readonly rowCounts: RowCounts,
   ) {}
 
   /** Reads a filter line; throws `bad-filter` with what is wrong and where. */
@@ -89,19 +99,10 @@ export class Queue {
 
   async counts(line: string | undefined, sight: Sight, now = new Date()): Promise<ListCounts> {
     const filter = this.read(line);
-    const count = async (listed: Listed): Promise<number> => {
-      const where = whereOf(filter, { listed, sight, now }, this.context);
-      const [row] = await this.rows<{ count: string }>({
-        ...where,
-        sql: `SELECT COUNT(*) AS count FROM ${where.sql}`,
-      });
-      return Number(row?.count ?? 0);
-    };
-    return {
-      incidents: await count('incidents'),
-      matches: await count('matches'),
-      movements: await count('movements'),
-    };
+    const [incidents = 0, matches = 0, movements = 0] = await Promise.all(
+      LISTED.map((listed) => this.rowCounts.count(filter, { listed, sight, now })),
+    );
+    return { incidents, matches, movements };
   }
 
   /** Numbers of all incidents under a filter, in the order of their numbers, `limit` at most. */
@@ -127,32 +128,10 @@ export class Queue {
 
   async groups(query: GroupsQuery, sight: Sight, now = new Date()): Promise<GroupPage> {
     const looking: Looking = { listed: 'incidents', sight, now };
-    const where = whereOf(this.read(query.filter), looking, this.context);
-    const [tables, condition] = divided(where.sql);
-    const by = query.by.map((field, at) => groupExpression(field, `g${at}`, looking));
-    const joins = by.map(({ join }) => join).join(' ');
-    const urgency = columnOf('urgency', looking);
-    const rank = `FIELD(${columnOf('severity', looking)}, ${SEVERITIES.map((one) => `'${one}'`).join(',')})`;
-    // A join can repeat an incident, so it needs COUNT(DISTINCT). A column cannot, and SUM is several times faster.
-    const isJoined = joins.trim() !== '';
-    const count = (test: string) =>
-      isJoined ? `COUNT(DISTINCT CASE WHEN ${test} THEN i.number END)` : `COALESCE(SUM(${test}), 0)`;
-    const rows = await this.rows<Record<string, string | number | Date | null>>({
-      sql: `SELECT ${by.map(({ sql }, at) => `${sql} AS v${at}`).join(', ')},
-          ${isJoined ? 'COUNT(DISTINCT i.number)' : 'COUNT(*)'} AS incidents,
-          ${count("i.status <> 'decided'")} AS open,
-          ${count("i.status <> 'decided' AND i.dueAt < ?")} AS overdue,
-          ${count("i.outcome = 'false-positive'")} AS falsePositive,
-          ${count("i.outcome = 'allowed'")} AS allowed,
-          ${count("i.outcome = 'harm'")} AS harm,
-          MAX(i.at) AS newest, MAX(${rank}) AS worst, MAX(${urgency}) AS urgency
-        FROM ${tables} ${joins} WHERE ${condition}
-        GROUP BY ${by.map((_, at) => `v${at}`).join(', ')} ORDER BY open DESC, incidents DESC LIMIT ?`,
-      values: [...by.flatMap(({ values }) => values(now)), now, ...where.values, MAX_GROUPS + 1],
-    });
+    const groups = await this.rowCounts.groups(this.read(query.filter), looking, query.by, MAX_GROUPS + 1);
     return {
-      groups: rows.slice(0, MAX_GROUPS).map((row) => this.groupRow(query.by, row)),
-      cut: rows.length > MAX_GROUPS,
+      groups: groups.slice(0, MAX_GROUPS).map((group) => this.groupRow(query.by, group)),
+      cut: groups.length > MAX_GROUPS,
     };
   }
 
@@ -193,28 +172,8 @@ export class Queue {
     limit = MAX_LISTED_VALUES,
   ): Promise<FieldValue[]> {
     if (search && hidesNames(looking.sight) && namesPeople(field)) throw namesAreHidden();
-    const where = whereOf(filter, looking, this.context);
-    const [tables, condition] = divided(where.sql);
-    const { sql, join, values } = groupExpression(field, 'g0', looking);
-    const sought = search ? this.sought(field, sql, search) : { sql: 'TRUE', values: [] };
-    const rows = await this.rows<{ v: unknown; count: string }>({
-      sql: `SELECT ${sql} AS v, ${join === '' ? 'COUNT(*)' : `COUNT(DISTINCT ${ID_OF[looking.listed]})`} AS count FROM ${tables} ${join}
-        WHERE ${condition} AND ${sought.sql} GROUP BY v ORDER BY count DESC, v LIMIT ?`,
-      values: [...values(looking.now), ...where.values, ...sought.values, limit],
-    });
-    return rows.map(({ v, count }) => this.valueOf(field, v, Number(count)));
-  }
-
-  private sought(field: FieldName, expression: string, search: string): Sql {
-    const { named } = fieldOf(field);
-    if (!named)
-      return {
-        sql: `${expression} LIKE ?`,
-        values: [likeAnywhere(search)],
-      };
-    const ids = this.names.idsWhere(named, (text) => text.toLowerCase().includes(search.toLowerCase()));
-    if (ids.length === 0) return { sql: 'FALSE', values: [] };
-    return { sql: `${expression} IN (${ids.map(() => '?').join(',')})`, values: ids };
+    const found = await this.rowCounts.byValue(filter, looking, field, { limit, ...(search && { search }) });
+    return found.map(({ raw, count }) => this.valueOf(field, raw, count));
   }
 
   /** Ids of one page, by keyset: each page begins behind the last row of the one before, however many came since. */
@@ -223,10 +182,13 @@ export class Queue {
     query: ListQuery,
   ): Promise<{ readonly ids: (string | number)[]; readonly next: string | null }> {
     const limit = Math.min(query.limit ?? USUAL_PAGE, MAX_PAGE);
-    const where = whereOf(this.read(query.filter), looking, this.context);
+    const filter = this.read(query.filter);
+    const where = whereOf(filter, looking, this.context);
     const { expression, descending } = orderOf(query.order, looking);
     const id = ID_OF[looking.listed];
     const after = query.after === undefined ? null : readCursor(query.after);
+    const known = await this.pageFromColumns(filter, looking, query.order, { after, limit });
+    if (known) return known;
     const way = descending ? '<' : '>';
     const behind = after ? ` AND (${expression} ${way} ? OR (${expression} = ? AND ${id} ${way} ?))` : '';
     const rows = await this.rows<{ id: string | number; k: unknown }>({
@@ -242,28 +204,43 @@ export class Queue {
     };
   }
 
-  private groupRow(by: readonly FieldName[], row: Record<string, string | number | Date | null>): GroupRow {
-    const number = (name: string) => Number(row[name] ?? 0);
-    const newest = row['newest'];
-    return {
-      values: by.map((field, at) => this.valueOf(field, row[`v${at}`], number('incidents'))),
-      incidents: number('incidents'),
-      open: number('open'),
-      overdue: number('overdue'),
-      decided: {
-        falsePositive: number('falsePositive'),
-        allowed: number('allowed'),
-        harm: number('harm'),
+  /** A page of incidents from columns in memory; null where the database has to give it. */
+  private async pageFromColumns(
+    filter: Filter,
+    looking: Looking,
+    order: ListOrder | undefined,
+    { after, limit }: { readonly after: Cursor | null; readonly limit: number },
+  ): Promise<{ readonly ids: number[]; readonly next: string | null } | null> {
+    const wanted = (order ?? USUAL_ORDER).replace(/^-/u, '');
+    const by = COLUMN_ORDERS.find((one) => one === wanted);
+    if (looking.listed !== 'incidents' || !by) return null;
+    const isTime = by === 'time' || by === 'due';
+    const rows = await this.rowCounts.ask(filter, looking, {
+      ...{ kind: 'page', by, descending: (order ?? USUAL_ORDER).startsWith('-'), limit: limit + 1 },
+      after: after && {
+        key: isTime ? new Date(after.key as Date | string).getTime() : Number(after.key),
+        number: Number(after.id),
       },
-      newest: new Date(newest instanceof Date ? newest : String(newest)).toISOString(),
-      worst: SEVERITIES[number('worst') - 1] ?? 'low',
-      urgency: number('urgency'),
+    });
+    if (!rows) return null;
+    const shown = rows.slice(0, limit);
+    const last = shown.at(-1);
+    const isMore = rows.length > limit && last !== undefined;
+    return {
+      ids: shown.map(({ number }) => number),
+      next: isMore ? writeCursor(isTime ? new Date(last.key) : last.key, last.number) : null,
     };
   }
 
-  /** Tables and condition of a list under a filter, for those who count in other ways. */
-  where(filter: Filter, looking: Looking): Sql {
-    return whereOf(filter, looking, this.context);
+  private groupRow(by: readonly FieldName[], group: CountedGroup): GroupRow {
+    const { incidents, open, overdue, falsePositive, allowed, harm, urgency } = group;
+    return {
+      values: by.map((field, at) => this.valueOf(field, group.keys[at], incidents)),
+      ...{ incidents, open, overdue, urgency },
+      decided: { falsePositive, allowed, harm },
+      newest: new Date(group.newest).toISOString(),
+      worst: SEVERITIES[group.worst - 1] ?? 'low',
+    };
   }
 
   private get source(): Source {
@@ -283,7 +260,7 @@ function orderOf(
   order: ListOrder | undefined,
   looking: Looking,
 ): { readonly expression: string; readonly descending: boolean } {
-  const usual: ListOrder = looking.listed === 'incidents' ? '-urgency' : '-time';
+  const usual: ListOrder = looking.listed === 'incidents' ? USUAL_ORDER : '-time';
   const wanted = order ?? usual;
   const descending = wanted.startsWith('-');
   const field = wanted.replace(/^-/u, '') as OrderField;
@@ -312,7 +289,7 @@ function writeCursor(key: unknown, id: string | number): string {
 }
 
 /** Throws `invalid-request` for a cursor that no page gave. */
-function readCursor(text: string): { readonly key: unknown; readonly id: unknown } {
+function readCursor(text: string): Cursor {
   try {
     const read = JSON.parse(Buffer.from(text, 'base64url').toString()) as unknown;
     if (Array.isArray(read) && read.length === 2) {

@@ -44,20 +44,25 @@ export class Changes {
     const buckets = bucketsOf(period, grain, query.zone);
     const clock: Clock = { grain, zone: query.zone, now, since: await this.since() };
     const history = historyOf(buckets, clock);
-    const all = await this.tally.byBucket(counted, [...history, ...buckets]);
+    // Asked together, so that they are answered as of one instant.
+    const [all, cut, before, figures] = await Promise.all([
+      this.tally.byBucket(counted, [...history, ...buckets]),
+      query.by ? this.cut(counted, buckets, query.by) : { series: [], more: false },
+      this.tally.count(counted, periodBefore(period)),
+      this.figures(counted, period),
+    ]);
     const counts = all.slice(history.length);
-    const cut = query.by ? await this.cut(counted, buckets, query.by) : { series: [], more: false };
     const total: SeriesView = {
       value: null,
       count: counts.reduce((sum, count) => sum + count, 0),
-      before: await this.tally.count(counted, periodBefore(period)),
+      before,
       counts,
     };
     return {
       filter: printFilter(counted.filter),
       grain,
       buckets: buckets.map(asText),
-      figures: await this.figures(counted, period),
+      figures,
       series: [total, ...cut.series],
       more: cut.more,
       spikes: spikesOf({ buckets, counts }, { buckets: history, counts: all }, clock),
@@ -72,22 +77,23 @@ export class Changes {
     return row?.first ? new Date(row.first).getTime() : null;
   }
 
-  private async figures({ filter, sight }: Counted, period: Period): Promise<FigureView[]> {
+  private figures({ filter, sight }: Counted, period: Period): Promise<FigureView[]> {
     const earlier = periodBefore(period);
-    const figures: FigureView[] = [];
-    for (const code of FIGURES) {
-      const own = FIGURE_FILTERS[code];
-      const counted = { listed: own.listed, filter: allOf([filter, own.filter]), sight };
-      figures.push({
-        code,
-        listed: own.listed,
-        filter: this.reading.line(counted.filter, period),
-        filterBefore: this.reading.line(counted.filter, earlier),
-        count: await this.tally.count(counted, period),
-        before: await this.tally.count(counted, earlier),
-      });
-    }
-    return figures;
+    return Promise.all(
+      FIGURES.map(async (code) => {
+        const own = FIGURE_FILTERS[code];
+        const counted = { listed: own.listed, filter: allOf([filter, own.filter]), sight };
+        const [count, before] = await Promise.all([
+          this.tally.count(counted, period),
+          this.tally.count(counted, earlier),
+        ]);
+        return {
+          ...{ code, listed: own.listed, count, before },
+          filter: this.reading.line(counted.filter, period),
+          filterBefore: this.reading.line(counted.filter, earlier),
+        };
+      }),
+    );
   }
 
   private async cut(
@@ -99,14 +105,12 @@ export class Changes {
     const last = buckets.at(-1);
     if (!first || !last) return { series: [], more: false };
     const period = { from: first.from, to: last.to };
-    const values = await this.tally.byValue(counted, period, by, MAX_CUT_VALUES + 1);
+    const [values, valuesBefore] = await Promise.all([
+      this.tally.byValue(counted, period, by, MAX_CUT_VALUES + 1),
+      this.tally.byValue(counted, periodBefore(period), by, MOST_VALUES),
+    ]);
     const shown = values.slice(0, MAX_CUT_VALUES);
-    const earlier = new Map(
-      (await this.tally.byValue(counted, periodBefore(period), by, MOST_VALUES)).map(({ raw, count }) => [
-        raw,
-        count,
-      ]),
-    );
+    const earlier = new Map(valuesBefore.map(({ raw, count }) => [raw, count]));
     const spread = await this.tally.byValueAndBucket(
       counted,
       buckets,

@@ -5,20 +5,19 @@ import {
   type MostView,
 } from '@lantern/contracts/insight';
 import { allOf, type Filter, printFilter, unusual } from '@lantern/core/incidents';
-import { fewOf, type Period, sliceFilter, weekHourOf } from '@lantern/core/insight';
+import { type Few, fewOf, type Period, sliceFilter, weekHourOf } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
+import type { RawCount } from '../../incidents/counts/row-counts.service.js';
 import { Queue } from '../../incidents/queue/queue.service.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { Changes } from './changes.service.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';
-import { type Counted, type RawCount, Tally } from './tally.service.js';
+import { type Counted, Tally } from './tally.service.js';
 
 const DAY_MS = 86_400_000;
 /** How far back the usual is looked for. */
 const USUAL_DAYS = 84;
-/** Fields of which each movement has one value: they are counted in one pass. */
-const COLUMNS = ['person', 'department', 'machine', 'network', 'channel'] as const;
 /** Values shown of each field. */
 const SHOWN = 8;
 /** Values counted: more people, machines or domains than an organisation of this size has in a period. */
@@ -37,38 +36,43 @@ export class Most {
   async view(query: ListedPeriodQuery, sight: Sight): Promise<MostView> {
     const period = periodOf(query);
     const counted: Counted = { listed: query.listed, filter: this.reading.filter(query.filter), sight };
-    const total = await this.tally.count(counted, period);
     const since = await this.changes.since();
     const history = {
       from: Math.max(since ?? period.from, period.from - USUAL_DAYS * DAY_MS),
       to: period.from,
     };
     const spans = { history, period };
-    const columns = await this.tally.byColumns(counted, spans, COLUMNS);
-    const fields: MostView['fields'][number][] = [];
-    for (const field of MOST_FIELDS) {
-      const known = columns.get(field as (typeof COLUMNS)[number]);
-      const counts = known ? fromColumns(known) : await this.fromTraits(field, counted, spans);
-      fields.push(this.field(field, counts, { counted, spans, total }));
-    }
+    // Asked together, so that they are answered as of one instant.
+    const [total, hours, ...counts] = await Promise.all([
+      this.tally.count(counted, period),
+      this.hours(counted, period, query.zone),
+      ...MOST_FIELDS.map((field) => this.counts(field, counted, spans)),
+    ]);
     return {
       filter: printFilter(counted.filter),
       total,
-      fields,
-      hours: await this.hours(counted, period, query.zone),
+      fields: MOST_FIELDS.map((field, at) =>
+        this.field(field, counts[at] ?? NOTHING, { counted, spans, total }),
+      ),
+      hours,
       usualDays: Math.max(0, Math.floor((history.to - history.from) / DAY_MS)),
     };
   }
 
-  /** Counts of a field of which one movement may have several values; the history of those alone that are shown. */
-  private async fromTraits(field: MostField, counted: Counted, { history, period }: Spans): Promise<Counts> {
-    const values = (await this.tally.byValue(counted, period, field, MOST_VALUES)).filter(
-      ({ raw }) => raw !== null,
+  /** The largest counts of a field, and what those values counted before. */
+  private async counts(field: MostField, counted: Counted, { history, period }: Spans): Promise<Counts> {
+    const given: Filter = { kind: 'present', field };
+    const { values, counts } = await this.tally.largest(
+      { ...counted, filter: allOf([counted.filter, given]) },
+      period,
+      field,
+      SHOWN,
     );
-    const shown = values
-      .slice(0, SHOWN)
-      .map(({ raw }) => sliceFilter({ field, value: String(raw as string) }));
-    const among: Filter = { kind: 'or', parts: shown };
+    const shown = values.filter(({ raw }) => raw !== null);
+    const among: Filter = {
+      kind: 'or',
+      parts: shown.map(({ raw }) => sliceFilter({ field, value: String(raw as string) })),
+    };
     const before =
       shown.length === 0 || history.to <= history.from
         ? []
@@ -78,12 +82,16 @@ export class Most {
             field,
             MOST_VALUES,
           );
-    return { values, before: new Map(before.map(({ raw, count }) => [raw, count])) };
+    return {
+      values: shown,
+      few: fewOf(counts),
+      before: new Map(before.map(({ raw, count }) => [raw, count])),
+    };
   }
 
   private field(
     field: MostField,
-    { values, before }: Counts,
+    { values, few, before }: Counts,
     { counted, spans, total }: { readonly counted: Counted; readonly spans: Spans; readonly total: number },
   ): MostView['fields'][number] {
     const { history, period } = spans;
@@ -91,8 +99,8 @@ export class Most {
     const beforeDays = (history.to - history.from) / DAY_MS;
     return {
       field,
-      few: fewOf(values.map(({ count }) => count)),
-      values: values.slice(0, SHOWN).map(({ raw, count }) => {
+      few,
+      values: values.map(({ raw, count }) => {
         const value = this.queue.valueOf(field, raw, count);
         const rate = unusual({ count, days }, { before: before.get(raw) ?? 0, beforeDays });
         return {
@@ -123,22 +131,11 @@ interface Spans {
   readonly period: Period;
 }
 
-/** Values of a field, the largest count first, and what they counted before. */
+/** The largest values of a field, how few of all make up half, and what the shown ones counted before. */
 interface Counts {
   readonly values: readonly RawCount[];
+  readonly few: Few;
   readonly before: ReadonlyMap<unknown, number>;
 }
 
-function fromColumns({
-  now,
-  before,
-}: {
-  now: ReadonlyMap<unknown, number>;
-  before: ReadonlyMap<unknown, number>;
-}): Counts {
-  const values = [...now]
-    .filter(([raw]) => raw !== null)
-    .map(([raw, count]) => ({ raw, count }))
-    .sort((one, other) => other.count - one.count || String(one.raw).localeCompare(String(other.raw)));
-  return { values, before };
-}
+const NOTHING: Counts = { values: [], few: { half: 0, of: 0 }, before: new Map() };

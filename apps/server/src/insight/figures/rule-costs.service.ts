@@ -1,9 +1,17 @@
 import type { PeriodQuery, ReasonView, RuleCostView, RuleReasonsQuery } from '@lantern/contracts/insight';
 import { allOf, type Filter } from '@lantern/core/incidents';
-import { byPrice, type Period, remarksOnRule, type RuleFigures, within } from '@lantern/core/insight';
+import {
+  byPrice,
+  NO_RULE_FIGURES,
+  type Period,
+  remarksOnRule,
+  type RuleFigures,
+  within,
+} from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import { RowCounts } from '../../incidents/counts/row-counts.service.js';
 import { KnownNames } from '../../incidents/known-names.service.js';
 import { divided } from '../../incidents/queue/group-expression.js';
 import { Queue } from '../../incidents/queue/queue.service.js';
@@ -13,7 +21,7 @@ import { PublishedRevision } from '../../published/published-revision.js';
 import { setSeenBy } from '../../published/silence.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';
-import { answersOf, type FromMatches, figuresOf, NO_FIGURES, repeatsOf, timesOf } from './rule-sql.js';
+import { answersOf, type FromMatches, figuresOf, repeatsOf, timesOf } from './rule-sql.js';
 
 /** Different words that are listed for a rule. */
 const MOST_REASONS = 60;
@@ -30,6 +38,7 @@ export class RuleCosts {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly reading: Reading,
     private readonly queue: Queue,
+    private readonly counts: RowCounts,
     private readonly names: KnownNames,
     private readonly published: PublishedRevision,
   ) {}
@@ -42,7 +51,7 @@ export class RuleCosts {
     const views = [...new Set([...figures.keys(), ...inForce.keys()])].map((id): RuleCostView => {
       const found = figures.get(id);
       const named = inForce.get(id) ?? this.known(id, found?.policy ?? '');
-      const sums = found?.sums ?? NO_FIGURES;
+      const sums = found?.sums ?? NO_RULE_FIGURES;
       return {
         ...named,
         published: inForce.has(id),
@@ -87,6 +96,15 @@ export class RuleCosts {
   ): Promise<
     Map<string, { readonly policy: string; readonly sums: RuleFigures; readonly minutes: number | null }>
   > {
+    const looking = { listed: 'matches' as const, sight, now: new Date() };
+    const counted = await this.counts.ask(this.queue.read(line), looking, {
+      kind: 'rules',
+      ...{ from: period.from, to: period.to, now: looking.now.getTime() },
+    });
+    if (counted)
+      return new Map(
+        counted.map(({ rule, policy, figures, minutes }) => [rule, { policy, sums: figures, minutes }]),
+      );
     // Tests are counted beside the rest here, so that a rule which only they trip is not called unused.
     const source = this.matches(this.queue.read(line), period, sight);
     const week = this.matches(this.queue.read(line), { from: period.from, to: period.to + WEEK_MS }, sight);
@@ -99,7 +117,7 @@ export class RuleCosts {
         rule,
         {
           policy,
-          sums: { ...NO_FIGURES, ...figures, ...answers.get(rule), ...repeats.get(rule) },
+          sums: { ...NO_RULE_FIGURES, ...figures, ...answers.get(rule), ...repeats.get(rule) },
           minutes: times.get(rule) ?? null,
         },
       ]),
@@ -108,7 +126,7 @@ export class RuleCosts {
 
   private matches(filter: Filter, period: Period, sight: Sight): FromMatches {
     const looking = { listed: 'matches' as const, sight, now: new Date() };
-    const { sql, values } = this.queue.where(allOf([within(period), filter]), looking);
+    const { sql, values } = this.counts.where(allOf([within(period), filter]), looking);
     const [from, where] = divided(sql);
     return { from, where, values };
   }

@@ -20,13 +20,6 @@ type Sums = Omit<
   | 'repeatedAfterAdvice'
 >;
 
-export const NO_FIGURES: RuleFigures = {
-  ...{ matches: 0, people: 0, advised: 0, asked: 0, held: 0, blocked: 0 },
-  ...{ forWork: 0, turnedBack: 0, noReply: 0, overridesAsked: 0, approved: 0, judgedWrong: 0 },
-  ...{ decided: 0, falsePositives: 0, allowed: 0, harm: 0, harmStopped: 0 },
-  ...{ advicesKnown: 0, repeatedAfterAdvice: 0, reduced: 0, tests: 0 },
-};
-
 const REAL = 'i.test = 0';
 /** Counts of a rule, each the sum of a condition. */
 const SUMS: Readonly<Record<Exclude<keyof Sums, 'people'>, string>> = {

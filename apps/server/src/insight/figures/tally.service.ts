@@ -1,12 +1,12 @@
 import type { FieldName, Filter, Listed } from '@lantern/core/incidents';
-import { behind, type Period } from '@lantern/core/insight';
+import { behind, type Dimension, type Period } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
 import type { Sight } from '../../platform/auth/sight.js';
 import { columnOf, ID_OF, type Looking } from '../../incidents/queue/columns.js';
 import { divided, groupExpression } from '../../incidents/queue/group-expression.js';
-import { Queue } from '../../incidents/queue/queue.service.js';
+import { type RawCount, RowCounts } from '../../incidents/counts/row-counts.service.js';
 
 /** What is counted, and for whom. */
 export interface Counted {
@@ -15,24 +15,18 @@ export interface Counted {
   readonly sight: Sight;
 }
 
-/** A value as it is stored, with its count. */
-export interface RawCount {
-  readonly raw: unknown;
-  readonly count: number;
-}
+const HALF_HOUR_MS = 1_800_000;
 
 /** Counts of incidents, matches or movements by time and by value, over the same conditions as the lists. */
 @Injectable()
 export class Tally {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
-    private readonly queue: Queue,
+    private readonly counts: RowCounts,
   ) {}
 
-  async count(counted: Counted, period: Period): Promise<number> {
-    const { sql, values } = this.queue.where(behind(counted.filter, period), this.looking(counted));
-    const [row] = await this.manager.query<{ n: string }[]>(`SELECT COUNT(*) AS n FROM ${sql}`, [...values]);
-    return Number(row?.n ?? 0);
+  count(counted: Counted, period: Period): Promise<number> {
+    return this.counts.count(behind(counted.filter, period), this.looking(counted));
   }
 
   /** Counts of each bucket; buckets follow each other without gaps. */
@@ -40,24 +34,25 @@ export class Tally {
     const period = spanOf(buckets);
     if (!period) return [];
     const looking = this.looking(counted);
-    const { sql, values } = this.queue.where(behind(counted.filter, period), looking);
+    const filter = behind(counted.filter, period);
+    const counts = buckets.map(() => 0);
+    const [found] = (await this.counts.tally(filter, looking, [[bucketsFrom(buckets)]])) ?? [];
+    if (found) {
+      for (const { keys, count } of found) counts[Number(keys[0])] = count;
+      return counts;
+    }
+    const { sql, values } = this.counts.where(filter, looking);
     const rows = await this.manager.query<{ b: string; n: string }[]>(
       `SELECT ${bucketExpression(buckets, looking)} AS b, COUNT(*) AS n FROM ${sql} GROUP BY b`,
       [...values],
     );
-    const counts = buckets.map(() => 0);
     for (const { b, n } of rows) counts[Number(b)] = Number(n);
     return counts;
   }
 
   /** Counts by value of a field, the largest first, `limit` at most. What has several values counts for each of them. */
-  async byValue(counted: Counted, period: Period, field: FieldName, limit: number): Promise<RawCount[]> {
-    const { tables, condition, group, counts, values } = this.grouped(counted, period, field);
-    const rows = await this.manager.query<{ v: unknown; n: string }[]>(
-      `SELECT ${group} AS v, ${counts} AS n FROM ${tables} WHERE ${condition} GROUP BY v ORDER BY n DESC, v LIMIT ?`,
-      [...values, limit],
-    );
-    return rows.map(({ v, n }) => ({ raw: v, count: Number(n) }));
+  byValue(counted: Counted, period: Period, field: FieldName, limit: number): Promise<RawCount[]> {
+    return this.counts.byValue(behind(counted.filter, period), this.looking(counted), field, { limit });
   }
 
   /** Counts of some values, bucket by bucket. */
@@ -70,6 +65,8 @@ export class Tally {
     const period = spanOf(buckets);
     const found = new Map<unknown, number[]>();
     if (!period || wanted.length === 0) return found;
+    const known = await this.spread(counted, buckets, field, wanted);
+    if (known) return known;
     const named = wanted.filter((raw) => raw !== null);
     const { tables, condition, group, counts, values } = this.grouped(counted, period, field);
     const rows = await this.manager.query<{ v: unknown; b: string; n: string }[]>(
@@ -87,38 +84,14 @@ export class Tally {
     return found;
   }
 
-  /**
-   * Counts by value of several fields of one row each, in one pass: within a period, and within the history just before it.
-   * Throws for a field of which one row may have several values.
-   */
-  async byColumns<Field extends FieldName>(
+  /** The values with the largest counts, and the counts of all of them in that order. */
+  largest(
     counted: Counted,
-    { history, period }: { readonly history: Period; readonly period: Period },
-    fields: readonly Field[],
-  ): Promise<Map<Field, { readonly now: Map<unknown, number>; readonly before: Map<unknown, number> }>> {
-    const looking = this.looking(counted);
-    const columns = fields.map((field, at) => {
-      const column = columnOf(field, looking);
-      if (!column) throw new Error(`${field} has several values`);
-      return `${column} AS f${at}`;
-    });
-    const whole = { from: Math.min(history.from, period.from), to: period.to };
-    const { sql, values } = this.queue.where(behind(counted.filter, whole), looking);
-    const rows = await this.manager.query<Record<string, unknown>[]>(
-      `SELECT ${columns.join(', ')}, ${columnOf('time', looking)} >= ? AS recent, COUNT(*) AS n FROM ${sql}
-       GROUP BY ${fields.map((_, at) => `f${at}`).join(', ')}, recent`,
-      [new Date(period.from), ...values],
-    );
-    const found = new Map(
-      fields.map((field) => [field, { now: new Map<unknown, number>(), before: new Map<unknown, number>() }]),
-    );
-    for (const row of rows)
-      for (const [at, field] of fields.entries()) {
-        const side = found.get(field)?.[Number(row['recent']) === 1 ? 'now' : 'before'];
-        const raw = row[`f${at}`];
-        side?.set(raw, (side.get(raw) ?? 0) + Number(row['n']));
-      }
-    return found;
+    period: Period,
+    field: FieldName,
+    limit: number,
+  ): ReturnType<RowCounts['largest']> {
+    return this.counts.largest(behind(counted.filter, period), this.looking(counted), field, limit);
   }
 
   /** Counts of each half hour that has any, by its first instant in milliseconds since 1970. */
@@ -127,17 +100,47 @@ export class Tally {
     period: Period,
   ): Promise<{ readonly at: number; readonly count: number }[]> {
     const looking = this.looking(counted);
-    const { sql, values } = this.queue.where(behind(counted.filter, period), looking);
+    const filter = behind(counted.filter, period);
+    const [found] = (await this.counts.tally(filter, looking, [[{ kind: 'half-hours' }]])) ?? [];
+    if (found) return found.map(({ keys, count }) => ({ at: Number(keys[0]) * HALF_HOUR_MS, count }));
+    const { sql, values } = this.counts.where(filter, looking);
     const rows = await this.manager.query<{ h: string; n: string }[]>(
       `SELECT TIMESTAMPDIFF(SECOND, '1970-01-01', ${columnOf('time', looking)}) DIV 1800 AS h, COUNT(*) AS n FROM ${sql} GROUP BY h`,
       [...values],
     );
-    return rows.map(({ h, n }) => ({ at: Number(h) * 1_800_000, count: Number(n) }));
+    return rows.map(({ h, n }) => ({ at: Number(h) * HALF_HOUR_MS, count: Number(n) }));
+  }
+
+  /** {@link byValueAndBucket} from columns in memory; null where the database has to count. */
+  private async spread(
+    counted: Counted,
+    buckets: readonly Period[],
+    field: FieldName,
+    wanted: readonly unknown[],
+  ): Promise<Map<unknown, number[]> | null> {
+    const period = spanOf(buckets);
+    const looking = this.looking(counted);
+    const [rows] =
+      (period &&
+        (await this.counts.tally(behind(counted.filter, period), looking, [
+          [{ kind: 'field', field, now: looking.now.getTime() }, bucketsFrom(buckets)],
+        ]))) ??
+      [];
+    if (!rows) return null;
+    const found = new Map<unknown, number[]>();
+    for (const { keys, count } of rows) {
+      const [raw = null, bucket] = keys;
+      if (raw !== null && !wanted.includes(raw)) continue;
+      const known = found.get(raw) ?? buckets.map(() => 0);
+      known[Number(bucket)] = count;
+      found.set(raw, known);
+    }
+    return found;
   }
 
   private grouped(counted: Counted, period: Period, field: FieldName) {
     const looking = this.looking(counted);
-    const where = this.queue.where(behind(counted.filter, period), looking);
+    const where = this.counts.where(behind(counted.filter, period), looking);
     const [tables, condition] = divided(where.sql);
     const { sql, join, values } = groupExpression(field, 'g0', looking);
     return {
@@ -167,3 +170,8 @@ function bucketExpression(buckets: readonly Period[], looking: Looking): string 
   if (starts.length === 0) return '0';
   return `INTERVAL(TIMESTAMPDIFF(SECOND, '1970-01-01', ${columnOf('time', looking)}), ${starts.join(', ')})`;
 }
+
+const bucketsFrom = (buckets: readonly Period[]): Dimension => ({
+  kind: 'buckets',
+  starts: buckets.slice(1).map(({ from }) => from),
+});

@@ -4,13 +4,14 @@ import { explain, type Period, type ValueCount, weeksBefore, within } from '@lan
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import type { RawCount } from '../../incidents/counts/row-counts.service.js';
 import { Queue } from '../../incidents/queue/queue.service.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { RevisionEntity } from '../../published/revision.entity.js';
 import { Changes } from './changes.service.js';
 import { periodOf } from './period.js';
 import { Reading } from './reading.service.js';
-import { type Counted, type RawCount, Tally } from './tally.service.js';
+import { type Counted, Tally } from './tally.service.js';
 
 /** What may explain a difference, the most telling first. */
 const EXPLAINING = [
@@ -43,17 +44,21 @@ export class Why {
     const counted: Counted = { listed: query.listed, filter: this.reading.filter(query.filter), sight };
     const since = await this.changes.since();
     const weeks = weeksBefore(period, query.zone).filter(({ from }) => since !== null && from >= since);
-    const count = await this.tally.count(counted, period);
     const earlier = inWeeks(counted, weeks);
-    const usual = earlier ? (await this.tally.count(earlier.counted, earlier.span)) / weeks.length : 0;
-    const values: ValueCount<FieldName>[] = [];
-    for (const field of EXPLAINING) {
-      const now = await this.tally.byValue(counted, period, field, MOST_VALUES);
-      const before = earlier
-        ? await this.tally.byValue(earlier.counted, earlier.span, field, MOST_VALUES)
-        : [];
-      values.push(...valueCounts(field, { now, before }, weeks.length));
-    }
+    const byValue = async (field: FieldName): Promise<ValueCount<FieldName>[]> => {
+      const [now, before] = await Promise.all([
+        this.tally.byValue(counted, period, field, MOST_VALUES),
+        earlier ? this.tally.byValue(earlier.counted, earlier.span, field, MOST_VALUES) : [],
+      ]);
+      return valueCounts(field, { now, before }, weeks.length);
+    };
+    const [count, countBefore, ...found] = await Promise.all([
+      this.tally.count(counted, period),
+      earlier ? this.tally.count(earlier.counted, earlier.span) : 0,
+      ...EXPLAINING.map(byValue),
+    ]);
+    const usual = weeks.length > 0 ? countBefore / weeks.length : 0;
+    const values = found.flat();
     const parts = explain(values, count - usual).map(({ field, value, ...part }) => {
       const shown = this.queue.valueOf(field, value, part.count);
       const filter = this.reading.line(counted.filter, period, { field, value: shown.value });

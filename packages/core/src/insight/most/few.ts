@@ -7,8 +7,10 @@ export interface Few {
 }
 
 /** How many of the largest counts make up half of their sum. */
-export function fewOf(counts: readonly number[]): Few {
-  const sorted = counts.filter((count) => count > 0).sort((one, other) => other - one);
+export function fewOf(counts: ArrayLike<number>): Few {
+  const sorted = Array.from(counts)
+    .filter((count) => count > 0)
+    .sort((one, other) => other - one);
   const sum = sorted.reduce((total, count) => total + count, 0);
   let reached = 0;
   let half = 0;

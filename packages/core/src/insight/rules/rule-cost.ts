@@ -31,6 +31,13 @@ export interface RuleFigures {
   readonly tests: number;
 }
 
+export const NO_RULE_FIGURES: RuleFigures = {
+  ...{ matches: 0, people: 0, advised: 0, asked: 0, held: 0, blocked: 0 },
+  ...{ forWork: 0, turnedBack: 0, noReply: 0, overridesAsked: 0, approved: 0, judgedWrong: 0 },
+  ...{ decided: 0, falsePositives: 0, allowed: 0, harm: 0, harmStopped: 0 },
+  ...{ advicesKnown: 0, repeatedAfterAdvice: 0, reduced: 0, tests: 0 },
+};
+
 /** What stands out about a rule, and why. Shares are given with the bounds they lie between, 0 to 1. */
 export type RuleRemark =
   | {

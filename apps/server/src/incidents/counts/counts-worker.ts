@@ -1,0 +1,94 @@
+import { parentPort, workerData } from 'node:worker_threads';
+import {
+  answerFrom,
+  type CountAnswers,
+  type CountKind,
+  type CountQuestion,
+  DeskColumns,
+} from '@lantern/core/insight';
+import mysql, { type Connection } from 'mysql2/promise';
+import { ChangesLog } from './changes-log.js';
+import { loadAll, readAgain } from './desk-rows.js';
+
+/** How the thread reaches the database. */
+export interface CountsWorkerData {
+  readonly host: string;
+  readonly port: number;
+  readonly user: string;
+  readonly password: string;
+  readonly database: string;
+}
+
+export interface AskedCount {
+  readonly id: number;
+  readonly question: CountQuestion;
+}
+
+export type FromCounts =
+  | { readonly kind: 'ready' }
+  | { readonly kind: 'answer'; readonly id: number; readonly answer: CountAnswers[CountKind] | null };
+
+/** Without a question it still follows the list of changes, which is kept for hours. */
+const FOLLOW_EVERY_MS = 60_000;
+
+const asked: AskedCount[] = [];
+let columns = new DeskColumns();
+let isBusy = false;
+
+async function load(connection: Connection, log: ChangesLog): Promise<void> {
+  columns = new DeskColumns();
+  await log.begin();
+  await loadAll(connection, columns);
+}
+
+/** Brings the columns to what is committed now. */
+async function follow(connection: Connection, log: ChangesLog): Promise<void> {
+  const reading = await log.read();
+  if (reading.kind === 'changed') return readAgain(connection, columns, reading.ids);
+  await load(connection, log);
+  await follow(connection, log);
+}
+
+/** Answers all that was asked up to now after one look at what changed. */
+async function work(connection: Connection, log: ChangesLog, always = false): Promise<void> {
+  if (isBusy) return;
+  isBusy = true;
+  try {
+    while (asked.length > 0 || always) {
+      always = false;
+      // Whoever asks while it looks is answered by the next look: only that one knows what they know.
+      const some = asked.splice(0);
+      await follow(connection, log);
+      for (const { id, question } of some) say({ kind: 'answer', id, answer: answerFrom(columns, question) });
+    }
+  } finally {
+    isBusy = false;
+  }
+}
+
+const say = (message: FromCounts): void => parentPort?.postMessage(message);
+
+async function main(): Promise<void> {
+  const connection = await mysql.createConnection({
+    ...(workerData as CountsWorkerData),
+    charset: 'utf8mb4',
+  });
+  const log = new ChangesLog(connection);
+  await load(connection, log);
+  const fail = (error: unknown) => {
+    // The thread ends; the database answers until another one is ready.
+    queueMicrotask(() => {
+      throw error;
+    });
+  };
+  connection.on('error', fail);
+  parentPort?.on('message', (message: AskedCount) => {
+    asked.push(message);
+    void work(connection, log).catch(fail);
+  });
+  setInterval(() => void work(connection, log, true).catch(fail), FOLLOW_EVERY_MS).unref();
+  await follow(connection, log);
+  say({ kind: 'ready' });
+}
+
+await main();
