@@ -222,7 +222,14 @@ async function countsOf(
     to: period.from + (at + 1) * DAY_MS,
   }));
   const [first = 'person', second = 'status'] = fields;
-  const { values, counts } = await tally.largest(counted, period, second, 1_000);
+  const earlier: Filter = {
+    kind: 'compare',
+    field: 'time',
+    operator: 'lt',
+    value: new Date(period.from).toISOString(),
+  };
+  const named = fields.filter((field) => fieldOf(field).kind !== 'time' && fieldOf(field).kind !== 'number');
+  const largest = await tally.largest(counted, { period, earlier }, named, 1_000);
   const rules = await costs.figures(line, period, sight);
   return {
     counts: await queue.counts(line, sight, now),
@@ -232,7 +239,8 @@ async function countsOf(
     buckets: await tally.byBucket(counted, buckets),
     halfHours: sorted(await tally.byHalfHour(counted, period)),
     spread: sorted([...(await tally.byValueAndBucket(counted, buckets, 'severity', ['high', 'critical']))]),
-    largest: [sorted(values), [...Array.from(counts)]],
+    largest: largest.map(({ values, counts }) => [sorted(values), Array.from(counts)]),
+    byValues: (await tally.byValues(counted, period, fields, 1_000)).map(sorted),
     pages: await pagesOf(queue, line, sight, now),
     rules: sorted([...rules]),
   };

@@ -34,6 +34,13 @@ type Wanted<Kind extends CountKind> = { readonly kind: Kind } & Omit<
   'kind' | 'plan' | 'silent'
 >;
 
+/** Largest values of a field with what they count under an earlier filter, and the counts of all. */
+export interface LargestValues {
+  readonly values: readonly (RawCount & { readonly before: number })[];
+  readonly counts: ArrayLike<number>;
+}
+
+const WHOLE = { given: false, earlier: null };
 /** Values counted of one field: more people, machines or domains than an organisation of this size has. */
 const MOST_VALUES = 100_000;
 const PLAIN = /^[\x20-\x7e]*$/u;
@@ -113,19 +120,59 @@ export class RowCounts {
     }));
   }
 
-  /** The values with the largest counts, and the counts of all of them in that order. */
-  async largest(
+  /** {@link byValue} for several fields, each for itself. */
+  async byValues(
     filter: Filter,
+    looking: Looking,
+    fields: readonly FieldName[],
+    limit: number,
+  ): Promise<readonly (readonly RawCount[])[]> {
+    const by = fields.map((field) => ({ kind: 'field' as const, field, now: looking.now.getTime() }));
+    const asked = { kind: 'largest', listed: looking.listed, by, limit, ...WHOLE } as const;
+    const found = await this.ask(filter, looking, asked);
+    if (found) return found.map(({ rows }) => rows.map(rawCount));
+    return Promise.all(fields.map((field) => this.byValue(filter, looking, field, { limit })));
+  }
+
+  /** The values of some fields with the largest counts, and what they count under an earlier filter. Rows without a value are passed over. */
+  async largest(
+    { filter, earlier }: { readonly filter: Filter; readonly earlier: Filter },
+    looking: Looking,
+    fields: readonly FieldName[],
+    limit: number,
+  ): Promise<LargestValues[]> {
+    const by = fields.map((field) => ({ kind: 'field' as const, field, now: looking.now.getTime() }));
+    const before = planOfLooking(earlier, looking, this.context);
+    const asked = { kind: 'largest', listed: looking.listed, by, limit, given: true } as const;
+    const found = before && (await this.ask(filter, looking, { ...asked, earlier: before }));
+    if (found)
+      return found.map(({ rows, counts, before: known }) => ({
+        counts,
+        values: rows.map((row, at) => ({ ...rawCount(row), before: known[at] ?? 0 })),
+      }));
+    return Promise.all(
+      fields.map((field) => this.largestFromRows({ filter, earlier }, looking, field, limit)),
+    );
+  }
+
+  private async largestFromRows(
+    { filter, earlier }: { readonly filter: Filter; readonly earlier: Filter },
     looking: Looking,
     field: FieldName,
     limit: number,
-  ): Promise<{ readonly values: readonly RawCount[]; readonly counts: ArrayLike<number> }> {
-    const by = [{ kind: 'field' as const, field, now: looking.now.getTime() }];
-    const asked = { kind: 'largest', listed: looking.listed, by, limit } as const;
-    const [found] = (await this.ask(filter, looking, asked)) ?? [];
-    if (found) return { values: found.rows.map(rawCount), counts: found.counts };
-    const values = await this.byValue(filter, looking, field, { limit: MOST_VALUES });
-    return { values: values.slice(0, limit), counts: values.map(({ count }) => count) };
+  ): Promise<LargestValues> {
+    const all = await this.byValue(filter, looking, field, { limit: MOST_VALUES });
+    const given = all.filter(({ raw }) => raw !== null);
+    const known = new Map(
+      (await this.byValue(earlier, looking, field, { limit: MOST_VALUES })).map(({ raw, count }) => [
+        raw,
+        count,
+      ]),
+    );
+    return {
+      counts: given.map(({ count }) => count),
+      values: given.slice(0, limit).map((value) => ({ ...value, before: known.get(value.raw) ?? 0 })),
+    };
   }
 
   /** {@link byValue} from the columns; null where the database has to count. */
@@ -137,9 +184,9 @@ export class RowCounts {
   ): Promise<RawCount[] | null> {
     const by = { kind: 'field' as const, field, now: looking.now.getTime() };
     if (search === '') {
-      const asked = { kind: 'largest', listed: looking.listed, by: [by], limit } as const;
-      const [found] = (await this.ask(filter, looking, asked)) ?? [];
-      return found ? found.rows.map(rawCount) : null;
+      const asked = { kind: 'largest', listed: looking.listed, by: [by], limit, ...WHOLE } as const;
+      const found = await this.ask(filter, looking, asked);
+      return found && (found[0]?.rows ?? []).map(rawCount);
     }
     if (!PLAIN.test(search)) return null;
     const [rows] = (await this.tally(filter, looking, [[by]])) ?? [];

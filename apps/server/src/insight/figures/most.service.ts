@@ -4,10 +4,10 @@ import {
   type MostField,
   type MostView,
 } from '@lantern/contracts/insight';
-import { allOf, type Filter, printFilter, unusual } from '@lantern/core/incidents';
-import { type Few, fewOf, type Period, sliceFilter, weekHourOf } from '@lantern/core/insight';
+import { printFilter, unusual } from '@lantern/core/incidents';
+import { fewOf, type Period, weekHourOf, within } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
-import type { RawCount } from '../../incidents/counts/row-counts.service.js';
+import type { LargestValues } from '../../incidents/counts/row-counts.service.js';
 import { Queue } from '../../incidents/queue/queue.service.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { Changes } from './changes.service.js';
@@ -20,8 +20,6 @@ const DAY_MS = 86_400_000;
 const USUAL_DAYS = 84;
 /** Values shown of each field. */
 const SHOWN = 8;
-/** Values counted: more people, machines or domains than an organisation of this size has in a period. */
-const MOST_VALUES = 100_000;
 
 /** Who, where and when most of it is. */
 @Injectable()
@@ -43,55 +41,25 @@ export class Most {
     };
     const spans = { history, period };
     // Asked together, so that they are answered as of one instant.
-    const [total, hours, ...counts] = await Promise.all([
+    const [total, hours, counts] = await Promise.all([
       this.tally.count(counted, period),
       this.hours(counted, period, query.zone),
-      ...MOST_FIELDS.map((field) => this.counts(field, counted, spans)),
+      this.tally.largest(counted, { period, earlier: within(history) }, MOST_FIELDS, SHOWN),
     ]);
     return {
       filter: printFilter(counted.filter),
       total,
       fields: MOST_FIELDS.map((field, at) =>
-        this.field(field, counts[at] ?? NOTHING, { counted, spans, total }),
+        this.field(field, counts[at] ?? { values: [], counts: [] }, { counted, spans, total }),
       ),
       hours,
       usualDays: Math.max(0, Math.floor((history.to - history.from) / DAY_MS)),
     };
   }
 
-  /** The largest counts of a field, and what those values counted before. */
-  private async counts(field: MostField, counted: Counted, { history, period }: Spans): Promise<Counts> {
-    const given: Filter = { kind: 'present', field };
-    const { values, counts } = await this.tally.largest(
-      { ...counted, filter: allOf([counted.filter, given]) },
-      period,
-      field,
-      SHOWN,
-    );
-    const shown = values.filter(({ raw }) => raw !== null);
-    const among: Filter = {
-      kind: 'or',
-      parts: shown.map(({ raw }) => sliceFilter({ field, value: String(raw as string) })),
-    };
-    const before =
-      shown.length === 0 || history.to <= history.from
-        ? []
-        : await this.tally.byValue(
-            { ...counted, filter: allOf([counted.filter, among]) },
-            history,
-            field,
-            MOST_VALUES,
-          );
-    return {
-      values: shown,
-      few: fewOf(counts),
-      before: new Map(before.map(({ raw, count }) => [raw, count])),
-    };
-  }
-
   private field(
     field: MostField,
-    { values, few, before }: Counts,
+    { values, counts }: LargestValues,
     { counted, spans, total }: { readonly counted: Counted; readonly spans: Spans; readonly total: number },
   ): MostView['fields'][number] {
     const { history, period } = spans;
@@ -99,10 +67,10 @@ export class Most {
     const beforeDays = (history.to - history.from) / DAY_MS;
     return {
       field,
-      few,
-      values: values.map(({ raw, count }) => {
+      few: fewOf(counts),
+      values: values.map(({ raw, count, before }) => {
         const value = this.queue.valueOf(field, raw, count);
-        const rate = unusual({ count, days }, { before: before.get(raw) ?? 0, beforeDays });
+        const rate = unusual({ count, days }, { before, beforeDays });
         return {
           value,
           share: total === 0 ? 0 : count / total,
@@ -130,12 +98,3 @@ interface Spans {
   readonly history: Period;
   readonly period: Period;
 }
-
-/** The largest values of a field, how few of all make up half, and what the shown ones counted before. */
-interface Counts {
-  readonly values: readonly RawCount[];
-  readonly few: Few;
-  readonly before: ReadonlyMap<unknown, number>;
-}
-
-const NOTHING: Counts = { values: [], few: { half: 0, of: 0 }, before: new Map() };

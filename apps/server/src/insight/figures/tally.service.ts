@@ -1,4 +1,4 @@
-import type { FieldName, Filter, Listed } from '@lantern/core/incidents';
+import { allOf, type FieldName, type Filter, type Listed } from '@lantern/core/incidents';
 import { behind, type Dimension, type Period } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -6,7 +6,7 @@ import { EntityManager } from 'typeorm';
 import type { Sight } from '../../platform/auth/sight.js';
 import { columnOf, ID_OF, type Looking } from '../../incidents/queue/columns.js';
 import { divided, groupExpression } from '../../incidents/queue/group-expression.js';
-import { type RawCount, RowCounts } from '../../incidents/counts/row-counts.service.js';
+import { type LargestValues, type RawCount, RowCounts } from '../../incidents/counts/row-counts.service.js';
 
 /** What is counted, and for whom. */
 export interface Counted {
@@ -55,6 +55,16 @@ export class Tally {
     return this.counts.byValue(behind(counted.filter, period), this.looking(counted), field, { limit });
   }
 
+  /** {@link byValue} for several fields, each for itself. */
+  byValues(
+    counted: Counted,
+    period: Period,
+    fields: readonly FieldName[],
+    limit: number,
+  ): Promise<readonly (readonly RawCount[])[]> {
+    return this.counts.byValues(behind(counted.filter, period), this.looking(counted), fields, limit);
+  }
+
   /** Counts of some values, bucket by bucket. */
   async byValueAndBucket(
     counted: Counted,
@@ -84,14 +94,15 @@ export class Tally {
     return found;
   }
 
-  /** The values with the largest counts, and the counts of all of them in that order. */
+  /** The values of some fields with the largest counts of a period, and what they count in an earlier one. */
   largest(
     counted: Counted,
-    period: Period,
-    field: FieldName,
+    { period, earlier }: { readonly period: Period; readonly earlier: Filter },
+    fields: readonly FieldName[],
     limit: number,
-  ): ReturnType<RowCounts['largest']> {
-    return this.counts.largest(behind(counted.filter, period), this.looking(counted), field, limit);
+  ): Promise<LargestValues[]> {
+    const filters = { filter: behind(counted.filter, period), earlier: allOf([earlier, counted.filter]) };
+    return this.counts.largest(filters, this.looking(counted), fields, limit);
   }
 
   /** Counts of each half hour that has any, by its first instant in milliseconds since 1970. */

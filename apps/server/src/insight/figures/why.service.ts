@@ -45,20 +45,16 @@ export class Why {
     const since = await this.changes.since();
     const weeks = weeksBefore(period, query.zone).filter(({ from }) => since !== null && from >= since);
     const earlier = inWeeks(counted, weeks);
-    const byValue = async (field: FieldName): Promise<ValueCount<FieldName>[]> => {
-      const [now, before] = await Promise.all([
-        this.tally.byValue(counted, period, field, MOST_VALUES),
-        earlier ? this.tally.byValue(earlier.counted, earlier.span, field, MOST_VALUES) : [],
-      ]);
-      return valueCounts(field, { now, before }, weeks.length);
-    };
-    const [count, countBefore, ...found] = await Promise.all([
+    const [count, countBefore, now, before] = await Promise.all([
       this.tally.count(counted, period),
       earlier ? this.tally.count(earlier.counted, earlier.span) : 0,
-      ...EXPLAINING.map(byValue),
+      this.tally.byValues(counted, period, EXPLAINING, MOST_VALUES),
+      earlier ? this.tally.byValues(earlier.counted, earlier.span, EXPLAINING, MOST_VALUES) : [],
     ]);
     const usual = weeks.length > 0 ? countBefore / weeks.length : 0;
-    const values = found.flat();
+    const values: ValueCount<FieldName>[] = EXPLAINING.flatMap((field, at) =>
+      valueCounts<FieldName>(field, { now: now[at] ?? [], before: before[at] ?? [] }, weeks.length),
+    );
     const parts = explain(values, count - usual).map(({ field, value, ...part }) => {
       const shown = this.queue.valueOf(field, value, part.count);
       const filter = this.reading.line(counted.filter, period, { field, value: shown.value });

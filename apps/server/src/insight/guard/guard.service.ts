@@ -1,5 +1,5 @@
 import type { GuardView, PeriodQuery } from '@lantern/contracts/insight';
-import { allOf, type Filter, printFilter } from '@lantern/core/incidents';
+import { allOf, EVERYTHING, type Filter, printFilter } from '@lantern/core/incidents';
 import {
   behind,
   bucketsOf,
@@ -28,6 +28,10 @@ const DAY_MS = 86_400_000;
 const HEARD_DAYS = 28;
 /** Machines that are named because nothing was heard of them. */
 const MOST_NAMED = 50;
+/** Machines that are looked for: more than an organisation of this size has. */
+const MOST_MACHINES = 100_000;
+/** Whether a machine is heard of is no question of who asks. */
+const WHOLE_SIGHT: Sight = { silent: true, limits: null };
 /** Days of the record that are shown. */
 const DAYS_SHOWN = 90;
 const SENSITIVE: Filter = { kind: 'present', field: 'pattern' };
@@ -161,12 +165,10 @@ export class Guard {
 
   private async machines({ from, to }: Period): Promise<GuardView['machines']> {
     const all = await this.manager.find(MachineEntity, { select: { name: true }, order: { name: 'ASC' } });
-    const rows = await this.manager.query<{ machine: string }[]>(
-      'SELECT DISTINCT machine FROM movement WHERE at >= ? AND at < ? AND machine IS NOT NULL',
-      [new Date(from), new Date(to)],
-    );
-    const heard = new Set(rows.map(({ machine }) => machine));
-    const silent = all.flatMap(({ name }) => (heard.has(name) ? [] : [name]));
+    const counted: Counted = { listed: 'movements', filter: EVERYTHING, sight: WHOLE_SIGHT };
+    const rows = await this.tally.byValue(counted, { from, to }, 'machine', MOST_MACHINES);
+    const heard = new Set(rows.map(({ raw }) => String(raw).toLowerCase()));
+    const silent = all.flatMap(({ name }) => (heard.has(name.toLowerCase()) ? [] : [name]));
     return { all: all.length, heard: all.length - silent.length, silent: silent.slice(0, MOST_NAMED) };
   }
 

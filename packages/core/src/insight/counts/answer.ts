@@ -5,8 +5,16 @@ import { type CountedGroup, groupsOf } from './groups.js';
 import { type PageRow, pageOf, type PageWanted } from './page.js';
 import type { Plan } from './plan.js';
 import { type CountedRule, ruleFigures, type RulesWanted } from './rule-figures.js';
-import { select } from './select.js';
-import { type Dimension, type Largest, largest, tally, type TallyRow } from './tally.js';
+import { type Selection, select } from './select.js';
+import {
+  countsOf,
+  type Dimension,
+  type Largest,
+  largest,
+  type LargestWanted,
+  tally,
+  type TallyRow,
+} from './tally.js';
 
 /** What can be asked of the columns. */
 export type CountQuestion =
@@ -18,15 +26,16 @@ export type CountQuestion =
       /** Each is counted by for itself: none for the sum, one, or two together. */
       readonly by: readonly (readonly Dimension[])[];
     }
-  | {
+  | ({
       readonly kind: 'largest';
       readonly listed: Listed;
       readonly silent: boolean;
       readonly plan: Plan;
-      /** Each for itself. */
+      /** Fields, each for itself, that have codes: not times and numbers. */
       readonly by: readonly Dimension[];
-      readonly limit: number;
-    }
+      /** Where the same values are counted as well; null for nowhere. */
+      readonly earlier: Plan | null;
+    } & LargestWanted)
   | {
       readonly kind: 'groups';
       readonly silent: boolean;
@@ -62,13 +71,29 @@ export function answerFrom(columns: DeskColumns, question: CountQuestion): Count
       const found = question.by.map((dimensions) => tally(columns, selection, dimensions));
       return found.every((rows) => rows !== null) ? found : null;
     }
-    case 'largest': {
-      const found = question.by.map((dimension) => largest(columns, selection, dimension, question.limit));
-      return found.every((one) => one !== null) ? found : null;
-    }
+    case 'largest':
+      return largestOf(columns, selection, question);
     case 'groups':
       return groupsOf(columns, selection, { ...question, severities: SEVERITIES });
     case 'page':
       return pageOf(columns, selection, { ...question, severities: SEVERITIES });
   }
+}
+
+function largestOf(
+  columns: DeskColumns,
+  selection: Selection,
+  question: Extract<CountQuestion, { readonly kind: 'largest' }>,
+): Largest[] | null {
+  const all = question.by.map((dimension) => largest(columns, selection, dimension, question));
+  if (!all.every((one) => one !== null)) return null;
+  if (!question.earlier) return all.map(({ found }) => ({ ...found, before: [] }));
+  const before = select(columns, selection.looking, question.earlier);
+  return (
+    before &&
+    all.map(({ keys, found }, at) => {
+      const dimension = question.by[at];
+      return { ...found, before: dimension ? countsOf(columns, before, dimension, keys) : [] };
+    })
+  );
 }

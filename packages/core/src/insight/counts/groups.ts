@@ -43,7 +43,8 @@ export function groupsOf(
   const add = adding(columns, selection, { now, severities });
   const { rows } = selection;
   if (first.one && second.one) {
-    const [one, other] = [first.one, second.one];
+    const { one } = first;
+    const other = second.one;
     for (let at = 0; at < rows.length; at += 1) {
       const row = rows[at] ?? 0;
       const begin = sums.place(one(row, 0), other(row, 0));

@@ -138,20 +138,59 @@ export interface TimeRange {
   readonly to: number;
 }
 
-/** The times that parts of a plan ask for, which are whole milliseconds, and the other parts. */
+/** The times that parts of a plan ask for, as ranges of which one has to hold, and the other parts. */
 export function timesOfPlan(conjuncts: readonly Plan[]): {
-  readonly range: TimeRange;
+  readonly ranges: readonly TimeRange[];
   readonly others: readonly Plan[];
 } {
-  let [from, to] = [-Infinity, Infinity];
+  let ranges: readonly TimeRange[] = [ALWAYS];
   const others = conjuncts.filter((part) => {
-    if (part.kind !== 'order' || part.field !== 'time') return true;
-    const { operator, value } = part;
-    if (operator === 'ge' || operator === 'eq') from = Math.max(from, Math.ceil(value));
-    if (operator === 'gt') from = Math.max(from, Math.floor(value) + 1);
-    if (operator === 'lt') to = Math.min(to, Math.ceil(value));
-    if (operator === 'le' || operator === 'eq') to = Math.min(to, Math.floor(value) + 1);
+    const found = rangesOf(part);
+    if (!found) return true;
+    ranges = ranges
+      .flatMap((one) => found.map((other) => both(one, other)))
+      .filter(({ from, to }) => from < to);
     return false;
   });
-  return { range: { from, to }, others };
+  return { ranges: ranges.length > 0 ? ranges : [NEVER_EVER], others };
+}
+
+const ALWAYS: TimeRange = { from: -Infinity, to: Infinity };
+const NEVER_EVER: TimeRange = { from: Infinity, to: Infinity };
+
+const both = (one: TimeRange, other: TimeRange): TimeRange => ({
+  from: Math.max(one.from, other.from),
+  to: Math.min(one.to, other.to),
+});
+
+/** The ranges of times that a plan is for, of which one has to hold; null where it asks for anything else. */
+function rangesOf(plan: Plan): readonly TimeRange[] | null {
+  if (plan.kind === 'or') {
+    const parts = plan.parts.map(rangesOf);
+    return parts.every((part) => part !== null) ? parts.flat() : null;
+  }
+  if (plan.kind === 'and') {
+    let range = ALWAYS;
+    for (const part of plan.parts) {
+      const [one, more] = rangesOf(part) ?? [];
+      if (!one || more) return null;
+      range = both(range, one);
+    }
+    return [range];
+  }
+  if (plan.kind !== 'order' || plan.field !== 'time') return null;
+  const { operator, value } = plan;
+  const after = Math.floor(value) + 1;
+  switch (operator) {
+    case 'eq':
+      return [{ from: Math.ceil(value), to: after }];
+    case 'ge':
+      return [{ from: Math.ceil(value), to: Infinity }];
+    case 'gt':
+      return [{ from: after, to: Infinity }];
+    case 'lt':
+      return [{ from: -Infinity, to: Math.ceil(value) }];
+    case 'le':
+      return [{ from: -Infinity, to: after }];
+  }
 }

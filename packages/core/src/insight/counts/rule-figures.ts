@@ -206,7 +206,7 @@ function repeatsOf(
 }
 
 /** Places in the order of the times of their rows, those at one time by number; null where they stand so. */
-function inOrder(columns: DeskColumns, rows: Uint32Array): Uint32Array | null {
+function inOrder(columns: DeskColumns, rows: Uint32Array): readonly number[] | null {
   const time = columns.incidents.column('time').data;
   const number = columns.incidents.column('number').data;
   const compared = (one: number, other: number): number =>
@@ -215,7 +215,6 @@ function inOrder(columns: DeskColumns, rows: Uint32Array): Uint32Array | null {
   for (let at = 1; at < rows.length && isSorted; at += 1)
     isSorted = compared(rows[at - 1] ?? 0, rows[at] ?? 0) <= 0;
   if (isSorted) return null;
-  return Uint32Array.from(rows, (_, at) => at).sort((one, other) =>
-    compared(rows[one] ?? 0, rows[other] ?? 0),
-  );
+  // Sorting an array takes long runs that are in order as they are; sorting a typed one does not.
+  return Array.from(rows, (_, at) => at).sort((one, other) => compared(rows[one] ?? 0, rows[other] ?? 0));
 }

@@ -57,7 +57,7 @@ function asksMatches(plan: Plan): boolean {
 const isOfMatches = (field: FieldName): boolean => field in MATCH_COLUMNS;
 
 function rowsOf(columns: DeskColumns, looking: Looking, conjuncts: readonly Plan[]): Uint32Array | null {
-  const { range, others } = timesOfPlan(conjuncts);
+  const { ranges, others } = timesOfPlan(conjuncts);
   const codeTests: CodeTest[] = [];
   const tests: Test[] = [];
   for (const part of others) {
@@ -68,17 +68,17 @@ function rowsOf(columns: DeskColumns, looking: Looking, conjuncts: readonly Plan
     else return null;
   }
   const [first, ...more] = codeTests;
-  let rows = rowsWithin(columns, looking, range, first ?? null);
+  let rows = rowsWithin(columns, looking, ranges, first ?? null);
   for (const codeTest of more) rows = rows.subarray(0, keepByCode(rows, 0, rows.length, codeTest));
   for (const test of tests) rows = kept(rows, test);
   return rows;
 }
 
-/** Rows within a range of times that pass the first test. */
+/** Rows within some ranges of times that pass the first test. */
 function rowsWithin(
   columns: DeskColumns,
   { listed }: Looking,
-  range: TimeRange,
+  ranges: readonly TimeRange[],
   test: CodeTest | null,
 ): Uint32Array {
   const [table, spans] =
@@ -89,18 +89,18 @@ function rowsWithin(
   const rows = columns.room('rows', table.length);
   let found = 0;
   for (let first = 0; first < table.length; first += SPAN_ROWS) {
-    const holding = spans.holds(first / SPAN_ROWS, range);
+    const holding = spans.holds(first / SPAN_ROWS, ranges);
     if (holding === 'none') continue;
     const end = Math.min(first + SPAN_ROWS, table.length);
     const begun = found;
     if (holding === 'all') for (let row = first; row < end; row += 1) rows[found++] = row;
-    else found = addWithin(rows, found, { times, first, end, range });
+    else found = addWithin(rows, found, { times, first, end, ranges });
     if (test) found = keepByCode(rows, begun, found, test);
   }
   return rows.subarray(0, found);
 }
 
-/** Puts rows of a span behind the first `found`, where their time is within the range; returns how many there are then. */
+/** Puts rows of a span behind the first `found`, where their time is within one of the ranges; returns how many there are then. */
 function addWithin(
   rows: Uint32Array,
   found: number,
@@ -108,18 +108,18 @@ function addWithin(
     times,
     first,
     end,
-    range: { from, to },
+    ranges,
   }: {
     readonly times: ArrayLike<number>;
     readonly first: number;
     readonly end: number;
-    readonly range: TimeRange;
+    readonly ranges: readonly TimeRange[];
   },
 ): number {
   let next = found;
   for (let row = first; row < end; row += 1) {
     const time = times[row] ?? 0;
-    if (time >= from && time < to) rows[next++] = row;
+    if (ranges.some(({ from, to }) => time >= from && time < to)) rows[next++] = row;
   }
   return next;
 }

@@ -20,11 +20,15 @@ export class Spans {
     if (time > (this.last[span] ?? -Infinity)) this.last[span] = time;
   }
 
-  /** Whether a span may hold a time of a range: all of it surely does, some may, or none does. */
-  holds(span: number, { from, to }: TimeRange): 'all' | 'some' | 'none' {
+  /** Whether a span holds times of some ranges: all of it is within one, some may be, or none is. */
+  holds(span: number, ranges: readonly TimeRange[]): 'all' | 'some' | 'none' {
     const first = this.first[span] ?? Infinity;
     const last = this.last[span] ?? -Infinity;
-    if (first >= to || last < from) return 'none';
-    return first >= from && last < to ? 'all' : 'some';
+    let found: 'some' | 'none' = 'none';
+    for (const { from, to } of ranges) {
+      if (first >= from && last < to) return 'all';
+      if (first < to && last >= from) found = 'some';
+    }
+    return found;
   }
 }

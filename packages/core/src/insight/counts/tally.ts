@@ -41,28 +41,58 @@ export interface Axis {
 export interface Largest {
   readonly rows: readonly TallyRow[];
   readonly counts: Uint32Array;
+  /** What the values of `rows` count in an earlier selection, in the same order. */
+  readonly before: readonly number[];
 }
 
-/** The values with the largest counts; null where these columns do not hold the dimension. */
+/** What is asked for: how many values, and whether rows without any value are passed over. */
+export interface LargestWanted {
+  readonly limit: number;
+  readonly given: boolean;
+}
+
+/** The values with the largest counts by their numbers, and the counts of all; null where these columns do not hold the dimension. */
 export function largest(
   columns: DeskColumns,
   selection: Selection,
   dimension: Dimension,
-  limit: number,
-): Largest | null {
+  { limit, given }: LargestWanted,
+): { readonly keys: readonly number[]; readonly found: Omit<Largest, 'before'> } | null {
   const axis = axisOf(columns, selection, dimension);
   if (!axis) return null;
-  const found: { readonly key: number; readonly count: number }[] = [];
-  eachCount(selection, axis, NOTHING, (key, _, count) => found.push({ key, count }));
-  found.sort((one, other) => other.count - one.count);
+  const all: { readonly key: number; readonly count: number }[] = [];
+  eachCount(selection, axis, NOTHING, (key, _, count) => {
+    // Codes are 0 where there is no value; what is no code may be 0 for itself.
+    if (!given || key !== 0 || axis.valueOf(0) !== null) all.push({ key, count });
+  });
+  all.sort((one, other) => other.count - one.count);
   // Only those that may be shown get their text, and stand in the order of it where they count the same.
-  const least = found[limit - 1]?.count ?? 0;
-  const rows = found
+  const least = all[limit - 1]?.count ?? 0;
+  const shown = all
     .filter(({ count }) => count >= least)
-    .map(({ key, count }) => ({ keys: [axis.valueOf(key)], count }))
+    .map(({ key, count }) => ({ key, keys: [axis.valueOf(key)], count }))
     .sort(largestFirst)
     .slice(0, limit);
-  return { rows, counts: Uint32Array.from(found, ({ count }) => count) };
+  return {
+    keys: shown.map(({ key }) => key),
+    found: {
+      rows: shown.map(({ keys, count }) => ({ keys, count })),
+      counts: Uint32Array.from(all, ({ count }) => count),
+    },
+  };
+}
+
+/** What some values of a field count. Their numbers are the same in every selection of the same list. */
+export function countsOf(
+  columns: DeskColumns,
+  selection: Selection,
+  dimension: Dimension,
+  keys: readonly number[],
+): number[] {
+  const axis = axisOf(columns, selection, dimension);
+  const counts = new Map<number, number>();
+  if (axis && keys.length > 0) eachCount(selection, axis, NOTHING, (key, _, count) => counts.set(key, count));
+  return keys.map((key) => counts.get(key) ?? 0);
 }
 
 /** The largest count first; of equal ones in the order of the values, none first. */
