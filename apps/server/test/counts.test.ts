@@ -18,7 +18,6 @@ import { RuleCosts } from '../src/insight/figures/rule-costs.service.js';
 import { Reading } from '../src/insight/figures/reading.service.js';
 import { Tally } from '../src/insight/figures/tally.service.js';
 import type { Sight } from '../src/platform/auth/sight.js';
-import { CONFIG } from '../src/platform/config.js';
 import { PublishedRevision } from '../src/published/published-revision.js';
 import { CARDS, type Client, mailForm, OUTSIDE, publish, ruleOf, type Running, start } from './harness.js';
 
@@ -314,7 +313,12 @@ it('begins anew when it is told to, and counts the same', async () => {
     now: new Date(),
   };
   await columns.rebuild();
+  // Whoever asks first is answered by the database; from then on everything is in memory again.
+  await fast.queue.counts('', ALL);
+  await columns.ready();
+  const before = answered;
   expect(await countsOf(fast, whole)).toEqual(await countsOf(plain, whole));
+  expect(answered).toBeGreaterThan(before);
 });
 
 it('counts what was committed late under an earlier number of the list of changes', async () => {
@@ -347,5 +351,4 @@ it('leaves to the database what a transaction counts of its own', async () => {
       }),
     ).toBeNull();
   });
-  expect(running.application.get<unknown>(CONFIG)).toBe(running.config);
 });

@@ -39,10 +39,11 @@ const count = (entity: new () => object, where: object = {}) =>
 
 /** Every column that names a movement or an incident, with the rows of it that name none that there is. */
 async function orphans(): Promise<string[]> {
+  // The note that a movement is gone is what counts follow; it holds an id for two hours and nothing else.
   const columns: { t: string; c: string }[] = await running.database.query(
     `SELECT TABLE_NAME AS t, COLUMN_NAME AS c FROM information_schema.COLUMNS
      WHERE TABLE_SCHEMA = DATABASE() AND COLUMN_NAME IN ('movementId', 'incidentNumber', 'incident')
-       AND TABLE_NAME NOT IN ('movement', 'submission')`,
+       AND TABLE_NAME NOT IN ('movement', 'submission', 'counted_change')`,
   );
   expect(columns.length).toBeGreaterThan(12);
   const found = await Promise.all(

@@ -4,6 +4,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import type { Response } from 'express';
 import { DataSource } from 'typeorm';
 import { GatewayServer } from '../doors/smtp/gateway.server.js';
+import { DeskCounts } from '../incidents/counts/desk-counts.service.js';
 import { OPEN, Permit } from '../platform/auth/permit.js';
 import { PublishedRevision } from '../published/published-revision.js';
 
@@ -16,6 +17,8 @@ interface Health {
   readonly database: 'ok' | 'silent';
   readonly smtp: 'open' | 'closed';
   readonly revision: number | null;
+  /** Where counts come from: from memory once everything is read into it. */
+  readonly counts: 'memory' | 'database';
 }
 
 @ApiTags('health')
@@ -25,6 +28,7 @@ export class HealthController {
     @InjectDataSource() private readonly database: DataSource,
     private readonly published: PublishedRevision,
     private readonly gateway: GatewayServer,
+    private readonly deskCounts: DeskCounts,
   ) {}
 
   /** Whether the server can do its work: 200, or 503 within two seconds. */
@@ -35,7 +39,8 @@ export class HealthController {
     const status = database === 'ok' ? 'ok' : 'not-ok';
     if (status !== 'ok') response.status(503);
     const smtp = this.gateway.door.open ? 'open' : 'closed';
-    return { status, database, smtp, revision: this.published.current?.number ?? null };
+    const counts = this.deskCounts.answers ? 'memory' : 'database';
+    return { status, database, smtp, revision: this.published.current?.number ?? null, counts };
   }
 
   private async answers(): Promise<boolean> {

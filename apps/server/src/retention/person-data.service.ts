@@ -2,6 +2,7 @@ import type { PersonData, PersonPart, StayReason } from '@lantern/contracts/rete
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import { DeskCounts } from '../incidents/counts/desk-counts.service.js';
 import { PeopleService } from '../directory/people.service.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { CONFIG, type Config } from '../platform/config.js';
@@ -94,6 +95,7 @@ export class PersonDataService {
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly people: PeopleService,
     private readonly holds: LegalHolds,
+    private readonly counts: DeskCounts,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
@@ -137,6 +139,8 @@ export class PersonDataService {
       },
     );
     await this.manager.transaction((manager) => deleteOwn(manager, address));
+    // The address still stands among the texts that counts keep in memory.
+    await this.counts.rebuild();
     return this.look(address);
   }
 

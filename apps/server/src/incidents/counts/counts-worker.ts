@@ -25,9 +25,12 @@ export interface AskedCount {
 }
 
 export type FromCounts =
-  | { readonly kind: 'ready' }
+  /** Whether questions are answered now: not while everything is read. */
+  | { readonly kind: 'ready' | 'reading' }
   | { readonly kind: 'answer'; readonly id: number; readonly answer: CountAnswers[CountKind] | null };
 
+/** Movements that are read again one by one; with more, reading everything takes no longer. */
+const MOST_READ_AGAIN = 200_000;
 /** Without a question it still follows the list of changes, which is kept for hours. */
 const FOLLOW_EVERY_MS = 60_000;
 
@@ -36,6 +39,7 @@ let columns = new DeskColumns();
 let isBusy = false;
 
 async function load(connection: Connection, log: ChangesLog): Promise<void> {
+  say({ kind: 'reading' });
   columns = new DeskColumns();
   await log.begin();
   await loadAll(connection, columns);
@@ -44,9 +48,11 @@ async function load(connection: Connection, log: ChangesLog): Promise<void> {
 /** Brings the columns to what is committed now. */
 async function follow(connection: Connection, log: ChangesLog): Promise<void> {
   const reading = await log.read();
-  if (reading.kind === 'changed') return readAgain(connection, columns, reading.ids);
+  if (reading.kind === 'changed' && reading.ids.length <= MOST_READ_AGAIN)
+    return readAgain(connection, columns, reading.ids);
   await load(connection, log);
   await follow(connection, log);
+  say({ kind: 'ready' });
 }
 
 /** Answers all that was asked up to now after one look at what changed. */

@@ -16,8 +16,9 @@ import type { AskedCount, CountsWorkerData, FromCounts } from './counts-worker.j
 
 /** An answer that takes longer is given by the database: so many rows changed that reading them takes a while. */
 const ANSWER_WITHIN_MS = 3_000;
-/** A thread that ended, for instance because the database was away, is followed by another after this long. */
+/** A thread that ended, for instance because the database was away, is followed by another after this long, and ever longer. */
 const AGAIN_AFTER_MS = 30_000;
+const AGAIN_AT_LAST_MS = 3_600_000;
 /** Texts of file names, addresses and people stand on its heap; all else stands beside it. */
 const HEAP_MEGABYTES = 2_048;
 /** Entries of the list of changes are kept this long: every thread looks once a minute. */
@@ -47,6 +48,8 @@ export class DeskCounts implements OnApplicationBootstrap, OnApplicationShutdown
   private isOver = false;
   private asked = 0;
   private mayStartAt = 0;
+  /** How often in a row a thread ended before it was ready. */
+  private ended = 0;
   private pruning: NodeJS.Timeout | undefined;
 
   constructor(
@@ -75,6 +78,11 @@ export class DeskCounts implements OnApplicationBootstrap, OnApplicationShutdown
       this.waiting.set(id, { settle: resolve as Waiting['settle'], timer });
       worker.postMessage({ id, question } satisfies AskedCount);
     });
+  }
+
+  /** Whether it answers now; the database does until then. */
+  get answers(): boolean {
+    return this.isReady;
   }
 
   /** Resolves once it answers. */
@@ -110,15 +118,22 @@ export class DeskCounts implements OnApplicationBootstrap, OnApplicationShutdown
     worker.unref();
     worker.on('message', (message: FromCounts) => this.take(message));
     worker.on('error', (error) => this.logger.warn(`Counting from memory ended: ${error.name}`));
-    worker.on('exit', () => this.ended(worker));
+    worker.on('exit', () => this.forget(worker));
     this.worker = worker;
     return worker;
   }
 
   private take(message: FromCounts): void {
     if (message.kind === 'answer') return this.settle(message.id, message.answer);
-    this.isReady = true;
+    this.isReady = message.kind === 'ready';
+    if (!this.isReady) return this.settleAll();
+    this.ended = 0;
     for (const ready of this.readies.splice(0)) ready();
+  }
+
+  /** The database answers what still waits. */
+  private settleAll(): void {
+    for (const id of [...this.waiting.keys()]) this.settle(id, null);
   }
 
   private settle(id: number, answer: CountAnswers[CountKind] | null): void {
@@ -129,12 +144,13 @@ export class DeskCounts implements OnApplicationBootstrap, OnApplicationShutdown
     waiting.settle(answer);
   }
 
-  private ended(worker: Worker): void {
+  private forget(worker: Worker): void {
     if (this.worker !== worker) return;
     this.worker = null;
     this.isReady = false;
-    this.mayStartAt = Date.now() + AGAIN_AFTER_MS;
-    for (const id of [...this.waiting.keys()]) this.settle(id, null);
+    this.mayStartAt = Date.now() + Math.min(AGAIN_AFTER_MS * 2 ** this.ended, AGAIN_AT_LAST_MS);
+    this.ended += 1;
+    this.settleAll();
   }
 
   /** Takes old entries off the list of changes. */
