@@ -67,6 +67,8 @@ export interface IncidentRow {
   readonly silent: boolean;
   /** The person who moved it says that what was found is none. */
   readonly reported: boolean;
+  /** Name of the other system that reported it; null for what our rules found. */
+  readonly origin: string | null;
   readonly version: number;
 }
 

@@ -29,6 +29,7 @@ export const CUT_FIELDS = [
   'source',
   'label',
   'pattern',
+  'origin',
   'reply',
   'override',
 ] as const satisfies readonly FieldName[];

@@ -104,6 +104,32 @@ export interface IntakeAnswer {
   readonly results: readonly IntakeResult[];
 }
 
+/** Findings that are taken at once. */
+export const MAX_FINDINGS = 500;
+
+/** What became of one finding of another system. */
+export type FindingResult =
+  /** Dated in the future, it stands at the time it came in. */
+  | {
+      readonly status: 'taken';
+      readonly uid: string;
+      readonly incident: number;
+      readonly dated: 'as-said' | 'as-it-came';
+    }
+  /** It was taken before. What it says now is not taken over. */
+  | { readonly status: 'known'; readonly uid: string; readonly incident: number }
+  /** Nothing was kept of it; what to mend stands in the message, and where it stands in `place`. */
+  | {
+      readonly status: 'refused';
+      readonly place: string;
+      readonly code: string;
+      readonly message: string;
+    };
+
+export interface FindingsAnswer {
+  readonly results: readonly FindingResult[];
+}
+
 /** A year: older movements are no traffic any more. */
 const MAX_HOURS_BACK = 8_760;
 

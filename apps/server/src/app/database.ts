@@ -56,6 +56,7 @@ import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
 import { KeysAndTrail1765400000027 } from '../migrations/0027-keys-and-trail.js';
 import { Scim1765500000028 } from '../migrations/0028-scim.js';
+import { ReportedFindings1765900000032 } from '../migrations/0032-reported-findings.js';
 import { Counts1765800000031 } from '../migrations/0031-counts.js';
 import { Approvals1765700000030 } from '../migrations/0030-approvals.js';
 import { AutomationsAtWork1765600000029 } from '../migrations/0029-automations-at-work.js';
@@ -295,6 +296,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       AutomationsAtWork1765600000029,
       Approvals1765700000030,
       Counts1765800000031,
+      ReportedFindings1765900000032,
     ],
     migrationsRun: true,
     synchronize: false,

@@ -3,6 +3,7 @@ import { AgentsService } from './agents/agents.service.js';
 import { AgentsController } from './agents/intake.controller.js';
 import { ChannelsController } from './agents/intake.controller.js';
 import { IntakeController } from './agents/intake.controller.js';
+import { FindingsIntake } from './agents/findings.service.js';
 import { IntakeService } from './agents/intake.service.js';
 import { EventsController } from './events/events.controller.js';
 import { Events } from './events/events.service.js';
@@ -15,6 +16,7 @@ import { GatewayService } from './smtp/gateway.service.js';
 const PROVIDERS = [
   AgentsService,
   IntakeService,
+  FindingsIntake,
   OutgoingService,
   SystemMailOut,
   GatewayService,

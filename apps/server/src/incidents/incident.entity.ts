@@ -49,6 +49,10 @@ abstract class Filtered {
   @Column({ type: 'varchar', length: 12, nullable: true })
   connection: Connection | null;
 
+  /** Name of the other system that reported it; null for what our rules found. */
+  @Column({ type: 'varchar', length: 100, nullable: true })
+  origin: string | null;
+
   /** Our own test: kept out of figures. */
   @Column({ type: 'boolean', default: false })
   test: boolean;
@@ -181,6 +185,7 @@ export class MatchEntity {
 @Index('incident_case', ['caseNumber'])
 @Index('incident_age', ['nextAgeAt'])
 @Index('incident_due', ['status', 'dueAt'])
+@Index('incident_origin', ['origin', 'at'])
 export class IncidentEntity extends Filtered {
   @PrimaryGeneratedColumn({ type: 'int' })
   number: number;

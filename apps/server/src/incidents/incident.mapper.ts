@@ -41,6 +41,7 @@ export function toRow(
     test: incident.test,
     silent: incident.silent,
     reported: incident.reported,
+    origin: incident.origin,
     version: incident.version,
   };
 }

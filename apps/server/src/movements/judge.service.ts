@@ -93,10 +93,11 @@ export class MovementJudge {
     const movement = { ...withoutPast, ...(await this.past.of(withoutPast, document)) };
     const judged = judgeItem({ labels, policies: setOf(document) }, movement);
     const mayBeGuarded = carriesFiles(submission) && isGuardedBySome(labels, labelled.handled);
-    const finished = this.unlessUnfinished(judged.verdict, channel, { isRead: read.finished, mayBeGuarded });
-    const verdict = submission.happened
-      ? { ...finished, happened: true }
-      : await this.unlessAllowed(finished, judged.movement, contentDigest);
+    const verdict = await this.standing(submission, judged, {
+      isRead: read.finished,
+      mayBeGuarded,
+      contentDigest,
+    });
     const labelledFor = labels.automatic.find(({ id }) => id === judged.label?.rule)?.content ?? [];
     const reader = { ...movement.sender, language: known?.language ?? 'en', labelledFor };
     return {
@@ -109,7 +110,7 @@ export class MovementJudge {
       contentDigest,
       set: document,
       ownPatterns: document.patterns,
-      activity: submission.activity,
+      ...(submission.reportedBy ? { reportedBy: submission.reportedBy } : { activity: submission.activity }),
       manager: known?.manager ?? null,
       label: judged.label,
       own: labelled.own,
@@ -117,6 +118,24 @@ export class MovementJudge {
       mail: read.mail,
       notice: noticeOf(judged.movement, verdict, { document, reader, known }),
     };
+  }
+
+  /** What holds in the end: for what happened already as it is, for the rest with what is allowed and believed. */
+  private async standing(
+    { channel, happened, reportedBy }: Submission,
+    { verdict, movement }: { readonly verdict: Verdict; readonly movement: InspectedMovement },
+    {
+      contentDigest,
+      ...read
+    }: {
+      readonly isRead: boolean;
+      readonly mayBeGuarded: boolean;
+      readonly contentDigest: string | null;
+    },
+  ): Promise<Verdict> {
+    if (reportedBy) return REPORTED;
+    const finished = this.unlessUnfinished(verdict, channel, read);
+    return happened ? { ...finished, happened } : this.unlessAllowed(finished, movement, contentDigest);
   }
 
   /** The verdict with standing approvals and confirmed identities applied. */
@@ -203,6 +222,11 @@ function isGuardedBySome({ labels }: WholeLabelSet, { effects, outside }: Handle
 }
 
 const isAnyHandled = ({ items, places = [] }: Handled): boolean => items.length + places.length > 0;
+
+/** What another system reports is an incident as it says; no rule of ours is asked, and nothing is held. */
+const REPORTED: Verdict = {
+  ...{ answer: 'note', decidedBy: null, matches: [], treatments: [], trace: [], happened: true },
+};
 
 /** Whether the person gets no notice: for a note without a second factor, and for what already happened. */
 function isToldNobody(verdict: Verdict): boolean {

@@ -122,6 +122,12 @@ export class Movements implements OnModuleInit {
     }
   }
 
+  /** The incident of what was submitted under a key; null where nothing was. */
+  async incidentUnder(by: SubmittedBy): Promise<number | null> {
+    const found = await this.manager.findOneBy(SubmissionEntity, by);
+    return found?.incident ?? null;
+  }
+
   /** Where a submission stands. Throws `not-found` for one of another submitter. */
   async find(submitter: string, id: string): Promise<IntakeVerdict> {
     return toVerdict(await this.get(submitter, id));

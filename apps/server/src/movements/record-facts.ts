@@ -17,7 +17,7 @@ import type { InspectedItemPart } from '@lantern/files/inspect';
 import type { JudgedMovement } from './recorder.service.js';
 
 type SharedColumn =
-  'activity' | 'manager' | 'machine' | 'managed' | 'network' | 'link' | 'connection' | 'test';
+  'activity' | 'manager' | 'machine' | 'managed' | 'network' | 'link' | 'connection' | 'test' | 'origin';
 /** Columns that a movement and its incident share. */
 export type SharedColumns = Pick<IncidentEntity, SharedColumn>;
 export type Trait = Pick<TraitEntity, 'field' | 'value' | 'silent'>;
@@ -30,7 +30,7 @@ const MOST_VALUES = 500;
 const LONG_NUMBER = /\d(?:[ .-]?\d){7,}/gu;
 
 /** Columns that filters ask for. */
-export function sharedColumns({ movement, activity, manager }: JudgedMovement): SharedColumns {
+export function sharedColumns({ movement, activity, manager, reportedBy }: JudgedMovement): SharedColumns {
   const { machine, network, link, connection } = movement;
   return {
     activity: activity ?? null,
@@ -41,6 +41,7 @@ export function sharedColumns({ movement, activity, manager }: JudgedMovement): 
     link: link ?? null,
     connection: connection ?? null,
     test: false,
+    origin: reportedBy?.name ?? null,
   };
 }
 

@@ -49,7 +49,7 @@ export function matchesOf(
  * Whether the content is kept as it was. Where reading did not finish, no rule may have matched, and the original is all
  * that an analyst can look at.
  */
-export function keepsOriginal(judged: Pick<JudgedMovement, 'verdict' | 'set'>): boolean {
+export function keepsOriginal(judged: Pick<JudgedMovement, 'verdict' | 'set' | 'reportedBy'>): boolean {
   return judged.verdict.matches.length === 0 || keepsExcerpts(judged);
 }
 
@@ -90,11 +90,16 @@ export async function insertHashes(
 const NAME_LENGTH = 120;
 
 /** Excerpts are kept where any rule that held wants them. */
-export function keepsExcerpts({ verdict, set }: Pick<JudgedMovement, 'verdict' | 'set'>): boolean {
+export function keepsExcerpts({
+  verdict,
+  set,
+  reportedBy,
+}: Pick<JudgedMovement, 'verdict' | 'set' | 'reportedBy'>): boolean {
   const rules = new Map(
     set.policies.flatMap(({ rules: all }) => all.map((rule) => [rule.id, rule] as const)),
   );
   return (
+    reportedBy !== undefined ||
     verdict.forbidden !== undefined ||
     verdict.matches.some((match) => rules.get(match.rule)?.keep !== 'counts')
   );
@@ -102,7 +107,7 @@ export function keepsExcerpts({ verdict, set }: Pick<JudgedMovement, 'verdict' |
 
 export function toMovement(
   id: string,
-  { movement, person, at, revision, verdict, contentDigest, activity }: JudgedMovement,
+  { movement, person, at, revision, verdict, contentDigest, activity, reportedBy }: JudgedMovement,
   shared: SharedColumns,
 ): MovementEntity {
   return {
@@ -120,9 +125,10 @@ export function toMovement(
     answer: verdict.answer,
     contentDigest,
     way: wayOf(movement, activity),
-    bytesMoved: bytesMoved(movement),
-    rowsTaken: rowsTaken(movement),
-    toOutside: goesOutside(movement),
+    // What another system says about a movement is no movement that amounts are counted of.
+    bytesMoved: reportedBy ? 0 : bytesMoved(movement),
+    rowsTaken: reportedBy ? 0 : rowsTaken(movement),
+    toOutside: !reportedBy && goesOutside(movement),
     wentOn: stateAfter(verdict) === 'went-on',
   };
 }
@@ -187,11 +193,12 @@ export function toIncident(
 /** How an incident looks to those who may not see the silent matches in it; nothing where it has no others. */
 function openSide(
   { movement, verdict }: JudgedMovement,
-  { matches, forbidden }: IncidentSummary,
+  summary: IncidentSummary,
 ): Pick<
   IncidentEntity,
   'silent' | 'openSeverity' | 'openUrgency' | 'openUrgencyParts' | 'openMatches' | 'openAnswer'
 > {
+  const { matches, forbidden } = summary;
   const open = matches.filter(({ silent }) => !silent);
   // What reading did not finish says is nobody's silent rule.
   const silent =
@@ -206,8 +213,7 @@ function openSide(
       openMatches: null,
       openAnswer: null,
     };
-  const whole = incidentOf(movement, verdict);
-  const shown = seen ?? whole;
+  const shown = seen ?? summary;
   return {
     silent,
     openSeverity: shown?.severity ?? null,

@@ -1,8 +1,14 @@
 import { SEALED_OF_MOVEMENT } from '../platform/keys/sealed-of-movement.js';
-import { incidentOf, type IncidentSummary, type JoinedCase, withAge } from '@lantern/core/incidents';
+import {
+  incidentOf,
+  type IncidentSummary,
+  type JoinedCase,
+  reportedIncident,
+  withAge,
+} from '@lantern/core/incidents';
 import type { OwnPattern } from '@lantern/core/detection';
 import { type InspectedMovement } from '@lantern/core/movement';
-import type { PolicySet, Verdict } from '@lantern/core/policy';
+import type { PolicySet, Severity, Verdict } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import type { EntityManager } from 'typeorm';
 import { MatchMails } from './notice/match-mails.service.js';
@@ -60,6 +66,8 @@ export interface JudgedMovement {
   readonly activity?: string;
   /** Address of the person's manager, where the directory names one. */
   readonly manager?: string | null;
+  /** Another system that found it; our rules were not asked then. Left out for what they were asked about. */
+  readonly reportedBy?: { readonly name: string; readonly severity: Severity };
   /** By which it was judged. */
   readonly set: PolicySet;
   /** Own patterns of that set: their names stand in filters. */
@@ -71,7 +79,8 @@ export interface PreparedRecord {
   readonly movementId: string;
   /** The data key that everything of it is sealed with. */
   readonly dataKey: WrappedKey;
-  readonly journal: JournalEntity;
+  /** Null for what another system reports: its words are no movement that could be judged again. */
+  readonly journal: JournalEntity | null;
   /** Null where no rule held and no label forbade anything: then there is no incident. */
   readonly summary: IncidentSummary | null;
   readonly evidence: Buffer | null;
@@ -108,10 +117,14 @@ export class RecorderService {
     const { movement, revision } = judged;
     const texts = judged.inspected.map(({ text }) => text);
     const { key, wrapped: dataKey } = this.config.keys.fresh(movementId);
-    const journal = await this.journal.sealed({ id: movementId, key, movement, texts, revision });
-    const summary = incidentOf(judged.movement, judged.verdict);
+    const journal = judged.reportedBy
+      ? null
+      : await this.journal.sealed({ id: movementId, key, movement, texts, revision });
+    const summary = judged.reportedBy
+      ? reportedIncident(judged.movement, judged.reportedBy.severity)
+      : incidentOf(judged.movement, judged.verdict);
     const title = await this.titled(key, movementId, judged);
-    const values = await this.past.hashed(movement);
+    const values = judged.reportedBy ? [] : await this.past.hashed(movement);
     const copied = summary && content && keepsOriginal(judged);
     const copies = copied
       ? await this.copies.prepare({ movementId, key }, movement.channel, content)
@@ -195,7 +208,7 @@ export class RecorderService {
     await insertOnly(manager, MovementEntity, [
       { ...toMovement(movementId, judged, sharedColumns(judged)), title: title.sealed },
     ]);
-    await insertOnly(manager, JournalEntity, [journal]);
+    if (journal) await insertOnly(manager, JournalEntity, [journal]);
     const { sender } = judged.movement;
     await this.past.keep(manager, [{ movementId, address: sender.address, at: judged.at, values }]);
   }
@@ -224,7 +237,7 @@ export class RecorderService {
     await insertOnly(
       manager,
       JournalEntity,
-      quiet.map(({ recorded }) => recorded.journal),
+      quiet.flatMap(({ recorded }) => recorded.journal ?? []),
     );
     await this.past.keep(
       manager,

@@ -13,7 +13,7 @@ import type {
   PartRole,
   Spot,
 } from '@lantern/core/movement';
-import { proofAsked, type Verdict } from '@lantern/core/policy';
+import { proofAsked, type Severity, type Verdict } from '@lantern/core/policy';
 import type { EntityManager } from 'typeorm';
 import type { OpenedMail } from '@lantern/files/inspect';
 import type { PersonEntity } from '../directory/person.entity.js';
@@ -63,6 +63,8 @@ export interface Submission {
   readonly pictures?: readonly { readonly at: Date; readonly bytes: Uint8Array }[];
   /** What is done in a business application. */
   readonly use?: ApplicationUse;
+  /** Another system found it: it is recorded as an incident of that severity, and no rule of ours is asked. */
+  readonly reportedBy?: { readonly name: string; readonly severity: Severity };
   /** It happened already: it is recorded, and nothing holds it back or asks anybody. */
   readonly happened?: boolean;
 }

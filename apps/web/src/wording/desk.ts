@@ -59,6 +59,7 @@ export const FIELD_WORDS: Readonly<Record<FieldName, string>> = {
   fileKind: 'File kind',
   link: 'Link',
   connection: 'Connection',
+  origin: 'Reported by another system',
   status: 'Status',
   outcome: 'Outcome',
   cause: 'Cause',
@@ -80,7 +81,7 @@ export const FIELD_WORDS: Readonly<Record<FieldName, string>> = {
 export const FIELD_GROUPS: readonly { readonly title: string; readonly fields: readonly FieldName[] }[] = [
   {
     title: 'What was found',
-    fields: ['policy', 'rule', 'pattern', 'label', 'severity', 'answer', 'reducedBy'],
+    fields: ['policy', 'rule', 'pattern', 'label', 'severity', 'answer', 'reducedBy', 'origin'],
   },
   {
     title: 'Who moved it',

@@ -54,6 +54,17 @@ export function incidentOf(movement: InspectedMovement, verdict: Verdict): Incid
   return { ...facts, urgency: urgencyOf(facts), matches: verdict.matches, forbidden, counts };
 }
 
+/** The incident that another system reports: its severity, and what our patterns find in what it says. No rule of ours held. */
+export function reportedIncident(movement: InspectedMovement, severity: Severity): IncidentSummary {
+  const counts = countByPattern(movement, new Set());
+  const facts = {
+    ...{ severity, answer: 'note' as const },
+    distinctValues: counts.reduce((sum, count) => sum + count.distinct, 0),
+    ...{ outsideRecipients: 0, unreadableParts: 0 },
+  };
+  return { ...facts, urgency: urgencyOf(facts), matches: [], forbidden: [], counts };
+}
+
 /** Patterns whose findings a rule that held was about. */
 function patternsAsked(rule: RuleTrace): string[] {
   if (!rule.read || !rule.held) return [];

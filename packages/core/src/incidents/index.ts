@@ -12,7 +12,14 @@ export {
   outcomeOf,
   STATUSES,
 } from './decision.js';
-export { type IncidentCount, incidentOf, type IncidentSummary } from './incident.js';
+export { type IncidentCount, incidentOf, type IncidentSummary, reportedIncident } from './incident.js';
+export {
+  type FindingFault,
+  OWN_PRODUCT,
+  type ReadFinding,
+  readFinding,
+  type ReportedFinding,
+} from './reported/ocsf.js';
 export { type Urgency, type UrgencyPart, urgencyOf, withAge, withSeverity } from './urgency.js';
 export {
   FIELD_NAMES,

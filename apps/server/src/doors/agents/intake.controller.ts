@@ -4,6 +4,7 @@ import {
   type AgentView,
   ChannelSettingRequest,
   type ChannelView,
+  type FindingsAnswer,
   type IntakeAnswer,
   type IntakeVerdict,
   MOVEMENT_SCHEMA,
@@ -43,6 +44,7 @@ import { Answers } from '../../platform/openapi.js';
 import { ChannelSettings } from '../../movements/channels/channel-settings.service.js';
 import { AgentsService } from './agents.service.js';
 import { Movements } from '../../movements/movements.service.js';
+import { FindingsIntake } from './findings.service.js';
 import { IntakeService } from './intake.service.js';
 import { PersonAnswers } from '../../movements/person-answers.service.js';
 
@@ -55,6 +57,7 @@ const bytesOf = (body: unknown): Buffer => (Buffer.isBuffer(body) ? body : Buffe
 export class IntakeController {
   constructor(
     private readonly intake: IntakeService,
+    private readonly reported: FindingsIntake,
     private readonly movements: Movements,
     private readonly answers: PersonAnswers,
   ) {}
@@ -74,6 +77,18 @@ export class IntakeController {
   @ApiBody({ schema: { $ref: '#/components/schemas/IntakeRequest' } })
   async take(@AgentOf() agent: CallingAgent, @Req() request: Request): Promise<IntakeAnswer> {
     return { results: await this.intake.takeAll(agent.id, bytesOf(request.body)) };
+  }
+
+  /**
+   * Takes up to 500 findings of other systems, in the form of OCSF: one, a list, or one a line. Each becomes an incident under
+   * the name of its system, once; rules are not asked.
+   */
+  @Post('findings')
+  @Permit(AGENT)
+  @HttpCode(200)
+  @Answers('FindingsAnswer')
+  async findings(@AgentOf() agent: CallingAgent, @Req() request: Request): Promise<FindingsAnswer> {
+    return { results: await this.reported.takeAll(agent.id, bytesOf(request.body)) };
   }
 
   /** Where a movement stands now: what waited may have been freed. */

@@ -26,6 +26,7 @@ const row = (more: Partial<IncidentRow> = {}): IncidentRow => ({
   test: false,
   silent: false,
   reported: false,
+  origin: null,
   version: 1,
   ...more,
 });

@@ -34,6 +34,7 @@ const INCIDENTS: Columns<IncidentRow> = [
   ['case', (row) => row.case],
   ['machine', (row) => row.machine],
   ['reported', (row) => row.reported],
+  ['origin', (row) => row.origin],
   ['test', (row) => row.test],
 ];
 

@@ -27,6 +27,7 @@ const SHARED: Partial<Record<FieldName, string>> = {
   connection: 'connection',
   revision: 'revision',
   test: 'test',
+  origin: 'origin',
 };
 
 /** Columns of incidents alone. */

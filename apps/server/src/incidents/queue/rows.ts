@@ -22,7 +22,7 @@ const ROW_COLUMNS = only([
     'openAnswer',
   ] as const),
   ...(['reported', 'assignee', 'answer', 'channel', 'personAddress', 'personName', 'department'] as const),
-  ...(['machine', 'dueAt', 'caseNumber', 'test', 'version'] as const),
+  ...(['machine', 'dueAt', 'caseNumber', 'test', 'origin', 'version'] as const),
 ]);
 
 /** A choice of columns as the mapper takes it. */

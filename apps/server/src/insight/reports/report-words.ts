@@ -28,6 +28,7 @@ export const FIELD_NAMES_IN_REPORTS: Readonly<Record<CutField | MostField, strin
   source: 'Source',
   label: 'Label',
   pattern: 'Pattern',
+  origin: 'Reporting system',
   reply: 'Reply',
   override: 'Override',
 };

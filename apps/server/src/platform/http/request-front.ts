@@ -22,8 +22,11 @@ const ORDINARY = 256 * 1024;
 const LARGE_AT_ONCE = 200 * 1024 * 1024;
 
 /** What agents hand in: movements, and events of applications in any of their envelopes. */
-const HANDS_IN = new Set(['/api/intake/movements', '/api/intake/events']);
-const HANDED_IN = ['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'];
+const HANDS_IN = new Set(['/api/intake/movements', '/api/intake/events', '/api/intake/findings']);
+const HANDED_IN = [
+  ...['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'],
+  ...['application/jsonl', 'application/x-ndjson'],
+];
 
 /** Routes that need no account; everything else is refused before its body is read. */
 const OPEN_ROUTES = new Set([

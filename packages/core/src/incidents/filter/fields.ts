@@ -73,6 +73,7 @@ export const FIELD_NAMES = [
   'fileKind',
   'link',
   'connection',
+  'origin',
   'status',
   'outcome',
   'cause',
@@ -125,6 +126,8 @@ export const FILTER_FIELDS: Readonly<Record<FieldName, FilterField>> = {
   fileKind: several,
   link: choice(LINK_KINDS),
   connection: choice(CONNECTIONS),
+  /** The other system that reported it; none for what our rules found. */
+  origin: words,
   status: choice(STATUSES),
   outcome: choice(['false-positive', 'allowed', 'harm']),
   cause: choice(HARM_CAUSES),

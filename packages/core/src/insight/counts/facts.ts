@@ -19,6 +19,7 @@ export const MOVEMENT_COLUMNS = {
   connection: 'choice',
   test: 'choice',
   answer: 'choice',
+  origin: 'words',
 } as const satisfies Partial<Record<FieldName, ColumnKind>>;
 export type MovementColumn = keyof typeof MOVEMENT_COLUMNS;
 

@@ -99,6 +99,11 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
           Inspection did not finish. The channel’s setting decided, because no rule gave a stronger answer.
         </Notice>
       )}
+      {incident.origin !== null && (
+        <Notice look="plain">
+          {incident.origin} reported this. Our rules were not asked about it. What that system says is below.
+        </Notice>
+      )}
       {incident.reported && (
         <Notice look="plain">{shown.person.name} reported this as a false finding. See the history.</Notice>
       )}
