@@ -47,7 +47,7 @@ function counting(ask: DeskCounts['ask']): Counting {
   const queue = new Queue(database.manager, config, names, rows);
   return {
     queue,
-    tally: new Tally(database.manager, rows),
+    tally: new Tally(rows),
     costs: new RuleCosts(
       database.manager,
       new Reading(queue),

@@ -15,6 +15,7 @@ import { EntityManager } from 'typeorm';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { likeAnywhere } from '../../platform/database/like.js';
 import type { Sql } from '../../platform/database/sql.js';
+import { openTransaction } from '../../platform/database/transaction-context.js';
 import { KnownNames } from '../known-names.service.js';
 import { columnOf, ID_OF, type Looking } from '../queue/columns.js';
 import { type FilterContext, whereOf } from '../queue/compile-filter.js';
@@ -40,6 +41,8 @@ export interface LargestValues {
   readonly counts: ArrayLike<number>;
 }
 
+/** Counts that the database makes at the same time, of twenty connections. */
+const MOST_UNDER_WAY = 4;
 const WHOLE = { given: false, earlier: null };
 /** Values counted of one field: more people, machines or domains than an organisation of this size has. */
 const MOST_VALUES = 100_000;
@@ -51,6 +54,9 @@ const PLAIN = /^[\x20-\x7e]*$/u;
  */
 @Injectable()
 export class RowCounts {
+  private underWay = 0;
+  private readonly next: (() => void)[] = [];
+
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     @Inject(CONFIG) private readonly config: Config,
@@ -267,8 +273,20 @@ export class RowCounts {
     return { names: this.names, key: this.config.keys.installation };
   }
 
-  private rows<Row>({ sql, values }: Sql): Promise<Row[]> {
-    return this.manager.query<Row[]>(sql, [...values]);
+  /**
+   * Asks the database. Few questions are under way at once: many that take seconds would leave no connection to whoever records.
+   * Inside a transaction there is one connection only, which nobody else waits for.
+   */
+  async rows<Row>({ sql, values }: Sql): Promise<Row[]> {
+    if (openTransaction()) return this.manager.query<Row[]>(sql, [...values]);
+    while (this.underWay >= MOST_UNDER_WAY) await new Promise<void>((go) => this.next.push(go));
+    this.underWay += 1;
+    try {
+      return await this.manager.query<Row[]>(sql, [...values]);
+    } finally {
+      this.underWay -= 1;
+      this.next.shift()?.();
+    }
   }
 }
 

@@ -1,8 +1,6 @@
 import { allOf, type FieldName, type Filter, type Listed } from '@lantern/core/incidents';
 import { behind, type Dimension, type Period } from '@lantern/core/insight';
 import { Injectable } from '@nestjs/common';
-import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager } from 'typeorm';
 import type { Sight } from '../../platform/auth/sight.js';
 import { columnOf, ID_OF, type Looking } from '../../incidents/queue/columns.js';
 import { divided, groupExpression } from '../../incidents/queue/group-expression.js';
@@ -20,10 +18,7 @@ const HALF_HOUR_MS = 1_800_000;
 /** Counts of incidents, matches or movements by time and by value, over the same conditions as the lists. */
 @Injectable()
 export class Tally {
-  constructor(
-    @InjectEntityManager() private readonly manager: EntityManager,
-    private readonly counts: RowCounts,
-  ) {}
+  constructor(private readonly counts: RowCounts) {}
 
   count(counted: Counted, period: Period): Promise<number> {
     return this.counts.count(behind(counted.filter, period), this.looking(counted));
@@ -42,10 +37,10 @@ export class Tally {
       return counts;
     }
     const { sql, values } = this.counts.where(filter, looking);
-    const rows = await this.manager.query<{ b: string; n: string }[]>(
-      `SELECT ${bucketExpression(buckets, looking)} AS b, COUNT(*) AS n FROM ${sql} GROUP BY b`,
-      [...values],
-    );
+    const rows = await this.counts.rows<{ b: string; n: string }>({
+      sql: `SELECT ${bucketExpression(buckets, looking)} AS b, COUNT(*) AS n FROM ${sql} GROUP BY b`,
+      values: [...values],
+    });
     for (const { b, n } of rows) counts[Number(b)] = Number(n);
     return counts;
   }
@@ -79,13 +74,13 @@ export class Tally {
     if (known) return known;
     const named = wanted.filter((raw) => raw !== null);
     const { tables, condition, group, counts, values } = this.grouped(counted, period, field);
-    const rows = await this.manager.query<{ v: unknown; b: string; n: string }[]>(
-      `SELECT ${group} AS v, ${bucketExpression(buckets, this.looking(counted))} AS b, ${counts} AS n
+    const rows = await this.counts.rows<{ v: unknown; b: string; n: string }>({
+      sql: `SELECT ${group} AS v, ${bucketExpression(buckets, this.looking(counted))} AS b, ${counts} AS n
        FROM ${tables} WHERE ${condition}
        AND (${named.length > 0 ? `${group} IN (${named.map(() => '?').join(', ')})` : 'FALSE'} OR ${group} IS NULL)
        GROUP BY v, b`,
-      [...values, ...named],
-    );
+      values: [...values, ...named],
+    });
     for (const { v, b, n } of rows) {
       const known = found.get(v) ?? buckets.map(() => 0);
       known[Number(b)] = Number(n);
@@ -115,10 +110,10 @@ export class Tally {
     const [found] = (await this.counts.tally(filter, looking, [[{ kind: 'half-hours' }]])) ?? [];
     if (found) return found.map(({ keys, count }) => ({ at: Number(keys[0]) * HALF_HOUR_MS, count }));
     const { sql, values } = this.counts.where(filter, looking);
-    const rows = await this.manager.query<{ h: string; n: string }[]>(
-      `SELECT TIMESTAMPDIFF(SECOND, '1970-01-01', ${columnOf('time', looking)}) DIV 1800 AS h, COUNT(*) AS n FROM ${sql} GROUP BY h`,
-      [...values],
-    );
+    const rows = await this.counts.rows<{ h: string; n: string }>({
+      sql: `SELECT TIMESTAMPDIFF(SECOND, '1970-01-01', ${columnOf('time', looking)}) DIV 1800 AS h, COUNT(*) AS n FROM ${sql} GROUP BY h`,
+      values: [...values],
+    });
     return rows.map(({ h, n }) => ({ at: Number(h) * HALF_HOUR_MS, count: Number(n) }));
   }
 
