@@ -245,7 +245,7 @@ it.each(['incidents', 'matches', 'movements'] as const)('counts %s as one by one
   const random = chance(SEED);
   const { columns, all } = someDesk(random);
   const fields = listed === 'movements' ? MOVEMENT_FIELDS : FIELDS;
-  for (let round = 0; round < 250; round += 1) {
+  for (let round = 0; round < 150; round += 1) {
     const silent = random.whole(0, 2 - 1) === 0;
     const filter = someFilter(random, fields);
     const by = [random.pick(fields), random.pick(fields)];
