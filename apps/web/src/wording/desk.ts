@@ -59,7 +59,7 @@ export const FIELD_WORDS: Readonly<Record<FieldName, string>> = {
   fileKind: 'File kind',
   link: 'Link',
   connection: 'Connection',
-  origin: 'Reported by another system',
+  origin: 'Reporting system',
   status: 'Status',
   outcome: 'Outcome',
   cause: 'Cause',

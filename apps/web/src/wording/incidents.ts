@@ -7,11 +7,14 @@ import type { Names } from './sentence';
 
 /** Headline of an incident: what was found most, and where it went. Never content. */
 export function incidentTitle(
-  row: Pick<IncidentRow, 'counts' | 'unreadableParts' | 'destinations'>,
+  row: Pick<IncidentRow, 'counts' | 'unreadableParts' | 'destinations'> &
+    Partial<Pick<IncidentRow, 'origin' | 'title'>>,
   names: Names,
 ): string {
   const first = row.counts[0];
   const where = row.destinations[0] ? ` to ${row.destinations[0]}` : '';
+  // What another system reports has its words where none of our patterns found anything.
+  if (!first && row.origin) return row.title ?? 'Reported without a title';
   if (!first) return row.unreadableParts > 0 ? `Unreadable content${where}` : `Rule matched${where}`;
   const more = row.counts.length > 1 ? ` and ${row.counts.length - 1} more` : '';
   return `${shortName(names.get(first.pattern) ?? 'A pattern that was removed')}${more}${where}`;

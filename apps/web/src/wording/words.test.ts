@@ -117,6 +117,11 @@ describe('incidents in words', () => {
       'Rule matched to a.example',
     ],
     [
+      'what another system says',
+      { counts: [], unreadableParts: 0, destinations: [], origin: 'Harbour Watch', title: 'Open bucket' },
+      'Open bucket',
+    ],
+    [
       'a pattern that was removed',
       { counts: [count('x')], unreadableParts: 0, destinations: [] },
       'A pattern that was removed',

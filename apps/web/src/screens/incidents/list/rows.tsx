@@ -112,7 +112,12 @@ export function IncidentLine({
           {incidentTitle({ ...row, destinations: [] }, names)}
         </b>
         <span className="min-w-0 flex-1 truncate text-[12px] text-ink-2">
-          {row.origin !== null && <b className="text-ink">{row.origin}, </b>}
+          {row.origin !== null && (
+            <b className="text-ink">
+              {row.origin}
+              {held && ', '}
+            </b>
+          )}
           {row.reported && <b className="text-ink">reported as false, </b>}
           {row.case !== null && <b className="text-ink">case, </b>}
           {row.test && <b className="text-ink">our test, </b>}
