@@ -101,7 +101,8 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
       )}
       {incident.origin !== null && (
         <Notice look="plain">
-          {incident.origin} reported this. Our rules were not asked about it. What that system says is below.
+          {incident.origin} reported this. Our rules were not asked about it. All that it says is in the
+          original.
         </Notice>
       )}
       {incident.reported && (
