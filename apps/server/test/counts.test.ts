@@ -339,6 +339,15 @@ it('counts what was committed late under an earlier number of the list of change
   expect((await fast.queue.counts('', ALL)).incidents).toBeGreaterThanOrEqual(before);
 });
 
+it('takes in as many changes as a long night leaves', async () => {
+  await running.database.manager.query(
+    'INSERT INTO counted_change (movementId) SELECT m.id FROM seq_1_to_150000 JOIN (SELECT id FROM movement LIMIT 1) m',
+  );
+  const before = answered;
+  expect(await fast.queue.counts('', ALL)).toEqual(await plain.queue.counts('', ALL));
+  expect(answered).toBeGreaterThan(before);
+});
+
 it('leaves to the database what a transaction counts of its own', async () => {
   await running.database.transaction(async () => {
     expect(

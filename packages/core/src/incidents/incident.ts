@@ -58,11 +58,11 @@ export function incidentOf(movement: InspectedMovement, verdict: Verdict): Incid
 export function reportedIncident(movement: InspectedMovement, severity: Severity): IncidentSummary {
   const counts = countByPattern(movement, new Set());
   const facts = {
-    ...{ severity, answer: 'note' as const },
+    ...{ severity, answer: null },
     distinctValues: counts.reduce((sum, count) => sum + count.distinct, 0),
     ...{ outsideRecipients: 0, unreadableParts: 0 },
   };
-  return { ...facts, urgency: urgencyOf(facts), matches: [], forbidden: [], counts };
+  return { ...facts, answer: 'note', urgency: urgencyOf(facts), matches: [], forbidden: [], counts };
 }
 
 /** Patterns whose findings a rule that held was about. */

@@ -20,7 +20,8 @@ const UNREADABLE_POINTS = 4;
 /** Facts that urgency is computed from. */
 export interface UrgencyFacts {
   readonly severity: Severity;
-  readonly answer: Answer;
+  /** Null where nobody knows whether it was let go. */
+  readonly answer: Answer | null;
   readonly distinctValues: number;
   readonly outsideRecipients: number;
   readonly unreadableParts: number;

@@ -88,17 +88,7 @@ export {
 export type { ReliabilityRow } from './weights/calibration.js';
 export { answerFrom, type CountAnswers, type CountKind, type CountQuestion } from './counts/answer.js';
 export { DeskColumns } from './counts/desk-columns.js';
-export {
-  type IncidentFacts,
-  INCIDENT_COLUMNS,
-  type MatchColumn,
-  MATCH_COLUMNS,
-  MOVEMENT_COLUMNS,
-  type MovementFacts,
-  TRAIT_COLUMNS,
-} from './counts/facts.js';
+export { INCIDENT_COLUMNS, MATCH_COLUMNS, MOVEMENT_COLUMNS, TRAIT_COLUMNS } from './counts/facts.js';
 export type { CountedGroup } from './counts/groups.js';
-export { NEVER, type PageRow } from './counts/page.js';
 export { type Plan, planOf } from './counts/plan.js';
-export type { CountedRule } from './counts/rule-figures.js';
-export { type Dimension, type Largest, largestFirst, type RawValue, type TallyRow } from './counts/tally.js';
+export { type Dimension, largestFirst, type TallyRow } from './counts/tally.js';

@@ -20,15 +20,18 @@ export class ChangesLog {
   /** Begins behind what has been written down by now. */
   async begin(): Promise<void> {
     const [[row]] = await this.connection.query<RowDataPacket[]>(
-      `SELECT rebuilt, COALESCE((SELECT MAX(seq) FROM counted_change), prunedTo) AS last FROM counted_state`,
+      `SELECT rebuilt, COALESCE((SELECT MAX(seq) FROM counted_change), prunedTo) AS last,
+        COALESCE((SELECT MAX(seq) FROM counted_change WHERE at <= NOW() - INTERVAL ? SECOND), prunedTo) AS settled
+       FROM counted_state`,
+      [WAIT_FOR_MS / 1_000],
     );
     this.rebuilt = Number(row?.['rebuilt'] ?? 0);
     this.last = Number(row?.['last'] ?? 0);
     this.waitedFor.clear();
     // Transactions that are open now may hold numbers below the last one.
     const now = Date.now();
-    for (let seq = Math.max(1, this.last - MOST_WAITED_FOR / 2); seq <= this.last; seq += 1)
-      this.waitedFor.set(seq, now);
+    const settled = Math.max(Number(row?.['settled'] ?? 0), this.last - MOST_WAITED_FOR / 2);
+    for (let seq = settled + 1; seq <= this.last; seq += 1) this.waitedFor.set(seq, now);
   }
 
   /** Everything that was committed since; one statement, so that it is one instant. */
@@ -45,7 +48,8 @@ export class ChangesLog {
     if (!state || Number(state[0]) > this.last || Number(state[1]) !== this.rebuilt)
       return { kind: 'start-anew' };
     const seen = new Set(entries.map(([seq]) => Number(seq)));
-    const highest = Math.max(this.last, ...seen);
+    // One by one: a bulk decision leaves more entries than a call takes arguments.
+    const highest = entries.reduce((most, [seq]) => Math.max(most, Number(seq)), this.last);
     if (highest - this.last - seen.size > MOST_WAITED_FOR) return { kind: 'start-anew' };
     for (const [seq, since] of this.waitedFor)
       if (seen.has(seq) || now - since > WAIT_FOR_MS) this.waitedFor.delete(seq);

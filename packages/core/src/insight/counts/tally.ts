@@ -7,12 +7,11 @@ const DAY_MS = 86_400_000;
 const HALF_HOUR_MS = 1_800_000;
 const halfHourOf = (time: number): number => Math.floor(time / HALF_HOUR_MS);
 
-/** By what rows are counted: values of a field, the buckets that begin at these times, half hours, or before and since a time. */
+/** By what rows are counted: values of a field, the buckets that begin at these times, or half hours. */
 export type Dimension =
   | { readonly kind: 'field'; readonly field: FieldName; readonly now: number }
   | { readonly kind: 'buckets'; readonly starts: readonly number[] }
-  | { readonly kind: 'half-hours' }
-  | { readonly kind: 'since'; readonly at: number };
+  | { readonly kind: 'half-hours' };
 
 /** A value as the database would give it: times by their day, yes and no as 1 and 0. */
 export type RawValue = string | number | null;
@@ -245,12 +244,6 @@ export function axisOf(
         Math.max(1, last - first + 1),
       );
     }
-    case 'since':
-      return single(
-        (row) => Number((times[row] ?? 0) >= dimension.at),
-        (key) => key,
-        2,
-      );
     case 'field':
       return fieldAxis(columns, looking, dimension.field, dimension.now);
   }

@@ -63,15 +63,16 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
   const unmask = useUnmask(incident.number);
   const all = useAllFindings(incident.number);
   const shown = unmask.data ?? incident;
+  const headline = incidentTitle(incident, names);
   // Names too may be hidden until somebody says why.
   const outside = shown.recipientAddresses.filter((recipient) => recipient.outside);
   return (
     <div className="px-5 py-3.5">
-      <h1>{incidentTitle(incident, names)}</h1>
-      {shown.title && <p className="truncate text-ink-2">{shown.title}</p>}
+      <h1>{headline}</h1>
+      {shown.title && shown.title !== headline && <p className="truncate text-ink-2">{shown.title}</p>}
       <div className="mt-1 mb-1">
         <Beam
-          from={`${shown.person.name}, ${shown.person.department}`}
+          from={[shown.person.name, shown.person.department].filter(Boolean).join(', ')}
           by={CHANNEL_WORDS[incident.channel]}
           to={incident.destinations.join(', ')}
           answer={incident.answer}
