@@ -79,9 +79,10 @@ beforeAll(async () => {
 });
 afterAll(() => running.stop());
 
-async function send(): Promise<void> {
+async function send(given?: string): Promise<void> {
   const person = (await running.person(random.pick(people))).id;
-  const body = random.happens(0.7) ? `${CARDS} ${random.next()}` : `Nothing to see ${random.next()}`;
+  const body =
+    given ?? (random.happens(0.7) ? `${CARDS} ${random.next()}` : `Nothing to see ${random.next()}`);
   const to = random.happens(0.8) ? [OUTSIDE] : ['bea.lindqvist@merrowstrait.example'];
   await client.send('POST', '/stand-ins/mail/messages', mailForm({ person, to, subject: 'Berths', body }));
 }
@@ -330,8 +331,8 @@ it('counts what was committed late under an earlier number of the list of change
   )) as { number?: number; movementId?: string }[];
   await runner.query('UPDATE incident SET test = 1 - test WHERE number = ?', [number]);
   await runner.query('UPDATE movement SET test = 1 - test WHERE id = ?', [movementId]);
-  // Somebody else takes later numbers and commits first; the columns read those.
-  await send();
+  // Somebody else takes later numbers and commits first; the columns read those. It joins no case, which would wait for a lock.
+  await send('Nothing to see');
   const tests = (await fast.queue.counts('test eq true', ALL)).incidents;
   await runner.commitTransaction();
   await runner.release();
