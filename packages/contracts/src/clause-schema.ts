@@ -5,7 +5,7 @@ import {
   LINK_KINDS,
   MACHINE_STATES,
   NETWORK_STATES,
-  PART_ROLES,
+  PLACES_IN_ITEM,
   SIGN_IN_PROOFS,
   UNREADABLE_REASONS,
   USE_DEEDS,
@@ -18,7 +18,7 @@ export const MEASURE = {
   pattern: text('Pattern that is looked for: the id of a ready one, or the name of an own one.', 200),
   distinct: { type: 'boolean', default: true, description: 'Count equal values once.' },
   certainty: withDefault(count('How certain a finding must be, 0 to 100.'), 80),
-  where: list(among(PART_ROLES, 'Place in the item.'), 'Places that count; empty for all.', 10),
+  where: list(among(PLACES_IN_ITEM, 'Place in the item.'), 'Places that count; empty for all.', 10),
 };
 const QUANTITY = withDefault(
   among(['any', 'every'], 'Whether one recipient is enough or all must be so.'),

@@ -1,5 +1,5 @@
 import type { Finding } from '@lantern/core/detection';
-import type { MovedFile, MovedLabel, UnreadableReason } from '@lantern/core/movement';
+import type { InnerPlace, MovedFile, MovedLabel, UnreadableReason } from '@lantern/core/movement';
 
 /** Packed findings as JSON takes them: numbers are base64 of little-endian arrays. */
 export interface WireFindings {
@@ -24,6 +24,8 @@ export type LanternPart =
       readonly cut: boolean;
       /** Rows of the tables in it; 0 for none. */
       readonly rows: number;
+      /** What it is within the file; left out for running text. */
+      readonly inner?: InnerPlace;
       /** By the drafts: the first findings, with their evidence, as the panel shows them. */
       readonly findings: readonly Finding[];
       /** By the drafts: all others, which count for the verdict. */

@@ -22,6 +22,14 @@ const shown = (parts: readonly ReadPart[]): string[] =>
     (part) => `${part.path.slice(1).join(' › ')}: ${part.status === 'read' ? part.text.trim() : part.reason}`,
   );
 
+/** What parts are within their file, by their places; running text is left out. */
+const inners = (parts: readonly ReadPart[]): Record<string, string> =>
+  Object.fromEntries(
+    parts.flatMap((part) =>
+      part.status === 'read' && part.inner ? [[part.path.slice(1).join(' › '), part.inner]] : [],
+    ),
+  );
+
 afterAll(() => stopRecognition());
 
 describe('PDF, written by pdf-lib', () => {
@@ -182,7 +190,9 @@ describe('office documents', () => {
         ],
       }),
     );
-    const parts = shown(await read(new Uint8Array(bytes)));
+    const all = await read(new Uint8Array(bytes));
+    expect(inners(all)).toEqual({ 'text › pending deletion': 'pending-edit' });
+    const parts = shown(all);
     expect(parts).toEqual(
       expect.arrayContaining([
         'text: stays new',
@@ -204,7 +214,14 @@ describe('office documents', () => {
     const secret = book.addWorksheet('Secret');
     secret.addRow(['PIN', '9876']);
     secret.state = 'veryHidden';
-    const parts = shown(await read(new Uint8Array(await book.xlsx.writeBuffer())));
+    const all = await read(new Uint8Array(await book.xlsx.writeBuffer()));
+    expect(inners(all)).toEqual({
+      'sheet Open': 'cell',
+      'sheet Open › hidden rows and columns': 'cell',
+      'sheet Secret › hidden': 'cell',
+      comments: 'comment',
+    });
+    const parts = shown(all);
     expect(parts).toEqual(
       expect.arrayContaining([
         'sheet Open: Name\tCard\tNote\nAda\t4111',
@@ -228,7 +245,10 @@ describe('office documents', () => {
     hidden.addText('kept back');
     hidden.hidden = true;
     const bytes = (await show.write({ outputType: 'nodebuffer' })) as Buffer;
-    const parts = shown(await read(bytes));
+    const all = await read(bytes);
+    expect(inners(all)).toMatchObject({ 'speaker notes 1': 'note' });
+    expect(inners(all)).not.toHaveProperty('slide 1');
+    const parts = shown(all);
     expect(parts.find((part) => part.startsWith('slide 1:'))).toMatch(
       /Results of May\s+Name \tCard \t\s+Ada \t4111/,
     );
@@ -256,7 +276,9 @@ describe('office documents', () => {
         ),
       },
     );
-    expect(shown(await read(bytes))).toEqual([
+    const parts = await read(bytes);
+    expect(inners(parts)).toEqual({ 'pending deletion': 'pending-edit', comments: 'comment' });
+    expect(shown(parts)).toEqual([
       'pending deletion: gone',
       'text: Dear  all\tx\nName \t4111',
       'comments: ask Bea',

@@ -1,6 +1,6 @@
 import { walkMarkup } from './markup.js';
 import { type Container, embeddedParts, partText, propertyLines } from './package-parts.js';
-import { type ReadPart, unreadable } from './part.js';
+import { innerOf, type ReadPart, unreadable } from './part.js';
 
 /** Parts of a word-processing document that hold text people wrote (ECMA-376 part 1, 11.3), with what they are. */
 const TEXT_PARTS: readonly (readonly [RegExp, string])[] = [
@@ -38,13 +38,19 @@ function propertyPart(xml: string, place: readonly string[]): ReadPart[] {
 function textParts(xml: string, place: readonly string[], kind: string): ReadPart[] {
   const texts = paragraphsOf(xml);
   if (!texts) return [unreadable(place, 'corrupt')];
+  const inner = innerOf(kind);
   const parts: ReadPart[] = [];
   if (texts.text.trim() !== '' || kind === 'text')
-    parts.push({ status: 'read', path: place, text: texts.text });
+    parts.push({ status: 'read', path: place, text: texts.text, ...inner });
   if (texts.deleted.trim() !== '')
-    parts.push({ status: 'read', path: [...place, 'pending deletion'], text: texts.deleted });
+    parts.push({
+      status: 'read',
+      path: [...place, 'pending deletion'],
+      text: texts.deleted,
+      inner: 'pending-edit',
+    });
   if (texts.hidden.trim() !== '')
-    parts.push({ status: 'read', path: [...place, 'hidden text'], text: texts.hidden });
+    parts.push({ status: 'read', path: [...place, 'hidden text'], text: texts.hidden, ...inner });
   return parts;
 }
 

@@ -1,7 +1,7 @@
 import { MAX_COLUMNS, MAX_PART_TEXT } from './limits.js';
 import { walkMarkup } from './markup.js';
 import { type Container, embeddedParts, partText, propertyLines } from './package-parts.js';
-import { type ReadPart, unreadable } from './part.js';
+import { innerOf, type ReadPart, unreadable } from './part.js';
 
 /** Rows or cells that a sheet says repeat: more than this are empty ones up to its edge. */
 const MOST_REPEATED = 200;
@@ -31,6 +31,7 @@ export async function readOdf(container: Container): Promise<ReadPart[]> {
             status: 'read',
             path: [...container.path, ...place.split('\0')],
             text,
+            ...innerOf(place.split('\0').at(-1) ?? ''),
             ...reader.rowsOf(place),
           });
   }
@@ -46,6 +47,7 @@ const APART: Readonly<Record<string, string>> = {
   annotation: 'comments',
   'tracked-changes': 'pending deletion',
   notes: 'speaker notes',
+  'note-body': 'footnotes',
   header: 'header',
   footer: 'footer',
   'header-left': 'header',
@@ -92,9 +94,9 @@ class OdfReader {
   }
 
   /** Row of each line where a place is a sheet. */
-  rowsOf(place: string): { readonly rows?: readonly number[] } {
+  rowsOf(place: string): { readonly rows?: readonly number[]; readonly inner?: 'cell' } {
     const rows = this.rows.get(place);
-    return rows ? { rows } : {};
+    return rows ? { rows, inner: 'cell' } : {};
   }
 
   private get place(): string {

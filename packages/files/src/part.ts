@@ -1,4 +1,4 @@
-import type { UnreadableReason } from '@lantern/core/movement';
+import type { InnerPlace, UnreadableReason } from '@lantern/core/movement';
 
 /** A text read out of a file, or what kept it from being read. `path` leads from the outermost file inwards. */
 export type ReadPart =
@@ -6,6 +6,8 @@ export type ReadPart =
       readonly status: 'read';
       readonly path: readonly string[];
       readonly text: string;
+      /** What it is within its file; left out for running text. */
+      readonly inner?: InnerPlace;
       /** Row in its sheet of each line, from 1, where the text is that of one: cells stand between tabs. */
       readonly rows?: readonly number[];
     }
@@ -20,3 +22,15 @@ export interface NamedBytes {
 export function unreadable(path: readonly string[], reason: UnreadableReason): ReadPart {
   return { status: 'unreadable', path, reason };
 }
+
+/** What the text of a place is within its file, by the name that its reader gives the place. */
+export function innerOf(place: string): { readonly inner?: InnerPlace } {
+  const known = NAMED.find(([name]) => name.test(place));
+  return known ? { inner: known[1] } : {};
+}
+
+const NAMED: readonly (readonly [RegExp, InnerPlace])[] = [
+  [/^comments/u, 'comment'],
+  [/^(?:foot|end)notes$|^speaker notes/u, 'note'],
+  [/^pending deletion$/u, 'pending-edit'],
+];

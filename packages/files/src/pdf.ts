@@ -121,7 +121,12 @@ async function pageParts(page: PDFPageProxy, place: readonly string[]): Promise<
   const parts: ReadPart[] = text === '' ? [] : [{ status: 'read', path: place, text }];
   const notes = await annotationLines(page);
   if (notes.length > 0)
-    parts.push({ status: 'read', path: [...place, 'comments and fields'], text: notes.join('\n') });
+    parts.push({
+      status: 'read',
+      path: [...place, 'comments and fields'],
+      text: notes.join('\n'),
+      inner: 'comment',
+    });
   return parts;
 }
 

@@ -1,6 +1,6 @@
 import { walkMarkup } from './markup.js';
 import { type Container, embeddedParts, partText, propertyLines } from './package-parts.js';
-import { type ReadPart, unreadable } from './part.js';
+import { innerOf, type ReadPart, unreadable } from './part.js';
 
 /** Parts of a presentation that hold text (ECMA-376 part 1, 13.3), with what they are; `#` is the number of the slide. */
 const TEXT_PARTS: readonly (readonly [RegExp, string])[] = [
@@ -30,6 +30,7 @@ export async function readPptx(container: Container): Promise<ReadPart[]> {
           path: slide.hidden ? [...place, 'hidden'] : place,
           text: slide.text,
           order,
+          ...innerOf(kind),
         });
     }
   }

@@ -5,7 +5,7 @@ import { looksLikeMail } from './looks-like-mail.js';
 import { openMail } from './mail.js';
 import { otherThanNamed } from './named-kind.js';
 import type { Container } from './package-parts.js';
-import { type NamedBytes, type ReadPart, unreadable } from './part.js';
+import { innerOf, type NamedBytes, type ReadPart, unreadable } from './part.js';
 import { readPdf } from './pdf.js';
 import { pictureSize, readPicture } from './picture.js';
 import {
@@ -19,6 +19,7 @@ import {
 import { gunzipWithin, listTar, looksLikeTar } from './tar.js';
 import { decodeText } from './text.js';
 import { expand, listZip } from './zip.js';
+import { tableRows } from '@lantern/core/text';
 
 interface Place {
   readonly path: readonly string[];
@@ -91,8 +92,12 @@ async function readText(bytes: Uint8Array, text: string, place: Place): Promise<
   if (looksLikeCard(head)) return read(cardLines(text));
   if (looksLikeJson(head)) return read(jsonLines(text) ?? text);
   if (looksLikeXml(head)) return read((await import('./xml-lines.js')).xmlLines(text) ?? text);
-  return read(text);
+  return read(text).map((part) => (isSheet(path, text) ? { ...part, inner: 'cell' } : part));
 }
+
+/** Values between commas or tabs, by the ending that spreadsheets give them, with rows of a table in them. */
+const isSheet = (path: readonly string[], text: string): boolean =>
+  /\.(?:csv|tsv|tab)$/iu.test(path.at(-1) ?? '') && tableRows(text) > 0;
 
 /** Reads what is packed inside something, one level deeper and out of the same budget. */
 function nestedIn(place: Place): Container['nested'] {
@@ -118,7 +123,14 @@ async function richText(bytes: Uint8Array, path: readonly string[]): Promise<Rea
   return [...texts].flatMap(([place, text]) =>
     text.trim() === '' && place !== 'text'
       ? []
-      : [{ status: 'read' as const, path: [...path, ...place.split('\0')], text }],
+      : [
+          {
+            status: 'read' as const,
+            path: [...path, ...place.split('\0')],
+            text,
+            ...innerOf(place.split('\0').at(-1) ?? ''),
+          },
+        ],
   );
 }
 

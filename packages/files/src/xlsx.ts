@@ -27,13 +27,20 @@ export async function readXlsx(container: Container): Promise<ReadPart[]> {
       if (read === undefined) parts.push(unreadable(place, 'corrupt'));
       else if (read.shown.isFull || read.hidden?.isFull) parts.push(unreadable(place, 'expands-too-far'));
       else {
-        parts.push({ status: 'read', path: place, text: read.shown.text, rows: read.shown.rows });
+        parts.push({
+          status: 'read',
+          path: place,
+          text: read.shown.text,
+          rows: read.shown.rows,
+          inner: 'cell',
+        });
         if (read.hidden)
           parts.push({
             status: 'read',
             path: [...place, 'hidden rows and columns'],
             text: read.hidden.text,
             rows: read.hidden.rows,
+            inner: 'cell',
           });
       }
     }
@@ -51,7 +58,8 @@ async function besideSheets(container: Container): Promise<ReadPart[]> {
     const text = xml === 'unreadable' ? undefined : comments ? commentLines(xml) : propertyLines(xml);
     const place = [...container.path, comments ? 'comments' : 'properties'];
     if (text === undefined) parts.push(unreadable(place, 'corrupt'));
-    else if (text.trim() !== '') parts.push({ status: 'read', path: place, text });
+    else if (text.trim() !== '')
+      parts.push({ status: 'read', path: place, text, ...(comments ? { inner: 'comment' } : {}) });
   }
   return parts;
 }

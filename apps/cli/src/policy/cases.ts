@@ -4,6 +4,7 @@ import { domainOf, isUnder, type PersonFacts } from '@lantern/core/directory';
 import {
   CHANNELS,
   type Channel,
+  type InnerPlace,
   type InspectedMovement,
   type InspectedPart,
   type Machine,
@@ -218,9 +219,11 @@ export async function movementOf(
     role: 'subject' | 'body' | 'attachment',
     path: readonly string[],
     text: string,
+    inner?: InnerPlace,
   ): InspectedPart => ({
     status: 'read',
     role,
+    ...(inner === undefined ? {} : { inner }),
     path,
     characters: text.length,
     ...rowsIn(text),
@@ -231,7 +234,7 @@ export async function movementOf(
     for (const part of await readFile(file)) {
       parts.push(
         part.status === 'read'
-          ? scanned('attachment', part.path, part.text)
+          ? scanned('attachment', part.path, part.text, part.inner)
           : { status: 'unreadable', role: 'attachment', path: part.path, reason: part.reason },
       );
     }

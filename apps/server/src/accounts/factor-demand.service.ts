@@ -20,14 +20,25 @@ export class FactorDemand {
   /** Whether an account has to set up a second factor before it may do anything else. */
   async isDue(
     account: Pick<AccountEntity, 'roles' | 'factorSince' | 'passkeys' | 'signOnKey'>,
+    ownRoles?: readonly OwnRoleEntity[],
   ): Promise<boolean> {
     // Whoever comes from the identity provider proved there who they are.
     if (hasFactor(account) || account.signOnKey != null) return false;
-    return this.concerns(account.roles);
+    return this.concerns(account.roles, ownRoles);
   }
 
-  /** Whether accounts with these roles need one. */
-  async concerns(roles: readonly string[] | null | undefined): Promise<boolean> {
+  /** Whether accounts with these roles need one; `ownRoles` are the own ones among them, where somebody has read them. */
+  async concerns(
+    roles: readonly string[] | null | undefined,
+    ownRoles?: readonly OwnRoleEntity[],
+  ): Promise<boolean> {
+    if (ownRoles) {
+      const shipped: readonly string[] = await this.roles();
+      return (
+        ownRoles.some(({ needsFactor }) => needsFactor === true) ||
+        (roles ?? []).some((role) => shipped.includes(role))
+      );
+    }
     const demanded = await this.demanded();
     return (roles ?? []).some((role) => demanded.has(role));
   }

@@ -10,7 +10,8 @@ import { LiveEvents } from '../platform/live/live-events.js';
 import type { Caller } from '../platform/auth/permit.js';
 import { Trail } from '../platform/trail/trail.service.js';
 import { AccountEntity, SessionEntity } from './account.entity.js';
-import { Access } from './access/access.service.js';
+import { DeputyEntity, OwnRoleEntity } from './access/access.entity.js';
+import { Access, type ReadBeside } from './access/access.service.js';
 import { FactorDemand } from './factor-demand.service.js';
 import { FactorService } from './factor.service.js';
 import { Passkeys } from './passkeys/passkeys.service.js';
@@ -147,18 +148,53 @@ export class SessionService {
   /** Who a cookie is of; null for a session that is over, was not used for hours, or whose account was disabled. */
   async findCaller(token: string): Promise<Caller | null> {
     const now = new Date();
-    const session = await this.sessions.findOneBy({ tokenHash: tokenHash(token), ...stillOpen(now) });
-    const account = session && (await this.accounts.findOneBy({ id: session.accountId }));
-    if (!account || account.disabledAt) return null;
+    const found = await this.read(tokenHash(token), now);
+    if (!found || found.account.disabledAt) return null;
+    const { session, account, beside } = found;
     if (now.getTime() - session.lastSeen.getTime() > SEEN_EVERY_MS)
       await this.sessions.update({ tokenHash: session.tokenHash }, { lastSeen: now });
-    return this.callerOf(session, account);
+    return this.callerOf(session, account, beside);
+  }
+
+  /** An open session with all that says what it may do, in one question: it is asked with every request. */
+  private async read(
+    hash: string,
+    now: Date,
+  ): Promise<{
+    readonly session: SessionEntity;
+    readonly account: AccountEntity;
+    readonly beside: ReadBeside;
+  } | null> {
+    const session = (await this.sessions
+      .createQueryBuilder('s')
+      .innerJoinAndMapOne('s.account', AccountEntity, 'a', 'a.id = s.accountId')
+      .leftJoinAndMapMany(
+        's.ownRoles',
+        OwnRoleEntity,
+        'r',
+        'JSON_CONTAINS(a.roles, JSON_QUOTE(CAST(r.id AS CHAR)))',
+      )
+      .leftJoinAndMapMany(
+        's.absences',
+        DeputyEntity,
+        'd',
+        'd.deputyId = a.id AND d.since <= :now AND d.until > :now',
+      )
+      .where('s.tokenHash = :hash AND s.expiresAt > :now AND s.lastSeen > :idle', {
+        ...{ hash, now, idle: idleSince(now) },
+      })
+      .getOne()) as (SessionEntity & ReadBeside & { readonly account: AccountEntity }) | null;
+    return session && { session, account: session.account, beside: session };
   }
 
   /** Without a second factor that its role needs, an account may do nothing but set one up. */
-  private async callerOf(session: SessionEntity, account: AccountEntity): Promise<Caller> {
-    const factorDemanded = await this.demand.isDue(account);
-    const known = await this.access.signedIn(account);
+  private async callerOf(
+    session: SessionEntity,
+    account: AccountEntity,
+    beside?: ReadBeside,
+  ): Promise<Caller> {
+    const factorDemanded = await this.demand.isDue(account, beside?.ownRoles);
+    const known = await this.access.signedIn(account, new Date(), beside);
     return {
       ...known,
       ...(factorDemanded ? { permissions: [], grants: [] } : {}),
@@ -208,8 +244,10 @@ export class SessionService {
 /** Which sessions are neither over nor unused for hours. */
 export const stillOpen = (now: Date) => ({
   expiresAt: MoreThan(now),
-  lastSeen: MoreThan(new Date(now.getTime() - IDLE_HOURS * 3_600_000)),
+  lastSeen: MoreThan(idleSince(now)),
 });
+
+const idleSince = (now: Date): Date => new Date(now.getTime() - IDLE_HOURS * 3_600_000);
 
 /** A secret as it is kept: what the table holds opens nothing. */
 export function tokenHash(token: string): string {

@@ -72,6 +72,7 @@ export class LanternService {
         status: 'read',
         path: part.path,
         rows: part.rows ?? 0,
+        ...(part.inner === undefined ? {} : { inner: part.inner }),
         text: text ?? '',
         cut: part.characters > (text ?? '').length,
         findings: part.findings,

@@ -170,6 +170,7 @@ function FileFindings({
         ? {
             status: 'read',
             role: 'attachment',
+            ...(part.inner === undefined ? {} : { inner: part.inner }),
             path: part.path,
             characters: part.text.length,
             ...(part.rows > 0 ? { rows: part.rows } : {}),

@@ -26,7 +26,7 @@ import {
   LINK_WORDS,
   MACHINE_WORDS,
   NETWORK_WORDS,
-  ROLE_WORDS,
+  PLACE_WORDS,
   UNREADABLE_SHORT,
 } from './terms';
 
@@ -49,7 +49,7 @@ function whereWords({ where }: Pick<Measure, 'where'>): string {
   return where.length === 0
     ? ''
     : ` in the ${or(
-        where.map((role) => ROLE_WORDS[role]),
+        where.map((place) => PLACE_WORDS[place]),
         '',
       )}`;
 }

@@ -9,7 +9,7 @@ import type {
   LinkKind,
   MachineState,
   NetworkState,
-  PartRole,
+  PlaceInItem,
   UnreadableReason,
 } from '@lantern/core/movement';
 import type { Answer, CannotReason, Cut, Severity, TreatmentKind } from '@lantern/core/policy';
@@ -101,10 +101,14 @@ export const UNREADABLE_SHORT: Readonly<Record<UnreadableReason, string>> = {
   unsupported: 'this kind of file contains no text',
   'took-too-long': 'reading took too long',
 };
-export const ROLE_WORDS: Readonly<Record<PartRole, string>> = {
+export const PLACE_WORDS: Readonly<Record<PlaceInItem, string>> = {
   subject: 'subject',
   body: 'text',
   attachment: 'files',
+  comment: 'comments',
+  'pending-edit': 'pending deletions',
+  note: 'notes',
+  cell: 'cells of sheets',
 };
 export const FILE_KIND_WORDS: Readonly<Record<FileKind, string>> = {
   pdf: 'a PDF',

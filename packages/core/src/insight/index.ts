@@ -91,4 +91,6 @@ export { DeskColumns } from './counts/desk-columns.js';
 export { INCIDENT_COLUMNS, MATCH_COLUMNS, MOVEMENT_COLUMNS, TRAIT_COLUMNS } from './counts/facts.js';
 export type { CountedGroup } from './counts/groups.js';
 export { type Plan, planOf } from './counts/plan.js';
-export { type Dimension, largestFirst, type TallyRow } from './counts/tally.js';
+export type { Dimension } from './counts/axis.js';
+export { KeptSums } from './counts/kept-sums.js';
+export { largestFirst, type TallyRow } from './counts/tally.js';

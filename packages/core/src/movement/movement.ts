@@ -9,9 +9,23 @@ import type { ApplicationUse } from './use.js';
 export const CHANNELS = ['mail', 'chat', 'drive', 'browser', 'endpoint', 'business'] as const;
 export type Channel = (typeof CHANNELS)[number];
 
-/** Where in an item a text stands. */
+/** As what a text came along in an item. */
 export const PART_ROLES = ['subject', 'body', 'attachment'] as const;
 export type PartRole = (typeof PART_ROLES)[number];
+
+/** What a text is within its file, where it stands beside or apart from the running text: a sheet is nothing but cells. */
+export const INNER_PLACES = ['comment', 'pending-edit', 'note', 'cell'] as const;
+export type InnerPlace = (typeof INNER_PLACES)[number];
+
+/** Places in an item that rules may ask for. */
+export const PLACES_IN_ITEM = [...PART_ROLES, ...INNER_PLACES] as const;
+export type PlaceInItem = (typeof PLACES_IN_ITEM)[number];
+
+/** Whether a part stands in one of some places; none given are all. */
+export const isPlaced = (
+  where: readonly PlaceInItem[],
+  { role, inner }: { readonly role: PartRole; readonly inner?: InnerPlace },
+): boolean => where.length === 0 || where.includes(role) || (inner !== undefined && where.includes(inner));
 
 /** Why a part could not be read. */
 export const UNREADABLE_REASONS = [
@@ -33,6 +47,7 @@ export type InspectedPart =
   | {
       readonly status: 'read';
       readonly role: PartRole;
+      readonly inner?: InnerPlace;
       readonly path: readonly string[];
       readonly characters: number;
       /** Rows of the tables in it, where it holds any. */

@@ -9,7 +9,7 @@ import {
   patternsOf,
   type Scanner,
 } from '@lantern/core/detection';
-import { type FieldsFound, type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
+import { type FieldsFound, type InnerPlace, type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
 import { fieldsAt, tableRows } from '@lantern/core/text';
 import { Budget } from '../budget.js';
 import { cellsAt } from '../cells.js';
@@ -191,7 +191,13 @@ export function unreadablePart(
 }
 
 function scanPart(
-  source: { role: PartRole; path: readonly string[]; text: string; rows?: readonly number[] },
+  source: {
+    readonly role: PartRole;
+    readonly inner?: InnerPlace;
+    readonly path: readonly string[];
+    readonly text: string;
+    readonly rows?: readonly number[];
+  },
   { scanner, wanted, keepTexts, left, quota, excerpts: excerptQuota }: Reading,
 ): InspectedItemPart {
   const all = withCells(scanner.scan(source.text).findings, source);
@@ -203,6 +209,7 @@ function scanPart(
   const part: InspectedPart = {
     status: 'read',
     role: source.role,
+    ...(source.inner === undefined ? {} : { inner: source.inner }),
     path: source.path,
     characters: source.text.length,
     ...(rows > 0 ? { rows, ...withFields(source.text, all) } : {}),

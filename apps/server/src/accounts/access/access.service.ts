@@ -18,6 +18,12 @@ const SEEN_EVERY_MS = 60_000;
 /** Never handed to a deputy: accounts, and silent rules, stay with those who were chosen for them by name. */
 const NOT_LENT: readonly Permission[] = ['accounts.manage', 'policies.silent'];
 
+/** What was read together with an account: the own roles that it holds, and absences in which it is the deputy. */
+export interface ReadBeside {
+  readonly ownRoles: readonly OwnRoleEntity[];
+  readonly absences: readonly DeputyEntity[];
+}
+
 /** What an account may do: by its own roles, and in the place of whoever is absent. */
 @Injectable()
 export class Access {
@@ -27,13 +33,16 @@ export class Access {
   ) {}
 
   /** Grants of an account now. */
-  async grantsOf(account: AccountEntity, now = new Date()): Promise<Grant[]> {
-    const own = (await this.ownGrants([account])).map((grant) => ({ ...grant, inPlaceOf: null }));
-    const absences = await this.manager.findBy(DeputyEntity, {
-      deputyId: account.id,
-      since: LessThanOrEqual(now),
-      until: MoreThan(now),
-    });
+  async grantsOf(account: AccountEntity, now = new Date(), beside?: ReadBeside): Promise<Grant[]> {
+    const roles = beside && byId(beside.ownRoles);
+    const own = (await this.ownGrants([account], roles)).map((grant) => ({ ...grant, inPlaceOf: null }));
+    const absences =
+      beside?.absences ??
+      (await this.manager.findBy(DeputyEntity, {
+        deputyId: account.id,
+        since: LessThanOrEqual(now),
+        until: MoreThan(now),
+      }));
     if (absences.length === 0) return own;
     const absent = await this.manager.findBy(AccountEntity, {
       id: In(absences.map(({ absentId }) => absentId)),
@@ -61,8 +70,11 @@ export class Access {
   }
 
   /** Grants of one's own roles. `inPlaceOf` names the account. */
-  private async ownGrants(accounts: readonly AccountEntity[]): Promise<Grant[]> {
-    const roles = await this.ownRoles(accounts.flatMap((account) => account.roles ?? []));
+  private async ownGrants(
+    accounts: readonly AccountEntity[],
+    known?: ReadonlyMap<string, OwnRoleEntity>,
+  ): Promise<Grant[]> {
+    const roles = known ?? (await this.ownRoles(accounts.flatMap((account) => account.roles ?? [])));
     return accounts.flatMap((account) => {
       const { email, permissions } = account;
       const silent: Permission[] = permissions.includes('policies.silent') ? ['policies.silent'] : [];
@@ -116,8 +128,12 @@ export class Access {
   }
 
   /** An account as routes know it, before one is chosen. */
-  async signedIn(account: AccountEntity, now = new Date()): Promise<Omit<Caller, 'sessionId' | 'csrfToken'>> {
-    const grants = await this.grantsOf(account, now);
+  async signedIn(
+    account: AccountEntity,
+    now = new Date(),
+    beside?: ReadBeside,
+  ): Promise<Omit<Caller, 'sessionId' | 'csrfToken'>> {
+    const grants = await this.grantsOf(account, now, beside);
     const allowed = new Set(grants.flatMap(({ permissions }) => permissions));
     return {
       accountId: account.id,
@@ -137,10 +153,12 @@ export class Access {
   ): Promise<Map<string, OwnRoleEntity>> {
     const own = [...new Set(ids)].filter((id) => !isShipped(id));
     if (own.length === 0) return new Map();
-    const found = await manager.findBy(OwnRoleEntity, { id: In(own) });
-    return new Map(found.map((role) => [role.id, role]));
+    return byId(await manager.findBy(OwnRoleEntity, { id: In(own) }));
   }
 }
+
+const byId = (roles: readonly OwnRoleEntity[]): Map<string, OwnRoleEntity> =>
+  new Map(roles.map((role) => [role.id, role]));
 
 export const isShipped = (id: string): id is Role => Object.hasOwn(ROLES, id);
 

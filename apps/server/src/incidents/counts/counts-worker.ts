@@ -5,6 +5,7 @@ import {
   type CountKind,
   type CountQuestion,
   DeskColumns,
+  KeptSums,
 } from '@lantern/core/insight';
 import mysql, { type Connection } from 'mysql2/promise';
 import { ChangesLog } from './changes-log.js';
@@ -36,11 +37,13 @@ const FOLLOW_EVERY_MS = 60_000;
 
 const asked: AskedCount[] = [];
 let columns = new DeskColumns();
+let kept = new KeptSums(columns);
 let isBusy = false;
 
 async function load(connection: Connection, log: ChangesLog): Promise<void> {
   say({ kind: 'reading' });
   columns = new DeskColumns();
+  kept = new KeptSums(columns);
   await log.begin();
   await loadAll(connection, columns);
 }
@@ -65,7 +68,8 @@ async function work(connection: Connection, log: ChangesLog, always = false): Pr
       // Whoever asks while it looks is answered by the next look: only that one knows what they know.
       const some = asked.splice(0);
       await follow(connection, log);
-      for (const { id, question } of some) say({ kind: 'answer', id, answer: answerFrom(columns, question) });
+      for (const { id, question } of some)
+        say({ kind: 'answer', id, answer: answerFrom(columns, question, kept) });
     }
   } finally {
     isBusy = false;

@@ -1,20 +1,15 @@
 import type { Listed } from '../../incidents/filter/fields.js';
 import { SEVERITIES } from '../../policy/model/answers.js';
+import type { Dimension } from './axis.js';
+import { Counting } from './counting.js';
 import type { DeskColumns } from './desk-columns.js';
 import { type CountedGroup, groupsOf } from './groups.js';
 import { type PageRow, pageOf, type PageWanted } from './page.js';
+import type { KeptSums } from './kept-sums.js';
 import type { Plan } from './plan.js';
 import { type CountedRule, ruleFigures, type RulesWanted } from './rule-figures.js';
-import { type Selection, select } from './select.js';
-import {
-  countsOf,
-  type Dimension,
-  type Largest,
-  largest,
-  type LargestWanted,
-  tally,
-  type TallyRow,
-} from './tally.js';
+import { select } from './select.js';
+import { countsOf, type Largest, largest, type LargestWanted, tally, type TallyRow } from './tally.js';
 
 /** What can be asked of the columns. */
 export type CountQuestion =
@@ -60,40 +55,52 @@ export interface CountAnswers {
 }
 export type CountKind = keyof CountAnswers;
 
-/** Answers a question; null where the columns do not hold what it asks for and the database has to answer. */
-export function answerFrom(columns: DeskColumns, question: CountQuestion): CountAnswers[CountKind] | null {
-  if (question.kind === 'rules') return ruleFigures(columns, question);
-  const listed = 'listed' in question ? question.listed : 'incidents';
-  const selection = select(columns, { listed, silent: question.silent }, question.plan);
-  if (!selection) return null;
+/** Answers a question, out of kept sums where they are given; null where the columns do not hold what it asks for and the database has to answer. */
+export function answerFrom(
+  columns: DeskColumns,
+  question: CountQuestion,
+  kept: KeptSums | null = null,
+): CountAnswers[CountKind] | null {
   switch (question.kind) {
+    case 'rules':
+      return ruleFigures(columns, question);
     case 'tally': {
-      const found = question.by.map((dimensions) => tally(columns, selection, dimensions));
+      const { listed, silent, plan } = question;
+      const counting = Counting.of(columns, { listed, silent }, plan, kept);
+      if (!counting) return null;
+      const found = question.by.map((dimensions) => tally(counting, dimensions));
       return found.every((rows) => rows !== null) ? found : null;
     }
     case 'largest':
-      return largestOf(columns, selection, question);
+      return largestOf(columns, question, kept);
     case 'groups':
-      return groupsOf(columns, selection, { ...question, severities: SEVERITIES });
-    case 'page':
-      return pageOf(columns, selection, { ...question, severities: SEVERITIES });
+    case 'page': {
+      const selection = select(columns, { listed: 'incidents', silent: question.silent }, question.plan);
+      if (!selection) return null;
+      return question.kind === 'groups'
+        ? groupsOf(columns, selection, { ...question, severities: SEVERITIES })
+        : pageOf(columns, selection, { ...question, severities: SEVERITIES });
+    }
   }
 }
 
 function largestOf(
   columns: DeskColumns,
-  selection: Selection,
   question: Extract<CountQuestion, { readonly kind: 'largest' }>,
+  kept: KeptSums | null,
 ): Largest[] | null {
-  const all = question.by.map((dimension) => largest(columns, selection, dimension, question));
+  const { listed, silent, plan, earlier } = question;
+  const counting = Counting.of(columns, { listed, silent }, plan, kept);
+  if (!counting) return null;
+  const all = question.by.map((dimension) => largest(counting, dimension, question));
   if (!all.every((one) => one !== null)) return null;
-  if (!question.earlier) return all.map(({ found }) => ({ ...found, before: [] }));
-  const before = select(columns, selection.looking, question.earlier);
+  if (!earlier) return all.map(({ found }) => ({ ...found, before: [] }));
+  const before = Counting.of(columns, { listed, silent }, earlier, kept);
   return (
     before &&
     all.map(({ keys, found }, at) => {
       const dimension = question.by[at];
-      return { ...found, before: dimension ? countsOf(columns, before, dimension, keys) : [] };
+      return { ...found, before: dimension ? countsOf(before, dimension, keys) : [] };
     })
   );
 }

@@ -4,9 +4,12 @@ import { type FieldName, fieldOf, type Listed, operatorsOf } from '../../inciden
 import type { Filter, FilterValue } from '../../incidents/filter/filter.js';
 import { type FilterFacts, filterHolds } from '../../incidents/filter/holds.js';
 import { NO_RULE_FIGURES } from '../rules/rule-cost.js';
+import { jest } from '@jest/globals';
 import { answerFrom, type CountQuestion } from './answer.js';
+import type { Dimension } from './axis.js';
 import { DeskColumns } from './desk-columns.js';
 import type { IncidentFacts, MovementFacts } from './facts.js';
+import { KeptSums } from './kept-sums.js';
 import type { CountedRule } from './rule-figures.js';
 import { NEVER } from './page.js';
 import { planOf } from './plan.js';
@@ -423,4 +426,116 @@ it('finds every row by its id after thousands came and went', () => {
   }
   expect(rows.every((one, row) => index.find(one) === row)).toBe(true);
   expect(index.find(id(99_999))).toBe(-1);
+});
+
+describe('sums that are kept', () => {
+  const MANY = 56_000;
+  const STEP = Math.floor((30 * DAY) / MANY);
+  const spread = (random: Chance, at: number): Known => {
+    const known = someMovement(random, at);
+    const time = NOW - 30 * DAY + at * STEP;
+    return {
+      movement: { ...known.movement, values: { ...known.movement.values, time } },
+      incident: known.incident && {
+        ...known.incident,
+        values: { ...known.incident.values, time },
+      },
+    };
+  };
+  const put = (columns: DeskColumns, { movement, incident }: Known) => {
+    columns.putMovement(movement);
+    if (incident) columns.putIncident(incident);
+  };
+  const fields: readonly FieldName[] = [
+    'person',
+    'department',
+    'severity',
+    'rule',
+    'time',
+    'silent',
+    'reply',
+  ];
+  const someDimensions = (random: Chance): Dimension[] => {
+    const field = { kind: 'field' as const, field: random.pick(fields), now: NOW };
+    const buckets = {
+      kind: 'buckets' as const,
+      starts: [20, 12, 5, 1].map((days) => NOW - days * DAY + random.whole(0, 1) * 1_800_000),
+    };
+    return random.pick<Dimension[]>([
+      [],
+      [field],
+      [buckets],
+      [{ kind: 'half-hours' }],
+      [field, buckets],
+      [field, { ...field, field: random.pick(fields) }],
+    ]);
+  };
+  const during = (from: number, to: number): Filter => ({
+    kind: 'and',
+    parts: [
+      { kind: 'compare', field: 'time', operator: 'ge', value: new Date(from).toISOString() },
+      { kind: 'compare', field: 'time', operator: 'lt', value: new Date(to).toISOString() },
+    ],
+  });
+  const random = chance(SEED + 9);
+  const columns = new DeskColumns();
+  for (let at = 0; at < MANY; at += 1) put(columns, spread(random, at));
+
+  it('are counted anew only where something changed', () => {
+    const kept = new KeptSums(columns);
+    const question: CountQuestion = {
+      ...{ kind: 'tally', listed: 'movements', silent: true, plan: planFor(during(NOW - 29 * DAY, NOW)) },
+      by: [[{ kind: 'field', field: 'person', now: NOW }]],
+    };
+    answerFrom(columns, question, kept);
+    const room = jest.spyOn(columns, 'room');
+    answerFrom(columns, question, kept);
+    const ends = room.mock.calls.length;
+    expect(ends).toBeLessThanOrEqual(2);
+    put(columns, spread(random, 30_000));
+    answerFrom(columns, question, kept);
+    expect(room.mock.calls.length).toBe(ends * 2 + 1);
+    room.mockRestore();
+  });
+
+  it.each([
+    ['all of them', undefined],
+    ['as many as there is room for', 60_000],
+  ])('count as rows do while rows come, change and go: %s', (_, most) => {
+    const kept = new KeptSums(columns, most);
+    const take = jest.spyOn(kept, 'take');
+    for (let round = 0; round < 60; round += 1) {
+      const listed = random.pick(['incidents', 'matches', 'movements'] as const);
+      const filter = random.pick<Filter>([
+        during(NOW - 29 * DAY - random.whole(0, DAY), NOW),
+        during(NOW - 28 * DAY, NOW - random.whole(0, 2 * DAY)),
+        {
+          kind: 'and',
+          parts: [
+            during(NOW - 30 * DAY, NOW + DAY),
+            { kind: 'compare', field: 'department', operator: 'ne', value: 'Crew' },
+          ],
+        },
+      ]);
+      const question: CountQuestion = {
+        ...{ kind: 'tally', listed, silent: random.whole(0, 1) === 0, plan: planFor(filter) },
+        by: [someDimensions(random), []],
+      };
+      const [first, again, plain] = [kept, kept, null].map((sums) => answerFrom(columns, question, sums));
+      const inOrder = (answer: unknown) =>
+        (answer as { keys: unknown[]; count: number }[][]).map((rows) =>
+          rows.map(({ keys, count }) => `${JSON.stringify(keys)} ${count}`).sort(),
+        );
+      expect({ round, question, found: inOrder(first) }).toEqual({ round, question, found: inOrder(plain) });
+      expect(inOrder(again)).toEqual(inOrder(plain));
+      for (let change = random.whole(0, 30); change > 0; change -= 1) {
+        const at = random.whole(0, MANY + 200);
+        if (random.whole(0, 3) === 0) columns.removeMovement(id(at));
+        else put(columns, spread(random, at));
+      }
+    }
+    const taken = take.mock.results.filter(({ value }) => value === true).length;
+    expect(taken).toBeGreaterThan(120);
+    expect(kept.size).toBeLessThanOrEqual(Math.max(most ?? 0, 20_000_000));
+  });
 });

@@ -13,6 +13,7 @@ import {
 } from './facts.js';
 import { RowIndex } from './row-index.js';
 import { Spans } from './spans.js';
+import { Stamps } from './stamps.js';
 
 /** Numbers that each match takes: policy, rule, and the four choices in one. */
 const MATCH_WIDTH = 3;
@@ -28,8 +29,10 @@ const TRAIT_WIDTH = 2;
 export class DeskColumns {
   readonly movements = new Rows(MOVEMENT_COLUMNS);
   readonly movementSpans = new Spans();
+  readonly movementStamps = new Stamps();
   readonly incidents = new Rows(INCIDENT_COLUMNS);
   readonly incidentSpans = new Spans();
+  readonly incidentStamps = new Stamps();
   /** Codes of each match's own values; the matches themselves stand in `matches`. */
   readonly matchValues = new Rows(MATCH_COLUMNS);
   readonly matches = new Blocks(MATCH_WIDTH);
@@ -45,6 +48,8 @@ export class DeskColumns {
   private incidentOf = new Uint32Array(0);
   /** One more than the row of the incident with a number. */
   private incidentRows = new Uint32Array(0);
+  /** One more than the row of the movement of an incident. */
+  private movementOf = new Uint32Array(0);
 
   /** The row of the incident of a movement; -1 for none. */
   incidentRowOf(movementRow: number): number {
@@ -62,6 +67,7 @@ export class DeskColumns {
     this.movementSpans.note(row, Number(values.time));
     this.incidentOf = grown(this.incidentOf, row + 1);
     this.incidentOf[row] = incident ?? 0;
+    this.noteMovement(row);
   }
 
   removeMovement(id: string): void {
@@ -75,9 +81,11 @@ export class DeskColumns {
       this.movements.copy(last, row);
       this.movementSpans.note(row, this.movements.column('time').data[row] ?? 0);
       this.incidentOf[row] = this.incidentOf[last] ?? 0;
+      this.noteMovement(row);
     }
     this.incidentOf[last] = 0;
     this.movements.length = last;
+    this.movementStamps.note(last);
   }
 
   putIncident({ number, values, traits, matches }: IncidentFacts): void {
@@ -105,6 +113,7 @@ export class DeskColumns {
         return [code('policy'), code('rule'), packed(code)];
       }),
     );
+    this.noteIncident(row, number);
   }
 
   /** An array to work in; one of the same name that was given earlier is overwritten. */
@@ -137,6 +146,24 @@ export class DeskColumns {
       this.incidentRows[this.incidents.column('number').data[row] ?? 0] = row + 1;
     }
     this.incidents.length = last;
+    this.noteIncident(last, number);
+    if (row < last) this.incidentStamps.note(row);
+  }
+
+  /** A movement stands at a row, or says something else there. */
+  private noteMovement(row: number): void {
+    this.movementStamps.note(row);
+    const number = this.incidentOf[row] ?? 0;
+    if (number === 0) return;
+    this.movementOf = grown(this.movementOf, number + 1);
+    this.movementOf[number] = row + 1;
+  }
+
+  /** What an incident says, its movement says too. */
+  private noteIncident(row: number, number: number): void {
+    this.incidentStamps.note(row);
+    const movement = this.movementOf[number] ?? 0;
+    if (movement > 0) this.movementStamps.note(movement - 1);
   }
 }
 

@@ -2,16 +2,8 @@ import { grown } from './column.js';
 import type { DeskColumns } from './desk-columns.js';
 import { whereabouts } from './looked-at.js';
 import type { Selection } from './select.js';
-import {
-  type Axis,
-  axisOf,
-  DENSE,
-  type Dimension,
-  everyPair,
-  NOTHING,
-  PAIR,
-  type RawValue,
-} from './tally.js';
+import { type Axis, axisOf, type Dimension, NOTHING, type RawValue } from './axis.js';
+import { DENSE, everyPair, PAIR } from './pairs.js';
 
 /** Incidents with the same values, and how they stand. */
 export interface CountedGroup {

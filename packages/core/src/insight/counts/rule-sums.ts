@@ -1,5 +1,5 @@
 import type { DeskColumns } from './desk-columns.js';
-import { PAIR } from './tally.js';
+import { PAIR } from './pairs.js';
 
 /** Most pairs of a rule and a person that stand in one array: 64 MB of times. */
 const MOST_IN_ARRAY = 2 ** 23;

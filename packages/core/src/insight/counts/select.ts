@@ -3,29 +3,67 @@ import type { DeskColumns } from './desk-columns.js';
 import { MATCH_COLUMNS } from './facts.js';
 import type { Looking } from './looked-at.js';
 import { conjunctsOfPlan, type Plan, type TimeRange, timesOfPlan } from './plan.js';
-import { SPAN_ROWS } from './spans.js';
+import { SPAN_ROWS, type Spans } from './spans.js';
 import { type CodeTest, codeTestOf, type Test, testOf } from './test-of.js';
 
-/** Rows that pass a plan, until the next selection from the same columns; for matches also where each match's block begins, side by side. */
+/**
+ * Rows that pass a plan, until the next selection from the same columns in the same room; for matches also where each match's
+ * block begins, side by side.
+ */
 export interface Selection {
   readonly looking: Looking;
   readonly rows: Uint32Array;
   readonly matches: Uint32Array | null;
+  /** Times between which all of the rows lie. */
+  readonly extent: TimeRange;
 }
+
+/** A plan that is made ready to select rows by. */
+export interface Chooser {
+  readonly looking: Looking;
+  /** Times that it asks for, of which one has to hold, and whatever else it asks for. */
+  readonly ranges: readonly TimeRange[];
+  readonly others: readonly Plan[];
+  /** Selects among the rows from `first` up to `end`, in a room by that name. */
+  readonly choose: (stretch: Stretch, room: string) => Selection;
+}
+
+/** Some rows that follow each other, the end left out. */
+export interface Stretch {
+  readonly first: number;
+  readonly end: number;
+}
+
+/** The table of what is listed, with the times of its rows; matches stand with their incidents. */
+export const tableOf = (columns: DeskColumns, { listed }: Looking) =>
+  listed === 'movements'
+    ? { table: columns.movements, spans: columns.movementSpans, stamps: columns.movementStamps }
+    : { table: columns.incidents, spans: columns.incidentSpans, stamps: columns.incidentStamps };
 
 /** Selects rows; null where these columns cannot answer the plan. */
 export function select(columns: DeskColumns, looking: Looking, plan: Plan): Selection | null {
+  const chooser = chooserOf(columns, looking, plan);
+  return chooser && chooser.choose({ first: 0, end: tableOf(columns, looking).table.length }, 'whole');
+}
+
+/** Makes a plan ready; null where these columns cannot answer it. */
+export function chooserOf(columns: DeskColumns, looking: Looking, plan: Plan): Chooser | null {
   const seen: Plan = looking.silent || looking.listed === 'movements' ? plan : withoutSilent(plan, looking);
   const conjuncts = conjunctsOfPlan(seen);
   const ofMatches = looking.listed === 'matches' ? conjuncts.filter(asksMatches) : [];
-  const rows = rowsOf(
-    columns,
-    looking,
-    conjuncts.filter((part) => !ofMatches.includes(part)),
-  );
-  if (!rows || looking.listed !== 'matches') return rows && { looking, rows, matches: null };
+  const { ranges, others } = timesOfPlan(conjuncts.filter((part) => !ofMatches.includes(part)));
+  const ofRows = testsOf(columns, looking, others);
   const tests = ofMatches.map((part) => testOf(columns, looking, part));
-  return tests.every((test) => test !== null) ? matchesOf(columns, looking, rows, tests) : null;
+  if (!ofRows || !tests.every((test) => test !== null)) return null;
+  return {
+    ...{ looking, ranges, others: [...others, ...ofMatches] },
+    choose: (stretch, room) => {
+      const found = rowsOf(columns, { looking, ranges, stretch, room }, ofRows);
+      return looking.listed === 'matches'
+        ? matchesOf(columns, found, tests, room)
+        : { ...found, matches: null };
+    },
+  };
 }
 
 const isOpen = (ofIncident: boolean): Plan => ({
@@ -56,48 +94,98 @@ function asksMatches(plan: Plan): boolean {
 
 const isOfMatches = (field: FieldName): boolean => field in MATCH_COLUMNS;
 
-function rowsOf(columns: DeskColumns, looking: Looking, conjuncts: readonly Plan[]): Uint32Array | null {
-  const { ranges, others } = timesOfPlan(conjuncts);
+/** Tests of rows: those over a column alone, and the others. */
+interface RowTests {
+  readonly codeTests: readonly CodeTest[];
+  readonly tests: readonly Test[];
+}
+
+function testsOf(columns: DeskColumns, looking: Looking, parts: readonly Plan[]): RowTests | null {
   const codeTests: CodeTest[] = [];
   const tests: Test[] = [];
-  for (const part of others) {
+  for (const part of parts) {
     const codeTest = codeTestOf(columns, looking, part);
     const test = codeTest ? null : testOf(columns, looking, part);
     if (codeTest) codeTests.push(codeTest);
     else if (test) tests.push(test);
     else return null;
   }
+  // What leaves the fewest comes first.
+  return { codeTests: codeTests.sort((one, other) => passing(one) - passing(other)), tests };
+}
+
+const passing = ({ marks }: CodeTest): number => marks.reduce((sum, mark) => sum + mark, 0) / marks.length;
+
+interface Choosing {
+  readonly looking: Looking;
+  readonly ranges: readonly TimeRange[];
+  readonly stretch: Stretch;
+  readonly room: string;
+}
+
+type Found = Pick<Selection, 'looking' | 'rows' | 'extent'>;
+
+function rowsOf(columns: DeskColumns, choosing: Choosing, { codeTests, tests }: RowTests): Found {
   const [first, ...more] = codeTests;
-  let rows = rowsWithin(columns, looking, ranges, first ?? null);
+  const found = rowsWithin(columns, choosing, first ?? null);
+  let { rows } = found;
   for (const codeTest of more) rows = rows.subarray(0, keepByCode(rows, 0, rows.length, codeTest));
   for (const test of tests) rows = kept(rows, test);
-  return rows;
+  return { ...found, rows };
 }
 
 /** Rows within some ranges of times that pass the first test. */
 function rowsWithin(
   columns: DeskColumns,
-  { listed }: Looking,
-  ranges: readonly TimeRange[],
+  { looking, ranges, stretch, room }: Choosing,
   test: CodeTest | null,
-): Uint32Array {
-  const [table, spans] =
-    listed === 'movements'
-      ? [columns.movements, columns.movementSpans]
-      : [columns.incidents, columns.incidentSpans];
+): Found {
+  const { table, spans } = tableOf(columns, looking);
   const times = table.column('time').data;
-  const rows = columns.room('rows', table.length);
+  const rows = columns.room(`${room}-rows`, stretch.end - stretch.first);
   let found = 0;
-  for (let first = 0; first < table.length; first += SPAN_ROWS) {
-    const holding = spans.holds(first / SPAN_ROWS, ranges);
+  for (let { first } = stretch; first < stretch.end; first += SPAN_ROWS) {
+    const span = first / SPAN_ROWS;
+    const holding = spans.holds(span, ranges);
     if (holding === 'none') continue;
-    const end = Math.min(first + SPAN_ROWS, table.length);
+    const end = Math.min(first + SPAN_ROWS, stretch.end);
     const begun = found;
-    if (holding === 'all') for (let row = first; row < end; row += 1) rows[found++] = row;
-    else found = addWithin(rows, found, { times, first, end, ranges });
-    if (test) found = keepByCode(rows, begun, found, test);
+    if (holding === 'some') found = addWithin(rows, found, { times, first, end, ranges });
+    else if (test) found = addByCode(rows, found, { first, end }, test);
+    else for (let row = first; row < end; row += 1) rows[found++] = row;
+    if (test && holding === 'some') found = keepByCode(rows, begun, found, test);
   }
-  return rows.subarray(0, found);
+  return { looking, rows: rows.subarray(0, found), extent: extentOf(spans, ranges, stretch) };
+}
+
+/** Times between which all rows of a stretch lie that are within some ranges. */
+export function extentOf(spans: Spans, ranges: readonly TimeRange[], { first, end }: Stretch): TimeRange {
+  let [from, to] = [Infinity, -Infinity];
+  for (let span = first / SPAN_ROWS; span * SPAN_ROWS < end; span += 1) {
+    if (spans.holds(span, ranges) === 'none') continue;
+    from = Math.min(from, spans.earliest(span));
+    to = Math.max(to, spans.latest(span));
+  }
+  return {
+    from: Math.max(from, Math.min(...ranges.map((range) => range.from))),
+    to: Math.min(to, Math.max(...ranges.map((range) => range.to))),
+  };
+}
+
+/** Puts the rows of a span that pass a test behind the first `found`; returns how many there are then. */
+function addByCode(
+  rows: Uint32Array,
+  found: number,
+  { first, end }: Stretch,
+  { data, marks }: CodeTest,
+): number {
+  let next = found;
+  for (let row = first; row < end; row += 1) {
+    // Written in any case, and kept by going on: no branch that a processor could guess wrong.
+    rows[next] = row;
+    next += marks[data[row] ?? 0] ?? 0;
+  }
+  return next;
 }
 
 /** Puts rows of a span behind the first `found`, where their time is within one of the ranges; returns how many there are then. */
@@ -129,7 +217,8 @@ function keepByCode(rows: Uint32Array, begun: number, end: number, { data, marks
   let next = begun;
   for (let at = begun; at < end; at += 1) {
     const row = rows[at] ?? 0;
-    if (marks[data[row] ?? 0] === 1) rows[next++] = row;
+    rows[next] = row;
+    next += marks[data[row] ?? 0] ?? 0;
   }
   return next;
 }
@@ -145,15 +234,15 @@ function kept(rows: Uint32Array, test: Test): Uint32Array {
 
 function matchesOf(
   columns: DeskColumns,
-  looking: Looking,
-  incidents: Uint32Array,
+  { looking, rows: incidents, extent }: Found,
   tests: readonly Test[],
+  name: string,
 ): Selection {
   const { starts, counts, width } = columns.matches;
   let room = 0;
   for (let at = 0; at < incidents.length; at += 1) room += counts[incidents[at] ?? 0] ?? 0;
-  const rows = columns.room('match-rows', room);
-  const matches = columns.room('matches', room);
+  const rows = columns.room(`${name}-match-rows`, room);
+  const matches = columns.room(`${name}-matches`, room);
   let found = 0;
   for (let at = 0; at < incidents.length; at += 1) {
     const row = incidents[at] ?? 0;
@@ -166,7 +255,7 @@ function matchesOf(
     }
   }
   for (const test of tests) found = keepMatches(rows, matches, found, test);
-  return { looking, rows: rows.subarray(0, found), matches: matches.subarray(0, found) };
+  return { looking, rows: rows.subarray(0, found), matches: matches.subarray(0, found), extent };
 }
 
 function keepMatches(rows: Uint32Array, matches: Uint32Array, end: number, test: Test): number {

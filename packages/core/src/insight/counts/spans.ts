@@ -20,6 +20,14 @@ export class Spans {
     if (time > (this.last[span] ?? -Infinity)) this.last[span] = time;
   }
 
+  earliest(span: number): number {
+    return this.first[span] ?? Infinity;
+  }
+
+  latest(span: number): number {
+    return this.last[span] ?? -Infinity;
+  }
+
   /** Whether a span holds times of some ranges: all of it is within one, some may be, or none is. */
   holds(span: number, ranges: readonly TimeRange[]): 'all' | 'some' | 'none' {
     const first = this.first[span] ?? Infinity;

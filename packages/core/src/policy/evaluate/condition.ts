@@ -39,6 +39,7 @@ import { type SpotGroup } from '../model/spots.js';
 import { isLike } from '../model/like.js';
 import { isOneOf, type SpotTerm } from '../model/spots.js';
 import { type Spot, spotName } from '../../movement/location.js';
+import { isPlaced } from '../../movement/movement.js';
 import { bytesMoved, KILOBYTE, rowsTaken } from './windows.js';
 import { meetApplication, meetWindow } from './application-conditions.js';
 
@@ -178,7 +179,7 @@ export function measureOf(measure: Measure, movement: InspectedMovement): number
   const values = new Set<string>();
   let count = 0;
   for (const part of movement.parts) {
-    if (part.status !== 'read' || (where.length > 0 && !where.includes(part.role))) continue;
+    if (part.status !== 'read' || !isPlaced(where, part)) continue;
     for (const finding of part.findings) {
       if (certaintyFor(finding, pattern) < Math.max(1, certainty)) continue;
       count += 1;

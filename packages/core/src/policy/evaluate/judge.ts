@@ -13,7 +13,12 @@ import {
 } from '../model/conditions.js';
 import { bandFor, isForOthers, isPastRule, matchOf, weigh } from './evaluate.js';
 import { type Judgement, type Match } from './verdict.js';
-import type { InspectedMovement, PartRole, Recipient } from '../../movement/movement.js';
+import {
+  type InspectedMovement,
+  type InspectedPart,
+  isPlaced,
+  type Recipient,
+} from '../../movement/movement.js';
 import { isThere } from '../model/whereabouts.js';
 import { patternsOfRule } from './patterns-of-rule.js';
 import type { Policy, PolicySet, Rule } from '../model/rule.js';
@@ -219,7 +224,7 @@ function applies(policy: Policy, shared: Compiled | null, asking: Asking): boole
 }
 
 interface Found {
-  readonly role: PartRole;
+  readonly part: Pick<InspectedPart & { readonly status: 'read' }, 'role' | 'inner'>;
   readonly finding: Finding;
 }
 
@@ -289,8 +294,8 @@ class Asking {
     let first: string | undefined;
     let values: Set<string> | undefined;
     let count = 0;
-    for (const { role, finding } of found) {
-      if (certaintyFor(finding, pattern) < certainty || (where.length > 0 && !where.includes(role))) continue;
+    for (const { part, finding } of found) {
+      if (certaintyFor(finding, pattern) < certainty || !isPlaced(where, part)) continue;
       const { canonical } = finding;
       if (!distinct || first === undefined) count += 1;
       else if (canonical !== first) count = (values ??= new Set([first])).add(canonical).size;
@@ -325,8 +330,8 @@ function foundIn(movement: InspectedMovement, asked: ReadonlySet<string>): Map<s
     for (const finding of part.findings) {
       for (const pattern of patternsOf(finding)) {
         const list = found.get(pattern);
-        if (list) list.push({ role: part.role, finding });
-        else if (asked.has(pattern)) found.set(pattern, [{ role: part.role, finding }]);
+        if (list) list.push({ part, finding });
+        else if (asked.has(pattern)) found.set(pattern, [{ part, finding }]);
       }
     }
   }

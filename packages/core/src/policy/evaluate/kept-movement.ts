@@ -1,12 +1,19 @@
 import { certaintyFor, type Finding, patternsOf } from '../../detection/model/finding.js';
 import type { PatternId, RawOffset } from '../../shared/brand.js';
-import type { FieldsFound, InspectedMovement, InspectedPart } from '../../movement/movement.js';
+import type {
+  FieldsFound,
+  InnerPlace,
+  InspectedMovement,
+  InspectedPart,
+  PartRole,
+} from '../../movement/movement.js';
 
 /** A part as the journal keeps it: per pattern the certainties and the values, side by side. */
 export type KeptPart =
   | {
       readonly status: 'read';
-      readonly role: (InspectedPart & { status: 'read' })['role'];
+      readonly role: PartRole;
+      readonly inner?: InnerPlace;
       readonly path: readonly string[];
       readonly characters: number;
       readonly rows?: number;
@@ -70,6 +77,7 @@ function unkeepPart(part: KeptPart, asked: ReadonlySet<string> | null): Inspecte
 function factsOf({
   status,
   role,
+  inner,
   path,
   characters,
   rows,
@@ -77,6 +85,7 @@ function factsOf({
 }: Omit<KeptPart & { readonly status: 'read' }, 'found'>) {
   return {
     ...{ status, role, path, characters },
+    ...(inner === undefined ? {} : { inner }),
     ...(rows === undefined ? {} : { rows }),
     ...(fields === undefined ? {} : { fields }),
   };

@@ -6,7 +6,7 @@ import type {
   LinkKind,
   MachineState,
   NetworkState,
-  PartRole,
+  PlaceInItem,
   UnreadableReason,
 } from '../../movement/movement.js';
 import type { SignInProof, UseDeed, UseWay } from '../../movement/use.js';
@@ -21,7 +21,7 @@ export interface Measure {
   /** 0 to 100. */
   readonly certainty: number;
   /** Places of the item that count; empty for all. */
-  readonly where: readonly PartRole[];
+  readonly where: readonly PlaceInItem[];
 }
 
 /** Content holds at least so many findings of a pattern at a certainty. */

@@ -1,9 +1,9 @@
-import { FILE_KINDS, PART_ROLES, UNREADABLE_REASONS } from '@lantern/core/movement';
+import { FILE_KINDS, PLACES_IN_ITEM, UNREADABLE_REASONS } from '@lantern/core/movement';
 import { type FileCondition, type Measure, type UnreadableCondition } from '@lantern/core/policy';
 import { usePatterns } from '../../../data/patterns';
 import { SelectField, TextArea, TextField } from '../../../ui/field';
 import { NumberField } from '../../../ui/number-field';
-import { FILE_KIND_WORDS, ROLE_WORDS, UNREADABLE_SHORT } from '../../../wording/terms';
+import { FILE_KIND_WORDS, PLACE_WORDS, UNREADABLE_SHORT } from '../../../wording/terms';
 import { ChooseSeveral } from './choose-several';
 
 export interface EditorProps<Clause> {
@@ -47,7 +47,7 @@ export function MeasureEditor<Value extends Measure & { readonly atLeast?: numbe
       <ChooseSeveral
         label="Only in"
         hint="None selected: anywhere in the item."
-        options={PART_ROLES.map((role) => ({ value: role, label: ROLE_WORDS[role] }))}
+        options={PLACES_IN_ITEM.map((place) => ({ value: place, label: PLACE_WORDS[place] }))}
         chosen={clause.where}
         onChange={(where) => onChange({ ...clause, where })}
       />
