@@ -7,7 +7,7 @@ import { createCanvas, GlobalFonts } from '@napi-rs/canvas';
 import { docxFile, emlFile, xlsxFile, zipFile } from '@lantern/testkit';
 import { Document, DeletedTextRun, InsertedTextRun, Packer, Paragraph, TextRun } from 'docx';
 import ExcelJS from 'exceljs';
-import { PDFDocument, StandardFonts } from 'pdf-lib';
+import { degrees, PDFDocument, StandardFonts } from 'pdf-lib';
 import PDFKitDocument from 'pdfkit';
 import pptxgen from 'pptxgenjs';
 import tar from 'tar-stream';
@@ -52,6 +52,52 @@ describe('PDF, written by pdf-lib', () => {
     await change(file);
     return Buffer.from(await file.save());
   }
+
+  /** A page of text as a picture, as a scanner makes it. */
+  function scan(lines: readonly string[]): Buffer {
+    const canvas = createCanvas(1_240, 1_754);
+    const context = canvas.getContext('2d');
+    context.fillStyle = '#fdfcf8';
+    context.fillRect(0, 0, canvas.width, canvas.height);
+    context.fillStyle = '#222222';
+    context.font = '34px "DejaVu Sans", sans-serif';
+    lines.forEach((line, index) => context.fillText(line, 120, 200 + index * 70));
+    return canvas.toBuffer('image/png');
+  }
+
+  it('reads pages that are scans, and takes no page with text and a picture for one', async () => {
+    const bytes = await pdfFile(
+      [['Page 3'], Array.from({ length: 6 }, () => 'A letter with its own text.')],
+      async (file) => {
+        const picture = await file.embedPng(scan(['Card number', '4539 1488 0343 6467', 'Signed in Merrow']));
+        // In two halves and moved about, as some programs store their scans.
+        const [first, second] = file.getPages();
+        first?.drawImage(picture, { x: 0, y: 0, width: 400, height: 400 });
+        second?.drawImage(picture, { x: 20, y: 20, width: 360, height: 300 });
+        const page = file.addPage([595, 842]);
+        page.drawImage(picture, { x: 595, y: 0, width: 842, height: 595, rotate: degrees(90) });
+        page.setRotation(degrees(90));
+      },
+    );
+    const parts = shown(await read(bytes));
+    const found = parts.find((part) => part.startsWith('page 1 › picture: '));
+    expect(found).toContain('4539 1488 0343 6467');
+    expect(parts.filter((part) => part.startsWith('page 2'))).toEqual([
+      expect.stringContaining('A letter with its own text.'),
+    ]);
+    expect(parts.find((part) => part.startsWith('page 3 › picture: '))).toContain('4539 1488 0343 6467');
+  });
+
+  it('says of a scan without text that it was looked into, and of a small picture nothing', async () => {
+    const bytes = await pdfFile([['Only a stamp']], async (file) => {
+      const picture = await file.embedPng(scan([]));
+      file.getPages()[0]?.drawImage(picture, { x: 300, y: 300, width: 60, height: 60 });
+      file.addPage([595, 842]).drawImage(picture, { x: 0, y: 0, width: 595, height: 842 });
+    });
+    const parts = shown(await read(bytes));
+    expect(parts.filter((part) => part.startsWith('page 1'))).toEqual(['page 1: Only a stamp']);
+    expect(parts).toContain('page 2 › picture: ');
+  });
 
   it('reads pages, cells, properties, form fields and attachments', async () => {
     const bytes = await pdfFile(

@@ -1,10 +1,13 @@
 import type { PDFDocumentProxy, PDFPageProxy } from 'pdfjs-dist';
 import { MAX_PAGES } from './limits.js';
 import type { ReadNested } from './package-parts.js';
+import { isScan, type PaintCommands, readScan } from './pdf-scan.js';
 import { type ReadPart, unreadable } from './part.js';
 
 /** Time for one document, in milliseconds; what was read until then is kept. */
 const TIME_LIMIT = 20_000;
+/** Time within it for pages that are pictures, in milliseconds: some four or five of them; the others of them are named. */
+const SCANS_LIMIT = 14_000;
 /** Distance between two pieces of a line, in widths of a letter, from which they are cells of a table. */
 const CELL_GAP = 2.5;
 
@@ -15,7 +18,7 @@ export async function readPdf(
   nested: ReadNested,
 ): Promise<ReadPart[]> {
   // Loaded here alone: it takes its time, and exchanges functions of the language, such as JSON.stringify, for slow ones.
-  const { getDocument, VerbosityLevel } = await import('pdfjs-dist/legacy/build/pdf.mjs');
+  const { getDocument, OPS, VerbosityLevel } = await import('pdfjs-dist/legacy/build/pdf.mjs');
   const task = getDocument({
     // The library takes the bytes over; the caller's stay as they are.
     data: new Uint8Array(bytes),
@@ -26,11 +29,18 @@ export async function readPdf(
     enableXfa: true,
     verbosity: VerbosityLevel.ERRORS,
   });
-  const until = performance.now() + TIME_LIMIT;
+  const begun = performance.now();
+  const until = begun + TIME_LIMIT;
   try {
     const document = await within(task.promise, until);
     if (!document) return [unreadable(path, 'took-too-long')];
-    return await documentParts(document, { path, until, nested });
+    return await documentParts(document, {
+      path,
+      until,
+      nested,
+      commands: OPS,
+      scansUntil: begun + SCANS_LIMIT,
+    });
   } catch (error) {
     return [
       unreadable(
@@ -47,6 +57,9 @@ interface Reading {
   readonly path: readonly string[];
   readonly until: number;
   readonly nested: ReadNested;
+  readonly commands: PaintCommands;
+  /** When pages that are pictures are no longer looked into. */
+  readonly scansUntil: number;
 }
 
 /** The result, or null when the time is over first. */
@@ -73,7 +86,7 @@ async function documentParts(document: PDFDocumentProxy, reading: Reading): Prom
     const place = [...path, `page ${number}`];
     try {
       const page = await within(document.getPage(number), until);
-      const read = page && (await within(pageParts(page, place), until));
+      const read = page && (await within(pageParts(page, place, reading), until));
       if (!read) {
         parts.push(unreadable([...path, `pages from ${number}`], 'took-too-long'));
         break;
@@ -87,7 +100,37 @@ async function documentParts(document: PDFDocumentProxy, reading: Reading): Prom
   return [...parts, ...(await aboutParts(document, reading))];
 }
 
-async function pageParts(page: PDFPageProxy, place: readonly string[]): Promise<ReadPart[]> {
+async function pageParts(
+  page: PDFPageProxy,
+  place: readonly string[],
+  reading: Reading,
+): Promise<ReadPart[]> {
+  const text = await pageText(page);
+  const parts: ReadPart[] = text === '' ? [] : [{ status: 'read', path: place, text }];
+  if (await isScan(page, text, reading.commands)) parts.push(...(await scanParts(page, place, reading)));
+  const notes = await annotationLines(page);
+  if (notes.length > 0)
+    parts.push({
+      status: 'read',
+      path: [...place, 'comments and fields'],
+      text: notes.join('\n'),
+      inner: 'comment',
+    });
+  return parts;
+}
+
+/** The text in the picture of a page; pages that come too late are named, and the others are read all the same. */
+async function scanParts(
+  page: PDFPageProxy,
+  place: readonly string[],
+  { scansUntil }: Reading,
+): Promise<ReadPart[]> {
+  const late = [unreadable([...place, 'picture'], 'took-too-long')];
+  if (performance.now() >= scansUntil) return late;
+  return (await within(readScan(page, place), scansUntil)) ?? late;
+}
+
+async function pageText(page: PDFPageProxy): Promise<string> {
   const { items } = await page.getTextContent();
   const lines: string[] = [];
   let line = '';
@@ -117,17 +160,7 @@ async function pageParts(page: PDFPageProxy, place: readonly string[]): Promise<
     }
   }
   lines.push(line);
-  const text = lines.join('\n').trim();
-  const parts: ReadPart[] = text === '' ? [] : [{ status: 'read', path: place, text }];
-  const notes = await annotationLines(page);
-  if (notes.length > 0)
-    parts.push({
-      status: 'read',
-      path: [...place, 'comments and fields'],
-      text: notes.join('\n'),
-      inner: 'comment',
-    });
-  return parts;
+  return lines.join('\n').trim();
 }
 
 interface Annotation {

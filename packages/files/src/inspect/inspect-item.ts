@@ -9,7 +9,13 @@ import {
   patternsOf,
   type Scanner,
 } from '@lantern/core/detection';
-import { type FieldsFound, type InnerPlace, type InspectedPart, type MovedFile, type PartRole } from '@lantern/core/movement';
+import {
+  type FieldsFound,
+  type InnerPlace,
+  type InspectedPart,
+  type MovedFile,
+  type PartRole,
+} from '@lantern/core/movement';
 import { fieldsAt, tableRows } from '@lantern/core/text';
 import { Budget } from '../budget.js';
 import { cellsAt } from '../cells.js';

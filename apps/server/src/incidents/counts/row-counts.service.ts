@@ -197,8 +197,7 @@ export class RowCounts {
     if (!PLAIN.test(search)) return null;
     const [rows] = (await this.tally(filter, looking, [[by]])) ?? [];
     if (!rows) return null;
-    return [...rows]
-      .sort(largestFirst)
+    return largestFirst(rows)
       .map(rawCount)
       .filter(({ raw }) => this.isSought(field, raw, search))
       .slice(0, limit);

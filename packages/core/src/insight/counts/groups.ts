@@ -31,24 +31,13 @@ export function groupsOf(
   if (!axes.every((axis) => axis !== null)) return null;
   const [first, second = NOTHING] = axes;
   if (!first) return null;
-  const sums = new Sums(first, second);
-  const add = adding(columns, selection, { now, severities });
-  const { rows } = selection;
-  if (first.one && second.one) {
-    const { one } = first;
-    const other = second.one;
-    for (let at = 0; at < rows.length; at += 1) {
-      const row = rows[at] ?? 0;
-      const begin = sums.place(one(row, 0), other(row, 0));
-      add(row, sums.figures, begin);
-    }
-  } else
-    everyPair(selection, first, second, (one, other, row) => {
-      const begin = sums.place(one, other);
-      add(row, sums.figures, begin);
-    });
-  return sums
-    .all(by.length)
+  const grouped = groupedBy(columns, selection, first, second);
+  const sums = sumsOf(columns, selection, grouped, { now, severities });
+  return grouped.keys
+    .map((key, group) => ({
+      keys: [first.valueOf(Math.floor(key / PAIR)), second.valueOf(key % PAIR)].slice(0, by.length),
+      ...sums(group),
+    }))
     .sort((one, other) => other.open - one.open || other.incidents - one.incidents)
     .slice(0, limit);
 }
@@ -61,102 +50,149 @@ export interface GroupsWanted {
   readonly limit: number;
 }
 
-/** Places of the figures of one group. */
-const [INCIDENTS, OPEN, OVERDUE, FALSE_POSITIVE, ALLOWED, HARM] = [0, 1, 2, 3, 4, 5] as const;
-const [NEWEST, WORST, URGENCY, IGNORED] = [6, 7, 8, 9] as const;
-const WIDTH = 10;
-const FIRST_GROUPS = 256;
+/** Rows with the group that each is in, side by side: what is in several groups stands several times. */
+interface Grouped {
+  readonly rows: Uint32Array;
+  readonly groups: Uint32Array;
+  /** Numbers of the values of each group, both in one. */
+  readonly keys: readonly number[];
+}
 
-/** Figures of groups, one behind the other, found by the numbers of their values. */
-class Sums {
-  figures = new Float64Array(FIRST_GROUPS * WIDTH);
-  private readonly known: number[] = [];
+/** Numbers groups as they come. */
+class Numbers {
+  readonly keys: number[] = [];
   private readonly dense: Uint32Array | null;
   private readonly sparse = new Map<number, number>();
+  private readonly width: number;
 
-  constructor(
-    private readonly first: Axis,
-    private readonly second: Axis,
-  ) {
+  constructor(first: Axis, second: Axis) {
     const size = first.size === null || second.size === null ? Infinity : first.size * second.size;
     this.dense = size <= DENSE ? new Uint32Array(size) : null;
+    this.width = second.size ?? 1;
   }
 
-  /** Where the figures of a group begin. */
-  place(one: number, other: number): number {
-    if (!this.dense) {
+  of(one: number, other: number): number {
+    const { dense } = this;
+    if (!dense) {
       const key = one * PAIR + other;
       const known = this.sparse.get(key);
-      if (known !== undefined) return known * WIDTH;
-      this.sparse.set(key, this.known.length);
-      return this.begun(key);
+      if (known !== undefined) return known;
+      this.sparse.set(key, this.keys.length);
+      return this.keys.push(key) - 1;
     }
-    const at = one * (this.second.size ?? 1) + other;
-    const known = this.dense[at] ?? 0;
-    if (known > 0) return (known - 1) * WIDTH;
-    this.dense[at] = this.known.length + 1;
-    return this.begun(one * PAIR + other);
-  }
-
-  all(fields: number): CountedGroup[] {
-    return this.known.map((key, group) => {
-      const figure = (at: number) => this.figures[group * WIDTH + at] ?? 0;
-      const values = [this.first.valueOf(Math.floor(key / PAIR)), this.second.valueOf(key % PAIR)];
-      return {
-        keys: values.slice(0, fields),
-        ...{ incidents: figure(INCIDENTS), open: figure(OPEN), overdue: figure(OVERDUE) },
-        ...{ falsePositive: figure(FALSE_POSITIVE), allowed: figure(ALLOWED), harm: figure(HARM) },
-        ...{ newest: figure(NEWEST), worst: figure(WORST), urgency: figure(URGENCY) },
-      };
-    });
-  }
-
-  private begun(key: number): number {
-    const begin = this.known.length * WIDTH;
-    this.known.push(key);
-    this.figures = grown(this.figures, begin + WIDTH);
-    this.figures[begin + NEWEST] = -Infinity;
-    return begin;
+    const at = one * this.width + other;
+    const known = dense[at] ?? 0;
+    if (known > 0) return known - 1;
+    dense[at] = this.keys.push(one * PAIR + other);
+    return this.keys.length - 1;
   }
 }
 
-/** Adds one incident to the figures that begin at a place. */
-function adding(
+function groupedBy(columns: DeskColumns, selection: Selection, first: Axis, second: Axis): Grouped {
+  const numbers = new Numbers(first, second);
+  const { rows } = selection;
+  if (first.one && second.one) {
+    const { one } = first;
+    const other = second.one;
+    const groups = columns.room('groups', rows.length);
+    for (let at = 0; at < rows.length; at += 1) {
+      const row = rows[at] ?? 0;
+      groups[at] = numbers.of(one(row, 0), other(row, 0));
+    }
+    return { rows, groups, keys: numbers.keys };
+  }
+  let [all, groups] = [columns.room('grouped-rows', rows.length), columns.room('groups', rows.length)];
+  let length = 0;
+  everyPair(selection, first, second, (one, other, row) => {
+    [all, groups] = [grown(all, length + 1), grown(groups, length + 1)];
+    all[length] = row;
+    groups[length] = numbers.of(one, other);
+    length += 1;
+  });
+  return { rows: all.subarray(0, length), groups, keys: numbers.keys };
+}
+
+const OUTCOMES = ['false-positive', 'allowed', 'harm'] as const;
+/** Places of the outcomes of a group in one array; the first is for all others. */
+const OUTCOME_WIDTH = OUTCOMES.length + 1;
+
+type Figures = Omit<CountedGroup, 'keys'>;
+
+/** The figures of each group. One after another goes over all rows: short loops are what a processor does fastest. */
+function sumsOf(
   columns: DeskColumns,
   { looking }: Selection,
+  { rows, groups, keys }: Grouped,
   { now, severities }: Pick<GroupsWanted, 'now' | 'severities'>,
-): (row: number, figures: Float64Array, begin: number) => void {
+): (group: number) => Figures {
   const { incidents } = columns;
-  const [status, outcome] = [incidents.column('status'), incidents.column('outcome')];
-  const [due, time] = [incidents.column('due').data, incidents.column('time').data];
-  const [statuses, outcomes] = [status.data, outcome.data];
+  const status = incidents.column('status');
+  const [statuses, due] = [status.data, incidents.column('due').data];
   const decided = status.codes?.find('decided') ?? -1;
-  // Where each outcome is counted.
-  const counted = new Uint8Array(256).fill(IGNORED);
-  for (const [text, at] of [
-    ['false-positive', FALSE_POSITIVE],
-    ['allowed', ALLOWED],
-    ['harm', HARM],
-  ] as const)
-    counted[outcome.codes?.find(text) ?? 255] = at;
-  const urgency = whereabouts(columns, looking, 'urgency');
-  const urgencies = urgency?.kind === 'column' ? urgency.column.data : time;
-  const ranks = ranksOf(columns, looking, severities);
-  return (row, figures, begin) => {
-    figures[begin] = (figures[begin] ?? 0) + 1;
-    if (statuses[row] !== decided) {
-      figures[begin + OPEN] = (figures[begin + OPEN] ?? 0) + 1;
-      if ((due[row] ?? Number.NaN) < now) figures[begin + OVERDUE] = (figures[begin + OVERDUE] ?? 0) + 1;
-    }
-    const outcomeAt = begin + (counted[outcomes[row] ?? 0] ?? IGNORED);
-    figures[outcomeAt] = (figures[outcomeAt] ?? 0) + 1;
-    const when = time[row] ?? 0;
-    if (when > (figures[begin + NEWEST] ?? 0)) figures[begin + NEWEST] = when;
-    const rank = ranks(row);
-    if (rank > (figures[begin + WORST] ?? 0)) figures[begin + WORST] = rank;
-    const points = urgencies[row] ?? 0;
-    if (points > (figures[begin + URGENCY] ?? 0)) figures[begin + URGENCY] = points;
+  const [all, open, overdue] = [0, 1, 2].map(() => new Uint32Array(keys.length)) as [
+    Uint32Array,
+    Uint32Array,
+    Uint32Array,
+  ];
+  for (let at = 0; at < rows.length; at += 1) {
+    const [row, group] = [rows[at] ?? 0, groups[at] ?? 0];
+    all[group] = (all[group] ?? 0) + 1;
+    if (statuses[row] === decided) continue;
+    open[group] = (open[group] ?? 0) + 1;
+    if ((due[row] ?? Number.NaN) < now) overdue[group] = (overdue[group] ?? 0) + 1;
+  }
+  const outcomes = outcomesOf(columns, { rows, groups, keys });
+  const newest = highest({ rows, groups, keys }, incidents.column('time').data);
+  const urgencies = whereabouts(columns, looking, 'urgency');
+  const urgency =
+    urgencies?.kind === 'column' ? highest({ rows, groups, keys }, urgencies.column.data) : null;
+  const worst = worstOf(columns, looking, { rows, groups, keys }, severities);
+  return (group) => {
+    const [, falsePositive = 0, allowed = 0, harm = 0] = outcomes.subarray(group * OUTCOME_WIDTH);
+    return {
+      ...{ incidents: all[group] ?? 0, open: open[group] ?? 0, overdue: overdue[group] ?? 0 },
+      ...{ falsePositive, allowed, harm, newest: newest[group] ?? 0 },
+      ...{ worst: worst[group] ?? 0, urgency: Math.max(0, urgency?.[group] ?? 0) },
+    };
   };
+}
+
+function outcomesOf({ incidents }: DeskColumns, { rows, groups, keys }: Grouped): Uint32Array {
+  const { codes, data } = incidents.column('outcome');
+  const placeOf = new Uint8Array(256);
+  for (const [at, outcome] of OUTCOMES.entries()) placeOf[codes?.find(outcome) ?? 255] = at + 1;
+  placeOf[0] = 0;
+  const counts = new Uint32Array(keys.length * OUTCOME_WIDTH);
+  for (let at = 0; at < rows.length; at += 1) {
+    const place = (groups[at] ?? 0) * OUTCOME_WIDTH + (placeOf[data[rows[at] ?? 0] ?? 0] ?? 0);
+    counts[place] = (counts[place] ?? 0) + 1;
+  }
+  return counts;
+}
+
+/** The highest number in each group; minus infinity for none. */
+function highest({ rows, groups, keys }: Grouped, data: ArrayLike<number>): Float64Array {
+  const found = new Float64Array(keys.length).fill(-Infinity);
+  for (let at = 0; at < rows.length; at += 1) {
+    const [value, group] = [data[rows[at] ?? 0] ?? 0, groups[at] ?? 0];
+    if (value > (found[group] ?? 0)) found[group] = value;
+  }
+  return found;
+}
+
+function worstOf(
+  columns: DeskColumns,
+  looking: Selection['looking'],
+  { rows, groups, keys }: Grouped,
+  severities: readonly string[],
+): Uint8Array {
+  const ranks = ranksOf(columns, looking, severities);
+  const found = new Uint8Array(keys.length);
+  for (let at = 0; at < rows.length; at += 1) {
+    const [rank, group] = [ranks(rows[at] ?? 0), groups[at] ?? 0];
+    if (rank > (found[group] ?? 0)) found[group] = rank;
+  }
+  return found;
 }
 
 /** The place of each row's severity, from 1; 0 for none. */

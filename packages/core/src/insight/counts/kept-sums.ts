@@ -2,15 +2,15 @@ import type { FieldName } from '../../incidents/filter/fields.js';
 import { type Axis, axisOf, type Dimension, HALF_HOUR_MS, NOTHING } from './axis.js';
 import type { DeskColumns } from './desk-columns.js';
 import { addPairs, DENSE, PAIR } from './pairs.js';
-import type { Plan } from './plan.js';
+import type { Plan, TimeRange } from './plan.js';
 import { type Chooser, type Stretch, tableOf } from './select.js';
-import { SPAN_ROWS } from './spans.js';
+import { SPAN_ROWS, type Spans } from './spans.js';
 import { LEAST_STRETCH, type Stamps, STRETCHES } from './stamps.js';
 
 /** Sums that are kept together, in bytes: the questions of a morning over a year of a large organisation. */
 export const KEPT_BYTES = 96 * 1024 * 1024;
 /** Stretches within the times asked for below which counting them is as fast as looking for sums. */
-const LEAST_STRETCHES = 8;
+const LEAST_STRETCHES = 32;
 /** Values of a field by which sums over time are kept: with more, hardly two rows would share one. */
 const MOST_OVER_TIME = 1_024;
 
@@ -73,7 +73,8 @@ export class KeptSums {
     this.shapes.set(name, kept);
     const level = STRETCHES.length - 1;
     const length = STRETCHES[level] ?? LEAST_STRETCH;
-    const visiting = { chooser, dimensions, kept, ofRows, taking };
+    const whole = withoutCuts(chooser.ranges, dimensions);
+    const visiting = { chooser, dimensions, kept, ofRows, taking, whole };
     for (let index = 0; index * length < ofRows.table.length; index += 1) this.visit(visiting, level, index);
     this.forget(kept);
     return true;
@@ -87,12 +88,13 @@ export class KeptSums {
   }
 
   private visit(visiting: Visiting, level: number, index: number): void {
-    const { chooser, ofRows, taking } = visiting;
+    const { chooser, ofRows, taking, whole } = visiting;
     const length = STRETCHES[level] ?? LEAST_STRETCH;
     const first = index * length;
     if (first >= ofRows.table.length) return;
     const end = first + length;
-    const holding = end <= ofRows.table.length ? holdingOf(chooser, ofRows, { first, end }) : 'some';
+    const holding =
+      end <= ofRows.table.length ? holdingOf(chooser.ranges, whole, ofRows.spans, { first, end }) : 'some';
     if (holding === 'none') return;
     if (holding === 'all') {
       const { ones, others, counts } = this.sumsOf(visiting, level, index);
@@ -158,6 +160,8 @@ interface Visiting {
   readonly kept: ByStretch;
   readonly ofRows: OfRows;
   readonly taking: Taking;
+  /** Times within which sums by half hours are as good as rows. */
+  readonly whole: readonly TimeRange[];
 }
 
 /** Buckets of time differ with every period; half hours do not, and every bucket that begins with one is made of them. */
@@ -170,11 +174,32 @@ const nameOf = (dimension: Dimension): string =>
 /** Dates and numbers have no codes that stay; what is overdue changes with the clock. */
 const NOT_KEPT: ReadonlySet<FieldName> = new Set(['overdue']);
 
-function isKept(dimensions: readonly Dimension[]): boolean {
-  return dimensions.every((dimension) => {
-    if (dimension.kind === 'buckets') return dimension.starts.every((start) => start % HALF_HOUR_MS === 0);
-    return dimension.kind === 'half-hours' || !NOT_KEPT.has(dimension.field);
-  });
+const isKept = (dimensions: readonly Dimension[]): boolean =>
+  dimensions.every(
+    (dimension) =>
+      (dimension.kind === 'field' && !NOT_KEPT.has(dimension.field)) ||
+      dimension.kind === 'half-hours' ||
+      (dimension.kind === 'buckets' && cutsOf(dimension).length <= MOST_CUTS),
+  );
+
+/** Buckets that begin within a half hour, such as the first of a period that begins now: their half hours are counted by row. */
+const cutsOf = (dimension: Dimension): readonly number[] =>
+  dimension.kind === 'buckets' ? dimension.starts.filter((start) => start % HALF_HOUR_MS !== 0) : [];
+const MOST_CUTS = 4;
+
+/** Ranges of times without the half hours in which a bucket begins. */
+function withoutCuts(ranges: readonly TimeRange[], dimensions: readonly Dimension[]): readonly TimeRange[] {
+  let left = ranges;
+  for (const cut of dimensions.flatMap(cutsOf)) {
+    const begin = Math.floor(cut / HALF_HOUR_MS) * HALF_HOUR_MS;
+    left = left
+      .flatMap(({ from, to }) => [
+        { from, to: Math.min(to, begin) },
+        { from: Math.max(from, begin + HALF_HOUR_MS), to },
+      ])
+      .filter(({ from, to }) => from < to);
+  }
+  return left;
 }
 
 function asksNow(plan: Plan): boolean {
@@ -183,10 +208,16 @@ function asksNow(plan: Plan): boolean {
 }
 
 /** Whether all of a stretch lies within the times asked for, some of it may, or nothing. */
-function holdingOf({ ranges }: Chooser, { spans }: OfRows, { first, end }: Stretch): 'all' | 'some' | 'none' {
+function holdingOf(
+  ranges: readonly TimeRange[],
+  whole: readonly TimeRange[],
+  spans: Spans,
+  { first, end }: Stretch,
+): 'all' | 'some' | 'none' {
   let holding: 'all' | 'none' | null = null;
   for (let span = first / SPAN_ROWS; span * SPAN_ROWS < end; span += 1) {
-    const held = spans.holds(span, ranges);
+    const held =
+      spans.holds(span, ranges) === 'none' ? 'none' : spans.holds(span, whole) === 'all' ? 'all' : 'some';
     if (held === 'some' || (holding !== null && held !== holding)) return 'some';
     holding = held;
   }

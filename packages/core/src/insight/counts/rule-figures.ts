@@ -4,7 +4,7 @@ import { type DeskColumns, MATCH_SHIFTS, SAID } from './desk-columns.js';
 import type { Looking } from './looked-at.js';
 import type { Plan } from './plan.js';
 import { type Selection, select } from './select.js';
-import { LastTimes, Marks, Minutes } from './rule-sums.js';
+import { Minutes, Pairs } from './rule-sums.js';
 
 /** How long the next movement of the same person against the same rule counts as a repeat after an advice. */
 export const REPEAT_MS = 7 * 86_400_000;
@@ -44,12 +44,11 @@ export function ruleFigures(columns: DeskColumns, wanted: RulesWanted): CountedR
   const policies = columns.matchValues.column('policy').codes;
   if (!selection || !rules || !policies) return null;
   const found = matchesOf(columns, selection, wanted);
-  const repeats = repeatsOf(columns, selection, wanted);
   const minutes = found.minutes.medians();
   return found.policies.flatMap((policy, rule) => ({
     rule: rules.textOf(rule) ?? '',
     policy: policies.textOf(policy) ?? '',
-    figures: { ...figuresOf(columns, found, rule), ...repeats.get(rule) },
+    figures: figuresOf(columns, found, rule),
     minutes: minutes.get(rule) ?? null,
   }));
 }
@@ -62,8 +61,12 @@ interface Found {
   readonly kinds: Uint32Array;
   /** How many incidents there are by what was said about them, each once a rule. */
   readonly said: Uint32Array;
-  readonly people: Marks;
+  /** How many people each rule concerned. */
+  readonly people: Uint32Array;
   readonly minutes: Minutes;
+  /** Advices whose week is over or that were followed by the same person tripping the same rule within it, and the latter. */
+  readonly known: Uint32Array;
+  readonly repeated: Uint32Array;
 }
 
 /** Codes of answers and of outcomes stay below this. */
@@ -76,52 +79,83 @@ const TEST = 1;
 const code = (codes: Codes | null, text: string): number => codes?.find(text) ?? -1;
 const sizeOf = (codes: Codes | null): number => codes?.size ?? 1;
 
-function matchesOf(columns: DeskColumns, { rows, matches }: Selection, { to }: RulesWanted): Found {
-  const { incidents, matchValues, said } = columns;
-  const { data } = columns.matches;
-  const [time, person] = [incidents.column('time').data, incidents.column('person')];
-  const [test, outcome] = [incidents.column('test'), incidents.column('outcome').data];
-  const isTest = code(test.codes, '1');
-  const note = code(matchValues.column('answer').codes, 'note');
-  const ceiling = code(matchValues.column('reducedBy').codes, 'ceiling');
-  const ruleCount = sizeOf(matchValues.column('rule').codes);
-  const found: Found = {
-    policies: [],
-    kinds: new Uint32Array(ruleCount * KINDS),
-    said: new Uint32Array(ruleCount * SAYINGS),
-    people: new Marks(ruleCount, sizeOf(person.codes)),
-    minutes: new Minutes(columns, rows.length),
+/** The columns that figures of rules are read from, and the codes that they turn on. */
+function readFrom({ incidents, matchValues, matches, said }: DeskColumns) {
+  const [person, test] = [incidents.column('person'), incidents.column('test')];
+  const answers = matchValues.column('answer').codes;
+  return {
+    ...{ said, data: matches.data, time: incidents.column('time').data, people: person.data },
+    ...{ tests: test.data, isTest: code(test.codes, '1'), outcome: incidents.column('outcome').data },
+    ...{ note: code(answers, 'note'), advise: code(answers, 'advise') },
+    ceiling: code(matchValues.column('reducedBy').codes, 'ceiling'),
+    rules: sizeOf(matchValues.column('rule').codes),
+    persons: sizeOf(person.codes),
   };
-  const lastRow = new Int32Array(ruleCount).fill(-1);
-  for (let at = 0; at < rows.length; at += 1) {
+}
+
+/** Goes through all matches once, in the order of their times: each step is as short as can be, since there are many. */
+function matchesOf(columns: DeskColumns, { rows, matches }: Selection, { to, now }: RulesWanted): Found {
+  const from = readFrom(columns);
+  const { said, data, time, people, tests, isTest, outcome, note, advise, ceiling, rules } = from;
+  const [kinds, saidOf] = [new Uint32Array(rules * KINDS), new Uint32Array(rules * SAYINGS)];
+  const [known, repeated, policies] = [new Uint32Array(rules), new Uint32Array(rules), [] as number[]];
+  const minutes = new Minutes(columns, rows.length);
+  const pairs = new Pairs(rules, from.persons, rows.length);
+  const { width, last } = pairs;
+  const lastRow = new Int32Array(rules).fill(-1);
+  const order = inOrder(columns, rows);
+  for (let step = 0; step < rows.length; step += 1) {
+    const at = order ? (order[step] ?? 0) : step;
     const row = rows[at] ?? 0;
     const match = matches?.[at] ?? 0;
     const rule = data[match + 1] ?? 0;
-    if (rule === 0 || (time[row] ?? 0) >= to) continue;
-    found.policies[rule] = data[match] ?? 0;
+    if (rule === 0) continue;
+    const when = time[row] ?? 0;
     const packed = data[match + 2] ?? 0;
     const answer = packed & 0xff;
-    const own = test.data[row] === isTest ? TEST : 0;
+    const isOwn = tests[row] === isTest;
+    const pair =
+      width > 0 ? rule * width + (people[row] ?? 0) : isOwn ? 0 : pairs.placeOf(rule, people[row] ?? 0);
+    if (!isOwn) {
+      const before = last[pair] ?? 0;
+      const isAdvice = answer === advise && when < to;
+      if (before > 0) {
+        const isAgain = when <= before + REPEAT_MS;
+        if (isAgain) repeated[rule] = (repeated[rule] ?? 0) + 1;
+        if (isAgain || before < now - REPEAT_MS) known[rule] = (known[rule] ?? 0) + 1;
+        last[pair] = isAdvice ? when : 0;
+      } else if (isAdvice) last[pair] = when;
+    }
+    if (when >= to) continue;
+    policies[rule] = data[match] ?? 0;
     const reduced = packed >>> MATCH_SHIFTS.reducedBy === ceiling ? REDUCED : 0;
-    const kind = rule * KINDS + (answer * CHOICES + (outcome[row] ?? 0)) * 4 + reduced + own;
-    found.kinds[kind] = (found.kinds[kind] ?? 0) + 1;
-    if (own === TEST) continue;
-    if (answer !== note) found.people.mark(rule, person.data[row] ?? 0);
-    found.minutes.note(rule, row);
+    const kind = rule * KINDS + (answer * CHOICES + (outcome[row] ?? 0)) * 4 + reduced + (isOwn ? TEST : 0);
+    kinds[kind] = (kinds[kind] ?? 0) + 1;
+    if (isOwn) continue;
+    if (answer !== note) pairs.concerned[pair] = 1;
+    minutes.note(rule, row);
     // What is said about an incident counts once a rule. Matches of one incident follow each other.
     const saying = said[row] ?? 0;
     if (saying > 0 && lastRow[rule] !== row) {
       const place = rule * SAYINGS + saying;
-      found.said[place] = (found.said[place] ?? 0) + 1;
+      saidOf[place] = (saidOf[place] ?? 0) + 1;
     }
     lastRow[rule] = row;
   }
-  return found;
+  // Advices that nothing followed count once their week is over.
+  const concerned = pairs.ended(now - REPEAT_MS, known);
+  return { policies, kinds, said: saidOf, people: concerned, minutes, known, repeated };
 }
 
 /** The figures of a rule from how many matches of each kind it has. */
-function figuresOf(columns: DeskColumns, { kinds, said, people }: Found, rule: number): RuleFigures {
-  const figures: Changing = { ...NO_RULE_FIGURES, people: people.count(rule) };
+function figuresOf(columns: DeskColumns, found: Found, rule: number): RuleFigures {
+  const { kinds, said } = found;
+  const figures: Changing = {
+    ...NO_RULE_FIGURES,
+    people: found.people[rule] ?? 0,
+    advicesKnown: found.known[rule] ?? 0,
+    repeatedAfterAdvice: found.repeated[rule] ?? 0,
+  };
   const answers = columns.matchValues.column('answer').codes;
   const outcomes = columns.incidents.column('outcome').codes;
   for (let kind = 0; kind < KINDS; kind += 1) {
@@ -163,58 +197,28 @@ const DECIDED: Readonly<Record<string, keyof RuleFigures>> = {
   harm: 'harm',
 };
 
-/** Advices that were followed by the same person tripping the same rule within a week, of those whose week is over. */
-function repeatsOf(
-  columns: DeskColumns,
-  { rows, matches }: Selection,
-  { to, now }: RulesWanted,
-): Map<number, Pick<RuleFigures, 'advicesKnown' | 'repeatedAfterAdvice'>> {
-  const { data } = columns.matches;
-  const column = (name: 'time' | 'person' | 'test') => columns.incidents.column(name);
-  const [time, person] = [column('time').data, column('person').data];
-  const isTest = code(column('test').codes, '1');
-  const tests = column('test').data;
-  const advise = code(columns.matchValues.column('answer').codes, 'advise');
-  const rules = sizeOf(columns.matchValues.column('rule').codes);
-  /** Time of the last match of a rule and person where it was an advice of the period. */
-  const last = new LastTimes(rules, sizeOf(column('person').codes));
-  const [known, repeated] = [new Uint32Array(rules), new Uint32Array(rules)];
-  const settle = (rule: number, adviceAt: number, next: number) => {
-    const again = next <= adviceAt + REPEAT_MS;
-    if (again) repeated[rule] = (repeated[rule] ?? 0) + 1;
-    if (again || adviceAt < now - REPEAT_MS) known[rule] = (known[rule] ?? 0) + 1;
-  };
-  const order = inOrder(columns, rows);
-  for (let place = 0; place < rows.length; place += 1) {
-    const at = order ? (order[place] ?? 0) : place;
-    const row = rows[at] ?? 0;
-    const match = matches?.[at] ?? 0;
-    const rule = data[match + 1] ?? 0;
-    if (rule === 0 || tests[row] === isTest) continue;
-    const when = time[row] ?? 0;
-    const isAdvice = when < to && ((data[match + 2] ?? 0) & 0xff) === advise;
-    const before = last.swap(rule, person[row] ?? 0, isAdvice ? when : 0);
-    if (before > 0) settle(rule, before, when);
-  }
-  last.each((rule, adviceAt) => settle(rule, adviceAt, Infinity));
-  return new Map(
-    Array.from(known, (advicesKnown, rule) => [
-      rule,
-      { advicesKnown, repeatedAfterAdvice: repeated[rule] ?? 0 },
-    ]),
-  );
-}
-
 /** Places in the order of the times of their rows, those at one time by number; null where they stand so. */
 function inOrder(columns: DeskColumns, rows: Uint32Array): readonly number[] | null {
   const time = columns.incidents.column('time').data;
   const number = columns.incidents.column('number').data;
+  if (isInOrder(rows, time, number)) return null;
   const compared = (one: number, other: number): number =>
     (time[one] ?? 0) - (time[other] ?? 0) || (number[one] ?? 0) - (number[other] ?? 0);
-  let isSorted = true;
-  for (let at = 1; at < rows.length && isSorted; at += 1)
-    isSorted = compared(rows[at - 1] ?? 0, rows[at] ?? 0) <= 0;
-  if (isSorted) return null;
   // Sorting an array takes long runs that are in order as they are; sorting a typed one does not.
   return Array.from(rows, (_, at) => at).sort((one, other) => compared(rows[one] ?? 0, rows[other] ?? 0));
+}
+
+function isInOrder(rows: Uint32Array, time: ArrayLike<number>, number: ArrayLike<number>): boolean {
+  let before = -1;
+  let timeBefore = -Infinity;
+  for (let at = 0; at < rows.length; at += 1) {
+    const row = rows[at] ?? 0;
+    if (row === before) continue;
+    const when = time[row] ?? 0;
+    if (when < timeBefore) return false;
+    if (when === timeBefore && (number[before] ?? 0) > (number[row] ?? 0)) return false;
+    before = row;
+    timeBefore = when;
+  }
+  return true;
 }

@@ -5,73 +5,52 @@ import { PAIR } from './pairs.js';
 const MOST_IN_ARRAY = 2 ** 23;
 const MINUTE_MS = 60_000;
 
-/** Which people each rule concerned. */
-export class Marks {
-  private readonly dense: Uint8Array | null;
-  private readonly sparse = new Set<number>();
-  private readonly counts: number[] = [];
+/** What is known of each pair of a rule and a person: at a place in arrays, by their codes where there are not too many. */
+export class Pairs {
+  /** One more than the highest code of a person where places go by codes: rule times this, and the person. 0 where they do not. */
+  readonly width: number;
+  /** Whether the rule concerned the person. */
+  readonly concerned: Uint8Array;
+  /** When the last match was, where that was an advice; 0 where not. */
+  readonly last: Float64Array;
+  private readonly places = new Map<number, number>();
+  private readonly ruleAt: number[] = [0];
 
-  constructor(
-    rules: number,
-    private readonly people: number,
-  ) {
-    this.dense = rules * people <= MOST_IN_ARRAY ? new Uint8Array(rules * people) : null;
-  }
-
-  mark(rule: number, person: number): void {
-    if (this.dense) {
-      const at = rule * this.people + person;
-      if (this.dense[at] === 1) return;
-      this.dense[at] = 1;
-    } else {
-      const key = rule * PAIR + person;
-      if (this.sparse.has(key)) return;
-      this.sparse.add(key);
-    }
-    this.counts[rule] = (this.counts[rule] ?? 0) + 1;
-  }
-
-  count(rule: number): number {
-    return this.counts[rule] ?? 0;
-  }
-}
-
-/** A time for each rule and person; 0 for none. */
-export class LastTimes {
-  private readonly dense: Float64Array | null;
-  private readonly sparse = new Map<number, number>();
-
+  /** For `most` matches at most. */
   constructor(
     private readonly rules: number,
-    private readonly people: number,
+    people: number,
+    most: number,
   ) {
-    this.dense = rules * people <= MOST_IN_ARRAY ? new Float64Array(rules * people) : null;
+    const byCodes = rules * people <= MOST_IN_ARRAY;
+    this.width = byCodes ? people : 0;
+    this.concerned = new Uint8Array(byCodes ? rules * people : most + 1);
+    this.last = new Float64Array(this.concerned.length);
   }
 
-  /** Sets a time and returns the one before. */
-  swap(rule: number, person: number, time: number): number {
-    if (this.dense) {
-      const at = rule * this.people + person;
-      const before = this.dense[at] ?? 0;
-      this.dense[at] = time;
-      return before;
-    }
+  /** The place of a pair where places do not go by codes; 0 is no place. */
+  placeOf(rule: number, person: number): number {
     const key = rule * PAIR + person;
-    const before = this.sparse.get(key) ?? 0;
-    this.sparse.set(key, time);
-    return before;
+    const known = this.places.get(key) ?? this.ruleAt.length;
+    if (known === this.ruleAt.length) {
+      this.places.set(key, known);
+      this.ruleAt.push(rule);
+    }
+    return known;
   }
 
-  each(call: (rule: number, time: number) => void): void {
-    if (!this.dense) {
-      for (const [key, time] of this.sparse) if (time > 0) call(Math.floor(key / PAIR), time);
-      return;
+  /** Counts the people of each rule, and adds the advices from before an instant that nothing followed to `known`. */
+  ended(before: number, known: Uint32Array): Uint32Array {
+    const people = new Uint32Array(this.rules);
+    const length = this.width > 0 ? this.last.length : this.ruleAt.length;
+    for (let place = 0; place < length; place += 1) {
+      const advice = this.last[place] ?? 0;
+      if (this.concerned[place] !== 1 && advice === 0) continue;
+      const rule = this.width > 0 ? Math.floor(place / this.width) : (this.ruleAt[place] ?? 0);
+      people[rule] = (people[rule] ?? 0) + (this.concerned[place] ?? 0);
+      if (advice > 0 && advice < before) known[rule] = (known[rule] ?? 0) + 1;
     }
-    for (let rule = 0; rule < this.rules; rule += 1)
-      for (let person = 0; person < this.people; person += 1) {
-        const time = this.dense[rule * this.people + person] ?? 0;
-        if (time > 0) call(rule, time);
-      }
+    return people;
   }
 }
 

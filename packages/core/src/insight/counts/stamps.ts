@@ -2,11 +2,11 @@ import { grown } from './column.js';
 import { SPAN_ROWS } from './spans.js';
 
 /** Rows of the shortest stretch, and how many of each length make one of the next. */
-export const LEAST_STRETCH = SPAN_ROWS * 4;
+export const LEAST_STRETCH = SPAN_ROWS;
 const FAN_OUT = 4;
 /** Lengths of stretches in rows, each four times the one before: a million rows are the longest. */
 export const STRETCHES: readonly number[] = Array.from(
-  { length: 5 },
+  { length: 6 },
   (_, level) => LEAST_STRETCH * FAN_OUT ** level,
 );
 
