@@ -13,8 +13,8 @@ import pptxgen from 'pptxgenjs';
 import tar from 'tar-stream';
 import { Budget } from './budget.js';
 import type { ReadPart } from './part.js';
-import { stopRecognition } from './picture.js';
 import { readFile } from './read-file.js';
+import { stopRecognition } from './recognition.js';
 
 const read = (bytes: Uint8Array, name = 'x', budget?: Budget) => readFile({ name, bytes }, budget);
 const shown = (parts: readonly ReadPart[]): string[] =>
@@ -29,6 +29,26 @@ const inners = (parts: readonly ReadPart[]): Record<string, string> =>
       part.status === 'read' && part.inner ? [[part.path.slice(1).join(' › '), part.inner]] : [],
     ),
   );
+
+GlobalFonts.registerFromPath(
+  join(
+    dirname(createRequire(import.meta.url).resolve('dejavu-fonts-ttf/package.json')),
+    'ttf/DejaVuSans.ttf',
+  ),
+  'Scanned',
+);
+
+/** A page of text as a picture, as a scanner makes it. */
+function scan(lines: readonly string[]): Buffer {
+  const canvas = createCanvas(1_240, 1_754);
+  const context = canvas.getContext('2d');
+  context.fillStyle = '#fdfcf8';
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  context.fillStyle = '#222222';
+  context.font = '34px Scanned';
+  lines.forEach((line, index) => context.fillText(line, 120, 200 + index * 70));
+  return canvas.toBuffer('image/png');
+}
 
 afterAll(() => stopRecognition());
 
@@ -51,18 +71,6 @@ describe('PDF, written by pdf-lib', () => {
     }
     await change(file);
     return Buffer.from(await file.save());
-  }
-
-  /** A page of text as a picture, as a scanner makes it. */
-  function scan(lines: readonly string[]): Buffer {
-    const canvas = createCanvas(1_240, 1_754);
-    const context = canvas.getContext('2d');
-    context.fillStyle = '#fdfcf8';
-    context.fillRect(0, 0, canvas.width, canvas.height);
-    context.fillStyle = '#222222';
-    context.font = '34px "DejaVu Sans", sans-serif';
-    lines.forEach((line, index) => context.fillText(line, 120, 200 + index * 70));
-    return canvas.toBuffer('image/png');
   }
 
   it('reads pages that are scans, and takes no page with text and a picture for one', async () => {
@@ -482,6 +490,26 @@ describe('pictures', () => {
     });
     expect(shown(await read(inside)).join()).toContain('object image1.png › picture: Card');
   }, 90_000);
+
+  it.each([
+    [
+      'German',
+      ['Die Führerscheinnummer für das Gepäck ist', 'nicht mit der Prämie zu bezahlen'],
+      'Führerscheinnummer für',
+    ],
+    [
+      'Spanish',
+      ['El número de la señora está por año', 'para una montaña más que con los niños'],
+      'señora está',
+    ],
+    ['Ukrainian', ['Номер картки та адреса для покупця', 'це не є рахунок'], 'Номер картки'],
+    ['Greek', ['Ο αριθμός της κάρτας είναι εδώ', 'και το όνομα για την πληρωμή'], 'αριθμός της κάρτας'],
+  ])('reads a picture in %s', async (_, lines, wanted) => {
+    const parts = await read(scan([...lines, '4539 1488 0343 6467']), 'scan.png');
+    const text = shown(parts).join();
+    expect(text).toContain(wanted);
+    expect(text).toContain('4539 1488 0343 6467');
+  });
 
   it('goes on after one that is damaged', async () => {
     const canvas = createCanvas(100, 100);

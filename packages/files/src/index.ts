@@ -6,7 +6,8 @@ export type { NamedBytes, ReadPart } from './part.js';
 export { decryptedWith, encryptedFor, ownCertificate } from './encrypted-mail.js';
 export { cellsAt } from './cells.js';
 export { readFile } from './read-file.js';
-export { MAX_PIXELS, stopRecognition } from './picture.js';
+export { MAX_PIXELS } from './picture.js';
+export { stopRecognition } from './recognition.js';
 export { fileFacts } from './named-kind.js';
 export { COMPANION_ENDING, COMPANION_FORMAT, readCompanion } from './labels/companion.js';
 export {

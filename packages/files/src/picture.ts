@@ -1,8 +1,7 @@
 import { createRequire } from 'node:module';
-import { dirname, join } from 'node:path';
 import type * as ImageSize from 'image-size';
-import type { Worker } from 'tesseract.js';
 import { type ReadPart, unreadable } from './part.js';
+import { recognised, stopRecognition } from './recognition.js';
 
 /** Largest picture that is recognised, in pixels: a page scanned at 600 dots an inch. */
 export const MAX_PIXELS = 36_000_000;
@@ -41,35 +40,8 @@ export function pictureSize(bytes: Uint8Array): { width: number; height: number 
   }
 }
 
-let starting: Promise<Worker> | null = null;
 /** Recognition is one at a time: it takes a processor and some hundred megabytes. */
 let running: Promise<unknown> = Promise.resolve();
-
-function recogniser(): Promise<Worker> {
-  const data = dirname(require.resolve('@tesseract.js-data/eng/package.json'));
-  starting ??= startRecognition(join(data, '4.0.0_best_int'));
-  return starting;
-}
-
-async function startRecognition(langPath: string): Promise<Worker> {
-  const { createWorker } = await import('tesseract.js');
-  const worker = await createWorker('eng', 1, {
-    langPath,
-    gzip: true,
-    cacheMethod: 'none',
-    errorHandler: () => undefined,
-  });
-  // A thread that waits for pictures keeps nobody from ending; while one is read, its time limit does.
-  (worker as Worker & { readonly worker?: { unref?(): void } }).worker?.unref?.();
-  return worker;
-}
-
-/** Lets the recognition go; the next picture starts it again. */
-export async function stopRecognition(): Promise<void> {
-  const worker = starting;
-  starting = null;
-  if (worker) await (await worker).terminate();
-}
 
 /** Reads text out of a picture, without any service outside. */
 export function readPicture(bytes: Uint8Array, path: readonly string[]): Promise<ReadPart[]> {
@@ -90,13 +62,12 @@ async function recognise(bytes: Uint8Array, path: readonly string[]): Promise<Re
     timer = setTimeout(() => resolve('over'), TIME_LIMIT);
   });
   try {
-    const worker = await recogniser();
-    const result = await Promise.race([worker.recognize(Buffer.from(bytes)), over]);
+    const result = await Promise.race([recognised(bytes), over]);
     if (result === 'over') {
       await stopRecognition();
       return [unreadable(path, 'took-too-long')];
     }
-    const { text, confidence } = result.data;
+    const { text, confidence } = result;
     return [{ status: 'read', path: [...path, 'picture'], text: confidence < LEAST_CONFIDENCE ? '' : text }];
   } catch {
     return [unreadable(path, 'corrupt')];

@@ -1,2 +1,3 @@
 export { fieldsAt, tableRows } from './table-rows.js';
 export { toSearchText, type SearchText } from './search-text.js';
+export { languageOf } from './language.js';
