@@ -18,8 +18,8 @@ export const INNER_PLACES = ['comment', 'pending-edit', 'note', 'cell'] as const
 export type InnerPlace = (typeof INNER_PLACES)[number];
 
 /** Places in an item that rules may ask for. */
-export const PLACES_IN_ITEM = [...PART_ROLES, ...INNER_PLACES] as const;
-export type PlaceInItem = (typeof PLACES_IN_ITEM)[number];
+export type PlaceInItem = PartRole | InnerPlace;
+export const PLACES_IN_ITEM: readonly PlaceInItem[] = [...PART_ROLES, ...INNER_PLACES];
 
 /** Whether a part stands in one of some places; none given are all. */
 export const isPlaced = (

@@ -60,7 +60,7 @@ export class Surroundings {
     const to = new Date(query.to);
     if (!(to > from) || to.getTime() - from.getTime() > MAX_AROUND_DAYS * DAY_MS)
       throw new AppError('invalid-request', `A time line covers a year at most, and ends after it begins.`);
-    const { movement } = await this.find(query.incident, sight);
+    const movement = await this.find(query.incident, sight);
     const about = whereOf(query.about, movement);
     const span = `at ge "${from.toISOString()}" and at le "${to.toISOString()}"`.replaceAll('at ', 'time ');
     if (!about)
@@ -68,25 +68,31 @@ export class Surroundings {
         ...{ value: null, from: from.toISOString(), to: to.toISOString(), movements: 0, incidents: 0 },
         ...{ marks: [], counts: [], filter: '' },
       };
-    const counts = await this.counts(about, { from, to }, sight);
+    const [counts, all, beside] = await Promise.all([
+      this.counts(about, { from, to }, sight),
+      this.movements(about, { from, to }, { sight, onlyIncidents: false }),
+      query.about === 'person' ? this.beside(movement.personAddress, { from, to }) : [],
+    ]);
     const movements = counts.reduce((sum, one) => sum + one.movements, 0);
     const incidents = counts.reduce((sum, one) => sum + one.incidents, 0);
-    const marks = [
-      ...(await this.movements(about, { from, to }, { sight, onlyIncidents: movements > MOST_MARKS })),
-      ...(query.about === 'person' ? await this.beside(movement.personAddress, { from, to }) : []),
-    ];
-    const replies = await this.replies(
-      marks.flatMap((mark) => (mark.kind === 'movement' && mark.incident !== null ? [mark.incident] : [])),
-    );
+    const shown =
+      movements > MOST_MARKS
+        ? await this.movements(about, { from, to }, { sight, onlyIncidents: true })
+        : all;
+    const marks = [...shown, ...beside];
+    const [replies, pictures] = await Promise.all([
+      this.replies(
+        shown.flatMap((mark) => (mark.kind === 'movement' && mark.incident !== null ? [mark.incident] : [])),
+      ),
+      this.pictures(shown),
+    ]);
     return {
       value: about.value,
       from: from.toISOString(),
       to: to.toISOString(),
       movements,
       incidents,
-      marks: [...marks, ...replies, ...(await this.pictures(marks))].sort((one, other) =>
-        one.at.localeCompare(other.at),
-      ),
+      marks: [...marks, ...replies, ...pictures].sort((one, other) => one.at.localeCompare(other.at)),
       counts,
       filter: about.line ? `${about.line} and ${span}` : '',
     };
@@ -94,7 +100,7 @@ export class Surroundings {
 
   /** Sentences against what the person usually does, as codes. */
   async remarks(number: number, sight: Sight): Promise<RemarksView> {
-    const { movement, incident } = await this.find(number, sight);
+    const movement = await this.find(number, sight);
     const from = new Date(movement.at.getTime() - USUAL_DAYS * DAY_MS);
     const past = await this.manager.find(MovementEntity, {
       where: { personAddress: movement.personAddress, at: Between(from, movement.at), test: false },
@@ -135,7 +141,7 @@ export class Surroundings {
     const since = await this.since(from);
     const others = past.filter(({ id }) => id !== movement.id);
     return {
-      remarks: remarksOn(facts({ ...movement, incidentNumber: incident.number }), others.map(facts), since),
+      remarks: remarksOn(facts({ ...movement, incidentNumber: number }), others.map(facts), since),
       since: new Date(since).toISOString(),
     };
   }
@@ -146,17 +152,17 @@ export class Surroundings {
     return Math.max(from.getTime(), row?.first ? new Date(row.first).getTime() : 0);
   }
 
-  private async find(
-    number: number,
-    sight: Sight,
-  ): Promise<{ readonly incident: IncidentEntity; readonly movement: MovementEntity }> {
-    await demandVisible(this.manager, number, sight);
-    const incident = await this.manager.findOneBy(IncidentEntity, { number });
-    if (!incident) throw new AppError('not-found', `There is no incident ${number}.`);
-    return {
-      incident,
-      movement: await this.manager.findOneByOrFail(MovementEntity, { id: incident.movementId }),
-    };
+  /** The movement of an incident; throws `not-found` for one that the viewer may not see. */
+  private async find(number: number, sight: Sight): Promise<MovementEntity> {
+    const [movement] = await Promise.all([
+      this.manager
+        .createQueryBuilder(MovementEntity, 'm')
+        .innerJoin(IncidentEntity, 'i', 'i.movementId = m.id AND i.number = :number', { number })
+        .getOne(),
+      demandVisible(this.manager, number, sight),
+    ]);
+    if (!movement) throw new AppError('not-found', `There is no incident ${number}.`);
+    return movement;
   }
 
   private async counts(about: About, span: Span, sight: Sight): Promise<AroundView['counts']> {
@@ -182,43 +188,31 @@ export class Surroundings {
     { sight, onlyIncidents }: { readonly sight: Sight; readonly onlyIncidents: boolean },
   ): Promise<AroundMark[]> {
     const within = visibleMovements(sight);
-    const ids = await this.manager.query<{ id: string }[]>(
-      `SELECT m.id AS id FROM movement m LEFT JOIN incident i ON ${incidentOfMovement(sight)}
+    const rows = await this.manager.query<MarkRow[]>(
+      `SELECT m.id, m.at, m.channel, m.answer, m.personName, m.title, m.recipients, m.way,
+         i.number, i.severity, i.openSeverity, i.openAnswer
+       FROM movement m LEFT JOIN incident i ON ${incidentOfMovement(sight)}
        WHERE ${about.sql} AND ${within.sql} AND m.at BETWEEN ? AND ?
        ${onlyIncidents ? 'AND m.incidentNumber IS NOT NULL' : ''} ORDER BY m.at DESC LIMIT ${MOST_MARKS}`,
       [...about.values, ...within.values, span.from, span.to],
     );
-    if (ids.length === 0) return [];
-    const movements = await this.manager.find(MovementEntity, { where: { id: In(ids.map(({ id }) => id)) } });
-    const incidents = await this.manager.find(IncidentEntity, {
-      where: {
-        number: In(
-          movements.flatMap(({ incidentNumber }) => (incidentNumber === null ? [] : [incidentNumber])),
-        ),
-      },
-      select: only(['number', 'silent', 'severity', 'openSeverity', 'openAnswer']),
-    });
-    const byNumber = new Map(incidents.map((one) => [one.number, one]));
     const keyOf = await movementKeys(
       this.manager,
       this.config.keys,
-      movements.map(({ id }) => id),
+      rows.flatMap(({ id, title }) => (title ? [id] : [])),
     );
     return Promise.all(
-      movements.map(async (one): Promise<AroundMark> => {
-        const incident = one.incidentNumber === null ? undefined : byNumber.get(one.incidentNumber);
-        const seen = incident && (sight.silent || !incident.silent) ? incident : undefined;
+      rows.map(async (row): Promise<AroundMark> => {
+        const { id, at, channel, number, severity, openSeverity, openAnswer } = row;
+        const isSeen = number !== null;
         return {
-          kind: 'movement',
-          at: one.at.toISOString(),
-          id: one.id,
-          channel: one.channel,
-          answer: seen ? (sight.silent ? one.answer : seen.openAnswer) : null,
-          incident: seen?.number ?? null,
-          severity: seen ? (sight.silent ? seen.severity : seen.openSeverity) : null,
-          person: one.personName,
-          title: await openTitle(keyOf(one.id), one),
-          destination: destinationsOf(one)[0] ?? null,
+          ...{ kind: 'movement', id, at: at.toISOString(), channel, incident: number },
+          answer: isSeen ? (sight.silent ? row.answer : openAnswer) : null,
+          severity: isSeen ? (sight.silent ? severity : openSeverity) : null,
+          person: row.personName,
+          title: await openTitle(keyOf(id), row),
+          destination:
+            destinationsOf({ recipients: parsed(row.recipients) ?? [], way: parsed(row.way) })[0] ?? null,
         };
       }),
     );
@@ -261,6 +255,16 @@ export class Surroundings {
     }));
   }
 }
+
+/** A movement with what is shown of its incident; null where it has none that the viewer may see. */
+type MarkRow = Pick<MovementEntity, 'id' | 'at' | 'channel' | 'answer' | 'personName' | 'title'> &
+  Record<'recipients' | 'way', unknown> & {
+    readonly [Name in 'number' | 'severity' | 'openSeverity' | 'openAnswer']: IncidentEntity[Name] | null;
+  };
+
+/** A column of JSON, which some versions of the database give as text. */
+const parsed = <Value>(given: unknown): Value | null =>
+  (typeof given === 'string' ? JSON.parse(given) : (given ?? null)) as Value | null;
 
 interface About {
   readonly value: string;

@@ -26,7 +26,7 @@ const EXPLAINING = [
   'policy',
 ] as const satisfies readonly FieldName[];
 /** Values of a field that are looked at: what is below the first hundreds makes up no part of a difference. */
-const MOST_VALUES = 500;
+const MOST_VALUES = 200;
 
 /** What makes up the difference of one stretch to the same stretch of earlier weeks. */
 @Injectable()

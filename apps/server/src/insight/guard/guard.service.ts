@@ -57,24 +57,22 @@ export class Guard {
     const buckets = bucketsOf(period, grain, query.zone);
     const filter = this.reading.filter(query.filter);
     const cells = await this.coverage();
-    const machines = await this.machines(period);
-    await this.record(cells);
+    const labelled = allOf([filter, SENSITIVE, LABELLED]);
+    // Asked together, so that they are answered as of one instant, and none waits for another.
+    const [machines, labelChanges, sensitive, withLabel, channels, people, days] = await Promise.all([
+      this.machines(period),
+      this.labelChanges(buckets),
+      this.counted({ listed: 'incidents', filter: allOf([filter, SENSITIVE]), sight }, buckets),
+      this.counted({ listed: 'incidents', filter: labelled, sight }, buckets),
+      this.channels(cells, period, { filter, sight }),
+      this.people.all(),
+      this.record(cells).then(() => this.days()),
+    ]);
     return {
       grain,
       buckets: buckets.map(({ from, to }) => ({ from: asText(from), to: asText(to) })),
-      labelChanges: await this.labelChanges(buckets),
-      sensitive: await this.counted(
-        { listed: 'incidents', filter: allOf([filter, SENSITIVE]), sight },
-        buckets,
-      ),
-      labelled: await this.counted(
-        { listed: 'incidents', filter: allOf([filter, SENSITIVE, LABELLED]), sight },
-        buckets,
-      ),
-      channels: await this.channels(cells, period, { filter, sight }),
-      people: { all: (await this.people.all()).length, guarded: peopleGuarded(cells) },
-      machines,
-      days: await this.days(),
+      ...{ labelChanges, sensitive, labelled: withLabel, channels, machines, days },
+      people: { all: people.length, guarded: peopleGuarded(cells) },
     };
   }
 
@@ -89,18 +87,17 @@ export class Guard {
     const { heard } = await this.machines({ from: now - HEARD_DAYS * DAY_MS, to: now });
     const sum = (of: 'kinds' | 'guardedForAll') =>
       channels.reduce((total, channel) => total + channel[of], 0);
-    await this.manager.upsert(
-      GuardDayEntity,
-      {
-        day: asText(now).slice(0, 10),
-        kinds: Math.max(0, ...channels.map(({ kinds }) => kinds)),
-        guarded: sum('guardedForAll'),
-        possible: sum('kinds'),
-        people: peopleGuarded(cells),
-        machines: heard,
-      },
-      ['day'],
-    );
+    const today: GuardDayEntity = {
+      day: asText(now).slice(0, 10),
+      kinds: Math.max(0, ...channels.map(({ kinds }) => kinds)),
+      guarded: sum('guardedForAll'),
+      possible: sum('kinds'),
+      people: peopleGuarded(cells),
+      machines: heard,
+    };
+    // Mostly it stands so already, and reading takes less than writing.
+    if (!(await this.manager.existsBy(GuardDayEntity, today)))
+      await this.manager.upsert(GuardDayEntity, today, ['day']);
   }
 
   private async coverage(): Promise<Cells> {
@@ -166,7 +163,8 @@ export class Guard {
   private async machines({ from, to }: Period): Promise<GuardView['machines']> {
     const all = await this.manager.find(MachineEntity, { select: { name: true }, order: { name: 'ASC' } });
     const counted: Counted = { listed: 'movements', filter: EVERYTHING, sight: WHOLE_SIGHT };
-    const rows = await this.tally.byValue(counted, { from, to }, 'machine', MOST_MACHINES);
+    const rows =
+      all.length > 0 ? await this.tally.byValue(counted, { from, to }, 'machine', MOST_MACHINES) : [];
     const heard = new Set(rows.map(({ raw }) => String(raw).toLowerCase()));
     const silent = all.flatMap(({ name }) => (heard.has(name.toLowerCase()) ? [] : [name]));
     return { all: all.length, heard: all.length - silent.length, silent: silent.slice(0, MOST_NAMED) };
