@@ -224,8 +224,11 @@ function holdingOf(
   return holding ?? 'none';
 }
 
+/** Bytes of a few arrays and the entry that they stand in, beside their numbers: most stretches hold few. */
+const OVERHEAD_BYTES = 400;
+
 const bytesOf = ({ ones, others, counts }: Sums): number =>
-  ones.byteLength + (others?.byteLength ?? 0) + counts.byteLength;
+  OVERHEAD_BYTES + ones.byteLength + (others?.byteLength ?? 0) + counts.byteLength;
 
 interface Packing {
   readonly stamp: number;
