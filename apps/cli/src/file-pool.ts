@@ -1,7 +1,9 @@
 import { availableParallelism } from 'node:os';
+import { piecesOf } from '@lantern/files/reading';
 import { ProcessPool, UNFINISHED } from '@lantern/processes';
-import type { InspectTask, LabelTask, Told } from './file-tasks.js';
-import type { InspectLine } from './inspect-path.js';
+import type { InspectTask, LabelTask, PieceTask, Told } from './file-tasks.js';
+import type { InspectLine, PieceLine } from './inspect-path.js';
+import { inspectPieces } from './inspect-pieces.js';
 import type { LabelLine } from './label/label-path.js';
 
 /** A file may take so long: the slowest honest file within the size limit takes some 12 s on a small machine. */
@@ -41,6 +43,15 @@ export class FilePool {
     if (outcome.status === 'done') return outcome.value;
     const reason = UNFINISHED[outcome.reason];
     return { line: { path: task.path, status: 'unreadable', reason, characters: 0, findings: [] } };
+  }
+
+  /** A file larger than what is opened in one go: a text is read in pieces, and all else is named as too large. */
+  inspectLarge({ path, choices }: InspectTask, size: number): Promise<Told<InspectLine>> {
+    return inspectPieces(path, piecesOf(size), {
+      atOnce: this.processes,
+      inspect: (number) =>
+        this.pool.run<Told<PieceLine | null>>('inspectPiece', { path, number, choices } satisfies PieceTask),
+    });
   }
 
   /** Several files at once; where one of them ends the process, each is looked at again on its own. */

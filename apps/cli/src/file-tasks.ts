@@ -3,7 +3,7 @@ import { type Label } from '@lantern/core/labels';
 import type { LabelToWrite } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
 import { bytesOf } from './bytes-of.js';
-import { inspectFile, type InspectLine } from './inspect-path.js';
+import { inspectFile, type InspectLine, inspectPiece, type PieceLine } from './inspect-path.js';
 import type { LabelLine } from './label/label-path.js';
 import type { InspectChoices } from './usage.js';
 
@@ -14,6 +14,13 @@ export interface InspectTask {
   readonly path: string;
   /** Content from standard input; null for what stands on disk. */
   readonly bytes: Uint8Array | null;
+  readonly choices: InspectChoices;
+}
+
+export interface PieceTask {
+  readonly path: string;
+  /** From 0. */
+  readonly number: number;
   readonly choices: InspectChoices;
 }
 
@@ -40,6 +47,9 @@ export const tasks = {
     for (const task of all) lines.push(await inspectOne(task));
     return lines;
   },
+  /** One piece of a large text; null where the file is no text. */
+  inspectPiece: ({ path, number, choices }: PieceTask): Promise<Told<PieceLine | null>> =>
+    told(() => Promise.resolve(inspectPiece(path, number, scanner(), choices))),
   label: ({ path, labels, change, dryRun }: LabelTask): Promise<Told<LabelLine>> =>
     told(async () => {
       const { changeLabel, showLabel } = await import('./label/label-path.js');

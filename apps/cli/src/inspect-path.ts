@@ -8,6 +8,7 @@ import {
   readFile,
   readFileLabels,
   type ReadPart,
+  readPiece,
 } from '@lantern/files/reading';
 import type { InspectChoices } from './usage.js';
 
@@ -29,12 +30,41 @@ export interface InspectLine {
   readonly label?: FileLabel;
   /** What looks like a label of another maker. */
   readonly foreignLabels?: readonly ForeignLabel[];
+  /** Findings beyond the first 100,000, which are counted alone. */
+  readonly notShown?: number;
   /** Parts inside the file that could not be read. */
   readonly unreadableParts?: readonly { readonly path: string; readonly reason: string }[];
 }
 
 /** A blank line keeps the texts of one file apart, so that nothing is found across their border. */
 const BETWEEN_PARTS = '\n\n';
+
+/** What was found in one piece of a text too large to be held; offsets count from the beginning of its own part. */
+export interface PieceLine {
+  readonly characters: number;
+  readonly findings: InspectLine['findings'];
+}
+
+/** Reads and scans one piece of a large text; null where the file is none. What begins in a neighbour is left to it. */
+export function inspectPiece(
+  path: string,
+  number: number,
+  scanner: Scanner,
+  choices: InspectChoices,
+): PieceLine | null {
+  const piece = readPiece(path, number);
+  if (!piece) return null;
+  const { before, own, after } = piece;
+  const text = before + own + after;
+  const findings = scanner
+    .scan(text)
+    .findings.filter(
+      ({ start, certainty }) =>
+        certainty >= choices.minCertainty && start >= before.length && start < before.length + own.length,
+    )
+    .map((finding) => toLine(finding, text, -before.length, choices.showValues));
+  return { characters: own.length, findings };
+}
 
 /** Reads and scans one file. Its parts are one text, one behind the other. */
 export async function inspectFile(

@@ -1,5 +1,6 @@
-import { FilePool } from './file-pool.js';
 import { buffer } from 'node:stream/consumers';
+import { MAX_FILE_BYTES } from '@lantern/files/reading';
+import { FilePool } from './file-pool.js';
 import { type FoundFile, foundBelow } from './files-below.js';
 import type { InspectTask, Told } from './file-tasks.js';
 import type { InspectLine } from './inspect-path.js';
@@ -28,21 +29,32 @@ function sentence(line: InspectLine): string {
   const broken = (line.unreadableParts ?? []).map(
     (part) => `  ${part.path}: could not be read (${part.reason})`,
   );
-  return [`${line.path}: ${line.findings.length} found${labelWords(line)}`, ...rows, ...broken].join('\n');
+  const more = line.notShown ? [`  ${line.notShown} more are not listed`] : [];
+  const count = line.findings.length + (line.notShown ?? 0);
+  return [`${line.path}: ${count} found${labelWords(line)}`, ...rows, ...more, ...broken].join('\n');
 }
 
 /** Files go out together up to so many, and so many bytes. */
 const MOST_TOGETHER = 64;
 const MOST_BYTES_TOGETHER = 1_000_000;
 
-function* batches(files: Iterable<FoundFile>, choices: InspectChoices): Generator<InspectTask[]> {
+/** Small files together; one that is too large to be opened in one go by itself. */
+function* batches(files: Iterable<FoundFile>, choices: InspectChoices): Generator<InspectTask[] | FoundFile> {
   let batch: InspectTask[] = [];
   let bytes = 0;
   for (const { path, size } of files) {
-    if (batch.length > 0 && (batch.length === MOST_TOGETHER || bytes + size > MOST_BYTES_TOGETHER)) {
+    const isLarge = size > MAX_FILE_BYTES;
+    if (
+      batch.length > 0 &&
+      (isLarge || batch.length === MOST_TOGETHER || bytes + size > MOST_BYTES_TOGETHER)
+    ) {
       yield batch;
       batch = [];
       bytes = 0;
+    }
+    if (isLarge) {
+      yield { path, size };
+      continue;
     }
     batch.push({ path, bytes: null, choices });
     bytes += size;
@@ -75,9 +87,17 @@ async function inspectAll(choices: InspectChoices): Promise<number> {
     waiting.push({ paths: batch.map(({ path }) => path), told: pool.inspectSome(batch) });
     await answer(pool.ahead);
   };
+  const handOutLarge = async ({ path, size }: FoundFile): Promise<void> => {
+    const told = pool.inspectLarge({ path, bytes: null, choices }, size).then((one) => [one]);
+    waiting.push({ paths: [path], told });
+    await answer(pool.ahead);
+  };
   for (const given of choices.paths)
     if (given === '-') await handOut([{ path: given, bytes: await buffer(process.stdin), choices }]);
-    else for (const batch of batches(foundBelow(given, problem), choices)) await handOut(batch);
+    else
+      for (const batch of batches(foundBelow(given, problem), choices))
+        if ('size' in batch) await handOutLarge(batch);
+        else await handOut(batch);
   await answer(0);
   pool.close();
   if (failed) return WRONG_USAGE;

@@ -20,6 +20,22 @@ export function decodeText(bytes: Uint8Array): string | undefined {
   }
 }
 
+/** The encoding of a text by its first bytes, which may end within a character; undefined for bytes that are no text. */
+export function encodingOf(head: Uint8Array): string | undefined {
+  const buffer = Buffer.from(head.buffer, head.byteOffset, head.byteLength);
+  const marked = markedEncoding(buffer) ?? unmarkedWide(buffer);
+  if (marked) return marked;
+  if (buffer.includes(0)) return undefined;
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(buffer, { stream: true });
+    return 'utf8';
+  } catch {
+    if (looksBinary(buffer)) return undefined;
+    const guess = chardet.detect(buffer.subarray(0, SAMPLE_BYTES));
+    return guess && iconv.encodingExists(guess) ? guess : 'windows-1252';
+  }
+}
+
 function markedEncoding(buffer: Buffer): string | undefined {
   if (buffer[0] === 0xef && buffer[1] === 0xbb && buffer[2] === 0xbf) return 'utf8';
   if (buffer[0] === 0xff && buffer[1] === 0xfe) return 'utf-16le';
