@@ -24,7 +24,8 @@ import {
 } from './identity.js';
 import { Pace } from './pace.js';
 import type { Revision } from './reading/revision.js';
-import { ReadingPool, unreadable } from './reading/reading-pool.js';
+import { ReadingPool } from './reading/reading-pool.js';
+import { unreadable } from './reading/unreadable.js';
 import { FolderStore, putBack, quarantine } from './stores/folder.js';
 import { openStore } from './stores/open-store.js';
 import { reportable } from './stores/reportable.js';

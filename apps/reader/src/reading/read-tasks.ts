@@ -20,11 +20,12 @@ import {
   labelsOnDisk,
   readFile,
   readFileLabels,
-  type ReadPart,
   setOnDisk,
 } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
 import type { StoreContent } from '../stores/store.js';
+import { readLarge, type Scanned } from './read-large.js';
+import { unreadable } from './unreadable.js';
 import { judgeOffline, type OfflineTask, type OfflineVerdict } from '../watching/judge-offline.js';
 
 /** What the processes of a reader know: the published revision. */
@@ -81,47 +82,101 @@ async function read(task: ReadTask): Promise<TimedResult> {
   return { result, processor: (user + system) / 1_000 };
 }
 
+/** What reading an item gave, in one go or in pieces. */
+interface Looked {
+  readonly digest: string;
+  readonly bytes: number;
+  /** Its first bytes, or all of them. */
+  readonly head: Uint8Array;
+  readonly characters: number;
+  readonly findings: readonly Finding[];
+  readonly found: ReadResult['found'];
+  readonly excerpts: readonly ReadExcerpt[];
+  readonly unreadableParts: ReadResult['unreadableParts'];
+  /** Why nothing of it could be read. */
+  readonly reason: string | null;
+}
+
 async function resultOf(task: ReadTask): Promise<ReadResult> {
-  if (!given || !scanner) throw new Error('This process was given no patterns');
   const { content } = task;
-  const bytes = content.kind === 'path' ? await bytesOnDisk(content.path) : content.bytes;
-  const own = await ownLabel(content, bytes);
-  const parts = await readFile({ name: content.kind === 'path' ? task.path : content.name, bytes });
-  const readable = parts.flatMap((part) => (part.status === 'read' ? [part] : []));
-  const broken = parts.flatMap((part) =>
-    part.status === 'unreadable'
-      ? [{ path: part.path.slice(1).join(' › ').slice(0, 1_000), reason: part.reason }]
-      : [],
-  );
+  const large = content.kind === 'path' ? content.large : undefined;
+  const looked =
+    content.kind === 'path' && large !== undefined
+      ? await lookInPieces(content.path, large)
+      : await lookInto(task);
+  if (!looked) return unreadable(task.id, 'too-large');
+  const { digest, bytes, head, characters, unreadableParts, reason } = looked;
+  const own = await ownLabel(content, head);
   const base = {
-    ...{ id: task.id, digest: createHash('sha256').update(bytes).digest('hex'), bytes: bytes.length },
+    ...{ id: task.id, digest, bytes, unreadableParts },
     label: own && { id: own.id, name: own.name, rank: own.rank },
-    unreadableParts: broken.slice(0, MOST_BROKEN),
   };
-  if (readable.length === 0 && broken[0])
+  if (reason !== null)
     return {
       ...base,
-      ...{ status: 'unreadable', reason: broken[0].reason, characters: 0, found: [], excerpts: [] },
+      ...{ status: 'unreadable', reason, characters: 0, found: [], excerpts: [] },
       ...{ suggested: null, labelled: false, refusal: null },
     };
-  const quota = new ExcerptQuota();
-  const scanned = readable.map((part) => scannedPart(part, scanner as Scanner, quota));
-  const findings = scanned.flatMap((part) => part.findings);
-  const suggested = suggestionFor(task, { findings, bytes, own });
+  const suggested = suggestionFor(task, { findings: looked.findings, bytes: head, own });
   const done =
     suggested?.acts && task.labels && content.kind === 'path'
       ? await setLabel(content.path, task, suggested)
       : null;
   return {
     ...base,
-    ...{ status: 'read', reason: null },
-    characters: readable.reduce((sum, { text }) => sum + text.length, 0),
-    found: countedByPattern(findings.filter(counts)),
-    excerpts: scanned.flatMap(({ excerpts }) => excerpts).slice(0, MOST_EXCERPTS),
+    ...{ status: 'read', reason: null, characters, found: looked.found },
+    excerpts: looked.excerpts.slice(0, MOST_EXCERPTS),
     ...labelAfter(base.label, done === null ? null : suggested, done?.status),
     suggested: suggested?.label.id ?? null,
     refusal: done?.status === 'refused' ? done.reason : null,
   };
+}
+
+async function lookInto({ path, content }: ReadTask): Promise<Looked> {
+  const bytes = content.kind === 'path' ? await bytesOnDisk(content.path) : content.bytes;
+  const parts = await readFile({ name: content.kind === 'path' ? path : content.name, bytes });
+  const readable = parts.flatMap((part) => (part.status === 'read' ? [part] : []));
+  const broken = parts.flatMap((part) =>
+    part.status === 'unreadable'
+      ? [{ path: part.path.slice(1).join(' › ').slice(0, 1_000), reason: part.reason }]
+      : [],
+  );
+  const quota = new ExcerptQuota();
+  const scanned = readable.map(({ path: place, text }) =>
+    scannedPart({ name: place.slice(1).join(' › '), text, from: 0, to: text.length }, quota),
+  );
+  const findings = scanned.flatMap((part) => part.findings);
+  return {
+    digest: createHash('sha256').update(bytes).digest('hex'),
+    ...{ bytes: bytes.length, head: bytes, findings },
+    characters: readable.reduce((sum, { text }) => sum + text.length, 0),
+    found: countedByPattern(findings.filter(counts)),
+    excerpts: scanned.flatMap(({ excerpts }) => excerpts),
+    unreadableParts: broken.slice(0, MOST_BROKEN),
+    reason: readable.length === 0 ? (broken[0]?.reason ?? null) : null,
+  };
+}
+
+/** A text larger than what is opened in one go; null for anything else as large. */
+async function lookInPieces(path: string, bytes: number): Promise<Looked | null> {
+  const quota = new ExcerptQuota();
+  const sums = new Map<string, { count: number; certainty: number }>();
+  const read = await readLarge(
+    path,
+    bytes,
+    (part) => scannedPart(part, quota),
+    (findings) => {
+      for (const { pattern, count, certainty } of countedByPattern(findings.filter(counts))) {
+        const known = sums.get(pattern) ?? { count: 0, certainty: 0 };
+        sums.set(pattern, {
+          count: known.count + count,
+          certainty: Math.max(known.certainty, certainty),
+        });
+      }
+    },
+  );
+  const found = [...sums].map(([pattern, sum]) => ({ pattern, ...sum }));
+  return read && { ...read, bytes, found, unreadableParts: [], reason: null };
 }
 
 /** The label that an item carries after the run, and whether the run set it. */
@@ -138,22 +193,26 @@ function labelAfter(
 /** Findings that stand in nearly every text count only where a rule asks for them. */
 const counts = ({ pattern }: Finding): boolean => wanted.has(pattern) || !isEverywhere(pattern);
 
-function scannedPart(
-  part: ReadPart & { status: 'read' },
-  scan: Scanner,
-  quota: ExcerptQuota,
-): { readonly findings: readonly Finding[]; readonly excerpts: readonly ReadExcerpt[] } {
-  const { findings } = scan.scan(part.text);
-  const cut = excerptsOf(part.text, findings, {
+/** A text, and between which places what is found in it counts. */
+interface Part {
+  readonly name: string;
+  readonly text: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+function scannedPart({ name, text, from, to }: Part, quota: ExcerptQuota): Scanned<ReadExcerpt> {
+  if (!scanner) throw new Error('This process was given no patterns');
+  const findings = scanner.scan(text).findings.filter(({ start }) => start >= from && start < to);
+  const cut = excerptsOf(text, findings, {
     wanted: (pattern) => wanted.has(pattern) || !isEverywhere(pattern),
     quota,
   });
-  const name = part.path.slice(1).join(' › ').slice(0, 1_000);
   return {
     findings,
     excerpts: cut.excerpts
-      .map((excerpt) => ({ part: name, ...maskedExcerpt(excerpt) }))
-      .filter(({ text }) => text.length <= LONGEST_EXCERPT),
+      .map((excerpt) => ({ part: name.slice(0, 1_000), ...maskedExcerpt(excerpt) }))
+      .filter((excerpt) => excerpt.text.length <= LONGEST_EXCERPT),
   };
 }
 

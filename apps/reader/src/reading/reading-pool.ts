@@ -1,12 +1,14 @@
-import type { ReadResult } from '@lantern/contracts/discovery';
 import { ProcessPool, UNFINISHED } from '@lantern/processes';
 import type { OfflineTask, OfflineVerdict } from '../watching/judge-offline.js';
+import { unreadable } from './unreadable.js';
 import type { LabelTask, ReadingData, ReadTask, TimedResult } from './read-tasks.js';
 
 const HEAP_MEGABYTES = 1_024;
 const RESIDENT_MEGABYTES = 1_536;
 /** The slowest honest file within the size limit takes some 12 s on a small machine. */
 const WITHIN_MS = 60_000;
+/** Texts read in pieces have as much longer as they are larger: the slowest are dense tables. */
+const LARGE_BYTES_A_SECOND = 500_000;
 
 /** The processes that look into items, with the patterns of one revision. */
 export class ReadingPool {
@@ -24,7 +26,9 @@ export class ReadingPool {
   }
 
   async read(task: ReadTask): Promise<TimedResult> {
-    const outcome = await this.pool.run<TimedResult>('read', task);
+    const large = task.content.kind === 'path' ? (task.content.large ?? 0) : 0;
+    const timeoutMs = WITHIN_MS + Math.ceil(large / LARGE_BYTES_A_SECOND) * 1_000;
+    const outcome = await this.pool.run<TimedResult>('read', task, { timeoutMs });
     if (outcome.status === 'done') return outcome.value;
     return { result: unreadable(task.id, UNFINISHED[outcome.reason]), processor: 0 };
   }
@@ -44,27 +48,4 @@ export class ReadingPool {
   close(): void {
     this.pool.destroy();
   }
-}
-
-/** An item that could not be looked into, with the reason. */
-export function unreadable(id: string, reason: string): ReadResult {
-  return {
-    ...{
-      id,
-      status: reason === 'gone' ? 'gone' : 'unreadable',
-      reason,
-      digest: null,
-      bytes: 0,
-      characters: 0,
-    },
-    ...{
-      found: [],
-      excerpts: [],
-      unreadableParts: [],
-      label: null,
-      suggested: null,
-      labelled: false,
-      refusal: null,
-    },
-  };
 }

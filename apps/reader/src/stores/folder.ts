@@ -52,9 +52,10 @@ export class FolderStore implements OpenStore {
     try {
       const facts = await lstat(whole);
       if (!facts.isFile()) return { kind: 'unreadable', reason: 'no-file' };
-      // Told by its size, before a byte is read: a sparse file can claim a terabyte.
-      if (facts.size > MAX_FILE_BYTES) return { kind: 'unreadable', reason: 'too-large' };
-      return { kind: 'path', path: whole };
+      // Told by its size, before a byte is read: a sparse file can claim a terabyte. A text may be read in pieces.
+      return facts.size > MAX_FILE_BYTES
+        ? { kind: 'path', path: whole, large: facts.size }
+        : { kind: 'path', path: whole };
     } catch (error) {
       return (error as NodeJS.ErrnoException).code === 'ENOENT'
         ? { kind: 'gone' }

@@ -14,7 +14,8 @@ export interface StoreItem {
 
 /** Content of an item: bytes, or a path that a process can open itself; or why there is neither. */
 export type StoreContent =
-  | { readonly kind: 'path'; readonly path: string }
+  /** `large` is its size in bytes where it is more than is opened in one go. */
+  | { readonly kind: 'path'; readonly path: string; readonly large?: number }
   | { readonly kind: 'bytes'; readonly name: string; readonly bytes: Uint8Array }
   | { readonly kind: 'unreadable'; readonly reason: string }
   | { readonly kind: 'gone' };
