@@ -1,5 +1,6 @@
 import { ProcessPool, UNFINISHED } from '@lantern/processes';
 import type { OfflineTask, OfflineVerdict } from '../watching/judge-offline.js';
+import { MOST_TEXT_BYTES } from './read-large.js';
 import { unreadable } from './unreadable.js';
 import type { LabelTask, ReadingData, ReadTask, TimedResult } from './read-tasks.js';
 
@@ -27,7 +28,7 @@ export class ReadingPool {
 
   async read(task: ReadTask): Promise<TimedResult> {
     const large = task.content.kind === 'path' ? (task.content.large ?? 0) : 0;
-    const timeoutMs = WITHIN_MS + Math.ceil(large / LARGE_BYTES_A_SECOND) * 1_000;
+    const timeoutMs = WITHIN_MS + Math.ceil(Math.min(large, MOST_TEXT_BYTES) / LARGE_BYTES_A_SECOND) * 1_000;
     const outcome = await this.pool.run<TimedResult>('read', task, { timeoutMs });
     if (outcome.status === 'done') return outcome.value;
     return { result: unreadable(task.id, UNFINISHED[outcome.reason]), processor: 0 };
