@@ -46,9 +46,11 @@ export class FilePool {
   }
 
   /** A file larger than what is opened in one go: a text is read in pieces, and all else is named as too large. */
-  inspectLarge({ path, choices }: InspectTask, size: number): Promise<Told<InspectLine>> {
+  inspectLarge(task: InspectTask, size: number): Promise<Told<InspectLine>> {
+    const { path, choices } = task;
     return inspectPieces(path, piecesOf(size), {
       atOnce: this.processes,
+      whole: () => this.inspect(task),
       inspect: (number) =>
         this.pool.run<Told<PieceLine | null>>('inspectPiece', { path, number, choices } satisfies PieceTask),
     });

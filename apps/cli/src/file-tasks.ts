@@ -49,7 +49,7 @@ export const tasks = {
   },
   /** One piece of a large text; null where the file is no text. */
   inspectPiece: ({ path, number, choices }: PieceTask): Promise<Told<PieceLine | null>> =>
-    told(() => Promise.resolve(inspectPiece(path, number, scanner(), choices))),
+    told(() => inspectPiece(path, number, scanner(), choices)),
   label: ({ path, labels, change, dryRun }: LabelTask): Promise<Told<LabelLine>> =>
     told(async () => {
       const { changeLabel, showLabel } = await import('./label/label-path.js');

@@ -43,27 +43,31 @@ const BETWEEN_PARTS = '\n\n';
 export interface PieceLine {
   readonly characters: number;
   readonly findings: InspectLine['findings'];
+  /** Labels of the file, which come with the first piece. */
+  readonly labels?: Labels;
 }
 
-/** Reads and scans one piece of a large text; null where the file is none. What begins in a neighbour is left to it. */
-export function inspectPiece(
+type Labels = Pick<InspectLine, 'label' | 'foreignLabels'>;
+
+/** Reads and scans one piece of a large text; null if the file is not text. Findings that begin in another piece are left out. */
+export async function inspectPiece(
   path: string,
   number: number,
   scanner: Scanner,
   choices: InspectChoices,
-): PieceLine | null {
+): Promise<PieceLine | null> {
   const piece = readPiece(path, number);
   if (!piece) return null;
-  const { before, own, after } = piece;
-  const text = before + own + after;
+  const { text, from, to } = piece;
   const findings = scanner
     .scan(text)
     .findings.filter(
-      ({ start, certainty }) =>
-        certainty >= choices.minCertainty && start >= before.length && start < before.length + own.length,
+      ({ start, certainty }) => certainty >= choices.minCertainty && start >= from && start < to,
     )
-    .map((finding) => toLine(finding, text, -before.length, choices.showValues));
-  return { characters: own.length, findings };
+    .map((finding) => toLine(finding, text, -from, choices.showValues));
+  // A text this long carries its label in the companion beside it.
+  const labels = number === 0 ? { labels: await labelFields(path, new Uint8Array()) } : {};
+  return { characters: to - from, findings, ...labels };
 }
 
 /** Reads and scans one file. Its parts are one text, one behind the other. */
@@ -91,10 +95,7 @@ export async function inspectFile(
   };
 }
 
-async function labelFields(
-  path: string,
-  bytes: Uint8Array,
-): Promise<Pick<InspectLine, 'label' | 'foreignLabels'>> {
+async function labelFields(path: string, bytes: Uint8Array): Promise<Labels> {
   if (path.endsWith(COMPANION_ENDING)) return {};
   const { own, foreign } = await (path === '-' || !existsSync(path + COMPANION_ENDING)
     ? readFileLabels({ name: path, bytes })

@@ -17,12 +17,12 @@ const NO_TEXT: ReadonlySet<FileKind> = new Set(['pdf', 'office', 'picture', 'arc
 /** Longest first line that is taken for the headings of a table. */
 const LONGEST_HEADING = 8 * 1024;
 
-/** One piece of a text: its own part with what stands around it. */
+/** One piece of a text with what stands around it: in front the headings, where it is a table. */
 export interface TextPiece {
-  /** Headings of the table, where the text is one, and the end of the piece before. */
-  readonly before: string;
-  readonly own: string;
-  readonly after: string;
+  readonly text: string;
+  /** Where its own part begins and ends in `text`, in UTF-16 units. What begins elsewhere belongs to another piece. */
+  readonly from: number;
+  readonly to: number;
 }
 
 /** How many pieces a file of some bytes is read in. */
@@ -46,11 +46,10 @@ export function readPiece(path: string, number: number): TextPiece | null {
     const text = (begin: number, stop: number): string =>
       decoded(bytesFrom(handle, begin, Math.max(0, stop - begin)), encoding, begin === 0);
     const heading = number === 0 ? '' : headingIn(decoded(head, encoding, true));
-    return {
-      before: heading + text(from, first),
-      own: text(first, end),
-      after: text(end, borderAt(file, end + AROUND_BYTES)),
-    };
+    const before = heading + text(from, first);
+    const own = text(first, end);
+    const after = text(end, borderAt(file, end + AROUND_BYTES));
+    return { text: before + own + after, from: before.length, to: before.length + own.length };
   } finally {
     closeSync(handle);
   }

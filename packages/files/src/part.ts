@@ -23,7 +23,7 @@ export function unreadable(path: readonly string[], reason: UnreadableReason): R
   return { status: 'unreadable', path, reason };
 }
 
-/** What the text of a place is within its file, by the name that its reader gives the place. */
+/** Kind of text by the name that readers give its place; empty for running text. */
 export function innerOf(place: string): { readonly inner?: InnerPlace } {
   const known = NAMED.find(([name]) => name.test(place));
   return known ? { inner: known[1] } : {};

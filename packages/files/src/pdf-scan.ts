@@ -2,9 +2,9 @@ import type { PDFPageProxy } from 'pdfjs-dist';
 import { readPicture } from './picture.js';
 import { type ReadPart, unreadable } from './part.js';
 
-/** A page with fewer letters and digits than this beside a picture of its size is a scan: a stamp or a page number at most. */
+/** Fewest letters and digits of a page with text of its own. A scan has a stamp or a page number at most. */
 const LEAST_LETTERS = 100;
-/** Share of the page that pictures cover from which they may be all that it says. */
+/** Smallest share of a scanned page that pictures cover. */
 const LEAST_COVERED = 0.3;
 /** Dots an inch that a page is drawn with: what recognition of text is made for begins there. Points are 72 an inch (ISO 32000-2, 8.3.2.3). */
 const DOTS = 200;
@@ -12,7 +12,7 @@ const POINTS = 72;
 /** Most dots of one side: a page larger than A3 is drawn more coarsely. */
 const MOST_DOTS = 4_000;
 
-/** Numbers of the commands that paint pictures and move them about. */
+/** Codes of the PDF operators that paint and place pictures. */
 export type PaintCommands = Readonly<
   Record<
     | 'save'
@@ -27,7 +27,7 @@ export type PaintCommands = Readonly<
   >
 >;
 
-/** Whether a page says nearly all it says in pictures. */
+/** Whether a page is a scan: pictures, and hardly any text. */
 export async function isScan(page: PDFPageProxy, text: string, commands: PaintCommands): Promise<boolean> {
   if (text.replace(/[^\p{L}\p{N}]/gu, '').length >= LEAST_LETTERS) return false;
   const { fnArray, argsArray } = await page.getOperatorList();
@@ -39,7 +39,7 @@ export async function isScan(page: PDFPageProxy, text: string, commands: PaintCo
 type Matrix = readonly [number, number, number, number];
 
 const IDENTITY: Matrix = [1, 0, 0, 1];
-/** One matrix behind another; where pictures stand does not matter, how large they are does. */
+/** Product of two matrices without their translation, which does not change sizes. */
 const times = ([a, b, c, d]: Matrix, [e, f, g, h]: Matrix): Matrix => [
   ...([a * e + c * f, b * e + d * f] as const),
   ...([a * g + c * h, b * g + d * h] as const),

@@ -14,10 +14,16 @@ export function decodeText(bytes: Uint8Array): string | undefined {
   try {
     return new TextDecoder('utf-8', { fatal: true }).decode(buffer);
   } catch {
-    if (looksBinary(sample)) return undefined;
-    const guess = chardet.detect(sample);
-    return iconv.decode(buffer, guess && iconv.encodingExists(guess) ? guess : 'windows-1252');
+    const guess = guessed(sample);
+    return guess === undefined ? undefined : iconv.decode(buffer, guess);
   }
+}
+
+/** The likeliest encoding of bytes that are not UTF-8; undefined for bytes that are no text. */
+function guessed(sample: Buffer): string | undefined {
+  if (looksBinary(sample)) return undefined;
+  const guess = chardet.detect(sample);
+  return guess && iconv.encodingExists(guess) ? guess : 'windows-1252';
 }
 
 /** The encoding of a text by its first bytes, which may end within a character; undefined for bytes that are no text. */
@@ -30,9 +36,7 @@ export function encodingOf(head: Uint8Array): string | undefined {
     new TextDecoder('utf-8', { fatal: true }).decode(buffer, { stream: true });
     return 'utf8';
   } catch {
-    if (looksBinary(buffer)) return undefined;
-    const guess = chardet.detect(buffer.subarray(0, SAMPLE_BYTES));
-    return guess && iconv.encodingExists(guess) ? guess : 'windows-1252';
+    return guessed(buffer.subarray(0, SAMPLE_BYTES));
   }
 }
 

@@ -1,8 +1,11 @@
 import {
   CONNECTIONS,
+  INNER_PLACES,
   LINK_KINDS,
   MACHINE_STATES,
   NETWORK_STATES,
+  PART_ROLES,
+  PLACES_IN_ITEM,
   SIGN_IN_PROOFS,
   USE_DEEDS,
   USE_WAYS,
@@ -176,7 +179,8 @@ export function someMovement(random: Chance): InspectedMovement {
         }
       : {
           status: 'read' as const,
-          role: random.pick(['subject', 'body', 'attachment'] as const),
+          role: random.pick(PART_ROLES),
+          ...(random.happens(0.4) ? { inner: random.pick(INNER_PLACES) } : {}),
           path: [String(index)],
           characters: random.pick([1, 5_000]),
           ...(random.happens(0.3) ? { rows: random.pick([1, 9, 60]) } : {}),
@@ -243,7 +247,7 @@ function someMeasure(random: Chance): Measure {
     pattern: random.pick(PATTERNS),
     distinct: random.happens(0.5),
     certainty: random.pick([0, 50, 80, 100]),
-    where: random.happens(0.7) ? [] : [random.pick(['subject', 'body', 'attachment'] as const)],
+    where: random.happens(0.7) ? [] : [random.pick(PLACES_IN_ITEM)],
   };
 }
 

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { closeSync, createReadStream, openSync, readSync } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import type { Finding } from '@lantern/core/detection';
 import { piecesOf, readPiece } from '@lantern/files/reading';
@@ -8,7 +8,8 @@ import { piecesOf, readPiece } from '@lantern/files/reading';
 export const MOST_TEXT_BYTES = 4 * 1024 * 1024 * 1024;
 /** Findings by which a label is chosen; all are counted. */
 const MOST_JUDGED = 100_000;
-const HEAD_BYTES = 64 * 1024;
+/** Characters by which the kind of a file is told. */
+const HEAD_LENGTH = 64 * 1024;
 
 /** What is found in one stretch of text, with what may be shown of it. */
 export interface Scanned<Excerpt> {
@@ -16,17 +17,17 @@ export interface Scanned<Excerpt> {
   readonly excerpts: readonly Excerpt[];
 }
 
-/** A text that was read in pieces; null for what is no text, or is too long. */
+/** Findings and excerpts of a text that was read in pieces. */
 export interface LargeText<Excerpt> extends Scanned<Excerpt> {
   readonly characters: number;
   readonly digest: string;
-  /** Its first bytes, by which its kind is told. */
+  /** Its beginning as UTF-8, which tells its kind. */
   readonly head: Uint8Array;
 }
 
 /**
- * Reads a text piece by piece. `scan` looks into a piece and says what stands between two places of it; `count` is told every
- * finding, of which only the first are kept.
+ * Reads a text piece by piece; null if the file is not text or is longer than {@link MOST_TEXT_BYTES}. `scan` returns the findings
+ * of a piece between two places of its text; `count` is called with all of them, of which the first 100,000 are returned.
  */
 export async function readLarge<Excerpt>(
   path: string,
@@ -43,33 +44,20 @@ export async function readLarge<Excerpt>(
   const findings: Finding[] = [];
   const excerpts: Excerpt[] = [];
   let characters = 0;
+  let head: Uint8Array = new Uint8Array();
   const pieces = piecesOf(size);
   for (let number = 0; number < pieces; number += 1) {
     const piece = readPiece(path, number);
     if (!piece) return null;
-    const { before, own, after } = piece;
-    const found = scan({
-      name: `piece ${number + 1} of ${pieces}`,
-      text: before + own + after,
-      from: before.length,
-      to: before.length + own.length,
-    });
+    const { text, from, to } = piece;
+    if (number === 0) head = Buffer.from(text.slice(from, from + HEAD_LENGTH));
+    const found = scan({ name: `piece ${number + 1} of ${pieces}`, ...piece });
     count(found.findings);
-    findings.push(...found.findings.slice(0, Math.max(0, MOST_JUDGED - findings.length)));
+    for (const finding of found.findings) if (findings.length < MOST_JUDGED) findings.push(finding);
     excerpts.push(...found.excerpts);
-    characters += own.length;
+    characters += to - from;
   }
   const hash = createHash('sha256');
   await pipeline(createReadStream(path), hash);
-  return { findings, excerpts, characters, digest: hash.digest('hex'), head: headOf(path) };
-}
-
-function headOf(path: string): Uint8Array {
-  const handle = openSync(path, 'r');
-  try {
-    const head = Buffer.alloc(HEAD_BYTES);
-    return head.subarray(0, readSync(handle, head, 0, head.length, 0));
-  } finally {
-    closeSync(handle);
-  }
+  return { findings, excerpts, characters, digest: hash.digest('hex'), head };
 }

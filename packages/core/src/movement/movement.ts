@@ -9,11 +9,11 @@ import type { ApplicationUse } from './use.js';
 export const CHANNELS = ['mail', 'chat', 'drive', 'browser', 'endpoint', 'business'] as const;
 export type Channel = (typeof CHANNELS)[number];
 
-/** As what a text came along in an item. */
+/** How a text belongs to its item. */
 export const PART_ROLES = ['subject', 'body', 'attachment'] as const;
 export type PartRole = (typeof PART_ROLES)[number];
 
-/** What a text is within its file, where it stands beside or apart from the running text: a sheet is nothing but cells. */
+/** Kinds of text within a file that are not running text. All text of a sheet is cells. */
 export const INNER_PLACES = ['comment', 'pending-edit', 'note', 'cell'] as const;
 export type InnerPlace = (typeof INNER_PLACES)[number];
 
@@ -21,7 +21,7 @@ export type InnerPlace = (typeof INNER_PLACES)[number];
 export type PlaceInItem = PartRole | InnerPlace;
 export const PLACES_IN_ITEM: readonly PlaceInItem[] = [...PART_ROLES, ...INNER_PLACES];
 
-/** Whether a part stands in one of some places; none given are all. */
+/** Whether a part stands in one of these places; an empty list means every place. */
 export const isPlaced = (
   where: readonly PlaceInItem[],
   { role, inner }: { readonly role: PartRole; readonly inner?: InnerPlace },

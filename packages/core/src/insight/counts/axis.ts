@@ -5,7 +5,7 @@ import type { TimeRange } from './plan.js';
 
 const DAY_MS = 86_400_000;
 export const HALF_HOUR_MS = 1_800_000;
-export const halfHourOf = (time: number): number => Math.floor(time / HALF_HOUR_MS);
+const halfHourOf = (time: number): number => Math.floor(time / HALF_HOUR_MS);
 
 /** By what rows are counted: values of a field, the buckets that begin at these times, or half hours. */
 export type Dimension =

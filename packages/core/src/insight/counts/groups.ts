@@ -122,9 +122,10 @@ type Figures = Omit<CountedGroup, 'keys'>;
 function sumsOf(
   columns: DeskColumns,
   { looking }: Selection,
-  { rows, groups, keys }: Grouped,
+  grouped: Grouped,
   { now, severities }: Pick<GroupsWanted, 'now' | 'severities'>,
 ): (group: number) => Figures {
+  const { rows, groups, keys } = grouped;
   const { incidents } = columns;
   const status = incidents.column('status');
   const [statuses, due] = [status.data, incidents.column('due').data];
@@ -141,12 +142,11 @@ function sumsOf(
     open[group] = (open[group] ?? 0) + 1;
     if ((due[row] ?? Number.NaN) < now) overdue[group] = (overdue[group] ?? 0) + 1;
   }
-  const outcomes = outcomesOf(columns, { rows, groups, keys });
-  const newest = highest({ rows, groups, keys }, incidents.column('time').data);
+  const outcomes = outcomesOf(columns, grouped);
+  const newest = highest(grouped, incidents.column('time').data);
   const urgencies = whereabouts(columns, looking, 'urgency');
-  const urgency =
-    urgencies?.kind === 'column' ? highest({ rows, groups, keys }, urgencies.column.data) : null;
-  const worst = worstOf(columns, looking, { rows, groups, keys }, severities);
+  const urgency = urgencies?.kind === 'column' ? highest(grouped, urgencies.column.data) : null;
+  const worst = worstOf(columns, looking, grouped, severities);
   return (group) => {
     const [, falsePositive = 0, allowed = 0, harm = 0] = outcomes.subarray(group * OUTCOME_WIDTH);
     return {

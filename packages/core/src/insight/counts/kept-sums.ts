@@ -1,18 +1,17 @@
-import type { FieldName } from '../../incidents/filter/fields.js';
 import { type Axis, axisOf, type Dimension, HALF_HOUR_MS, NOTHING } from './axis.js';
 import type { DeskColumns } from './desk-columns.js';
 import { addPairs, DENSE, PAIR } from './pairs.js';
 import type { Plan, TimeRange } from './plan.js';
 import { type Chooser, type Stretch, tableOf } from './select.js';
 import { SPAN_ROWS, type Spans } from './spans.js';
-import { LEAST_STRETCH, type Stamps, STRETCHES } from './stamps.js';
+import { FAN_OUT, LEAST_STRETCH, type Stamps, STRETCHES } from './stamps.js';
 
 /** Sums that are kept together, in bytes: the questions of a morning over a year of a large organisation. */
 export const KEPT_BYTES = 96 * 1024 * 1024;
 /** Stretches within the times asked for below which counting them is as fast as looking for sums. */
 const LEAST_STRETCHES = 32;
-/** Values of a field by which sums over time are kept: with more, hardly two rows would share one. */
-const MOST_OVER_TIME = 1_024;
+/** Values of the first of two dimensions: with more, hardly two rows would share a pair. */
+const MOST_PAIRED = 1_024;
 
 /** How often each pair of values comes within a stretch; what is counted by one dimension, or by none, has no others. */
 interface Sums {
@@ -59,13 +58,14 @@ export class KeptSums {
     return this.bytes;
   }
 
-  /** Hands over every row that the chooser may select, in sums or as rows; false where nothing is kept of such a question. */
+  /** Hands over every row that the chooser selects, in sums or as rows; false if no sums of such a question are kept. */
   take({ chooser, shape, dimensions }: SumsWanted, taking: Taking): boolean {
     const ofRows = tableOf(this.columns, chooser.looking);
     if (!isKept(dimensions) || chooser.others.some(asksNow) || !this.isLong(chooser, ofRows)) return false;
-    const axes = this.axesOf(chooser, dimensions, { first: 0, end: 0 });
-    if (!axes || axes.some(({ size }) => size === null || size > DENSE)) return false;
-    if (dimensions.length > 1 && (axes[0]?.size ?? 0) > MOST_OVER_TIME) return false;
+    // Dates and numbers have no codes that stay, and so no size.
+    const sizes = this.sizesOf(chooser, dimensions);
+    if (sizes.some((size) => size === null || size > DENSE)) return false;
+    if (dimensions.length > 1 && (sizes[0] ?? 0) > MOST_PAIRED) return false;
     const name = `${shape} ${dimensions.map(nameOf).join(' ')}`;
     const kept = this.shapes.get(name) ?? (new Map() as ByStretch);
     // The last one asked for stands last: the first one goes first.
@@ -100,7 +100,8 @@ export class KeptSums {
       const { ones, others, counts } = this.sumsOf(visiting, level, index);
       taking.sums(ones, others, counts);
     } else if (level === 0) taking.rows({ first, end: Math.min(end, ofRows.table.length) });
-    else for (let part = 0; part < 4; part += 1) this.visit(visiting, level - 1, index * 4 + part);
+    else
+      for (let part = 0; part < FAN_OUT; part += 1) this.visit(visiting, level - 1, index * FAN_OUT + part);
   }
 
   private sumsOf(visiting: Visiting, level: number, index: number): Sums {
@@ -112,7 +113,9 @@ export class KeptSums {
       level === 0
         ? this.counted(visiting, index)
         : joined(
-            [0, 1, 2, 3].map((part) => this.sumsOf(visiting, level - 1, index * 4 + part)),
+            Array.from({ length: FAN_OUT }, (_, part) =>
+              this.sumsOf(visiting, level - 1, index * FAN_OUT + part),
+            ),
             ofRows.stamps,
           );
     kept.set(id, made);
@@ -137,10 +140,10 @@ export class KeptSums {
     });
   }
 
-  private axesOf(chooser: Chooser, dimensions: readonly Dimension[], stretch: Stretch): Axis[] | null {
-    const looked = { looking: chooser.looking, extent: { from: stretch.first, to: stretch.end } };
-    const axes = dimensions.map((dimension) => axisOf(this.columns, looked, dimension));
-    return axes.every((axis) => axis !== null) ? axes : null;
+  /** How many numbers the values of each dimension take; null where that is not known or the columns do not hold it. */
+  private sizesOf({ looking }: Chooser, dimensions: readonly Dimension[]): (number | null)[] {
+    const extent = { from: 0, to: 0 };
+    return dimensions.map((dimension) => axisOf(this.columns, { looking, extent }, dimension)?.size ?? null);
   }
 
   /** Lets go of what was asked for longest ago; of the question just answered only where it is too much by itself. */
@@ -171,13 +174,11 @@ const asHalfHours = (dimension: Dimension): Dimension =>
 const nameOf = (dimension: Dimension): string =>
   dimension.kind === 'field' ? dimension.field : 'half-hours';
 
-/** Dates and numbers have no codes that stay; what is overdue changes with the clock. */
-const NOT_KEPT: ReadonlySet<FieldName> = new Set(['overdue']);
-
 const isKept = (dimensions: readonly Dimension[]): boolean =>
   dimensions.every(
     (dimension) =>
-      (dimension.kind === 'field' && !NOT_KEPT.has(dimension.field)) ||
+      // Whether something is overdue changes with the clock.
+      (dimension.kind === 'field' && dimension.field !== 'overdue') ||
       dimension.kind === 'half-hours' ||
       (dimension.kind === 'buckets' && cutsOf(dimension).length <= MOST_CUTS),
   );

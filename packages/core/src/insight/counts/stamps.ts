@@ -3,7 +3,7 @@ import { SPAN_ROWS } from './spans.js';
 
 /** Rows of the shortest stretch, and how many of each length make one of the next. */
 export const LEAST_STRETCH = SPAN_ROWS;
-const FAN_OUT = 4;
+export const FAN_OUT = 4;
 /** Lengths of stretches in rows, each four times the one before: a million rows are the longest. */
 export const STRETCHES: readonly number[] = Array.from(
   { length: 6 },

@@ -1,5 +1,5 @@
-import type { Axis, Dimension, RawValue } from './axis.js';
-import type { Counting } from './counting.js';
+import type { Dimension, RawValue } from './axis.js';
+import type { Counted, Counting } from './counting.js';
 
 export interface TallyRow {
   readonly keys: readonly RawValue[];
@@ -81,7 +81,7 @@ function compared(one: Ordered, other: Ordered): number {
 
 /** Counts rows by up to two dimensions; null where these columns do not hold one of them. Rows with several values count for each. */
 export function tally(counting: Counting, dimensions: readonly Dimension[]): TallyRow[] | null {
-  const by: { readonly dimension: Dimension; readonly axis: Axis }[] = [];
+  const by: Counted[] = [];
   for (const dimension of dimensions) {
     const axis = counting.axis(dimension);
     if (!axis) return null;

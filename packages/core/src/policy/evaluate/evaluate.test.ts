@@ -12,6 +12,7 @@ import {
 } from '@lantern/testkit';
 import { incidentOf } from '../../incidents/incident.js';
 import { isUnder } from '../../directory/address.js';
+import type { InnerPlace, InspectedPart } from '../../movement/movement.js';
 import type { Condition } from '../model/conditions.js';
 import { evaluate, isDivided, judgementsByRecipient } from './evaluate.js';
 import type { Policy } from '../model/rule.js';
@@ -78,6 +79,32 @@ describe('evaluate', () => {
       },
       unless: { held: true },
     });
+  });
+
+  it.each([
+    ['a comment', ['comment'], 1],
+    ['a note or a cell', ['note', 'cell'], 2],
+    ['any file', ['attachment'], 4],
+    ['the running text of the mail', ['body'], 1],
+    ['a pending deletion', ['pending-edit'], 0],
+  ] as const)('counts only what stands in %s', (_, where, count) => {
+    const found = cardsFound(1);
+    const file = (inner?: InnerPlace): InspectedPart => ({
+      ...{ status: 'read', role: 'attachment', path: ['a.docx'], characters: 20, findings: found },
+      ...(inner ? { inner } : {}),
+    });
+    const movement = mailOf(found, ['x@elsewhere.example']);
+    const parts = [...movement.parts, file(), file('comment'), file('note'), file('cell')];
+    const counted = (atLeast: number) =>
+      judged(
+        [
+          policyOf('p', [
+            ruleOf('1', { when: findingsAsked(atLeast, { where: [...where], distinct: false }) }),
+          ]),
+        ],
+        { ...movement, parts },
+      ).matches.length;
+    expect([1, 2, 3, 4, 5].filter((atLeast) => counted(atLeast) > 0).length).toBe(count);
   });
 
   it.each([

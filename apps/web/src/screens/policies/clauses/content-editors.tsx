@@ -46,7 +46,7 @@ export function MeasureEditor<Value extends Measure & { readonly atLeast?: numbe
       </label>
       <ChooseSeveral
         label="Only in"
-        hint="None selected: anywhere in the item."
+        hint="None selected: anywhere in the item. Comments, pending deletions, notes and cells are inside files."
         options={PLACES_IN_ITEM.map((place) => ({ value: place, label: PLACE_WORDS[place] }))}
         chosen={clause.where}
         onChange={(where) => onChange({ ...clause, where })}
