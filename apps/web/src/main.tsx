@@ -23,7 +23,8 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={queries}>
-        <RouterProvider router={router} />
+        {/* What is chosen shows at once: as a transition, letters typed meanwhile went into the form that was leaving. */}
+        <RouterProvider router={router} useTransitions={false} />
         <Toaster position="bottom-center" toastOptions={{ style: { fontFamily: 'inherit' } }} />
       </QueryClientProvider>
     </StrictMode>,
