@@ -26,6 +26,7 @@ import { Pace } from './pace.js';
 import type { Revision } from './reading/revision.js';
 import { ReadingPool } from './reading/reading-pool.js';
 import { unreadable } from './reading/unreadable.js';
+import { wholeOf } from './reading/whole-of.js';
 import { FolderStore, putBack, quarantine } from './stores/folder.js';
 import { openStore } from './stores/open-store.js';
 import { reportable } from './stores/reportable.js';
@@ -197,6 +198,8 @@ export class Reader {
         return this.read(store, work);
       case 'act':
         return this.act(store, work);
+      case 'fetch':
+        return this.fetch(store, work);
     }
   }
 
@@ -287,6 +290,11 @@ export class Reader {
     await this.report(work, 'acted', { results });
   }
 
+  /** Hands in one item as it is: somebody asked for it, with a reason that the workbench keeps. */
+  private async fetch(store: OpenStore, work: Extract<Work, { kind: 'fetch' }>): Promise<void> {
+    await this.report(work, 'fetched', await wholeOf(await store.content(work.item.path)));
+  }
+
   /** Null where it was done, otherwise why not. */
   private async actOn(
     store: FolderStore,
@@ -326,6 +334,7 @@ const WORDS: Readonly<Record<Work['kind'], string>> = {
   list: 'Listing',
   read: 'Reading from',
   act: 'Changing items in',
+  fetch: 'Fetching an item from',
 };
 
 function noteFor({ by, place }: Extract<Work, { kind: 'act' }>): string {

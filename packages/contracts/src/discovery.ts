@@ -28,6 +28,7 @@ import {
   MinLength,
   ValidateNested,
 } from 'class-validator';
+import type { CleanUpView } from './found-follow-up.js';
 import { ScheduleRequest } from './reports.js';
 
 /** Kinds of store that a reader can open. */
@@ -137,6 +138,8 @@ export interface DiscoveryPlaceView {
     readonly quarantined: number;
   };
   readonly exposure: Exposure;
+  /** Requests to clean up, the newest first. */
+  readonly cleanUps: readonly CleanUpView[];
   readonly readAt: string | null;
 }
 

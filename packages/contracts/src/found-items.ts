@@ -12,6 +12,7 @@ import {
   MaxLength,
   MinLength,
 } from 'class-validator';
+import type { FetchView } from './found-follow-up.js';
 
 /** Items of one act at most. */
 export const MAX_ACT_ITEMS = 500;
@@ -116,12 +117,16 @@ export interface ItemDetail extends ItemRow {
   readonly unreadableParts: readonly { readonly path: string; readonly reason: string }[];
   readonly copiesAt: readonly { readonly id: string; readonly place: string; readonly path: string }[];
   readonly history: readonly ItemHistoryEntry[];
+  /** Requests for it whole, the newest first. */
+  readonly fetches: readonly FetchView[];
+  /** Number of the incident that it became; null for none. */
+  readonly incident: number | null;
 }
 
 export interface ItemHistoryEntry {
   readonly at: string;
   readonly by: string;
-  readonly what: 'labelled' | 'quarantined' | 'put-back' | 'refused' | ItemChange;
+  readonly what: 'labelled' | 'quarantined' | 'put-back' | 'refused' | 'fetched' | ItemChange;
   readonly detail: string;
 }
 

@@ -169,6 +169,10 @@ export type Work =
       readonly label: { readonly id: string; readonly name: string; readonly rank: number } | null;
       readonly by: string;
       readonly items: readonly { readonly id: string; readonly path: string }[];
+    })
+  | (PartOfWork & {
+      readonly kind: 'fetch';
+      readonly item: { readonly id: string; readonly path: string };
     });
 
 export interface WorkAnswer {
@@ -270,6 +274,13 @@ export interface ActedResult {
   readonly id: string;
   readonly done: boolean;
   readonly reason: string | null;
+}
+
+/** An item that somebody asked for whole, in base 64; or why it cannot be handed in. */
+export interface FetchedReport {
+  readonly base64: string | null;
+  /** Code of what came in the way; null where nothing did. */
+  readonly problem: string | null;
 }
 
 export class FailedReport {

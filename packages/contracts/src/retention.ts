@@ -114,6 +114,7 @@ export const PERSON_PARTS = [
   'machines',
   'identity-provider',
   'stored-evidence',
+  'fetched-items',
   'stored-items',
   'drive-files',
   'documents',

@@ -56,6 +56,10 @@ import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
 import { KeysAndTrail1765400000027 } from '../migrations/0027-keys-and-trail.js';
 import { Scim1765500000028 } from '../migrations/0028-scim.js';
+import { FoundFollowUp1766000000033 } from '../migrations/0033-found-follow-up.js';
+import { CleanUpEntity, CleanUpItemEntity } from '../discovery/places/clean-up.entity.js';
+import { FetchEntity } from '../discovery/results/fetch.entity.js';
+import { ItemQueryEntity } from '../discovery/results/item-query.entity.js';
 import { ReportedFindings1765900000032 } from '../migrations/0032-reported-findings.js';
 import { Counts1765800000031 } from '../migrations/0031-counts.js';
 import { Approvals1765700000030 } from '../migrations/0030-approvals.js';
@@ -251,6 +255,10 @@ export const ENTITIES = [
   ItemChangeEntity,
   ActEntity,
   ActItemEntity,
+  FetchEntity,
+  ItemQueryEntity,
+  CleanUpEntity,
+  CleanUpItemEntity,
 ];
 
 /** A database on the same machine answers at once, or not at all. */
@@ -297,6 +305,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
       Approvals1765700000030,
       Counts1765800000031,
       ReportedFindings1765900000032,
+      FoundFollowUp1766000000033,
     ],
     migrationsRun: true,
     synchronize: false,

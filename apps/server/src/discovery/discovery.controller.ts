@@ -292,8 +292,8 @@ export class ItemsController {
   @Get('items/:id')
   @Permit('discovery.read')
   @Answers('ItemDetail')
-  get(@Id() id: string): Promise<ItemDetail> {
-    return this.items.get(id);
+  get(@Id() id: string, @CallerOf() caller: Caller): Promise<ItemDetail> {
+    return this.items.get(id, caller);
   }
 
   @Get('acts')

@@ -23,6 +23,12 @@ import { Readers } from './readers/readers.service.js';
 import { WatchedMovements } from './watching/watched-movements.service.js';
 import { WatchingController, WatchProtocolController } from './watching/watching.controller.js';
 import { Watching } from './watching/watching.service.js';
+import { FollowUpController } from './follow-up.controller.js';
+import { CleanUps } from './places/clean-ups.service.js';
+import { Fetches } from './results/fetches.service.js';
+import { ItemGroupsService } from './results/item-groups.service.js';
+import { ItemIncidents } from './results/item-incidents.service.js';
+import { ItemQueries } from './results/item-queries.service.js';
 import { ItemActs } from './results/acts.service.js';
 import { ItemsExport } from './results/items-export.service.js';
 import { Items } from './results/items.service.js';
@@ -37,6 +43,8 @@ import { Items } from './results/items.service.js';
     ReadersController,
     DiscoveryPlacesController,
     JobsController,
+    // Before the items: their addresses are narrower.
+    FollowUpController,
     ItemsController,
   ],
   exports: [Readers, DiscoveryPlaces, Jobs, Watching],
@@ -58,6 +66,7 @@ import { Items } from './results/items.service.js';
       WatchedMovements,
     ],
     ...[Jobs, RunComparison, Items, ItemActs, ItemsExport],
+    ...[CleanUps, Fetches, ItemGroupsService, ItemIncidents, ItemQueries],
   ],
 })
 export class DiscoveryModule {}

@@ -11,7 +11,7 @@ import {
   WorkRequest,
 } from '@lantern/contracts/discovery';
 import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Req } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { ApiBody, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { OPEN, Permit, READER, ReaderOf } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
@@ -114,6 +114,20 @@ export class ReaderProtocolController {
     @Body() report: ActedReport,
   ): Promise<void> {
     return this.readings.acted(reader, id, report);
+  }
+
+  /** An item that somebody asked for whole. */
+  @Post('parts/:id/fetched')
+  @Permit(READER)
+  @HttpCode(204)
+  @ApiBody({ schema: { $ref: '#/components/schemas/FetchedReport' } })
+  fetched(
+    @ReaderOf() reader: ReaderEntity,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Req() request: Request,
+  ): Promise<void> {
+    const body: unknown = request.body;
+    return this.readings.fetched(reader, id, Buffer.isBuffer(body) ? body : Buffer.alloc(0));
   }
 
   @Post('parts/:id/failed')

@@ -34,11 +34,24 @@ export class Unmaskings {
     });
     const since = new Date(at.getTime() - WITHIN_MS);
     const recent = await manager.countBy(HistoryEntity, { kind: 'unmasked', actor, at: MoreThan(since) });
-    // One alert for each further ten, so that a flood of unmaskings is no flood of mail.
-    if (recent % MANY_UNMASKINGS === 0) await this.alert(manager, caller, recent, at);
+    await this.warnOfMany(manager, caller, { count: recent, at, of: 'incidents' });
   }
 
-  private async alert(manager: EntityManager, caller: Caller, count: number, at: Date): Promise<void> {
+  /** Tells the others who may unmask, where somebody did it so often within an hour. */
+  async warnOfMany(
+    manager: EntityManager,
+    caller: Caller,
+    many: { readonly count: number; readonly at: Date; readonly of: string },
+  ): Promise<void> {
+    // One alert for each further ten, so that a flood of unmaskings is no flood of mail.
+    if (many.count > 0 && many.count % MANY_UNMASKINGS === 0) await this.alert(manager, caller, many);
+  }
+
+  private async alert(
+    manager: EntityManager,
+    caller: Caller,
+    { count, at, of }: { readonly count: number; readonly at: Date; readonly of: string },
+  ): Promise<void> {
     this.log.warn(`Account ${caller.accountId} unmasked values ${count} times within an hour`);
     for (const account of await this.accounts.holding('incidents.unmask')) {
       if (account.id === caller.accountId) continue;
@@ -48,8 +61,8 @@ export class Unmaskings {
         to: account.email,
         subject: `${caller.name} unmasked values ${count} times within an hour`,
         text: [
-          `${caller.name} (${caller.email}) showed the values of incidents ${count} times within the last hour.`,
-          'The history of each incident lists the unmasking and its reason.',
+          `${caller.name} (${caller.email}) asked for the values of ${of} ${count} times within the last hour.`,
+          'The history of each lists who asked, and the reason.',
           'If you do not know why, ask them.',
         ].join('\n'),
       });

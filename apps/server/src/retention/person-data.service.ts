@@ -75,6 +75,11 @@ const COUNTS: readonly {
     sql: 'discovery_evidence e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ?',
     stays: null,
   },
+  {
+    what: 'fetched-items',
+    sql: 'discovery_fetch e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ? AND e.sealed IS NOT NULL',
+    stays: null,
+  },
   { what: 'stored-items', sql: 'discovery_item i WHERE i.owner = ?', stays: 'in-its-place' },
   { what: 'drive-files', sql: 'drive_file f WHERE f.owner = ?', stays: 'in-its-place' },
   { what: 'documents', sql: 'document d WHERE d.ownerAddress = ?', stays: 'in-its-place' },
@@ -204,6 +209,11 @@ async function deleteOwn(manager: EntityManager, address: string): Promise<void>
   await manager.query('DELETE FROM post_mail WHERE sender = ?', [address]);
   await manager.query(
     'DELETE e FROM discovery_evidence e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ?',
+    [address],
+  );
+  await manager.query(
+    `UPDATE discovery_fetch e JOIN discovery_item i ON i.id = e.itemId SET e.sealed = NULL, e.state = 'deleted'
+     WHERE i.owner = ? AND e.sealed IS NOT NULL`,
     [address],
   );
 }

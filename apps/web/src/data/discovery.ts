@@ -116,7 +116,7 @@ export function useWithdrawPreview(place: string | null) {
 }
 
 /** A change of discovery: everything of it is asked for again. */
-function useDiscoveryChange<Input, Answer = void>(send: (input: Input) => Promise<Answer>) {
+export function useDiscoveryChange<Input, Answer = void>(send: (input: Input) => Promise<Answer>) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: send,

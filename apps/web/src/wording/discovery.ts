@@ -10,13 +10,15 @@ import type {
   Store,
   StoreProblem,
 } from '@lantern/contracts/discovery';
-import type {
-  ExposurePartCode,
-  ItemChange,
-  ItemField,
-  ItemReach,
-  ItemState,
-  LeftOut,
+import {
+  type ExposurePartCode,
+  type ItemChange,
+  type ItemField,
+  type ItemGroup,
+  type ItemReach,
+  type ItemState,
+  type LeftOut,
+  NO_AGE,
 } from '@lantern/core/discovery';
 
 export const STORE_WORDS: Readonly<
@@ -100,6 +102,9 @@ const REASON_WORDS: Readonly<Record<string, string>> = {
   'not-reachable': 'its store did not answer',
   failed: 'the reader could not finish',
   'no-text': 'it holds no text',
+  gone: 'it is no longer there',
+  changing: 'it changed while it was read',
+  'wrong-answer': 'the reader handed in something else',
 };
 
 export const reasonWords = (reason: string | null): string =>
@@ -189,6 +194,8 @@ export function historyWords({ what, detail, by }: ItemHistoryEntry): string {
       return `Put into quarantine${who}: ${detail}`;
     case 'put-back':
       return `Put back${who}: ${detail}`;
+    case 'fetched':
+      return `Asked for whole${who}: ${detail}`;
     case 'refused':
       return `Not done (${actReasonWords(detail)})${who}`;
     default:
@@ -291,4 +298,48 @@ export function placeLine({ figures, reach, sharedOutside }: DiscoveryPlaceView)
       : `opened by ${REACH_WORDS[reach]}`;
   if (figures.items === 0) return 'Holds nothing';
   return `${number(figures.sensitive)} of ${number(figures.items)} items sensitive, ${opened}`;
+}
+
+export const GROUP_WORDS: Readonly<Record<ItemGroup, string>> = {
+  pattern: 'What was found',
+  place: 'Place',
+  folder: 'Folder',
+  owner: 'Owner',
+  ending: 'Kind of file',
+  age: 'Age',
+  label: 'Label',
+  suggested: 'Label that rules call for',
+  reach: 'Who can open it',
+  state: 'How it was read',
+  reason: 'Why it could not be read',
+};
+
+/** The name of a group's value; a value that is none says so. */
+export function groupName(group: ItemGroup, name: string): string {
+  switch (group) {
+    case 'age':
+      return ageWords(Number(name));
+    case 'reach':
+      return REACH_WORDS[name as ItemReach] ?? name;
+    case 'state':
+      return STATE_WORDS[name as ItemState] ?? name;
+    case 'reason':
+      return name === '' ? 'nothing in the way' : reasonWords(name);
+    case 'folder':
+      return name === '' ? 'in no folder' : name;
+    default:
+      return name === '' ? 'none' : name;
+  }
+}
+
+const AGE_NAMES = ['a week', 'a month', 'three months', 'a year', 'three years'] as const;
+
+function ageWords(at: number): string {
+  if (at >= NO_AGE) return 'time not known';
+  const name = AGE_NAMES[at];
+  return name === undefined
+    ? `changed before ${AGE_NAMES.at(-1) ?? ''}`
+    : at === 0
+      ? `changed within ${name}`
+      : `changed within ${name}, not within ${AGE_NAMES[at - 1] ?? ''}`;
 }

@@ -52,6 +52,7 @@ export const PERSON_PART_WORDS: Readonly<Record<PersonPart, string>> = {
   machines: 'Computers they use',
   'identity-provider': 'What the identity provider sent about them',
   'stored-evidence': 'Excerpts from their stored files',
+  'fetched-items': 'Stored files of theirs that were fetched whole',
   'stored-items': 'Their stored files that discovery lists',
   'drive-files': 'Their files in the drive',
   documents: 'Their documents',

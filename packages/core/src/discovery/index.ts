@@ -47,3 +47,4 @@ export {
 } from './exposure.js';
 export { behindPart } from './behind-part.js';
 export { ITEM_FIELD_TABLE, type ItemField } from './fields.js';
+export { ITEM_AGES, ITEM_GROUPS, type ItemGroup, lineOfGroup, NO_AGE } from './groups.js';

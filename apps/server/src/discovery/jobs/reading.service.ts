@@ -28,12 +28,13 @@ import {
   ItemEntity,
   ItemEvidenceEntity,
 } from '../results/item.entity.js';
+import { Fetches } from '../results/fetches.service.js';
 import { columnsOf, evidenceAt, knownOf } from '../results/knowledge.js';
 import type { PartEntity } from '../parts/part.entity.js';
 import { Parts } from '../parts/parts.service.js';
 import { RunEntity } from './job.entity.js';
 import { RunEnds } from './run-ends.service.js';
-import { faultOfResult } from './result-shape.js';
+import { faultOfResult, readFetched } from './result-shape.js';
 
 /** Takes in what readers found, did and could not do. */
 @Injectable()
@@ -45,6 +46,7 @@ export class Readings {
     private readonly places: DiscoveryPlaces,
     private readonly parts: Parts,
     private readonly ends: RunEnds,
+    private readonly fetches: Fetches,
     private readonly live: LiveEvents,
   ) {}
 
@@ -103,6 +105,7 @@ export class Readings {
           atLeast: false,
         });
       if (part.kind === 'act') await this.refuseRest(manager, part, problem);
+      if (part.kind === 'fetch') await this.fetches.took(manager, part.content.fetch ?? '', { problem });
       await this.ends.endPart(manager, part, 'failed', problem);
     });
     this.live.publish({ kind: 'discovery-changed' });
@@ -142,6 +145,17 @@ export class Readings {
         if (done) await this.afterAct(manager, act, { place, id });
       }
       await this.refuseRest(manager, part, 'failed');
+      await this.ends.endPart(manager, part, 'done');
+    });
+    this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  /** Somebody asked for an item whole, and here it is, or why not. Throws `invalid-request` for what is neither. */
+  async fetched(reader: ReaderEntity, partId: string, body: Uint8Array): Promise<void> {
+    const report = readFetched(body);
+    await this.manager.transaction(async (manager) => {
+      const part = await this.parts.held(manager, partId, reader);
+      await this.fetches.took(manager, part.content.fetch ?? '', report);
       await this.ends.endPart(manager, part, 'done');
     });
     this.live.publish({ kind: 'discovery-changed' });

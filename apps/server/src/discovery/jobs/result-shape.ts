@@ -1,4 +1,5 @@
-import type { ReadResult } from '@lantern/contracts/discovery';
+import type { FetchedReport, ReadResult } from '@lantern/contracts/discovery';
+import { AppError } from '../../platform/errors/app-error.js';
 
 /** Excerpts of one item that are kept. */
 const MOST_EXCERPTS = 100;
@@ -45,4 +46,20 @@ function isExcerpt(excerpt: ReadResult['excerpts'][number]): boolean {
       certainty >= 0 &&
       certainty <= 100,
   );
+}
+
+/** What a reader hands in of an item that was asked for whole. Throws `invalid-request` for what is not JSON of that kind. */
+export function readFetched(body: Uint8Array): FetchedReport {
+  let parsed: unknown;
+  try {
+    parsed = JSON.parse(Buffer.from(body.buffer, body.byteOffset, body.byteLength).toString('utf8'));
+  } catch {
+    parsed = null;
+  }
+  const given = typeof parsed === 'object' && parsed !== null ? (parsed as Record<string, unknown>) : {};
+  const { base64 = null, problem = null } = given;
+  const isWord = typeof problem === 'string' && /^[a-z-]{1,60}$/u.test(problem);
+  if ((typeof base64 === 'string') === isWord)
+    throw new AppError('invalid-request', 'Hand in the item in base 64, or the problem with it.');
+  return { base64: isWord ? null : (base64 as string), problem: isWord ? problem : null };
 }

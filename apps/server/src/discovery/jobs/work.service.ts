@@ -87,6 +87,11 @@ export class WorkService {
       }
       case 'act':
         return { ...base, kind: 'act', ...(await this.actOf(part)) };
+      case 'fetch': {
+        const [id = ''] = part.content.items ?? [];
+        const { path } = await this.manager.findOneByOrFail(ItemEntity, { id });
+        return { ...base, kind: 'fetch', item: { id, path } };
+      }
     }
   }
 

@@ -1,7 +1,7 @@
 import type { StoreProblem } from '@lantern/contracts/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
-export type PartKind = 'check' | 'list' | 'read' | 'act';
+export type PartKind = 'check' | 'list' | 'read' | 'act' | 'fetch';
 export type PartState = 'waiting' | 'taken' | 'done' | 'failed' | 'stopped';
 
 /** A piece of work for one reader, given back where it falls silent. */
@@ -42,9 +42,9 @@ export class PartEntity {
   @Column({ type: 'int' })
   taken: number;
 
-  /** Ids of its items, or of the act it carries out. */
+  /** Ids of its items, of the act it carries out, or of the request for a whole item. */
   @Column('json')
-  content: { readonly items?: readonly string[]; readonly act?: string };
+  content: { readonly items?: readonly string[]; readonly act?: string; readonly fetch?: string };
 
   @Column({ type: 'varchar', length: 20, nullable: true })
   problem: StoreProblem | null;

@@ -9,7 +9,7 @@ import { AppError } from '../../platform/errors/app-error.js';
 import { PartEntity, type PartKind } from './part.entity.js';
 
 /** What people wait for comes first; places are read while others are still listed. */
-const RANKS: Readonly<Record<PartKind, number>> = { check: 0, act: 1, read: 2, list: 3 };
+const RANKS: Readonly<Record<PartKind, number>> = { check: 0, fetch: 1, act: 1, read: 2, list: 3 };
 /** A part that came to no end so often ends those who take it: it is given up, and the rest goes on. */
 export const MOST_TAKEN = 4;
 /** Waiting readers look again by themselves: the lease of a part may have ended. */

@@ -22,6 +22,7 @@ import { PartEntity } from '../parts/part.entity.js';
 import { Parts } from '../parts/parts.service.js';
 import { ItemEntity } from '../results/item.entity.js';
 import { Readers } from '../readers/readers.service.js';
+import { CleanUps } from './clean-ups.service.js';
 import { DiscoveryPlaceEntity } from './discovery-place.entity.js';
 import { exposures } from './exposure.js';
 import { PlaceOpenings } from './place-openings.js';
@@ -47,6 +48,7 @@ export class DiscoveryPlaces {
     private readonly parts: Parts,
     private readonly live: LiveEvents,
     private readonly openings: PlaceOpenings,
+    private readonly cleanUps: CleanUps,
   ) {}
 
   /** The most exposed first. */
@@ -55,6 +57,10 @@ export class DiscoveryPlaces {
     const { labels } = this.context.labels();
     const exposed = await exposures(this.manager, labels, now);
     const figures = await this.figures();
+    const asked = await this.cleanUps.of(
+      places.map(({ id }) => id),
+      now,
+    );
     const atWork = await this.readers.groupsAtWork(now);
     const outside = await this.sharedOutside(places);
     const seesAddress = caller.permissions.includes('discovery.manage');
@@ -70,6 +76,7 @@ export class DiscoveryPlaces {
         ...{ check: place.checked, hasReader: atWork.has(place.groupName) },
         figures: figures.get(place.id) ?? NO_FIGURES,
         exposure: exposed.get(place.id) ?? { total: 0, parts: [] },
+        cleanUps: asked.get(place.id) ?? [],
         readAt: place.readAt?.toISOString() ?? null,
       };
     });

@@ -15,6 +15,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In } from 'typeorm';
 import { badFilter } from '../../incidents/queue/bad-filter.js';
+import type { Caller } from '../../platform/auth/permit.js';
 import { CONFIG, type Config } from '../../platform/config.js';
 import { AppError } from '../../platform/errors/app-error.js';
 import { unsealJson } from '../../platform/sealing.js';
@@ -24,6 +25,9 @@ import { DiscoveryNames } from '../discovery-names.service.js';
 import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
 import { ReaderEntity } from '../readers/reader.entity.js';
 import { compileItems, ITEM_TABLES } from './compile-items.js';
+import { FetchEntity } from './fetch.entity.js';
+import { Fetches } from './fetches.service.js';
+import { ItemIncidents } from './item-incidents.service.js';
 import { ActEntity, ActItemEntity, ItemChangeEntity, ItemEntity, ItemEvidenceEntity } from './item.entity.js';
 import { evidenceAt } from './knowledge.js';
 
@@ -60,6 +64,8 @@ export class Items {
     @Inject(CONFIG) private readonly config: Config,
     private readonly names: DiscoveryNames,
     private readonly context: DiscoveryContext,
+    private readonly fetches: Fetches,
+    private readonly incidents: ItemIncidents,
   ) {}
 
   /** Throws `bad-filter` where a line cannot be read. */
@@ -120,7 +126,7 @@ export class Items {
     return found;
   }
 
-  async get(id: string): Promise<ItemDetail> {
+  async get(id: string, caller: Caller): Promise<ItemDetail> {
     const item = await this.manager.findOneBy(ItemEntity, { id });
     const [row] = item ? await this.rows([id]) : [];
     if (!item || !row) throw new AppError('not-found', 'There is no such item.');
@@ -149,6 +155,8 @@ export class Items {
       unreadableParts: opened.unreadableParts,
       copiesAt: await this.copiesOf(item),
       history: await this.historyOf(item),
+      fetches: await this.fetches.of(id, caller),
+      incident: await this.incidents.numberOf(item),
     };
   }
 
@@ -205,8 +213,18 @@ export class Items {
         act,
       ]),
     );
+    const fetched = await this.manager.find(FetchEntity, {
+      where: { itemId: id },
+      select: { id: true, at: true, actor: true, reason: true },
+    });
     const labels = this.context.labels();
     const entries = [
+      ...fetched.map(({ at, actor, reason }) => ({
+        at,
+        by: actor,
+        what: 'fetched' as const,
+        detail: reason,
+      })),
       ...changes.flatMap(({ at, before, after }) =>
         changesBetween(before, after).map((what) => ({ at, by: '', what, detail: '' })),
       ),

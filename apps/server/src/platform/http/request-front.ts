@@ -22,6 +22,8 @@ const ORDINARY = 256 * 1024;
 const LARGE_AT_ONCE = 200 * 1024 * 1024;
 
 /** What agents hand in: movements, and events of applications in any of their envelopes. */
+/** What readers hand in: movements of files they watch, and items that were asked for whole. */
+const READER_HANDS_IN = /^\/api\/reader\/(?:movements|parts\/[\da-f-]{36}\/fetched)$/u;
 const HANDS_IN = new Set(['/api/intake/movements', '/api/intake/events', '/api/intake/findings']);
 const HANDED_IN = [
   ...['application/json', 'application/cloudevents+json', 'application/cloudevents-batch+json'],
@@ -133,7 +135,7 @@ function bodies(): RequestHandler {
   return (request: RequestWithCaller, response, next) => {
     const handsIn =
       (request.agent !== undefined && HANDS_IN.has(pathOf(request))) ||
-      (request.reader !== undefined && pathOf(request) === '/api/reader/movements');
+      (request.reader !== undefined && READER_HANDS_IN.test(pathOf(request)));
     const parse = handsIn
       ? agents
       : request.agent || request.reader || request.program || request.caller

@@ -14,6 +14,8 @@ import { errorSentence } from '../../../wording/errors';
 import { ago, exactTime } from '../../../wording/times';
 import { itemsPath } from '../discovery-page';
 import { ActBar } from './act-bar';
+import { ItemIncident } from './item-incident';
+import { WholeItem } from './whole-item';
 
 /** One item: where it lies, what was found in it, masked, and what became of it. */
 export function ItemView({ id }: { readonly id: string }) {
@@ -54,7 +56,9 @@ export function ItemView({ id }: { readonly id: string }) {
         {data.quarantined && ' It is in quarantine.'}
       </p>
       <Found item={data} />
+      <ItemIncident item={data} />
       <Excerpts item={data} />
+      <WholeItem item={data} />
       {data.unreadableParts.length > 0 && (
         <section aria-label="Parts that could not be read" className="mt-3">
           <h3 className="text-[12.5px] font-semibold text-ink-2">Parts that could not be read</h3>

@@ -1,25 +1,24 @@
-import { ITEM_ORDERS, type ItemOrder } from '@lantern/contracts/discovery';
-import { ITEM_FIELD_TABLE, type ItemField } from '@lantern/core/discovery';
+import { ITEM_ORDERS } from '@lantern/contracts/discovery';
+import { ITEM_FIELD_TABLE, ITEM_GROUPS, type ItemField, type ItemGroup } from '@lantern/core/discovery';
 import { allOf, parseFilterOver, printFilter } from '@lantern/core/incidents';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { useFacets, useItems } from '../../../data/discovery';
-import { FilterLine } from '../../../shared/filter/filter-line';
 import { Notice } from '../../../ui/notice';
-import { ITEM_FIELD_WORDS, number, REACH_WORDS, reasonWords, STATE_WORDS } from '../../../wording/discovery';
+import {
+  ITEM_FIELD_WORDS,
+  number,
+  REACH_WORDS,
+  reasonWords,
+  STATE_WORDS,
+} from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
 import { DiscoveryPage } from '../discovery-page';
 import { ActBar } from './act-bar';
+import { ItemBar } from './item-bar';
+import { ItemGroupTable } from './item-groups';
 import { ItemList } from './item-list';
 import { ItemView } from './item-view';
-
-const ORDER_WORDS: Readonly<Record<ItemOrder, string>> = {
-  holding: 'What holds most first',
-  path: 'By path',
-  bytes: 'Largest first',
-  changed: 'Changed last first',
-  count: 'Most findings first',
-};
 
 /** Everything that readers found, under any filter. */
 export function ItemsPage() {
@@ -27,6 +26,7 @@ export function ItemsPage() {
   const filter = search.get('filter') ?? '';
   const asked = search.get('order');
   const order = ITEM_ORDERS.find((each) => each === asked) ?? 'holding';
+  const by = groupsIn(search.get('by'));
   const items = useItems(filter, order);
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const rows = items.data?.pages.flatMap((page) => page.items) ?? [];
@@ -51,31 +51,21 @@ export function ItemsPage() {
   return (
     <DiscoveryPage>
       <div className="flex h-full flex-col">
-        <div className="flex items-start gap-4 border-b border-rule px-5 py-2">
-          <FilterLine
-            line={filter}
-            fields={ITEM_FIELD_TABLE}
-            placeholder='sensitive eq true and reach ge "outside" and not (label pr)'
-            useValues={useItemValues}
-            onChange={narrow}
-          />
-          <select
-            aria-label="Order"
-            className="field !w-48 !py-1"
-            value={order}
-            onChange={({ target }) =>
-              change({ order: target.value === 'holding' ? '' : target.value, item: '' })
-            }
-          >
-            {ITEM_ORDERS.map((value) => (
-              <option key={value} value={value}>
-                {ORDER_WORDS[value]}
-              </option>
-            ))}
-          </select>
-        </div>
+        <ItemBar
+          question={{ filter, order, by }}
+          onNarrow={narrow}
+          onAsk={(next) => {
+            setPicked(new Set());
+            change({
+              ...{ filter: next.filter, by: next.by.join(','), item: '' },
+              order: next.order === 'holding' ? '' : next.order,
+            });
+          }}
+        />
         {items.error && <Notice look="stop">{errorSentence(items.error)}</Notice>}
-        <div className="grid min-h-0 flex-1 grid-cols-[190px_minmax(0,1fr)_minmax(0,420px)]">
+        <div
+          className={`grid min-h-0 flex-1 ${by.length > 0 ? 'grid-cols-[190px_minmax(0,1fr)]' : 'grid-cols-[190px_minmax(0,1fr)_minmax(0,420px)]'}`}
+        >
           <Facets filter={filter} onNarrow={narrow} />
           <section aria-label="Items" className="flex min-h-0 flex-col border-x border-rule">
             <div className="flex items-center border-b border-rule px-3 text-[12.5px]">
@@ -96,33 +86,48 @@ export function ItemsPage() {
                 ))}
               </span>
             </div>
-            <ItemList
-              rows={rows}
-              chosen={chosen}
-              picked={picked}
-              onChoose={(id) => change({ item: id })}
-              onPick={pick}
-              onMore={
-                items.hasNextPage && !items.isFetchingNextPage ? () => void items.fetchNextPage() : undefined
-              }
-            />
-            {picked.size > 0 && <ActBar items={[...picked]} onDone={() => setPicked(new Set())} />}
+            {by.length > 0 && (
+              <ItemGroupTable
+                filter={filter}
+                by={by}
+                onOpen={(line) => change({ filter: line, by: '', item: '' })}
+              />
+            )}
+            {by.length === 0 && (
+              <ItemList
+                rows={rows}
+                chosen={chosen}
+                picked={picked}
+                onChoose={(id) => change({ item: id })}
+                onPick={pick}
+                onMore={
+                  items.hasNextPage && !items.isFetchingNextPage
+                    ? () => void items.fetchNextPage()
+                    : undefined
+                }
+              />
+            )}
+            {picked.size > 0 && by.length === 0 && (
+              <ActBar items={[...picked]} onDone={() => setPicked(new Set())} />
+            )}
           </section>
-          <section aria-label="One item" className="min-h-0 overflow-auto px-4 py-3">
-            {chosen && <ItemView key={chosen} id={chosen} />}
-          </section>
+          {by.length === 0 && (
+            <section aria-label="One item" className="min-h-0 overflow-auto px-4 py-3">
+              {chosen && <ItemView key={chosen} id={chosen} />}
+            </section>
+          )}
         </div>
       </div>
     </DiscoveryPage>
   );
 }
 
-/** Values of a field that begin alike, out of the facets of everything. */
-function useItemValues(field: ItemField | null, begun: string): readonly string[] {
-  const facets = useFacets('');
-  const values = field === null ? [] : (facets.data?.[field] ?? []);
-  return values.map(({ name }) => name).filter((name) => name.toLowerCase().startsWith(begun.toLowerCase()));
-}
+/** Up to two things out of an address; what is none is left out. */
+const groupsIn = (asked: string | null): ItemGroup[] =>
+  (asked ?? '')
+    .split(',')
+    .flatMap((each) => ITEM_GROUPS.find((known) => known === each) ?? [])
+    .slice(0, 2);
 
 const SHOWN = [
   'pattern',

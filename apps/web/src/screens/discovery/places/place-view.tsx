@@ -30,6 +30,7 @@ import { errorSentence } from '../../../wording/errors';
 import { endsWords, placeTermsWords } from '../../../wording/place-terms';
 import { ago, exactTime } from '../../../wording/times';
 import { itemsPath } from '../discovery-page';
+import { CleanUp } from './clean-up';
 import { PlaceForm } from './place-form';
 
 /** One place: what lies there, the sum of what is wrong with its guard, and what can be done from here. */
@@ -76,6 +77,7 @@ export function PlaceView({ place }: { readonly place: DiscoveryPlaceView }) {
       <Figures place={place} />
       <Sum place={place} />
       <Guard place={place} mayRun={mayRun} />
+      <CleanUp place={place} mayRun={mayRun} />
       {mayManage && (
         <div className="mt-5">
           <AskFirst

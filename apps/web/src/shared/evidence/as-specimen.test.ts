@@ -3,8 +3,8 @@ import { asSpecimen, patternsShown } from './as-specimen';
 
 type Pieces = IncidentDetail['parts'][number]['excerpts'][number]['pieces'];
 const found = (text: string, pattern: string) => ({ text, pattern, certainty: 90, evidence: [] });
-const incident = (...excerpts: Pieces[]): Pick<IncidentDetail, 'number' | 'parts'> => ({
-  number: 7,
+const incident = (...excerpts: Pieces[]): Pick<IncidentDetail, 'parts'> & { readonly name: string } => ({
+  name: 'Incident 7',
   parts: [
     {
       role: 'body',
@@ -26,7 +26,7 @@ describe('asSpecimen', () => {
       text: 'card 4111 1111 and AB12\n\n4111 1111',
       expected: [{ pattern: 'card', values: ['4111 1111'] }],
     });
-    expect(patternsShown(shown)).toEqual(['card', 'code']);
+    expect(patternsShown(shown.parts)).toEqual(['card', 'code']);
   });
 
   it('expects nothing where the values are false', () => {

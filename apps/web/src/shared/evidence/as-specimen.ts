@@ -1,21 +1,21 @@
-import type { IncidentDetail } from '@lantern/contracts';
-import type { SpecimenFields } from '../../../data/specimens';
+import type { EvidencePart } from '@lantern/contracts';
+import type { SpecimenFields } from '../../data/specimens';
 
 /** Characters of one specimen: enough to show how values stand, and judged while somebody types. */
 const LONGEST_TEXT = 20_000;
 
-/** Patterns that the evidence of an incident holds values of. */
-export function patternsShown({ parts }: Pick<IncidentDetail, 'parts'>): string[] {
+/** Patterns that evidence holds values of. */
+export function patternsShown(parts: readonly EvidencePart[]): string[] {
   const pieces = parts.flatMap((part) => part.excerpts.flatMap((excerpt) => excerpt.pieces));
   return [...new Set(pieces.flatMap((piece) => ('pattern' in piece ? [piece.pattern] : [])))];
 }
 
 /**
- * The evidence of an incident as a specimen of one pattern: every excerpt with a value of it, and those values as what
+ * Evidence as a specimen of one pattern under a name: every excerpt with a value of it, and those values as what
  * should be found, or nothing where they are false. The evidence must be unmasked.
  */
 export function asSpecimen(
-  { number, parts }: Pick<IncidentDetail, 'number' | 'parts'>,
+  { name, parts }: { readonly name: string; readonly parts: readonly EvidencePart[] },
   pattern: string,
   meant: boolean,
 ): SpecimenFields {
@@ -35,7 +35,7 @@ export function asSpecimen(
       if (meant && 'pattern' in piece && piece.pattern === pattern) values.add(piece.text);
   }
   return {
-    name: `Incident ${number}`,
+    name,
     text: text.join('\n\n'),
     expected: [{ pattern, values: [...values] }],
   };
