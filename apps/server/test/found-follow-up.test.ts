@@ -118,6 +118,8 @@ describe('an item at the desk', () => {
     const incident = await client.get<IncidentDetail>(`/incidents/${first.body.incident}`);
     expect(incident.body).toMatchObject({ origin: 'Discovery', severity: 'high', title: 'crew/cards.txt' });
     expect(JSON.stringify(incident.body)).not.toContain('4111 1111');
+    // Whoever takes it reads what it is about in its history.
+    expect(incident.body.history.at(-1)?.text).toMatch(/"Harbour share".*2 × .*Who needs this\?$/u);
     const clean = await itemAt('notes.txt');
     expect((await client.send('POST', `/discovery/items/${clean.id}/incident`, request)).status).toBe(409);
   });

@@ -72,6 +72,9 @@ export interface IncidentRow {
   readonly version: number;
 }
 
+/** Origin of incidents about items where they lie: somebody who read results of discovery opened them. */
+export const DISCOVERY_ORIGIN = 'Discovery';
+
 /** Piece of an excerpt: plain text, or a finding in it. */
 export type ExcerptPiece =
   | { readonly text: string }

@@ -27,6 +27,7 @@ export {
 } from './accounts.js';
 export { ERROR_CODES, type ErrorBody, type ErrorCode } from './errors.js';
 export {
+  DISCOVERY_ORIGIN,
   ActRequest,
   DeskActRequest,
   type EvidencePart,

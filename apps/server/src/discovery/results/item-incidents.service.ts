@@ -1,7 +1,10 @@
+import { DISCOVERY_ORIGIN } from '@lantern/contracts';
 import type { ItemIncidentRequest } from '@lantern/contracts/discovery';
+import type { Severity } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager } from 'typeorm';
+import { HistoryEntity } from '../../incidents/incident.entity.js';
 import { PeopleService } from '../../directory/people.service.js';
 import { Movements } from '../../movements/movements.service.js';
 import type { Submission, SubmittedBy } from '../../movements/submission.js';
@@ -14,8 +17,6 @@ import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
 import { ItemEntity, ItemEvidenceEntity } from './item.entity.js';
 import { evidenceAt } from './knowledge.js';
 
-/** Under which the incident is counted: what lies somewhere moved nowhere, and no rule was asked. */
-const ORIGIN = 'Discovery';
 /** Whom it is about where nobody owns the item. */
 const NOT_NAMED = 'not-named';
 const EXCERPTS = 20;
@@ -48,36 +49,51 @@ export class ItemIncidents {
       throw new AppError('act-refused', 'Nothing was found in this item, so there is nothing to triage.');
     const known = await this.numberOf(item);
     if (known !== null) return { incident: known };
-    const submission = await this.submissionOf(item, { severity, note, by: caller.name });
-    const { incident } = await this.movements.submit(keyOf(item), submission);
+    const about = await this.aboutOf(item);
+    const said = [...about, ...(note.trim() === '' ? [] : [note.trim()])].join(' ');
+    const submission = await this.submissionOf(item, severity, [...about, note.trim()]);
+    const { incident } = await this.movements.submit(keyOf(item), submission, {
+      // Whoever takes it reads what it is about without opening anything.
+      apply: async (manager, verdict) => {
+        await manager.insert(HistoryEntity, {
+          ...{ incidentNumber: verdict.incident ?? 0, at: new Date(), actor: caller.name },
+          ...{ accountId: caller.accountId || null, kind: 'note' as const, act: null, text: said },
+        });
+      },
+    });
     if (incident === null) throw new Error('An item made no incident');
     return { incident };
   }
 
-  private async submissionOf(
-    item: ItemEntity,
-    { severity, note, by }: ItemIncidentRequest & { readonly by: string },
-  ): Promise<Submission> {
+  /** Where it lies, who opens it, and what was found, in sentences. */
+  private async aboutOf(item: ItemEntity): Promise<string[]> {
     const place = await this.manager.findOneByOrFail(DiscoveryPlaceEntity, { id: item.placeId });
-    const address = item.owner || place.owner || NOT_NAMED;
-    const [person] = address === NOT_NAMED ? [] : await this.people.findByAddresses([address]);
     const counts = item.found.map(
       ({ pattern, count, certainty }) =>
         `${count} × ${this.names.nameOf('pattern', pattern)}, certain to ${certainty}`,
     );
-    const about = [
-      `${item.path} in the place "${place.name}", opened by: ${WORDS[item.reach]}.`,
+    return [
+      `${item.path} in the place "${place.name}", opened by ${WORDS[item.reach]}.`,
       `Found: ${counts.join('; ')}.`,
-      ...(note.trim() === '' ? [] : [`${by}: ${note.trim()}`]),
-      ...(await this.excerptsOf(item.id)),
     ];
+  }
+
+  private async submissionOf(
+    item: ItemEntity,
+    severity: Severity,
+    about: readonly string[],
+  ): Promise<Submission> {
+    const place = await this.manager.findOneByOrFail(DiscoveryPlaceEntity, { id: item.placeId });
+    const address = item.owner || place.owner || NOT_NAMED;
+    const [person] = address === NOT_NAMED ? [] : await this.people.findByAddresses([address]);
+    const text = [...about, ...(await this.excerptsOf(item.id))].filter((line) => line !== '').join('\n\n');
     return {
       ...{ channel: 'drive', activity: 'upload', at: new Date(), to: [], files: [], happened: true },
       person: person ?? { address },
-      reportedBy: { name: ORIGIN, severity },
+      reportedBy: { name: DISCOVERY_ORIGIN, severity },
       texts: [
         { role: 'subject', path: ['subject'], text: item.path },
-        { role: 'body', path: ['body'], text: about.join('\n\n') },
+        { role: 'body', path: ['body'], text },
       ],
     };
   }

@@ -61,7 +61,12 @@ export function ItemIncident({ item }: { readonly item: ItemDetail }) {
             onChange={({ target }) => setNote(target.value)}
           />
           {open.error && <Notice look="stop">{errorSentence(open.error)}</Notice>}
-          <Button look="main" type="submit" refusal={open.isPending ? 'It is being opened' : undefined}>
+          <Button
+            look="main"
+            type="submit"
+            className="self-start"
+            refusal={open.isPending ? 'It is being opened' : undefined}
+          >
             Open it
           </Button>
         </form>

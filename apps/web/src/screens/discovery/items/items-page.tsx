@@ -5,13 +5,7 @@ import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { useFacets, useItems } from '../../../data/discovery';
 import { Notice } from '../../../ui/notice';
-import {
-  ITEM_FIELD_WORDS,
-  number,
-  REACH_WORDS,
-  reasonWords,
-  STATE_WORDS,
-} from '../../../wording/discovery';
+import { ITEM_FIELD_WORDS, number, REACH_WORDS, reasonWords, STATE_WORDS } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
 import { DiscoveryPage } from '../discovery-page';
 import { ActBar } from './act-bar';

@@ -85,7 +85,7 @@ function SaveForm({ question }: { readonly question: Question }) {
         Everybody who may read results sees it
       </label>
       {save.error && <Notice look="stop">{errorSentence(save.error)}</Notice>}
-      <Button look="main" type="submit">
+      <Button look="main" type="submit" className="self-start">
         Save the query
       </Button>
     </form>

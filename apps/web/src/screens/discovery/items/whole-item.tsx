@@ -9,7 +9,7 @@ import { Button } from '../../../ui/button';
 import { Notice } from '../../../ui/notice';
 import { reasonWords, size } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
-import { ago, exactTime } from '../../../wording/times';
+import { ago, exactTime, shortTime } from '../../../wording/times';
 
 /** The item itself: it stays where it lies until somebody says why it must be seen. */
 export function WholeItem({ item }: { readonly item: ItemDetail }) {
@@ -106,6 +106,6 @@ function stateWords({ state, problem, bytes, endsAt, isOwn }: FetchView): string
     case 'deleted':
       return 'It is no longer kept here.';
     case 'here':
-      return `${size(bytes ?? 0)}, kept until ${exactTime(endsAt ?? '')}${isOwn ? '' : ', for them alone'}.`;
+      return `${size(bytes ?? 0)}, kept until ${shortTime(endsAt ?? '', new Date())}${isOwn ? '' : ', for them alone'}.`;
   }
 }

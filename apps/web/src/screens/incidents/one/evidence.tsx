@@ -1,6 +1,7 @@
-import type { EvidencePart, IncidentDetail } from '@lantern/contracts';
+import { DISCOVERY_ORIGIN, type EvidencePart, type IncidentDetail } from '@lantern/contracts';
 import type { Spot } from '@lantern/core/movement';
 import type { SpotTerm } from '@lantern/core/policy';
+import { Link } from 'react-router';
 import { KeptCopies } from './kept-copies';
 import { Beam } from '../../../shared/beam/beam';
 import { EvidencePartView } from '../../../shared/evidence/evidence-part';
@@ -55,6 +56,10 @@ function toTerm(spot: Spot): SpotTerm {
   return spot.kind === 'host' ? { ...spot, under: false } : spot;
 }
 
+/** Items at the path that the incident is about. */
+const foundAt = (path: string): string =>
+  `/discovery/items?${new URLSearchParams({ filter: `path eq ${JSON.stringify(path)}` })}`;
+
 /** What was found, in context and masked, why it is certain, and how the verdict came about. */
 export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
   const names = usePatternNames();
@@ -98,7 +103,16 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
           Inspection did not finish. The channel’s setting decided, because no rule gave a stronger answer.
         </Notice>
       )}
-      {incident.origin !== null && (
+      {incident.origin === DISCOVERY_ORIGIN && (
+        <Notice look="plain">
+          This was found where it lies: nothing moved, and no rule was asked. The history says what was found
+          and who opened it.{' '}
+          <Link className="part" to={foundAt(incident.title ?? '')}>
+            The item, with its evidence
+          </Link>
+        </Notice>
+      )}
+      {incident.origin !== null && incident.origin !== DISCOVERY_ORIGIN && (
         <Notice look="plain">
           {incident.origin} reported this. Our rules were not asked about it. All that it says is in the
           original.
