@@ -1,7 +1,7 @@
 /** What people do about what readers found: the item whole, an incident, a clean-up by a day, groups and saved queries. */
 import { rmSync } from 'node:fs';
 import { join } from 'node:path';
-import type { IncidentDetail, MailSummary } from '@lantern/contracts';
+import type { CoverageView, IncidentDetail, MailSummary } from '@lantern/contracts';
 import type {
   CleanUpPreview,
   CleanUpView,
@@ -12,6 +12,7 @@ import type {
   ItemGroups,
   ItemQueryView,
 } from '@lantern/contracts/discovery';
+import type { ImprovementsView } from '@lantern/contracts/insight';
 import { FetchEntity } from '../src/discovery/results/fetch.entity.js';
 import { Fetches } from '../src/discovery/results/fetches.service.js';
 import { type Client, publish, ruleOf, type Running, start } from './harness.js';
@@ -153,6 +154,28 @@ describe('a request to clean up', () => {
     expect((await client.send('POST', `/discovery/clean-ups/${asked.body.id}/end`)).status).toBe(204);
     expect((await client.send('POST', `/discovery/clean-ups/${asked.body.id}/end`)).status).toBe(404);
     expect((await client.send('POST', path, { dueOn: day(14), note: '' })).status).toBe(409);
+  });
+});
+
+describe('a machine that watches', () => {
+  it('is a gap in coverage and something to do next while it is silent, or cannot watch', async () => {
+    const endpoint = async () =>
+      (await client.get<CoverageView>('/coverage')).body.doors.find(({ channel }) => channel === 'endpoint');
+    expect((await endpoint())?.gaps).toEqual([]);
+    const missing = join(reader.folder, 'stick');
+    const saved = await client.send('PUT', '/discovery/watching/head%20office', {
+      ...{ folders: [{ path: missing, as: 'device', name: 'Stick', trusted: false }], version: 0 },
+    });
+    expect(saved.status).toBe(204);
+    const closed = await until(endpoint, (door) => door?.gaps[0]?.code === 'cannot-watch');
+    expect(closed?.gaps).toMatchObject([{ name: 'files-01', paths: [missing], isMachine: true }]);
+    await reader.stop();
+    await running.database.query('UPDATE reader SET lastSeen = ?', [new Date(Date.now() - 30 * 3_600_000)]);
+    expect((await endpoint())?.gaps).toMatchObject([{ name: 'files-01', code: 'silent', paths: [] }]);
+    const { body } = await client.get<ImprovementsView>('/insight/improve');
+    expect(body.open.map(({ improvement }) => improvement.code)).toContain('machine-gap');
+    reader.start();
+    await until(endpoint, (door) => door?.gaps[0]?.code === 'cannot-watch');
   });
 });
 

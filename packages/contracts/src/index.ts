@@ -171,6 +171,7 @@ export {
   type CeilingRecord,
   type Comparison,
   type CoverageView,
+  type DoorGap,
   type DraftChange,
   type DraftState,
   type DraftView,

@@ -1,3 +1,4 @@
+import type { MachineGapCode } from '@lantern/core/insight';
 import type { UnfinishedChoice } from './intake.js';
 import type { CrossingProblem } from '@lantern/core/automations';
 import type { PatternKind } from '@lantern/core/detection';
@@ -242,6 +243,16 @@ export class RollBackRequest {
   reason: string;
 }
 
+/** An agent or machine by which rules guard less than they say. */
+export interface DoorGap {
+  readonly name: string;
+  readonly code: MachineGapCode;
+  readonly paths: readonly string[];
+  readonly lastSeen: string | null;
+  /** A machine of discovery, and not an agent that hands in movements. */
+  readonly isMachine: boolean;
+}
+
 /** What happens today to each kind of data on each way out. */
 export interface CoverageView {
   readonly patterns: readonly { readonly id: string; readonly name: string; readonly kind: string }[];
@@ -259,6 +270,8 @@ export interface CoverageView {
     readonly channel: string;
     readonly open: boolean;
     readonly why: string;
+    /** Where rules hold for less than they say: agents and machines that are silent, old, or cannot. */
+    readonly gaps: readonly DoorGap[];
     /** What happens to a movement that could not be read in `seconds`. */
     readonly unfinished: UnfinishedChoice;
     readonly seconds: number;

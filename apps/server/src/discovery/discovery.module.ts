@@ -20,6 +20,7 @@ import { PlacesOfAutomations } from './places/places-of-automations.js';
 import { DiscoveryPlaces } from './places/places.service.js';
 import { ReaderProtocolController } from './reader-protocol.controller.js';
 import { Readers } from './readers/readers.service.js';
+import { Guarding } from './watching/guarding.service.js';
 import { WatchedMovements } from './watching/watched-movements.service.js';
 import { WatchingController, WatchProtocolController } from './watching/watching.controller.js';
 import { Watching } from './watching/watching.service.js';
@@ -47,7 +48,7 @@ import { Items } from './results/items.service.js';
     FollowUpController,
     ItemsController,
   ],
-  exports: [Readers, DiscoveryPlaces, Jobs, Watching],
+  exports: [Readers, DiscoveryPlaces, Jobs, Watching, Guarding],
   providers: [
     ...[
       DiscoveryContext,
@@ -64,6 +65,7 @@ import { Items } from './results/items.service.js';
       WorkService,
       Watching,
       WatchedMovements,
+      Guarding,
     ],
     ...[Jobs, RunComparison, Items, ItemActs, ItemsExport],
     ...[CleanUps, Fetches, ItemGroupsService, ItemIncidents, ItemQueries],

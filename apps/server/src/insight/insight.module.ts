@@ -8,6 +8,7 @@ import { Tally } from './figures/tally.service.js';
 import { Why } from './figures/why.service.js';
 import { Guard } from './guard/guard.service.js';
 import { Improvements } from './improve/improvements.service.js';
+import { FurtherFacts } from './improve/further-facts.js';
 import { StateReader } from './improve/state-facts.service.js';
 import { PreventController } from './prevent/prevent.controller.js';
 import { Prevent } from './prevent/prevent.service.js';
@@ -23,7 +24,7 @@ import { WeightsController } from './weights/weights.controller.js';
 @Global()
 @Module({
   controllers: [InsightController, PreventController, ReportsController, WeightsController],
-  exports: [Improvements, Reports, ReportRunner],
+  exports: [FurtherFacts, Improvements, Reports, ReportRunner],
   providers: [
     Tally,
     Reading,
@@ -35,6 +36,7 @@ import { WeightsController } from './weights/weights.controller.js';
     Prevent,
     Preventions,
     StateReader,
+    FurtherFacts,
     Guard,
     Improvements,
     ReportLines,

@@ -1,11 +1,13 @@
 import { PatternNames } from '../patterns/pattern-names.js';
 import type { CeilingRecord, CoverageView } from '@lantern/contracts';
 import { type PatternKind, READY_PATTERNS } from '@lantern/core/detection';
+import { SILENT_FOR_MS } from '@lantern/core/insight';
 import { type Channel, CHANNELS } from '@lantern/core/movement';
 import { coverage, NO_POLICIES, patternsOfRule } from '@lantern/core/policy';
 import { Inject, Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
-import { EntityManager, In, IsNull, MoreThan } from 'typeorm';
+import { EntityManager, In, IsNull, Not } from 'typeorm';
+import { Guarding } from '../discovery/watching/guarding.service.js';
 import { AgentEntity } from '../doors/agents/agent.entity.js';
 import { LabelDraftsService } from '../labels/label-drafts.service.js';
 import { labelsOf } from '../published/published-labels.js';
@@ -25,8 +27,6 @@ import { setSeenBy } from '../published/silence.js';
 /** Incidents that a ceiling's record looks back over. */
 const LOOKED_BACK = 5_000;
 const SAID_AT_MOST = 20;
-/** An agent that says nothing for a day guards nothing. */
-const HEARD_OF_MS = 24 * 3_600_000;
 
 /** What the policies do today, and what ceilings keep them from doing. */
 @Injectable()
@@ -41,6 +41,7 @@ export class CoverageService {
     private readonly gateway: GatewayServer,
     private readonly settings: ChannelSettings,
     private readonly labels: LabelDraftsService,
+    private readonly guarding: Guarding,
     @Inject(CONFIG) private readonly config: Config,
   ) {}
 
@@ -70,12 +71,20 @@ export class CoverageService {
   /** What takes movements on a channel now: the gateway, stand-ins, agents that were heard of; and what it does with
    * what cannot be read in time. */
   private async doorOf(channel: Channel): Promise<CoverageView['doors'][number]> {
+    const agents = await this.agentsOn(channel);
+    const { machines, gaps } =
+      channel === 'endpoint' ? await this.guarding.state() : { machines: 0, gaps: [] };
+    const watching =
+      machines - new Set(gaps.filter(({ code }) => code === 'silent').map(({ name }) => name)).size;
     const ways = [
       ...(channel === 'mail' && this.gateway.door.open
         ? [`the SMTP gateway on port ${this.gateway.door.port}`]
         : []),
       ...(this.config.standIns ? ['the stand-in of the demo'] : []),
-      ...(await this.agentsOn(channel)),
+      ...agents.filter(({ isHeard }) => isHeard).map(({ name }) => `agent "${name}"`),
+      ...(watching > 0
+        ? [`${watching} ${watching === 1 ? 'machine that watches' : 'machines that watch'} folders`]
+        : []),
     ];
     const shut =
       channel === 'mail' && !this.gateway.door.open
@@ -85,23 +94,34 @@ export class CoverageService {
       channel,
       open: ways.length > 0,
       why: `${ways.length > 0 ? `Open: ${ways.join(', ')}.` : 'No door is open for this channel.'}${shut}`,
+      gaps: [
+        ...agents.flatMap(({ isHeard, name, lastSeen }) =>
+          isHeard ? [] : [{ name, code: 'silent' as const, paths: [], lastSeen, isMachine: false }],
+        ),
+        ...gaps.map((gap) => ({ ...gap, lastSeen: timeOf(gap.lastSeen), isMachine: true })),
+      ],
       unfinished: this.settings.unfinished(channel),
       seconds: this.settings.seconds(channel),
     };
   }
 
-  /** Agents that handed in movements of a channel and were heard of in the last day. */
-  private async agentsOn(channel: Channel): Promise<string[]> {
-    const since = new Date(Date.now() - HEARD_OF_MS);
+  /** Agents that handed in movements of a channel, and whether they were heard of in the last day. */
+  private async agentsOn(
+    channel: Channel,
+  ): Promise<{ readonly name: string; readonly isHeard: boolean; readonly lastSeen: string | null }[]> {
+    const since = Date.now() - SILENT_FOR_MS;
     const agents = await this.manager.find(AgentEntity, {
-      where: { revokedAt: IsNull(), lastSeen: MoreThan(since) },
+      where: { revokedAt: IsNull(), lastSeen: Not(IsNull()) },
       order: { name: 'ASC' },
     });
-    const found: string[] = [];
-    for (const { id, name } of agents)
-      if (await this.manager.existsBy(SubmissionEntity, { submitter: id, channel }))
-        found.push(`agent "${name}"`);
-    return found;
+    const found = await Promise.all(
+      agents.map(async ({ id, name, lastSeen }) => {
+        const hands = await this.manager.existsBy(SubmissionEntity, { submitter: id, channel });
+        const at = lastSeen?.getTime() ?? 0;
+        return hands ? [{ name, isHeard: at > since, lastSeen: timeOf(at) }] : [];
+      }),
+    );
+    return found.flat();
   }
 
   /** What the ceilings of a policy caught, and what the people said for whom it is as written. */
@@ -164,3 +184,5 @@ function unaskedKinds(asked: ReadonlySet<string>): CoverageView['unasked'] {
   }
   return [...kinds].map(([kind, counts]) => ({ kind, ...counts }));
 }
+
+const timeOf = (at: number | null): string | null => (at === null ? null : new Date(at).toISOString());

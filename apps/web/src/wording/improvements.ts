@@ -1,4 +1,5 @@
 import type { ImprovementView } from '@lantern/contracts/insight';
+import type { MachineGapCode } from '@lantern/core/insight';
 import { deskPath } from '@lantern/core/incidents';
 import { count } from './insight';
 import { CHANNEL_WORDS } from './terms';
@@ -36,6 +37,14 @@ type Words = {
 const preventLink = (rule: string): string =>
   `/insight/prevent?${new URLSearchParams({ filter: `rule eq ${JSON.stringify(rule)}` }).toString()}`;
 
+const GAP_WORDS: Readonly<Record<MachineGapCode, string>> = {
+  silent: 'it is silent',
+  'older-rules': 'it judges by an older revision',
+  'older-orders': 'it does not know yet what to watch',
+  'cannot-watch': 'it cannot watch a folder',
+  'cannot-stop': 'it cannot move files away',
+};
+
 const WORDS: Words = {
   unguarded: (improvement, { nameOf }) => {
     const shown = improvement.patterns.slice(0, SHOWN_NAMES).map(nameOf).join(', ');
@@ -61,6 +70,22 @@ const WORDS: Words = {
         : `Last heard of ${ago(new Date(improvement.since).toISOString(), now)}`,
     to: '/doors',
     action: 'Open agents',
+  }),
+  'machine-gap': (improvement, { now }) => ({
+    what: `The machine “${improvement.name}” guards less than the rules say`,
+    effect: improvement.gaps.includes('silent')
+      ? improvement.since === null
+        ? 'It was never heard of'
+        : `Last heard of ${ago(new Date(improvement.since).toISOString(), now)}`
+      : capital(improvement.gaps.map((code) => GAP_WORDS[code]).join(', ')),
+    to: '/discovery/machines',
+    action: 'Open machines',
+  }),
+  'clean-up-overdue': (improvement) => ({
+    what: `“${improvement.name}” was to be cleaned up by ${improvement.dueOn}`,
+    effect: `${things(improvement.left, 'item is', 'items are')} left of what its owner was asked about`,
+    to: `/discovery?place=${improvement.place}`,
+    action: 'Open place',
   }),
   'rule-mostly-false': (improvement, { nameOf, ruleWord }) => ({
     what: `“${nameOf(improvement.rule)}” mostly finds what it should not`,

@@ -94,3 +94,11 @@ export { type Plan, planOf } from './counts/plan.js';
 export type { Dimension } from './counts/axis.js';
 export { KeptSums } from './counts/kept-sums.js';
 export { largestFirst, type TallyRow } from './counts/tally.js';
+export {
+  MACHINE_GAPS,
+  type MachineGap,
+  type MachineGapCode,
+  machineGaps,
+  SILENT_FOR_MS,
+  type WatchingMachine,
+} from './improve/machine-gaps.js';

@@ -5,9 +5,10 @@ import {
   type CleanUpView,
   MAX_CLEAN_UP_ITEMS,
 } from '@lantern/contracts/discovery';
-import { Injectable } from '@nestjs/common';
+import { Injectable, type OnModuleInit } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
 import { EntityManager, In, IsNull } from 'typeorm';
+import { FurtherFacts } from '../../insight/improve/further-facts.js';
 import type { Caller } from '../../platform/auth/permit.js';
 import { insertOnly } from '../../platform/database/insert-only.js';
 import { AppError } from '../../platform/errors/app-error.js';
@@ -28,13 +29,18 @@ const DAY_MS = 86_400_000;
 
 /** Asks whoever answers for a place to clean it up by a day, and says what was done since. */
 @Injectable()
-export class CleanUps {
+export class CleanUps implements OnModuleInit {
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly context: DiscoveryContext,
     private readonly inside: InsideMail,
     private readonly live: LiveEvents,
+    private readonly further: FurtherFacts,
   ) {}
+
+  onModuleInit(): void {
+    this.further.lateCleanUpsFrom((now) => this.late(now));
+  }
 
   /** What a request would be about, now. */
   async preview(placeId: string): Promise<CleanUpPreview> {
@@ -109,6 +115,25 @@ export class CleanUps {
     return new Map(
       [...byPlace].map(([place, listed]) => [place, listed.flatMap(({ id }) => views.get(id) ?? [])]),
     );
+  }
+
+  /** Requests past their day with something left, by place: the latest one of each. */
+  async late(
+    now: Date,
+  ): Promise<
+    { readonly place: string; readonly name: string; readonly left: number; readonly dueOn: string }[]
+  > {
+    const rows = await this.manager.find(CleanUpEntity, {
+      where: { endedAt: IsNull() },
+      order: { at: 'DESC' },
+    });
+    const names = new Map((await this.manager.find(DiscoveryPlaceEntity)).map(({ id, name }) => [id, name]));
+    const views = new Map((await this.viewsOf(rows, now)).map((view) => [view.id, view]));
+    const latest = new Map(rows.toReversed().map((row) => [row.placeId, row] as const));
+    return [...latest].flatMap(([place, { id, dueOn }]) => {
+      const view = views.get(id);
+      return view?.isOverdue ? [{ place, name: names.get(place) ?? '', left: view.left, dueOn }] : [];
+    });
   }
 
   private async viewsOf(rows: readonly CleanUpEntity[], now: Date): Promise<CleanUpView[]> {

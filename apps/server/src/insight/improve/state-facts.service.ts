@@ -12,6 +12,7 @@ import { labelsOf } from '../../published/published-labels.js';
 import { PublishedRevision } from '../../published/published-revision.js';
 import { type RevisionDocument, setOf } from '../../published/revision.entity.js';
 import { RevisionsService } from '../../revisions/revisions.service.js';
+import { FurtherFacts } from './further-facts.js';
 import { RuleCosts } from '../figures/rule-costs.service.js';
 
 const DAY_MS = 86_400_000;
@@ -31,6 +32,7 @@ export class StateReader {
     private readonly people: PeopleService,
     private readonly specimens: SpecimensService,
     private readonly costs: RuleCosts,
+    private readonly further: FurtherFacts,
   ) {}
 
   /** Null before anything is published: everything is still to be done. */
@@ -52,6 +54,7 @@ export class StateReader {
       lateRequests: await this.lateRequests(now),
       overdue: await this.overdue(now),
       agents: await this.agents(),
+      ...(await this.further.read(new Date(now))),
       failingSpecimens: await this.specimens.failing(document.patterns),
       draft: await this.draft(),
       differently: await this.differently(now - COMPARED_DAYS * DAY_MS),

@@ -11,6 +11,7 @@ import { errorSentence } from '../../wording/errors';
 import { ANSWER_MEANING, ANSWER_WORDS, CHANNEL_WORDS, KIND_WORDS } from '../../wording/terms';
 import { PolicyPlaces } from '../../shared/policy-places';
 import { AutomationCoverage } from './automation-coverage';
+import { gapWords } from '../../wording/machine-gaps';
 import { isEmpty, shareWords } from './shares';
 
 type Side = 'published' | 'drafts';
@@ -91,6 +92,7 @@ function Table({
                     Closed, so nothing is inspected here whatever the rules say. {door.why}
                   </span>
                 )}
+                {to === 'outside' && <DoorGaps gaps={door.gaps} />}
                 {to === 'outside' && (
                   <span className="block text-[12px] font-normal text-ink-2">
                     Not read in {door.seconds} s: {UNFINISHED_SHORT[door.unfinished]}
@@ -126,6 +128,38 @@ function Table({
       </table>
       {rows.length === 0 && <p className="py-4 text-ink-2">No row has a gap.</p>}
     </>
+  );
+}
+
+/** Agents and machines on which the rules of a channel hold for less than the cells below say. */
+function DoorGaps({ gaps }: { readonly gaps: CoverageView['doors'][number]['gaps'] }) {
+  if (gaps.length === 0) return null;
+  const now = new Date();
+  return (
+    <EditorPopover
+      wide
+      label="Where the rules hold for less"
+      trigger={
+        <button type="button" className="part block text-left text-[12px] font-normal text-stop">
+          {gaps.length === 1 ? '1 gap on a machine' : `${gaps.length} gaps on machines`}
+        </button>
+      }
+    >
+      <p className="mb-1 text-[12.5px] font-normal">
+        The cells show what the rules say. It does not hold, or not all of it, here:
+      </p>
+      <ul className="max-h-72 list-disc overflow-auto pl-5 text-[12.5px] font-normal">
+        {gaps.map((gap) => (
+          <li key={`${gap.name} ${gap.code}`}>{gapWords(gap, now)}</li>
+        ))}
+      </ul>
+      <Link
+        className="part text-[12.5px]"
+        to={gaps.some(({ isMachine }) => isMachine) ? '/discovery/machines' : '/doors'}
+      >
+        Look after them
+      </Link>
+    </EditorPopover>
   );
 }
 

@@ -24,7 +24,15 @@ const fine: StateFacts = {
     coverage: [],
     movements: {},
   },
-  ...{ lateRequests: [], overdue: 0, agents: [], failingSpecimens: new Map(), draft: null },
+  ...{
+    lateRequests: [],
+    overdue: 0,
+    agents: [],
+    machineGaps: [],
+    lateCleanUps: [],
+    failingSpecimens: new Map(),
+    draft: null,
+  },
   rules: new Map([['r', figures({})]]),
   differently: { groups: 0, numbers: [] },
 };
@@ -93,6 +101,22 @@ it.each<[string, Partial<StateFacts>, string[]]>([
     ['agent-silent'],
   ],
   ['a new agent', { agents: [{ id: 'a', name: 'A', created: NOW, lastSeen: null }] }, []],
+  [
+    'a machine with two gaps, and one that is silent',
+    {
+      machineGaps: [
+        { name: 'quay-07', code: 'older-rules', paths: [], lastSeen: NOW },
+        { name: 'quay-07', code: 'cannot-watch', paths: ['/mnt'], lastSeen: NOW },
+        { name: 'quay-08', code: 'silent', paths: [], lastSeen: null },
+      ],
+    },
+    ['machine-gap', 'machine-gap'],
+  ],
+  [
+    'a place that was to be cleaned up',
+    { lateCleanUps: [{ place: 'p', name: 'Claims', left: 4, dueOn: '2026-11-01' }] },
+    ['clean-up-overdue'],
+  ],
   ['failing specimens', { failingSpecimens: new Map([['x', 2]]) }, ['specimens-failing']],
   ['a forgotten draft', { draft: { changes: 2, since: NOW - 9 * DAY } }, ['draft-forgotten']],
   ['a fresh draft', { draft: { changes: 2, since: NOW - DAY } }, []],

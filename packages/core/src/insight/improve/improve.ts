@@ -1,3 +1,4 @@
+import type { MachineGap, MachineGapCode } from './machine-gaps.js';
 import type { Label } from '../../labels/label.js';
 import type { Offer } from '../../labels/offer.js';
 import type { Channel } from '../../movement/movement.js';
@@ -48,6 +49,19 @@ export type Improvement =
       readonly name: string;
       readonly since: number | null;
     }
+  | {
+      readonly code: 'machine-gap';
+      readonly name: string;
+      readonly gaps: readonly MachineGapCode[];
+      readonly since: number | null;
+    }
+  | {
+      readonly code: 'clean-up-overdue';
+      readonly place: string;
+      readonly name: string;
+      readonly left: number;
+      readonly dueOn: string;
+    }
   | { readonly code: 'specimens-failing'; readonly pattern: string; readonly count: number }
   | { readonly code: 'draft-forgotten'; readonly changes: number; readonly since: number }
   | { readonly code: 'decided-differently'; readonly groups: number; readonly numbers: readonly number[] };
@@ -73,6 +87,15 @@ export interface StateFacts {
     readonly created: number;
     readonly lastSeen: number | null;
   }[];
+  /** Machines that watch folders, and on which rules hold for less than they say. */
+  readonly machineGaps: readonly MachineGap[];
+  /** Requests to clean up a place that are past their day with something left. */
+  readonly lateCleanUps: readonly {
+    readonly place: string;
+    readonly name: string;
+    readonly left: number;
+    readonly dueOn: string;
+  }[];
   readonly failingSpecimens: ReadonlyMap<string, number>;
   readonly draft: { readonly changes: number; readonly since: number } | null;
   readonly differently: { readonly groups: number; readonly numbers: readonly number[] };
@@ -87,6 +110,8 @@ export function improvements(facts: StateFacts): Improvement[] {
     ...unguarded(facts),
     ...ceilings(facts),
     ...facts.agents.flatMap((agent) => silent(agent, facts.now)),
+    ...machines(facts),
+    ...facts.lateCleanUps.map((late) => ({ code: 'clean-up-overdue' as const, ...late })),
     ...rules(facts),
     ...late(facts),
     ...(facts.overdue > 0 ? [{ code: 'incidents-overdue' as const, count: facts.overdue }] : []),
@@ -117,6 +142,10 @@ export function improvementKey(improvement: Improvement): string {
       return `${improvement.code} ${improvement.label}`;
     case 'agent-silent':
       return `${improvement.code} ${improvement.agent}`;
+    case 'machine-gap':
+      return `${improvement.code} ${improvement.name}`;
+    case 'clean-up-overdue':
+      return `${improvement.code} ${improvement.place}`;
     case 'specimens-failing':
       return `${improvement.code} ${improvement.pattern}`;
     case 'requests-late':
@@ -192,6 +221,15 @@ function silent(agent: StateFacts['agents'][number], now: number): Improvement[]
   const heard = agent.lastSeen ?? agent.created;
   if (now - heard < SILENT_AFTER_MS) return [];
   return [{ code: 'agent-silent', agent: agent.id, name: agent.name, since: agent.lastSeen }];
+}
+
+/** One for each machine, whatever is wrong with it. */
+function machines({ machineGaps }: StateFacts): Improvement[] {
+  const names = [...new Set(machineGaps.map(({ name }) => name))];
+  return names.map((name) => {
+    const of = machineGaps.filter((gap) => gap.name === name);
+    return { code: 'machine-gap', name, gaps: of.map(({ code }) => code), since: of[0]?.lastSeen ?? null };
+  });
 }
 
 function late({ lateRequests }: StateFacts): Improvement[] {
