@@ -5,6 +5,7 @@ import { parseArgs } from 'node:util';
 import type { ReaderRight } from '@lantern/contracts';
 import { identityIn, keepIdentity, makeKeys, publicKeys } from './identity.js';
 import { keepReading, READER_VERSION } from './reader.js';
+import { Relay, relayAddress } from './relay.js';
 import { answerFor, waitingLines } from './watching/answering.js';
 import { enrol, Refused, Workbench } from './workbench.js';
 
@@ -13,8 +14,9 @@ const HELP = `Reads places near the data and hands in what it found; content sta
   npm run -s reader -- enrol --address URL --code CODE [--name NAME] [--data FOLDER] [--may-read FOLDER ...]
       Enrols this machine once. The code comes from the workbench (Discovery, Machines) and lives 15 minutes.
       Only folders named by --may-read can be opened later, whoever asks.
-  npm run -s reader -- run [--data FOLDER] [--processes N]
-      Works until it is stopped.
+  npm run -s reader -- run [--data FOLDER] [--processes N] [--relay-on HOST:PORT]
+      Works until it is stopped. With --relay-on it passes other readers on to the workbench, where a network
+      lets only one machine out: they are enrolled with the address of this machine and that port.
   npm run -s reader -- show [--data FOLDER]
       Says who this reader is, and what it may read and change.
   npm run -s reader -- waiting [--data FOLDER]
@@ -90,14 +92,41 @@ function tellRights(rights: readonly ReaderRight[]): void {
   for (const { code, path } of rights) say(`  ${path} ${words[code]}`);
 }
 
-async function runHere(data: string, processes: number): Promise<void> {
+async function runHere(data: string, processes: number, relayOn: string | undefined): Promise<void> {
   const identity = identityIn(data);
   if (!identity) return fail(`No reader is enrolled in ${data}. Enrol it first.\n\n${HELP}`, WRONG_USAGE);
   const stop = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => stop.abort());
   if (process.connected) process.once('disconnect', () => stop.abort());
   say(`"${identity.name}" asks ${identity.address} for work.`);
-  await keepReading(identity, { folder: data, processes, signal: stop.signal, say });
+  const at = relayOn === undefined ? null : relayAddress(relayOn);
+  if (relayOn !== undefined && !at) return fail('--relay-on takes a port, or host:port.', WRONG_USAGE);
+  const relay = at && (await relayFor(identity, at));
+  if (relay === undefined) return;
+  try {
+    await keepReading(identity, { folder: data, processes, signal: stop.signal, say, relay });
+  } finally {
+    await relay?.close();
+  }
+}
+
+/** Undefined where it cannot listen, which was said. */
+async function relayFor(
+  { id, address }: { readonly id: string; readonly address: string },
+  at: { readonly host: string; readonly port: number },
+): Promise<Relay | undefined> {
+  try {
+    const relay = await Relay.open(at, { workbench: address, own: id });
+    say(
+      `Passes other readers on at ${at.host}:${relay.port}. Enrol them with --address http://THIS-MACHINE:${relay.port}.`,
+    );
+    return relay;
+  } catch (error) {
+    fail(
+      `The relay cannot listen on ${at.host}:${at.port} (${(error as NodeJS.ErrnoException).code ?? 'failed'}).`,
+    );
+    return undefined;
+  }
 }
 
 async function main(): Promise<void> {
@@ -110,6 +139,7 @@ async function main(): Promise<void> {
       data: { type: 'string', default: DEFAULT_DATA },
       'may-read': { type: 'string', multiple: true, default: [] },
       processes: { type: 'string' },
+      'relay-on': { type: 'string' },
       help: { type: 'boolean', short: 'h', default: false },
     },
   });
@@ -122,7 +152,7 @@ async function main(): Promise<void> {
     const wanted = Number(values.processes ?? most);
     if (!Number.isInteger(wanted) || wanted < 1 || wanted > MOST_PROCESSES)
       return fail(`--processes takes a number from 1 to ${MOST_PROCESSES}.`, WRONG_USAGE);
-    return runHere(data, wanted);
+    return runHere(data, wanted, values['relay-on']);
   }
   if (command === 'show') {
     const identity = identityIn(data);

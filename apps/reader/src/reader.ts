@@ -11,6 +11,7 @@ import {
   type WorkAnswer,
   type WorkRequest,
 } from '@lantern/contracts/discovery';
+import type { ReaderCost } from '@lantern/contracts';
 import { pathFits } from '@lantern/core/discovery';
 import type { Label } from '@lantern/core/labels';
 import {
@@ -23,6 +24,7 @@ import {
   withNextKeys,
 } from './identity.js';
 import { Pace } from './pace.js';
+import type { Relay } from './relay.js';
 import type { Revision } from './reading/revision.js';
 import { ReadingPool } from './reading/reading-pool.js';
 import { unreadable } from './reading/unreadable.js';
@@ -33,9 +35,11 @@ import { reportable } from './stores/reportable.js';
 import { type OpenStore, StoreFault, type StoreItem } from './stores/store.js';
 import { keepHeld, readHeld } from './watching/held.js';
 import { Watcher } from './watching/watcher.js';
+import { Self } from './self.js';
 import { Refused, Workbench } from './workbench.js';
 
 export const READER_VERSION = '1';
+const NO_LIMITS: ReaderCost = { processor: null, bytesPerSecond: null, itemsPerSecond: null };
 /** This start of the program. */
 const INSTANCE = randomUUID();
 /** Results are handed in together, some at a time: a stop loses little. */
@@ -51,12 +55,16 @@ export interface ReaderOptions {
   readonly processes: number;
   readonly signal: AbortSignal;
   readonly say: (line: string) => void;
+  /** Passes other readers on; left out for none. */
+  readonly relay?: Relay | null;
 }
 
 /** Takes work from the workbench, reads where the data lies, and hands in what it found. */
 export class Reader {
   private readonly workbench: Workbench;
-  private readonly pace = new Pace({ processor: null, bytesPerSecond: null, itemsPerSecond: null });
+  private cost: ReaderCost = NO_LIMITS;
+  private readonly pace = new Pace(NO_LIMITS);
+  private readonly self: Self;
   private pool: ReadingPool | null = null;
   private held: Revision | null = null;
   private trouble: string | null = null;
@@ -68,6 +76,7 @@ export class Reader {
     private identity: Identity,
     private readonly options: ReaderOptions,
   ) {
+    this.self = new Self(options.relay ?? null);
     this.workbench = new Workbench(
       () => this.identity,
       options.signal,
@@ -106,6 +115,7 @@ export class Reader {
   }
 
   private async step(): Promise<void> {
+    await this.self.measure(() => this.workbench.ask<{ readonly now: string }>('clock'));
     const answer = await this.workbench.post<WorkAnswer>('work', {
       wait: LONGEST_WAIT_SECONDS,
       ...(this.isFresh ? { isFresh: true } : {}),
@@ -114,10 +124,12 @@ export class Reader {
       version: READER_VERSION,
       used: this.pace.used(Math.round(process.memoryUsage().rss / 1_048_576)),
       trouble: this.trouble ?? this.watcher.trouble,
+      told: await this.self.told(this.cost),
       notLookedFor: this.held?.notHere ?? [],
       ...watchingOf(this.watcher),
     });
     this.isFresh = false;
+    this.cost = answer.cost;
     this.pace.promise(answer.cost);
     if (answer.revision !== (this.held?.revision ?? null) || !this.pool) await this.takeRevision();
     await this.takeOrders(answer);

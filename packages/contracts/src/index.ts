@@ -380,6 +380,7 @@ export {
   type ReaderCode,
   ReaderCodeRequest,
   ReaderCost,
+  ReaderHours,
   type ReaderRight,
   type ReaderUse,
   type ReaderView,

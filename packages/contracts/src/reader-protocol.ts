@@ -1,4 +1,4 @@
-import type { FoundPattern, ItemReach, Scope } from '@lantern/core/discovery';
+import type { FoundPattern, ItemReach, Rest, Scope } from '@lantern/core/discovery';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -86,6 +86,33 @@ export class RenewRequest {
   keys: ReaderKeys;
 }
 
+/** What a reader knows of its machine and of the way to the workbench. */
+export class ReaderTold {
+  @IsOptional()
+  @IsIn(['hours', 'battery'])
+  resting: Rest | null;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  @Max(100)
+  battery: number | null;
+
+  @IsOptional()
+  @IsNumber()
+  @Min(0)
+  roundTripMs: number | null;
+
+  @IsOptional()
+  @IsNumber()
+  clockAheadMs: number | null;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  serves: number | null;
+}
+
 /** What a reader says of itself each time it asks for work. */
 export class WorkRequest {
   @IsInt()
@@ -130,6 +157,12 @@ export class WorkRequest {
   @IsString({ each: true })
   @MaxLength(60, { each: true })
   notLookedFor: string[];
+
+  /** Left out by readers of earlier versions. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => ReaderTold)
+  told?: ReaderTold;
 
   /** What it watches; left out by readers that were told to watch nothing. */
   @IsOptional()

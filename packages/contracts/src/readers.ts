@@ -1,4 +1,17 @@
-import { IsInt, IsNumber, IsOptional, IsString, Max, MaxLength, Min, MinLength } from 'class-validator';
+import { CLOCK, type Rest } from '@lantern/core/discovery';
+import { Type } from 'class-transformer';
+import {
+  IsInt,
+  IsNumber,
+  IsOptional,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  MinLength,
+  ValidateNested,
+} from 'class-validator';
 import type { WatchingTold } from './watching.js';
 
 /** Minutes that a code for a new reader lives. */
@@ -50,6 +63,18 @@ export interface ReaderView {
   readonly watching: WatchingTold | null;
   /** Its group was told to watch something that it does not know of yet. */
   readonly watchIsOld: boolean;
+  /** Why it goes through no place now, though there may be work; null where it does. */
+  readonly resting: Rest | null;
+  /** Percent of its battery while it runs on it. */
+  readonly battery: number | null;
+  /** Milliseconds to the workbench and back. */
+  readonly roundTripMs: number | null;
+  /** Milliseconds that its clock is ahead of the workbench. */
+  readonly clockAheadMs: number | null;
+  /** Readers that reach the workbench through it; null where it is no relay. */
+  readonly serves: number | null;
+  /** Name of the reader through which it reaches the workbench; null for none. */
+  readonly through: string | null;
 }
 
 export interface ReaderUse {
@@ -58,6 +83,17 @@ export interface ReaderUse {
   readonly bytesPerSecond: number;
   readonly itemsPerSecond: number;
   readonly residentMegabytes: number;
+}
+
+/** A time of day to another one, past midnight where the second is the earlier. */
+export class ReaderHours {
+  @IsString()
+  @Matches(CLOCK)
+  from: string;
+
+  @IsString()
+  @Matches(CLOCK)
+  to: string;
 }
 
 /** What a reader may cost its machine; null for no limit. */
@@ -78,4 +114,17 @@ export class ReaderCost {
   @IsNumber()
   @Min(0.1)
   itemsPerSecond: number | null;
+
+  /** Hours in which it goes through places, by the clock of its machine; left out for all day. What people wait for is done at any time. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => ReaderHours)
+  hours?: ReaderHours | null;
+
+  /** On battery it goes through places only while more than so many percent are left; left out for always. */
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(100)
+  batteryAbove?: number | null;
 }

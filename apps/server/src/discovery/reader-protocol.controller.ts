@@ -59,6 +59,13 @@ export class ReaderProtocolController {
     return this.work.lookedFor();
   }
 
+  /** What time it is here: a reader learns how far away the workbench is, and how wrong its clock. */
+  @Get('clock')
+  @Permit(READER)
+  clock(): { readonly now: string } {
+    return { now: new Date().toISOString() };
+  }
+
   /** The next piece of work; waits for one as long as the reader says. */
   @Post('work')
   @Permit(READER)
@@ -69,7 +76,11 @@ export class ReaderProtocolController {
     @Body() said: WorkRequest,
     @Req() request: Request,
   ): Promise<WorkAnswer> {
-    return this.work.next(reader, said, () => request.socket.destroyed);
+    const relay = request.header('x-lantern-relay') ?? '';
+    return this.work.next(reader, said, {
+      isGone: () => request.socket.destroyed,
+      through: /^[\da-f-]{36}$/u.test(relay) ? relay : null,
+    });
   }
 
   @Post('parts/:id/listed')

@@ -56,13 +56,15 @@ const TABLES = [
   ) ENGINE=InnoDB`,
 ];
 
-/** What people do about what was found: items fetched whole, requests to clean up, and questions under a name. */
+/** What people do about what was found: items fetched whole, requests to clean up, questions under a name; and what readers tell of themselves. */
 export class FoundFollowUp1766000000033 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const table of TABLES) await runner.query(table);
+    await runner.query('ALTER TABLE reader ADD COLUMN told json NULL');
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE reader DROP COLUMN told');
     for (const name of [
       ...['discovery_query', 'discovery_clean_up_item', 'discovery_clean_up', 'discovery_fetch'],
     ])

@@ -19,6 +19,7 @@ import {
   type ItemState,
   type LeftOut,
   NO_AGE,
+  type Rest,
 } from '@lantern/core/discovery';
 
 export const STORE_WORDS: Readonly<
@@ -229,6 +230,11 @@ export const READER_STATE_WORDS: Readonly<Record<ReaderView['state'], string>> =
   waiting: 'waits for work',
   silent: 'silent',
   withdrawn: 'withdrawn',
+};
+
+export const REST_WORDS: Readonly<Record<Rest, string>> = {
+  hours: 'It rests: these are not its hours. Checks, changes and requests are still done.',
+  battery: 'It rests: its battery is low. Checks, changes and requests are still done.',
 };
 
 export const RIGHT_WORDS: Readonly<Record<ReaderRight['code'], string>> = {

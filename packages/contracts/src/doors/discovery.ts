@@ -41,6 +41,7 @@ export {
   MAX_RESULTS_AT_ONCE,
   type ReadExcerpt,
   ReaderKeys,
+  ReaderTold,
   ReadReport,
   type ReadResult,
   RenewRequest,

@@ -34,8 +34,12 @@ export class WorkService {
   }
 
   /** Notes what the reader says of itself, and answers with work as soon as there is some. */
-  async next(reader: ReaderEntity, said: WorkRequest, isGone: () => boolean): Promise<WorkAnswer> {
-    await this.readers.saw(reader, said);
+  async next(
+    reader: ReaderEntity,
+    said: WorkRequest,
+    { isGone, through }: { readonly isGone: () => boolean; readonly through: string | null },
+  ): Promise<WorkAnswer> {
+    await this.readers.saw(reader, said, through);
     if (said.isFresh) await this.parts.giveBack(reader.id);
     const held = said.watching?.version ?? 0;
     const version = await this.watching.versionFor(reader);
@@ -44,7 +48,9 @@ export class WorkService {
       said.revision !== this.context.lookedFor.revision ||
       held !== (this.watching.savedFor(reader) ?? version);
     const isOver = (): boolean => isGone() || this.readers.isWithdrawn(reader.id);
-    const part = await this.takeWhole(reader, said.wait, { isGone: isOver, isDue: isOld });
+    const part = await this.takeWhole(reader, said.wait, {
+      ...{ isGone: isOver, isDue: isOld, onlyAwaited: Boolean(said.told?.resting) },
+    });
     if (this.readers.isWithdrawn(reader.id)) throw unknown();
     const work = part ? await this.workOf(part, reader) : null;
     return {
@@ -58,7 +64,11 @@ export class WorkService {
   private async takeWhole(
     reader: ReaderEntity,
     seconds: number,
-    waits: { readonly isGone: () => boolean; readonly isDue: () => boolean },
+    waits: {
+      readonly isGone: () => boolean;
+      readonly isDue: () => boolean;
+      readonly onlyAwaited: boolean;
+    },
   ): Promise<PartEntity | null> {
     for (;;) {
       const part = await this.parts.take(reader, seconds, waits);

@@ -10,6 +10,8 @@ import { PartEntity, type PartKind } from './part.entity.js';
 
 /** What people wait for comes first; places are read while others are still listed. */
 const RANKS: Readonly<Record<PartKind, number>> = { check: 0, fetch: 1, act: 1, read: 2, list: 3 };
+/** Up to this rank somebody waits for it. */
+const AWAITED_RANK = RANKS.act;
 /** A part that came to no end so often ends those who take it: it is given up, and the rest goes on. */
 export const MOST_TAKEN = 4;
 /** Waiting readers look again by themselves: the lease of a part may have ended. */
@@ -89,12 +91,18 @@ export class Parts implements OnApplicationShutdown {
     {
       isGone = () => false,
       isDue = () => false,
-    }: { readonly isGone?: () => boolean; readonly isDue?: () => boolean } = {},
+      onlyAwaited = false,
+    }: {
+      readonly isGone?: () => boolean;
+      readonly isDue?: () => boolean;
+      /** Only what people wait for: it rests otherwise. */
+      readonly onlyAwaited?: boolean;
+    } = {},
   ): Promise<PartEntity | null> {
     const until = Date.now() + seconds * 1_000;
     for (;;) {
       if (isGone()) return null;
-      const part = await this.takeNow(reader);
+      const part = await this.takeNow(reader, onlyAwaited ? AWAITED_RANK : RANKS.list);
       const left = until - Date.now();
       if (part || left <= 0 || this.closing || isDue()) return part;
       await once(this.added, 'part', { signal: AbortSignal.timeout(Math.min(left, LOOK_AGAIN_MS)) }).catch(
@@ -116,15 +124,15 @@ export class Parts implements OnApplicationShutdown {
     return part;
   }
 
-  private takeNow(reader: OfGroup): Promise<PartEntity | null> {
+  private takeNow(reader: OfGroup, mostRank: number): Promise<PartEntity | null> {
     return this.manager.transaction(async (manager) => {
       const now = new Date();
       const [row] = await manager.query<{ id: string; taken: number }[]>(
         `SELECT p.id AS id, p.taken AS taken FROM discovery_part p
-         WHERE p.groupName = ? AND (p.state = 'waiting' OR (p.state = 'taken' AND p.leaseUntil < ?))
+         WHERE p.groupName = ? AND p.rank <= ? AND (p.state = 'waiting' OR (p.state = 'taken' AND p.leaseUntil < ?))
            AND (p.runId IS NULL OR p.runId IN (SELECT id FROM discovery_run WHERE state = 'running'))
          ORDER BY p.rank, p.createdAt LIMIT 1 FOR UPDATE SKIP LOCKED`,
-        [reader.groupName, now],
+        [reader.groupName, mostRank, now],
       );
       if (!row) return null;
       const { id } = row;

@@ -1,5 +1,5 @@
 import type { ReaderCost, ReaderRight, ReaderUse } from '@lantern/contracts';
-import type { WatchingTold } from '@lantern/contracts/discovery';
+import type { ReaderTold, WatchingTold } from '@lantern/contracts/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
 /** A code by which one reader can enrol, once. Only its digest is kept. */
@@ -82,6 +82,10 @@ export class ReaderEntity {
   /** What it said last of its watching. */
   @Column({ type: 'json', nullable: true })
   watching: WatchingTold | null;
+
+  /** What it said last of its machine and of the way here; `through` is the id of the reader that passed it on. */
+  @Column({ type: 'json', nullable: true })
+  told: (ReaderTold & { readonly through: string | null }) | null;
 
   @Column({ type: 'datetime', precision: 3, nullable: true })
   withdrawnAt: Date | null;

@@ -26,7 +26,9 @@ const KEYS_LIVE_MS = 90 * DAY_MS;
 const WARNED_MS = 14 * DAY_MS;
 /** A reader asks for work at least twice in this time. */
 const SILENT_AFTER_MS = 60_000;
-const NO_LIMITS: ReaderCost = { processor: null, bytesPerSecond: null, itemsPerSecond: null };
+const NO_LIMITS: ReaderCost = {
+  ...{ processor: null, bytesPerSecond: null, itemsPerSecond: null, hours: null, batteryAbove: null },
+};
 
 /** Programs near the data: enrolled by a code that lives minutes and works once, known by their own keys from then on. */
 @Injectable()
@@ -71,7 +73,7 @@ export class Readers {
         ...{ version: request.version, signingKey: request.keys.signing, sealingKey: request.keys.sealing },
         ...{ keyEndsAt, enrolledAt: now, enrolledBy: code.createdBy, lastSeen: now, revision: null },
         ...{ rights: readRights(request.rights), notLookedFor: [], trouble: null, cost: NO_LIMITS },
-        ...{ used: null, withdrawnAt: null, watching: null, instance: null },
+        ...{ used: null, withdrawnAt: null, watching: null, instance: null, told: null },
       });
       return code.groupName;
     });
@@ -114,7 +116,12 @@ export class Readers {
   }
 
   /** What a reader says of itself. */
-  async saw(reader: ReaderEntity, said: WorkRequest, now = new Date()): Promise<void> {
+  async saw(
+    reader: ReaderEntity,
+    said: WorkRequest,
+    through: string | null,
+    now = new Date(),
+  ): Promise<void> {
     const { revision, version, used, trouble, notLookedFor, watching } = said;
     const instance = demandSameProgram(reader, said);
     await this.manager.update(
@@ -129,6 +136,7 @@ export class Readers {
         used: readUse(used),
         watching: watching ?? null,
         instance,
+        told: said.told ? { ...said.told, through } : null,
       },
     );
     if (JSON.stringify(watching ?? null) !== JSON.stringify(reader.watching ?? null))
@@ -162,7 +170,7 @@ export class Readers {
   }
 
   async setCost(id: string, cost: ReaderCost): Promise<void> {
-    const { processor, bytesPerSecond, itemsPerSecond } = cost;
+    const { processor, bytesPerSecond, itemsPerSecond, hours, batteryAbove } = cost;
     const changed = await this.manager.update(
       ReaderEntity,
       { id, withdrawnAt: IsNull() },
@@ -171,6 +179,8 @@ export class Readers {
           processor: processor ?? null,
           bytesPerSecond: bytesPerSecond ?? null,
           itemsPerSecond: itemsPerSecond ?? null,
+          hours: hours ? { from: hours.from, to: hours.to } : null,
+          batteryAbove: batteryAbove ?? null,
         },
       },
     );
@@ -200,6 +210,7 @@ export class Readers {
     );
     const versions = await this.watchVersions();
     const busy = new Map(parts.map((row) => [row.readerId, Number(row.parts)]));
+    const names = new Map(readers.map(({ id, name }) => [id, name]));
     const seesPaths = caller.permissions.includes('discovery.manage');
     return readers.map((reader) => ({
       ...{ id: reader.id, name: reader.name, group: reader.groupName, platform: reader.platform },
@@ -213,6 +224,7 @@ export class Readers {
       ...{ notLookedFor: reader.notLookedFor, trouble: reader.trouble, promised: reader.cost },
       ...{ used: reader.used, parts: busy.get(reader.id) ?? 0, watching: reader.watching },
       watchIsOld: (versions.get(reader.groupName) ?? 0) !== (reader.watching?.version ?? 0),
+      ...toldBy(reader, names),
     }));
   }
 }
@@ -227,6 +239,15 @@ function demandSameProgram(reader: ReaderEntity, { instance, isFresh }: WorkRequ
       `Another program began to work as "${reader.name}", so this one ends. Enrol each machine with a code of its own.`,
     );
   return instance;
+}
+
+/** What it said of its machine and its way here. */
+function toldBy({ told }: ReaderEntity, names: ReadonlyMap<string, string>) {
+  return {
+    ...{ resting: told?.resting ?? null, battery: told?.battery ?? null, serves: told?.serves ?? null },
+    ...{ roundTripMs: told?.roundTripMs ?? null, clockAheadMs: told?.clockAheadMs ?? null },
+    through: told?.through ? (names.get(told.through) ?? null) : null,
+  };
 }
 
 function stateOf({ withdrawnAt, lastSeen }: ReaderEntity, parts: number, now: Date): ReaderView['state'] {

@@ -1,8 +1,8 @@
-import type { ReaderView } from '@lantern/contracts';
+import type { ReaderCost, ReaderView } from '@lantern/contracts';
 import { useReaderCost, useWithdrawReader } from '../../../data/discovery';
 import { AskFirst } from '../../../ui/ask-first';
 import { Notice } from '../../../ui/notice';
-import { number, READER_STATE_WORDS, RIGHT_WORDS, size } from '../../../wording/discovery';
+import { number, READER_STATE_WORDS, REST_WORDS, RIGHT_WORDS, size } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
 import { ago, dayOf, exactTime } from '../../../wording/times';
 import { BLIND_WORDS, WATCH_STATE_WORDS, watchingWords } from '../../../wording/watching';
@@ -42,6 +42,7 @@ export function MachineView({
         {reader.revision === null ? 'holds no revision yet' : `holds revision ${reader.revision}`} · enrolled
         by {reader.enrolledBy} on {dayOf(reader.enrolledAt)}
       </p>
+      <Told reader={reader} />
       {withdraw.error && <Notice look="stop">{errorSentence(withdraw.error)}</Notice>}
       {reader.trouble && <p className="text-stop">Trouble: {reader.trouble}</p>}
       {reader.notLookedFor.length > 0 && (
@@ -67,6 +68,34 @@ export function MachineView({
       {!isOver && <WatchingOf reader={reader} />}
       {!isOver && <Cost reader={reader} mayManage={mayManage} />}
     </article>
+  );
+}
+
+/** Clocks that differ by less agree. */
+const CLOCKS_AGREE_MS = 5_000;
+
+/** What it said last of its machine and of its way to the workbench. */
+function Told({ reader }: { readonly reader: ReaderView }) {
+  const { resting, battery, roundTripMs, clockAheadMs, serves, through } = reader;
+  const way = [
+    ...(roundTripMs === null ? [] : [`${number(Math.round(roundTripMs))} ms to the workbench and back`]),
+    ...(through === null ? [] : [`by way of ${through}`]),
+    ...(serves === null
+      ? []
+      : [`passes on ${number(serves)} other ${serves === 1 ? 'machine' : 'machines'}`]),
+    ...(battery === null ? [] : [`on battery, ${number(Math.round(battery))} %`]),
+  ];
+  return (
+    <>
+      {way.length > 0 && <p className="text-[12.5px] text-ink-2">{way.join(' · ')}</p>}
+      {resting && <p>{REST_WORDS[resting]}</p>}
+      {clockAheadMs !== null && Math.abs(clockAheadMs) > CLOCKS_AGREE_MS && (
+        <p className="text-stop">
+          Its clock is {number(Math.round(Math.abs(clockAheadMs) / 1_000))} seconds{' '}
+          {clockAheadMs > 0 ? 'ahead' : 'behind'}. Past a minute its requests are refused.
+        </p>
+      )}
+    </>
   );
 }
 
@@ -153,6 +182,13 @@ function Cost({ reader, mayManage }: { readonly reader: ReaderView; readonly may
           <td>{used ? `${number(used.residentMegabytes)} MB beside its processes` : 'nothing'}</td>
         </tr>
       </tbody>
+      <tbody>
+        <Times
+          reader={reader}
+          mayManage={mayManage}
+          onSave={(cost) => save.mutate({ id: reader.id, cost })}
+        />
+      </tbody>
       {save.error && (
         <tfoot>
           <tr>
@@ -163,5 +199,67 @@ function Cost({ reader, mayManage }: { readonly reader: ReaderView; readonly may
         </tfoot>
       )}
     </table>
+  );
+}
+
+/** When it goes through places: at which hours, and with how much of its battery left. */
+function Times({
+  reader,
+  mayManage,
+  onSave,
+}: {
+  readonly reader: ReaderView;
+  readonly mayManage: boolean;
+  readonly onSave: (cost: ReaderCost) => void;
+}) {
+  const { promised } = reader;
+  const hours = promised.hours ?? null;
+  const time = (end: 'from' | 'to') => (
+    <input
+      aria-label={`Goes through places ${end}`}
+      className="field !w-28 !py-0.5"
+      type="time"
+      readOnly={!mayManage}
+      defaultValue={hours?.[end] ?? ''}
+      key={`${end} ${hours?.[end] ?? ''}`}
+      onBlur={({ target }) => {
+        if (target.value === (hours?.[end] ?? '')) return;
+        const other =
+          end === 'from' ? { from: '', to: hours?.to ?? '23:59' } : { from: hours?.from ?? '00:00', to: '' };
+        onSave({ ...promised, hours: target.value === '' ? null : { ...other, [end]: target.value } });
+      }}
+    />
+  );
+  return (
+    <>
+      <tr>
+        <td className="pr-6">Goes through places</td>
+        <td className="py-0.5 pr-6" colSpan={2}>
+          from {time('from')} to {time('to')}{' '}
+          <span className="text-ink-2">{hours ? 'by its own clock' : 'all day'}</span>
+        </td>
+      </tr>
+      <tr>
+        <td className="pr-6">On battery only above</td>
+        <td className="pr-6" colSpan={2}>
+          <input
+            aria-label="On battery only above, percent"
+            className="field !w-28 !py-0.5"
+            type="number"
+            min={1}
+            max={100}
+            placeholder="any charge"
+            readOnly={!mayManage}
+            defaultValue={promised.batteryAbove ?? ''}
+            key={String(promised.batteryAbove)}
+            onBlur={({ target }) => {
+              const value = target.value === '' ? null : Number(target.value);
+              if (value !== (promised.batteryAbove ?? null)) onSave({ ...promised, batteryAbove: value });
+            }}
+          />{' '}
+          % <span className="text-ink-2">What people wait for is done at any time.</span>
+        </td>
+      </tr>
+    </>
   );
 }
