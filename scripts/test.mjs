@@ -114,6 +114,8 @@ async function serverTests() {
   await demandProgram('apache2', ['apache2', 'apache2-utils']);
   await demandProgram('dovecot', ['dovecot-imapd']);
   await demandProgram('pg_createcluster', ['postgresql']);
+  // A network of its own, in which a reader has no way out.
+  await demandProgram('ip', ['iproute2']);
   // A directory server that people are read from.
   await demandProgram('slapd', ['slapd']);
   // A collector of logs that the audit trail is sent on to.

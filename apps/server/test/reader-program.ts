@@ -25,24 +25,32 @@ export class ReaderBeside {
     private readonly running: Running,
     private readonly client: Client,
     private readonly group = 'head office',
+    /** Words before its command: a network to run in. */
+    private readonly within: readonly string[] = [],
   ) {}
 
-  async enrol(name = 'files-01'): Promise<void> {
+  /** Runs the program to its end; rejects with what it said where it fails. */
+  command(words: readonly string[]): Promise<{ readonly stdout: string }> {
+    const [program = '', ...rest] = [...this.within, process.execPath, PROGRAM, ...words];
+    return run(program, rest);
+  }
+
+  async enrol(name = 'files-01', address = this.running.address): Promise<void> {
     const { body } = await this.client.send<ReaderCode>('POST', '/discovery/readers/codes', {
       group: this.group,
     });
-    const given = { address: this.running.address, code: body.code, name };
+    const given = { address, code: body.code, name };
     const options = { ...given, data: this.data, 'may-read': this.folder };
-    await run(process.execPath, [
-      ...[PROGRAM, 'enrol'],
+    await this.command([
+      'enrol',
       ...Object.entries(options).flatMap(([option, value]) => [`--${option}`, value]),
     ]);
   }
 
-  start(): void {
-    this.child = spawn(process.execPath, [PROGRAM, 'run', '--data', this.data, '--processes', '2'], {
-      stdio: 'ignore',
-    });
+  start(more: readonly string[] = []): void {
+    const words = ['run', '--data', this.data, '--processes', '2', ...more];
+    const [program = '', ...rest] = [...this.within, process.execPath, PROGRAM, ...words];
+    this.child = spawn(program, rest, { stdio: 'ignore' });
   }
 
   async stop(): Promise<void> {

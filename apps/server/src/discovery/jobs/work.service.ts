@@ -1,4 +1,3 @@
-import type { ReaderCost } from '@lantern/contracts';
 import type { Work, WorkAnswer, WorkPlace, WorkRequest } from '@lantern/contracts/discovery';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -44,7 +43,9 @@ export class WorkService {
     const held = said.watching?.version ?? 0;
     const version = await this.watching.versionFor(reader);
     // What it does not hold yet is worth an answer of its own.
+    const cost = this.readers.costOf(reader);
     const isOld = (): boolean =>
+      this.readers.costOf(reader) !== cost ||
       said.revision !== this.context.lookedFor.revision ||
       held !== (this.watching.savedFor(reader) ?? version);
     const isOver = (): boolean => isGone() || this.readers.isWithdrawn(reader.id);
@@ -54,7 +55,7 @@ export class WorkService {
     if (this.readers.isWithdrawn(reader.id)) throw unknown();
     const work = part ? await this.workOf(part, reader) : null;
     return {
-      ...{ work, revision: this.context.lookedFor.revision, cost: reader.cost satisfies ReaderCost },
+      ...{ work, revision: this.context.lookedFor.revision, cost: this.readers.costOf(reader) },
       keyEndsAt: reader.keyEndsAt.toISOString(),
       watchVersion: await this.watching.versionFor(reader),
     };

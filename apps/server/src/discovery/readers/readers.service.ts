@@ -35,6 +35,8 @@ const NO_LIMITS: ReaderCost = {
 export class Readers {
   /** Readers whose request may still wait for work. */
   private readonly withdrawn = new Set<string>();
+  /** Costs that were changed since this server began. */
+  private readonly costs = new Map<string, ReaderCost>();
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
@@ -169,22 +171,22 @@ export class Readers {
     this.live.publish({ kind: 'discovery-changed' });
   }
 
+  /** What a reader may cost its machine now. */
+  costOf({ id, cost }: Pick<ReaderEntity, 'id' | 'cost'>): ReaderCost {
+    return this.costs.get(id) ?? cost;
+  }
+
   async setCost(id: string, cost: ReaderCost): Promise<void> {
     const { processor, bytesPerSecond, itemsPerSecond, hours, batteryAbove } = cost;
-    const changed = await this.manager.update(
-      ReaderEntity,
-      { id, withdrawnAt: IsNull() },
-      {
-        cost: {
-          processor: processor ?? null,
-          bytesPerSecond: bytesPerSecond ?? null,
-          itemsPerSecond: itemsPerSecond ?? null,
-          hours: hours ? { from: hours.from, to: hours.to } : null,
-          batteryAbove: batteryAbove ?? null,
-        },
-      },
-    );
+    const kept: ReaderCost = {
+      ...{ processor: processor ?? null, bytesPerSecond: bytesPerSecond ?? null },
+      ...{ itemsPerSecond: itemsPerSecond ?? null, batteryAbove: batteryAbove ?? null },
+      hours: hours ? { from: hours.from, to: hours.to } : null,
+    };
+    const changed = await this.manager.update(ReaderEntity, { id, withdrawnAt: IsNull() }, { cost: kept });
     if (!changed.affected) throw new AppError('not-found', 'There is no such reader.');
+    this.costs.set(id, kept);
+    this.parts.wake();
     this.live.publish({ kind: 'discovery-changed' });
   }
 
