@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import {
   type ActedResult,
@@ -23,13 +22,15 @@ import {
   publicKeys,
   withNextKeys,
 } from './identity.js';
+import { actOn } from './acting.js';
 import { Pace } from './pace.js';
 import type { Relay } from './relay.js';
+import { openKnowledge, type OwnKnowledge } from './reading/own-knowledge.js';
 import type { Revision } from './reading/revision.js';
 import { ReadingPool } from './reading/reading-pool.js';
 import { unreadable } from './reading/unreadable.js';
 import { wholeOf } from './reading/whole-of.js';
-import { FolderStore, putBack, quarantine } from './stores/folder.js';
+import { FolderStore } from './stores/folder.js';
 import { openStore } from './stores/open-store.js';
 import { reportable } from './stores/reportable.js';
 import { type OpenStore, StoreFault, type StoreItem } from './stores/store.js';
@@ -39,6 +40,7 @@ import { Self } from './self.js';
 import { Refused, Workbench } from './workbench.js';
 
 export const READER_VERSION = '1';
+const NO_KNOWLEDGE = { bytes: Buffer.alloc(0), key: '' };
 const NO_LIMITS: ReaderCost = { processor: null, bytesPerSecond: null, itemsPerSecond: null };
 /** This start of the program. */
 const INSTANCE = randomUUID();
@@ -70,6 +72,8 @@ export class Reader {
   private trouble: string | null = null;
   private readonly watcher: Watcher;
   private watchedBy: string | null = null;
+  /** The run and the own records that its processes look for beside the rest. */
+  private knows: string | null = null;
   private isFresh = true;
 
   constructor(
@@ -134,6 +138,7 @@ export class Reader {
     if (answer.revision !== (this.held?.revision ?? null) || !this.pool) await this.takeRevision();
     await this.takeOrders(answer);
     await this.watcher.handIn();
+    if (answer.work?.kind !== 'read') this.forget();
     if (answer.work) await this.carryOut(answer.work);
     // After the work: its secret was sealed for the keys that asked for it.
     await this.renewInTime(answer.keyEndsAt);
@@ -150,9 +155,14 @@ export class Reader {
 
   private hold(revision: Revision): void {
     this.held = revision;
-    const { own, wanted, labels, automatic } = revision;
+    this.knows = null;
+    this.makePool(revision);
+  }
+
+  private makePool({ own, wanted, labels, automatic }: Revision, knowledge?: OwnKnowledge): void {
     this.pool?.close();
-    this.pool = new ReadingPool({ own, wanted, labels, automatic }, this.options.processes);
+    const data = { own, wanted, labels, automatic, ...(knowledge ? { knowledge } : {}) };
+    this.pool = new ReadingPool(data, this.options.processes);
   }
 
   /** What to watch, and by what to judge: with every revision, and with every change of its group. */
@@ -207,7 +217,7 @@ export class Reader {
       case 'list':
         return this.list(store, work);
       case 'read':
-        return this.read(store, work);
+        return this.readIn(store, work);
       case 'act':
         return this.act(store, work);
       case 'fetch':
@@ -269,6 +279,32 @@ export class Reader {
     await this.report(work, 'read', { results, isLast: true });
   }
 
+  /** Reads with own records and documents where the workbench gives them: they are dropped with the run. */
+  private async readIn(store: OpenStore, work: Extract<Work, { kind: 'read' }>): Promise<void> {
+    await this.learn(work);
+    await this.read(store, work);
+  }
+
+  private async learn({ id, runId, knowledge }: Extract<Work, { kind: 'read' }>): Promise<void> {
+    const wanted = knowledge === null ? null : `${runId} ${knowledge}`;
+    if (wanted === this.knows || !this.held) return;
+    const { bytes, key } = wanted === null ? NO_KNOWLEDGE : await this.workbench.knowledge(id);
+    this.makePool(
+      this.held,
+      wanted === null
+        ? undefined
+        : openKnowledge(Buffer.from(await openSecret(this.identity.keys, key), 'base64'), bytes),
+    );
+    this.knows = wanted;
+  }
+
+  /** What was given for a run is over with it. */
+  private forget(): void {
+    if (this.knows === null || !this.held) return;
+    this.knows = null;
+    this.makePool(this.held);
+  }
+
   private async readItem(
     store: OpenStore,
     { place, step }: Extract<Work, { kind: 'read' }>,
@@ -294,7 +330,11 @@ export class Reader {
     if (!(store instanceof FolderStore)) throw new StoreFault('not-allowed');
     const results: ActedResult[] = [];
     for (const { id, path } of work.items) {
-      const reason = await this.actOn(store, work, { id, path }).catch((error: NodeJS.ErrnoException) =>
+      const reason = await actOn(
+        { store, folder: this.options.folder, labels: this.held?.labels ?? [], pool: this.pool },
+        work,
+        { id, path },
+      ).catch((error: NodeJS.ErrnoException) =>
         error instanceof StoreFault ? error.problem : (error.code ?? 'failed').toLowerCase(),
       );
       results.push({ id, done: reason === null, reason });
@@ -305,30 +345,6 @@ export class Reader {
   /** Hands in one item as it is: somebody asked for it, with a reason that the workbench keeps. */
   private async fetch(store: OpenStore, work: Extract<Work, { kind: 'fetch' }>): Promise<void> {
     await this.report(work, 'fetched', await wholeOf(await store.content(work.item.path)));
-  }
-
-  /** Null where it was done, otherwise why not. */
-  private async actOn(
-    store: FolderStore,
-    work: Extract<Work, { kind: 'act' }>,
-    { id, path }: { readonly id: string; readonly path: string },
-  ): Promise<string | null> {
-    const whole = store.pathOf(path);
-    const kept = join(this.options.folder, 'quarantine', work.place.id, id);
-    switch (work.act) {
-      case 'label': {
-        const label = this.held?.labels.find((each) => each.id === work.label?.id);
-        if (!label || !this.pool) return 'no-such-label';
-        return this.pool.label({ path: whole, owner: work.place.owner, label, by: work.by });
-      }
-      case 'quarantine':
-        await quarantine(whole, kept, noteFor(work));
-        return null;
-      case 'put-back': {
-        const done = await putBack(kept, whole);
-        return done === 'done' ? null : done === 'taken' ? 'something-stands-there' : 'not-here';
-      }
-    }
   }
 
   private report(work: Work, what: string, body: unknown): Promise<void> {
@@ -348,16 +364,6 @@ const WORDS: Readonly<Record<Work['kind'], string>> = {
   act: 'Changing items in',
   fetch: 'Fetching an item from',
 };
-
-function noteFor({ by, place }: Extract<Work, { kind: 'act' }>): string {
-  return [
-    'This file was put into quarantine, because of what it holds.',
-    `Put there by: ${by}`,
-    `Ask about it: ${place.owner || 'the data security desk'}`,
-    'It can be put back. Nothing was deleted.',
-    '',
-  ].join('\n');
-}
 
 /** Keeps a reader running: a fault of its own is told, and it goes on after a pause. */
 export async function keepReading(identity: Identity, options: ReaderOptions): Promise<void> {

@@ -4,6 +4,8 @@ import { type Identity, tokenFor } from './identity.js';
 
 /** A request that waits for work is held by the workbench for 25 s; all others answer sooner. */
 const ANSWER_WITHIN_MS = 60_000;
+/** A million records are some hundred megabytes. */
+const KNOWLEDGE_WITHIN_MS = 10 * 60_000;
 /** Pauses between attempts while the workbench does not answer; the last one stays. */
 const PAUSES_MS = [500, 1_000, 2_000, 5_000, 10_000, 30_000];
 
@@ -42,6 +44,25 @@ export class Workbench {
   /** Asks once; null where there is no answer. */
   async ask<Answer>(path: string): Promise<Answer | null> {
     return this.orNull(() => this.once<Answer>('GET', path));
+  }
+
+  /** Own records and documents for a part in hand, as they were sealed for this reader. */
+  async knowledge(part: string): Promise<{ readonly bytes: Buffer; readonly key: string }> {
+    const identity = this.identity();
+    const path = `/api/reader/parts/${part}/knowledge`;
+    const token = await tokenFor(identity, { method: 'GET', path });
+    const response = await fetch(new URL(path, identity.address), {
+      signal: AbortSignal.any([this.signal, AbortSignal.timeout(KNOWLEDGE_WITHIN_MS)]),
+      headers: { authorization: `Bearer ${token}` },
+    });
+    if (!response.ok) {
+      const { code = 'internal', message = '' } = errorOf(await response.text());
+      throw new Refused(response.status, code, message);
+    }
+    return {
+      bytes: Buffer.from(await response.arrayBuffer()),
+      key: response.headers.get('x-lantern-key') ?? '',
+    };
   }
 
   private async orNull<Answer>(asked: () => Promise<Answer>): Promise<Answer | null> {

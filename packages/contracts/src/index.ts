@@ -379,6 +379,7 @@ export {
   CODE_MINUTES,
   type ReaderCode,
   ReaderCodeRequest,
+  OwnRecordsRequest,
   ReaderCost,
   ReaderHours,
   type ReaderRight,

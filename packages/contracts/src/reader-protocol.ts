@@ -195,6 +195,8 @@ export type Work =
       readonly runId: string;
       readonly step: Step;
       readonly items: readonly { readonly id: string; readonly path: string; readonly bytes: number }[];
+      /** Names own records and documents that it may fetch for this part; null for none. */
+      readonly knowledge: string | null;
     })
   | (PartOfWork & {
       readonly kind: 'act';

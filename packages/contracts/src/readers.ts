@@ -1,6 +1,7 @@
 import { CLOCK, type Rest } from '@lantern/core/discovery';
 import { Type } from 'class-transformer';
 import {
+  IsBoolean,
   IsInt,
   IsNumber,
   IsOptional,
@@ -23,6 +24,12 @@ export class ReaderCodeRequest {
   @MinLength(1)
   @MaxLength(60)
   group: string;
+}
+
+/** Whether a reader may look for own records and documents: their keys go to it while it reads. */
+export class OwnRecordsRequest {
+  @IsBoolean()
+  allowed: boolean;
 }
 
 export interface ReaderCode {
@@ -54,6 +61,8 @@ export interface ReaderView {
   readonly rights: readonly ReaderRight[];
   /** Patterns it could not look for: own records and documents stay on the server. */
   readonly notLookedFor: readonly string[];
+  /** It may look for own records and documents. */
+  readonly holdsRecords: boolean;
   readonly trouble: string | null;
   readonly promised: ReaderCost;
   /** Measured over its last minute of work; null before any. */

@@ -24,6 +24,7 @@ import {
 } from '@lantern/files';
 import type { TaskModule } from '@lantern/processes';
 import type { StoreContent } from '../stores/store.js';
+import type { OwnKnowledge } from './own-knowledge.js';
 import { readLarge, type Scanned } from './read-large.js';
 import { unreadable } from './unreadable.js';
 import { judgeOffline, type OfflineTask, type OfflineVerdict } from '../watching/judge-offline.js';
@@ -34,6 +35,8 @@ export interface ReadingData {
   readonly wanted: readonly string[];
   readonly labels: readonly Label[];
   readonly automatic: readonly Automatic[];
+  /** Own records and documents, for one run; left out for none. */
+  readonly knowledge?: OwnKnowledge;
 }
 
 export interface ReadTask {
@@ -72,7 +75,12 @@ let wanted: ReadonlySet<string> = new Set();
 export function prepare(data: ReadingData): void {
   given = data;
   wanted = new Set(data.wanted);
-  scanner = compileScanner(patternSet(data.own));
+  const { knowledge } = data;
+  scanner = compileScanner(
+    patternSet([...data.own, ...(knowledge?.own ?? [])]),
+    new Map(knowledge?.records),
+    new Map(knowledge?.documents),
+  );
 }
 
 async function read(task: ReadTask): Promise<TimedResult> {

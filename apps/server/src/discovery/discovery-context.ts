@@ -17,11 +17,17 @@ export interface LookedFor {
   readonly notHere: readonly string[];
 }
 
+interface Known {
+  readonly of: number | null;
+  readonly value: LookedFor;
+  readonly kept: readonly OwnPattern[];
+  readonly digest: string;
+}
+
 /** What is published, as readers need it. */
 @Injectable()
 export class DiscoveryContext {
-  private known: { readonly of: number | null; readonly value: LookedFor; readonly digest: string } | null =
-    null;
+  private known: Known | null = null;
 
   constructor(private readonly published: PublishedRevision) {}
 
@@ -34,11 +40,16 @@ export class DiscoveryContext {
     return this.current().digest;
   }
 
+  /** Published patterns whose keys or samples stay here, but for readers that may have them. */
+  get kept(): readonly OwnPattern[] {
+    return this.current().kept;
+  }
+
   labels(): WholeLabelSet {
     return labelsOf(this.published.current?.document);
   }
 
-  private current() {
+  private current(): Known {
     const revision = this.published.current;
     const of = revision?.number ?? null;
     if (this.known && this.known.of === of) return this.known;
@@ -56,7 +67,13 @@ export class DiscoveryContext {
       revision: of,
       notHere: all.filter((pattern) => !here.includes(pattern)).map(({ name }) => name),
     };
-    this.known = { of, value, digest: createHash('sha256').update(JSON.stringify(looked)).digest('hex') };
+    const kept = all.filter((pattern) => !here.includes(pattern));
+    this.known = {
+      of,
+      value,
+      kept,
+      digest: createHash('sha256').update(JSON.stringify(looked)).digest('hex'),
+    };
     return this.known;
   }
 }

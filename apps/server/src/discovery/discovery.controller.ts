@@ -1,5 +1,11 @@
 import { Readable } from 'node:stream';
-import { type ReaderCode, ReaderCodeRequest, ReaderCost, type ReaderView } from '@lantern/contracts';
+import {
+  OwnRecordsRequest,
+  type ReaderCode,
+  ReaderCodeRequest,
+  ReaderCost,
+  type ReaderView,
+} from '@lantern/contracts';
 import {
   type DiscoveryPlaceView,
   ItemActRequest,
@@ -76,6 +82,14 @@ export class ReadersController {
   @HttpCode(204)
   cost(@Id() id: string, @Body() cost: ReaderCost): Promise<void> {
     return this.readers.setCost(id, cost);
+  }
+
+  /** Whether a reader may look for own records and documents. */
+  @Put(':id/own-records')
+  @Permit('discovery.manage')
+  @HttpCode(204)
+  ownRecords(@Id() id: string, @Body() { allowed }: OwnRecordsRequest): Promise<void> {
+    return this.readers.letHoldRecords(id, allowed);
   }
 
   @Delete(':id')

@@ -11,6 +11,7 @@ import { RunComparison } from './jobs/compare.service.js';
 import { Jobs } from './jobs/jobs.service.js';
 import { Listings } from './jobs/listing.service.js';
 import { Readings } from './jobs/reading.service.js';
+import { OwnKnowledge } from './jobs/own-knowledge.service.js';
 import { Protection } from './jobs/protection.service.js';
 import { RunEnds } from './jobs/run-ends.service.js';
 import { Runs } from './jobs/runs.service.js';
@@ -62,6 +63,7 @@ import { Items } from './results/items.service.js';
       Protection,
       Listings,
       Readings,
+      OwnKnowledge,
       WorkService,
       Watching,
       WatchedMovements,

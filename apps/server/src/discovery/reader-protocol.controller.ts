@@ -10,13 +10,25 @@ import {
   type WorkAnswer,
   WorkRequest,
 } from '@lantern/contracts/discovery';
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Req } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Get,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Post,
+  Req,
+  Res,
+  StreamableFile,
+} from '@nestjs/common';
 import { ApiBody, ApiTags } from '@nestjs/swagger';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 import { OPEN, Permit, READER, ReaderOf } from '../platform/auth/permit.js';
 import { Answers } from '../platform/openapi.js';
 import type { LookedFor } from './discovery-context.js';
 import { Listings } from './jobs/listing.service.js';
+import { OwnKnowledge } from './jobs/own-knowledge.service.js';
 import { Readings } from './jobs/reading.service.js';
 import { WorkService } from './jobs/work.service.js';
 import type { ReaderEntity } from './readers/reader.entity.js';
@@ -31,6 +43,7 @@ export class ReaderProtocolController {
     private readonly work: WorkService,
     private readonly listings: Listings,
     private readonly readings: Readings,
+    private readonly knowledge: OwnKnowledge,
   ) {}
 
   /** A code that lives minutes and works once, for the public keys of a new reader. */
@@ -125,6 +138,19 @@ export class ReaderProtocolController {
     @Body() report: ActedReport,
   ): Promise<void> {
     return this.readings.acted(reader, id, report);
+  }
+
+  /** Own records and documents for a reader that may look for them, while it has a part of a run in hand. */
+  @Get('parts/:id/knowledge')
+  @Permit(READER)
+  async knowledgeOf(
+    @ReaderOf() reader: ReaderEntity,
+    @Param('id', ParseUUIDPipe) id: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const { key, bytes } = await this.knowledge.sealed(reader, id);
+    response.setHeader('x-lantern-key', key);
+    return new StreamableFile(bytes, { type: 'application/octet-stream' });
   }
 
   /** An item that somebody asked for whole. */

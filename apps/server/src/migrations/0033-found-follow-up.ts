@@ -60,11 +60,13 @@ const TABLES = [
 export class FoundFollowUp1766000000033 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const table of TABLES) await runner.query(table);
-    await runner.query('ALTER TABLE reader ADD COLUMN told json NULL');
+    await runner.query(
+      'ALTER TABLE reader ADD COLUMN told json NULL, ADD COLUMN holdsRecords tinyint NOT NULL DEFAULT 0',
+    );
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    await runner.query('ALTER TABLE reader DROP COLUMN told');
+    await runner.query('ALTER TABLE reader DROP COLUMN holdsRecords, DROP COLUMN told');
     for (const name of [
       ...['discovery_query', 'discovery_clean_up_item', 'discovery_clean_up', 'discovery_fetch'],
     ])

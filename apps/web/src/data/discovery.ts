@@ -197,6 +197,11 @@ export const useReaderCost = () =>
     change<void>('PUT', `/discovery/readers/${id}/cost`, cost),
   );
 
+export const useOwnRecords = () =>
+  useDiscoveryChange(({ id, allowed }: { readonly id: string; readonly allowed: boolean }) =>
+    change<void>('PUT', `/discovery/readers/${id}/own-records`, { allowed }),
+  );
+
 export const useWithdrawReader = () =>
   useDiscoveryChange((id: string) => change<void>('DELETE', `/discovery/readers/${id}`));
 

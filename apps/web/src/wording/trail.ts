@@ -86,6 +86,7 @@ const ACTS: Readonly<Record<string, string>> = {
   'POST /label-runs/:id/undo': 'Undid a label run',
   'POST /discovery/readers/codes': 'Made a code for a reader',
   'PUT /discovery/readers/:id/cost': 'Changed what a reader may cost',
+  'PUT /discovery/readers/:id/own-records': 'Changed whether a reader may look for own records',
   'DELETE /discovery/readers/:id': 'Withdrew a reader',
   'POST /crossings/breaches/told': 'Told owners about automations in breach',
   'GET /crossings/breaches/export': 'Exported what is in breach',

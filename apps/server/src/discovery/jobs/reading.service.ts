@@ -33,6 +33,7 @@ import { columnsOf, evidenceAt, knownOf } from '../results/knowledge.js';
 import type { PartEntity } from '../parts/part.entity.js';
 import { Parts } from '../parts/parts.service.js';
 import { RunEntity } from './job.entity.js';
+import { OwnKnowledge } from './own-knowledge.service.js';
 import { RunEnds } from './run-ends.service.js';
 import { faultOfResult, readFetched } from './result-shape.js';
 
@@ -47,6 +48,7 @@ export class Readings {
     private readonly parts: Parts,
     private readonly ends: RunEnds,
     private readonly fetches: Fetches,
+    private readonly knowledge: OwnKnowledge,
     private readonly live: LiveEvents,
   ) {}
 
@@ -66,6 +68,7 @@ export class Readings {
       });
       const place = await manager.findOneByOrFail(DiscoveryPlaceEntity, { id: part.placeId });
       const reach = await this.places.reachOf(place);
+      const looksForAll = await this.knowledge.looksForAll(reader);
       const ids = report.results.map(({ id }) => id);
       const items = ids.length
         ? await manager.findBy(ItemEntity, { id: In(ids), placeId: place.id, dueRun: run.id })
@@ -75,7 +78,7 @@ export class Readings {
       for (const result of report.results) {
         const item = byId.get(result.id);
         if (!item) continue;
-        const columns = await this.keep(manager, { run, reader, place, reach }, item, result);
+        const columns = await this.keep(manager, { run, reader, place, reach, looksForAll }, item, result);
         figures.read += result.status === 'unreadable' ? 0 : 1;
         figures.unreadable += result.status === 'unreadable' ? 1 : 0;
         figures.sensitive += columns.isSensitive ? 1 : 0;
@@ -168,7 +171,14 @@ export class Readings {
       reader,
       place,
       reach,
-    }: { run: RunEntity; reader: ReaderEntity; place: DiscoveryPlaceEntity; reach: ItemReach },
+      looksForAll,
+    }: {
+      run: RunEntity;
+      reader: ReaderEntity;
+      place: DiscoveryPlaceEntity;
+      reach: ItemReach;
+      looksForAll: boolean;
+    },
     item: ItemEntity,
     result: ReadResult,
   ) {
@@ -189,7 +199,8 @@ export class Readings {
       {
         ...columns,
         ...{ readAt: new Date(), revision: run.revision, readerId: reader.id, dueRun: null },
-        lookedFor: result.status === 'gone' ? null : run.lookedFor,
+        // Where some of it could not be looked for, a later run reads the item again.
+        lookedFor: result.status === 'gone' || !looksForAll ? null : run.lookedFor,
       },
     );
     const label = labelById(labels, result.label?.id);

@@ -11,6 +11,7 @@ import { sealedFor, unknown } from '../readers/reader-tokens.js';
 import { ActEntity, ItemEntity } from '../results/item.entity.js';
 import type { PartEntity } from '../parts/part.entity.js';
 import { MOST_TAKEN, Parts } from '../parts/parts.service.js';
+import { OwnKnowledge } from './own-knowledge.service.js';
 import { RunEntity } from './job.entity.js';
 import { Watching } from '../watching/watching.service.js';
 import { Readings } from './reading.service.js';
@@ -26,6 +27,7 @@ export class WorkService {
     private readonly parts: Parts,
     private readonly readings: Readings,
     private readonly watching: Watching,
+    private readonly knowledge: OwnKnowledge,
   ) {}
 
   lookedFor(): LookedFor {
@@ -94,7 +96,8 @@ export class WorkService {
           where: { id: In([...(part.content.items ?? [])]), dueRun: run.id },
           select: { id: true, path: true, bytes: true },
         });
-        return { ...base, kind: 'read', runId: run.id, step: run.definition.step, items };
+        const knowledge = this.knowledge.stateFor(reader);
+        return { ...base, kind: 'read', runId: run.id, step: run.definition.step, items, knowledge };
       }
       case 'act':
         return { ...base, kind: 'act', ...(await this.actOf(part)) };

@@ -87,6 +87,10 @@ export class ReaderEntity {
   @Column({ type: 'json', nullable: true })
   told: (ReaderTold & { readonly through: string | null }) | null;
 
+  /** It may look for own records and documents: their keys go to it while it reads. */
+  @Column({ type: 'boolean', default: false })
+  holdsRecords: boolean;
+
   @Column({ type: 'datetime', precision: 3, nullable: true })
   withdrawnAt: Date | null;
 }

@@ -75,7 +75,7 @@ export class Readers {
         ...{ version: request.version, signingKey: request.keys.signing, sealingKey: request.keys.sealing },
         ...{ keyEndsAt, enrolledAt: now, enrolledBy: code.createdBy, lastSeen: now, revision: null },
         ...{ rights: readRights(request.rights), notLookedFor: [], trouble: null, cost: NO_LIMITS },
-        ...{ used: null, withdrawnAt: null, watching: null, instance: null, told: null },
+        ...{ used: null, withdrawnAt: null, watching: null, instance: null, told: null, holdsRecords: false },
       });
       return code.groupName;
     });
@@ -171,6 +171,21 @@ export class Readers {
     this.live.publish({ kind: 'discovery-changed' });
   }
 
+  /** Lets a reader look for own records and documents, or no longer: what it held for a run goes with that run. */
+  async letHoldRecords(id: string, allowed: boolean): Promise<void> {
+    const changed = await this.manager.update(
+      ReaderEntity,
+      { id, withdrawnAt: IsNull() },
+      { holdsRecords: allowed },
+    );
+    if (!changed.affected) throw new AppError('not-found', 'There is no such reader.');
+    this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  anyHoldsRecords(): Promise<boolean> {
+    return this.manager.existsBy(ReaderEntity, { holdsRecords: true, withdrawnAt: IsNull() });
+  }
+
   /** What a reader may cost its machine now. */
   costOf({ id, cost }: Pick<ReaderEntity, 'id' | 'cost'>): ReaderCost {
     return this.costs.get(id) ?? cost;
@@ -223,7 +238,9 @@ export class Readers {
       keyEndsAt: reader.keyEndsAt.toISOString(),
       keyEndsSoon: !reader.withdrawnAt && reader.keyEndsAt.getTime() - now.getTime() < WARNED_MS,
       rights: seesPaths ? reader.rights : [],
-      ...{ notLookedFor: reader.notLookedFor, trouble: reader.trouble, promised: reader.cost },
+      holdsRecords: reader.holdsRecords,
+      notLookedFor: reader.holdsRecords ? [] : reader.notLookedFor,
+      ...{ trouble: reader.trouble, promised: reader.cost },
       ...{ used: reader.used, parts: busy.get(reader.id) ?? 0, watching: reader.watching },
       watchIsOld: (versions.get(reader.groupName) ?? 0) !== (reader.watching?.version ?? 0),
       ...toldBy(reader, names),

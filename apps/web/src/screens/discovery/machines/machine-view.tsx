@@ -1,5 +1,5 @@
 import type { ReaderCost, ReaderView } from '@lantern/contracts';
-import { useReaderCost, useWithdrawReader } from '../../../data/discovery';
+import { useOwnRecords, useReaderCost, useWithdrawReader } from '../../../data/discovery';
 import { AskFirst } from '../../../ui/ask-first';
 import { Notice } from '../../../ui/notice';
 import { number, READER_STATE_WORDS, REST_WORDS, RIGHT_WORDS, size } from '../../../wording/discovery';
@@ -51,6 +51,7 @@ export function MachineView({
           server.
         </p>
       )}
+      {!isOver && <OwnRecords reader={reader} mayManage={mayManage} />}
       {!isOver && (
         <p className={reader.keyEndsSoon ? 'text-stop' : 'text-[12.5px] text-ink-2'}>
           Its key ends on {dayOf(reader.keyEndsAt)}; while it runs, it renews it itself.
@@ -68,6 +69,34 @@ export function MachineView({
       {!isOver && <WatchingOf reader={reader} />}
       {!isOver && <Cost reader={reader} mayManage={mayManage} />}
     </article>
+  );
+}
+
+/** Whether keys of own records may go to it. */
+function OwnRecords({ reader, mayManage }: { readonly reader: ReaderView; readonly mayManage: boolean }) {
+  const allow = useOwnRecords();
+  return (
+    <div className="mt-1 text-[12.5px]">
+      {mayManage ? (
+        <label className="flex min-h-6 items-start gap-2">
+          <input
+            type="checkbox"
+            className="mt-1"
+            checked={reader.holdsRecords}
+            onChange={({ target }) => allow.mutate({ id: reader.id, allowed: target.checked })}
+          />
+          <span>
+            It may look for own records and documents.{' '}
+            <span className="text-ink-2">
+              While it reads for a run, their hashes and key are sealed for it and held in its memory alone.
+            </span>
+          </span>
+        </label>
+      ) : (
+        reader.holdsRecords && <p>It may look for own records and documents.</p>
+      )}
+      {allow.error && <Notice look="stop">{errorSentence(allow.error)}</Notice>}
+    </div>
   );
 }
 
