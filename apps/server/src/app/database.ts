@@ -31,6 +31,7 @@ import { GuardDayEntity } from '../insight/guard/guard-day.entity.js';
 import { ReportEntity, ReportRunEntity } from '../insight/reports/report.entity.js';
 import { PreventionEntity } from '../insight/prevent/prevention.entity.js';
 import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity.js';
+import { LookedForEntity } from '../discovery/jobs/looked-for.entity.js';
 import { JobEntity, RunEntity } from '../discovery/jobs/job.entity.js';
 import { PartEntity } from '../discovery/parts/part.entity.js';
 import { ReaderCodeEntity, ReaderEntity } from '../discovery/readers/reader.entity.js';
@@ -256,6 +257,7 @@ export const ENTITIES = [
   ActEntity,
   ActItemEntity,
   FetchEntity,
+  LookedForEntity,
   ItemQueryEntity,
   CleanUpEntity,
   CleanUpItemEntity,

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto';
 import type { OwnPattern } from '@lantern/core/detection';
 import type { WholeLabelSet } from '@lantern/core/labels';
 import { patternsOfRule } from '@lantern/core/policy';
@@ -21,7 +20,6 @@ interface Known {
   readonly of: number | null;
   readonly value: LookedFor;
   readonly kept: readonly OwnPattern[];
-  readonly digest: string;
 }
 
 /** What is published, as readers need it. */
@@ -33,11 +31,6 @@ export class DiscoveryContext {
 
   get lookedFor(): LookedFor {
     return this.current().value;
-  }
-
-  /** Equal for equal patterns, labels and rules of labels. */
-  get digest(): string {
-    return this.current().digest;
   }
 
   /** Published patterns whose keys or samples stay here, but for readers that may have them. */
@@ -68,12 +61,8 @@ export class DiscoveryContext {
       notHere: all.filter((pattern) => !here.includes(pattern)).map(({ name }) => name),
     };
     const kept = all.filter((pattern) => !here.includes(pattern));
-    this.known = {
-      of,
-      value,
-      kept,
-      digest: createHash('sha256').update(JSON.stringify(looked)).digest('hex'),
-    };
-    return this.known;
+    const known = { of, value, kept };
+    this.known = known;
+    return known;
   }
 }

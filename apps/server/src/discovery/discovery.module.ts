@@ -11,6 +11,7 @@ import { RunComparison } from './jobs/compare.service.js';
 import { Jobs } from './jobs/jobs.service.js';
 import { Listings } from './jobs/listing.service.js';
 import { Readings } from './jobs/reading.service.js';
+import { WhatRunsLookFor } from './jobs/looked-for.service.js';
 import { OwnKnowledge } from './jobs/own-knowledge.service.js';
 import { Protection } from './jobs/protection.service.js';
 import { RunEnds } from './jobs/run-ends.service.js';
@@ -64,6 +65,7 @@ import { Items } from './results/items.service.js';
       Listings,
       Readings,
       OwnKnowledge,
+      WhatRunsLookFor,
       WorkService,
       Watching,
       WatchedMovements,

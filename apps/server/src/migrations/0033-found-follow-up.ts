@@ -43,6 +43,10 @@ const TABLES = [
     CONSTRAINT discovery_clean_up_item_row FOREIGN KEY (itemId) REFERENCES discovery_item (id)
       ON DELETE CASCADE ON UPDATE RESTRICT
   ) ENGINE=InnoDB`,
+  `CREATE TABLE discovery_looked_for (
+    digest char(64) NOT NULL PRIMARY KEY,
+    facts longtext NOT NULL
+  ) ENGINE=InnoDB`,
   `CREATE TABLE discovery_query (
     id uuid NOT NULL PRIMARY KEY,
     accountId uuid NOT NULL,
@@ -68,7 +72,13 @@ export class FoundFollowUp1766000000033 implements MigrationInterface {
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('ALTER TABLE reader DROP COLUMN holdsRecords, DROP COLUMN told');
     for (const name of [
-      ...['discovery_query', 'discovery_clean_up_item', 'discovery_clean_up', 'discovery_fetch'],
+      ...[
+        'discovery_query',
+        'discovery_looked_for',
+        'discovery_clean_up_item',
+        'discovery_clean_up',
+        'discovery_fetch',
+      ],
     ])
       await runner.query(`DROP TABLE ${name}`);
   }

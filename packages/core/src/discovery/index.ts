@@ -49,3 +49,4 @@ export { behindPart } from './behind-part.js';
 export { ITEM_FIELD_TABLE, type ItemField } from './fields.js';
 export { ITEM_AGES, ITEM_GROUPS, type ItemGroup, lineOfGroup, NO_AGE } from './groups.js';
 export { type Battery, CLOCK, type Rest, restOf, type WorkingHours } from './resting.js';
+export { type LookedFacts, type Reread, rereadOf } from './reread.js';

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { ListedItemReport, ListedReport } from '@lantern/contracts/discovery';
-import { type ItemReach, leftOutBy, type LeftOut } from '@lantern/core/discovery';
+import { type ItemReach, leftOutBy, type LeftOut, type Reread } from '@lantern/core/discovery';
 import { slices } from '@lantern/core/shared';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -13,6 +13,7 @@ import { ItemChangeEntity, ItemEntity } from '../results/item.entity.js';
 import { digestOfPath, keptEnding, knownOf } from '../results/knowledge.js';
 import { RunEntity, type RunFigures } from './job.entity.js';
 import { Parts } from '../parts/parts.service.js';
+import { WhatRunsLookFor } from './looked-for.service.js';
 import { RunEnds } from './run-ends.service.js';
 
 /** Items that one reader takes at a time: some seconds of work, so that the last part of a run ends soon. */
@@ -27,6 +28,8 @@ interface Listing {
   readonly place: DiscoveryPlaceEntity;
   readonly reach: ItemReach;
   readonly known: ReadonlyMap<string, ItemEntity>;
+  /** What must be read again, by what was looked for when it was read last. */
+  readonly reread: ReadonlyMap<string | null, Reread>;
 }
 
 type Fate =
@@ -40,6 +43,7 @@ export class Listings {
     private readonly places: DiscoveryPlaces,
     private readonly parts: Parts,
     private readonly ends: RunEnds,
+    private readonly looked: WhatRunsLookFor,
     private readonly live: LiveEvents,
   ) {}
 
@@ -61,6 +65,7 @@ export class Listings {
       const listing: Listing = {
         ...{ run, place, reach: await this.places.reachOf(place) },
         known: new Map(rows.map((row) => [row.pathDigest, row])),
+        reread: await this.rereadsOf(manager, rows, run.lookedFor),
       };
       const figures = await this.keep(manager, listing, items);
       await manager.update(RunEntity, { id: run.id }, { figures });
@@ -70,6 +75,19 @@ export class Listings {
       await this.ends.endPart(manager, part, 'done');
     });
     this.live.publish({ kind: 'discovery-changed' });
+  }
+
+  private async rereadsOf(
+    manager: EntityManager,
+    rows: readonly ItemEntity[],
+    now: string,
+  ): Promise<Listing['reread']> {
+    const before = [...new Set(rows.map(({ lookedFor }) => lookedFor))];
+    return new Map(
+      await Promise.all(
+        before.map(async (each) => [each, await this.looked.reread(manager, each, now)] as const),
+      ),
+    );
   }
 
   /** A place that was listed to its end opens, whatever an earlier check said. */
@@ -150,7 +168,7 @@ export class Listings {
     await manager.update(
       ItemEntity,
       { id: In(ids) },
-      { seenRun: run.id, dueRun: null, reach, reachRead: reach },
+      { seenRun: run.id, dueRun: null, reach, reachRead: reach, lookedFor: run.lookedFor },
     );
     await manager.insert(
       ItemChangeEntity,
@@ -209,7 +227,7 @@ export class Listings {
   }
 }
 
-function fateOf({ run }: Listing, item: ListedItemReport, row: ItemEntity | undefined): Fate {
+function fateOf({ run, reread }: Listing, item: ListedItemReport, row: ItemEntity | undefined): Fate {
   // A listing that began anew lists what is known of this run already.
   if (row?.seenRun === run.id) return { kind: 'seen' };
   const { scope, everything, step } = run.definition;
@@ -221,10 +239,16 @@ function fateOf({ run }: Listing, item: ListedItemReport, row: ItemEntity | unde
     (row.state === 'read' || row.state === 'unreadable') &&
     !row.quarantined &&
     row.marker === item.marker &&
-    row.lookedFor === run.lookedFor;
+    !mustRead(row, reread.get(row.lookedFor));
   // A look said which label is called for: the run that labels must open the item once more.
   const labels = step !== 'find' && row?.suggested !== null;
   return { kind: same && !everything && !labels ? 'unchanged' : 'due' };
+}
+
+/** Whether what is looked for now could give something else in an item that did not change. */
+function mustRead({ found }: ItemEntity, reread: Reread | undefined): boolean {
+  if (reread?.kind !== 'having') return true;
+  return found.some(({ pattern }) => reread.patterns.has(pattern));
 }
 
 function newRow(

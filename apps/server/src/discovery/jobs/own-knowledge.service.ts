@@ -37,11 +37,9 @@ export class OwnKnowledge {
     return createHash('sha256').update(known).digest('hex');
   }
 
-  /** What a run looks for by now: records that come and go count where some reader may look for them. */
-  async digest(): Promise<string> {
-    const own = this.stateFor({ holdsRecords: await this.readers.anyHoldsRecords() });
-    if (own === null) return this.context.digest;
-    return createHash('sha256').update(`${this.context.digest} ${own}`).digest('hex');
+  /** The same for runs: what counts is whether any reader may look for them. */
+  async stateForRuns(): Promise<string | null> {
+    return this.stateFor({ holdsRecords: await this.readers.anyHoldsRecords() });
   }
 
   /** Whether a reader looks for all that its run does. */

@@ -11,7 +11,7 @@ import { Readers } from '../readers/readers.service.js';
 import { ItemEntity } from '../results/item.entity.js';
 import { PartEntity } from '../parts/part.entity.js';
 import { Parts } from '../parts/parts.service.js';
-import { OwnKnowledge } from './own-knowledge.service.js';
+import { WhatRunsLookFor } from './looked-for.service.js';
 import { JobEntity, RunEntity, type RunFigures } from './job.entity.js';
 
 const NOTHING: RunFigures = {
@@ -37,14 +37,13 @@ export class Runs {
     private readonly context: DiscoveryContext,
     private readonly readers: Readers,
     private readonly parts: Parts,
-    private readonly knowledge: OwnKnowledge,
+    private readonly looked: WhatRunsLookFor,
     private readonly live: LiveEvents,
   ) {}
 
   /** Begins a run: each place is listed first, and read as it is listed. */
   async start(job: JobEntity, by: string): Promise<{ readonly id: string }> {
     const id = randomUUID();
-    const lookedFor = await this.knowledge.digest();
     await this.manager.transaction(async (manager) => {
       // The row of the job is the lock: a job runs once at a time.
       await manager.findOne(JobEntity, { where: { id: job.id }, lock: { mode: 'pessimistic_write' } });
@@ -53,6 +52,7 @@ export class Runs {
       const places = await manager.findBy(DiscoveryPlaceEntity, { id: In(job.definition.places) });
       if (places.length === 0)
         throw new AppError('not-found', 'All places of this job were removed. Nothing was started.');
+      const lookedFor = await this.looked.now(manager);
       await manager.insert(RunEntity, {
         ...{ id, jobId: job.id, definition: job.definition, state: 'running', startedAt: new Date() },
         ...{ endedAt: null, startedBy: by, revision: this.context.lookedFor.revision },
