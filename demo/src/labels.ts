@@ -199,6 +199,7 @@ const LABELS: readonly Label[] = [
       outside: 'nobody',
       signIn: true,
       strange: 'closed',
+      network: 'look-only',
       copies: { kind: 'none', except: null, kinds: ['picture'] },
     },
     retired: false,

@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync, mkdirSync, symlinkSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type {
+  ErrorBody,
   DriveFileDetail,
   DriveFolderView,
   DrivePlaceView,
@@ -226,6 +227,12 @@ describe('a label on the place', () => {
       ...{ text: 'The gate is shut', version: gate.version },
     });
     expect([changed.status, changed.body.text]).toEqual([200, 'The gate is shut']);
+    // Over a network that nobody trusts it can be looked at, and no more.
+    expect((await folder(per, 'plans/2026', '&net=foreign')).status).toBe(200);
+    const far = await client.send<ErrorBody>('PUT', drive(per, `files/${gate.id}/text?net=foreign`), {
+      ...{ text: 'The gate is open', version: changed.body.version },
+    });
+    expect([far.status, far.body.message]).toEqual([403, expect.stringContaining('a network that the')]);
     const name = { path: 'plans/2026/gate.txt', name: 'gates.txt' };
     expect((await client.send('POST', drive(per, `places/${placeId}/rename`), name)).status).toBe(200);
     const verdicts = await verdictsOf(running);

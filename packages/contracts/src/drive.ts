@@ -159,6 +159,8 @@ export interface DrivePlaceTerms {
   readonly outside: 'nobody' | 'named' | 'named-and-links';
   readonly signIn: boolean;
   readonly strange: 'as-any' | 'look-only' | 'closed';
+  /** The same over networks that the organisation does not trust. */
+  readonly network: 'as-any' | 'look-only' | 'closed';
   /** Why this person may not open or take anything here, in the words of a refusal; null where they may. */
   readonly refusedRead: string | null;
   readonly refusedCopy: string | null;
@@ -189,6 +191,11 @@ export class DriveFolderQuery {
   @IsOptional()
   @IsIn(['own'])
   on?: string;
+
+  /** `foreign` for a network that the organisation does not trust. */
+  @IsOptional()
+  @IsIn(['foreign'])
+  net?: string;
 
   /** `yes` where somebody outside said who they are. */
   @IsOptional()

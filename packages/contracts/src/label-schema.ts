@@ -88,6 +88,7 @@ const PLACE_FIELDS: Readonly<Record<string, JsonSchema>> = {
   outside: among(OUTSIDE_TERMS, 'For whom outside it may open.'),
   signIn: { type: 'boolean', description: 'Whoever holds a link must sign in.' },
   strange: among(STRANGE_MACHINES, 'What a machine may do there that the organisation does not manage.'),
+  network: among(STRANGE_MACHINES, 'The same over networks that the organisation does not trust.'),
   copies: kinds([
     kind('free', 'Copies may be taken.'),
     kind('none', 'Nobody takes copies out, owners included.', {
@@ -104,7 +105,12 @@ const PLACE_FIELDS: Readonly<Record<string, JsonSchema>> = {
     }),
   ]),
 };
-const PLACE = shape(PLACE_FIELDS, Object.keys(PLACE_FIELDS), 'What it asks of a place that carries it.');
+const PLACE = shape(
+  PLACE_FIELDS,
+  // Labels from before networks counted ask nothing of them.
+  Object.keys(PLACE_FIELDS).filter((field) => field !== 'network'),
+  'What it asks of a place that carries it.',
+);
 
 const LABEL = {
   name: text('Name.', MAX_NAME_LENGTH),

@@ -1,6 +1,6 @@
 import { domainOf, isUnder, type KnownPeople, type PersonFacts } from '@lantern/core/directory';
 import { type Handler } from '@lantern/core/labels';
-import { type Machine, type Recipient } from '@lantern/core/movement';
+import { type Machine, type NetworkState, type Recipient } from '@lantern/core/movement';
 import { Injectable } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { In, Repository } from 'typeorm';
@@ -26,6 +26,8 @@ export interface Player {
   readonly outside: boolean;
   /** The machine they use, where it is not the one they usually work at. */
   readonly machine?: Machine;
+  /** The network they come over, where it is known. */
+  readonly network?: NetworkState;
   /** Somebody outside who said who they are. */
   readonly signedIn?: boolean;
 }

@@ -25,7 +25,7 @@ import {
   StreamableFile,
 } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import { type Caller, CallerOf, Narrowed, Permit } from '../platform/auth/permit.js';
+import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { Answers, Asks } from '../platform/openapi.js';
 import { CleanUps } from './places/clean-ups.service.js';
@@ -51,7 +51,6 @@ export class FollowUpController {
   /** Has a reader fetch an item whole; the reason is kept with the item, and the caller alone may open it. */
   @Post('items/:id/fetches')
   @Permit('incidents.unmask')
-  @Narrowed()
   @Answers('FetchView')
   fetch(@Id() id: string, @Body() { reason }: FetchRequest, @CallerOf() caller: Caller): Promise<FetchView> {
     demandSight(caller);
@@ -61,7 +60,6 @@ export class FollowUpController {
   /** A fetched item, read again with everything that is published, its values whole. */
   @Post('fetches/:id/opening')
   @Permit('incidents.unmask')
-  @Narrowed()
   @HttpCode(200)
   @Answers('FetchedView')
   open(@Id() id: string, @CallerOf() caller: Caller): Promise<FetchedView> {
@@ -72,7 +70,6 @@ export class FollowUpController {
   /** A fetched item as it is. */
   @Post('fetches/:id/original')
   @Permit('incidents.unmask')
-  @Narrowed()
   @HttpCode(200)
   @Header('content-type', 'application/octet-stream')
   async original(@Id() id: string, @CallerOf() caller: Caller): Promise<StreamableFile> {
@@ -154,9 +151,9 @@ export class FollowUpController {
   }
 }
 
-/** Values whole are shown to accounts without limits that may read results: items know no departments. */
+/** Values whole are shown to accounts that may read results. Those with limits are refused before: items know no departments. */
 function demandSight(caller: Caller): void {
-  if (!caller.permissions.includes('discovery.read') || caller.limits !== null)
+  if (!caller.permissions.includes('discovery.read'))
     throw new AppError(
       'not-permitted',
       'Your account may not see items of discovery whole. Nothing was fetched.',

@@ -13,13 +13,14 @@ import { saveFile } from './save-file';
 import { KEYS } from './keys';
 import { useToldActs } from './told-acts';
 
-/** Where the drive stands for somebody, with the machine they use and whether they signed in. */
+/** Where the drive stands for somebody, with the machine and network they use and whether they signed in. */
 type DrivePath = (rest: string) => string;
 
 function useDrivePath(player: string): DrivePath {
   const [search] = useSearchParams();
   const query = new URLSearchParams();
   if (search.get('on') === 'own') query.set('on', 'own');
+  if (search.get('net') === 'foreign') query.set('net', 'foreign');
   if (search.get('signed') === 'yes') query.set('signed', 'yes');
   const asked = query.toString();
   return (rest) => {

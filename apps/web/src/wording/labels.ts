@@ -167,6 +167,8 @@ export function clauseWords(clause: Clause, owner: string): string {
       return `nobody may take copies out of the place where it lies; ask ${owner}`;
     case 'place-machine':
       return 'the place does not allow this on a machine that the organisation does not manage';
+    case 'place-network':
+      return 'the place does not allow this over a network that the organisation does not trust';
     case 'place-outside':
       return `the place where it lies does not open to people outside; ask ${owner}`;
     case 'place-link':

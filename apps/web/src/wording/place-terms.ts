@@ -42,6 +42,12 @@ const STRANGE_SENTENCES: Readonly<Record<StrangeMachine, string>> = {
   closed: 'It cannot be opened on machines that nobody manages.',
 };
 
+const NETWORK_SENTENCES: Readonly<Record<StrangeMachine, string>> = {
+  'as-any': 'It can be used over any network.',
+  'look-only': 'Over networks that the organisation does not trust it can only be viewed.',
+  closed: 'It cannot be opened over networks that the organisation does not trust.',
+};
+
 const kindsOf = (kinds: readonly string[]): string =>
   kinds.map((kind) => FILE_KIND_WORDS[kind as keyof typeof FILE_KIND_WORDS] ?? kind).join(', ');
 
@@ -61,6 +67,7 @@ export function placeTermsWords(terms: PlaceTerms): string[] {
     OUTSIDE_SENTENCES[terms.outside],
     ...(terms.signIn && terms.outside !== 'nobody' ? ['People with a link must sign in.'] : []),
     STRANGE_SENTENCES[terms.strange],
+    NETWORK_SENTENCES[terms.network ?? 'as-any'],
     copySentence(terms.copies),
   ];
 }
@@ -83,7 +90,7 @@ export function endsWords({ links, people, closesInside, takers }: PlaceLabelPre
 
 /** What a place asks, for whoever is about to work in it; each sentence says whom to ask where that helps. */
 export function drivePlaceWords(terms: DrivePlaceTerms, owner: string): string[] {
-  const { strange } = terms;
+  const { strange, network } = terms;
   return [
     ...(terms.noCopies
       ? [
@@ -100,6 +107,10 @@ export function drivePlaceWords(terms: DrivePlaceTerms, owner: string): string[]
     ...(strange === 'closed' ? ['It can be opened only on machines of the organisation.'] : []),
     ...(strange === 'look-only'
       ? ['On machines that are not the organisation’s you can only view things.']
+      : []),
+    ...(network === 'closed' ? ['It can be opened only over networks that the organisation trusts.'] : []),
+    ...(network === 'look-only'
+      ? ['Over networks that the organisation does not trust you can only view things.']
       : []),
   ];
 }

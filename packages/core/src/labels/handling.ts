@@ -59,7 +59,10 @@ export type Clause =
   | { readonly code: 'over'; readonly grant: number; readonly until: number }
   | { readonly code: 'outside' | 'not-granted' | 'not-named-by-setter' | 'cannot-read' }
   /** What the label of the place says where it lies. */
-  | { readonly code: 'place-copies' | 'place-machine' | 'place-outside' | 'place-link' | 'place-sign-in' };
+  | {
+      readonly code:
+        'place-copies' | 'place-machine' | 'place-network' | 'place-outside' | 'place-link' | 'place-sign-in';
+    };
 
 export interface Leave {
   readonly allowed: boolean;

@@ -95,6 +95,11 @@ describe('what a labelled place lets people do', () => {
     ['closes to strange machines', 'read', inside, { strange: true }, { strange: 'closed' }, 'place-machine'],
     ['lets strange machines look', 'read', inside, { strange: true }, { strange: 'look-only' }, 'anyone'],
     ['and no more', 'change', inside, { strange: true }, { strange: 'look-only' }, 'place-machine'],
+    ['closes to foreign networks', 'read', inside, { foreign: true }, { network: 'closed' }, 'place-network'],
+    ['lets foreign networks look', 'read', inside, { foreign: true }, { network: 'look-only' }, 'anyone'],
+    ['and change nothing', 'change', inside, { foreign: true }, { network: 'look-only' }, 'place-network'],
+    ['asks nothing of networks unless told', 'change', inside, { foreign: true }, {}, 'anyone'],
+    ['takes an unknown network for its own', 'change', inside, {}, { network: 'closed' }, 'anyone'],
   ])('%s', (_what, effect, person, item, terms, code) =>
     expect(codeOf(effect, person, item, terms)).toBe(code),
   );
@@ -102,6 +107,8 @@ describe('what a labelled place lets people do', () => {
   it('is open only where it asks nothing', () => {
     expect(isOpenPlace(OPEN_PLACE)).toBe(true);
     expect(isOpenPlace(noCopies)).toBe(false);
+    expect(isOpenPlace({ ...OPEN_PLACE, network: 'look-only' })).toBe(false);
+    expect(isOpenPlace({ ...OPEN_PLACE, network: 'as-any' })).toBe(true);
     expect(opensByItself({ ...OPEN_PLACE, entry: 'owner-adds' })).toBe(false);
   });
 });

@@ -13,7 +13,7 @@ export type Entry = (typeof ENTRIES)[number];
 export const OUTSIDE_TERMS = ['nobody', 'named', 'named-and-links'] as const;
 export type OutsideTerm = (typeof OUTSIDE_TERMS)[number];
 
-/** What a machine may do there that the organisation does not look after. */
+/** What a machine may do there that the organisation does not look after, or one that comes over a foreign network. */
 export const STRANGE_MACHINES = ['as-any', 'look-only', 'closed'] as const;
 export type StrangeMachine = (typeof STRANGE_MACHINES)[number];
 
@@ -36,6 +36,8 @@ export interface PlaceTerms {
   /** Whoever holds a link must sign in before it opens. */
   readonly signIn: boolean;
   readonly strange: StrangeMachine;
+  /** The same over networks that the organisation does not trust; left out for as on any. */
+  readonly network?: StrangeMachine;
   readonly copies: CopyTerms;
 }
 
@@ -53,6 +55,8 @@ export const OPEN_PLACE: PlaceTerms = {
 export interface InPlace {
   /** Whether the organisation looks after the machine; nothing known counts as looked after, as on the network inside. */
   readonly strange: boolean;
+  /** Whether it is reached over a network that the organisation does not trust; nothing known counts as trusted. */
+  readonly foreign?: boolean;
   /** What its bytes are. */
   readonly kind: string;
   /** It opens, or is to open, by a link for whoever holds it. */
@@ -79,16 +83,18 @@ type PlaceClause = Extract<Clause['code'], `place-${string}`>;
 function refusalOf(
   effect: Effect,
   person: Handler,
-  { strange, kind, byLink, signedIn, reachesOutside }: InPlace,
+  { strange, foreign = false, kind, byLink, signedIn, reachesOutside }: InPlace,
   terms: PlaceTerms,
 ): PlaceClause | null {
   if (strange && terms.strange === 'closed') return 'place-machine';
+  if (foreign && terms.network === 'closed') return 'place-network';
   const leaves = person.outside || (effect === 'pass-on' && reachesOutside);
   if (leaves && terms.outside === 'nobody') return 'place-outside';
   if (leaves && byLink && terms.outside === 'named') return 'place-link';
   if (byLink && effect !== 'pass-on' && terms.signIn && !signedIn) return 'place-sign-in';
   if (effect === 'read' || effect === 'pass-on') return null;
   if (strange && terms.strange === 'look-only') return 'place-machine';
+  if (foreign && terms.network === 'look-only') return 'place-network';
   if (effect === 'change') return null;
   return isCopyFree(terms.copies, person, kind) ? null : 'place-copies';
 }
@@ -111,6 +117,7 @@ export function isOpenPlace(terms: PlaceTerms): boolean {
     terms.outside === 'named-and-links' &&
     !terms.signIn &&
     terms.strange === 'as-any' &&
+    (terms.network ?? 'as-any') === 'as-any' &&
     terms.copies.kind === 'free'
   );
 }

@@ -62,6 +62,10 @@ function reason({ code }: Clause, german: boolean): string {
       return german
         ? 'Ihr Gerät wird nicht vom Haus betreut.'
         : 'The organisation does not manage the machine you use.';
+    case 'place-network':
+      return german
+        ? 'Sie sind in einem Netz, dem das Haus nicht traut.'
+        : 'You are on a network that the organisation does not trust.';
     case 'place-outside':
       return german
         ? 'Dieser Ort öffnet sich nicht nach außen.'

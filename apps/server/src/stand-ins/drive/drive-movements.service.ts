@@ -61,6 +61,7 @@ export class DriveMovements {
     return {
       places: handledPlaces(guard, file.name, player, { kind: file.kind, byLink }),
       ...(player.machine ? { machine: player.machine } : {}),
+      ...(player.network ? { network: player.network } : {}),
       ...this.movedBy(file, bytes),
       activity: effect === 'read' ? 'share' : 'copy',
       effects: [effect],

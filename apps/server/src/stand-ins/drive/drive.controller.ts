@@ -132,6 +132,7 @@ export class DriveController {
     @Body() wish: LabelWishRequest,
   ): Promise<DriveFileDetail> {
     const person = await this.players.of(player);
+    await this.drive.toChange(id, person);
     return this.drive.detail(await this.acts.label(id, person, wish), person);
   }
 
@@ -172,7 +173,7 @@ export class DriveController {
   @Delete('files/:id')
   @HttpCode(204)
   async remove(@PlayedBy() player: Played, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
-    await this.files.remove(await this.files.mine(id, await this.players.of(player)));
+    await this.files.remove(await this.drive.toChange(id, await this.players.of(player)));
   }
 
   /** Opens a file for one person or by a link. A refusal is an answer: the share comes back with its notice. */
@@ -232,7 +233,7 @@ export class DriveController {
     bytes: Uint8Array,
     version?: number,
   ): Promise<DriveFileDetail> {
-    const file = await this.files.replace(await this.files.mine(id, player), bytes, version);
+    const file = await this.files.replace(await this.drive.toChange(id, player), bytes, version);
     await this.shares.follow(file);
     return this.drive.detail(file, player);
   }

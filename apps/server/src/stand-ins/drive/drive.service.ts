@@ -37,6 +37,14 @@ export class DriveService {
     private readonly guards: PlaceGuards,
   ) {}
 
+  /** A file of one's own, to be changed: throws `label-forbids` where its place lets nobody do so from there. */
+  async toChange(id: string, player: Player): Promise<DriveFileEntity> {
+    const file = await this.files.mine(id, player);
+    const refusal = placeRefusal(await this.guards.of(file.placeId), 'change', player, { kind: file.kind });
+    if (refusal) throw new AppError('label-forbids', refusal);
+    return file;
+  }
+
   async list(player: Player): Promise<DriveFileSummary[]> {
     const given = [
       ...(await this.shares.givenTo(player.address)),

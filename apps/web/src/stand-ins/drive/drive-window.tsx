@@ -101,25 +101,36 @@ function Drive({ player }: { readonly player: PlayerView }) {
   const download = useContentPath(player.id, { id: open });
   const places = useDrivePlaces(player.id);
   const place = places.data?.find(({ id }) => id === search.get('place'));
-  // The machine stays while somebody goes from one thing to the next.
+  // The machine and the network stay while somebody goes from one thing to the next.
   const show = (what: Record<string, string>) =>
-    setSearch((now) => new URLSearchParams(now.get('on') ? { ...what, on: now.get('on') ?? '' } : what));
+    setSearch((now) => {
+      const stays = ['on', 'net'].flatMap((name) => (now.get(name) ? [[name, now.get(name) ?? '']] : []));
+      return new URLSearchParams({ ...what, ...Object.fromEntries(stays) });
+    });
   const folders = [...new Set((files.data ?? []).map(({ folder }) => folder))];
   return (
     <>
       <nav aria-label="Files" className="w-80 shrink-0 overflow-auto border-r border-rule bg-[#f2f7f5] p-3">
         {!player.outside && <Upload player={player} onAdded={(id) => show({ open: id })} />}
         {!player.outside && (
-          <MachineChoice
-            own={search.get('on') === 'own'}
-            onChoose={(own) =>
-              setSearch((now) => {
-                if (own) now.set('on', 'own');
-                else now.delete('on');
-                return now;
-              })
-            }
-          />
+          <>
+            <Whence
+              label="Working at"
+              name="on"
+              choices={[
+                ['', 'a machine of the organisation'],
+                ['own', 'a machine of their own'],
+              ]}
+            />
+            <Whence
+              label="Over"
+              name="net"
+              choices={[
+                ['', 'a network of the organisation'],
+                ['foreign', 'a network of somebody else'],
+              ]}
+            />
+          </>
         )}
         {places.data && places.data.length > 0 && (
           <section aria-label="Places">
@@ -201,24 +212,36 @@ function FileRow({ file, current, onOpen }: RowProps) {
   );
 }
 
-/** Which machine the person works at, for what a place lets others do. */
-function MachineChoice({
-  own,
-  onChoose,
+/** From where somebody works, kept in the address. */
+function Whence({
+  label,
+  name,
+  choices,
 }: {
-  readonly own: boolean;
-  readonly onChoose: (own: boolean) => void;
+  readonly label: string;
+  readonly name: string;
+  readonly choices: readonly (readonly [value: string, words: string])[];
 }) {
+  const [search, setSearch] = useSearchParams();
   return (
     <label className="mb-1 block text-[12.5px]">
-      Working at
+      {label}
       <select
         className="mt-0.5 block w-full border border-rule-strong bg-white px-1.5 py-1"
-        value={own ? 'own' : 'managed'}
-        onChange={(event) => onChoose(event.target.value === 'own')}
+        value={search.get(name) ?? ''}
+        onChange={({ target }) =>
+          setSearch((now) => {
+            if (target.value === '') now.delete(name);
+            else now.set(name, target.value);
+            return now;
+          })
+        }
       >
-        <option value="managed">a machine of the organisation</option>
-        <option value="own">a machine of their own</option>
+        {choices.map(([value, words]) => (
+          <option key={value} value={value}>
+            {words}
+          </option>
+        ))}
       </select>
     </label>
   );

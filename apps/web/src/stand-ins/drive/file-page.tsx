@@ -38,7 +38,7 @@ export function FilePage({ file, player, download }: Props) {
           <Link
             className="underline"
             to={{
-              search: placeSearch(file.place.id, file.place.path, search.get('on')),
+              search: placeSearch(file.place.id, file.place.path, search),
             }}
           >
             Back to {file.place.name}
@@ -102,9 +102,10 @@ export function FilePage({ file, player, download }: Props) {
 }
 
 /** The folder of a place in which a file lies. */
-function placeSearch(place: string, path: string, on: string | null): string {
+function placeSearch(place: string, path: string, now: URLSearchParams): string {
   const folder = path.split('/').slice(0, -1).join('/');
-  return new URLSearchParams({ place, path: folder, ...(on ? { on } : {}) }).toString();
+  const stays = ['on', 'net'].flatMap((name) => (now.get(name) ? [[name, now.get(name) ?? '']] : []));
+  return new URLSearchParams({ place, path: folder, ...Object.fromEntries(stays) }).toString();
 }
 
 /** Said before anybody tries. */

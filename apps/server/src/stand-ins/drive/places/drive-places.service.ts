@@ -230,11 +230,11 @@ function viewOf(guard: PlaceGuard, player: Player, ownerName: string): DrivePlac
 function termsOf(guard: PlaceGuard, player: Player): DrivePlaceTerms | null {
   const { label, terms } = guard;
   if (!label || isOpenPlace(terms)) return null;
-  const { copies, outside, signIn, strange } = terms;
+  const { copies, outside, signIn, strange, network = 'as-any' } = terms;
   return {
     noCopies: copies.kind === 'none',
     copyKinds: copies.kind === 'none' ? copies.kinds : [],
-    ...{ outside, signIn, strange },
+    ...{ outside, signIn, strange, network },
     refusedRead: placeRefusal(guard, 'read', player, { kind: 'other' }),
     refusedCopy: placeRefusal(guard, 'make-another', player, { kind: 'other' }),
   };

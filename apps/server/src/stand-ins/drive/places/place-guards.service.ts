@@ -115,6 +115,7 @@ function asInPlace(player: Player, { kind, byLink = false, reachesOutside = fals
   return {
     ...{ kind, byLink, reachesOutside },
     strange: player.machine?.state === 'strange',
+    foreign: player.network === 'foreign',
     // People whom the directory knows have said who they are; whoever else holds a link has not.
     signedIn: player.person !== null || player.signedIn === true,
   };

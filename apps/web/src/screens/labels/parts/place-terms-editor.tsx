@@ -71,6 +71,12 @@ export function PlaceTermsEditor({ terms, readOnly, onChange }: Props) {
             options={STRANGE_MACHINES.map((value) => ({ value, label: STRANGE_WORDS[value] }))}
             onChange={(strange) => onChange({ ...terms, strange })}
           />
+          <SelectField
+            label="What people can do over networks that nobody trusts"
+            value={terms.network ?? 'as-any'}
+            options={STRANGE_MACHINES.map((value) => ({ value, label: STRANGE_WORDS[value] }))}
+            onChange={(network) => onChange({ ...terms, network })}
+          />
           <label className="col-span-2 flex items-center gap-1.5">
             <input
               type="checkbox"
