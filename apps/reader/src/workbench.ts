@@ -29,11 +29,11 @@ export class Workbench {
   ) {}
 
   get<Answer>(path: string): Promise<Answer> {
-    return this.patiently<Answer>('GET', path);
+    return this.patiently(() => this.once<Answer>('GET', path));
   }
 
   post<Answer = void>(path: string, body: unknown): Promise<Answer> {
-    return this.patiently<Answer>('POST', path, body);
+    return this.patiently(() => this.once<Answer>('POST', path, body));
   }
 
   /** Tries once: null where the workbench cannot be reached or is too busy. Other refusals are thrown. */
@@ -47,22 +47,24 @@ export class Workbench {
   }
 
   /** Own records and documents for a part in hand, as they were sealed for this reader. */
-  async knowledge(part: string): Promise<{ readonly bytes: Buffer; readonly key: string }> {
-    const identity = this.identity();
-    const path = `/api/reader/parts/${part}/knowledge`;
-    const token = await tokenFor(identity, { method: 'GET', path });
-    const response = await fetch(new URL(path, identity.address), {
-      signal: AbortSignal.any([this.signal, AbortSignal.timeout(KNOWLEDGE_WITHIN_MS)]),
-      headers: { authorization: `Bearer ${token}` },
+  knowledge(part: string): Promise<{ readonly bytes: Buffer; readonly key: string }> {
+    return this.patiently(async () => {
+      const identity = this.identity();
+      const path = `/api/reader/parts/${part}/knowledge`;
+      const token = await tokenFor(identity, { method: 'GET', path });
+      const response = await fetch(new URL(path, identity.address), {
+        signal: AbortSignal.any([this.signal, AbortSignal.timeout(KNOWLEDGE_WITHIN_MS)]),
+        headers: { authorization: `Bearer ${token}` },
+      });
+      if (!response.ok) {
+        const { code = 'internal', message = '' } = errorOf(await response.text());
+        throw new Refused(response.status, code, message);
+      }
+      return {
+        bytes: Buffer.from(await response.arrayBuffer()),
+        key: response.headers.get('x-lantern-key') ?? '',
+      };
     });
-    if (!response.ok) {
-      const { code = 'internal', message = '' } = errorOf(await response.text());
-      throw new Refused(response.status, code, message);
-    }
-    return {
-      bytes: Buffer.from(await response.arrayBuffer()),
-      key: response.headers.get('x-lantern-key') ?? '',
-    };
   }
 
   private async orNull<Answer>(asked: () => Promise<Answer>): Promise<Answer | null> {
@@ -75,11 +77,11 @@ export class Workbench {
   }
 
   /** Tries until there is an answer, or the reader is stopped. Reports are written so that twice is the same as once. */
-  private async patiently<Answer>(method: string, path: string, body?: unknown): Promise<Answer> {
+  private async patiently<Answer>(once: () => Promise<Answer>): Promise<Answer> {
     for (let attempt = 0; ; attempt += 1) {
       this.signal.throwIfAborted();
       try {
-        const answer = await this.once<Answer>(method, path, body);
+        const answer = await once();
         if (attempt > 0) this.told(null);
         return answer;
       } catch (error) {

@@ -21,7 +21,8 @@ import { exposedItems } from './exposure.js';
 
 /** Paths that the mail names; the rest is a number. */
 const PATHS = 20;
-const LISTED = 10;
+/** Requests of a place that are told with it: the list of places is asked for with every event. */
+const LISTED = 3;
 const ROWS_AT_ONCE = 1_000;
 /** The furthest day that may be asked for: what is due in two years is due never. */
 const FURTHEST_DAYS = 730;

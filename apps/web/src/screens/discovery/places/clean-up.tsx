@@ -11,8 +11,6 @@ import { ago, exactTime } from '../../../wording/times';
 const DAY_MS = 86_400_000;
 /** Two weeks: time to look through a share beside other work. */
 const USUAL_DAYS = 14;
-/** Requests that are shown before the others. */
-const SHOWN = 3;
 
 /** What the owner of a place was asked to clean up, and what was done. */
 export function CleanUp({ place, mayRun }: { readonly place: DiscoveryPlaceView; readonly mayRun: boolean }) {
@@ -21,7 +19,7 @@ export function CleanUp({ place, mayRun }: { readonly place: DiscoveryPlaceView;
   return (
     <section aria-label="Clean-up" className="mt-5 max-w-xl">
       <h2>Clean-up</h2>
-      {place.cleanUps.slice(0, SHOWN).map((each) => (
+      {place.cleanUps.map((each) => (
         <Asked key={each.id} asked={each} mayRun={mayRun} />
       ))}
       {place.owner === '' && (
