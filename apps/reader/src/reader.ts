@@ -5,6 +5,7 @@ import {
   LONGEST_WAIT_SECONDS,
   MAX_LISTED_AT_ONCE,
   type ReadResult,
+  type StoreAddress,
   type Work,
   type WatchOrders,
   type WorkAnswer,
@@ -234,6 +235,12 @@ export class Reader {
     });
   }
 
+  private async folderAt(address: StoreAddress): Promise<FolderStore | null> {
+    const { allowed } = this.identity;
+    const store = await openStore({ store: 'folder', address, allowed, secret: null });
+    return store instanceof FolderStore ? store : null;
+  }
+
   private async check(store: OpenStore, work: Work): Promise<void> {
     const until = Date.now() + CHECK_WITHIN_MS;
     const sums = { items: 0, bytes: 0, atLeast: false };
@@ -330,9 +337,10 @@ export class Reader {
   private async act(store: OpenStore, work: Extract<Work, { kind: 'act' }>): Promise<void> {
     if (!(store instanceof FolderStore)) throw new StoreFault('not-allowed');
     const results: ActedResult[] = [];
+    const to = work.to ? await this.folderAt(work.to) : null;
     for (const { id, path } of work.items) {
       const reason = await actOn(
-        { store, folder: this.options.folder, labels: this.held?.labels ?? [], pool: this.pool },
+        { store, to, folder: this.options.folder, labels: this.held?.labels ?? [], pool: this.pool },
         work,
         { id, path },
       ).catch((error: NodeJS.ErrnoException) =>

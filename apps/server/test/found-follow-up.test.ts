@@ -1,5 +1,5 @@
 /** What people do about what readers found: the item whole, an incident, a clean-up by a day, groups and saved queries. */
-import { rmSync } from 'node:fs';
+import { existsSync, rmSync, statSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
 import type { CoverageView, IncidentDetail, MailSummary } from '@lantern/contracts';
 import type {
@@ -8,9 +8,11 @@ import type {
   DiscoveryPlaceView,
   FetchedView,
   FetchView,
+  ItemActView,
   ItemDetail,
   ItemGroups,
   ItemQueryView,
+  PlaceMovePreview,
 } from '@lantern/contracts/discovery';
 import type { ImprovementsView } from '@lantern/contracts/insight';
 import { FetchEntity } from '../src/discovery/results/fetch.entity.js';
@@ -231,5 +233,52 @@ describe('questions about results', () => {
     expect(seen).toMatchObject({ name: 'Open cards', isOwn: false });
     expect((await other.send('DELETE', `/discovery/queries/${seen?.id ?? ''}`)).status).toBe(404);
     expect((await client.send('DELETE', `/discovery/queries/${seen?.id ?? ''}`)).body).toEqual([]);
+  });
+});
+
+describe('a whole share', () => {
+  const when = new Date('2024-05-06T07:08:09Z');
+  let share: string;
+  let guarded: string;
+
+  it('says beforehand what would move and what would stay, and refuses ways that no reader has', async () => {
+    reader.put('share/crew/roster.txt', `Card ${CARDS[0]} of the crew`);
+    utimesSync(join(reader.folder, 'share/crew/roster.txt'), when, when);
+    reader.put('share/notes.txt', 'The gate opens at five.');
+    reader.put('safe/notes.txt', 'Something else of the same name.');
+    share = await reader.place({ name: 'Share', address: { at: join(reader.folder, 'share') } });
+    guarded = await reader.place({ name: 'Safe', address: { at: join(reader.folder, 'safe') } });
+    await reader.runs(await reader.job([share, guarded], { name: 'Both' }));
+    const preview = await client.get<PlaceMovePreview>(`/discovery/places/${share}/move/${guarded}`);
+    expect(preview.body).toMatchObject({ items: 1, standing: 1, quarantined: 0, people: [] });
+    const request = { to: share, people: false, reason: 'Into the safe' };
+    expect((await client.send('POST', `/discovery/places/${share}/move`, request)).status).toBe(409);
+    const other = await reader.place({ name: 'Elsewhere', group: 'another group' });
+    const far = await client.send('POST', `/discovery/places/${share}/move`, { ...request, to: other });
+    expect(far.status).toBe(409);
+  });
+
+  it('moves with its dates, lists what did not, and its items lie in the other place from then on', async () => {
+    const begun = await client.send<ItemActView>('POST', `/discovery/places/${share}/move`, {
+      ...{ to: guarded, people: false, reason: 'Into the safe' },
+    });
+    expect(begun.status).toBe(201);
+    const done = await until(
+      async () =>
+        (await client.get<ItemActView[]>('/discovery/acts')).body.find(({ id }) => id === begun.body.id),
+      (act) => act?.waiting === 0,
+    );
+    expect(done?.refused).toContainEqual({ path: 'notes.txt', reason: 'something-stands-there' });
+    const there = join(reader.folder, 'safe/crew/roster.txt');
+    expect(statSync(there).mtime).toEqual(when);
+    expect(existsSync(join(reader.folder, 'share/crew/roster.txt'))).toBe(false);
+    const moved = await itemAt('crew/roster.txt');
+    expect(moved.place.name).toBe('Safe');
+    expect(moved.history).toContainEqual(
+      expect.objectContaining({ what: 'moved-over', detail: 'Into the safe' }),
+    );
+    // The next readings of both places find nothing new of it, and nothing gone.
+    const again = await reader.runs(await reader.job([share, guarded], { name: 'Both again' }));
+    expect(again).toMatchObject({ items: 3, readItems: 0, unchanged: 3 });
   });
 });

@@ -11,6 +11,7 @@ import {
   IsISO8601,
   IsOptional,
   IsString,
+  IsUUID,
   Matches,
   MaxLength,
   MinLength,
@@ -22,6 +23,8 @@ import { ITEM_ORDERS, type ItemOrder } from './found-items.js';
 export const MAX_FETCH_BYTES = 25 * 1024 * 1024;
 /** Hours for which a fetched item is kept: a day's work, not an archive. */
 export const FETCHED_KEPT_HOURS = 24;
+/** Items that are moved into another place at once, at most. */
+export const MAX_MOVED_ITEMS = 50_000;
 /** Items that one request to clean up is about, at most: what somebody can go through in weeks. */
 export const MAX_CLEAN_UP_ITEMS = 10_000;
 /** Groups of one answer. */
@@ -113,6 +116,35 @@ export interface CleanUpView {
   readonly guarded: number;
   readonly isOverdue: boolean;
   readonly endedAt: string | null;
+}
+
+/** Moves everything of a place into another one. */
+export class PlaceMoveRequest {
+  @IsUUID()
+  to: string;
+
+  /** Lets people in there who could open it here, as far as that place may be opened. */
+  @IsBoolean()
+  people: boolean;
+
+  @IsString()
+  @MinLength(3)
+  @MaxLength(300)
+  reason: string;
+}
+
+/** What moving a place would change, before anything is moved. */
+export interface PlaceMovePreview {
+  readonly items: number;
+  readonly bytes: number;
+  /** Items that stay, because something of the same path is known there. */
+  readonly standing: number;
+  /** Items that stay, because they are in quarantine. */
+  readonly quarantined: number;
+  /** Who was let in here and not there, and whether that place may be opened for them. */
+  readonly people: readonly { readonly address: string; readonly mayComeIn: boolean }[];
+  /** Everybody inside opens it here, and would no longer. */
+  readonly closesInside: boolean;
 }
 
 export class ItemGroupsQuery {

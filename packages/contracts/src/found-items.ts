@@ -126,11 +126,11 @@ export interface ItemDetail extends ItemRow {
 export interface ItemHistoryEntry {
   readonly at: string;
   readonly by: string;
-  readonly what: 'labelled' | 'quarantined' | 'put-back' | 'refused' | 'fetched' | ItemChange;
+  readonly what: 'labelled' | 'quarantined' | 'put-back' | 'refused' | 'fetched' | 'moved-over' | ItemChange;
   readonly detail: string;
 }
 
-export const ITEM_ACTS = ['label', 'quarantine', 'put-back'] as const;
+export const ITEM_ACTS = ['label', 'quarantine', 'put-back', 'move'] as const;
 export type ItemAct = (typeof ITEM_ACTS)[number];
 
 export class ItemActRequest {
@@ -148,6 +148,11 @@ export class ItemActRequest {
   @IsOptional()
   @IsUUID()
   label?: string;
+
+  /** For `move`: the place it goes to. */
+  @IsOptional()
+  @IsUUID()
+  to?: string;
 
   @IsString()
   @MinLength(3)

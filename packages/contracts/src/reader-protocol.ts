@@ -202,6 +202,8 @@ export type Work =
       readonly kind: 'act';
       readonly act: ItemAct;
       readonly label: { readonly id: string; readonly name: string; readonly rank: number } | null;
+      /** For `move`: the folder that it goes to. */
+      readonly to: StoreAddress | null;
       readonly by: string;
       readonly items: readonly { readonly id: string; readonly path: string }[];
     })

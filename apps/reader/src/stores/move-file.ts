@@ -1,5 +1,5 @@
 import { constants } from 'node:fs';
-import { copyFile, lstat, open, rename, rm } from 'node:fs/promises';
+import { chown, copyFile, lstat, open, rename, rm, utimes } from 'node:fs/promises';
 
 /** Moves a file, also to another disk: then it is written there whole before it goes here. */
 export async function moveFile(from: string, to: string): Promise<void> {
@@ -16,6 +16,9 @@ async function copyWhole(from: string, to: string): Promise<void> {
   const before = await lstat(from);
   try {
     await copyFile(from, to, constants.COPYFILE_EXCL);
+    // Dates and owner go with it; an account that may not give files away keeps the copy.
+    await utimes(to, before.atime, before.mtime);
+    await chown(to, before.uid, before.gid).catch(() => undefined);
     const handle = await open(to, 'r+');
     try {
       await handle.sync();

@@ -28,6 +28,7 @@ import { WatchingController, WatchProtocolController } from './watching/watching
 import { Watching } from './watching/watching.service.js';
 import { FollowUpController } from './follow-up.controller.js';
 import { CleanUps } from './places/clean-ups.service.js';
+import { PlaceMoves } from './places/place-moves.service.js';
 import { Fetches } from './results/fetches.service.js';
 import { ItemGroupsService } from './results/item-groups.service.js';
 import { ItemIncidents } from './results/item-incidents.service.js';
@@ -72,7 +73,7 @@ import { Items } from './results/items.service.js';
       Guarding,
     ],
     ...[Jobs, RunComparison, Items, ItemActs, ItemsExport],
-    ...[CleanUps, Fetches, ItemGroupsService, ItemIncidents, ItemQueries],
+    ...[CleanUps, PlaceMoves, Fetches, ItemGroupsService, ItemIncidents, ItemQueries],
   ],
 })
 export class DiscoveryModule {}

@@ -5,7 +5,10 @@ import {
   type FetchedView,
   FetchRequest,
   type FetchView,
+  type ItemActView,
   type ItemGroups,
+  type PlaceMovePreview,
+  PlaceMoveRequest,
   ItemGroupsQuery,
   ItemIncidentRequest,
   ItemQueryRequest,
@@ -29,6 +32,7 @@ import { type Caller, CallerOf, Permit } from '../platform/auth/permit.js';
 import { AppError } from '../platform/errors/app-error.js';
 import { Answers, Asks } from '../platform/openapi.js';
 import { CleanUps } from './places/clean-ups.service.js';
+import { PlaceMoves } from './places/place-moves.service.js';
 import { Fetches } from './results/fetches.service.js';
 import { ItemGroupsService } from './results/item-groups.service.js';
 import { ItemIncidents } from './results/item-incidents.service.js';
@@ -44,6 +48,7 @@ export class FollowUpController {
     private readonly fetches: Fetches,
     private readonly incidents: ItemIncidents,
     private readonly cleanUps: CleanUps,
+    private readonly moves: PlaceMoves,
     private readonly groups: ItemGroupsService,
     private readonly queries: ItemQueries,
   ) {}
@@ -110,6 +115,26 @@ export class FollowUpController {
     @CallerOf() caller: Caller,
   ): Promise<CleanUpView> {
     return this.cleanUps.ask(id, request, caller);
+  }
+
+  /** What moving everything of a place into another one would change. */
+  @Get('places/:id/move/:to')
+  @Permit('discovery.run')
+  @Answers('PlaceMovePreview')
+  previewMove(@Id() id: string, @Param('to', ParseUUIDPipe) to: string): Promise<PlaceMovePreview> {
+    return this.moves.preview(id, to);
+  }
+
+  /** Moves everything of a place into another one; what did not move is listed with why. */
+  @Post('places/:id/move')
+  @Permit('discovery.run')
+  @Answers('ItemActView')
+  move(
+    @Id() id: string,
+    @Body() request: PlaceMoveRequest,
+    @CallerOf() caller: Caller,
+  ): Promise<ItemActView> {
+    return this.moves.begin(id, request, caller);
   }
 
   @Post('clean-ups/:id/end')

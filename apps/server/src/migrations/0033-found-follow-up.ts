@@ -64,12 +64,14 @@ const TABLES = [
 export class FoundFollowUp1766000000033 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     for (const table of TABLES) await runner.query(table);
+    await runner.query('ALTER TABLE discovery_act ADD COLUMN toPlaceId uuid NULL');
     await runner.query(
       'ALTER TABLE reader ADD COLUMN told json NULL, ADD COLUMN holdsRecords tinyint NOT NULL DEFAULT 0',
     );
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE discovery_act DROP COLUMN toPlaceId');
     await runner.query('ALTER TABLE reader DROP COLUMN holdsRecords, DROP COLUMN told');
     for (const name of [
       ...[

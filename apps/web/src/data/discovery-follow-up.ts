@@ -4,10 +4,13 @@ import type {
   CleanUpView,
   FetchedView,
   FetchView,
+  ItemActView,
   ItemGroups,
   ItemIncidentRequest,
   ItemQueryRequest,
   ItemQueryView,
+  PlaceMovePreview,
+  PlaceMoveRequest,
 } from '@lantern/contracts/discovery';
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { change, get, makeFile } from './client';
@@ -51,6 +54,19 @@ export const useAskCleanUp = (place: string) =>
 
 export const useEndCleanUp = () =>
   useDiscoveryChange((id: string) => change<void>('POST', `/discovery/clean-ups/${id}/end`));
+
+export function useMovePreview(from: string, to: string) {
+  return useQuery({
+    queryKey: [KEYS.discovery, 'move', from, to],
+    queryFn: () => get<PlaceMovePreview>(`/discovery/places/${from}/move/${to}`),
+    enabled: to !== '',
+  });
+}
+
+export const useMovePlace = (from: string) =>
+  useDiscoveryChange((request: PlaceMoveRequest) =>
+    change<ItemActView>('POST', `/discovery/places/${from}/move`, request),
+  );
 
 export function useItemGroups(filter: string, by: string) {
   return useQuery({

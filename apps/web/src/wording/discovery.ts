@@ -195,6 +195,8 @@ export function historyWords({ what, detail, by }: ItemHistoryEntry): string {
       return `Put into quarantine${who}: ${detail}`;
     case 'put-back':
       return `Put back${who}: ${detail}`;
+    case 'moved-over':
+      return `Moved here from another place${who}: ${detail}`;
     case 'fetched':
       return `Asked for whole${who}: ${detail}`;
     case 'refused':
@@ -223,6 +225,7 @@ export const ACT_WORDS: Readonly<Record<ItemActView['act'], string>> = {
   label: 'Labelled',
   quarantine: 'Put into quarantine',
   'put-back': 'Put back',
+  move: 'Moved',
 };
 
 export const READER_STATE_WORDS: Readonly<Record<ReaderView['state'], string>> = {

@@ -114,6 +114,7 @@ const ACTS: Readonly<Record<string, string>> = {
   'POST /discovery/fetches/:id/original': 'Downloaded an item that was fetched',
   'POST /discovery/items/:id/incident': 'Opened an incident about an item',
   'POST /discovery/places/:id/clean-ups': 'Asked an owner to clean up a place',
+  'POST /discovery/places/:id/move': 'Moved a place into another one',
   'POST /discovery/clean-ups/:id/end': 'Ended a request to clean up',
   'POST /discovery/queries': 'Saved a query over what was found',
   'DELETE /discovery/queries/:id': 'Removed a saved query over what was found',

@@ -105,4 +105,7 @@ export {
   MAX_FETCH_BYTES,
   MAX_ITEM_GROUPS,
   MAX_ITEM_QUERIES,
+  MAX_MOVED_ITEMS,
+  type PlaceMovePreview,
+  PlaceMoveRequest,
 } from '../found-follow-up.js';

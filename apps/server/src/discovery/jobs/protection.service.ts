@@ -34,7 +34,14 @@ export class Protection {
     await this.acts.beginIn(
       manager,
       {
-        ...{ id: randomUUID(), act: 'quarantine', labelId: null, at: new Date(), actor: run.startedBy },
+        ...{
+          id: randomUUID(),
+          act: 'quarantine',
+          labelId: null,
+          toPlaceId: null,
+          at: new Date(),
+          actor: run.startedBy,
+        },
         reason: `Job "${job?.name ?? ''}" protects`,
       },
       { ids: [...found], places },

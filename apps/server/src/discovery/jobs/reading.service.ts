@@ -18,6 +18,7 @@ import { LabelChangeEntity } from '../../labels/label-change.entity.js';
 import { labelById } from '../../published/published-labels.js';
 import { DiscoveryContext } from '../discovery-context.js';
 import { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
+import { PlaceMoves } from '../places/place-moves.service.js';
 import { DiscoveryPlaces } from '../places/places.service.js';
 import type { ReaderEntity } from '../readers/reader.entity.js';
 import {
@@ -48,6 +49,7 @@ export class Readings {
     private readonly parts: Parts,
     private readonly ends: RunEnds,
     private readonly fetches: Fetches,
+    private readonly moves: PlaceMoves,
     private readonly knowledge: OwnKnowledge,
     private readonly live: LiveEvents,
   ) {}
@@ -129,7 +131,7 @@ export class Readings {
   }
 
   async acted(reader: ReaderEntity, partId: string, { results }: ActedReport): Promise<void> {
-    await this.manager.transaction(async (manager) => {
+    const moved = await this.manager.transaction(async (manager) => {
       const part = await this.parts.held(manager, partId, reader);
       const act = await manager.findOneByOrFail(ActEntity, { id: part.content.act ?? '' });
       const place = await manager.findOneByOrFail(DiscoveryPlaceEntity, { id: part.placeId });
@@ -149,7 +151,9 @@ export class Readings {
       }
       await this.refuseRest(manager, part, 'failed');
       await this.ends.endPart(manager, part, 'done');
+      return act.toPlaceId;
     });
+    if (moved !== null) await this.moves.followed(moved);
     this.live.publish({ kind: 'discovery-changed' });
   }
 
@@ -248,6 +252,7 @@ export class Readings {
     act: ActEntity,
     { place, id }: { place: DiscoveryPlaceEntity; id: string },
   ): Promise<void> {
+    if (act.act === 'move') return this.moves.arrived(manager, act, { from: place, id });
     if (act.act !== 'label') {
       await manager.update(ItemEntity, { id }, { quarantined: act.act === 'quarantine' });
       return;

@@ -116,8 +116,9 @@ export class WorkService {
       where: { id: In([...(part.content.items ?? [])]) },
       select: { id: true, path: true },
     });
+    const to = act.toPlaceId === null ? null : await this.places.get(act.toPlaceId);
     return {
-      ...{ act: act.act, by: act.actor, items },
+      ...{ act: act.act, by: act.actor, items, to: to?.address ?? null },
       label: label ? { id: label.id, name: label.name, rank: label.rank } : null,
     };
   }

@@ -1,3 +1,5 @@
+import type { EntityManager } from 'typeorm';
+
 /** What a label on a place would end or close, counted before anybody sets it. */
 export interface OpeningsEnded {
   /** Links and shares of single items that would stop working. */
@@ -20,6 +22,13 @@ export abstract class PlaceOpenings {
 
   /** Ends those. */
   abstract endOutside(directoryPlaceId: string): Promise<void>;
+
+  /** A file lies in another place from now on, at the same path: what was opened of it goes with it. */
+  abstract moved(
+    manager: EntityManager,
+    path: string,
+    way: { readonly from: string; readonly to: string },
+  ): Promise<void>;
 
   /** A place has another label, or another reach: everything that was opened in it is looked at anew. */
   abstract follow(directoryPlaceId: string): Promise<void>;

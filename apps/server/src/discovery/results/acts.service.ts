@@ -38,9 +38,10 @@ export class ItemActs {
     );
     if (able.length === 0) throw new AppError('act-refused', REFUSALS[act]);
     const places = await this.foldersOf(able);
+    const toPlaceId = act === 'move' ? await this.demandWay(places, request.to) : null;
     const id = randomUUID();
     const labelId = act === 'label' ? label : null;
-    const row = { id, act, labelId, at: new Date(), actor: by, reason: reason.trim() };
+    const row = { id, act, labelId, toPlaceId, at: new Date(), actor: by, reason: reason.trim() };
     await this.manager.transaction((manager) =>
       this.beginIn(manager, row, { ids: able.map((item) => item.id), places }),
     );
@@ -79,6 +80,22 @@ export class ItemActs {
         parts.filter(({ content }) => content.items.length > 0),
       );
     }
+  }
+
+  /** The place that items go to: a folder that the same readers open. Throws `act-refused` for any other. */
+  async demandWay(from: readonly DiscoveryPlaceEntity[], to: string | undefined): Promise<string> {
+    const place = to ? await this.manager.findOneBy(DiscoveryPlaceEntity, { id: to }) : null;
+    if (!place) throw new AppError('not-found', 'There is no such place to move to. Nothing was moved.');
+    if (place.store !== 'folder')
+      throw new AppError('act-refused', `"${place.name}" is no folder. Files move between folders only.`);
+    if (from.some(({ id }) => id === place.id))
+      throw new AppError('act-refused', `Some of it lies in "${place.name}" already. Nothing was moved.`);
+    if (from.some(({ groupName }) => groupName !== place.groupName))
+      throw new AppError(
+        'act-refused',
+        `Readers of another group go through "${place.name}": no machine reaches both. Nothing was moved.`,
+      );
+    return place.id;
   }
 
   private async foldersOf(
@@ -125,6 +142,7 @@ export class ItemActs {
 }
 
 const REFUSALS: Readonly<Record<ItemActRequest['act'], string>> = {
+  move: 'None of these items can be moved: they are gone or in quarantine. Nothing was done.',
   label: 'None of these items can be labelled: they are gone or in quarantine. Nothing was done.',
   quarantine:
     'None of these items can be put into quarantine: they are gone or there already. Nothing was done.',

@@ -207,6 +207,10 @@ export class ActEntity {
   @Column({ type: 'varchar', length: 36, nullable: true })
   labelId: string | null;
 
+  /** Where items were moved to. */
+  @Column({ type: 'uuid', nullable: true })
+  toPlaceId: string | null;
+
   @Column({ type: 'datetime', precision: 3 })
   at: Date;
 

@@ -1,4 +1,5 @@
 import type {
+  ItemAct,
   ItemDetail,
   ItemFacets,
   ItemHistoryEntry,
@@ -55,6 +56,11 @@ const FACETS: Readonly<Record<string, string>> = {
   owner: 'i.owner',
   reason: 'i.reason',
 };
+
+/** What an act that was done is called in the history. */
+const DONE_WORDS = {
+  ...{ label: 'labelled', quarantine: 'quarantined', 'put-back': 'put-back', move: 'moved-over' },
+} as const satisfies Readonly<Record<ItemAct, ItemHistoryEntry['what']>>;
 
 /** What readers found, item by item. */
 @Injectable()
@@ -231,8 +237,7 @@ export class Items {
       ...acted.flatMap(({ actId, state, reason, endedAt }) => {
         const act = acts.get(actId);
         if (!act) return [];
-        const done = { label: 'labelled', quarantine: 'quarantined', 'put-back': 'put-back' } as const;
-        const what = state === 'done' ? done[act.act] : ('refused' as const);
+        const what = state === 'done' ? DONE_WORDS[act.act] : ('refused' as const);
         const label = labelById(labels, act.labelId)?.name;
         const detail = state === 'done' ? [label, act.reason].filter(Boolean).join(': ') : (reason ?? '');
         return [{ at: endedAt ?? act.at, by: act.actor, what, detail }];

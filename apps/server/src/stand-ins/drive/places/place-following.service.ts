@@ -6,6 +6,7 @@ import { likeText } from '../../../platform/database/like.js';
 import { DriveFileEntity, type DriveShareEntity } from '../drive.entity.js';
 import { DriveLeaves } from '../drive-leaves.service.js';
 import { DriveShares } from '../drive-shares.service.js';
+import { onDrive } from './place-files.service.js';
 import { type PlaceGuard, PlaceGuards } from './place-guards.service.js';
 
 /** Whoever took a copy within this time counts as somebody who works like that. */
@@ -58,6 +59,21 @@ export class PlaceFollowing extends PlaceOpenings {
   async follow(directoryPlaceId: string): Promise<void> {
     const files = await this.manager.findBy(DriveFileEntity, { placeId: directoryPlaceId });
     await this.shares.followAll(files.map(({ id }) => id));
+  }
+
+  async moved(
+    manager: EntityManager,
+    path: string,
+    { from, to }: { readonly from: string; readonly to: string },
+  ): Promise<void> {
+    const [here, there] = await Promise.all([this.guards.of(from), this.guards.of(to)]);
+    if (!here || !there) return;
+    const file = await manager.findOneBy(DriveFileEntity, { placeId: from, ...onDrive(here.place, path) });
+    if (!file) return;
+    const address = onDrive(there.place, path);
+    // Something that the drive remembers of a file that is no longer there.
+    await manager.delete(DriveFileEntity, { placeId: to, ...address });
+    await manager.update(DriveFileEntity, { id: file.id }, { placeId: to, ...address });
   }
 
   private async linksEnded(now: PlaceGuard, then: PlaceGuard): Promise<number> {

@@ -1,6 +1,6 @@
 import { type ItemAct, MAX_ACT_ITEMS } from '@lantern/contracts/discovery';
 import { type FormEvent, useState } from 'react';
-import { useAct, useActs } from '../../../data/discovery';
+import { useAct, useActs, useDiscoveryPlaces } from '../../../data/discovery';
 import { useLabels } from '../../../data/labels';
 import { useMay } from '../../../data/session';
 import { Button } from '../../../ui/button';
@@ -24,14 +24,28 @@ export function ActBar({ items, isQuarantined, onDone }: Props) {
   const [wanted, setWanted] = useState<ItemAct | null>(null);
   const [reason, setReason] = useState('');
   const [label, setLabel] = useState('');
+  const [to, setTo] = useState('');
+  const places = useDiscoveryPlaces();
   const [begun, setBegun] = useState<string | null>(null);
   if (!mayRun) return <p className="p-2 text-[12.5px] text-ink-2">Your account may not change items.</p>;
   const tooMany = items.length > MAX_ACT_ITEMS ? `At most ${MAX_ACT_ITEMS} items at once.` : undefined;
+  const missing =
+    wanted === 'label' && label === ''
+      ? 'Choose a label.'
+      : wanted === 'move' && to === ''
+        ? 'Choose a place.'
+        : undefined;
   const submit = (event: FormEvent) => {
     event.preventDefault();
     if (!wanted) return;
     act.mutate(
-      { act: wanted, items: [...items], reason, ...(wanted === 'label' ? { label } : {}) },
+      {
+        act: wanted,
+        items: [...items],
+        reason,
+        ...(wanted === 'label' ? { label } : {}),
+        ...(wanted === 'move' ? { to } : {}),
+      },
       {
         onSuccess: ({ id }) => {
           setBegun(id);
@@ -44,12 +58,13 @@ export function ActBar({ items, isQuarantined, onDone }: Props) {
   };
   const choices: readonly ItemAct[] =
     isQuarantined === undefined
-      ? ['label', 'quarantine', 'put-back']
+      ? ['label', 'move', 'quarantine', 'put-back']
       : isQuarantined
         ? ['put-back']
-        : ['label', 'quarantine'];
+        : ['label', 'move', 'quarantine'];
   const words: Readonly<Record<ItemAct, string>> = {
     label: 'Label …',
+    move: 'Move …',
     quarantine: 'Put into quarantine …',
     'put-back': 'Put back …',
   };
@@ -84,6 +99,19 @@ export function ActBar({ items, isQuarantined, onDone }: Props) {
               onChange={setLabel}
             />
           )}
+          {wanted === 'move' && (
+            <SelectField
+              label="Into the place"
+              value={to}
+              options={[
+                { value: '', label: 'Choose one' },
+                ...(places.data ?? []).flatMap(({ id, name, store }) =>
+                  store === 'folder' ? [{ value: id, label: name }] : [],
+                ),
+              ]}
+              onChange={setTo}
+            />
+          )}
           <TextField
             label="Reason, kept in the history"
             required
@@ -93,11 +121,7 @@ export function ActBar({ items, isQuarantined, onDone }: Props) {
             onChange={({ target }) => setReason(target.value)}
           />
           <div className="flex gap-2">
-            <Button
-              look="main"
-              type="submit"
-              refusal={wanted === 'label' && label === '' ? 'Choose a label.' : undefined}
-            >
+            <Button look="main" type="submit" refusal={missing}>
               Do it
             </Button>
             <Button onClick={() => setWanted(null)}>Cancel</Button>
@@ -112,6 +136,8 @@ export function ActBar({ items, isQuarantined, onDone }: Props) {
 
 const EFFECTS: Readonly<Record<ItemAct, (count: number) => string>> = {
   label: (count) => `${number(count)} ${count === 1 ? 'file gets' : 'files get'} the label written into it.`,
+  move: (count) =>
+    `${number(count)} ${count === 1 ? 'file goes' : 'files go'} to the same path in another place, with dates and labels. What stands there already stays, and so does the file.`,
   quarantine: (count) =>
     `${number(count)} ${count === 1 ? 'file is' : 'files are'} moved to where only the reader can open it; a note with whom to ask stays in its place.`,
   'put-back': (count) => `${number(count)} ${count === 1 ? 'file goes' : 'files go'} back to where it was.`,

@@ -31,6 +31,7 @@ import { endsWords, placeTermsWords } from '../../../wording/place-terms';
 import { ago, exactTime } from '../../../wording/times';
 import { itemsPath } from '../discovery-page';
 import { CleanUp } from './clean-up';
+import { MovePlace } from './move-place';
 import { PlaceForm } from './place-form';
 
 /** One place: what lies there, the sum of what is wrong with its guard, and what can be done from here. */
@@ -78,6 +79,7 @@ export function PlaceView({ place }: { readonly place: DiscoveryPlaceView }) {
       <Sum place={place} />
       <Guard place={place} mayRun={mayRun} />
       <CleanUp place={place} mayRun={mayRun} />
+      {mayRun && <MovePlace place={place} />}
       {mayManage && (
         <div className="mt-5">
           <AskFirst
