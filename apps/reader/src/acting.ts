@@ -48,6 +48,8 @@ export async function actOn(
 async function moveOver(whole: string, path: string, to: FolderStore | null): Promise<string | null> {
   if (!to) return 'not-allowed';
   const there = to.pathOf(path);
+  // Moved before, by a reader that fell silent before it could say so.
+  if (!(await isThere(whole))) return (await isThere(there)) ? null : 'enoent';
   if (await isThere(there)) return 'something-stands-there';
   await mkdir(dirname(there), { recursive: true });
   await moveFile(whole, there);

@@ -13,6 +13,8 @@ import type {
 import type { PlaceLabelPreview, WithdrawPreview } from '@lantern/contracts/discovery';
 import { STARTER_LABELS } from '@lantern/demo';
 import { strFromU8, unzipSync } from 'fflate';
+import { PlaceOpenings } from '../src/discovery/places/place-openings.js';
+import { DriveFileEntity } from '../src/stand-ins/drive/drive.entity.js';
 import { PlaceEntity } from '../src/directory/place.entity.js';
 import { DiscoveryPlaceEntity } from '../src/discovery/places/discovery-place.entity.js';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
@@ -276,5 +278,29 @@ describe('a label on the place', () => {
     });
     expect(body.shares[0]).toMatchObject({ state: 'refused' });
     expect(body.shares[0]?.notice?.text).toContain('This place does not open to people outside.');
+  });
+});
+
+describe('a file that moves into another place', () => {
+  it('stays the same file of the drive, with its owner and what was opened of it', async () => {
+    const vault = randomUUID();
+    await running.database.getRepository(PlaceEntity).insert({
+      ...{ id: vault, name: 'Vault', about: '', folder: 'vault', owner: 'per.halloran@merrowstrait.example' },
+      ...{ sharedOutside: [], members: [] },
+    });
+    const files = running.database.getRepository(DriveFileEntity);
+    const before = await files.findOneByOrFail({ placeId, name: 'tides.txt' });
+    const openings = running.application.get(PlaceOpenings);
+    await openings.moved(running.database.manager, 'plans/tides.txt', { from: placeId, to: vault });
+    const after = await files.findOneByOrFail({ id: before.id });
+    expect(after).toMatchObject({ placeId: vault, folder: '/Vault/plans', owner: before.owner });
+    const [shares] = await running.database.query<{ n: string }[]>(
+      'SELECT COUNT(*) AS n FROM drive_share WHERE fileId = ?',
+      [before.id],
+    );
+    expect(Number(shares?.n)).toBe(1);
+    // What the drive never opened, it has nothing to remember of.
+    await openings.moved(running.database.manager, 'plans/never.txt', { from: placeId, to: vault });
+    expect(await files.countBy({ placeId: vault })).toBe(1);
   });
 });

@@ -12,6 +12,9 @@ import { type PlaceGuard, PlaceGuards } from './place-guards.service.js';
 /** Whoever took a copy within this time counts as somebody who works like that. */
 const TAKERS_DAYS = 30;
 const MOST_TAKERS = 50;
+/** Longest folder and name that the drive keeps. */
+const MAX_FOLDER = 300;
+const MAX_NAME = 200;
 
 /** What labels on places do to what was opened before, beforehand and after. */
 @Injectable()
@@ -73,7 +76,10 @@ export class PlaceFollowing extends PlaceOpenings {
     const address = onDrive(there.place, path);
     // Something that the drive remembers of a file that is no longer there.
     await manager.delete(DriveFileEntity, { placeId: to, ...address });
-    await manager.update(DriveFileEntity, { id: file.id }, { placeId: to, ...address });
+    // Too deep for the drive: it is forgotten there, with what was opened of it.
+    if (address.folder.length > MAX_FOLDER || address.name.length > MAX_NAME)
+      await manager.delete(DriveFileEntity, { id: file.id });
+    else await manager.update(DriveFileEntity, { id: file.id }, { placeId: to, ...address });
   }
 
   private async linksEnded(now: PlaceGuard, then: PlaceGuard): Promise<number> {
