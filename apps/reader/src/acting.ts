@@ -1,11 +1,8 @@
-import { lstat, mkdir } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import type { Work } from '@lantern/contracts/discovery';
 import type { Label } from '@lantern/core/labels';
-import { COMPANION_ENDING } from '@lantern/files';
-import { moveFile } from './stores/move-file.js';
 import type { ReadingPool } from './reading/reading-pool.js';
-import { type FolderStore, putBack, quarantine } from './stores/folder.js';
+import { type FolderStore, moveOver, putBack, quarantine } from './stores/folder.js';
 
 /** What an act takes beside the item. */
 interface Means {
@@ -36,33 +33,13 @@ export async function actOn(
       await quarantine(whole, kept, noteFor(work));
       return null;
     case 'move':
-      return moveOver(whole, path, to);
+      return to ? moveOver(whole, to.pathOf(path)) : 'not-allowed';
     case 'put-back': {
       const done = await putBack(kept, whole);
       return done === 'done' ? null : done === 'taken' ? 'something-stands-there' : 'not-here';
     }
   }
 }
-
-/** A file with the label beside it, at the same path; dates, owner and rights stay where the disk is the same. */
-async function moveOver(whole: string, path: string, to: FolderStore | null): Promise<string | null> {
-  if (!to) return 'not-allowed';
-  const there = to.pathOf(path);
-  // Moved before, by a reader that fell silent before it could say so.
-  if (!(await isThere(whole))) return (await isThere(there)) ? null : 'enoent';
-  if (await isThere(there)) return 'something-stands-there';
-  await mkdir(dirname(there), { recursive: true });
-  await moveFile(whole, there);
-  if (await isThere(whole + COMPANION_ENDING))
-    await moveFile(whole + COMPANION_ENDING, there + COMPANION_ENDING);
-  return null;
-}
-
-const isThere = (path: string): Promise<boolean> =>
-  lstat(path).then(
-    () => true,
-    () => false,
-  );
 
 function noteFor({ by, place }: Extract<Work, { kind: 'act' }>): string {
   return [

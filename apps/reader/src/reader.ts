@@ -26,9 +26,8 @@ import {
 import { actOn } from './acting.js';
 import { Pace } from './pace.js';
 import type { Relay } from './relay.js';
-import { openKnowledge, type OwnKnowledge } from './reading/own-knowledge.js';
 import type { Revision } from './reading/revision.js';
-import { ReadingPool } from './reading/reading-pool.js';
+import { ReadingProcesses } from './reading/reading-processes.js';
 import { unreadable } from './reading/unreadable.js';
 import { wholeOf } from './reading/whole-of.js';
 import { FolderStore } from './stores/folder.js';
@@ -41,7 +40,6 @@ import { Self } from './self.js';
 import { Refused, Workbench } from './workbench.js';
 
 export const READER_VERSION = '1';
-const NO_KNOWLEDGE = { bytes: Buffer.alloc(0), key: '' };
 const NO_LIMITS: ReaderCost = { processor: null, bytesPerSecond: null, itemsPerSecond: null };
 /** This start of the program. */
 const INSTANCE = randomUUID();
@@ -68,13 +66,10 @@ export class Reader {
   private cost: ReaderCost = NO_LIMITS;
   private readonly pace = new Pace(NO_LIMITS);
   private readonly self: Self;
-  private pool: ReadingPool | null = null;
-  private held: Revision | null = null;
+  private readonly processes: ReadingProcesses;
   private trouble: string | null = null;
   private readonly watcher: Watcher;
   private watchedBy: string | null = null;
-  /** The run and the own records that its processes look for beside the rest. */
-  private knows: string | null = null;
   private isFresh = true;
 
   constructor(
@@ -82,6 +77,7 @@ export class Reader {
     private readonly options: ReaderOptions,
   ) {
     this.self = new Self(options.relay ?? null);
+    this.processes = new ReadingProcesses(options.processes);
     this.workbench = new Workbench(
       () => this.identity,
       options.signal,
@@ -92,7 +88,7 @@ export class Reader {
     this.watcher = new Watcher({
       ...{ folder: options.folder, machine: identity.name, allowed: identity.allowed, say: options.say },
       workbench: this.workbench,
-      judge: async (task) => this.pool?.judge(task) ?? null,
+      judge: async (task) => this.processes.pool?.judge(task) ?? null,
     });
   }
 
@@ -107,7 +103,7 @@ export class Reader {
       throw error;
     } finally {
       await this.watcher.close();
-      this.pool?.close();
+      this.processes.close();
     }
   }
 
@@ -115,7 +111,7 @@ export class Reader {
   private async beginWithHeld(): Promise<void> {
     const held = readHeld(this.options.folder);
     if (!held) return;
-    this.hold(held.revision);
+    this.processes.hold(held.revision);
     await this.watcher.take(held.orders);
   }
 
@@ -126,21 +122,22 @@ export class Reader {
       wait: LONGEST_WAIT_SECONDS,
       ...(this.isFresh ? { isFresh: true } : {}),
       instance: INSTANCE,
-      revision: this.held?.revision ?? null,
+      revision: this.processes.held?.revision ?? null,
       version: READER_VERSION,
       used: this.pace.used(Math.round(process.memoryUsage().rss / 1_048_576)),
       trouble: this.trouble ?? this.watcher.trouble,
       told: await this.self.told(this.cost),
-      notLookedFor: this.held?.notHere ?? [],
+      notLookedFor: this.processes.held?.notHere ?? [],
       ...watchingOf(this.watcher),
     });
     this.isFresh = false;
     this.cost = answer.cost;
     this.pace.promise(answer.cost);
-    if (answer.revision !== (this.held?.revision ?? null) || !this.pool) await this.takeRevision();
+    if (answer.revision !== (this.processes.held?.revision ?? null) || !this.processes.pool)
+      await this.takeRevision();
     await this.takeOrders(answer);
     await this.watcher.handIn();
-    if (answer.work?.kind !== 'read') this.forget();
+    if (answer.work?.kind !== 'read') this.processes.forget();
     if (answer.work) await this.carryOut(answer.work);
     // After the work: its secret was sealed for the keys that asked for it.
     await this.renewInTime(answer.keyEndsAt);
@@ -152,30 +149,18 @@ export class Reader {
         readonly labels: { readonly labels: readonly Label[]; readonly automatic: Revision['automatic'] };
       }
     >('patterns');
-    this.hold({ ...found, labels: found.labels.labels, automatic: found.labels.automatic });
-  }
-
-  private hold(revision: Revision): void {
-    this.held = revision;
-    this.knows = null;
-    this.makePool(revision);
-  }
-
-  private makePool({ own, wanted, labels, automatic }: Revision, knowledge?: OwnKnowledge): void {
-    this.pool?.close();
-    const data = { own, wanted, labels, automatic, ...(knowledge ? { knowledge } : {}) };
-    this.pool = new ReadingPool(data, this.options.processes);
+    this.processes.hold({ ...found, labels: found.labels.labels, automatic: found.labels.automatic });
   }
 
   /** What to watch, and by what to judge: with every revision, and with every change of its group. */
   private async takeOrders({ watchVersion, revision }: WorkAnswer): Promise<void> {
     if (watchVersion === 0 && this.watcher.version === 0) return;
     const by = `${watchVersion} ${revision ?? 0}`;
-    if (by === this.watchedBy || !this.held) return;
+    if (by === this.watchedBy || !this.processes.held) return;
     const orders = await this.workbench.get<WatchOrders>('watch');
     await this.watcher.take(orders);
     this.watchedBy = by;
-    keepHeld(this.options.folder, { revision: this.held, orders });
+    keepHeld(this.options.folder, { revision: this.processes.held, orders });
   }
 
   /** New keys in the second half of their life: a reader that runs never needs a hand. */
@@ -219,7 +204,7 @@ export class Reader {
       case 'list':
         return this.list(store, work);
       case 'read':
-        return this.readIn(store, work);
+        return this.read(store, work);
       case 'act':
         return this.act(store, work);
       case 'fetch':
@@ -268,6 +253,7 @@ export class Reader {
   }
 
   private async read(store: OpenStore, work: Extract<Work, { kind: 'read' }>): Promise<void> {
+    await this.learnFor(work);
     const waiting = [...work.items];
     let results: ReadResult[] = [];
     const one = async (): Promise<void> => {
@@ -287,30 +273,13 @@ export class Reader {
     await this.report(work, 'read', { results, isLast: true });
   }
 
-  /** Reads with own records and documents where the workbench gives them: they are dropped with the run. */
-  private async readIn(store: OpenStore, work: Extract<Work, { kind: 'read' }>): Promise<void> {
-    await this.learn(work);
-    await this.read(store, work);
-  }
-
-  private async learn({ id, runId, knowledge }: Extract<Work, { kind: 'read' }>): Promise<void> {
-    const wanted = knowledge === null ? null : `${runId} ${knowledge}`;
-    if (wanted === this.knows || !this.held) return;
-    const { bytes, key } = wanted === null ? NO_KNOWLEDGE : await this.workbench.knowledge(id);
-    this.makePool(
-      this.held,
-      wanted === null
-        ? undefined
-        : openKnowledge(Buffer.from(await openSecret(this.identity.keys, key), 'base64'), bytes),
-    );
-    this.knows = wanted;
-  }
-
-  /** What was given for a run is over with it. */
-  private forget(): void {
-    if (this.knows === null || !this.held) return;
-    this.knows = null;
-    this.makePool(this.held);
+  /** Own records and documents come for the run that this part is of, and go with it. */
+  private async learnFor({ id, runId, knowledge }: Extract<Work, { kind: 'read' }>): Promise<void> {
+    if (knowledge === null) return this.processes.forget();
+    await this.processes.learn(`${runId} ${knowledge}`, async () => {
+      const { bytes, key } = await this.workbench.knowledge(id);
+      return { bytes, key: Buffer.from(await openSecret(this.identity.keys, key), 'base64') };
+    });
   }
 
   private async readItem(
@@ -321,8 +290,8 @@ export class Reader {
     const content = await store.content(path);
     if (content.kind === 'gone') return unreadable(id, 'gone');
     if (content.kind === 'unreadable') return unreadable(id, content.reason);
-    if (!this.pool) return unreadable(id, 'failed');
-    const { result, processor } = await this.pool.read({
+    if (!this.processes.pool) return unreadable(id, 'failed');
+    const { result, processor } = await this.processes.pool.read({
       ...{ id, path, content, labels: step !== 'find' },
       place: {
         name: place.name,
@@ -340,7 +309,13 @@ export class Reader {
     const to = work.to ? await this.folderAt(work.to) : null;
     for (const { id, path } of work.items) {
       const reason = await actOn(
-        { store, to, folder: this.options.folder, labels: this.held?.labels ?? [], pool: this.pool },
+        {
+          store,
+          to,
+          folder: this.options.folder,
+          labels: this.processes.held?.labels ?? [],
+          pool: this.processes.pool,
+        },
         work,
         { id, path },
       ).catch((error: NodeJS.ErrnoException) =>

@@ -46,6 +46,11 @@ export class ReadingPool {
     return outcome.status === 'done' ? outcome.value : null;
   }
 
+  /** Takes nothing more, and ends when what runs has ended. */
+  finish(): Promise<void> {
+    return this.pool.close();
+  }
+
   close(): void {
     this.pool.destroy();
   }

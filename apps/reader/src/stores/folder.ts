@@ -100,11 +100,6 @@ export async function quarantine(whole: string, kept: string, note: string): Pro
 
 /** Puts a file back where it was; refused where something else stands there by now. */
 export async function putBack(kept: string, whole: string): Promise<'done' | 'taken' | 'not-here'> {
-  const exists = (path: string): Promise<boolean> =>
-    lstat(path).then(
-      () => true,
-      () => false,
-    );
   if (!(await exists(kept))) return 'not-here';
   if (await exists(whole)) return 'taken';
   await mkdir(dirname(whole), { recursive: true });
@@ -112,6 +107,27 @@ export async function putBack(kept: string, whole: string): Promise<'done' | 'ta
   await rm(whole + NOTE_ENDING, { force: true });
   return 'done';
 }
+
+/**
+ * Moves a file and the label beside it to another path. Dates go with it, and so do owner and rights where the account may
+ * set them. Null where it was done, otherwise why not.
+ */
+export async function moveOver(whole: string, there: string): Promise<string | null> {
+  // Moved before, by a reader that fell silent before it could say so.
+  if (!(await exists(whole))) return (await exists(there)) ? null : 'enoent';
+  if (await exists(there)) return 'something-stands-there';
+  await mkdir(dirname(there), { recursive: true });
+  await moveFile(whole, there);
+  const label = whole + COMPANION_ENDING;
+  if (await exists(label)) await moveFile(label, there + COMPANION_ENDING);
+  return null;
+}
+
+const exists = (path: string): Promise<boolean> =>
+  lstat(path).then(
+    () => true,
+    () => false,
+  );
 
 /** Files that we put there: they are no items of their own. */
 const isOurs = (name: string): boolean => name.endsWith(COMPANION_ENDING) || name.endsWith(NOTE_ENDING);

@@ -47,7 +47,6 @@ import { Items } from './results/items.service.js';
     ReadersController,
     DiscoveryPlacesController,
     JobsController,
-    // Before the items: their addresses are narrower.
     FollowUpController,
     ItemsController,
   ],

@@ -116,7 +116,8 @@ export class WorkService {
       where: { id: In([...(part.content.items ?? [])]) },
       select: { id: true, path: true },
     });
-    const to = act.toPlaceId === null ? null : await this.places.get(act.toPlaceId);
+    // A place that was removed meanwhile opens nowhere, which the reader says.
+    const [to] = await this.places.find(act.toPlaceId === null ? [] : [act.toPlaceId]);
     return {
       ...{ act: act.act, by: act.actor, items, to: to?.address ?? null },
       label: label ? { id: label.id, name: label.name, rank: label.rank } : null,

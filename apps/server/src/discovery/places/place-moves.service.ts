@@ -36,10 +36,11 @@ export class PlaceMoves {
   async preview(fromId: string, toId: string): Promise<PlaceMovePreview> {
     const { from, to } = await this.way(fromId, toId);
     const [row] = await this.manager.query<Record<string, string | null>[]>(
-      `SELECT SUM(NOT i.quarantined) AS items, SUM(IF(i.quarantined, 0, i.bytes)) AS bytes, SUM(i.quarantined) AS held,
-         SUM(NOT i.quarantined AND EXISTS (SELECT 1 FROM discovery_item o WHERE o.placeId = ? AND o.pathDigest = i.pathDigest
-           AND o.state <> 'gone')) AS standing
-       FROM discovery_item i WHERE i.placeId = ? AND i.state <> 'gone'`,
+      `SELECT SUM(NOT i.quarantined) AS items, SUM(IF(i.quarantined OR o.id IS NOT NULL, 0, i.bytes)) AS bytes,
+         SUM(i.quarantined) AS held, SUM(NOT i.quarantined AND o.id IS NOT NULL) AS standing
+       FROM discovery_item i
+       LEFT JOIN discovery_item o ON o.placeId = ? AND o.pathDigest = i.pathDigest AND o.state <> 'gone'
+       WHERE i.placeId = ? AND i.state <> 'gone'`,
       [to.id, from.id],
     );
     const count = (name: string): number => Number(row?.[name] ?? 0);
@@ -93,7 +94,13 @@ export class PlaceMoves {
     await manager.delete(ItemEntity, { placeId: to.id, pathDigest: item.pathDigest, id: Not(id) });
     const reach = await this.places.reachOf(to);
     const misplaced = to.unwanted.includes(item.ending);
-    await manager.update(ItemEntity, { id }, { placeId: to.id, reach, reachRead: reach, misplaced });
+    // A run was about to read it where it lay: the next one reads it where it lies.
+    const unread = item.dueRun === null ? {} : { dueRun: null, lookedFor: null };
+    await manager.update(
+      ItemEntity,
+      { id },
+      { placeId: to.id, reach, reachRead: reach, misplaced, ...unread },
+    );
     if (from.directoryPlaceId && to.directoryPlaceId)
       await this.openings.moved(manager, item.path, { from: from.directoryPlaceId, to: to.directoryPlaceId });
   }
