@@ -95,21 +95,21 @@ test('a reader is enrolled by a code, a share is looked at, labelled, and looked
     await expectAccessible(page);
 
     // The item whole comes for a reason, and its values stand for whoever asked.
-    const whole = item.getByRole('region', { name: 'The item whole' });
-    await whole.getByRole('button', { name: 'Fetch it whole' }).click();
-    await page.getByLabel('Why do you need the item whole?').fill('A guest asks what we hold');
-    await page.getByRole('button', { name: 'Fetch it', exact: true }).click();
+    const whole = item.getByRole('region', { name: 'Full item' });
+    await whole.getByRole('button', { name: 'Fetch full item' }).click();
+    await page.getByLabel('Why do you need the full item?').fill('A guest asks what we hold');
+    await page.getByRole('button', { name: 'Fetch item', exact: true }).click();
     await page.keyboard.press('Escape');
-    await whole.getByRole('button', { name: 'Show its values' }).click({ timeout: 20_000 });
+    await whole.getByRole('button', { name: 'Show values' }).click({ timeout: 20_000 });
     await expect(whole.getByText(CARDS[0] ?? '')).toBeVisible();
-    await expect(item.getByText(/Asked for whole by Ines Sorrel: A guest asks/u)).toBeVisible();
+    await expect(item.getByText(/Full item requested by Ines Sorrel: A guest asks/u)).toBeVisible();
     await expectAccessible(page);
     // It becomes an incident, which leads back to it.
-    await item.getByRole('button', { name: 'Open an incident' }).click();
-    await page.getByLabel('What should whoever takes it know?').fill('Who keeps these?');
-    await page.getByRole('button', { name: 'Open it', exact: true }).click();
+    await item.getByRole('button', { name: 'Create incident' }).click();
+    await page.getByLabel('Note for the analyst').fill('Who keeps these?');
+    await page.getByRole('dialog').getByRole('button', { name: 'Create incident' }).click();
     await item.getByRole('link', { name: /^incident \d+$/u }).click();
-    await expect(page.getByText('This was found where it lies')).toBeVisible();
+    await expect(page.getByText('Discovery found this in a stored item.')).toBeVisible();
     await expect(page.getByText(/Who keeps these\?/u).first()).toBeVisible();
     await page.goBack();
     await expect(item).toBeVisible();
@@ -185,15 +185,15 @@ test('results are gathered, the question is saved, and an owner is asked to clea
   test.setTimeout(150_000);
   await signIn(page);
   await page.goto(`/discovery/items?${new URLSearchParams({ filter: 'sensitive eq true' })}`);
-  await page.getByLabel('Gather by').selectOption('place');
-  await page.getByLabel('And by').selectOption('age');
+  await page.getByLabel('Group by').selectOption('place');
+  await page.getByLabel('Then by').selectOption('age');
   const row = page.getByRole('row', { name: /^Claims/u }).first();
   await expect(row).toBeVisible({ timeout: 90_000 });
   const items = Number((await row.getByRole('cell').nth(2).innerText()).replaceAll(',', ''));
   await expectAccessible(page);
   await page.getByRole('button', { name: 'Saved queries' }).click();
-  await page.getByLabel('Save what is asked now as').fill(`Exposed by age ${stamp}`);
-  await page.getByRole('button', { name: 'Save the query' }).click();
+  await page.getByLabel('Save the current query as').fill(`Exposed by age ${stamp}`);
+  await page.getByRole('button', { name: 'Save query' }).click();
   await expect(page.getByRole('button', { name: `Exposed by age ${stamp}`, exact: true })).toBeVisible();
   await page.keyboard.press('Escape');
   // A group lists what it counts.
@@ -211,7 +211,7 @@ test('results are gathered, the question is saved, and an owner is asked to clea
     .click();
   const view = page.getByRole('article', { name: 'Claims' });
   await view.getByRole('button', { name: 'Ask the owner to clean up' }).click();
-  await view.getByLabel('What else should they know?').fill(`Keep what is of this year ${stamp}`);
+  await view.getByLabel('Note to the owner').fill(`Keep what is of this year ${stamp}`);
   await expectAccessible(page);
   await view.getByRole('button', { name: 'Send the mail' }).click();
   await expect(view.getByText(`Keep what is of this year ${stamp}`)).toBeVisible();

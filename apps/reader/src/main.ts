@@ -15,8 +15,8 @@ const HELP = `Reads places near the data and hands in what it found; content sta
       Enrols this machine once. The code comes from the workbench (Discovery, Machines) and lives 15 minutes.
       Only folders named by --may-read can be opened later, whoever asks.
   npm run -s reader -- run [--data FOLDER] [--processes N] [--relay-on HOST:PORT]
-      Works until it is stopped. With --relay-on it passes other readers on to the workbench, where a network
-      lets only one machine out: they are enrolled with the address of this machine and that port.
+      Works until it is stopped. With --relay-on it is also a relay: other readers, enrolled with the address of
+      this machine and that port, reach the workbench through it.
   npm run -s reader -- show [--data FOLDER]
       Says who this reader is, and what it may read and change.
   npm run -s reader -- waiting [--data FOLDER]
@@ -118,7 +118,7 @@ async function relayFor(
   try {
     const relay = await Relay.open(at, { workbench: address, own: id });
     say(
-      `Passes other readers on at ${at.host}:${relay.port}. Enrol them with --address http://THIS-MACHINE:${relay.port}.`,
+      `Relay for other readers on ${at.host}:${relay.port}. Enrol them with --address http://THIS-MACHINE:${relay.port}.`,
     );
     return relay;
   } catch (error) {

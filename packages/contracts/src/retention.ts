@@ -115,6 +115,7 @@ export const PERSON_PARTS = [
   'identity-provider',
   'stored-evidence',
   'fetched-items',
+  'clean-ups',
   'stored-items',
   'drive-files',
   'documents',

@@ -179,8 +179,5 @@ export class FollowUpController {
 /** Values whole are shown to accounts that may read results. Those with limits are refused before: items know no departments. */
 function demandSight(caller: Caller): void {
   if (!caller.permissions.includes('discovery.read'))
-    throw new AppError(
-      'not-permitted',
-      'Your account may not see items of discovery whole. Nothing was fetched.',
-    );
+    throw new AppError('not-permitted', 'Your account may not open full items. Nothing was fetched.');
 }

@@ -80,6 +80,7 @@ const COUNTS: readonly {
     sql: 'discovery_fetch e JOIN discovery_item i ON i.id = e.itemId WHERE i.owner = ? AND e.sealed IS NOT NULL',
     stays: null,
   },
+  { what: 'clean-ups', sql: 'discovery_clean_up c WHERE c.owner = ?', stays: 'proof-of-acts' },
   { what: 'stored-items', sql: 'discovery_item i WHERE i.owner = ?', stays: 'in-its-place' },
   { what: 'drive-files', sql: 'drive_file f WHERE f.owner = ?', stays: 'in-its-place' },
   { what: 'documents', sql: 'document d WHERE d.ownerAddress = ?', stays: 'in-its-place' },

@@ -18,7 +18,6 @@ import {
   type ItemReach,
   type ItemState,
   type LeftOut,
-  NO_AGE,
   type Rest,
 } from '@lantern/core/discovery';
 
@@ -198,7 +197,7 @@ export function historyWords({ what, detail, by }: ItemHistoryEntry): string {
     case 'moved-over':
       return `Moved here from another place${who}: ${detail}`;
     case 'fetched':
-      return `Asked for whole${who}: ${detail}`;
+      return `Full item requested${who}: ${detail}`;
     case 'refused':
       return `Not done (${actReasonWords(detail)})${who}`;
     default:
@@ -236,8 +235,8 @@ export const READER_STATE_WORDS: Readonly<Record<ReaderView['state'], string>> =
 };
 
 export const REST_WORDS: Readonly<Record<Rest, string>> = {
-  hours: 'It rests: these are not its hours. Checks, changes and requests are still done.',
-  battery: 'It rests: its battery is low. Checks, changes and requests are still done.',
+  hours: 'Paused outside its hours. Checks, changes and requests for single items still run.',
+  battery: 'Paused on low battery. Checks, changes and requests for single items still run.',
 };
 
 export const RIGHT_WORDS: Readonly<Record<ReaderRight['code'], string>> = {
@@ -309,18 +308,12 @@ export function placeLine({ figures, reach, sharedOutside }: DiscoveryPlaceView)
   return `${number(figures.sensitive)} of ${number(figures.items)} items sensitive, ${opened}`;
 }
 
+/** What items can be grouped by: fields under the names that the filter line has for them, and two that are none. */
 export const GROUP_WORDS: Readonly<Record<ItemGroup, string>> = {
-  pattern: 'What was found',
-  place: 'Place',
+  ...ITEM_FIELD_WORDS,
+  pattern: 'Pattern',
   folder: 'Folder',
-  owner: 'Owner',
-  ending: 'Kind of file',
-  age: 'Age',
-  label: 'Label',
-  suggested: 'Label that rules call for',
-  reach: 'Who can open it',
-  state: 'How it was read',
-  reason: 'Why it could not be read',
+  age: 'Last changed',
 };
 
 /** The name of a group's value; a value that is none says so. */
@@ -333,7 +326,7 @@ export function groupName(group: ItemGroup, name: string): string {
     case 'state':
       return STATE_WORDS[name as ItemState] ?? name;
     case 'reason':
-      return name === '' ? 'nothing in the way' : reasonWords(name);
+      return name === '' ? 'none' : reasonWords(name);
     case 'folder':
       return name === '' ? 'in no folder' : name;
     default:
@@ -341,14 +334,14 @@ export function groupName(group: ItemGroup, name: string): string {
   }
 }
 
-const AGE_NAMES = ['a week', 'a month', 'three months', 'a year', 'three years'] as const;
+const AGE_WORDS = [
+  'within a week',
+  'a week to a month ago',
+  'a month to three months ago',
+  'three months to a year ago',
+  'a year to three years ago',
+  'more than three years ago',
+  'time not known',
+] as const;
 
-function ageWords(at: number): string {
-  if (at >= NO_AGE) return 'time not known';
-  const name = AGE_NAMES[at];
-  return name === undefined
-    ? `changed before ${AGE_NAMES.at(-1) ?? ''}`
-    : at === 0
-      ? `changed within ${name}`
-      : `changed within ${name}, not within ${AGE_NAMES[at - 1] ?? ''}`;
-}
+const ageWords = (at: number): string => AGE_WORDS[at] ?? '';

@@ -39,10 +39,10 @@ const preventLink = (rule: string): string =>
 
 const GAP_WORDS: Readonly<Record<MachineGapCode, string>> = {
   silent: 'it is silent',
-  'older-rules': 'it judges by an older revision',
-  'older-orders': 'it does not know yet what to watch',
+  'older-rules': 'it uses an older revision',
+  'older-orders': 'it has not received its list of folders yet',
   'cannot-watch': 'it cannot watch a folder',
-  'cannot-stop': 'it cannot move files away',
+  'cannot-stop': 'it cannot move files, so blocking does not work',
 };
 
 const WORDS: Words = {
@@ -72,18 +72,18 @@ const WORDS: Words = {
     action: 'Open agents',
   }),
   'machine-gap': (improvement, { now }) => ({
-    what: `The machine “${improvement.name}” guards less than the rules say`,
+    what: `Rules do not apply fully on the machine “${improvement.name}”`,
     effect: improvement.gaps.includes('silent')
       ? improvement.since === null
-        ? 'It was never heard of'
-        : `Last heard of ${ago(new Date(improvement.since).toISOString(), now)}`
+        ? 'It was never seen'
+        : `Last seen ${ago(new Date(improvement.since).toISOString(), now)}`
       : capital(improvement.gaps.map((code) => GAP_WORDS[code]).join(', ')),
     to: '/discovery/machines',
     action: 'Open machines',
   }),
   'clean-up-overdue': (improvement) => ({
-    what: `“${improvement.name}” was to be cleaned up by ${improvement.dueOn}`,
-    effect: `${things(improvement.left, 'item is', 'items are')} left of what its owner was asked about`,
+    what: `The clean-up of “${improvement.name}” is overdue since ${dayOf(`${improvement.dueOn}T12:00:00`)}`,
+    effect: `${things(improvement.left, 'item is', 'items are')} left`,
     to: `/discovery?place=${improvement.place}`,
     action: 'Open place',
   }),

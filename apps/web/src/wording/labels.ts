@@ -168,7 +168,7 @@ export function clauseWords(clause: Clause, owner: string): string {
     case 'place-machine':
       return 'the place does not allow this on a machine that the organisation does not manage';
     case 'place-network':
-      return 'the place does not allow this over a network that the organisation does not trust';
+      return 'the place does not allow this on an untrusted network';
     case 'place-outside':
       return `the place where it lies does not open to people outside; ask ${owner}`;
     case 'place-link':

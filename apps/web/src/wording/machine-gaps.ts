@@ -1,21 +1,19 @@
 import type { DoorGap } from '@lantern/contracts';
 import { ago } from './times';
 
-/** Why rules hold for less than they say, in a sentence. */
+/** Why rules do not apply fully on a machine, in a sentence. */
 export function gapWords({ name, code, paths, lastSeen }: DoorGap, now: Date): string {
   const folders = paths.join(', ');
   switch (code) {
     case 'silent':
-      return lastSeen === null
-        ? `${name} was never heard of.`
-        : `${name} was last heard of ${ago(lastSeen, now)}. Nothing there is inspected while it is off.`;
+      return lastSeen === null ? `${name} was never seen.` : `${name} was last seen ${ago(lastSeen, now)}.`;
     case 'older-rules':
-      return `${name} judges by an older revision.`;
+      return `${name} uses an older revision.`;
     case 'older-orders':
-      return `${name} does not know yet which folders to watch.`;
+      return `${name} has not received its list of folders yet.`;
     case 'cannot-watch':
-      return `${name} cannot watch ${folders}: it is missing, or may not be read.`;
+      return `${name} cannot watch ${folders}: the folder is missing or not readable.`;
     case 'cannot-stop':
-      return `${name} sees files in ${folders}, but cannot move them away. A rule that blocks there only tells.`;
+      return `${name} can read files in ${folders} but cannot move them, so blocking does not work there.`;
   }
 }

@@ -43,9 +43,9 @@ const STRANGE_SENTENCES: Readonly<Record<StrangeMachine, string>> = {
 };
 
 const NETWORK_SENTENCES: Readonly<Record<StrangeMachine, string>> = {
-  'as-any': 'It can be used over any network.',
-  'look-only': 'Over networks that the organisation does not trust it can only be viewed.',
-  closed: 'It cannot be opened over networks that the organisation does not trust.',
+  'as-any': 'It can be used on any network.',
+  'look-only': 'On untrusted networks it can only be viewed.',
+  closed: 'It cannot be opened on untrusted networks.',
 };
 
 const kindsOf = (kinds: readonly string[]): string =>
@@ -108,9 +108,7 @@ export function drivePlaceWords(terms: DrivePlaceTerms, owner: string): string[]
     ...(strange === 'look-only'
       ? ['On machines that are not the organisation’s you can only view things.']
       : []),
-    ...(network === 'closed' ? ['It can be opened only over networks that the organisation trusts.'] : []),
-    ...(network === 'look-only'
-      ? ['Over networks that the organisation does not trust you can only view things.']
-      : []),
+    ...(network === 'closed' ? ['It can be opened only on trusted networks.'] : []),
+    ...(network === 'look-only' ? ['On untrusted networks you can only view things.'] : []),
   ];
 }

@@ -53,18 +53,15 @@ export class CleanUps implements OnModuleInit {
   async ask(placeId: string, request: CleanUpRequest, caller: Caller, at = new Date()): Promise<CleanUpView> {
     const place = await this.place(placeId);
     if (place.owner === '')
-      throw new AppError(
-        'act-refused',
-        'Nobody answers for this place. Name its owner first. Nothing was sent.',
-      );
+      throw new AppError('act-refused', 'This place has no owner. Set one first. Nothing was sent.');
     demandDay(request.dueOn, at);
     const ids = await this.exposedIn(placeId);
     if (ids.length === 0)
-      throw new AppError('act-refused', 'Nothing here outruns its guard now. Nothing was sent.');
+      throw new AppError('act-refused', 'Everything here is guarded well enough now. Nothing was sent.');
     if (ids.length > MAX_CLEAN_UP_ITEMS)
       throw new AppError(
         'too-many',
-        `More than ${MAX_CLEAN_UP_ITEMS.toLocaleString('en-GB')} items outrun their guard here. Nobody goes through so many by hand: label the place, end access from outside, or let a job protect them. Nothing was sent.`,
+        `More than ${MAX_CLEAN_UP_ITEMS.toLocaleString('en-GB')} items here are not guarded well enough, which is too many for one request. Label the place, end access from outside, or let a job protect them. Nothing was sent.`,
       );
     const paths = await this.pathsOf(ids);
     const row: CleanUpEntity = {
@@ -214,7 +211,7 @@ function mailText({
 }): string {
   const more = count - paths.length;
   return [
-    `You answer for "${place}". ${count === 1 ? '1 item there holds' : `${count} items there hold`} sensitive data that the place does not guard well enough.`,
+    `You are the owner of "${place}". ${count === 1 ? '1 item there holds' : `${count} items there hold`} sensitive data that the place does not guard well enough.`,
     '',
     ...paths.map((path) => `- ${path}`),
     ...(more > 0 ? [`and ${more} more`] : []),
@@ -222,6 +219,6 @@ function mailText({
     `Please delete what is not needed, move what belongs elsewhere, or ask for a label and fewer people with access, by ${row.dueOn}.`,
     ...(row.note === '' ? [] : ['', row.note]),
     '',
-    `${row.actor} asks for it. The next reading of the place shows what was done.`,
+    `${row.actor} sent this request. The next reading of the place shows what was done.`,
   ].join('\n');
 }

@@ -87,13 +87,16 @@ export class ItemActs {
     const place = to ? await this.manager.findOneBy(DiscoveryPlaceEntity, { id: to }) : null;
     if (!place) throw new AppError('not-found', 'There is no such place to move to. Nothing was moved.');
     if (place.store !== 'folder')
-      throw new AppError('act-refused', `"${place.name}" is no folder. Files move between folders only.`);
+      throw new AppError(
+        'act-refused',
+        `"${place.name}" is not a folder. Items move between folders only. Nothing was moved.`,
+      );
     if (from.some(({ id }) => id === place.id))
       throw new AppError('act-refused', `Some of it lies in "${place.name}" already. Nothing was moved.`);
     if (from.some(({ groupName }) => groupName !== place.groupName))
       throw new AppError(
         'act-refused',
-        `Readers of another group go through "${place.name}": no machine reaches both. Nothing was moved.`,
+        `Another group of readers reads "${place.name}", so no machine reaches both places. Nothing was moved.`,
       );
     return place.id;
   }

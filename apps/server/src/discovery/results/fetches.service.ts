@@ -83,7 +83,7 @@ export class Fetches implements OnApplicationBootstrap, OnApplicationShutdown {
         accountId: caller.accountId,
         at: MoreThan(new Date(at.getTime() - HOUR_MS)),
       });
-      await this.unmaskings.warnOfMany(manager, caller, { count: recent, at, of: 'items of discovery' });
+      await this.unmaskings.warnOfMany(manager, caller, { count: recent, at, of: 'stored items' });
     });
     this.live.publish({ kind: 'discovery-changed' });
     return toView(row, caller);
@@ -146,13 +146,10 @@ export class Fetches implements OnApplicationBootstrap, OnApplicationShutdown {
   private async opened(id: string, caller: Caller) {
     const fetch = await this.manager.findOneBy(FetchEntity, { id });
     if (!fetch || fetch.accountId !== caller.accountId)
-      throw new AppError(
-        'not-found',
-        'You asked for no such item. Ask for it yourself, with your own reason.',
-      );
+      throw new AppError('not-found', 'You have not requested this item. Request it with your own reason.');
     const isOver = fetch.endedAt !== null && fetch.endedAt.getTime() + KEPT_MS < Date.now();
     if (fetch.state !== 'here' || !fetch.sealed || isOver)
-      throw new AppError('not-found', 'Its content is not here, or not any more. Ask for it again.');
+      throw new AppError('not-found', 'Its content is not here, or was deleted. Request it again.');
     const item = await this.manager.findOneByOrFail(ItemEntity, { id: fetch.itemId });
     return { fetch, item, bytes: await unseal(this.config.keys.installation, sealedAt(id), fetch.sealed) };
   }

@@ -131,14 +131,14 @@ function Table({
   );
 }
 
-/** Agents and machines on which the rules of a channel hold for less than the cells below say. */
+/** Agents and machines on which the rules of a channel do not apply fully. */
 function DoorGaps({ gaps }: { readonly gaps: CoverageView['doors'][number]['gaps'] }) {
   if (gaps.length === 0) return null;
   const now = new Date();
   return (
     <EditorPopover
       wide
-      label="Where the rules hold for less"
+      label="Gaps on machines"
       trigger={
         <button type="button" className="part block text-left text-[12px] font-normal text-stop">
           {gaps.length === 1 ? '1 gap on a machine' : `${gaps.length} gaps on machines`}
@@ -146,7 +146,7 @@ function DoorGaps({ gaps }: { readonly gaps: CoverageView['doors'][number]['gaps
       }
     >
       <p className="mb-1 text-[12.5px] font-normal">
-        The cells show what the rules say. It does not hold, or not all of it, here:
+        The cells show what the rules say. On these machines they do not apply fully:
       </p>
       <ul className="max-h-72 list-disc overflow-auto pl-5 text-[12.5px] font-normal">
         {gaps.map((gap) => (
@@ -157,7 +157,7 @@ function DoorGaps({ gaps }: { readonly gaps: CoverageView['doors'][number]['gaps
         className="part text-[12.5px]"
         to={gaps.some(({ isMachine }) => isMachine) ? '/discovery/machines' : '/doors'}
       >
-        Look after them
+        {gaps.some(({ isMachine }) => isMachine) ? 'Open machines' : 'Open agents'}
       </Link>
     </EditorPopover>
   );

@@ -123,11 +123,11 @@ function Drive({ player }: { readonly player: PlayerView }) {
               ]}
             />
             <Whence
-              label="Over"
+              label="Network"
               name="net"
               choices={[
-                ['', 'a network of the organisation'],
-                ['foreign', 'a network of somebody else'],
+                ['', 'the organisation’s network'],
+                ['foreign', 'another network'],
               ]}
             />
           </>

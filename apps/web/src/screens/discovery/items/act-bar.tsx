@@ -101,7 +101,7 @@ export function ActBar({ items, isQuarantined, onDone }: Props) {
           )}
           {wanted === 'move' && (
             <SelectField
-              label="Into the place"
+              label="Move to"
               value={to}
               options={[
                 { value: '', label: 'Choose one' },
@@ -137,7 +137,7 @@ export function ActBar({ items, isQuarantined, onDone }: Props) {
 const EFFECTS: Readonly<Record<ItemAct, (count: number) => string>> = {
   label: (count) => `${number(count)} ${count === 1 ? 'file gets' : 'files get'} the label written into it.`,
   move: (count) =>
-    `${number(count)} ${count === 1 ? 'file goes' : 'files go'} to the same path in another place, with dates and labels. What stands there already stays, and so does the file.`,
+    `${number(count)} ${count === 1 ? 'file goes' : 'files go'} to the same path in another place and keeps its dates and label. A file stays where it is if that path is taken there.`,
   quarantine: (count) =>
     `${number(count)} ${count === 1 ? 'file is' : 'files are'} moved to where only the reader can open it; a note with whom to ask stays in its place.`,
   'put-back': (count) => `${number(count)} ${count === 1 ? 'file goes' : 'files go'} back to where it was.`,

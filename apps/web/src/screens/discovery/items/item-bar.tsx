@@ -54,7 +54,7 @@ export function ItemBar({ question, onNarrow, onAsk }: Props) {
   );
 }
 
-/** By what the list is gathered: nothing, one thing, or two. */
+/** Groups of the list: none, by one thing, or by two. */
 function GroupChoice({
   by,
   onChange,
@@ -68,14 +68,14 @@ function GroupChoice({
   return (
     <span className="flex shrink-0 gap-1">
       <select
-        aria-label="Gather by"
+        aria-label="Group by"
         className="field !w-40 !py-1"
         value={first}
         onChange={({ target }) =>
           onChange(target.value === '' ? [] : [...chosen(target.value), ...chosen(second)].slice(0, 2))
         }
       >
-        <option value="">Not gathered</option>
+        <option value="">No groups</option>
         {choices(second).map((each) => (
           <option key={each} value={each}>
             By {GROUP_WORDS[each].toLowerCase()}
@@ -84,15 +84,15 @@ function GroupChoice({
       </select>
       {first !== '' && (
         <select
-          aria-label="And by"
+          aria-label="Then by"
           className="field !w-36 !py-1"
           value={second}
           onChange={({ target }) => onChange([...chosen(first), ...chosen(target.value)])}
         >
-          <option value="">alone</option>
+          <option value="">no second group</option>
           {choices(first).map((each) => (
             <option key={each} value={each}>
-              and {GROUP_WORDS[each].toLowerCase()}
+              then {GROUP_WORDS[each].toLowerCase()}
             </option>
           ))}
         </select>

@@ -23,7 +23,7 @@ export function ItemGroupTable({ filter, by, onOpen }: Props) {
     <div className="min-h-0 flex-1 overflow-auto px-3 py-2">
       <table className="w-full text-[12.5px]">
         <caption className="sr-only">
-          Items gathered by {by.map((each) => GROUP_WORDS[each]).join(' and ')}
+          Items grouped by {by.map((each) => GROUP_WORDS[each]).join(' and ')}
         </caption>
         <thead>
           <tr className="border-b border-rule text-right text-ink-2">
@@ -35,7 +35,7 @@ export function ItemGroupTable({ filter, by, onOpen }: Props) {
             <th className="font-normal">Items</th>
             <th className="font-normal">Sensitive</th>
             <th className="font-normal">Size</th>
-            <th className="pl-3 text-left font-normal">Opened by at most</th>
+            <th className="pl-3 text-left font-normal">Widest access</th>
             <th className="font-normal">Last changed</th>
           </tr>
         </thead>
@@ -71,14 +71,16 @@ export function ItemGroupTable({ filter, by, onOpen }: Props) {
           ))}
         </tbody>
       </table>
-      {groups.data.rows.length === 0 && <p className="py-2">Nothing is under this filter.</p>}
+      {groups.data.rows.length === 0 && <p className="py-2">No items match this filter.</p>}
       {groups.data.more && (
         <p className="py-2 text-ink-2">
           The largest {groups.data.rows.length} groups. Narrow the filter for others.
         </p>
       )}
       {by.includes('pattern') && (
-        <p className="py-2 text-[12px] text-ink-2">An item with two kinds of findings stands in two rows.</p>
+        <p className="py-2 text-[12px] text-ink-2">
+          An item with findings of two patterns counts in both rows.
+        </p>
       )}
     </div>
   );

@@ -36,16 +36,17 @@ export function ItemIncident({ item }: { readonly item: ItemDetail }) {
     <p className="mt-2">
       <EditorPopover
         wide
-        label="Open an incident"
+        label="Create incident"
         trigger={
           <button type="button" className="part text-[12.5px]">
-            Open an incident
+            Create incident
           </button>
         }
       >
         <form className="flex flex-col gap-2" onSubmit={submit}>
           <p className="text-[12.5px] text-ink-2">
-            The desk gets the path, what was found and the masked evidence. It is counted under “Discovery”.
+            The incident holds the path, the findings and the masked evidence. It counts as reported by
+            Discovery.
           </p>
           <SelectField
             label="Severity"
@@ -54,7 +55,7 @@ export function ItemIncident({ item }: { readonly item: ItemDetail }) {
             onChange={setSeverity}
           />
           <TextArea
-            label="What should whoever takes it know?"
+            label="Note for the analyst"
             rows={3}
             maxLength={2_000}
             value={note}
@@ -65,9 +66,9 @@ export function ItemIncident({ item }: { readonly item: ItemDetail }) {
             look="main"
             type="submit"
             className="self-start"
-            refusal={open.isPending ? 'It is being opened' : undefined}
+            refusal={open.isPending ? 'It is being created' : undefined}
           >
-            Open it
+            Create incident
           </Button>
         </form>
       </EditorPopover>

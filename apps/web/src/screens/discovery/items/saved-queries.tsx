@@ -73,8 +73,8 @@ function SaveForm({ question }: { readonly question: Question }) {
   return (
     <form className="mt-3 flex flex-col gap-2" onSubmit={submit}>
       <TextField
-        label="Save what is asked now as"
-        hint="The same name replaces a query of yours."
+        label="Save the current query as"
+        hint="The same name replaces your query of that name."
         required
         maxLength={80}
         value={name}
@@ -82,11 +82,11 @@ function SaveForm({ question }: { readonly question: Question }) {
       />
       <label className="flex items-center gap-2 text-[12.5px]">
         <input type="checkbox" checked={shared} onChange={({ target }) => setShared(target.checked)} />
-        Everybody who may read results sees it
+        Share it with everyone who can read results
       </label>
       {save.error && <Notice look="stop">{errorSentence(save.error)}</Notice>}
       <Button look="main" type="submit" className="self-start">
-        Save the query
+        Save query
       </Button>
     </form>
   );

@@ -18,22 +18,22 @@ export function WholeItem({ item }: { readonly item: ItemDetail }) {
   if (item.state === 'gone' || item.state === 'waiting' || item.state === 'left-out') return null;
   const waits = item.fetches.some(({ state, isOwn }) => isOwn && state === 'waiting');
   return (
-    <section aria-label="The item whole" className="mt-3">
-      <h3 className="text-[12.5px] font-semibold text-ink-2">The item whole</h3>
+    <section aria-label="Full item" className="mt-3">
+      <h3 className="text-[12.5px] font-semibold text-ink-2">Full item</h3>
       {item.fetches.slice(0, 5).map((each) => (
         <Fetched key={each.id} item={item} fetch={each} />
       ))}
-      {!may && <p className="text-[12.5px] text-ink-2">Your account may not see it whole.</p>}
+      {!may && <p className="text-[12.5px] text-ink-2">Your account may not open full items.</p>}
       {may && item.quarantined && (
-        <p className="text-[12.5px] text-ink-2">It is in quarantine. Put it back before it is fetched.</p>
+        <p className="text-[12.5px] text-ink-2">It is in quarantine. Put it back first, then fetch it.</p>
       )}
       {may && !item.quarantined && !waits && (
         <ReasonPopover
-          trigger="Fetch it whole"
-          name="Fetch the item whole"
-          question="Why do you need the item whole?"
-          hint={`A reader fetches it. It stays here for ${FETCHED_KEPT_HOURS} hours, for you alone. The history keeps your reason and your name.`}
-          button="Fetch it"
+          trigger="Fetch full item"
+          name="Fetch full item"
+          question="Why do you need the full item?"
+          hint={`A reader fetches it. Only you can open it, for ${FETCHED_KEPT_HOURS} hours. The history keeps your reason and your name.`}
+          button="Fetch item"
           most={300}
           error={fetch.error}
           onGiven={(reason) => fetch.mutate(reason)}
@@ -59,11 +59,11 @@ function Fetched({ item, fetch }: { readonly item: ItemDetail; readonly fetch: F
           <>
             {shown ? (
               <Button look="quiet" onClick={() => open.reset()}>
-                Hide it
+                Hide values
               </Button>
             ) : (
               <Button look="quiet" onClick={() => open.mutate(fetch.id)}>
-                {open.isPending ? 'Reading it …' : 'Show its values'}
+                {open.isPending ? 'Reading it …' : 'Show values'}
               </Button>
             )}
             <Button
@@ -86,8 +86,8 @@ function Fetched({ item, fetch }: { readonly item: ItemDetail; readonly fetch: F
       {failure && <Notice look="stop">{errorSentence(failure)}</Notice>}
       {shown && (
         <div className="mt-1">
-          {shown.changedSince && <Notice>It changed since its findings were listed.</Notice>}
-          {shown.parts.length === 0 && <p>Nothing is found in it now.</p>}
+          {shown.changedSince && <Notice>The item changed after it was last read.</Notice>}
+          {shown.parts.length === 0 && <p>No findings now.</p>}
           {shown.parts.map((part) => (
             <EvidencePartView key={part.path.join('/')} part={part} />
           ))}
@@ -104,8 +104,8 @@ function stateWords({ state, problem, bytes, endsAt, isOwn }: FetchView): string
     case 'failed':
       return `It could not be fetched: ${reasonWords(problem)}.`;
     case 'deleted':
-      return 'It is no longer kept here.';
+      return 'It was deleted here.';
     case 'here':
-      return `${size(bytes ?? 0)}, kept until ${shortTime(endsAt ?? '', new Date())}${isOwn ? '' : ', for them alone'}.`;
+      return `${size(bytes ?? 0)}, kept until ${shortTime(endsAt ?? '', new Date())}${isOwn ? '' : '. Only they can open it'}.`;
   }
 }

@@ -86,14 +86,14 @@ function OwnRecords({ reader, mayManage }: { readonly reader: ReaderView; readon
             onChange={({ target }) => allow.mutate({ id: reader.id, allowed: target.checked })}
           />
           <span>
-            It may look for own records and documents.{' '}
+            Look for own records and documents.{' '}
             <span className="text-ink-2">
-              While it reads for a run, their hashes and key are sealed for it and held in its memory alone.
+              During a run it receives their hashes and key, encrypted for it, and keeps them in memory only.
             </span>
           </span>
         </label>
       ) : (
-        reader.holdsRecords && <p>It may look for own records and documents.</p>
+        reader.holdsRecords && <p>Looks for own records and documents.</p>
       )}
       {allow.error && <Notice look="stop">{errorSentence(allow.error)}</Notice>}
     </div>
@@ -107,11 +107,11 @@ const CLOCKS_AGREE_MS = 5_000;
 function Told({ reader }: { readonly reader: ReaderView }) {
   const { resting, battery, roundTripMs, clockAheadMs, serves, through } = reader;
   const way = [
-    ...(roundTripMs === null ? [] : [`${number(Math.round(roundTripMs))} ms to the workbench and back`]),
-    ...(through === null ? [] : [`by way of ${through}`]),
+    ...(roundTripMs === null ? [] : [`round trip to the workbench ${number(Math.round(roundTripMs))} ms`]),
+    ...(through === null ? [] : [`through ${through}`]),
     ...(serves === null
       ? []
-      : [`passes on ${number(serves)} other ${serves === 1 ? 'machine' : 'machines'}`]),
+      : [`relay for ${number(serves)} other ${serves === 1 ? 'machine' : 'machines'}`]),
     ...(battery === null ? [] : [`on battery, ${number(Math.round(battery))} %`]),
   ];
   return (
@@ -121,7 +121,7 @@ function Told({ reader }: { readonly reader: ReaderView }) {
       {clockAheadMs !== null && Math.abs(clockAheadMs) > CLOCKS_AGREE_MS && (
         <p className="text-stop">
           Its clock is {number(Math.round(Math.abs(clockAheadMs) / 1_000))} seconds{' '}
-          {clockAheadMs > 0 ? 'ahead' : 'behind'}. Past a minute its requests are refused.
+          {clockAheadMs > 0 ? 'ahead' : 'behind'}. Requests are refused when it is more than a minute off.
         </p>
       )}
     </>
@@ -245,7 +245,7 @@ function Times({
   const hours = promised.hours ?? null;
   const time = (end: 'from' | 'to') => (
     <input
-      aria-label={`Goes through places ${end}`}
+      aria-label={`Reading hours ${end}`}
       className="field !w-28 !py-0.5"
       type="time"
       readOnly={!mayManage}
@@ -262,17 +262,17 @@ function Times({
   return (
     <>
       <tr>
-        <td className="pr-6">Goes through places</td>
+        <td className="pr-6">Reading hours</td>
         <td className="py-0.5 pr-6" colSpan={2}>
           from {time('from')} to {time('to')}{' '}
           <span className="text-ink-2">{hours ? 'by its own clock' : 'all day'}</span>
         </td>
       </tr>
       <tr>
-        <td className="pr-6">On battery only above</td>
+        <td className="pr-6">On battery, only above</td>
         <td className="pr-6" colSpan={2}>
           <input
-            aria-label="On battery only above, percent"
+            aria-label="On battery, only above, percent"
             className="field !w-28 !py-0.5"
             type="number"
             min={1}
@@ -286,7 +286,7 @@ function Times({
               if (value !== (promised.batteryAbove ?? null)) onSave({ ...promised, batteryAbove: value });
             }}
           />{' '}
-          % <span className="text-ink-2">What people wait for is done at any time.</span>
+          % <span className="text-ink-2">Checks, changes and requests for single items always run.</span>
         </td>
       </tr>
     </>

@@ -6,7 +6,7 @@ import { TextArea, TextField } from '../../../ui/field';
 import { Loading, Notice } from '../../../ui/notice';
 import { number } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
-import { ago, exactTime } from '../../../wording/times';
+import { ago, dayOf, exactTime } from '../../../wording/times';
 
 const DAY_MS = 86_400_000;
 /** Two weeks: time to look through a share beside other work. */
@@ -23,7 +23,7 @@ export function CleanUp({ place, mayRun }: { readonly place: DiscoveryPlaceView;
         <Asked key={each.id} asked={each} mayRun={mayRun} />
       ))}
       {place.owner === '' && (
-        <p className="text-[12.5px] text-ink-2">Nobody answers for this place. Name its owner under Edit.</p>
+        <p className="text-[12.5px] text-ink-2">This place has no owner. Set one under Edit.</p>
       )}
       {mayRun && place.owner !== '' && place.exposure.parts.length > 0 && !asking && (
         <Button className="mt-1" onClick={() => setAsking(true)}>
@@ -50,16 +50,16 @@ function Asked({ asked, mayRun }: { readonly asked: CleanUpView; readonly mayRun
         <span title={exactTime(asked.at)}>
           {asked.by} asked {asked.to} {ago(asked.at, new Date())}
         </span>{' '}
-        to clean up {number(asked.items)} items by {asked.dueOn}.{' '}
+        to clean up {number(asked.items)} items by {dayOf(`${asked.dueOn}T12:00:00`)}.{' '}
         {asked.endedAt
           ? 'Ended.'
           : asked.isOverdue && <span className="font-semibold text-stop">Overdue.</span>}
       </p>
       <p className="text-[12.5px]">
-        {asked.left === 0 ? 'All of it is done' : `${number(asked.left)} are left`}
+        {asked.left === 0 ? 'All done' : `${number(asked.left)} left`}
         {what.length > 0 && `: ${what.join(', ')}`}
         {what.length === 0 && asked.left > 0 && ', nothing was done yet'}.
-        <span className="text-ink-2"> As the last reading found it.</span>{' '}
+        <span className="text-ink-2"> As of the last reading.</span>{' '}
         {mayRun && !asked.endedAt && (
           <button type="button" className="part" onClick={() => end.mutate(asked.id)}>
             End the request
@@ -89,8 +89,8 @@ function AskForm({ place, onDone }: { readonly place: DiscoveryPlaceView; readon
   return (
     <form className="mt-2 flex flex-col gap-2" aria-label="Ask the owner to clean up" onSubmit={submit}>
       <p>
-        {to} gets a mail about {number(items)} items that outrun the guard of this place now, the first{' '}
-        {number(paths.length)} by their paths. A mail cannot be taken back.
+        We send {to} a mail about {number(items)} items that this place does not guard well enough. It lists
+        the paths of the first {number(paths.length)}. A mail cannot be taken back.
       </p>
       <ul
         className="max-h-28 overflow-auto bg-sheet p-2 font-mono text-[12px]"
@@ -112,7 +112,7 @@ function AskForm({ place, onDone }: { readonly place: DiscoveryPlaceView; readon
         onChange={({ target }) => setDueOn(target.value)}
       />
       <TextArea
-        label="What else should they know?"
+        label="Note to the owner"
         rows={3}
         maxLength={2_000}
         value={note}

@@ -25,7 +25,7 @@ export function MovePlace({ place }: { readonly place: DiscoveryPlaceView }) {
         />
       ) : (
         <Button className="mt-1" onClick={() => setOpen(true)}>
-          Move everything to another place …
+          Move all items …
         </Button>
       )}
     </section>
@@ -53,13 +53,9 @@ function MoveForm({
   };
   const error = move.error ?? preview.error;
   return (
-    <form
-      className="mt-2 flex flex-col gap-2"
-      aria-label="Move everything to another place"
-      onSubmit={submit}
-    >
+    <form className="mt-2 flex flex-col gap-2" aria-label="Move all items" onSubmit={submit}>
       <SelectField
-        label="Into the place"
+        label="Move to"
         value={to}
         options={[
           { value: '', label: 'Choose one' },
@@ -88,7 +84,7 @@ function MoveForm({
             to === '' ? 'Choose a place.' : preview.data?.items === 0 ? 'Nothing would move.' : undefined
           }
         >
-          Move it
+          Move items
         </Button>
         <Button onClick={onLeave}>Cancel</Button>
       </div>
@@ -110,17 +106,17 @@ function Changes({
   return (
     <Notice>
       <p>
-        {number(preview.items)} items, {size(preview.bytes)}, go to the same paths there, with their dates and
-        labels. They open as that place does.
+        {number(preview.items)} items ({size(preview.bytes)}) move to the same paths and keep their dates and
+        labels. Access follows the new place.
       </p>
       {preview.standing > 0 && (
-        <p>{number(preview.standing)} stay, because something of the same path is there already.</p>
+        <p>{number(preview.standing)} stay here, because their path is taken there.</p>
       )}
       {preview.quarantined > 0 && <p>{number(preview.quarantined)} stay in quarantine.</p>}
       {preview.closesInside && (
-        <p>Everybody inside opens them here, and only people who were let in do there.</p>
+        <p>Everyone inside can open them here. There, only people who were let in can.</p>
       )}
-      {mayNot.length > 0 && <p>{mayNot.join(', ')} cannot open them there.</p>}
+      {mayNot.length > 0 && <p>{mayNot.join(', ')} will lose access.</p>}
       {may.length > 0 && (
         <label className="mt-1 flex items-start gap-2">
           <input
@@ -129,7 +125,7 @@ function Changes({
             checked={people}
             onChange={({ target }) => onPeople(target.checked)}
           />
-          <span>Let {may.join(', ')} in there, who could open them here</span>
+          <span>Also give access there to {may.join(', ')}</span>
         </label>
       )}
     </Notice>

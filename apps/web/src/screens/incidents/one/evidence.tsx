@@ -105,10 +105,10 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
       )}
       {incident.origin === DISCOVERY_ORIGIN && (
         <Notice look="plain">
-          This was found where it lies: nothing moved, and no rule was asked. The history says what was found
-          and who opened it.{' '}
+          Discovery found this in a stored item. Nothing moved, and no rule was applied. The history says what
+          was found and who created the incident.{' '}
           <Link className="part" to={foundAt(incident.title ?? '')}>
-            The item, with its evidence
+            Open the item
           </Link>
         </Notice>
       )}

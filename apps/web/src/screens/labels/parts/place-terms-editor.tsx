@@ -72,7 +72,7 @@ export function PlaceTermsEditor({ terms, readOnly, onChange }: Props) {
             onChange={(strange) => onChange({ ...terms, strange })}
           />
           <SelectField
-            label="What people can do over networks that nobody trusts"
+            label="What people can do on untrusted networks"
             value={terms.network ?? 'as-any'}
             options={STRANGE_MACHINES.map((value) => ({ value, label: STRANGE_WORDS[value] }))}
             onChange={(network) => onChange({ ...terms, network })}
