@@ -259,6 +259,10 @@ describe('a whole share', () => {
   });
 
   it('moves with its dates, lists what did not, and its items lie in the other place from then on', async () => {
+    const asked = await client.send<CleanUpView>('POST', `/discovery/places/${share}/clean-ups`, {
+      ...{ dueOn: new Date().toISOString().slice(0, 10), note: '' },
+    });
+    expect(asked.body).toMatchObject({ items: 1, left: 1 });
     const begun = await client.send<ItemActView>('POST', `/discovery/places/${share}/move`, {
       ...{ to: guarded, people: false, reason: 'Into the safe' },
     });
@@ -277,6 +281,9 @@ describe('a whole share', () => {
     expect(moved.history).toContainEqual(
       expect.objectContaining({ what: 'moved-over', detail: 'Into the safe' }),
     );
+    // What was moved away is nothing that its former owner still has to do.
+    const views = (await client.get<DiscoveryPlaceView[]>('/discovery/places')).body;
+    expect(views.find(({ id }) => id === share)?.cleanUps[0]).toMatchObject({ left: 0, gone: 1 });
     // The next readings of both places find nothing new of it, and nothing gone.
     const again = await reader.runs(await reader.job([share, guarded], { name: 'Both again' }));
     expect(again).toMatchObject({ items: 3, readItems: 0, unchanged: 3 });

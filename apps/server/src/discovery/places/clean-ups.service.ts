@@ -27,6 +27,8 @@ const ROWS_AT_ONCE = 1_000;
 /** The furthest day that may be asked for: what is due in two years is due never. */
 const FURTHEST_DAYS = 730;
 const DAY_MS = 86_400_000;
+/** Whether an item i still lies in the place of a request r: it may be deleted by now, or moved into another place. */
+const HERE = "(i.state <> 'gone' AND i.placeId = r.placeId)";
 
 /** Asks whoever answers for a place to clean it up by a day, and says what was done since. */
 @Injectable()
@@ -138,12 +140,12 @@ export class CleanUps implements OnModuleInit {
     if (rows.length === 0) return [];
     const exposed = exposedItems(this.context.labels().labels, now);
     const counts = await this.manager.query<Record<string, string>[]>(
-      `SELECT c.cleanUpId AS id, COUNT(*) AS items, SUM(i.state = 'gone') AS gone,
-         SUM(i.state <> 'gone' AND i.quarantined) AS quarantined,
-         SUM(i.state <> 'gone' AND NOT i.quarantined AND NOT i.isSensitive AND NOT i.misplaced) AS harmless,
-         SUM(${exposed.sql}) AS \`left\`
-       FROM discovery_clean_up_item c JOIN discovery_item i ON i.id = c.itemId
-         JOIN discovery_place p ON p.id = i.placeId ${exposed.labels.sql}
+      `SELECT c.cleanUpId AS id, COUNT(*) AS items, SUM(NOT ${HERE}) AS gone,
+         SUM(${HERE} AND i.quarantined) AS quarantined,
+         SUM(${HERE} AND NOT i.quarantined AND NOT i.isSensitive AND NOT i.misplaced) AS harmless,
+         SUM(${HERE} AND ${exposed.sql}) AS \`left\`
+       FROM discovery_clean_up_item c JOIN discovery_clean_up r ON r.id = c.cleanUpId
+         JOIN discovery_item i ON i.id = c.itemId JOIN discovery_place p ON p.id = i.placeId ${exposed.labels.sql}
        WHERE c.cleanUpId IN (?) GROUP BY c.cleanUpId`,
       [...exposed.values, ...exposed.labels.values, rows.map(({ id }) => id)],
     );

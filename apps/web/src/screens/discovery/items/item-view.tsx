@@ -153,7 +153,7 @@ function Excerpts({ item }: { readonly item: ItemDetail }) {
   return (
     <section aria-label="Evidence" className="mt-3">
       <h3 className="text-[12.5px] font-semibold text-ink-2">
-        Evidence, masked where it lies: the values never left it
+        Evidence, masked by the reader
       </h3>
       {item.excerpts.map((excerpt) => (
         <figure key={`${excerpt.part} ${excerpt.line} ${excerpt.marks[0]?.start ?? 0}`} className="mt-1.5">
