@@ -16,7 +16,6 @@ import {
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import type { ImportLabelsResult, ReaderCode, ReaderView } from '@lantern/contracts';
 import type {
@@ -38,12 +37,11 @@ import { ItemEntity, ItemEvidenceEntity } from '../src/discovery/results/item.en
 import { PartEntity } from '../src/discovery/parts/part.entity.js';
 import { ReaderEntity } from '../src/discovery/readers/reader.entity.js';
 import { type Client, publish, ruleOf, type Running, start } from './harness.js';
+import { ALL, READER, until } from './reader-program.js';
 
-const READER = fileURLToPath(new URL('../../reader/dist/main.js', import.meta.url));
 const run = promisify(execFile);
 /** Card numbers of test ranges that payment networks publish; from memory. */
 const CARDS = ['4111 1111 1111 1111', '5555 5555 5555 4444', '3782 822463 10005'];
-const ALL = { only: [], leaveOut: [], endings: [], mostBytes: null, changedWithinDays: null };
 
 let running: Running;
 let client: Client;
@@ -110,15 +108,6 @@ async function stopReader(): Promise<void> {
   const ended = new Promise((resolve) => child.once('exit', resolve));
   child.kill('SIGTERM');
   await ended;
-}
-
-async function until<Value>(get: () => Promise<Value>, right: (value: Value) => boolean): Promise<Value> {
-  for (let waited = 0; waited < 45_000; waited += 150) {
-    const value = await get();
-    if (right(value)) return value;
-    await wait(150);
-  }
-  throw new Error(`It never came: ${JSON.stringify(await get()).slice(0, 2_000)}`);
 }
 
 const places = async () => (await client.get<DiscoveryPlaceView[]>('/discovery/places')).body;

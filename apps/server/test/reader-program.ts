@@ -10,10 +10,12 @@ import type { ReaderCode } from '@lantern/contracts';
 import type { ItemPage, RunView } from '@lantern/contracts/discovery';
 import type { Client, Running } from './harness.js';
 
-const PROGRAM = fileURLToPath(new URL('../../reader/dist/main.js', import.meta.url));
+/** The program itself. */
+export const READER = fileURLToPath(new URL('../../reader/dist/main.js', import.meta.url));
 const run = promisify(execFile);
 const LONGEST_MS = 45_000;
-const ALL = { only: [], leaveOut: [], endings: [], mostBytes: null, changedWithinDays: null };
+/** Leaves nothing out of a place. */
+export const ALL = { only: [], leaveOut: [], endings: [], mostBytes: null, changedWithinDays: null };
 
 /** A folder with a reader beside it. */
 export class ReaderBeside {
@@ -31,7 +33,7 @@ export class ReaderBeside {
 
   /** Runs the program to its end; rejects with what it said where it fails. */
   command(words: readonly string[]): Promise<{ readonly stdout: string }> {
-    const [program = '', ...rest] = [...this.within, process.execPath, PROGRAM, ...words];
+    const [program = '', ...rest] = [...this.within, process.execPath, READER, ...words];
     return run(program, rest);
   }
 
@@ -49,7 +51,7 @@ export class ReaderBeside {
 
   start(more: readonly string[] = []): void {
     const words = ['run', '--data', this.data, '--processes', '2', ...more];
-    const [program = '', ...rest] = [...this.within, process.execPath, PROGRAM, ...words];
+    const [program = '', ...rest] = [...this.within, process.execPath, READER, ...words];
     this.child = spawn(program, rest, { stdio: 'ignore' });
   }
 

@@ -14,14 +14,13 @@ import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { fileURLToPath } from 'node:url';
 import { promisify } from 'node:util';
 import type { ReaderCode, ReaderView } from '@lantern/contracts';
 import type { WatchGroupView } from '@lantern/contracts/discovery';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
 import { CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
+import { READER } from './reader-program.js';
 
-const READER = fileURLToPath(new URL('../../reader/dist/main.js', import.meta.url));
 const run = promisify(execFile);
 /** Another disk than the reader's own folder, as a stick is: a file system in memory. */
 const ELSEWHERE = existsSync('/dev/shm') ? '/dev/shm' : tmpdir();
