@@ -12,9 +12,7 @@ import { startApplication } from './lib/application.mjs';
 import { ensureBuilt, ensureCommandsBuilt } from './lib/build.mjs';
 import { startDatabase } from './lib/database.mjs';
 import { ensureDependencies } from './lib/dependencies.mjs';
-import { Clients } from './lib/faults/clients.mjs';
 import { hostileBodies, hostileFiles } from './lib/faults/hostile.mjs';
-import { countKept } from './lib/faults/kept.mjs';
 import { Watch } from './lib/faults/watch.mjs';
 import { ROOT } from './lib/paths.mjs';
 import { freePort } from './lib/processes.mjs';
@@ -92,6 +90,11 @@ function report(figures) {
 
 /** Everything in turn; whether all was well. */
 async function runAll(folder, stops, asked) {
+  // They load packages, which a fresh machine has by now.
+  const [{ Clients }, { countKept }] = await Promise.all([
+    import('./lib/faults/clients.mjs'),
+    import('./lib/faults/kept.mjs'),
+  ]);
   const parts = await startParts(folder, stops);
   // The clients play other machines: what they do must not take the processor from the server.
   setPriority(constants.priority.PRIORITY_LOW);

@@ -1,7 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import { createConnection } from 'mysql2/promise';
 import { ROOT, TRAIL_HEADS } from './paths.mjs';
 import { readMasterKeys } from './secrets.mjs';
 import { KEEPER, readKeeperPassword, trailOf } from './trail-database.mjs';
@@ -16,8 +15,11 @@ export const LEAST_TRAIL_DAYS = 365;
 
 const compiled = (path) => import(pathToFileURL(join(ROOT, 'apps/server/dist/platform', path)).href);
 
-const connect = ({ host, port, database }, user, password) =>
-  createConnection({ host, port, user, password, database, timezone: 'Z' });
+/** The package is loaded when it is used: on a fresh machine the start command installs it first. */
+async function connect({ host, port, database }, user, password) {
+  const { createConnection } = await import('mysql2/promise');
+  return createConnection({ host, port, user, password, database, timezone: 'Z' });
+}
 
 /** The key that ends of the trail are signed with: the installation's, or the master key before there was one. */
 async function signingKey(connection, masters) {
