@@ -89,12 +89,17 @@ function report(figures) {
 }
 
 /** Everything in turn; whether all was well. */
-async function runAll(folder, stops, asked) {
-  // They load packages, which a fresh machine has by now.
+/** They load packages, which a fresh machine has once its dependencies are installed. */
+async function loadClients() {
   const [{ Clients }, { countKept }] = await Promise.all([
     import('./lib/faults/clients.mjs'),
     import('./lib/faults/kept.mjs'),
   ]);
+  return { Clients, countKept };
+}
+
+async function runAll(folder, stops, asked) {
+  const { Clients, countKept } = await loadClients();
   const parts = await startParts(folder, stops);
   // The clients play other machines: what they do must not take the processor from the server.
   setPriority(constants.priority.PRIORITY_LOW);
