@@ -88,7 +88,6 @@ function report(figures) {
   for (const [name, value] of Object.entries(figures)) say(`  ${name.padEnd(75)} ${value}`);
 }
 
-/** Everything in turn; whether all was well. */
 /** They load packages, which a fresh machine has once its dependencies are installed. */
 async function loadClients() {
   const [{ Clients }, { countKept }] = await Promise.all([
@@ -98,8 +97,8 @@ async function loadClients() {
   return { Clients, countKept };
 }
 
-async function runAll(folder, stops, asked) {
-  const { Clients, countKept } = await loadClients();
+/** Everything in turn; whether all was well. */
+async function runAll(folder, stops, asked, { Clients, countKept }) {
   const parts = await startParts(folder, stops);
   // The clients play other machines: what they do must not take the processor from the server.
   setPriority(constants.priority.PRIORITY_LOW);
@@ -176,7 +175,7 @@ runMain(async () => {
     await ensureDependencies();
     await ensureBuilt();
     await ensureCommandsBuilt();
-    if (!(await runAll(folder, stops, asked))) process.exitCode = 1;
+    if (!(await runAll(folder, stops, asked, await loadClients()))) process.exitCode = 1;
   } finally {
     await stopAll();
   }
