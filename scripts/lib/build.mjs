@@ -51,7 +51,7 @@ export function ensureBuilt() {
       'node_modules/ts-json-schema-generator/bin/ts-json-schema-generator.js',
       [
         '--path',
-        'packages/contracts/src/{session,accounts,patterns,records,documents,specimens,policies,replays,labels,documents-desk,incidents,mail,intake,things,post,drive,lantern,errors,live,queue,desk,response,insight,prevent,reports,discovery,readers,found-items,reader-protocol,watching,crossings,automations-at-work,trusts,ledger,events,directory,machines,retention,access,approvals,passkeys,sign-on}.ts',
+        'packages/contracts/src/{session,accounts,patterns,records,documents,specimens,policies,replays,labels,documents-desk,incidents,mail,intake,things,post,drive,lantern,errors,live,queue,desk,response,insight,prevent,reports,discovery,readers,found-items,found-follow-up,reader-protocol,watching,crossings,automations-at-work,trusts,ledger,events,directory,machines,retention,access,approvals,passkeys,sign-on}.ts',
         '--tsconfig',
         'packages/contracts/tsconfig.schema.json',
         '--expose',

@@ -6,6 +6,7 @@ import {
   type ServerResponse,
 } from 'node:http';
 import { request as httpsRequest } from 'node:https';
+import { pipeline } from 'node:stream';
 import { decodeJwt } from 'jose';
 
 /** Only what readers ask for is passed on: a relay opens nothing else of the workbench. */
@@ -72,7 +73,8 @@ export class Relay {
     });
     onward.once('response', (answer) => {
       response.writeHead(answer.statusCode ?? 502, answer.headers);
-      answer.pipe(response);
+      // Where the answer breaks off, so does ours: a reader tries again what it got half of.
+      pipeline(answer, response, () => undefined);
     });
     onward.once('timeout', () => onward.destroy(new Error('no answer')));
     onward.once('error', () => {

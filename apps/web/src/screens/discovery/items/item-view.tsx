@@ -152,9 +152,7 @@ function Excerpts({ item }: { readonly item: ItemDetail }) {
   if (item.excerpts.length === 0) return null;
   return (
     <section aria-label="Evidence" className="mt-3">
-      <h3 className="text-[12.5px] font-semibold text-ink-2">
-        Evidence, masked by the reader
-      </h3>
+      <h3 className="text-[12.5px] font-semibold text-ink-2">Evidence, masked by the reader</h3>
       {item.excerpts.map((excerpt) => (
         <figure key={`${excerpt.part} ${excerpt.line} ${excerpt.marks[0]?.start ?? 0}`} className="mt-1.5">
           <figcaption className="text-[12px] text-ink-2">
