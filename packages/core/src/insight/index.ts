@@ -92,7 +92,7 @@ export { INCIDENT_COLUMNS, MATCH_COLUMNS, MOVEMENT_COLUMNS, TRAIT_COLUMNS } from
 export type { CountedGroup } from './counts/groups.js';
 export { type Plan, planOf } from './counts/plan.js';
 export type { Dimension } from './counts/axis.js';
-export { KeptSums } from './counts/kept-sums.js';
+export { KeptStretches } from './counts/kept-stretches.js';
 export { largestFirst, type TallyRow } from './counts/tally.js';
 export {
   MACHINE_GAPS,

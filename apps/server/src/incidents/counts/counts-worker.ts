@@ -5,7 +5,7 @@ import {
   type CountKind,
   type CountQuestion,
   DeskColumns,
-  KeptSums,
+  KeptStretches,
 } from '@lantern/core/insight';
 import mysql, { type Connection } from 'mysql2/promise';
 import { ChangesLog } from './changes-log.js';
@@ -34,22 +34,28 @@ export type FromCounts =
 const MOST_READ_AGAIN = 200_000;
 /** Without a question it still follows the list of changes, which is kept for hours. */
 const FOLLOW_EVERY_MS = 60_000;
+/** While somebody works with counts it follows at once, so that no question waits for what others changed before it. */
+const FOLLOW_IN_USE_MS = 200;
+const IN_USE_MS = 60_000;
 
 const asked: AskedCount[] = [];
 let columns = new DeskColumns();
-let kept = new KeptSums(columns);
+let kept = new KeptStretches(columns);
 let isBusy = false;
+let askedAt = 0;
+let followedAt = 0;
 
 async function load(connection: Connection, log: ChangesLog): Promise<void> {
   say({ kind: 'reading' });
   columns = new DeskColumns();
-  kept = new KeptSums(columns);
+  kept = new KeptStretches(columns);
   await log.begin();
   await loadAll(connection, columns);
 }
 
 /** Brings the columns to what is committed now. */
 async function follow(connection: Connection, log: ChangesLog): Promise<void> {
+  followedAt = Date.now();
   const reading = await log.read();
   if (reading.kind === 'changed' && reading.ids.length <= MOST_READ_AGAIN)
     return readAgain(connection, columns, reading.ids);
@@ -94,9 +100,13 @@ async function main(): Promise<void> {
   connection.on('error', fail);
   parentPort?.on('message', (message: AskedCount) => {
     asked.push(message);
+    askedAt = Date.now();
     void work(connection, log).catch(fail);
   });
-  setInterval(() => void work(connection, log, true).catch(fail), FOLLOW_EVERY_MS).unref();
+  setInterval(() => {
+    const isInUse = Date.now() - askedAt < IN_USE_MS;
+    if (isInUse || Date.now() - followedAt > FOLLOW_EVERY_MS) void work(connection, log, true).catch(fail);
+  }, FOLLOW_IN_USE_MS).unref();
   await follow(connection, log);
   say({ kind: 'ready' });
 }

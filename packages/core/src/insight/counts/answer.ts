@@ -5,10 +5,11 @@ import { Counting } from './counting.js';
 import type { DeskColumns } from './desk-columns.js';
 import { type CountedGroup, groupsOf } from './groups.js';
 import { type PageRow, pageOf, type PageWanted } from './page.js';
-import type { KeptSums } from './kept-sums.js';
+import { selectKept } from './kept-rows.js';
+import type { KeptStretches } from './kept-stretches.js';
+import type { Looking } from './looked-at.js';
 import type { Plan } from './plan.js';
 import { type CountedRule, ruleFigures, type RulesWanted } from './rule-figures.js';
-import { select } from './select.js';
 import { countsOf, type Largest, largest, type LargestWanted, tally, type TallyRow } from './tally.js';
 
 /** What can be asked of the columns. */
@@ -55,11 +56,11 @@ export interface CountAnswers {
 }
 export type CountKind = keyof CountAnswers;
 
-/** Answers a question, out of kept sums where they are given; null where the columns do not hold what it asks for and the database has to answer. */
+/** Answers a question, out of what is kept where that is given; null where the columns do not hold what it asks for and the database has to answer. */
 export function answerFrom(
   columns: DeskColumns,
   question: CountQuestion,
-  kept: KeptSums | null = null,
+  kept: KeptStretches | null = null,
 ): CountAnswers[CountKind] | null {
   switch (question.kind) {
     case 'rules':
@@ -73,21 +74,26 @@ export function answerFrom(
     }
     case 'largest':
       return largestOf(columns, question, kept);
-    case 'groups':
+    case 'groups': {
+      const asked = { looking: incidentsFor(question), plan: question.plan };
+      return groupsOf(columns, asked, { ...question, severities: SEVERITIES }, kept);
+    }
     case 'page': {
-      const selection = select(columns, { listed: 'incidents', silent: question.silent }, question.plan);
-      if (!selection) return null;
-      return question.kind === 'groups'
-        ? groupsOf(columns, selection, { ...question, severities: SEVERITIES })
-        : pageOf(columns, selection, { ...question, severities: SEVERITIES });
+      const selection = selectKept(columns, { looking: incidentsFor(question), plan: question.plan }, kept);
+      return selection && pageOf(columns, selection, { ...question, severities: SEVERITIES });
     }
   }
 }
 
+const incidentsFor = ({ silent }: { readonly silent: boolean }): Looking => ({
+  listed: 'incidents',
+  silent,
+});
+
 function largestOf(
   columns: DeskColumns,
   question: Extract<CountQuestion, { readonly kind: 'largest' }>,
-  kept: KeptSums | null,
+  kept: KeptStretches | null,
 ): Largest[] | null {
   const { listed, silent, plan, earlier } = question;
   const counting = Counting.of(columns, { listed, silent }, plan, kept);

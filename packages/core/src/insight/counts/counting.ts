@@ -1,6 +1,7 @@
 import { type Axis, axisOf, type Dimension, HALF_HOUR_MS, type Looked, NOTHING, placeOf } from './axis.js';
 import type { DeskColumns } from './desk-columns.js';
-import type { KeptSums } from './kept-sums.js';
+import type { KeptStretches } from './kept-stretches.js';
+import { makingOfSums } from './kept-sums.js';
 import type { Looking } from './looked-at.js';
 import { addPairs, DENSE, type Dense, everyPair, PAIR } from './pairs.js';
 import type { Plan } from './plan.js';
@@ -11,6 +12,10 @@ export interface Counted {
   readonly dimension: Dimension;
   readonly axis: Axis;
 }
+
+/** Names what a chooser asks beside times. */
+export const shapeOf = ({ looking, others }: Pick<Chooser, 'looking' | 'others'>): string =>
+  JSON.stringify([looking.listed, looking.silent, others]);
 
 type EachCount = (one: number, other: number, count: number) => void;
 
@@ -23,16 +28,16 @@ export class Counting {
   private constructor(
     private readonly columns: DeskColumns,
     private readonly chooser: Chooser,
-    private readonly kept: KeptSums | null,
+    private readonly kept: KeptStretches | null,
   ) {
     const { looking, ranges, others } = chooser;
     const { table, spans } = tableOf(columns, looking);
     this.looked = { looking, extent: extentOf(spans, ranges, { first: 0, end: table.length }) };
-    this.shape = kept ? JSON.stringify([looking.listed, looking.silent, others]) : '';
+    this.shape = kept ? shapeOf({ looking, others }) : '';
   }
 
   /** Null where these columns cannot answer the plan. */
-  static of(columns: DeskColumns, looking: Looking, plan: Plan, kept: KeptSums | null): Counting | null {
+  static of(columns: DeskColumns, looking: Looking, plan: Plan, kept: KeptStretches | null): Counting | null {
     const chooser = chooserOf(columns, looking, plan);
     return chooser && new Counting(columns, chooser, kept);
   }
@@ -73,21 +78,20 @@ export class Counting {
   /** Counts out of kept sums; false where there are none for such a question. */
   private takes(by: readonly Counted[], [first, second]: readonly [Axis, Axis], dense: Dense): boolean {
     const { chooser, kept, shape } = this;
-    if (!kept) return false;
+    const dimensions = by.map(({ dimension }) => dimension);
+    const making = kept && makingOfSums(this.columns, { chooser, shape, dimensions });
+    if (!making) return false;
     const [one, other] = [this.numberOf(by[0]), this.numberOf(by[1])];
     const { counts: all, width } = dense;
-    return kept.take(
-      { chooser, shape, dimensions: by.map(({ dimension }) => dimension) },
-      {
-        sums: (ones, others, counts) => {
-          for (let at = 0; at < ones.length; at += 1) {
-            const place = one(ones[at] ?? 0) * width + (others ? other(others[at] ?? 0) : 0);
-            all[place] = (all[place] ?? 0) + (counts[at] ?? 0);
-          }
-        },
-        rows: (stretch) => addPairs(chooser.choose(stretch, 'stretch'), first, second, dense),
+    return kept.take(making, {
+      kept: ({ ones, others, counts }) => {
+        for (let at = 0; at < ones.length; at += 1) {
+          const place = one(ones[at] ?? 0) * width + (others ? other(others[at] ?? 0) : 0);
+          all[place] = (all[place] ?? 0) + (counts[at] ?? 0);
+        }
       },
-    );
+      rows: (stretch) => addPairs(chooser.choose(stretch, 'stretch'), first, second, dense),
+    });
   }
 
   /** The number of a value on the axis that is asked for: sums are kept by half hours since 1970. */

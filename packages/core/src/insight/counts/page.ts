@@ -1,5 +1,5 @@
 import type { DeskColumns } from './desk-columns.js';
-import { ranksOf } from './groups.js';
+import { ranksOf } from './group-figures.js';
 import { whereabouts } from './looked-at.js';
 import type { Selection } from './select.js';
 

@@ -57,7 +57,7 @@ export function ruleFigures(columns: DeskColumns, wanted: RulesWanted): CountedR
 interface Found {
   /** Code of the policy of each rule with a match. */
   readonly policies: number[];
-  /** How many matches there are of each kind: answer, outcome, reduced or not, own test or not. */
+  /** How many matches there are of each kind of a rule: answer, outcome, reduced or not, own test or not. */
   readonly kinds: Uint32Array;
   /** How many incidents there are by what was said about them, each once a rule. */
   readonly said: Uint32Array;
@@ -69,9 +69,6 @@ interface Found {
   readonly repeated: Uint32Array;
 }
 
-/** Codes of answers and of outcomes stay below this. */
-const CHOICES = 16;
-const KINDS = CHOICES * CHOICES * 4;
 const SAYINGS = 1 << SAID.length;
 const REDUCED = 2;
 const TEST = 1;
@@ -79,8 +76,15 @@ const TEST = 1;
 const code = (codes: Codes | null, text: string): number => codes?.find(text) ?? -1;
 const sizeOf = (codes: Codes | null): number => codes?.size ?? 1;
 
+/** How many outcomes there are with none, and how many kinds of matches. */
+function sizesOf({ incidents, matchValues }: DeskColumns) {
+  const outcomes = sizeOf(incidents.column('outcome').codes);
+  return { outcomes, kindsOfRule: sizeOf(matchValues.column('answer').codes) * outcomes * 4 };
+}
+
 /** The columns that figures of rules are read from, and the codes that they turn on. */
-function readFrom({ incidents, matchValues, matches, said }: DeskColumns) {
+function readFrom(columns: DeskColumns) {
+  const { incidents, matchValues, matches, said } = columns;
   const [person, test] = [incidents.column('person'), incidents.column('test')];
   const answers = matchValues.column('answer').codes;
   return {
@@ -89,6 +93,7 @@ function readFrom({ incidents, matchValues, matches, said }: DeskColumns) {
     ...{ note: code(answers, 'note'), advise: code(answers, 'advise') },
     ceiling: code(matchValues.column('reducedBy').codes, 'ceiling'),
     rules: sizeOf(matchValues.column('rule').codes),
+    ...sizesOf(columns),
     persons: sizeOf(person.codes),
   };
 }
@@ -97,11 +102,12 @@ function readFrom({ incidents, matchValues, matches, said }: DeskColumns) {
 function matchesOf(columns: DeskColumns, { rows, matches }: Selection, { to, now }: RulesWanted): Found {
   const from = readFrom(columns);
   const { said, data, time, people, tests, isTest, outcome, note, advise, ceiling, rules } = from;
-  const [kinds, saidOf] = [new Uint32Array(rules * KINDS), new Uint32Array(rules * SAYINGS)];
+  const { outcomes, kindsOfRule } = from;
+  const [kinds, saidOf] = [new Uint32Array(rules * kindsOfRule), new Uint32Array(rules * SAYINGS)];
   const [known, repeated, policies] = [new Uint32Array(rules), new Uint32Array(rules), [] as number[]];
   const minutes = new Minutes(columns, rows.length);
   const pairs = new Pairs(rules, from.persons, rows.length);
-  const { width, last } = pairs;
+  const { width } = pairs;
   const lastRow = new Int32Array(rules).fill(-1);
   const order = inOrder(columns, rows);
   for (let step = 0; step < rows.length; step += 1) {
@@ -117,22 +123,23 @@ function matchesOf(columns: DeskColumns, { rows, matches }: Selection, { to, now
     const pair =
       width > 0 ? rule * width + (people[row] ?? 0) : isOwn ? 0 : pairs.placeOf(rule, people[row] ?? 0);
     if (!isOwn) {
-      const before = last[pair] ?? 0;
+      const before = pairs.adviceTo(pair, rule);
       const isAdvice = answer === advise && when < to;
       if (before > 0) {
         const isAgain = when <= before + REPEAT_MS;
         if (isAgain) repeated[rule] = (repeated[rule] ?? 0) + 1;
         if (isAgain || before < now - REPEAT_MS) known[rule] = (known[rule] ?? 0) + 1;
-        last[pair] = isAdvice ? when : 0;
-      } else if (isAdvice) last[pair] = when;
+        pairs.advise(pair, rule, isAdvice ? when : 0);
+      } else if (isAdvice) pairs.advise(pair, rule, when);
     }
     if (when >= to) continue;
     policies[rule] = data[match] ?? 0;
     const reduced = packed >>> MATCH_SHIFTS.reducedBy === ceiling ? REDUCED : 0;
-    const kind = rule * KINDS + (answer * CHOICES + (outcome[row] ?? 0)) * 4 + reduced + (isOwn ? TEST : 0);
+    const choices = answer * outcomes + (outcome[row] ?? 0);
+    const kind = rule * kindsOfRule + choices * 4 + reduced + (isOwn ? TEST : 0);
     kinds[kind] = (kinds[kind] ?? 0) + 1;
     if (isOwn) continue;
-    if (answer !== note) pairs.concerned[pair] = 1;
+    if (answer !== note) pairs.concerns(pair, rule);
     minutes.note(rule, row);
     // What is said about an incident counts once a rule. Matches of one incident follow each other.
     const saying = said[row] ?? 0;
@@ -143,8 +150,8 @@ function matchesOf(columns: DeskColumns, { rows, matches }: Selection, { to, now
     lastRow[rule] = row;
   }
   // Advices that nothing followed count once their week is over.
-  const concerned = pairs.ended(now - REPEAT_MS, known);
-  return { policies, kinds, said: saidOf, people: concerned, minutes, known, repeated };
+  pairs.end(now - REPEAT_MS, known);
+  return { policies, kinds, said: saidOf, people: pairs.people, minutes, known, repeated };
 }
 
 /** The figures of a rule from how many matches of each kind it has. */
@@ -158,8 +165,9 @@ function figuresOf(columns: DeskColumns, found: Found, rule: number): RuleFigure
   };
   const answers = columns.matchValues.column('answer').codes;
   const outcomes = columns.incidents.column('outcome').codes;
-  for (let kind = 0; kind < KINDS; kind += 1) {
-    const count = kinds[rule * KINDS + kind] ?? 0;
+  const sizes = sizesOf(columns);
+  for (let kind = 0; kind < sizes.kindsOfRule; kind += 1) {
+    const count = kinds[rule * sizes.kindsOfRule + kind] ?? 0;
     if (count === 0) continue;
     if ((kind & TEST) !== 0) {
       figures.tests += count;
@@ -168,8 +176,8 @@ function figuresOf(columns: DeskColumns, found: Found, rule: number): RuleFigure
     figures.matches += count;
     if ((kind & REDUCED) !== 0) figures.reduced += count;
     const choices = Math.floor(kind / 4);
-    const answer = answers?.textOf(Math.floor(choices / CHOICES)) ?? '';
-    const outcome = outcomes?.textOf(choices % CHOICES) ?? '';
+    const answer = answers?.textOf(Math.floor(choices / sizes.outcomes)) ?? '';
+    const outcome = outcomes?.textOf(choices % sizes.outcomes) ?? '';
     const answered = ANSWERED[answer];
     if (answered) figures[answered] += count;
     const decided = DECIDED[outcome];

@@ -9,21 +9,21 @@ const MINUTE_MS = 60_000;
 export class Pairs {
   /** One more than the highest code of a person where places go by codes: rule times this, and the person. 0 where they do not. */
   readonly width: number;
-  /** Whether the rule concerned the person. */
-  readonly concerned: Uint8Array;
+  /** How many people each rule concerned. */
+  readonly people: Uint32Array;
   /** When the last match was, where that was an advice; 0 where not. */
-  readonly last: Float64Array;
+  private readonly last: Float64Array;
+  private readonly concerned: Uint8Array;
+  private readonly advising: Uint8Array;
   private readonly places = new Map<number, number>();
   private readonly ruleAt: number[] = [0];
 
   /** For `most` matches at most. */
-  constructor(
-    private readonly rules: number,
-    people: number,
-    most: number,
-  ) {
+  constructor(rules: number, people: number, most: number) {
     const byCodes = rules * people <= MOST_IN_ARRAY;
     this.width = byCodes ? people : 0;
+    this.people = new Uint32Array(rules);
+    this.advising = new Uint8Array(rules);
     this.concerned = new Uint8Array(byCodes ? rules * people : most + 1);
     this.last = new Float64Array(this.concerned.length);
   }
@@ -39,18 +39,34 @@ export class Pairs {
     return known;
   }
 
-  /** Counts the people of each rule, and adds the advices from before an instant that nothing followed to `known`. */
-  ended(before: number, known: Uint32Array): Uint32Array {
-    const people = new Uint32Array(this.rules);
-    const length = this.width > 0 ? this.last.length : this.ruleAt.length;
-    for (let place = 0; place < length; place += 1) {
+  /** The rule concerned the person of a pair. */
+  concerns(pair: number, rule: number): void {
+    if (this.concerned[pair] === 1) return;
+    this.concerned[pair] = 1;
+    this.people[rule] = (this.people[rule] ?? 0) + 1;
+  }
+
+  /** When the advice that still stands for a pair was given; 0 for none. Most rules never advise, so that nothing is looked up. */
+  adviceTo(pair: number, rule: number): number {
+    return this.advising[rule] === 1 ? (this.last[pair] ?? 0) : 0;
+  }
+
+  advise(pair: number, rule: number, when: number): void {
+    this.advising[rule] = 1;
+    this.last[pair] = when;
+  }
+
+  /** Adds the advices from before an instant that nothing followed to `known`. */
+  end(before: number, known: Uint32Array): void {
+    const note = (place: number, rule: number): void => {
       const advice = this.last[place] ?? 0;
-      if (this.concerned[place] !== 1 && advice === 0) continue;
-      const rule = this.width > 0 ? Math.floor(place / this.width) : (this.ruleAt[place] ?? 0);
-      people[rule] = (people[rule] ?? 0) + (this.concerned[place] ?? 0);
       if (advice > 0 && advice < before) known[rule] = (known[rule] ?? 0) + 1;
-    }
-    return people;
+    };
+    if (this.width === 0) for (const [place, rule] of this.ruleAt.entries()) note(place, rule);
+    else
+      for (const [rule, advises] of this.advising.entries())
+        if (advises === 1)
+          for (let place = rule * this.width; place < (rule + 1) * this.width; place += 1) note(place, rule);
   }
 }
 

@@ -150,7 +150,8 @@ function rowsWithin(
     if (holding === 'none') continue;
     const end = Math.min(first + SPAN_ROWS, stretch.end);
     const begun = found;
-    if (holding === 'some') found = addWithin(rows, found, { times, first, end, ranges });
+    if (holding === 'some')
+      found = addWithin(rows, found, { times, first, end, ranges: spans.meeting(span, ranges) });
     else if (test) found = addByCode(rows, found, { first, end }, test);
     else for (let row = first; row < end; row += 1) rows[found++] = row;
     if (test && holding === 'some') found = keepByCode(rows, begun, found, test);
@@ -171,6 +172,8 @@ export function extentOf(spans: Spans, ranges: readonly TimeRange[], { first, en
     to: Math.min(to, Math.max(...ranges.map((range) => range.to))),
   };
 }
+
+const ALL_TIMES: TimeRange = { from: -Infinity, to: Infinity };
 
 /** Puts the rows of a span that pass a test behind the first `found`; returns how many there are then. */
 function addByCode(
@@ -205,9 +208,18 @@ function addWithin(
   },
 ): number {
   let next = found;
+  const [{ from, to } = ALL_TIMES, ...more] = ranges;
+  if (more.length > 0) {
+    for (let row = first; row < end; row += 1) {
+      const time = times[row] ?? 0;
+      if (ranges.some((range) => time >= range.from && time < range.to)) rows[next++] = row;
+    }
+    return next;
+  }
   for (let row = first; row < end; row += 1) {
     const time = times[row] ?? 0;
-    if (ranges.some(({ from, to }) => time >= from && time < to)) rows[next++] = row;
+    rows[next] = row;
+    next += time >= from && time < to ? 1 : 0;
   }
   return next;
 }

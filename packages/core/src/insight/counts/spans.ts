@@ -28,6 +28,12 @@ export class Spans {
     return this.last[span] ?? -Infinity;
   }
 
+  /** The ranges that a span may hold times of. */
+  meeting(span: number, ranges: readonly TimeRange[]): readonly TimeRange[] {
+    if (ranges.length === 1) return ranges;
+    return ranges.filter(({ from, to }) => this.earliest(span) < to && this.latest(span) >= from);
+  }
+
   /** Whether a span holds times of some ranges: all of it is within one, some may be, or none is. */
   holds(span: number, ranges: readonly TimeRange[]): 'all' | 'some' | 'none' {
     const first = this.first[span] ?? Infinity;

@@ -1,4 +1,4 @@
-import type { Dimension, RawValue } from './axis.js';
+import type { Axis, Dimension, RawValue } from './axis.js';
 import type { Counted, Counting } from './counting.js';
 
 export interface TallyRow {
@@ -28,26 +28,54 @@ export function largest(
 ): { readonly keys: readonly number[]; readonly found: Omit<Largest, 'before'> } | null {
   const axis = counting.axis(dimension);
   if (!axis) return null;
-  const all: { readonly key: number; readonly count: number }[] = [];
+  const [keys, counts]: [number[], number[]] = [[], []];
   counting.each([{ dimension, axis }], (key, _, count) => {
     // Codes are 0 where there is no value; what is no code may be 0 for itself.
-    if (!given || key !== 0 || axis.valueOf(0) !== null) all.push({ key, count });
+    if (given && key === 0 && axis.valueOf(0) === null) return;
+    keys.push(key);
+    counts.push(count);
   });
-  all.sort((one, other) => other.count - one.count);
-  // Only those that may be shown get their text, and stand in the order of it where they count the same.
-  const least = all[limit - 1]?.count ?? 0;
-  const shown = all
-    .filter(({ count }) => count >= least)
-    .map(({ key, count }) => ({ key, ...inOrder({ keys: [axis.valueOf(key)], count }) }))
-    .sort(compared)
-    .slice(0, limit);
+  const sorted = Uint32Array.from(counts).sort().reverse();
+  const shown = shownOf({ keys, counts, axis }, sorted[limit - 1] ?? 0, limit);
   return {
     keys: shown.map(({ key }) => key),
     found: {
-      rows: shown.map(({ keys, count }) => ({ keys, count })),
-      counts: Uint32Array.from(all, ({ count }) => count),
+      rows: shown.map(({ key, count }) => ({ keys: [axis.valueOf(key)], count })),
+      counts: sorted,
     },
   };
+}
+
+interface Shown {
+  readonly key: number;
+  readonly count: number;
+  readonly by: Ordered['by'];
+}
+
+interface Valued {
+  readonly keys: readonly number[];
+  readonly counts: readonly number[];
+  readonly axis: Axis;
+}
+
+/** The values that count no less than the last one shown; of those that count as much as it, the first in the order of their texts. */
+function shownOf({ keys, counts, axis }: Valued, least: number, limit: number): Shown[] {
+  const more: Shown[] = [];
+  let equal: Shown[] = [];
+  let last: Shown | null = null;
+  for (let at = 0; at < counts.length; at += 1) {
+    const count = counts[at] ?? 0;
+    if (count < least) continue;
+    const key = keys[at] ?? 0;
+    const row: Shown = { key, count, by: orderOf(axis.valueOf(key)) };
+    if (count > least) more.push(row);
+    else if (!last || compared(row, last) < 0) equal.push(row);
+    // Thousands may count the same: those that come before the last one found so far are kept, and put in order now and then.
+    if (equal.length < limit * 2) continue;
+    equal = equal.sort(compared).slice(0, limit);
+    last = equal.at(-1) ?? null;
+  }
+  return [...more.sort(compared), ...equal.sort(compared)].slice(0, limit);
 }
 
 /** What some values of a field count. Their numbers are the same in every selection of the same list. */
@@ -67,12 +95,12 @@ interface Ordered extends TallyRow {
   readonly by: string | number;
 }
 
-function inOrder(row: TallyRow): Ordered {
-  const [value = null] = row.keys;
-  return { ...row, by: value === null ? '' : typeof value === 'number' ? value : value.toLowerCase() };
-}
+const inOrder = (row: TallyRow): Ordered => ({ ...row, by: orderOf(row.keys[0] ?? null) });
 
-function compared(one: Ordered, other: Ordered): number {
+const orderOf = (value: RawValue): Ordered['by'] =>
+  value === null ? '' : typeof value === 'number' ? value : value.toLowerCase();
+
+function compared(one: Pick<Ordered, 'count' | 'by'>, other: Pick<Ordered, 'count' | 'by'>): number {
   if (one.count !== other.count) return other.count - one.count;
   if (typeof one.by === 'number' && typeof other.by === 'number') return one.by - other.by;
   const [text, after] = [String(one.by), String(other.by)];
