@@ -22,6 +22,8 @@ export interface Identity {
   readonly id: string;
   readonly name: string;
   readonly address: string;
+  /** Other addresses that lead to the same workbench, such as relays. */
+  readonly otherAddresses?: readonly string[];
   /** Folders that may be opened, whoever asks. */
   readonly allowed: readonly string[];
   readonly keys: OwnKeys;

@@ -11,8 +11,9 @@ import { enrol, Refused, Workbench } from './workbench.js';
 
 const HELP = `Reads places near the data and hands in what it found; content stays where it is.
 
-  npm run -s reader -- enrol --address URL --code CODE [--name NAME] [--data FOLDER] [--may-read FOLDER ...]
+  npm run -s reader -- enrol --address URL ... --code CODE [--name NAME] [--data FOLDER] [--may-read FOLDER ...]
       Enrols this machine once. The code comes from the workbench (Discovery, Machines) and lives 15 minutes.
+      With several addresses, of the workbench and of relays, it uses the nearest that answers.
       Only folders named by --may-read can be opened later, whoever asks.
   npm run -s reader -- run [--data FOLDER] [--processes N] [--relay-on HOST:PORT]
       Works until it is stopped. With --relay-on it is also a relay: other readers, enrolled with the address of
@@ -55,24 +56,26 @@ async function rightsOf(folders: readonly string[]): Promise<ReaderRight[]> {
 }
 
 interface Choices {
-  readonly address?: string;
+  readonly addresses: readonly string[];
   readonly code?: string;
   readonly name?: string;
   readonly data: string;
   readonly allowed: readonly string[];
 }
 
-async function enrolHere({ address, code, name = hostname(), data, allowed }: Choices): Promise<void> {
+async function enrolHere({ addresses, code, name = hostname(), data, allowed }: Choices): Promise<void> {
+  const [address, ...otherAddresses] = addresses;
   if (!address || !code) return fail(`enrol needs --address and --code.\n\n${HELP}`, WRONG_USAGE);
   if (identityIn(data)) return fail(`${data} holds a reader already. Choose another folder with --data.`);
   const keys = makeKeys();
   const rights = await rightsOf(allowed);
   const platform = `${type()} ${release()}`.slice(0, 120);
-  const enrolled = await enrol(address, {
+  const enrolled = await enrol(addresses, {
     ...{ code, name: name.slice(0, 120), platform, version: READER_VERSION, keys: publicKeys(keys), rights },
   });
   keepIdentity(data, {
-    ...{ id: enrolled.id, name: enrolled.name, address, allowed: allowed.map((path) => resolve(path)), keys },
+    ...{ id: enrolled.id, name: enrolled.name, address, otherAddresses },
+    ...{ allowed: allowed.map((path) => resolve(path)), keys },
     keyEndsAt: enrolled.keyEndsAt,
   });
   say(`Enrolled as "${enrolled.name}" in the group "${enrolled.group}".`);
@@ -98,7 +101,8 @@ async function runHere(data: string, processes: number, relayOn: string | undefi
   const stop = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => stop.abort());
   if (process.connected) process.once('disconnect', () => stop.abort());
-  say(`"${identity.name}" asks ${identity.address} for work.`);
+  const addresses = [identity.address, ...(identity.otherAddresses ?? [])];
+  say(`"${identity.name}" asks ${addresses.join(' or ')} for work.`);
   const at = relayOn === undefined ? null : relayAddress(relayOn);
   if (relayOn !== undefined && !at) return fail('--relay-on takes a port, or host:port.', WRONG_USAGE);
   const relay = at && (await relayFor(identity, at));
@@ -133,7 +137,7 @@ async function main(): Promise<void> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
     options: {
-      address: { type: 'string' },
+      address: { type: 'string', multiple: true, default: [] },
       code: { type: 'string' },
       name: { type: 'string' },
       data: { type: 'string', default: DEFAULT_DATA },
@@ -146,7 +150,8 @@ async function main(): Promise<void> {
   const [command] = positionals;
   const data = resolve(values.data);
   if (values.help) return say(HELP);
-  if (command === 'enrol') return enrolHere({ ...values, data, allowed: values['may-read'] });
+  if (command === 'enrol')
+    return enrolHere({ ...values, addresses: values.address, data, allowed: values['may-read'] });
   if (command === 'run') {
     const most = Math.min(MOST_PROCESSES, availableParallelism());
     const wanted = Number(values.processes ?? most);

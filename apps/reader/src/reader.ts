@@ -116,6 +116,7 @@ export class Reader {
   }
 
   private async step(): Promise<void> {
+    await this.workbench.chooseWay();
     // Whatever is in the way of it is in the way of the next request too, which says so.
     await this.self.measure(() => this.workbench.ask<{ readonly now: string }>('clock').catch(() => null));
     const answer = await this.workbench.post<WorkAnswer>('work', {

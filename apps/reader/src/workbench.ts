@@ -1,13 +1,18 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import type { Enrolled, EnrolRequest } from '@lantern/contracts/discovery';
 import { type Identity, tokenFor } from './identity.js';
+import { Ways } from './ways.js';
 
 /** A request that waits for work is held by the workbench for 25 s; all others answer sooner. */
 const ANSWER_WITHIN_MS = 60_000;
+/** A way that takes longer leads nowhere. */
+const MEASURED_WITHIN_MS = 10_000;
 /** A million records are some hundred megabytes. */
 const KNOWLEDGE_WITHIN_MS = 10 * 60_000;
 /** Pauses between attempts while the workbench does not answer; the last one stays. */
 const PAUSES_MS = [500, 1_000, 2_000, 5_000, 10_000, 30_000];
+
+const BAD_GATEWAY = 502;
 
 /** The workbench refused a request: trying again would change nothing. */
 export class Refused extends Error {
@@ -22,11 +27,29 @@ export class Refused extends Error {
 
 /** Requests to the workbench. Nothing listens here: a reader needs no open port. */
 export class Workbench {
+  private readonly ways: Ways;
+
   constructor(
     private readonly identity: () => Identity,
     private readonly signal: AbortSignal,
     private readonly told: (trouble: string | null) => void,
-  ) {}
+  ) {
+    const { address, otherAddresses = [] } = identity();
+    this.ways = new Ways([address, ...otherAddresses]);
+  }
+
+  /** The address that requests go to now. */
+  get address(): string {
+    return this.ways.current;
+  }
+
+  /** Takes the nearest of several ways, now and then. */
+  async chooseWay(): Promise<void> {
+    await this.ways.measure((address) =>
+      this.onceAt(address, { method: 'GET', path: 'clock', withinMs: MEASURED_WITHIN_MS }),
+    );
+    this.signal.throwIfAborted();
+  }
 
   get<Answer>(path: string): Promise<Answer> {
     return this.patiently(() => this.once<Answer>('GET', path));
@@ -52,7 +75,7 @@ export class Workbench {
       const identity = this.identity();
       const path = `/api/reader/parts/${part}/knowledge`;
       const token = await tokenFor(identity, { method: 'GET', path });
-      const response = await fetch(new URL(path, identity.address), {
+      const response = await fetch(new URL(path, this.ways.current), {
         signal: AbortSignal.any([this.signal, AbortSignal.timeout(KNOWLEDGE_WITHIN_MS)]),
         headers: { authorization: `Bearer ${token}` },
       });
@@ -99,18 +122,43 @@ export class Workbench {
     body?: unknown,
     withinMs = ANSWER_WITHIN_MS,
   ): Promise<Answer> {
-    const identity = this.identity();
-    const whole = `/api/reader/${path}`;
-    const token = await tokenFor(identity, { method, path: whole });
-    return send<Answer>(identity.address, {
-      ...{ method, path: whole, body, token, signal: this.signal, withinMs },
-    });
+    const address = this.ways.current;
+    try {
+      return await this.onceAt<Answer>(address, { method, path, body, withinMs });
+    } catch (error) {
+      // A relay that reaches no workbench says so itself.
+      if (!(error instanceof Refused) || error.status === BAD_GATEWAY) this.ways.failed(address);
+      throw error;
+    }
+  }
+
+  private async onceAt<Answer>(
+    address: string,
+    request: {
+      readonly method: string;
+      readonly path: string;
+      readonly body?: unknown;
+      readonly withinMs: number;
+    },
+  ): Promise<Answer> {
+    const path = `/api/reader/${request.path}`;
+    const token = await tokenFor(this.identity(), { method: request.method, path });
+    return send<Answer>(address, { ...request, path, token, signal: this.signal });
   }
 }
 
-/** Hands in a code and the public keys of a new reader. */
-export function enrol(address: string, request: EnrolRequest): Promise<Enrolled> {
-  return send<Enrolled>(address, { method: 'POST', path: '/api/reader/enrol', body: request });
+/** Hands in a code and the public keys of a new reader at the first of some addresses that answers. */
+export async function enrol(addresses: readonly string[], request: EnrolRequest): Promise<Enrolled> {
+  let fault: unknown;
+  for (const address of addresses) {
+    try {
+      return await send<Enrolled>(address, { method: 'POST', path: '/api/reader/enrol', body: request });
+    } catch (error) {
+      if (error instanceof Refused && error.status !== BAD_GATEWAY) throw error;
+      fault = error;
+    }
+  }
+  throw fault;
 }
 
 async function send<Answer>(

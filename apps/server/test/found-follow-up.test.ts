@@ -165,8 +165,11 @@ describe('a machine that watches', () => {
       (await client.get<CoverageView>('/coverage')).body.doors.find(({ channel }) => channel === 'endpoint');
     expect((await endpoint())?.gaps).toEqual([]);
     const missing = join(reader.folder, 'stick');
-    const saved = await client.send('PUT', '/discovery/watching/head%20office', {
-      ...{ folders: [{ path: missing, as: 'device', name: 'Stick', trusted: false }], version: 0 },
+    const draft = await client.send<{ id: string }>('PUT', '/discovery/watching/head%20office/draft', {
+      folders: [{ path: missing, as: 'device', name: 'Stick', trusted: false }],
+    });
+    const saved = await client.send('POST', '/discovery/watching/head%20office/settings', {
+      draft: draft.body.id,
     });
     expect(saved.status).toBe(204);
     const closed = await until(endpoint, (door) => door?.gaps[0]?.code === 'cannot-watch');

@@ -37,14 +37,15 @@ export class ReaderBeside {
     return run(program, rest);
   }
 
-  async enrol(name = 'files-01', address = this.running.address): Promise<void> {
+  async enrol(name = 'files-01', ...addresses: readonly string[]): Promise<void> {
     const { body } = await this.client.send<ReaderCode>('POST', '/discovery/readers/codes', {
       group: this.group,
     });
-    const given = { address, code: body.code, name };
-    const options = { ...given, data: this.data, 'may-read': this.folder };
+    const options = { code: body.code, name, data: this.data, 'may-read': this.folder };
+    const ways = addresses.length > 0 ? addresses : [this.running.address];
     await this.command([
       'enrol',
+      ...ways.flatMap((address) => ['--address', address]),
       ...Object.entries(options).flatMap(([option, value]) => [`--${option}`, value]),
     ]);
   }

@@ -12,6 +12,7 @@ import type {
 import type { NewServiceKeyView, TwoPeopleView } from '@lantern/contracts/access';
 import { cardNumber, chance, grouped } from '@lantern/testkit';
 import { AccountEntity } from '../src/accounts/account.entity.js';
+import type { WatchGroupView } from '@lantern/contracts/discovery';
 import { type Client, mailForm, OUTSIDE, policyOf, publish, ruleOf, type Running, start } from './harness.js';
 
 const random = chance(91);
@@ -25,7 +26,7 @@ beforeAll(async () => {
   second = await running.client('second@merrowstrait.example');
   const one = { kind: 'findings', pattern: 'payment-card', atLeast: 1, distinct: true, certainty: 60 };
   await publish(first, 'Held', [ruleOf({ when: one, answer: 'hold' })]);
-  const kinds = ['publish', 'override', 'unmask-silent'];
+  const kinds = ['publish', 'machines', 'override', 'unmask-silent'];
   expect((await first.send('PUT', '/two-people', { kinds })).status).toBe(200);
 });
 afterAll(() => running.stop());
@@ -36,6 +37,34 @@ const draft = async () => {
 };
 const publishing = (client: Client) =>
   client.send<RevisionView & ErrorBody>('POST', '/revisions', { name: 'r', reason: 'test' });
+
+describe('settings of a group of machines', () => {
+  const path = '/discovery/watching/desks';
+  const save = async (client: Client, over: object) =>
+    (await client.send<{ id: string }>('PUT', `${path}/draft`, { folders: [], ...over })).body.id;
+  const use = (client: Client, draft: string) =>
+    client.send<ErrorBody>('POST', `${path}/settings`, { draft });
+  const group = async () => (await first.get<WatchGroupView[]>('/discovery/watching')).body[0];
+
+  it('wait for a second person, who has to use the same draft', async () => {
+    const draft = await save(first, { cost: { processor: 0.5 } });
+    const refused = await use(first, draft);
+    expect([refused.status, refused.body.code]).toEqual([409, 'second-person-needed']);
+    expect((await use(first, draft)).status).toBe(409);
+    expect((await group())?.draft?.agreed).toMatchObject({ by: 'analyst' });
+
+    // Another draft is not what the first one agreed to.
+    const other = await save(second, { draft, cost: { processor: 1 } });
+    expect((await use(second, other)).status).toBe(409);
+    expect((await use(first, other)).status).toBe(204);
+    expect(await group()).toMatchObject({
+      version: 1,
+      cost: { processor: 1 },
+      changedBy: 'analyst and second',
+    });
+    expect((await group())?.history[0]).toMatchObject({ writtenBy: 'second', by: 'analyst and second' });
+  });
+});
 
 describe('publishing', () => {
   it('waits for a second person, who has to publish the same drafts', async () => {

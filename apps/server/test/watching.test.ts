@@ -1,4 +1,5 @@
 /** Folders watched by the real program: what arrives is judged, kept with a note, put back, also without the workbench. */
+import { randomUUID } from 'node:crypto';
 import { type ChildProcess, execFile, spawn } from 'node:child_process';
 import {
   existsSync,
@@ -15,7 +16,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { promisify } from 'node:util';
-import type { ReaderCode, ReaderView } from '@lantern/contracts';
+import type { ErrorBody, ReaderCode, ReaderView } from '@lantern/contracts';
 import type { WatchGroupView } from '@lantern/contracts/discovery';
 import { MovementEntity } from '../src/incidents/incident.entity.js';
 import { CARDS, type Client, publish, ruleOf, type Running, start } from './harness.js';
@@ -100,11 +101,14 @@ async function until(right: () => boolean | Promise<boolean>, what: string): Pro
 const at = (name: string): string => join(stick, name);
 const machine = async (): Promise<ReaderView | undefined> =>
   (await client.get<ReaderView[]>('/discovery/readers')).body[0];
-const watch = (over: object) =>
-  client.send('PUT', '/discovery/watching/desks', {
-    ...{ folders: [{ path: stick, as: 'device', name: 'Stick', trusted: false }], version: 0 },
+const draft = (over: object) =>
+  client.send<{ id: string } & ErrorBody>('PUT', '/discovery/watching/desks/draft', {
+    folders: [{ path: stick, as: 'device', name: 'Stick', trusted: false }],
     ...over,
   });
+const use = (id: string) => client.send('POST', '/discovery/watching/desks/settings', { draft: id });
+const group = async (): Promise<WatchGroupView | undefined> =>
+  (await client.get<WatchGroupView[]>('/discovery/watching')).body.find((one) => one.group === 'desks');
 const movements = (where: object = {}) =>
   running.database.getRepository(MovementEntity).findBy({ channel: 'endpoint', ...where });
 
@@ -120,10 +124,17 @@ describe('a machine that watches a stick', () => {
     startReader();
     const elsewhere = { path: '/etc', as: 'place', name: '/Elsewhere', trusted: true };
     const folder = { path: `${stick}/`, as: 'device', name: 'Stick', trusted: false };
-    const saved = await watch({ folders: [folder, elsewhere], person: 'orla.fenwick@merrowstrait.example' });
-    expect(saved.status).toBe(204);
-    expect((await watch({})).status).toBe(409);
-    expect((await watch({ version: 1, folders: [{ ...folder, path: 'stick' }] })).status).toBe(400);
+    const saved = await draft({ folders: [folder, elsewhere], person: 'orla.fenwick@merrowstrait.example' });
+    expect(saved.status).toBe(200);
+    // Nothing is in force yet, and nobody's draft is written over unseen.
+    expect((await draft({})).status).toBe(409);
+    const again = { draft: saved.body.id };
+    expect((await draft({ ...again, folders: [{ ...folder, path: 'stick' }] })).status).toBe(400);
+    expect((await draft({ ...again, folders: [folder, { ...folder, path: stick }] })).status).toBe(400);
+    expect(await group()).toMatchObject({ version: 0, folders: [], machines: 1, draft: { by: 'analyst' } });
+    expect((await use(randomUUID())).status).toBe(409);
+    expect((await use(saved.body.id)).status).toBe(204);
+    expect((await use(saved.body.id)).status).toBe(409);
     await until(async () => (await machine())?.watching?.version === 1, 'the first orders');
     await until(
       async () => (await machine())?.watching?.folders.some(({ state }) => state === 'watching') === true,
@@ -133,18 +144,46 @@ describe('a machine that watches a stick', () => {
       { path: stick, state: 'watching' },
       { path: '/etc', state: 'not-allowed' },
     ]);
-    const groups = (await client.get<WatchGroupView[]>('/discovery/watching')).body;
-    expect(groups).toMatchObject([
-      { group: 'desks', version: 1, changedBy: 'analyst', history: [{ version: 1, by: 'analyst' }] },
-    ]);
+    expect(await group()).toMatchObject({
+      ...{ version: 1, changedBy: 'analyst', draft: null },
+      history: [{ version: 1, by: 'analyst', writtenBy: 'analyst' }],
+    });
+  });
+
+  it('costs its machine what its group says, or what was said for it alone', async () => {
+    const hours = { from: '18:00', to: '18:00' };
+    const saved = await draft({ cost: { batteryAbove: 40, hours } });
+    const promised = async () => (await machine())?.promised;
+    expect(await promised()).toMatchObject({ batteryAbove: null, hours: null });
+    // Folders as they are, with the person: this test changes what it may cost alone.
+    const { folders = [], person } = (await group()) ?? {};
+    const again = await draft({ cost: { batteryAbove: 40 }, folders, person, draft: saved.body.id });
+    expect((await use(saved.body.id)).status).toBe(409);
+    expect((await use(again.body.id)).status).toBe(204);
+    expect(await promised()).toMatchObject({ batteryAbove: 40, hours: null, processor: null });
+    const { id = '' } = (await machine()) ?? {};
+    expect((await client.send('PUT', `/discovery/readers/${id}/cost`, { processor: 2 })).status).toBe(204);
+    expect(await machine()).toMatchObject({ ownCost: true, promised: { processor: 2, batteryAbove: null } });
+    expect((await group())?.ownCosts).toBe(1);
+    expect((await client.send('DELETE', `/discovery/readers/${id}/cost`)).status).toBe(204);
+    expect(await machine()).toMatchObject({ ownCost: false, promised: { batteryAbove: 40 } });
+    const gone = await draft({ folders, person });
+    const path = `/discovery/watching/desks/draft/${gone.body.id}`;
+    expect((await client.send('DELETE', path)).status).toBe(204);
+    expect((await client.send('DELETE', path)).status).toBe(409);
+    expect((await use(gone.body.id)).status).toBe(409);
+    expect((await group())?.version).toBe(2);
+    await until(async () => (await machine())?.watching?.version === 2, 'the second orders');
   });
 
   it('lets through what no rule stops, and keeps what one does, with a note in its place', async () => {
     writeFileSync(at('rota.txt'), 'The rota of Tuesday');
     writeFileSync(at('refunds.txt'), CARDS);
-    await until(() => existsSync(at(`refunds.txt${NOTE}`)), 'the note');
+    const note = (): string =>
+      existsSync(at(`refunds.txt${NOTE}`)) ? readFileSync(at(`refunds.txt${NOTE}`), 'utf8') : '';
+    await until(() => note() !== '', 'the note');
     expect(existsSync(at('refunds.txt'))).toBe(false);
-    expect(readFileSync(at(`refunds.txt${NOTE}`), 'utf8')).toContain('This file may not go here.');
+    expect(note()).toContain('This file may not go here.');
     await until(async () => (await movements()).length === 2, 'both movements');
     expect(await movements({ machine: 'desk-07' })).toHaveLength(2);
     expect(readFileSync(at('rota.txt'), 'utf8')).toBe('The rota of Tuesday');

@@ -48,8 +48,8 @@ export const UNTOUCHED_PERMISSIONS = [
   'stand-ins.use',
 ] as const satisfies readonly Permission[];
 
-/** Acts that can take two people: putting drafts in force, letting an override go, showing what silent rules found. */
-export const TWO_PEOPLE_KINDS = ['publish', 'override', 'unmask-silent'] as const;
+/** Acts that can take two people: putting drafts in force, of policies or of machines, letting an override go, showing what silent rules found. */
+export const TWO_PEOPLE_KINDS = ['publish', 'machines', 'override', 'unmask-silent'] as const;
 export type TwoPeopleKind = (typeof TWO_PEOPLE_KINDS)[number];
 
 export class TwoPeopleRequest {

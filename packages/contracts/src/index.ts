@@ -380,10 +380,9 @@ export {
   type ReaderCode,
   ReaderCodeRequest,
   OwnRecordsRequest,
-  ReaderCost,
-  ReaderHours,
   type ReaderRight,
   type ReaderUse,
   type ReaderView,
 } from './readers.js';
+export { ReaderCost, ReaderHours } from './reader-cost.js';
 export { AUTOMATION_SCHEMA, CROSSINGS_FORMAT, MAX_ADDRESS_LINES, MAX_SERVICES } from './crossing-schema.js';

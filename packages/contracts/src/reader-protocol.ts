@@ -20,7 +20,8 @@ import {
   ValidateNested,
 } from 'class-validator';
 import type { ItemAct } from './found-items.js';
-import type { ReaderCost, ReaderRight } from './readers.js';
+import type { ReaderCost } from './reader-cost.js';
+import type { ReaderRight } from './readers.js';
 import { WatchingTold } from './watching.js';
 import { type Step, type Store, type StoreAddress, STORE_PROBLEMS, type StoreProblem } from './discovery.js';
 

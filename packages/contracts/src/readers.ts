@@ -1,18 +1,6 @@
-import { CLOCK, type Rest } from '@lantern/core/discovery';
-import { Type } from 'class-transformer';
-import {
-  IsBoolean,
-  IsInt,
-  IsNumber,
-  IsOptional,
-  IsString,
-  Matches,
-  Max,
-  MaxLength,
-  Min,
-  MinLength,
-  ValidateNested,
-} from 'class-validator';
+import type { Rest } from '@lantern/core/discovery';
+import { IsBoolean, IsString, MaxLength, MinLength } from 'class-validator';
+import type { ReaderCost } from './reader-cost.js';
 import type { WatchingTold } from './watching.js';
 
 /** Minutes that a code for a new reader lives. */
@@ -64,7 +52,10 @@ export interface ReaderView {
   /** It may look for own records and documents. */
   readonly holdsRecords: boolean;
   readonly trouble: string | null;
+  /** Its own limits, or those of its group. */
   readonly promised: ReaderCost;
+  /** Whether the limits are its own. */
+  readonly ownCost: boolean;
   /** Measured over its last minute of work; null before any. */
   readonly used: ReaderUse | null;
   readonly parts: number;
@@ -92,48 +83,4 @@ export interface ReaderUse {
   readonly bytesPerSecond: number;
   readonly itemsPerSecond: number;
   readonly residentMegabytes: number;
-}
-
-/** A time of day to another one, past midnight where the second is the earlier. */
-export class ReaderHours {
-  @IsString()
-  @Matches(CLOCK)
-  from: string;
-
-  @IsString()
-  @Matches(CLOCK)
-  to: string;
-}
-
-/** What a reader may cost its machine; null for no limit. */
-export class ReaderCost {
-  /** Share of one processor. */
-  @IsOptional()
-  @IsNumber()
-  @Min(0.05)
-  @Max(64)
-  processor: number | null;
-
-  @IsOptional()
-  @IsInt()
-  @Min(10_000)
-  bytesPerSecond: number | null;
-
-  @IsOptional()
-  @IsNumber()
-  @Min(0.1)
-  itemsPerSecond: number | null;
-
-  /** Hours in which it goes through places, by the clock of its machine; left out for all day. What people wait for is done at any time. */
-  @IsOptional()
-  @ValidateNested()
-  @Type(() => ReaderHours)
-  hours?: ReaderHours | null;
-
-  /** On battery it goes through places only while more than so many percent are left; left out for always. */
-  @IsOptional()
-  @IsInt()
-  @Min(1)
-  @Max(100)
-  batteryAbove?: number | null;
 }

@@ -9,6 +9,7 @@ import {
   IsInt,
   IsOptional,
   IsString,
+  IsUUID,
   MaxLength,
   Min,
   MinLength,
@@ -16,6 +17,7 @@ import {
 } from 'class-validator';
 import { Type } from 'class-transformer';
 import type { UnfinishedChoice } from './intake.js';
+import { ReaderCost } from './reader-cost.js';
 
 /** What lies behind a watched folder: where a file goes that arrives there. */
 export const WATCHED_AS = ['device', 'place', 'service'] as const;
@@ -46,7 +48,7 @@ export class WatchedFolder {
   trusted: boolean;
 }
 
-/** What the machines of a group watch. */
+/** What the machines of a group watch and may cost, as a draft: nothing changes for them until it is put in force. */
 export class WatchRequest {
   @IsArray()
   @ArrayMaxSize(MAX_WATCHED)
@@ -60,27 +62,57 @@ export class WatchRequest {
   @MaxLength(254)
   person?: string;
 
-  @IsInt()
-  @Min(0)
-  version: number;
+  /** What each of its machines may cost; left out for no limit. A machine can have limits of its own. */
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => ReaderCost)
+  cost?: ReaderCost | null;
+
+  /** Id of the draft that this one takes the place of; left out where there was none. */
+  @IsOptional()
+  @IsUUID()
+  draft?: string | null;
 }
 
-export interface WatchGroupView {
-  readonly group: string;
+/** Says which draft: somebody may have saved another one meanwhile. */
+export class UseWatchDraft {
+  @IsUUID()
+  draft: string;
+}
+
+/** What a group of machines watches and may cost. */
+export interface WatchSettings {
   readonly folders: readonly WatchedFolder[];
   readonly person: string;
+  readonly cost: ReaderCost | null;
+}
+
+export interface WatchGroupView extends WatchSettings {
+  readonly group: string;
+  /** Machines that these settings are for; those with limits of their own keep them. */
+  readonly machines: number;
+  readonly ownCosts: number;
   readonly version: number;
   readonly changedAt: string | null;
   readonly changedBy: string;
+  readonly draft: WatchDraftView | null;
   readonly history: readonly WatchChangeView[];
 }
 
-export interface WatchChangeView {
-  readonly version: number;
+export interface WatchDraftView extends WatchSettings {
+  readonly id: string;
   readonly at: string;
   readonly by: string;
-  readonly folders: readonly WatchedFolder[];
-  readonly person: string;
+  /** Who put it in force first, where that takes two people; null for nobody yet. */
+  readonly agreed: { readonly by: string; readonly at: string } | null;
+}
+
+export interface WatchChangeView extends WatchSettings {
+  readonly version: number;
+  readonly at: string;
+  /** Who wrote it, and who put it in force. */
+  readonly writtenBy: string;
+  readonly by: string;
 }
 
 /** What a machine is told to watch, with all it takes to judge without the workbench. */

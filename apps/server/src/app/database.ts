@@ -42,7 +42,11 @@ import {
 } from '../movements/proof/proof.entity.js';
 import { LedgerDeedEntity, LedgerKeyEntity, LedgerReportEntity } from '../stand-ins/ledger/ledger.entity.js';
 import { AutomationEntity, CrossingPartEntity } from '../crossings/crossing.entity.js';
-import { WatchChangeEntity, WatchGroupEntity } from '../discovery/watching/watch-group.entity.js';
+import {
+  WatchChangeEntity,
+  WatchDraftEntity,
+  WatchGroupEntity,
+} from '../discovery/watching/watch-group.entity.js';
 import {
   ActEntity,
   ActItemEntity,
@@ -57,6 +61,7 @@ import { Retention1765200000025 } from '../migrations/0025-retention.js';
 import { Access1765300000026 } from '../migrations/0026-access.js';
 import { KeysAndTrail1765400000027 } from '../migrations/0027-keys-and-trail.js';
 import { Scim1765500000028 } from '../migrations/0028-scim.js';
+import { GroupSettings1766100000034 } from '../migrations/0034-group-settings.js';
 import { FoundFollowUp1766000000033 } from '../migrations/0033-found-follow-up.js';
 import { CleanUpEntity, CleanUpItemEntity } from '../discovery/places/clean-up.entity.js';
 import { FetchEntity } from '../discovery/results/fetch.entity.js';
@@ -231,6 +236,7 @@ export const ENTITIES = [
   ReaderCodeEntity,
   ReaderEntity,
   WatchChangeEntity,
+  WatchDraftEntity,
   WatchGroupEntity,
   PersonFactorEntity,
   PersonPasskeyEntity,
@@ -263,6 +269,43 @@ export const ENTITIES = [
   CleanUpItemEntity,
 ];
 
+const MIGRATIONS = [
+  FirstLight1764000000001,
+  AdjustedPatterns1764000000002,
+  OwnExpressions1764000000003,
+  OwnRecords1764000000004,
+  WordThreshold1764000000005,
+  OwnDocuments1764000000006,
+  RulesInFull1764000000007,
+  Labels1764000000008,
+  SpotsAndMachines1764000000009,
+  Doors1764000000010,
+  PagesAndLabels1764000000011,
+  OnePipeline1764000000012,
+  Unmaskings1764000000013,
+  AgentLimits1764000000014,
+  AccountsAndTrail1764000000015,
+  Triage1764000000016,
+  Response1764000000017,
+  Insight1764600000018,
+  Discovery1764700000019,
+  DrivePlaces1764800000020,
+  Watching1764900000021,
+  Crossings1765000000022,
+  Applications1765000000023,
+  Directory1765100000024,
+  Retention1765200000025,
+  Access1765300000026,
+  KeysAndTrail1765400000027,
+  Scim1765500000028,
+  AutomationsAtWork1765600000029,
+  Approvals1765700000030,
+  Counts1765800000031,
+  ReportedFindings1765900000032,
+  FoundFollowUp1766000000033,
+  GroupSettings1766100000034,
+];
+
 /** A database on the same machine answers at once, or not at all. */
 const CONNECT_WITHIN_MS = 5_000;
 
@@ -274,41 +317,7 @@ export function databaseOptions(config: Config): TypeOrmModuleOptions {
     charset: 'utf8mb4',
     timezone: 'Z',
     entities: ENTITIES,
-    migrations: [
-      FirstLight1764000000001,
-      AdjustedPatterns1764000000002,
-      OwnExpressions1764000000003,
-      OwnRecords1764000000004,
-      WordThreshold1764000000005,
-      OwnDocuments1764000000006,
-      RulesInFull1764000000007,
-      Labels1764000000008,
-      SpotsAndMachines1764000000009,
-      Doors1764000000010,
-      PagesAndLabels1764000000011,
-      OnePipeline1764000000012,
-      Unmaskings1764000000013,
-      AgentLimits1764000000014,
-      AccountsAndTrail1764000000015,
-      Triage1764000000016,
-      Response1764000000017,
-      Insight1764600000018,
-      Discovery1764700000019,
-      DrivePlaces1764800000020,
-      Watching1764900000021,
-      Crossings1765000000022,
-      Applications1765000000023,
-      Directory1765100000024,
-      Retention1765200000025,
-      Access1765300000026,
-      KeysAndTrail1765400000027,
-      Scim1765500000028,
-      AutomationsAtWork1765600000029,
-      Approvals1765700000030,
-      Counts1765800000031,
-      ReportedFindings1765900000032,
-      FoundFollowUp1766000000033,
-    ],
+    migrations: MIGRATIONS,
     migrationsRun: true,
     synchronize: false,
     // Values in a failing statement are content; the filter logs kind and place only.

@@ -9,13 +9,15 @@ import { Jobs } from '../discovery/jobs/jobs.service.js';
 import { DiscoveryPlaceEntity } from '../discovery/places/discovery-place.entity.js';
 import { DiscoveryPlaces } from '../discovery/places/places.service.js';
 import { Readers } from '../discovery/readers/readers.service.js';
-import { Watching } from '../discovery/watching/watching.service.js';
+import { WatchDrafts } from '../discovery/watching/watch-drafts.service.js';
 import { PlacesService } from '../labels/runs/places.service.js';
 import { PublishedRevision } from '../published/published-revision.js';
 import { labelsOf } from '../published/published-labels.js';
 
 /** Readers of the demo: the start command enrols one on this machine. */
 export const DEMO_GROUP = 'Head office';
+/** Machines of the office that run on battery do not go through places once it is low. */
+const READING_COST = { processor: null, bytesPerSecond: null, itemsPerSecond: null, batteryAbove: 40 };
 /** What may lie where, by the label of the place; the others carry none. */
 const PLACE_LABELS: Readonly<Record<string, string>> = {
   'Passenger desk': 'Passenger care',
@@ -37,7 +39,7 @@ export class DemoDiscovery {
     private readonly jobs: Jobs,
     private readonly readers: Readers,
     private readonly published: PublishedRevision,
-    private readonly watching: Watching,
+    private readonly watching: WatchDrafts,
   ) {}
 
   /** A folder beside the places that plays something plugged in. */
@@ -72,7 +74,9 @@ export class DemoDiscovery {
       schedule: { rule: 'FREQ=WEEKLY;BYDAY=SU', time: '02:00', zone: 'Europe/London' },
     });
     await this.jobs.start(job.id, by);
-    await this.watching.save(DEMO_GROUP, { folders: [this.stick()], person: WATCHED, version: 0 }, by);
+    const settings = { folders: [this.stick()], person: WATCHED, cost: READING_COST };
+    const { id } = await this.watching.save(DEMO_GROUP, settings, by);
+    await this.watching.use(DEMO_GROUP, id, { accountId: '', name: by, email: '' });
     return (await this.readers.createCode(DEMO_GROUP, by)).code;
   }
 }

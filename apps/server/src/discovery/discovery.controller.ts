@@ -49,6 +49,7 @@ import { RunComparison } from './jobs/compare.service.js';
 import { Jobs } from './jobs/jobs.service.js';
 import { Runs } from './jobs/runs.service.js';
 import { DiscoveryPlaces } from './places/places.service.js';
+import { ReaderCosts } from './readers/reader-costs.service.js';
 import { Readers } from './readers/readers.service.js';
 import { ItemsExport } from './results/items-export.service.js';
 import { ItemActs } from './results/acts.service.js';
@@ -60,7 +61,10 @@ const Id = () => Param('id', ParseUUIDPipe);
 @ApiTags('discovery')
 @Controller('discovery/readers')
 export class ReadersController {
-  constructor(private readonly readers: Readers) {}
+  constructor(
+    private readonly readers: Readers,
+    private readonly costs: ReaderCosts,
+  ) {}
 
   @Get()
   @Permit('discovery.read')
@@ -81,7 +85,15 @@ export class ReadersController {
   @Permit('discovery.manage')
   @HttpCode(204)
   cost(@Id() id: string, @Body() cost: ReaderCost): Promise<void> {
-    return this.readers.setCost(id, cost);
+    return this.costs.setOwn(id, cost);
+  }
+
+  /** The machine keeps to the limits of its group again. */
+  @Delete(':id/cost')
+  @Permit('discovery.manage')
+  @HttpCode(204)
+  costOfGroup(@Id() id: string): Promise<void> {
+    return this.costs.setOwn(id, null);
   }
 
   /** Whether a reader may look for own records and documents. */

@@ -21,10 +21,12 @@ import { Parts } from './parts/parts.service.js';
 import { PlacesOfAutomations } from './places/places-of-automations.js';
 import { DiscoveryPlaces } from './places/places.service.js';
 import { ReaderProtocolController } from './reader-protocol.controller.js';
+import { ReaderCosts } from './readers/reader-costs.service.js';
 import { Readers } from './readers/readers.service.js';
 import { Guarding } from './watching/guarding.service.js';
 import { WatchedMovements } from './watching/watched-movements.service.js';
 import { WatchingController, WatchProtocolController } from './watching/watching.controller.js';
+import { WatchDrafts } from './watching/watch-drafts.service.js';
 import { Watching } from './watching/watching.service.js';
 import { FollowUpController } from './follow-up.controller.js';
 import { CleanUps } from './places/clean-ups.service.js';
@@ -50,13 +52,14 @@ import { Items } from './results/items.service.js';
     FollowUpController,
     ItemsController,
   ],
-  exports: [Readers, DiscoveryPlaces, Jobs, Watching, Guarding],
+  exports: [Readers, DiscoveryPlaces, Jobs, WatchDrafts, Guarding],
   providers: [
     ...[
       DiscoveryContext,
       DiscoveryNames,
       Parts,
       Readers,
+      ReaderCosts,
       DiscoveryPlaces,
       PlacesOfAutomations,
       Runs,
@@ -68,6 +71,7 @@ import { Items } from './results/items.service.js';
       WhatRunsLookFor,
       WorkService,
       Watching,
+      WatchDrafts,
       WatchedMovements,
       Guarding,
     ],

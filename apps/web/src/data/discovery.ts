@@ -158,9 +158,21 @@ export function useWatching() {
   });
 }
 
-export const useSaveWatching = () =>
+const ofGroup = (group: string): string => `/discovery/watching/${encodeURIComponent(group)}`;
+
+export const useSaveGroupDraft = () =>
   useDiscoveryChange(({ group, request }: { readonly group: string; readonly request: WatchRequest }) =>
-    change<void>('PUT', `/discovery/watching/${encodeURIComponent(group)}`, request),
+    change<Saved>('PUT', `${ofGroup(group)}/draft`, request),
+  );
+
+export const useDiscardGroupDraft = () =>
+  useDiscoveryChange(({ group, draft }: { readonly group: string; readonly draft: string }) =>
+    change<void>('DELETE', `${ofGroup(group)}/draft/${draft}`),
+  );
+
+export const usePutGroupInForce = () =>
+  useDiscoveryChange(({ group, draft }: { readonly group: string; readonly draft: string }) =>
+    change<void>('POST', `${ofGroup(group)}/settings`, { draft }),
   );
 
 export const useLabelPlace = () =>
@@ -196,6 +208,9 @@ export const useReaderCost = () =>
   useDiscoveryChange(({ id, cost }: { readonly id: string; readonly cost: ReaderCost }) =>
     change<void>('PUT', `/discovery/readers/${id}/cost`, cost),
   );
+
+export const useCostOfGroup = () =>
+  useDiscoveryChange((id: string) => change<void>('DELETE', `/discovery/readers/${id}/cost`));
 
 export const useOwnRecords = () =>
   useDiscoveryChange(({ id, allowed }: { readonly id: string; readonly allowed: boolean }) =>

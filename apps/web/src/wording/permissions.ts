@@ -53,6 +53,7 @@ export const PERMISSION_GROUPS: readonly (readonly [string, readonly Permission[
 /** Acts that can take two people. */
 export const TWO_PEOPLE_WORDS: Readonly<Record<TwoPeopleKind, string>> = {
   publish: 'Publishing changes',
+  machines: 'Changing settings of machine groups',
   override: 'Allowing an override or a held movement',
   'unmask-silent': 'Showing values of incidents that silent rules made',
 };

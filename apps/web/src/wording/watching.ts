@@ -1,4 +1,12 @@
-import type { WatchedAs, WatchedFolder, WatchingTold, WatchState } from '@lantern/contracts/discovery';
+import type { ReaderCost } from '@lantern/contracts';
+import type {
+  WatchedAs,
+  WatchedFolder,
+  WatchingTold,
+  WatchSettings,
+  WatchState,
+} from '@lantern/contracts/discovery';
+import { number, size } from './discovery';
 
 export const WATCH_STATE_WORDS: Readonly<Record<WatchState, string>> = {
   watching: 'is watched',
@@ -50,4 +58,35 @@ export function watchingWords({ kept, backlog, dropped }: WatchingTold): string[
       ? [`${movements(dropped)} without a finding were let go because the store on the machine was full.`]
       : []),
   ];
+}
+
+/** What machines may cost, a sentence for each limit. */
+export function costWords(cost: ReaderCost | null): string[] {
+  const { processor, bytesPerSecond, itemsPerSecond, hours, batteryAbove } = cost ?? {};
+  return [
+    ...(processor ? [`Each may use ${number(Math.round(processor * 100))} % of a processor.`] : []),
+    ...(bytesPerSecond ? [`Each may read ${size(bytesPerSecond)} a second.`] : []),
+    ...(itemsPerSecond ? [`Each may read ${number(itemsPerSecond)} items a second.`] : []),
+    ...(hours ? [`Each reads from ${hours.from} to ${hours.to} by its own clock.`] : []),
+    ...(batteryAbove ? [`On battery, each reads only while more than ${batteryAbove} % are left.`] : []),
+  ];
+}
+
+/** Everything that settings of a group say, a sentence each. */
+export const settingsWords = ({ folders, person, cost }: WatchSettings): string[] => [
+  ...folders.map(watchedWords),
+  ...(person ? [`On machines that the directory gives to nobody, it counts as ${person}.`] : []),
+  ...costWords(cost),
+];
+
+/** What a draft adds to the settings in force, and what it takes away. */
+export function settingsChanges(
+  inForce: WatchSettings,
+  draft: WatchSettings,
+): { readonly added: string[]; readonly gone: string[] } {
+  const [before, after] = [settingsWords(inForce), settingsWords(draft)];
+  return {
+    added: after.filter((each) => !before.includes(each)),
+    gone: before.filter((each) => !after.includes(each)),
+  };
 }

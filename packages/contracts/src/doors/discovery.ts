@@ -52,15 +52,18 @@ export {
 } from '../reader-protocol.js';
 export {
   MAX_WATCHED,
+  UseWatchDraft,
   type WatchChangeView,
   WATCHED_AS,
   type WatchedAs,
   WatchedFolder,
   WatchedFolderTold,
+  type WatchDraftView,
   type WatchGroupView,
   WatchingTold,
   type WatchOrders,
   WatchRequest,
+  type WatchSettings,
   WATCH_STATES,
   type WatchState,
 } from '../watching.js';

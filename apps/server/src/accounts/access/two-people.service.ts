@@ -16,12 +16,16 @@ const HOUR_MS = 3_600_000;
 const HOLDS_MS: Readonly<Record<TwoPeopleKind | typeof LOOSEN, number>> = {
   loosen: 24 * HOUR_MS,
   publish: 24 * HOUR_MS,
+  machines: 24 * HOUR_MS,
   override: 24 * HOUR_MS,
   'unmask-silent': HOUR_MS / 2,
 };
 
 const LOOSENED =
   'Your approval is kept for 24 hours. Nothing has changed yet. A second administrator must save the same setting.';
+
+/** Whoever acts, as far as it matters who they are. */
+export type Acting = Pick<Caller, 'accountId' | 'name' | 'email' | 'inPlaceOf' | 'isService'>;
 
 /** What the first person did; what they agreed to is said by the subject. */
 export interface Consent {
@@ -56,20 +60,20 @@ export class TwoPeople {
    * Lets an act through that needs no second person, or is the second person's; answers who was first. Otherwise notes it
    * and throws `second-person-needed`. Not within a transaction: the note stays when the act does not go on.
    */
-  async demand(kind: TwoPeopleKind, subject: string, caller: Caller, waits: string): Promise<Consent | null> {
+  async demand(kind: TwoPeopleKind, subject: string, caller: Acting, waits: string): Promise<Consent | null> {
     if (!(await this.kinds()).includes(kind)) return null;
     return this.through(kind, subject, caller, waits);
   }
 
   /** The same for an act that takes two people whatever the setting says. */
-  demandAlways(kind: TwoPeopleKind, subject: string, caller: Caller, waits: string): Promise<Consent> {
+  demandAlways(kind: TwoPeopleKind, subject: string, caller: Acting, waits: string): Promise<Consent> {
     return this.through(kind, subject, caller, waits);
   }
 
   private async through(
     kind: TwoPeopleKind | typeof LOOSEN,
     subject: string,
-    caller: Caller,
+    caller: Acting,
     waits: string,
   ): Promise<Consent> {
     if (caller.isService)
@@ -107,7 +111,7 @@ export class TwoPeople {
   private noted(
     kind: TwoPeopleKind | typeof LOOSEN,
     subject: string,
-    caller: Caller,
+    caller: Acting,
   ): Promise<Consent | null> {
     const now = new Date();
     const { accountId, name } = caller;
@@ -137,7 +141,7 @@ export class TwoPeople {
 }
 
 /** Whether two acts are one person's: by account, or because one acts in the other's place, or both in the same one's. */
-function isSame(other: ConsentEntity, email: string | undefined, caller: Caller): boolean {
+function isSame(other: ConsentEntity, email: string | undefined, caller: Acting): boolean {
   const inPlaceOf = caller.inPlaceOf ?? null;
   return (
     other.accountId === caller.accountId ||

@@ -5,6 +5,7 @@ import { EntityManager, In } from 'typeorm';
 import { DiscoveryContext, type LookedFor } from '../discovery-context.js';
 import type { DiscoveryPlaceEntity } from '../places/discovery-place.entity.js';
 import { DiscoveryPlaces } from '../places/places.service.js';
+import { ReaderCosts } from '../readers/reader-costs.service.js';
 import { Readers } from '../readers/readers.service.js';
 import type { ReaderEntity } from '../readers/reader.entity.js';
 import { sealedFor, unknown } from '../readers/reader-tokens.js';
@@ -28,6 +29,7 @@ export class WorkService {
     private readonly readings: Readings,
     private readonly watching: Watching,
     private readonly knowledge: OwnKnowledge,
+    private readonly costs: ReaderCosts,
   ) {}
 
   lookedFor(): LookedFor {
@@ -45,9 +47,9 @@ export class WorkService {
     const held = said.watching?.version ?? 0;
     const version = await this.watching.versionFor(reader);
     // What it does not hold yet is worth an answer of its own.
-    const cost = this.readers.costOf(reader);
+    const mark = this.costs.mark(reader);
     const isOld = (): boolean =>
-      this.readers.costOf(reader) !== cost ||
+      this.costs.mark(reader) !== mark ||
       said.revision !== this.context.lookedFor.revision ||
       held !== (this.watching.savedFor(reader) ?? version);
     const isOver = (): boolean => isGone() || this.readers.isWithdrawn(reader.id);
@@ -57,7 +59,7 @@ export class WorkService {
     if (this.readers.isWithdrawn(reader.id)) throw unknown();
     const work = part ? await this.workOf(part, reader) : null;
     return {
-      ...{ work, revision: this.context.lookedFor.revision, cost: this.readers.costOf(reader) },
+      ...{ work, revision: this.context.lookedFor.revision, cost: await this.costs.of(reader) },
       keyEndsAt: reader.keyEndsAt.toISOString(),
       watchVersion: await this.watching.versionFor(reader),
     };

@@ -69,8 +69,9 @@ export class ReaderEntity {
   @Column({ type: 'varchar', length: 300, nullable: true })
   trouble: string | null;
 
-  @Column('json')
-  cost: ReaderCost;
+  /** Limits of its own; null for those of its group. */
+  @Column({ type: 'json', nullable: true })
+  cost: ReaderCost | null;
 
   @Column({ type: 'json', nullable: true })
   used: ReaderUse | null;

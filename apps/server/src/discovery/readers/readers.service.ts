@@ -1,5 +1,5 @@
 import { randomBytes, randomUUID } from 'node:crypto';
-import { CODE_MINUTES, type ReaderCode, type ReaderCost, type ReaderView } from '@lantern/contracts';
+import { CODE_MINUTES, type ReaderCode, type ReaderView } from '@lantern/contracts';
 import type {
   Enrolled,
   EnrolRequest,
@@ -16,6 +16,7 @@ import { LiveEvents } from '../../platform/live/live-events.js';
 import { PartEntity } from '../parts/part.entity.js';
 import { Parts } from '../parts/parts.service.js';
 import { WatchGroupEntity } from '../watching/watch-group.entity.js';
+import { NO_LIMITS, ReaderCosts } from './reader-costs.service.js';
 import { ReaderCodeEntity, ReaderEntity } from './reader.entity.js';
 import { claimedReader, codeOf, demandToken, digestOfCode, unknown } from './reader-tokens.js';
 
@@ -26,21 +27,17 @@ const KEYS_LIVE_MS = 90 * DAY_MS;
 const WARNED_MS = 14 * DAY_MS;
 /** A reader asks for work at least twice in this time. */
 const SILENT_AFTER_MS = 60_000;
-const NO_LIMITS: ReaderCost = {
-  ...{ processor: null, bytesPerSecond: null, itemsPerSecond: null, hours: null, batteryAbove: null },
-};
 
 /** Programs near the data: enrolled by a code that lives minutes and works once, known by their own keys from then on. */
 @Injectable()
 export class Readers {
   /** Readers whose request may still wait for work. */
   private readonly withdrawn = new Set<string>();
-  /** Costs that were changed since this server began. */
-  private readonly costs = new Map<string, ReaderCost>();
 
   constructor(
     @InjectEntityManager() private readonly manager: EntityManager,
     private readonly parts: Parts,
+    private readonly costs: ReaderCosts,
     private readonly live: LiveEvents,
   ) {}
 
@@ -74,7 +71,7 @@ export class Readers {
         ...{ id, name: request.name.trim(), groupName: code.groupName, platform: request.platform },
         ...{ version: request.version, signingKey: request.keys.signing, sealingKey: request.keys.sealing },
         ...{ keyEndsAt, enrolledAt: now, enrolledBy: code.createdBy, lastSeen: now, revision: null },
-        ...{ rights: readRights(request.rights), notLookedFor: [], trouble: null, cost: NO_LIMITS },
+        ...{ rights: readRights(request.rights), notLookedFor: [], trouble: null, cost: null },
         ...{ used: null, withdrawnAt: null, watching: null, instance: null, told: null, holdsRecords: false },
       });
       return code.groupName;
@@ -186,25 +183,6 @@ export class Readers {
     return this.manager.existsBy(ReaderEntity, { holdsRecords: true, withdrawnAt: IsNull() });
   }
 
-  /** What a reader may cost its machine now. */
-  costOf({ id, cost }: Pick<ReaderEntity, 'id' | 'cost'>): ReaderCost {
-    return this.costs.get(id) ?? cost;
-  }
-
-  async setCost(id: string, cost: ReaderCost): Promise<void> {
-    const { processor, bytesPerSecond, itemsPerSecond, hours, batteryAbove } = cost;
-    const kept: ReaderCost = {
-      ...{ processor: processor ?? null, bytesPerSecond: bytesPerSecond ?? null },
-      ...{ itemsPerSecond: itemsPerSecond ?? null, batteryAbove: batteryAbove ?? null },
-      hours: hours ? { from: hours.from, to: hours.to } : null,
-    };
-    const changed = await this.manager.update(ReaderEntity, { id, withdrawnAt: IsNull() }, { cost: kept });
-    if (!changed.affected) throw new AppError('not-found', 'There is no such reader.');
-    this.costs.set(id, kept);
-    this.parts.wake();
-    this.live.publish({ kind: 'discovery-changed' });
-  }
-
   /** Groups with a reader that was seen lately. */
   async groupsAtWork(now = new Date()): Promise<ReadonlySet<string>> {
     const since = new Date(now.getTime() - SILENT_AFTER_MS);
@@ -226,6 +204,7 @@ export class Readers {
       "SELECT readerId, COUNT(*) AS parts FROM discovery_part WHERE state = 'taken' GROUP BY readerId",
     );
     const versions = await this.watchVersions();
+    const costs = await this.costs.ofGroups();
     const busy = new Map(parts.map((row) => [row.readerId, Number(row.parts)]));
     const names = new Map(readers.map(({ id, name }) => [id, name]));
     const seesPaths = caller.permissions.includes('discovery.manage');
@@ -240,7 +219,8 @@ export class Readers {
       rights: seesPaths ? reader.rights : [],
       holdsRecords: reader.holdsRecords,
       notLookedFor: reader.holdsRecords ? [] : reader.notLookedFor,
-      ...{ trouble: reader.trouble, promised: reader.cost },
+      ...{ trouble: reader.trouble, ownCost: reader.cost !== null },
+      promised: reader.cost ?? costs.get(reader.groupName) ?? NO_LIMITS,
       ...{ used: reader.used, parts: busy.get(reader.id) ?? 0, watching: reader.watching },
       watchIsOld: (versions.get(reader.groupName) ?? 0) !== (reader.watching?.version ?? 0),
       ...toldBy(reader, names),

@@ -1,7 +1,8 @@
+import type { ReaderCost } from '@lantern/contracts';
 import type { WatchedFolder } from '@lantern/contracts/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
-/** What the machines of one group watch. */
+/** What the machines of one group watch and may cost. */
 @Entity('watch_group')
 export class WatchGroupEntity {
   @PrimaryColumn({ type: 'varchar', length: 60 })
@@ -14,6 +15,10 @@ export class WatchGroupEntity {
   @Column({ type: 'varchar', length: 254 })
   person: string;
 
+  /** What each of its machines may cost that has no limits of its own. */
+  @Column({ type: 'json', nullable: true })
+  cost: ReaderCost | null;
+
   @Column({ type: 'int' })
   version: number;
 
@@ -24,7 +29,33 @@ export class WatchGroupEntity {
   changedBy: string;
 }
 
-/** One version of what a group watches; only ever added. */
+/** Settings of a group that are not in force yet. */
+@Entity('watch_draft')
+export class WatchDraftEntity {
+  @PrimaryColumn({ type: 'varchar', length: 60 })
+  groupName: string;
+
+  /** Another one with every save. */
+  @Column('uuid')
+  id: string;
+
+  @Column('json')
+  folders: WatchedFolder[];
+
+  @Column({ type: 'varchar', length: 254 })
+  person: string;
+
+  @Column({ type: 'json', nullable: true })
+  cost: ReaderCost | null;
+
+  @Column({ type: 'datetime', precision: 3 })
+  at: Date;
+
+  @Column({ type: 'varchar', length: 120 })
+  actor: string;
+}
+
+/** One version of the settings of a group; only ever added. */
 @Entity('watch_change')
 @Index('watch_change_group', ['groupName', 'version'])
 export class WatchChangeEntity {
@@ -43,9 +74,16 @@ export class WatchChangeEntity {
   @Column({ type: 'varchar', length: 254 })
   person: string;
 
+  @Column({ type: 'json', nullable: true })
+  cost: ReaderCost | null;
+
   @Column({ type: 'datetime', precision: 3 })
   at: Date;
 
+  /** Who put it in force. */
   @Column({ type: 'varchar', length: 120 })
   actor: string;
+
+  @Column({ type: 'varchar', length: 120 })
+  writtenBy: string;
 }

@@ -1,11 +1,23 @@
 import { type IntakeAnswer, type IntakeVerdict, PageRequest, ReplyRequest } from '@lantern/contracts';
 import {
+  UseWatchDraft,
   type WatchGroupView,
   WatchingTold,
   type WatchOrders,
   WatchRequest,
 } from '@lantern/contracts/discovery';
-import { Body, Controller, Get, HttpCode, Param, ParseUUIDPipe, Post, Put, Req } from '@nestjs/common';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Post,
+  Put,
+  Req,
+} from '@nestjs/common';
 import { ApiBody, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { Movements } from '../../movements/movements.service.js';
@@ -16,6 +28,7 @@ import { Answers } from '../../platform/openapi.js';
 import type { ReaderEntity } from '../readers/reader.entity.js';
 import { Readers } from '../readers/readers.service.js';
 import { WatchedMovements } from './watched-movements.service.js';
+import { WatchDrafts } from './watch-drafts.service.js';
 import { Watching } from './watching.service.js';
 
 /** What machines that watch ask and hand in. */
@@ -87,29 +100,54 @@ export class WatchProtocolController {
   }
 }
 
-/** What groups of machines watch. */
+/** What groups of machines watch and may cost. */
 @ApiTags('discovery')
 @Controller('discovery/watching')
 export class WatchingController {
-  constructor(private readonly watching: Watching) {}
+  constructor(private readonly drafts: WatchDrafts) {}
 
   @Get()
   @Permit('discovery.read')
   @Answers('WatchGroupView', 'list')
   list(): Promise<WatchGroupView[]> {
-    return this.watching.list();
+    return this.drafts.list();
   }
 
-  @Put(':group')
+  /** Keeps a draft: nothing changes for the machines. */
+  @Put(':group/draft')
   @Permit('discovery.manage')
-  @HttpCode(204)
+  @Answers('Saved')
   save(
     @Param('group') group: string,
     @Body() request: WatchRequest,
     @CallerOf() caller: Caller,
-  ): Promise<void> {
-    if (group.trim() === '' || group.length > 60)
-      throw new AppError('invalid-request', 'A group has a name of 1 to 60 letters. Nothing was saved.');
-    return this.watching.save(group.trim(), request, caller.name);
+  ): Promise<{ readonly id: string }> {
+    return this.drafts.save(named(group), request, caller.name);
   }
+
+  @Delete(':group/draft/:id')
+  @Permit('discovery.manage')
+  @HttpCode(204)
+  discard(@Param('group') group: string, @Param('id', ParseUUIDPipe) id: string): Promise<void> {
+    return this.drafts.discard(named(group), id);
+  }
+
+  /** Puts the draft in force. */
+  @Post(':group/settings')
+  @Permit('discovery.manage')
+  @HttpCode(204)
+  use(
+    @Param('group') group: string,
+    @Body() { draft }: UseWatchDraft,
+    @CallerOf() caller: Caller,
+  ): Promise<void> {
+    return this.drafts.use(named(group), draft, caller);
+  }
+}
+
+function named(group: string): string {
+  const name = group.trim();
+  if (name === '' || name.length > 60)
+    throw new AppError('invalid-request', 'A group has a name of 1 to 60 letters. Nothing was saved.');
+  return name;
 }

@@ -1,5 +1,4 @@
-import { randomUUID } from 'node:crypto';
-import type { WatchedFolder, WatchGroupView, WatchOrders, WatchRequest } from '@lantern/contracts/discovery';
+import type { WatchOrders } from '@lantern/contracts/discovery';
 import { NO_POLICIES } from '@lantern/core/policy';
 import { Injectable } from '@nestjs/common';
 import { InjectEntityManager } from '@nestjs/typeorm';
@@ -7,16 +6,11 @@ import { EntityManager } from 'typeorm';
 import { MachineEntity } from '../../directory/machines/machine.entity.js';
 import { factsOf, PeopleService } from '../../directory/people.service.js';
 import { ChannelSettings } from '../../movements/channels/channel-settings.service.js';
-import { AppError } from '../../platform/errors/app-error.js';
-import { LiveEvents } from '../../platform/live/live-events.js';
 import { PublishedRevision } from '../../published/published-revision.js';
 import { setOf } from '../../published/revision.entity.js';
 import { Parts } from '../parts/parts.service.js';
-import { ReaderEntity } from '../readers/reader.entity.js';
-import { WatchChangeEntity, WatchGroupEntity } from './watch-group.entity.js';
-
-/** Versions of a group that are shown. */
-const MOST_HISTORY = 20;
+import type { ReaderEntity } from '../readers/reader.entity.js';
+import { WatchGroupEntity } from './watch-group.entity.js';
 
 /** What machines watch, told to whole groups of them. */
 @Injectable()
@@ -30,75 +24,12 @@ export class Watching {
     private readonly published: PublishedRevision,
     private readonly settings: ChannelSettings,
     private readonly parts: Parts,
-    private readonly live: LiveEvents,
   ) {}
 
-  /** Every group that has a machine or something to watch, by name. */
-  async list(): Promise<WatchGroupView[]> {
-    const groups = await this.manager.find(WatchGroupEntity);
-    const readers = await this.manager.find(ReaderEntity, { select: { groupName: true } });
-    const names = new Set([...groups, ...readers].map(({ groupName }) => groupName));
-    const changes = await this.manager.find(WatchChangeEntity, { order: { version: 'DESC' } });
-    return [...names].sort().map((group): WatchGroupView => {
-      const known = groups.find(({ groupName }) => groupName === group);
-      return {
-        ...{
-          group,
-          folders: known?.folders ?? [],
-          person: known?.person ?? '',
-          version: known?.version ?? 0,
-        },
-        ...{ changedAt: known?.changedAt.toISOString() ?? null, changedBy: known?.changedBy ?? '' },
-        history: changes
-          .filter(({ groupName }) => groupName === group)
-          .slice(0, MOST_HISTORY)
-          .map(({ version, at, actor, folders, person }) => ({
-            ...{ version, at: at.toISOString(), by: actor, folders, person },
-          })),
-      };
-    });
-  }
-
-  /** Tells a group what to watch; a save over somebody else's is refused. Its machines learn it within seconds. */
-  async save(groupName: string, request: WatchRequest, by: string): Promise<void> {
-    const folders = request.folders.map(trimmed);
-    const paths = folders.map(({ path }) => path);
-    const twice = paths.find((path, at) => paths.indexOf(path) !== at);
-    const wrong = paths.find((path) => !path.startsWith('/'));
-    if (twice !== undefined || wrong !== undefined)
-      throw new AppError(
-        'invalid-request',
-        twice !== undefined
-          ? `"${twice}" stands here twice. Nothing was saved.`
-          : `"${wrong ?? ''}" is not a whole path. Write it from the top of the machine, like /media/stick. Nothing was saved.`,
-      );
-    const person = request.person?.trim().toLowerCase() ?? '';
-    const at = new Date();
-    const row = { groupName, folders, person, version: request.version + 1, changedAt: at, changedBy: by };
-    await this.manager.transaction(async (manager) => {
-      const saved =
-        request.version === 0
-          ? await manager
-              .createQueryBuilder()
-              .insert()
-              .orIgnore()
-              .into(WatchGroupEntity)
-              .values(row)
-              .execute()
-          : await manager.update(WatchGroupEntity, { groupName, version: request.version }, row);
-      const isSaved = 'affected' in saved ? saved.affected === 1 : saved.raw?.affectedRows === 1;
-      if (!isSaved)
-        throw new AppError(
-          'changed-meanwhile',
-          'Somebody saved this group in the meantime, so your version was not saved. Look at theirs first.',
-        );
-      await manager.insert(WatchChangeEntity, {
-        ...{ id: randomUUID(), groupName, version: row.version, folders, person, at, actor: by },
-      });
-    });
-    this.saved.set(groupName, row.version);
+  /** New settings of a group are in force. */
+  wasSaved(groupName: string, version: number): void {
+    this.saved.set(groupName, version);
     this.parts.wake();
-    this.live.publish({ kind: 'discovery-changed' });
   }
 
   /** Null where it was not saved since the server started. */
@@ -138,8 +69,3 @@ export class Watching {
     return { ...(person ? factsOf(person) : { address }), outside: isOutside(address) };
   }
 }
-
-const trimmed = ({ path, as, name, trusted }: WatchedFolder): WatchedFolder => ({
-  ...{ as, name: name.trim(), trusted },
-  path: path.trim().replace(/(?<=.)\/+$/u, ''),
-});

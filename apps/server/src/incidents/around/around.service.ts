@@ -68,17 +68,19 @@ export class Surroundings {
         ...{ value: null, from: from.toISOString(), to: to.toISOString(), movements: 0, incidents: 0 },
         ...{ marks: [], counts: [], filter: '' },
       };
-    const [counts, all, beside] = await Promise.all([
-      this.counts(about, { from, to }, sight),
+    const [all, beside] = await Promise.all([
       this.movements(about, { from, to }, { sight, onlyIncidents: false }),
       query.about === 'person' ? this.beside(movement.personAddress, { from, to }) : [],
     ]);
+    const isMore = all.length > MOST_MARKS;
+    const [counts, shown] = isMore
+      ? await Promise.all([
+          this.counts(about, { from, to }, sight),
+          this.movements(about, { from, to }, { sight, onlyIncidents: true }),
+        ])
+      : [countsOf(all, { from, to }), all];
     const movements = counts.reduce((sum, one) => sum + one.movements, 0);
     const incidents = counts.reduce((sum, one) => sum + one.incidents, 0);
-    const shown =
-      movements > MOST_MARKS
-        ? await this.movements(about, { from, to }, { sight, onlyIncidents: true })
-        : all;
     const marks = [...shown, ...beside];
     const [replies, pictures] = await Promise.all([
       this.replies(
@@ -92,7 +94,9 @@ export class Surroundings {
       to: to.toISOString(),
       movements,
       incidents,
-      marks: [...marks, ...replies, ...pictures].sort((one, other) => one.at.localeCompare(other.at)),
+      marks: [...marks, ...replies, ...pictures].sort((one, other) =>
+        one.at < other.at ? -1 : Number(one.at > other.at),
+      ),
       counts,
       filter: about.line ? `${about.line} and ${span}` : '',
     };
@@ -166,7 +170,7 @@ export class Surroundings {
   }
 
   private async counts(about: About, span: Span, sight: Sight): Promise<AroundView['counts']> {
-    const width = Math.max(1, Math.ceil((span.to.getTime() - span.from.getTime()) / STRETCHES));
+    const width = widthOf(span);
     const visible = visibleMovements(sight);
     const rows = await this.manager.query<{ stretch: string; movements: string; incidents: string }[]>(
       `SELECT FLOOR(TIMESTAMPDIFF(MICROSECOND, ?, m.at) / 1000 / ?) AS stretch, COUNT(*) AS movements,
@@ -193,7 +197,7 @@ export class Surroundings {
          i.number, i.severity, i.openSeverity, i.openAnswer
        FROM movement m LEFT JOIN incident i ON ${incidentOfMovement(sight)}
        WHERE ${about.sql} AND ${within.sql} AND m.at BETWEEN ? AND ?
-       ${onlyIncidents ? 'AND m.incidentNumber IS NOT NULL' : ''} ORDER BY m.at DESC LIMIT ${MOST_MARKS}`,
+       ${onlyIncidents ? 'AND m.incidentNumber IS NOT NULL' : ''} ORDER BY m.at DESC LIMIT ${onlyIncidents ? MOST_MARKS : MOST_MARKS + 1}`,
       [...about.values, ...within.values, span.from, span.to],
     );
     const keyOf = await movementKeys(
@@ -201,21 +205,23 @@ export class Surroundings {
       this.config.keys,
       rows.flatMap(({ id, title }) => (title ? [id] : [])),
     );
-    return Promise.all(
-      rows.map(async (row): Promise<AroundMark> => {
-        const { id, at, channel, number, severity, openSeverity, openAnswer } = row;
-        const isSeen = number !== null;
-        return {
-          ...{ kind: 'movement', id, at: at.toISOString(), channel, incident: number },
-          answer: isSeen ? (sight.silent ? row.answer : openAnswer) : null,
-          severity: isSeen ? (sight.silent ? severity : openSeverity) : null,
-          person: row.personName,
-          title: await openTitle(keyOf(id), row),
-          destination:
-            destinationsOf({ recipients: parsed(row.recipients) ?? [], way: parsed(row.way) })[0] ?? null,
-        };
-      }),
+    const titled = rows.filter(({ title }) => title);
+    const titles = new Map(
+      await Promise.all(titled.map(async (row) => [row.id, await openTitle(keyOf(row.id), row)] as const)),
     );
+    return rows.map((row): AroundMark => {
+      const { id, at, channel, number, severity, openSeverity, openAnswer } = row;
+      const isSeen = number !== null;
+      return {
+        ...{ kind: 'movement', id, at: at.toISOString(), channel, incident: number },
+        answer: isSeen ? (sight.silent ? row.answer : openAnswer) : null,
+        severity: isSeen ? (sight.silent ? severity : openSeverity) : null,
+        person: row.personName,
+        title: titles.get(id) ?? null,
+        destination:
+          destinationsOf({ recipients: parsed(row.recipients) ?? [], way: parsed(row.way) })[0] ?? null,
+      };
+    });
   }
 
   private async beside(address: string, span: Span): Promise<AroundMark[]> {
@@ -300,6 +306,31 @@ function whereOf(about: AroundQuery['about'], movement: MovementEntity): About |
         ? null
         : { value: 'content', sql: 'm.contentDigest = ?', values: [movement.contentDigest], line: '' };
   }
+}
+
+/** Milliseconds of each stretch that is counted. */
+const widthOf = ({ from, to }: Span): number =>
+  Math.max(1, Math.ceil((to.getTime() - from.getTime()) / STRETCHES));
+
+/** How many of some movements stand in each stretch: what the database counts where there are too many to mark. */
+function countsOf(marks: readonly AroundMark[], span: Span): AroundView['counts'] {
+  const width = widthOf(span);
+  const sums = new Map<number, { movements: number; incidents: number }>();
+  for (const mark of marks) {
+    if (mark.kind !== 'movement') continue;
+    const stretch = Math.floor((new Date(mark.at).getTime() - span.from.getTime()) / width);
+    const { movements, incidents } = sums.get(stretch) ?? { movements: 0, incidents: 0 };
+    sums.set(stretch, {
+      movements: movements + 1,
+      incidents: incidents + (mark.incident === null ? 0 : 1),
+    });
+  }
+  return [...sums]
+    .sort(([one], [other]) => one - other)
+    .map(([stretch, sum]) => ({
+      at: new Date(span.from.getTime() + stretch * width).toISOString(),
+      ...sum,
+    }));
 }
 
 /** The domain it goes to, outside first; else the place or device. */

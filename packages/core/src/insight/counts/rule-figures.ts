@@ -4,10 +4,8 @@ import { type DeskColumns, MATCH_SHIFTS, SAID } from './desk-columns.js';
 import type { Looking } from './looked-at.js';
 import type { Plan } from './plan.js';
 import { type Selection, select } from './select.js';
-import { Minutes, Pairs } from './rule-sums.js';
-
-/** How long the next movement of the same person against the same rule counts as a repeat after an advice. */
-export const REPEAT_MS = 7 * 86_400_000;
+import { beginsInOrder } from './in-order.js';
+import { Minutes, Pairs, REPEAT_MS } from './rule-sums.js';
 
 /** Figures of one rule, and the median of whole minutes until its incidents were decided; null for none decided. */
 export interface CountedRule {
@@ -104,54 +102,47 @@ function matchesOf(columns: DeskColumns, { rows, matches }: Selection, { to, now
   const { said, data, time, people, tests, isTest, outcome, note, advise, ceiling, rules } = from;
   const { outcomes, kindsOfRule } = from;
   const [kinds, saidOf] = [new Uint32Array(rules * kindsOfRule), new Uint32Array(rules * SAYINGS)];
-  const [known, repeated, policies] = [new Uint32Array(rules), new Uint32Array(rules), [] as number[]];
+  const policies: number[] = [];
   const minutes = new Minutes(columns, rows.length);
-  const pairs = new Pairs(rules, from.persons, rows.length);
+  const pairs = new Pairs({ rules, people: from.persons, most: rows.length }, now - REPEAT_MS);
   const { width } = pairs;
   const lastRow = new Int32Array(rules).fill(-1);
-  const order = inOrder(columns, rows);
-  for (let step = 0; step < rows.length; step += 1) {
-    const at = order ? (order[step] ?? 0) : step;
-    const row = rows[at] ?? 0;
-    const match = matches?.[at] ?? 0;
-    const rule = data[match + 1] ?? 0;
-    if (rule === 0) continue;
-    const when = time[row] ?? 0;
-    const packed = data[match + 2] ?? 0;
-    const answer = packed & 0xff;
+  const begins = beginsInOrder(columns, rows);
+  for (let step = 0; step < begins.length; step += 1) {
+    const begin = begins[step] ?? 0;
+    const row = rows[begin] ?? 0;
+    const [when, person] = [time[row] ?? 0, people[row] ?? 0];
     const isOwn = tests[row] === isTest;
-    const pair =
-      width > 0 ? rule * width + (people[row] ?? 0) : isOwn ? 0 : pairs.placeOf(rule, people[row] ?? 0);
-    if (!isOwn) {
-      const before = pairs.adviceTo(pair, rule);
-      const isAdvice = answer === advise && when < to;
-      if (before > 0) {
-        const isAgain = when <= before + REPEAT_MS;
-        if (isAgain) repeated[rule] = (repeated[rule] ?? 0) + 1;
-        if (isAgain || before < now - REPEAT_MS) known[rule] = (known[rule] ?? 0) + 1;
-        pairs.advise(pair, rule, isAdvice ? when : 0);
-      } else if (isAdvice) pairs.advise(pair, rule, when);
+    const [decided, saying] = [outcome[row] ?? 0, said[row] ?? 0];
+    for (let at = begin; at < rows.length && rows[at] === row; at += 1) {
+      const match = matches?.[at] ?? 0;
+      const rule = data[match + 1] ?? 0;
+      if (rule === 0) continue;
+      const packed = data[match + 2] ?? 0;
+      const answer = packed & 0xff;
+      const pair = width > 0 ? rule * width + person : isOwn ? 0 : pairs.placeOf(rule, person);
+      if (!isOwn) pairs.follow(pair, rule, when, answer === advise && when < to);
+      if (when >= to) continue;
+      policies[rule] = data[match] ?? 0;
+      const reduced = packed >>> MATCH_SHIFTS.reducedBy === ceiling ? REDUCED : 0;
+      const choices = answer * outcomes + decided;
+      const kind = rule * kindsOfRule + choices * 4 + reduced + (isOwn ? TEST : 0);
+      kinds[kind] = (kinds[kind] ?? 0) + 1;
+      if (isOwn) continue;
+      if (answer !== note) pairs.concerns(pair, rule);
+      minutes.note(rule, row);
+      // What is said about an incident counts once a rule. Matches of one incident follow each other.
+      if (saying > 0 && lastRow[rule] !== row) {
+        const place = rule * SAYINGS + saying;
+        saidOf[place] = (saidOf[place] ?? 0) + 1;
+      }
+      lastRow[rule] = row;
     }
-    if (when >= to) continue;
-    policies[rule] = data[match] ?? 0;
-    const reduced = packed >>> MATCH_SHIFTS.reducedBy === ceiling ? REDUCED : 0;
-    const choices = answer * outcomes + (outcome[row] ?? 0);
-    const kind = rule * kindsOfRule + choices * 4 + reduced + (isOwn ? TEST : 0);
-    kinds[kind] = (kinds[kind] ?? 0) + 1;
-    if (isOwn) continue;
-    if (answer !== note) pairs.concerns(pair, rule);
-    minutes.note(rule, row);
-    // What is said about an incident counts once a rule. Matches of one incident follow each other.
-    const saying = said[row] ?? 0;
-    if (saying > 0 && lastRow[rule] !== row) {
-      const place = rule * SAYINGS + saying;
-      saidOf[place] = (saidOf[place] ?? 0) + 1;
-    }
-    lastRow[rule] = row;
   }
   // Advices that nothing followed count once their week is over.
-  pairs.end(now - REPEAT_MS, known);
-  return { policies, kinds, said: saidOf, people: pairs.people, minutes, known, repeated };
+  pairs.end();
+  const { people: concerned, known, repeated } = pairs;
+  return { policies, kinds, said: saidOf, people: concerned, minutes, known, repeated };
 }
 
 /** The figures of a rule from how many matches of each kind it has. */
@@ -204,29 +195,3 @@ const DECIDED: Readonly<Record<string, keyof RuleFigures>> = {
   allowed: 'allowed',
   harm: 'harm',
 };
-
-/** Places in the order of the times of their rows, those at one time by number; null where they stand so. */
-function inOrder(columns: DeskColumns, rows: Uint32Array): readonly number[] | null {
-  const time = columns.incidents.column('time').data;
-  const number = columns.incidents.column('number').data;
-  if (isInOrder(rows, time, number)) return null;
-  const compared = (one: number, other: number): number =>
-    (time[one] ?? 0) - (time[other] ?? 0) || (number[one] ?? 0) - (number[other] ?? 0);
-  // Sorting an array takes long runs that are in order as they are; sorting a typed one does not.
-  return Array.from(rows, (_, at) => at).sort((one, other) => compared(rows[one] ?? 0, rows[other] ?? 0));
-}
-
-function isInOrder(rows: Uint32Array, time: ArrayLike<number>, number: ArrayLike<number>): boolean {
-  let before = -1;
-  let timeBefore = -Infinity;
-  for (let at = 0; at < rows.length; at += 1) {
-    const row = rows[at] ?? 0;
-    if (row === before) continue;
-    const when = time[row] ?? 0;
-    if (when < timeBefore) return false;
-    if (when === timeBefore && (number[before] ?? 0) > (number[row] ?? 0)) return false;
-    before = row;
-    timeBefore = when;
-  }
-  return true;
-}

@@ -4,6 +4,8 @@ import { PAIR } from './pairs.js';
 /** Most pairs of a rule and a person that stand in one array: 64 MB of times. */
 const MOST_IN_ARRAY = 2 ** 23;
 const MINUTE_MS = 60_000;
+/** How long the next movement of the same person against the same rule counts as a repeat after an advice. */
+export const REPEAT_MS = 7 * 86_400_000;
 
 /** What is known of each pair of a rule and a person: at a place in arrays, by their codes where there are not too many. */
 export class Pairs {
@@ -18,11 +20,20 @@ export class Pairs {
   private readonly places = new Map<number, number>();
   private readonly ruleAt: number[] = [0];
 
-  /** For `most` matches at most. */
-  constructor(rules: number, people: number, most: number) {
+  /** Advices whose week is over or that were followed by the same person tripping the same rule within it, and the latter, by rule. */
+  readonly known: Uint32Array;
+  readonly repeated: Uint32Array;
+
+  /** For `most` matches at most; the week of an advice from before `weekAgo` is over. */
+  constructor(
+    { rules, people, most }: { readonly rules: number; readonly people: number; readonly most: number },
+    private readonly weekAgo: number,
+  ) {
     const byCodes = rules * people <= MOST_IN_ARRAY;
     this.width = byCodes ? people : 0;
     this.people = new Uint32Array(rules);
+    this.known = new Uint32Array(rules);
+    this.repeated = new Uint32Array(rules);
     this.advising = new Uint8Array(rules);
     this.concerned = new Uint8Array(byCodes ? rules * people : most + 1);
     this.last = new Float64Array(this.concerned.length);
@@ -46,21 +57,24 @@ export class Pairs {
     this.people[rule] = (this.people[rule] ?? 0) + 1;
   }
 
-  /** When the advice that still stands for a pair was given; 0 for none. Most rules never advise, so that nothing is looked up. */
-  adviceTo(pair: number, rule: number): number {
-    return this.advising[rule] === 1 ? (this.last[pair] ?? 0) : 0;
-  }
-
-  advise(pair: number, rule: number, when: number): void {
+  /** The next movement of a pair, in the order of times. Most rules never advise, so that nothing is looked up for them. */
+  follow(pair: number, rule: number, when: number, isAdvice: boolean): void {
+    const before = this.advising[rule] === 1 ? (this.last[pair] ?? 0) : 0;
+    if (before === 0 && !isAdvice) return;
+    if (before > 0) {
+      const isAgain = when <= before + REPEAT_MS;
+      if (isAgain) this.repeated[rule] = (this.repeated[rule] ?? 0) + 1;
+      if (isAgain || before < this.weekAgo) this.known[rule] = (this.known[rule] ?? 0) + 1;
+    }
     this.advising[rule] = 1;
-    this.last[pair] = when;
+    this.last[pair] = isAdvice ? when : 0;
   }
 
-  /** Adds the advices from before an instant that nothing followed to `known`. */
-  end(before: number, known: Uint32Array): void {
+  /** Counts the advices that nothing followed and whose week is over. */
+  end(): void {
     const note = (place: number, rule: number): void => {
       const advice = this.last[place] ?? 0;
-      if (advice > 0 && advice < before) known[rule] = (known[rule] ?? 0) + 1;
+      if (advice > 0 && advice < this.weekAgo) this.known[rule] = (this.known[rule] ?? 0) + 1;
     };
     if (this.width === 0) for (const [place, rule] of this.ruleAt.entries()) note(place, rule);
     else

@@ -1,21 +1,15 @@
-import {
-  MAX_WATCHED,
-  WATCHED_AS,
-  type WatchedFolder,
-  type WatchGroupView,
-} from '@lantern/contracts/discovery';
+import type { WatchDraftView, WatchGroupView } from '@lantern/contracts/discovery';
 import { useState } from 'react';
-import { useSaveWatching } from '../../../data/discovery';
+import { useDiscardGroupDraft, usePutGroupInForce } from '../../../data/discovery';
+import { AskFirst } from '../../../ui/ask-first';
 import { Button } from '../../../ui/button';
-import { SelectField, TextField } from '../../../ui/field';
 import { Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
 import { exactTime } from '../../../wording/times';
-import { WATCHED_AS_WORDS, WATCHED_NAME_WORDS, watchedWords } from '../../../wording/watching';
+import { settingsChanges, settingsWords } from '../../../wording/watching';
+import { GroupForm } from './group-form';
 
-const NEW_FOLDER: WatchedFolder = { path: '', as: 'device', name: '', trusted: false };
-
-/** What the machines of a group watch, and who changed it. */
+/** What the machines of a group watch and may cost, what a draft would change of it, and who changed it. */
 export function GroupView({
   group,
   mayManage,
@@ -24,134 +18,120 @@ export function GroupView({
   readonly mayManage: boolean;
 }) {
   const [editing, setEditing] = useState(false);
+  const words = settingsWords(group);
   return (
     <article aria-label={group.group}>
       <div className="flex items-baseline gap-3">
         <h2 className="flex-1 !text-[16px] text-ink">{group.group}</h2>
         {!editing && (
           <Button
-            refusal={mayManage ? undefined : 'An administrator says what machines watch.'}
+            refusal={mayManage ? undefined : 'An administrator says what machines watch and may cost.'}
             onClick={() => setEditing(true)}
           >
-            Edit
+            {group.draft ? 'Edit the draft' : 'Write a draft'}
           </Button>
         )}
       </div>
       {editing ? (
-        <GroupForm key={group.version} group={group} onDone={() => setEditing(false)} />
+        <GroupForm key={group.draft?.id ?? group.version} group={group} onDone={() => setEditing(false)} />
       ) : (
         <>
-          {group.folders.length === 0 && <p>Its machines watch nothing.</p>}
+          {group.draft && <Draft group={group} draft={group.draft} mayManage={mayManage} />}
+          <h2 className="mt-3">In force for {machinesWords(group)}</h2>
+          {words.length === 0 && <p>Its machines watch nothing, and no limit is set.</p>}
           <ul className="list-disc pl-5">
-            {group.folders.map((folder) => (
-              <li key={folder.path}>{watchedWords(folder)}</li>
+            {words.map((each) => (
+              <li key={each}>{each}</li>
             ))}
           </ul>
-          {group.person && (
-            <p>On machines that the directory gives to nobody, it counts as {group.person}.</p>
+          {group.ownCosts > 0 && (
+            <p className="text-[12.5px] text-ink-2">
+              {group.ownCosts === 1 ? '1 machine has' : `${group.ownCosts} machines have`} limits of its own.
+            </p>
           )}
         </>
       )}
-      {group.history.length > 0 && (
-        <section aria-label="History" className="mt-5 max-w-2xl">
-          <h2>Who changed it</h2>
-          <ol>
-            {group.history.map((change) => (
-              <li key={change.version} className="border-b border-dotted border-rule py-1">
-                {exactTime(change.at)}, {change.by}:{' '}
-                {change.folders.map(({ path }) => path).join(', ') || 'watches nothing'}
-              </li>
-            ))}
-          </ol>
-        </section>
-      )}
+      <History group={group} />
     </article>
   );
 }
 
-function GroupForm({ group, onDone }: { readonly group: WatchGroupView; readonly onDone: () => void }) {
-  const save = useSaveWatching();
-  const [folders, setFolders] = useState<readonly WatchedFolder[]>(
-    group.folders.length > 0 ? group.folders : [NEW_FOLDER],
-  );
-  const [person, setPerson] = useState(group.person);
-  const set = (at: number, change: Partial<WatchedFolder>) =>
-    setFolders(folders.map((each, index) => (index === at ? { ...each, ...change } : each)));
+const machinesWords = ({ machines }: WatchGroupView): string =>
+  machines === 1 ? '1 machine' : `${machines} machines`;
+
+/** A draft: what it would change, and who may put it in force. */
+function Draft({
+  group,
+  draft,
+  mayManage,
+}: {
+  readonly group: WatchGroupView;
+  readonly draft: WatchDraftView;
+  readonly mayManage: boolean;
+}) {
+  const use = usePutGroupInForce();
+  const discard = useDiscardGroupDraft();
+  const { added, gone } = settingsChanges(group, draft);
+  const asked = { group: group.group, draft: draft.id };
+  const error = use.error ?? discard.error;
   return (
-    <form
-      aria-label={`What ${group.group} watches`}
-      className="flex max-w-2xl flex-col gap-3"
-      onSubmit={(event) => {
-        event.preventDefault();
-        const request = {
-          ...{ folders: [...folders], version: group.version },
-          ...(person.trim() === '' ? {} : { person: person.trim() }),
-        };
-        save.mutate({ group: group.group, request }, { onSuccess: onDone });
-      }}
-    >
-      {folders.map((folder, index) => (
-        <fieldset key={index} className="grid grid-cols-2 gap-x-3 gap-y-2 border-l-2 border-rule-strong pl-3">
-          <legend className="sr-only">Folder {index + 1}</legend>
-          <TextField
-            label="Folder on the machine"
-            required
-            placeholder="/media/stick"
-            maxLength={1000}
-            value={folder.path}
-            onChange={({ target }) => set(index, { path: target.value })}
-          />
-          <SelectField
-            label="What it leads to"
-            value={folder.as}
-            options={WATCHED_AS.map((value) => ({ value, label: WATCHED_AS_WORDS[value] }))}
-            onChange={(as) => set(index, { as })}
-          />
-          <TextField
-            label={WATCHED_NAME_WORDS[folder.as]}
-            required
-            maxLength={200}
-            value={folder.name}
-            onChange={({ target }) => set(index, { name: target.value })}
-          />
-          <span className="flex items-end justify-between gap-2">
-            {folder.as === 'device' ? (
-              <label className="flex items-center gap-1.5 pb-1.5">
-                <input
-                  type="checkbox"
-                  checked={folder.trusted}
-                  onChange={() => set(index, { trusted: !folder.trusted })}
-                />
-                The organisation handed it out
-              </label>
-            ) : (
-              <span />
-            )}
-            <Button look="quiet" onClick={() => setFolders(folders.filter((_each, at) => at !== index))}>
-              Remove
-            </Button>
-          </span>
-        </fieldset>
-      ))}
-      {folders.length < MAX_WATCHED && (
-        <span>
-          <Button onClick={() => setFolders([...folders, NEW_FOLDER])}>Add a folder</Button>
-        </span>
+    <section aria-label="Draft" className="mt-2 max-w-2xl border-l-2 border-rule-strong pl-3">
+      <h2>
+        Draft by {draft.by}, {exactTime(draft.at)}
+      </h2>
+      {added.length + gone.length === 0 && <p>It changes nothing.</p>}
+      <ul className="list-disc pl-5">
+        {gone.map((each) => (
+          <li key={each}>
+            <del>{each}</del>
+          </li>
+        ))}
+        {added.map((each) => (
+          <li key={each}>
+            <ins>{each}</ins>
+          </li>
+        ))}
+      </ul>
+      {draft.agreed && (
+        <p>
+          {draft.agreed.by} approved it on {exactTime(draft.agreed.at)}. A second person must put it in force.
+        </p>
       )}
-      <TextField
-        label="Whose movements they are, on machines that the directory gives to nobody"
-        type="email"
-        maxLength={254}
-        value={person}
-        onChange={({ target }) => setPerson(target.value)}
-      />
-      {save.error && <Notice look="stop">{errorSentence(save.error)}</Notice>}
-      <span className="flex gap-2">
-        <Button look="main" type="submit">
-          {save.isPending ? 'Saving …' : 'Save'}
-        </Button>
-        <Button onClick={onDone}>Cancel</Button>
-      </span>
-    </form>
+      {error && <Notice look="stop">{errorSentence(error)}</Notice>}
+      {mayManage && (
+        <p className="mt-1 flex gap-2">
+          <AskFirst
+            name="Put in force"
+            effect={`${machinesWords(group)} of ${group.group} learn it within seconds. Machines with limits of their own keep them.`}
+            does="Put in force"
+            onDo={() => use.mutate(asked)}
+          />
+          <AskFirst
+            name="Discard"
+            effect="The draft is deleted. What is in force stays."
+            does="Discard"
+            onDo={() => discard.mutate(asked)}
+          />
+        </p>
+      )}
+    </section>
+  );
+}
+
+function History({ group }: { readonly group: WatchGroupView }) {
+  if (group.history.length === 0) return null;
+  return (
+    <section aria-label="History" className="mt-5 max-w-2xl">
+      <h2>Who changed it</h2>
+      <ol>
+        {group.history.map((change) => (
+          <li key={change.version} className="border-b border-dotted border-rule py-1">
+            {exactTime(change.at)}, {change.by}
+            {change.writtenBy !== change.by && `, written by ${change.writtenBy}`}:{' '}
+            {settingsWords(change).join(' ') || 'nothing is watched, and no limit is set.'}
+          </li>
+        ))}
+      </ol>
+    </section>
   );
 }
