@@ -119,14 +119,25 @@ test('an agent stops a file on its way to a stick', async ({ page }) => {
   const agent = spawn(process.execPath, [READER, 'run', ...own, '--processes', '1'], { stdio: 'ignore' });
   try {
     await page.getByRole('button', { name: new RegExp(`Group Desks ${stamp}`, 'u') }).click();
-    await page.getByRole('button', { name: 'Edit' }).click();
-    const group = page.getByRole('form', { name: `What Desks ${stamp} watches` });
+    await page.getByRole('button', { name: 'Write a draft' }).click();
+    const group = page.getByRole('form', { name: `Draft for Desks ${stamp}` });
+    await group.getByRole('button', { name: 'Add a folder' }).click();
     await group.getByLabel('Folder on the machine').fill(stick);
     await group.getByLabel('Name of the device').fill('Stick of a visitor');
     await group.getByLabel(/Whose movements they are/u).fill('bea.lindqvist@merrowstrait.example');
     await expectAccessible(page);
-    await group.getByRole('button', { name: 'Save' }).click();
-    await expect(page.getByText(`What arrives in ${stick} goes to`)).toBeVisible();
+    await group.getByLabel('On battery, only above, in percent').fill('30');
+    await group.getByRole('button', { name: 'Save as draft' }).click();
+
+    // Nothing changes for the machine until the draft is in force.
+    const draft = page.getByRole('region', { name: 'Draft' });
+    await expect(draft).toContainText(`What arrives in ${stick} goes to`);
+    await expect(draft).toContainText('only while more than 30 % are left');
+    await expectAccessible(page);
+    await draft.getByRole('button', { name: 'Put in force …' }).click();
+    await draft.getByRole('button', { name: 'Put in force' }).click();
+    await expect(draft).toBeHidden();
+    await expect(page.getByText(`What arrives in ${stick} goes to`).first()).toBeVisible();
     await page.getByRole('button', { name: new RegExp(`^desk-${stamp}`, 'u') }).click();
     const machine = page.getByRole('article', { name: `desk-${stamp}` });
     await expect(machine).toContainText('is watched', { timeout: 30_000 });

@@ -30,7 +30,7 @@ export function actWords(act: DeskAct): string {
     case 'answer-looked-for':
       return act.yes ? 'It is what we look for' : 'It is not what we look for';
     case 'answer-all-right':
-      return act.yes ? 'It was all right to move it' : 'It was not all right to move it';
+      return act.yes ? 'It was all right' : 'It was not all right';
     case 'name-cause':
       return `Cause: ${CAUSE_WORDS[act.cause].toLowerCase()}`;
     case 'take':

@@ -1,10 +1,10 @@
-import { ITEM_FIELD_TABLE, type ItemField, type ItemGroup } from '@lantern/core/discovery';
-import { allOf, parseFilterOver, printFilter } from '@lantern/core/incidents';
+import type { ItemGroup } from '@lantern/core/discovery';
 import { useItemGroups } from '../../../data/discovery-follow-up';
 import { Loading, Notice } from '../../../ui/notice';
 import { GROUP_WORDS, groupName, number, REACH_WORDS, size } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
 import { ago, exactTime } from '../../../wording/times';
+import { narrowed } from './narrowed';
 
 interface Props {
   readonly filter: string;
@@ -84,13 +84,4 @@ export function ItemGroupTable({ filter, by, onOpen }: Props) {
       )}
     </div>
   );
-}
-
-/** The filter and the lines of a group, as one line. */
-function narrowed(filter: string, values: readonly { readonly line: string }[]): string {
-  const parts = [filter, ...values.map(({ line }) => line)].flatMap((line) => {
-    const parsed = parseFilterOver(ITEM_FIELD_TABLE, line);
-    return line.trim() !== '' && parsed.status === 'read' ? [parsed.filter] : [];
-  });
-  return printFilter(allOf<ItemField>(parts));
 }

@@ -1,14 +1,14 @@
 import { ITEM_ORDERS } from '@lantern/contracts/discovery';
-import { ITEM_FIELD_TABLE, ITEM_GROUPS, type ItemField, type ItemGroup } from '@lantern/core/discovery';
-import { allOf, parseFilterOver, printFilter } from '@lantern/core/incidents';
+import { ITEM_GROUPS, type ItemGroup } from '@lantern/core/discovery';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
-import { useFacets, useItems } from '../../../data/discovery';
+import { useItems } from '../../../data/discovery';
 import { Notice } from '../../../ui/notice';
-import { ITEM_FIELD_WORDS, number, REACH_WORDS, reasonWords, STATE_WORDS } from '../../../wording/discovery';
+import { number } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
 import { DiscoveryPage } from '../discovery-page';
 import { ActBar } from './act-bar';
+import { Facets } from './facets';
 import { ItemBar } from './item-bar';
 import { ItemGroupTable } from './item-groups';
 import { ItemList } from './item-list';
@@ -122,66 +122,3 @@ const groupsIn = (asked: string | null): ItemGroup[] =>
     .split(',')
     .flatMap((each) => ITEM_GROUPS.find((known) => known === each) ?? [])
     .slice(0, 2);
-
-const SHOWN = [
-  'pattern',
-  'place',
-  'state',
-  'label',
-  'suggested',
-  'reach',
-  'ending',
-  'reason',
-  'owner',
-] as const;
-
-/** Values of the filtered items, each with its count; pressing one narrows the list to it. */
-function Facets({
-  filter,
-  onNarrow,
-}: {
-  readonly filter: string;
-  readonly onNarrow: (line: string) => void;
-}) {
-  const facets = useFacets(filter);
-  const parsed = parseFilterOver(ITEM_FIELD_TABLE, filter);
-  const to = (field: ItemField, value: string): string => {
-    const more = { kind: 'compare', field, operator: 'eq', value } as const;
-    return printFilter(parsed.status === 'read' ? allOf<ItemField>([parsed.filter, more]) : more);
-  };
-  return (
-    <nav aria-label="Narrow down" className="min-h-0 overflow-auto px-3 py-2 text-[12.5px]">
-      {SHOWN.map((field) => {
-        const values = facets.data?.[field] ?? [];
-        if (values.length === 0) return null;
-        return (
-          <section key={field} aria-label={ITEM_FIELD_WORDS[field]} className="mb-2.5">
-            <h2>{ITEM_FIELD_WORDS[field]}</h2>
-            <ul>
-              {values.map(({ value, name, count }) => (
-                <li key={value}>
-                  <button
-                    type="button"
-                    className="flex min-h-6 w-full items-baseline gap-2 text-left hover:bg-press-soft"
-                    onClick={() => onNarrow(to(field, name))}
-                  >
-                    <span className="min-w-0 flex-1 truncate text-press" title={name}>
-                      {shownName(field, name)}
-                    </span>
-                    <span className="text-ink-2">{number(count)}</span>
-                  </button>
-                </li>
-              ))}
-            </ul>
-          </section>
-        );
-      })}
-    </nav>
-  );
-}
-
-function shownName(field: ItemField, name: string): string {
-  if (field === 'state') return STATE_WORDS[name as keyof typeof STATE_WORDS] ?? name;
-  if (field === 'reach') return REACH_WORDS[name as keyof typeof REACH_WORDS] ?? name;
-  return field === 'reason' ? reasonWords(name) : name;
-}

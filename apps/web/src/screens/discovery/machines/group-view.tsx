@@ -5,7 +5,7 @@ import { AskFirst } from '../../../ui/ask-first';
 import { Button } from '../../../ui/button';
 import { Notice } from '../../../ui/notice';
 import { errorSentence } from '../../../wording/errors';
-import { exactTime } from '../../../wording/times';
+import { ago, exactTime } from '../../../wording/times';
 import { settingsChanges, settingsWords } from '../../../wording/watching';
 import { GroupForm } from './group-form';
 
@@ -46,7 +46,9 @@ export function GroupView({
           </ul>
           {group.ownCosts > 0 && (
             <p className="text-[12.5px] text-ink-2">
-              {group.ownCosts === 1 ? '1 machine has' : `${group.ownCosts} machines have`} limits of its own.
+              {group.ownCosts === 1
+                ? '1 machine has limits of its own.'
+                : `${group.ownCosts} machines have limits of their own.`}
             </p>
           )}
         </>
@@ -77,24 +79,24 @@ function Draft({
   return (
     <section aria-label="Draft" className="mt-2 max-w-2xl border-l-2 border-rule-strong pl-3">
       <h2>
-        Draft by {draft.by}, {exactTime(draft.at)}
+        Draft by {draft.by}, <When at={draft.at} />
       </h2>
       {added.length + gone.length === 0 && <p>It changes nothing.</p>}
       <ul className="list-disc pl-5">
         {gone.map((each) => (
           <li key={each}>
-            <del>{each}</del>
+            No longer: <del>{each}</del>
           </li>
         ))}
         {added.map((each) => (
           <li key={each}>
-            <ins>{each}</ins>
+            New: <ins>{each}</ins>
           </li>
         ))}
       </ul>
       {draft.agreed && (
         <p>
-          {draft.agreed.by} approved it on {exactTime(draft.agreed.at)}. A second person must put it in force.
+          {draft.agreed.by} approved it <When at={draft.agreed.at} />. A second person must put it in force.
         </p>
       )}
       {error && <Notice look="stop">{errorSentence(error)}</Notice>}
@@ -102,7 +104,7 @@ function Draft({
         <p className="mt-1 flex gap-2">
           <AskFirst
             name="Put in force"
-            effect={`${machinesWords(group)} of ${group.group} learn it within seconds. Machines with limits of their own keep them.`}
+            effect={`It takes effect within seconds on ${machinesWords(group)} of ${group.group}. Machines with limits of their own keep them.`}
             does="Put in force"
             onDo={() => use.mutate(asked)}
           />
@@ -118,6 +120,8 @@ function Draft({
   );
 }
 
+const When = ({ at }: { readonly at: string }) => <time title={exactTime(at)}>{ago(at, new Date())}</time>;
+
 function History({ group }: { readonly group: WatchGroupView }) {
   if (group.history.length === 0) return null;
   return (
@@ -126,7 +130,7 @@ function History({ group }: { readonly group: WatchGroupView }) {
       <ol>
         {group.history.map((change) => (
           <li key={change.version} className="border-b border-dotted border-rule py-1">
-            {exactTime(change.at)}, {change.by}
+            <When at={change.at} />, {change.by}
             {change.writtenBy !== change.by && `, written by ${change.writtenBy}`}:{' '}
             {settingsWords(change).join(' ') || 'nothing is watched, and no limit is set.'}
           </li>

@@ -1,4 +1,4 @@
-import type { DeskActRequest, IncidentDetail } from '@lantern/contracts';
+import { type DeskActRequest, DISCOVERY_ORIGIN, type IncidentDetail } from '@lantern/contracts';
 import { HARM_CAUSES } from '@lantern/core/incidents';
 import { SEVERITIES, type Severity } from '@lantern/core/policy';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
@@ -103,7 +103,11 @@ export function Decision({ incident }: { readonly incident: IncidentDetail }) {
       )}
       {may && (
         <Question
-          title="Was it all right to move it?"
+          title={
+            incident.origin === DISCOVERY_ORIGIN
+              ? 'Is it all right that it lies there?'
+              : 'Was it all right to move it?'
+          }
           keys={['U', 'M']}
           answer={incident.allRight}
           onAnswer={allRight}

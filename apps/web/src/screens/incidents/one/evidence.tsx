@@ -162,7 +162,9 @@ export function Evidence({ incident }: { readonly incident: IncidentDetail }) {
         <p className="text-ink-2">
           {incident.evidenceDeleted
             ? 'The retention period for evidence is over, and the evidence of this incident was deleted.'
-            : 'No text of this movement was kept as evidence.'}
+            : incident.origin === DISCOVERY_ORIGIN
+              ? 'What was found in it stands, masked, with the item.'
+              : 'No text of this movement was kept as evidence.'}
         </p>
       )}
       <KeptCopies incident={shown} />
