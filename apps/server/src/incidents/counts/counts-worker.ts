@@ -98,8 +98,8 @@ async function main(): Promise<void> {
     });
   };
   connection.on('error', fail);
-  parentPort?.on('message', (message: AskedCount) => {
-    asked.push(message);
+  parentPort?.on('message', (message: readonly AskedCount[]) => {
+    asked.push(...message);
     askedAt = Date.now();
     void work(connection, log).catch(fail);
   });

@@ -47,6 +47,7 @@ export class DeskCounts implements OnApplicationBootstrap, OnApplicationShutdown
   private isReady = false;
   private isOver = false;
   private asked = 0;
+  private readonly unsent: AskedCount[] = [];
   private mayStartAt = 0;
   /** How often in a row a thread ended before it was ready. */
   private ended = 0;
@@ -76,8 +77,21 @@ export class DeskCounts implements OnApplicationBootstrap, OnApplicationShutdown
     return new Promise((resolve) => {
       const timer = setTimeout(() => this.settle(id, null), ANSWER_WITHIN_MS);
       this.waiting.set(id, { settle: resolve as Waiting['settle'], timer });
-      worker.postMessage({ id, question } satisfies AskedCount);
+      this.tell({ id, question });
     });
+  }
+
+  /** Questions that are asked in one go are answered after one look at what changed. */
+  private tell(one: AskedCount): void {
+    this.unsent.push(one);
+    if (this.unsent.length > 1) return;
+    outsideTransaction(() =>
+      setImmediate(() => {
+        // Where the thread ended meanwhile, the database answers these.
+        const questions = this.unsent.splice(0);
+        this.worker?.postMessage(questions);
+      }),
+    );
   }
 
   /** Whether it answers now; the database does until then. */

@@ -97,14 +97,7 @@ export class DeskColumns {
     this.incidentSpans.note(row, Number(values.time));
     this.said = grown(this.said, row + 1);
     this.said[row] = traits.reduce((bits, { field, value }) => bits | saidBit(field, value), 0);
-    this.traits.set(
-      row,
-      traits.flatMap(({ field, value, silent }) => {
-        const at = TRAIT_COLUMNS.indexOf(field as TraitColumn);
-        const name = TRAIT_COLUMNS[at];
-        return name ? [at * 2 + Number(silent), this.traitCodes[name].codeOf(value)] : [];
-      }),
-    );
+    this.traits.set(row, this.traitsInOrder(traits));
     this.matches.set(
       row,
       matches.flatMap((match) => {
@@ -128,6 +121,16 @@ export class DeskColumns {
   tidy(): void {
     this.traits.pack(this.incidents.length);
     this.matches.pack(this.incidents.length);
+  }
+
+  /** Fields and values, those of one field side by side: whoever looks for a field stops behind it. */
+  private traitsInOrder(traits: IncidentFacts['traits']): number[] {
+    const entries = traits.flatMap(({ field, value, silent }) => {
+      const at = TRAIT_COLUMNS.indexOf(field as TraitColumn);
+      const name = TRAIT_COLUMNS[at];
+      return name ? [[at * 2 + Number(silent), this.traitCodes[name].codeOf(value)] as const] : [];
+    });
+    return entries.sort(([one], [other]) => one - other).flat();
   }
 
   private removeIncident(number: number): void {

@@ -98,50 +98,64 @@ function ofMatch(columns: DeskColumns, field: FieldName): Whereabouts | null {
   };
 }
 
+/** A field with several values, by its place among them, and whether what only silent rules say of it is seen. */
+interface AskedTrait {
+  readonly at: number;
+  readonly silent: boolean;
+}
+
+/** Keys under which values of a field stand: what everybody sees first, what only silent rules say behind it. */
+const keysOf = ({ at, silent }: AskedTrait): { readonly first: number; readonly last: number } => ({
+  first: at * 2,
+  last: at * 2 + Number(silent),
+});
+
 /** Calls `each` with every different code of a trait; with 0 where there is none. */
 export function eachTrait(
   { traits }: DeskColumns,
   row: number,
-  { at, silent }: { readonly at: number; readonly silent: boolean },
+  asked: AskedTrait,
   each: (code: number) => void,
 ): void {
   const { data } = traits;
+  const { first, last } = keysOf(asked);
   const start = traits.starts[row] ?? 0;
   const end = start + (traits.counts[row] ?? 0) * 2;
-  let found = false;
+  let begun = -1;
   for (let place = start; place < end; place += 2) {
-    if (!isOf(data[place] ?? 0, at, silent)) continue;
+    const key = data[place] ?? 0;
+    if (key < first) continue;
+    if (key > last) break;
+    if (begun < 0) begun = place;
     const code = data[place + 1] ?? 0;
-    if (isRepeated(data, { start, place, code }, at, silent)) continue;
-    found = true;
-    each(code);
+    if (!isRepeated(data, begun, place, code)) each(code);
   }
-  if (!found) each(0);
+  if (begun < 0) each(0);
 }
 
 /** Counts every different code of a trait for many rows: {@link eachTrait} without a call for each. */
 export function countTraits(
   { traits: { data, starts, counts: lengths } }: DeskColumns,
   rows: Uint32Array,
-  { at, silent }: { readonly at: number; readonly silent: boolean },
+  asked: AskedTrait,
   counts: Uint32Array,
 ): void {
-  const open = at * 2;
-  const hidden = silent ? open + 1 : open;
-  for (let place = 0; place < rows.length; place += 1) {
-    const row = rows[place] ?? 0;
+  const { first, last } = keysOf(asked);
+  for (let at = 0; at < rows.length; at += 1) {
+    const row = rows[at] ?? 0;
     const start = starts[row] ?? 0;
     const end = start + (lengths[row] ?? 0) * 2;
-    let found = 0;
-    for (let entry = start; entry < end; entry += 2) {
-      const key = data[entry] ?? 0;
-      if (key !== open && key !== hidden) continue;
-      const code = data[entry + 1] ?? 0;
-      if (found > 0 && isRepeated(data, { start, place: entry, code }, at, silent)) continue;
-      found += 1;
+    let begun = -1;
+    for (let place = start; place < end; place += 2) {
+      const key = data[place] ?? 0;
+      if (key < first) continue;
+      if (key > last) break;
+      const code = data[place + 1] ?? 0;
+      if (begun < 0) begun = place;
+      else if (isRepeated(data, begun, place, code)) continue;
       counts[code] = (counts[code] ?? 0) + 1;
     }
-    if (found === 0) counts[0] = (counts[0] ?? 0) + 1;
+    if (begun < 0) counts[0] = (counts[0] ?? 0) + 1;
   }
 }
 
@@ -149,32 +163,24 @@ export function countTraits(
 export function someTrait(
   { traits }: DeskColumns,
   row: number,
-  { at, silent }: { readonly at: number; readonly silent: boolean },
+  asked: AskedTrait,
   marks: Uint8Array | null,
 ): boolean {
   const { data } = traits;
+  const { first, last } = keysOf(asked);
   const start = traits.starts[row] ?? 0;
   const end = start + (traits.counts[row] ?? 0) * 2;
-  const open = at * 2;
-  const hidden = silent ? open + 1 : open;
   for (let place = start; place < end; place += 2) {
-    const key = data[place];
-    if ((key === open || key === hidden) && (marks === null || marks[data[place + 1] ?? 0] === 1))
-      return true;
+    const key = data[place] ?? 0;
+    if (key < first) continue;
+    if (key > last) return false;
+    if (marks === null || marks[data[place + 1] ?? 0] === 1) return true;
   }
   return false;
 }
 
-const isOf = (key: number, at: number, silent: boolean): boolean =>
-  key >>> 1 === at && (silent || (key & 1) === 0);
-
-function isRepeated(
-  data: Uint32Array,
-  { start, place, code }: { start: number; place: number; code: number },
-  at: number,
-  silent: boolean,
-): boolean {
-  for (let earlier = start; earlier < place; earlier += 2)
-    if (data[earlier + 1] === code && isOf(data[earlier] ?? 0, at, silent)) return true;
+/** Whether a code stands already among the entries of its field, which begin at `begun`. */
+function isRepeated(data: Uint32Array, begun: number, place: number, code: number): boolean {
+  for (let earlier = begun; earlier < place; earlier += 2) if (data[earlier + 1] === code) return true;
   return false;
 }
