@@ -7,7 +7,7 @@ import {
   MAX_SERIES,
   type SeriesView,
 } from '@lantern/contracts/insight';
-import { allOf, printFilter } from '@lantern/core/incidents';
+import { allOf, fieldOf, printFilter } from '@lantern/core/incidents';
 import {
   bucketsOf,
   type Clock,
@@ -105,18 +105,17 @@ export class Changes {
     const last = buckets.at(-1);
     if (!first || !last) return { series: [], more: false };
     const period = { from: first.from, to: last.to };
-    const [values, valuesBefore] = await Promise.all([
+    // Of a field with few choices all are spread at once; of others those that are shown.
+    const isClosed = fieldOf(by).choices !== undefined;
+    const [values, valuesBefore, all] = await Promise.all([
       this.tally.byValue(counted, period, by, MAX_CUT_VALUES + 1),
       this.tally.byValue(counted, periodBefore(period), by, MOST_VALUES),
+      isClosed ? this.tally.byValueAndBucket(counted, buckets, by, null) : null,
     ]);
     const shown = values.slice(0, MAX_CUT_VALUES);
     const earlier = new Map(valuesBefore.map(({ raw, count }) => [raw, count]));
-    const spread = await this.tally.byValueAndBucket(
-      counted,
-      buckets,
-      by,
-      shown.slice(0, MAX_SERIES).map(({ raw }) => raw),
-    );
+    const wanted = shown.slice(0, MAX_SERIES).map(({ raw }) => raw);
+    const spread = all ?? (await this.tally.byValueAndBucket(counted, buckets, by, wanted));
     const series = shown.map(({ raw, count }, index) => ({
       value: this.queue.valueOf(by, raw, count),
       count,

@@ -60,24 +60,25 @@ export class Tally {
     return this.counts.byValues(behind(counted.filter, period), this.looking(counted), fields, limit);
   }
 
-  /** Counts of some values, bucket by bucket. */
+  /** Counts of some values, or of all, bucket by bucket. */
   async byValueAndBucket(
     counted: Counted,
     buckets: readonly Period[],
     field: FieldName,
-    wanted: readonly unknown[],
+    wanted: readonly unknown[] | null,
   ): Promise<Map<unknown, number[]>> {
     const period = spanOf(buckets);
     const found = new Map<unknown, number[]>();
-    if (!period || wanted.length === 0) return found;
+    if (!period || wanted?.length === 0) return found;
     const known = await this.spread(counted, buckets, field, wanted);
     if (known) return known;
-    const named = wanted.filter((raw) => raw !== null);
+    const named = (wanted ?? []).filter((raw) => raw !== null);
+    const marks = named.map(() => '?').join(', ');
     const { tables, condition, group, counts, values } = this.grouped(counted, period, field);
     const rows = await this.counts.rows<{ v: unknown; b: string; n: string }>({
       sql: `SELECT ${group} AS v, ${bucketExpression(buckets, this.looking(counted))} AS b, ${counts} AS n
        FROM ${tables} WHERE ${condition}
-       AND (${named.length > 0 ? `${group} IN (${named.map(() => '?').join(', ')})` : 'FALSE'} OR ${group} IS NULL)
+       AND (${wanted === null ? 'TRUE' : marks ? `${group} IN (${marks})` : 'FALSE'} OR ${group} IS NULL)
        GROUP BY v, b`,
       values: [...values, ...named],
     });
@@ -122,7 +123,7 @@ export class Tally {
     counted: Counted,
     buckets: readonly Period[],
     field: FieldName,
-    wanted: readonly unknown[],
+    wanted: readonly unknown[] | null,
   ): Promise<Map<unknown, number[]> | null> {
     const period = spanOf(buckets);
     const looking = this.looking(counted);
@@ -136,7 +137,7 @@ export class Tally {
     const found = new Map<unknown, number[]>();
     for (const { keys, count } of rows) {
       const [raw = null, bucket] = keys;
-      if (raw !== null && !wanted.includes(raw)) continue;
+      if (raw !== null && wanted?.includes(raw) === false) continue;
       const known = found.get(raw) ?? buckets.map(() => 0);
       known[Number(bucket)] = count;
       found.set(raw, known);
