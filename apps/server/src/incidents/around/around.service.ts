@@ -18,7 +18,7 @@ import { destinationsOf } from '../incident.mapper.js';
 import { KeptPicturesEntity } from '../kept/kept.entity.js';
 import type { Sight } from '../../platform/auth/sight.js';
 import { only } from '../queue/rows.js';
-import { demandVisible, incidentOfMovement, visibleAmong, visibleMovements } from '../visible.js';
+import { incidentOfMovement, visibleAmong, visibleIncidents, visibleMovements } from '../visible.js';
 import { openTitle } from '../titles.js';
 import { movementKeys } from '../../platform/keys/movement-keys.js';
 
@@ -157,16 +157,15 @@ export class Surroundings {
   }
 
   /** The movement of an incident; throws `not-found` for one that the viewer may not see. */
-  private async find(number: number, sight: Sight): Promise<MovementEntity> {
-    const [movement] = await Promise.all([
-      this.manager
-        .createQueryBuilder(MovementEntity, 'm')
-        .innerJoin(IncidentEntity, 'i', 'i.movementId = m.id AND i.number = :number', { number })
-        .getOne(),
-      demandVisible(this.manager, number, sight),
-    ]);
-    if (!movement) throw new AppError('not-found', `There is no incident ${number}.`);
-    return movement;
+  private async find(number: number, sight: Sight): Promise<Found> {
+    const visible = visibleIncidents(sight);
+    const [row] = await this.manager.query<FoundRow[]>(
+      `SELECT m.id, m.at, m.channel, m.personAddress, m.personName, m.machine, m.contentDigest, m.recipients, m.way
+       FROM incident i JOIN movement m ON m.id = i.movementId WHERE i.number = ? AND ${visible.sql}`,
+      [number, ...visible.values],
+    );
+    if (!row) throw new AppError('not-found', `There is no incident ${number}.`);
+    return { ...row, recipients: parsed(row.recipients) ?? [], way: parsed(row.way) };
   }
 
   private async counts(about: About, span: Span, sight: Sight): Promise<AroundView['counts']> {
@@ -262,6 +261,21 @@ export class Surroundings {
   }
 }
 
+/** What a time line is drawn around. */
+type Found = Pick<
+  MovementEntity,
+  | 'id'
+  | 'at'
+  | 'channel'
+  | 'personAddress'
+  | 'personName'
+  | 'machine'
+  | 'contentDigest'
+  | 'recipients'
+  | 'way'
+>;
+type FoundRow = Omit<Found, 'recipients' | 'way'> & Record<'recipients' | 'way', unknown>;
+
 /** A movement with what is shown of its incident; null where it has none that the viewer may see. */
 type MarkRow = Pick<MovementEntity, 'id' | 'at' | 'channel' | 'answer' | 'personName' | 'title'> &
   Record<'recipients' | 'way', unknown> & {
@@ -281,7 +295,7 @@ interface About {
 }
 
 /** What a time line is about; null where the movement has none. */
-function whereOf(about: AroundQuery['about'], movement: MovementEntity): About | null {
+function whereOf(about: AroundQuery['about'], movement: Found): About | null {
   switch (about) {
     case 'person':
       return {
@@ -334,7 +348,7 @@ function countsOf(marks: readonly AroundMark[], span: Span): AroundView['counts'
 }
 
 /** The domain it goes to, outside first; else the place or device. */
-function destination(movement: MovementEntity): About | null {
+function destination(movement: Found): About | null {
   const [first] = destinationsOf(movement);
   if (first === undefined) return null;
   const isDomain = movement.recipients.some(({ address }) => domainOf(address) === first);
