@@ -1,9 +1,11 @@
+import type { ReaderView } from '@lantern/contracts';
 import type { WatchDraftView, WatchGroupView } from '@lantern/contracts/discovery';
 import { useState } from 'react';
 import { useDiscardGroupDraft, usePutGroupInForce } from '../../../data/discovery';
 import { AskFirst } from '../../../ui/ask-first';
 import { Button } from '../../../ui/button';
 import { Notice } from '../../../ui/notice';
+import { number } from '../../../wording/discovery';
 import { errorSentence } from '../../../wording/errors';
 import { ago, exactTime } from '../../../wording/times';
 import { settingsChanges, settingsWords } from '../../../wording/watching';
@@ -12,9 +14,11 @@ import { GroupForm } from './group-form';
 /** What the machines of a group watch and may cost, what a draft would change of it, and who changed it. */
 export function GroupView({
   group,
+  machines,
   mayManage,
 }: {
   readonly group: WatchGroupView;
+  readonly machines: readonly ReaderView[];
   readonly mayManage: boolean;
 }) {
   const [editing, setEditing] = useState(false);
@@ -32,6 +36,7 @@ export function GroupView({
           </Button>
         )}
       </div>
+      <RoundTrips machines={machines} />
       {editing ? (
         <GroupForm key={group.draft?.id ?? group.version} group={group} onDone={() => setEditing(false)} />
       ) : (
@@ -60,6 +65,21 @@ export function GroupView({
 
 const machinesWords = ({ machines }: WatchGroupView): string =>
   machines === 1 ? '1 machine' : `${machines} machines`;
+
+/** How long the way from the machines of a group to the workbench and back takes. */
+function RoundTrips({ machines }: { readonly machines: readonly ReaderView[] }) {
+  const times = machines.flatMap(({ roundTripMs, state }) =>
+    roundTripMs === null || state === 'silent' || state === 'withdrawn' ? [] : [Math.round(roundTripMs)],
+  );
+  if (times.length === 0) return null;
+  const [least, most] = [Math.min(...times), Math.max(...times)];
+  return (
+    <p className="text-[12.5px] text-ink-2">
+      Round trip to the workbench:{' '}
+      {least === most ? `${number(least)} ms` : `${number(least)} to ${number(most)} ms`}
+    </p>
+  );
+}
 
 /** A draft: what it would change, and who may put it in force. */
 function Draft({

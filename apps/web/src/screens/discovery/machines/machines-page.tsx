@@ -68,7 +68,14 @@ export function MachinesPage() {
             {isNew && (
               <EnrolForm groups={(groups.data ?? []).map((each) => each.group)} mayManage={mayManage} />
             )}
-            {group && <GroupView key={group.group} group={group} mayManage={mayManage} />}
+            {group && (
+              <GroupView
+                key={group.group}
+                group={group}
+                machines={(readers.data ?? []).filter((reader) => reader.group === group.group)}
+                mayManage={mayManage}
+              />
+            )}
             {!group && !isNew && shown && <MachineView key={shown.id} reader={shown} mayManage={mayManage} />}
           </>
         }
