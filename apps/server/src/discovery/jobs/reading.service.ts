@@ -77,16 +77,21 @@ export class Readings {
         : [];
       const byId = new Map(items.map((item) => [item.id, item]));
       const figures = { ...run.figures };
+      const changes: Partial<ItemChangeEntity>[] = [];
       for (const result of report.results) {
         const item = byId.get(result.id);
         if (!item) continue;
-        const columns = await this.keep(manager, { run, reader, place, reach, looksForAll }, item, result);
+        const known = { run, reader, place, reach, looksForAll };
+        const { columns, change } = await this.keep(manager, known, item, result);
+        if (change) changes.push(change);
         figures.read += result.status === 'unreadable' ? 0 : 1;
         figures.unreadable += result.status === 'unreadable' ? 1 : 0;
         figures.sensitive += columns.isSensitive ? 1 : 0;
         figures.labelled += result.labelled ? 1 : 0;
         figures.bytes += item.bytes;
       }
+      // All at once: a first run has as many changes as items.
+      if (changes.length > 0) await manager.insert(ItemChangeEntity, changes);
       await this.keepFound(
         manager,
         report.results.filter(({ id }) => byId.has(id)),
@@ -193,10 +198,11 @@ export class Readings {
     const columns = columnsOf({ ...result, suggested: wanted }, reach);
     const next: ItemEntity = { ...item, ...columns };
     const after = knownOf(next);
-    if (changesBetween(before, after).length > 0)
-      await manager.insert(ItemChangeEntity, {
-        ...{ runId: run.id, placeId: item.placeId, itemId: item.id, at: new Date(), before, after },
-      });
+    const { placeId, id: itemId } = item;
+    const change =
+      changesBetween(before, after).length > 0
+        ? { runId: run.id, placeId, itemId, at: new Date(), before, after }
+        : null;
     await manager.update(
       ItemEntity,
       { id: item.id },
@@ -212,7 +218,7 @@ export class Readings {
       await this.recordLabel(manager, {
         ...{ place, item, label, by: 'Discovery', how: 'automatically', reason: 'Automatic rule' },
       });
-    return columns;
+    return { columns, change };
   }
 
   private async keepFound(
