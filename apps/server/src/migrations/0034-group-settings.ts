@@ -8,6 +8,7 @@ export class GroupSettings1766100000034 implements MigrationInterface {
       "ALTER TABLE watch_change ADD COLUMN cost json NULL, ADD COLUMN writtenBy varchar(120) NOT NULL DEFAULT ''",
     );
     await runner.query('UPDATE watch_change SET writtenBy = actor');
+    await runner.query('ALTER TABLE watch_change MODIFY COLUMN writtenBy varchar(120) NOT NULL');
     await runner.query(`CREATE TABLE watch_draft (
       groupName varchar(60) NOT NULL PRIMARY KEY,
       id uuid NOT NULL,

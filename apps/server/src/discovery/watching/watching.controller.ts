@@ -116,7 +116,6 @@ export class WatchingController {
   /** Keeps a draft: nothing changes for the machines. */
   @Put(':group/draft')
   @Permit('discovery.manage')
-  @Answers('Saved')
   save(
     @Param('group') group: string,
     @Body() request: WatchRequest,
