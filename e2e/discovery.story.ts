@@ -1,10 +1,9 @@
 import { execFileSync, spawn } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { freePort, networkApart } from '@lantern/testkit';
 import { expect, type Page, test } from '@playwright/test';
-import { networkApart } from './network-apart.js';
 import { expectAccessible, signIn } from './workbench.js';
 
 const READER = join(import.meta.dirname, '../apps/reader/dist/main.js');
@@ -36,15 +35,6 @@ const begin = (within: readonly string[], ...words: readonly string[]) => {
   });
 };
 
-function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer().listen(0, () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
-}
-
 /** The code for a new machine of a group, as the page shows it. */
 async function codeFor(page: Page, group: string): Promise<string> {
   await page.goto('/discovery/machines');
@@ -71,7 +61,7 @@ test('a reader in a network of its own is enrolled by a code, a share is looked 
   writeFileSync(join(share, 'roster.txt'), 'Nothing of anybody.');
   await signIn(page);
   // The quay's network reaches one machine alone: the gate, which passes its readers on.
-  const apart = networkApart();
+  const apart = networkApart(78);
   atEnd.push(() => apart?.remove());
   const address = new URL(page.url()).origin;
   const gate = ['--data', join(data, 'gate')];

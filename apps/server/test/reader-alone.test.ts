@@ -1,62 +1,30 @@
 /** A reader on a network of its own, which reaches the workbench by way of another one, and rests when it should. */
-import { execFileSync } from 'node:child_process';
 import { createServer } from 'node:net';
 import type { ReaderView } from '@lantern/contracts';
 import type { DiscoveryPlaceView, RunView } from '@lantern/contracts/discovery';
+import { freePort, type NetworkApart, networkApart } from '@lantern/testkit';
 import { type Client, type Running, start } from './harness.js';
 import { ReaderBeside, until } from './reader-program.js';
-
-const NETWORK = `lantern-${process.pid}`;
-/** Ends of the cable between both networks. */
-const HERE_END = `here-${process.pid}`;
-const THERE_END = `there-${process.pid}`;
-/** Addresses that are kept free for benchmarks of networks and are nobody's (RFC 2544). */
-const HERE = '198.18.77.1';
-const THERE = '198.18.77.2';
 
 let running: Running;
 let client: Client;
 let relay: ReaderBeside;
 let alone: ReaderBeside;
 /** A network namespace of its own, where this machine lets us make one; else the same network. */
-let isApart = false;
+let apart: NetworkApart | null = null;
 
 beforeAll(async () => {
   running = await start();
   client = await running.client();
-  isApart = makeNetwork();
+  apart = networkApart(77);
 });
 
 afterAll(async () => {
   await alone.close();
   await relay.close();
-  if (isApart) execFileSync('ip', ['netns', 'del', NETWORK]);
+  apart?.remove();
   await running.stop();
 });
-
-function makeNetwork(): boolean {
-  const ip = (...words: string[]) => execFileSync('ip', words, { stdio: 'ignore' });
-  try {
-    ip('netns', 'add', NETWORK);
-    ip('link', 'add', HERE_END, 'type', 'veth', 'peer', 'name', THERE_END, 'netns', NETWORK);
-    ip('addr', 'add', `${HERE}/30`, 'dev', HERE_END);
-    ip('link', 'set', HERE_END, 'up');
-    ip('netns', 'exec', NETWORK, 'ip', 'addr', 'add', `${THERE}/30`, 'dev', THERE_END);
-    ip('netns', 'exec', NETWORK, 'ip', 'link', 'set', THERE_END, 'up');
-    return true;
-  } catch {
-    return false;
-  }
-}
-
-function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer().listen(0, () => {
-      const address = server.address();
-      server.close(() => resolve(typeof address === 'object' && address ? address.port : 0));
-    });
-  });
-}
 
 const readers = async () => (await client.get<ReaderView[]>('/discovery/readers')).body;
 const named = async (name: string) => (await readers()).find((each) => each.name === name);
@@ -64,13 +32,13 @@ const named = async (name: string) => (await readers()).find((each) => each.name
 describe('a reader without a way out of its own', () => {
   it('is enrolled and works through another one, which passes on nothing else', async () => {
     const port = await freePort();
-    const host = isApart ? HERE : '127.0.0.1';
+    const host = apart?.here ?? '127.0.0.1';
     relay = new ReaderBeside(running, client, 'pier office');
     await relay.enrol('gate-01');
     relay.start(['--relay-on', `${host}:${port}`]);
     const through = `http://${host}:${port}`;
-    alone = new ReaderBeside(running, client, 'pier', isApart ? ['ip', 'netns', 'exec', NETWORK] : []);
-    if (isApart) await expect(alone.enrol('pier-01')).rejects.toMatchObject({ code: 1 });
+    alone = new ReaderBeside(running, client, 'pier', apart?.within ?? []);
+    if (apart) await expect(alone.enrol('pier-01')).rejects.toMatchObject({ code: 1 });
     await until(
       () =>
         fetch(through).then(
@@ -83,7 +51,7 @@ describe('a reader without a way out of its own', () => {
     expect((await fetch(`${through}/api/reader/../incidents`)).status).toBe(404);
     expect((await fetch(`${through}/api/reader/patterns`)).status).toBe(401);
     // Of both addresses it uses the one that answers in its network: the nearest where both do.
-    await alone.enrol('pier-01', ...(isApart ? [running.address] : []), through);
+    await alone.enrol('pier-01', ...(apart ? [running.address] : []), through);
     alone.start();
     alone.put('notes/crew.txt', 'Card 4111 1111 1111 1111 and the gate');
     alone.put('notes/gate.txt', 'The gate opens at five.');

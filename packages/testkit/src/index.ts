@@ -7,6 +7,7 @@ export { HOSTILE_FILES } from './hostile-files.js';
 export { zipBomb, zipFile } from './zip.js';
 export { oneDigitOff, transposed, valueOf } from './values.js';
 export { corpusMails, type CorpusMail } from './mails.js';
+export { type NetworkApart, networkApart } from './network-apart.js';
 export { freePort, ownCertificate, running, type TestServer } from './servers.js';
 export { sentencesFor } from './sentences.js';
 export { type SecretCase, secretCases } from './secrets.js';

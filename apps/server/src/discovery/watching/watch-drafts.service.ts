@@ -160,7 +160,7 @@ function demandWhole(folders: readonly WatchedFolder[]): void {
 const changedMeanwhile = (): AppError =>
   new AppError(
     'changed-meanwhile',
-    'Somebody saved, discarded or used the draft of this group in the meantime, so nothing was changed. Look at the group again first.',
+    'Somebody saved, discarded or put in force the draft of this group in the meantime. Nothing was changed. Open the group again and look at it first.',
   );
 
 const trimmed = ({ path, as, name, trusted }: WatchedFolder): WatchedFolder => ({

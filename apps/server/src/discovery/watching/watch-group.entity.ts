@@ -2,12 +2,8 @@ import type { ReaderCost } from '@lantern/contracts';
 import type { WatchedFolder } from '@lantern/contracts/discovery';
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
-/** What the machines of one group watch and may cost. */
-@Entity('watch_group')
-export class WatchGroupEntity {
-  @PrimaryColumn({ type: 'varchar', length: 60 })
-  groupName: string;
-
+/** What settings of a group say, in force, as a draft, or in an earlier version. */
+abstract class Settings {
   @Column('json')
   folders: WatchedFolder[];
 
@@ -15,9 +11,16 @@ export class WatchGroupEntity {
   @Column({ type: 'varchar', length: 254 })
   person: string;
 
-  /** What each of its machines may cost that has no limits of its own. */
+  /** What each machine may cost that has no limits of its own. */
   @Column({ type: 'json', nullable: true })
   cost: ReaderCost | null;
+}
+
+/** What the machines of one group watch and may cost. */
+@Entity('watch_group')
+export class WatchGroupEntity extends Settings {
+  @PrimaryColumn({ type: 'varchar', length: 60 })
+  groupName: string;
 
   @Column({ type: 'int' })
   version: number;
@@ -31,22 +34,13 @@ export class WatchGroupEntity {
 
 /** Settings of a group that are not in force yet. */
 @Entity('watch_draft')
-export class WatchDraftEntity {
+export class WatchDraftEntity extends Settings {
   @PrimaryColumn({ type: 'varchar', length: 60 })
   groupName: string;
 
   /** Another one with every save. */
   @Column('uuid')
   id: string;
-
-  @Column('json')
-  folders: WatchedFolder[];
-
-  @Column({ type: 'varchar', length: 254 })
-  person: string;
-
-  @Column({ type: 'json', nullable: true })
-  cost: ReaderCost | null;
 
   @Column({ type: 'datetime', precision: 3 })
   at: Date;
@@ -58,7 +52,7 @@ export class WatchDraftEntity {
 /** One version of the settings of a group; only ever added. */
 @Entity('watch_change')
 @Index('watch_change_group', ['groupName', 'version'])
-export class WatchChangeEntity {
+export class WatchChangeEntity extends Settings {
   @PrimaryColumn('uuid')
   id: string;
 
@@ -67,15 +61,6 @@ export class WatchChangeEntity {
 
   @Column({ type: 'int' })
   version: number;
-
-  @Column('json')
-  folders: WatchedFolder[];
-
-  @Column({ type: 'varchar', length: 254 })
-  person: string;
-
-  @Column({ type: 'json', nullable: true })
-  cost: ReaderCost | null;
 
   @Column({ type: 'datetime', precision: 3 })
   at: Date;

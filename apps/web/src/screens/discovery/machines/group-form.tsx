@@ -114,12 +114,21 @@ export function GroupForm({
   );
 }
 
+/** Fields of the limits: how a limit is shown, and the least and the most that can be set. */
 const LIMITS = [
-  ['processor', 'Share of a processor, in percent', 100],
-  ['bytesPerSecond', 'Kilobytes a second', 1 / 1_000],
-  ['itemsPerSecond', 'Items a second', 1],
-  ['batteryAbove', 'On battery, only above, in percent', 1],
-] as const satisfies readonly (readonly [keyof ReaderCost, string, number])[];
+  { field: 'processor', label: 'Share of a processor, in percent', factor: 100, min: 5, max: 6_400 },
+  { field: 'bytesPerSecond', label: 'Kilobytes a second', factor: 1 / 1_000, min: 10 },
+  { field: 'itemsPerSecond', label: 'Items a second', factor: 1, min: 0.1 },
+  { field: 'batteryAbove', label: 'On battery, only above, in percent', factor: 1, min: 1, max: 100 },
+] as const satisfies readonly {
+  readonly field: keyof ReaderCost;
+  readonly label: string;
+  readonly factor: number;
+  readonly min: number;
+  readonly max?: number;
+}[];
+/** Limits that are whole numbers. */
+const WHOLE: ReadonlySet<keyof ReaderCost> = new Set(['bytesPerSecond', 'batteryAbove']);
 
 /** What each machine of the group may cost. An empty field is no limit. */
 function CostFields({
@@ -140,19 +149,20 @@ function CostFields({
         What each machine may cost. An empty field sets no limit.
       </legend>
       <div className="grid grid-cols-2 gap-x-3 gap-y-2">
-        {LIMITS.map(([field, label, factor]) => {
+        {LIMITS.map(({ field, label, factor, ...bounds }) => {
           const value = cost[field] ?? null;
           return (
             <TextField
               key={field}
               label={label}
               type="number"
-              min={1}
+              {...bounds}
               step="any"
               value={value === null ? '' : String(Math.round(value * factor * 10) / 10)}
               onChange={({ target }) => {
-                const limit = target.value === '' ? null : Number(target.value) / factor;
-                onChange({ ...cost, [field]: limit });
+                const limit = Number(target.value) / factor;
+                const set = WHOLE.has(field) ? Math.round(limit) : limit;
+                onChange({ ...cost, [field]: target.value === '' ? null : set });
               }}
             />
           );

@@ -9,24 +9,24 @@ export interface NetworkApart {
   remove(): void;
 }
 
-// Two addresses of the block for trials of network devices (RFC 2544).
-const HERE = '198.18.78.1';
-const THERE = '198.18.78.2';
-
-/** Makes one by the kernel's network namespaces; null where this account may not, as in many containers. */
-export function networkApart(): NetworkApart | null {
-  const name = `story-${process.pid}`;
-  const [hereEnd, thereEnd] = [`sh-${process.pid}`, `st-${process.pid}`];
+/**
+ * Makes one by the kernel's network namespaces; null where this account may not, as in many containers. Addresses are of the
+ * block for trials of network devices (RFC 2544); `block` tells those that run beside each other apart.
+ */
+export function networkApart(block: number): NetworkApart | null {
+  const name = `lantern-${process.pid}`;
+  const [hereEnd, thereEnd] = [`here-${process.pid}`, `there-${process.pid}`];
+  const [here, there] = [`198.18.${block}.1`, `198.18.${block}.2`];
   const ip = (...words: readonly string[]) => execFileSync('ip', [...words], { stdio: 'ignore' });
   const within = ['ip', 'netns', 'exec', name];
   try {
     ip('netns', 'add', name);
     ip('link', 'add', hereEnd, 'type', 'veth', 'peer', 'name', thereEnd, 'netns', name);
-    ip('addr', 'add', `${HERE}/30`, 'dev', hereEnd);
+    ip('addr', 'add', `${here}/30`, 'dev', hereEnd);
     ip('link', 'set', hereEnd, 'up');
-    ip('netns', 'exec', name, 'ip', 'addr', 'add', `${THERE}/30`, 'dev', thereEnd);
+    ip('netns', 'exec', name, 'ip', 'addr', 'add', `${there}/30`, 'dev', thereEnd);
     ip('netns', 'exec', name, 'ip', 'link', 'set', thereEnd, 'up');
-    return { within, here: HERE, remove: () => ip('netns', 'del', name) };
+    return { within, here, remove: () => ip('netns', 'del', name) };
   } catch {
     return null;
   }
